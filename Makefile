@@ -1,0 +1,62 @@
+# Two commands: `make demo` starts the app with the demo data, `make test` passes all tests.
+# Each works from a fresh clone; set-up runs by itself and only when something changed.
+
+PYTHON ?= python3
+BIN := .venv/bin
+STAMPS := .stamps
+
+.PHONY: setup demo test bench check api clean
+
+setup: $(STAMPS)/py $(STAMPS)/assets $(STAMPS)/page
+
+demo: setup
+	$(BIN)/dramok demo
+
+test: setup $(STAMPS)/browser
+	$(BIN)/ruff check src tests bench
+	$(BIN)/mypy
+	cd web && npm run --silent check && npm run --silent lint
+	$(BIN)/pytest -n 2 --dist loadgroup tests
+
+bench: setup $(STAMPS)/browser
+	$(BIN)/python -m bench
+
+check: setup
+	$(BIN)/ruff check src tests bench && $(BIN)/mypy && cd web && npm run --silent check && npm run --silent lint
+
+# The page's API client is generated from the server's own document.
+api: $(STAMPS)/py $(STAMPS)/npm
+	$(BIN)/python -m dramok.server.openapi web/src/api/openapi.json
+	cd web && npm run --silent api
+
+$(STAMPS)/py: requirements.lock pyproject.toml
+	@mkdir -p $(STAMPS)
+	test -x $(BIN)/python || $(PYTHON) -m venv .venv
+	$(BIN)/python -m pip install -q --disable-pip-version-check uv || true
+	if test -x $(BIN)/uv; then $(BIN)/uv pip install -q --python $(BIN)/python -r requirements.lock -e . ; \
+	else $(BIN)/python -m pip install -q --disable-pip-version-check -r requirements.lock -e . ; fi
+	@touch $@
+
+$(STAMPS)/npm: web/package.json web/package-lock.json
+	@mkdir -p $(STAMPS)
+	cd web && npm ci --silent --no-audit --no-fund
+	@touch $@
+
+$(STAMPS)/assets: $(STAMPS)/npm web/copy-assets.mjs
+	node web/copy-assets.mjs
+	@touch $@
+
+$(STAMPS)/page: $(STAMPS)/npm $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json
+	cd web && npm run --silent build
+	@touch $@
+
+# Chromium is needed by the browser tests only.
+$(STAMPS)/browser:
+	@mkdir -p $(STAMPS)
+	@command -v chromium >/dev/null || { echo "Installing Chromium for the browser tests"; \
+	  (apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null) || \
+	  { echo "Chromium could not be installed. The browser tests need it: run 'sudo apt-get install chromium', then 'make test' again."; exit 1; }; }
+	@touch $@
+
+clean:
+	rm -rf .stamps .venv web/node_modules src/dramok/assets src/dramok/server/page

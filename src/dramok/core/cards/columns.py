@@ -1,0 +1,97 @@
+"""Headings of a sheet matched to fields."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from dramok.core.cards.fields import EffectField, Schema
+from dramok.core.problem import fold, nearest_name
+
+TYPE, CODE = "type", "code"
+HEADER_WITHIN = 30
+_WORD = re.compile(r"[^\W_]+")
+
+SYNONYMS = {
+    "name": ("title", "card", "card name"),
+    CODE: ("id", "card id", "no", "nr", "card code", "number"),
+    TYPE: ("kind", "card type"),
+    "effect": ("rules", "rules text", "text", "ability", "abilities", "card text", "effect text"),
+    "printed": ("printed text",),
+    "copies": ("count", "qty", "quantity", "how many", "amount", "in box"),
+    "tags": ("tag", "traits", "keywords"),
+}
+
+
+@dataclass(frozen=True)
+class Target:
+    """Something a column can feed: a field, or the card's type or code."""
+
+    id: str
+    name: str
+
+    @staticmethod
+    def all_of(schema: Schema) -> list[Target]:
+        fields = [Target(field.id, field.name) for field in schema.fields]
+        return [Target(CODE, "Code"), Target(TYPE, "Type"), *fields]
+
+
+@dataclass(frozen=True)
+class Column:
+    """`target` is the field id fed by the column, None when it is left out; `name` is the field's name or the heading."""
+
+    index: int
+    heading: str
+    target: str | None
+    name: str
+    by_hand: bool = False
+
+
+def match_columns(header: Sequence[str], schema: Schema, by_hand: Mapping[int, str | None] | None = None) -> tuple[Column, ...]:
+    """Every column with its target: by hand where the person chose, else the best score; a target is fed once."""
+    targets = {target.id: target.name for target in Target.all_of(schema)}
+    chosen: dict[int, str | None] = {index: target for index, target in (by_hand or {}).items() if target is None or target in targets}
+    used = {target for target in chosen.values() if target}
+    effect_fields = {field.id for field in schema.fields if isinstance(field, EffectField)}
+    scored = sorted(
+        ((-_score(heading, ident, name, ident in effect_fields), index, ident) for index, heading in enumerate(header) for ident, name in targets.items()),
+    )
+    for minus, index, ident in scored:
+        if minus < 0 and index not in chosen and ident not in used:
+            chosen[index] = ident
+            used.add(ident)
+    return tuple(
+        Column(index, heading, target, targets[target] if target else heading.strip(), index in (by_hand or {}))
+        for index, heading in enumerate(header)
+        for target in [chosen.get(index)]
+    )
+
+
+def find_header(rows: Sequence[Sequence[str]], schema: Schema) -> int | None:
+    """The index of the row with most columns matched (at least two, or one that is the name or code), or None."""
+    best, best_count = None, 0
+    for index, row in enumerate(rows[:HEADER_WITHIN]):
+        targets = [column.target for column in match_columns(row[:200], schema) if column.target]
+        enough = len(targets) >= 2 or any(target in ("name", CODE) for target in targets)
+        if enough and len(targets) > best_count:
+            best, best_count = index, len(targets)
+    return best
+
+
+def _score(heading: str, ident: str, name: str, is_effect: bool) -> int:
+    """How well a heading names a target: 5 the same, 4 a usual other word, 3 its last word, 2 one of its words, 1 nearly the same."""
+    typed = fold(heading)
+    if not typed or len(typed) > 60:
+        return 0
+    if typed in (fold(name), ident):
+        return 5
+    synonyms = SYNONYMS.get("effect" if is_effect else ident, ())
+    if typed in synonyms:
+        return 4
+    words = _WORD.findall(typed)
+    if len(words) <= 4 and fold(name) in words:
+        return 3 if words[-1] == fold(name) else 2
+    if len(typed) > 3 and nearest_name(typed, [name]) and abs(len(typed) - len(name)) <= 2:
+        return 1
+    return 0

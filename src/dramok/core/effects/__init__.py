@@ -1,0 +1,13 @@
+"""The effect language: lexer, grammar, typed model, canonical text.
+
+Knows no game: every name is looked up in the Vocabulary it is handed.
+Text -> model -> text is the identity on canonical text; what is stored is the model, with ids.
+"""
+
+from dramok.core.effects.canonical import ability_text
+from dramok.core.effects.model import Ability
+from dramok.core.effects.parse import parse_ability
+from dramok.core.effects.script import Line, Script, read_script, script_text
+from dramok.core.effects.vocabulary import Vocabulary
+
+__all__ = ["Ability", "Line", "Script", "Vocabulary", "ability_text", "parse_ability", "read_script", "script_text"]

@@ -1,0 +1,69 @@
+"""Text to tokens. A name is a bare word that is not reserved, or quoted words; the game is never asked."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Any
+from unicodedata import normalize
+
+from lark import Token
+from lark.lexer import Lexer
+
+RESERVED = (
+    "upon always play enter leave this it draw discard deal restore gain lose raise of by to "
+    "pick all random own rival card count other tag not is above under"
+).split()
+
+MARKS = {":": "COLON", ";": "SEMICOLON", ",": "COMMA", "[": "OPEN_FILTER", "]": "CLOSE_FILTER", "(": "OPEN", ")": "CLOSE"}
+
+_TOKEN = re.compile(
+    r"""(?P<space>\s+)
+      | (?P<span>\.\.)
+      | (?P<number>\d+(?!\w))
+      | "(?P<quoted>[^"]*)"
+      | (?P<word>[^\W\d_][\w'’\-]*)
+      | (?P<mark>[:;,\[\]()])
+      | (?P<bad>"[^"]*$|\S)""",
+    re.VERBOSE,
+)
+BARE_WORD = re.compile(r"[^\W\d_][\w'’\-]*")
+
+
+def is_bare(name: str) -> bool:
+    """Whether a name can stand without quotes."""
+    return BARE_WORD.fullmatch(name) is not None and name.casefold() not in RESERVED
+
+
+def tokens(text: str) -> Iterator[Token]:
+    """The tokens of one line; blanks dropped; anything unreadable comes as a token of type BAD."""
+    for match in _TOKEN.finditer(text):
+        kind = match.lastgroup or "bad"
+        if kind == "space":
+            continue
+        value: Any = match.group(kind)
+        if kind == "word":
+            name = normalize("NFC", value)
+            reserved = name.casefold() in RESERVED
+            kind, value = (name.casefold().upper(), name) if reserved else ("NAME", name)
+        elif kind == "quoted":
+            kind, value = "NAME", normalize("NFC", value)
+        elif kind == "mark":
+            kind = MARKS[value]
+        elif kind == "span":
+            kind = "DOTS"
+        else:
+            kind = kind.upper()
+        yield Token(
+            kind, value, start_pos=match.start(), line=1, column=match.start() + 1, end_pos=match.end(), end_line=1, end_column=match.end() + 1
+        )
+
+
+class EffectLexer(Lexer):
+    """Hands our tokens to the parser; the input is the list that `tokens` made."""
+
+    def __init__(self, lexer_conf: Any) -> None:
+        pass
+
+    def lex(self, data: Any) -> Iterator[Token]:  # type: ignore[override]
+        yield from data

@@ -1,0 +1,33 @@
+"""Names a game knows, by kind. The language asks; a rulebook answers."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Protocol
+
+TYPE = "card type"
+STAT = "stat"
+RESOURCE = "resource"
+CHOICE = "choice field"
+TAG = "tag"
+
+
+def value_of(field: str) -> str:
+    """The kind of the values of one choice field."""
+    return f"value of {field}"
+
+
+class Vocabulary(Protocol):
+    """Looks names up in both directions. Names compare folded (see `problem.fold`)."""
+
+    def find(self, kind: str, name: str) -> str | None:
+        """The id behind a name, or None."""
+        ...
+
+    def name(self, kind: str, ident: str) -> str:
+        """The name behind an id; the id itself when it has none."""
+        ...
+
+    def names(self, kind: str) -> Iterable[str]:
+        """Every name of a kind, for suggestions."""
+        ...

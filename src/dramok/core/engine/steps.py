@@ -1,0 +1,217 @@
+"""One small function for each verb, and the check of the state that follows."""
+
+from __future__ import annotations
+
+from dramok.core.engine.chance import below
+from dramok.core.engine.state import (
+    DISCARD_PILE,
+    E_ABILITY,
+    E_CAPPED,
+    E_DEALT,
+    E_DESTROYED,
+    E_DISCARDED,
+    E_GAINED,
+    E_LOST,
+    E_NO_TARGET,
+    E_NOTHING,
+    E_RESTORED,
+    FR_ABILITY,
+    FR_CARD,
+    FR_CURSOR,
+    FR_LEFT,
+    FR_PHASE,
+    FRAME,
+    HAND,
+    IN_PLAY,
+    K_ABILITY,
+    ON_LEAVE,
+    R_RANDOM,
+    T_ALL,
+    T_IT,
+    T_PICK,
+    T_THIS,
+    V_DEAL,
+    V_DISCARD,
+    V_DRAW,
+    V_GAIN,
+    V_LOSE,
+    W_DISCARD,
+    W_PICK,
+    State,
+    Tables,
+)
+from dramok.core.engine.targets import amount, members, stat
+from dramok.core.engine.zones import card_at, count, draw, emit, move
+
+READY, CHOSEN = 0, 1
+
+
+def push(s: State, kind: int, ability: int, card: int) -> None:
+    s.stack.extend((kind, ability, card, 0, READY, -1))
+    s.frame_picks.append([])
+    s.frames += 1
+
+
+def pop(s: State) -> None:
+    del s.stack[-FRAME:]
+    s.frame_picks.pop()
+    s.frames -= 1
+
+
+def trigger(t: Tables, s: State, cue: int, card: int) -> None:
+    """Puts the card's abilities with this cue on the stack, the first on top."""
+    row = s.card_def[card] * 2
+    for ability in range(t.def_abilities[row + 1] - 1, t.def_abilities[row] - 1, -1):
+        if t.ability_cue[ability] == cue:
+            push(s, K_ABILITY, ability, card)
+
+
+def leave(t: Tables, s: State, cards: list[int], kind: int) -> None:
+    """Cards leave play together; then their leave effects, by (seat, arrival)."""
+    for card in cards:
+        emit(s, kind, s.card_seat[card], card)
+        move(s, card, DISCARD_PILE)
+    for card in reversed(cards):
+        trigger(t, s, ON_LEAVE, card)
+
+
+def check_state(t: Tables, s: State) -> None:
+    """Cards whose damage reaches their toughness are destroyed, as often as that changes anything."""
+    while t.toughness >= 0:
+        gone: list[int] = []
+        for seat in range(s.seats):
+            for place in range(count(s, seat, IN_PLAY)):
+                card = card_at(s, seat, IN_PLAY, place)
+                toughness = stat(t, s, card, t.toughness)
+                if toughness >= 0 and s.card_damage[card] >= toughness:
+                    gone.append(card)
+        if not gone:
+            return
+        leave(t, s, gone, E_DESTROYED)
+
+
+def do_ability(t: Tables, s: State) -> None:
+    """Moves the ability on top of the stack on by one step, or asks its seat, or takes it off."""
+    base = len(s.stack) - FRAME
+    ability, card, cursor = s.stack[base + FR_ABILITY], s.stack[base + FR_CARD], s.stack[base + FR_CURSOR]
+    step = t.ability_steps[ability * 2] + cursor
+    if step >= t.ability_steps[ability * 2 + 1]:
+        pop(s)
+        return
+    if cursor == 0 and s.stack[base + FR_LEFT] == -1:
+        emit(s, E_ABILITY, s.card_seat[card], card, t.ability_cue[ability])
+        s.stack[base + FR_LEFT] = 0
+    done = _do_step(t, s, step, card, base)
+    if done:
+        s.stack[base + FR_CURSOR] = cursor + 1
+        s.stack[base + FR_PHASE] = READY
+        check_state(t, s)
+
+
+def _do_step(t: Tables, s: State, step: int, card: int, base: int) -> int:
+    verb, seat, number = t.step_verb[step], s.card_seat[card], amount(t, s, step, card)
+    if number == 0 and not (verb == V_DISCARD and s.stack[base + FR_PHASE] == CHOSEN):
+        emit(s, E_NOTHING, seat, card)
+        return 1
+    if verb == V_DRAW:
+        for _ in range(number):
+            draw(t, s, seat)
+        return 1
+    if verb == V_DISCARD:
+        return _discard(s, seat, number, base)
+    if verb == V_GAIN:
+        gain(t, s, seat, t.step_what[step], number)
+        return 1
+    if verb == V_LOSE:
+        _lose(t, s, seat, t.step_what[step], number)
+        return 1
+    return _on_targets(t, s, step, card, number, base)
+
+
+def _discard(s: State, seat: int, number: int, base: int) -> int:
+    """Asks for one card after another. Must discard two, holds one: discards one."""
+    held = count(s, seat, HAND)
+    if s.stack[base + FR_PHASE] == READY:
+        if held == 0:
+            emit(s, E_NOTHING, seat, s.stack[base + FR_CARD])
+            return 1
+        s.stack[base + FR_PHASE] = CHOSEN
+        s.stack[base + FR_LEFT] = min(number, held)
+    if s.stack[base + FR_LEFT] == 0:
+        return 1
+    if s.stack[base + FR_LEFT] >= held:
+        while count(s, seat, HAND) > 0:
+            discard(s, card_at(s, seat, HAND, 0))
+        return 1
+    s.waiting, s.waiting_seat = W_DISCARD, seat
+    return 0
+
+
+def discard(s: State, card: int) -> None:
+    emit(s, E_DISCARDED, s.card_seat[card], card)
+    move(s, card, DISCARD_PILE)
+
+
+def _on_targets(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+    if t.step_target[step] == T_PICK and s.stack[base + FR_PHASE] == READY:
+        found = members(t, s, t.step_group[step], card)
+        if found:
+            ask_picks(t, s, step, len(found))
+            s.waiting, s.waiting_seat = W_PICK, s.card_seat[card]
+            return 0
+        s.frame_picks[-1] = []
+    targets = _targets(t, s, step, card)
+    if not targets:
+        emit(s, E_NO_TARGET, s.card_seat[card], card, t.step_verb[step], number)
+        return 1
+    for each in targets:
+        if t.step_verb[step] == V_DEAL:
+            s.card_damage[each] += number
+            emit(s, E_DEALT, s.card_seat[card], each, number, card)
+        else:
+            healed = min(number, s.card_damage[each])
+            s.card_damage[each] -= healed
+            emit(s, E_RESTORED, s.card_seat[card], each, healed, card)
+    return 1
+
+
+def ask_picks(t: Tables, s: State, step: int, found: int) -> None:
+    """Begins a pick: at least as many as the step says, or all there are."""
+    s.pick_cards = []
+    s.pick_most = min(t.step_most[step], found)
+    s.pick_least = min(t.step_least[step], found)
+
+
+def _targets(t: Tables, s: State, step: int, card: int) -> list[int]:
+    mode = t.step_target[step]
+    if mode == T_THIS:
+        return [card] if s.card_zone[card] == IN_PLAY else []
+    if mode in (T_PICK, T_IT):
+        return [each for each in s.frame_picks[-1] if s.card_zone[each] == IN_PLAY]
+    found = members(t, s, t.step_group[step], card)
+    if mode == T_ALL:
+        return found
+    chosen: list[int] = []
+    while found and len(chosen) < t.step_most[step]:
+        chosen.append(found.pop(below(s, s.card_seat[card], R_RANDOM, len(found))))
+    return chosen
+
+
+def gain(t: Tables, s: State, seat: int, what: int, number: int) -> None:
+    """Adds to a resource, up to its cap; what is over the cap is lost."""
+    place = what if t.resource_shared[what] else seat * t.resources + what
+    room = number if t.resource_cap[what] < 0 else max(0, min(number, t.resource_cap[what] - s.resource[place]))
+    s.resource[place] += room
+    if room:
+        emit(s, E_GAINED, seat, -1, what, room)
+    if room < number:
+        emit(s, E_CAPPED, seat, -1, what, number - room)
+
+
+def _lose(t: Tables, s: State, seat: int, what: int, number: int) -> None:
+    place = what if t.resource_shared[what] else seat * t.resources + what
+    gone = min(number, s.resource[place])
+    s.resource[place] -= gone
+    emit(s, E_LOST, seat, -1, what, gone)
+
+

@@ -1,0 +1,9 @@
+"""The rulebook document: card types, resources, the table's rules, the phrase book; and the game's Vocabulary.
+
+Data, not code: a designer's own shape of game needs no new program.
+"""
+
+from dramok.core.rulebook.rulebook import Phrases, Resource, Roles, Rulebook, Table
+from dramok.core.rulebook.vocabulary import GameVocabulary
+
+__all__ = ["GameVocabulary", "Phrases", "Resource", "Roles", "Rulebook", "Table"]

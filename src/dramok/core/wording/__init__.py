@@ -1,0 +1,8 @@
+"""Printed text: the model of an effect said in the game's own phrase book.
+
+Number agreement, capitals and stops are made here; symbols stand in the line as `{symbol}` pieces.
+"""
+
+from dramok.core.wording.printed import PrintedText, printed_text
+
+__all__ = ["PrintedText", "printed_text"]

@@ -1,0 +1,31 @@
+"""The fonts and symbols that set-up copied from the packages they come in."""
+
+from __future__ import annotations
+
+import re
+from functools import cache
+from pathlib import Path
+
+from dramok.core.faces import Typefaces
+
+ASSETS = Path(__file__).resolve().parent.parent / "assets"
+FONTS = {"name": "name.ttf", "body": "body.ttf", "italic": "italic.ttf", "figures": "figures.ttf"}
+_PATH = re.compile(r'<path d="([^"]+)"')
+
+
+class NotSetUp(RuntimeError):
+    """Fonts or symbols are missing: set-up has not run."""
+
+
+@cache
+def load_typefaces() -> Typefaces:
+    """Reads every font and symbol once. Raises NotSetUp where set-up has not copied them."""
+    try:
+        fonts = {name: (ASSETS / "fonts" / file).read_bytes() for name, file in FONTS.items()}
+    except FileNotFoundError as error:
+        raise NotSetUp(f"{error.filename} is missing; run `make setup`") from error
+    symbols = {}
+    for file in sorted((ASSETS / "symbols").glob("*.svg")):
+        found = _PATH.findall(file.read_text(encoding="utf-8"))
+        symbols[file.stem] = " ".join(found)
+    return Typefaces(fonts, symbols)

@@ -1,0 +1,86 @@
+"""Marks to SVG text. One of the painters: reads marks and nothing else."""
+
+from __future__ import annotations
+
+from html import escape
+
+from dramok.core.faces import Circle, Face, Field, Line, Mark, Path, Picture, Rect, Text
+
+FAMILIES = {
+    "name": 'font-family="Dramok Name" font-weight="600"',
+    "body": 'font-family="Dramok Body" font-weight="400"',
+    "italic": 'font-family="Dramok Body" font-weight="400" font-style="italic"',
+    "figures": 'font-family="Dramok Body" font-weight="600"',
+}
+
+
+def face_svg(face: Face, label: str) -> str:
+    """An `svg` element with a viewBox in mm. Each field's marks are a group with `data-field` and a `rect.hold` outline."""
+    body = "".join(_paint(mark) for mark in face.marks)
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" class="face" viewBox="0 0 {face.width:g} {face.height:g}" role="img"'
+        f' aria-label="{escape(label[:200])}" text-rendering="geometricPrecision">{body}</svg>'
+    )
+
+
+def _paint(mark: Mark) -> str:
+    match mark:
+        case Text():
+            anchor = "" if mark.anchor == "start" else f' text-anchor="{mark.anchor}"'
+            clean = escape(_printable(mark.text), quote=False)
+            return f'<text x="{mark.x:.2f}" y="{mark.y:.2f}" {FAMILIES[mark.font]} font-size="{mark.size:.3f}" fill="{mark.fill}"{anchor}>{clean}</text>'
+        case Line():
+            return f'<path d="M{mark.x1:.2f} {mark.y1:.2f}L{mark.x2:.2f} {mark.y2:.2f}" stroke="{mark.colour}" stroke-width="{mark.width}"/>'
+        case Rect():
+            corner = f' rx="{mark.radius:g}"' if mark.radius else ""
+            return f'<rect x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}"{corner} fill="{mark.fill}"{_opacity(mark.opacity)}/>'
+        case Circle():
+            return f'<circle cx="{mark.x:.4g}" cy="{mark.y:.4g}" r="{mark.radius:.4g}" fill="{mark.fill}"{_opacity(mark.opacity)}/>'
+        case Path():
+            return _path(mark)
+        case Picture():
+            return _picture(mark)
+        case Field():
+            inner = "".join(_paint(each) for each in mark.marks)
+            hold = f'<rect class="hold" x="{mark.x:.2f}" y="{mark.y:.2f}" width="{mark.width:.2f}" height="{mark.height:.2f}" rx="0.8" fill="none"/>'
+            return f'<g data-field="{escape(mark.field)}">{inner}{hold}</g>'
+
+
+def _path(mark: Path) -> str:
+    if mark.d == "":
+        return ""
+    moved = f' transform="translate({mark.x:.2f} {mark.y:.2f}) scale({mark.scale:.5f})"' if mark.scale != 1 or mark.x or mark.y else ""
+    ink = f' fill="{mark.fill}"' if mark.fill else ' fill="none"'
+    if mark.stroke:
+        ink += f' stroke="{mark.stroke}" stroke-width="{mark.width:g}" stroke-linecap="round"'
+    return f'<path d="{mark.d}"{moved}{ink}{_opacity(mark.opacity)}/>'
+
+
+def _opacity(opacity: float) -> str:
+    return "" if opacity == 1 else f' opacity="{opacity:g}"'
+
+
+def _printable(text: str) -> str:
+    """XML can't hold control characters; they are shown as a blank."""
+    return text if text.isprintable() else "".join(each if each.isprintable() else " " for each in text)
+
+
+def _picture(mark: Picture) -> str:
+    """A picture is painted once for each content and place: `key` names the content."""
+    place = (mark.key, mark.x, mark.y, mark.width, mark.height)
+    painted = _PAINTED.get(place)
+    if painted is None:
+        inner = "".join(_paint(each) for each in mark.marks)
+        high = mark.units * mark.height / mark.width
+        painted = (
+            f'<svg x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}" viewBox="0 0 {mark.units:g} {high:g}"'
+            f' preserveAspectRatio="xMidYMid slice" overflow="hidden">{inner}</svg>'
+        )
+        if len(_PAINTED) >= MOST_PAINTED:
+            _PAINTED.clear()
+        _PAINTED[place] = painted
+    return painted
+
+
+MOST_PAINTED = 4096
+_PAINTED: dict[tuple[str, float, float, float, float], str] = {}

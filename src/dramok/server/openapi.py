@@ -1,0 +1,25 @@
+"""Writes the server's OpenAPI document: `python -m dramok.server.openapi FILE`."""
+
+from __future__ import annotations
+
+import json
+import sys
+import tempfile
+from pathlib import Path
+
+from dramok.server.app import create_app
+from dramok.studio import open_desk
+
+
+def document() -> str:
+    """The document as JSON text, keys sorted."""
+    with tempfile.TemporaryDirectory() as folder:
+        desk = open_desk(Path(folder) / "empty.db")
+        try:
+            return json.dumps(create_app(desk).openapi(), indent=1, sort_keys=True) + "\n"
+        finally:
+            desk.close()
+
+
+if __name__ == "__main__":
+    Path(sys.argv[1]).write_text(document(), encoding="utf-8")

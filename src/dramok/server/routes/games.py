@@ -1,0 +1,97 @@
+"""Games, their history, and the stream of what changes in them."""
+
+from __future__ import annotations
+
+import asyncio
+import json
+from collections.abc import AsyncIterator
+from typing import Annotated
+
+from fastapi import APIRouter, Header, Query, Request
+from fastapi.responses import StreamingResponse
+
+from dramok.server.asked import Key, LivePages, Page, TheDesk, TheGame
+from dramok.server.schemas import EditOut, GameBrief, GameOut, HistoryOut, edit_out, game_out
+from dramok.studio import Desk
+from dramok.studio.undoing import redo, stacks, undo
+
+router = APIRouter(prefix="/games", tags=["games"])
+LOOK_EVERY = 0.25
+BEAT_EVERY = 15
+LARGE_GAP = 100
+
+
+@router.get("")
+def games(desk: TheDesk) -> list[GameBrief]:
+    """Every game."""
+    return [GameBrief(id=game.id, name=game.name, cards=len(game.cards), decks=len(game.decks)) for game in desk.games()]
+
+
+@router.get("/{game_id}")
+def game(found: TheGame) -> GameOut:
+    """A game's card types, fields, choice lists, sets and format."""
+    return game_out(found)
+
+
+@router.get("/{game_id}/history")
+def history(desk: TheDesk, found: TheGame, page: Page, live: LivePages) -> HistoryOut:
+    """What undo and redo would do next for this page."""
+    both = stacks(desk, found.id, page, set(live))
+    return HistoryOut(undo=both.undo[-1].label if both.undo else None, redo=both.redo[-1].label if both.redo else None)
+
+
+@router.post("/{game_id}/undo")
+def undo_last(desk: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages) -> EditOut:
+    """Undoes the page's latest edit."""
+    return edit_out(undo(desk, found.id, page, set(live), key))
+
+
+@router.post("/{game_id}/redo")
+def redo_last(desk: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages) -> EditOut:
+    """Takes the page's latest undo back."""
+    return edit_out(redo(desk, found.id, page, set(live), key))
+
+
+@router.get("/{game_id}/events", response_class=StreamingResponse)
+async def events(
+    request: Request, desk: TheDesk, found: TheGame, live: LivePages, page: Annotated[str, Query(max_length=80)],
+    last_event_id: Annotated[str | None, Header()] = None,
+) -> StreamingResponse:  # fmt: skip
+    """Server-sent events: one for each op, with its number as id; a large gap says `refetch`."""
+    seen = int(last_event_id) if last_event_id and last_event_id.isdigit() else found.seq
+
+    async def stream() -> AsyncIterator[str]:
+        nonlocal seen
+        live[page] += 1
+        quiet = 0.0
+        try:
+            yield f": open\nretry: 1000\nid: {seen}\n\n"
+            while not await request.is_disconnected():
+                now = (await asyncio.to_thread(desk.game, found.id)).seq
+                if now > seen:
+                    yield await asyncio.to_thread(_news, desk, found.id, seen)
+                    seen, quiet = now, 0.0
+                elif quiet >= BEAT_EVERY:
+                    yield ": still here\n\n"
+                    quiet = 0.0
+                await asyncio.sleep(LOOK_EVERY)
+                quiet += LOOK_EVERY
+        finally:
+            live[page] -= 1
+            if live[page] <= 0:
+                del live[page]
+
+    return StreamingResponse(stream(), media_type="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"})
+
+
+def _news(desk: Desk, game_id: str, seen: int) -> str:
+    ops = desk.store.ops(game_id, after=seen, newest=LARGE_GAP + 1)
+    if not ops:
+        return ": nothing\n\n"
+    if len(ops) > LARGE_GAP:
+        return f"id: {ops[-1].seq}\ndata: {json.dumps({'seq': ops[-1].seq, 'refetch': True, 'pages': []})}\n\n"
+    pages = sorted({op.page for op in ops})
+    things = sorted(desk.store.touched(seen, game_id))
+    large = len(things) > LARGE_GAP
+    news = {"seq": ops[-1].seq, "refetch": large, "pages": pages, "label": ops[-1].label, "things": [] if large else things}
+    return f"id: {ops[-1].seq}\ndata: {json.dumps(news)}\n\n"

@@ -1,0 +1,57 @@
+"""Playtests and the set map."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+
+from dramok.core.balance import set_map
+from dramok.core.engine import Option
+from dramok.server.asked import TheDesk, TheGame
+from dramok.server.schemas import (
+    DecisionIn,
+    MapOut,
+    NewPlaytestIn,
+    PlaytestBrief,
+    PlaytestOut,
+    TakeBackIn,
+    map_out,
+    playtest_out,
+)
+from dramok.studio.playing import begin, decide, playtest, recent, take_back
+
+router = APIRouter(prefix="/games/{game_id}", tags=["playtest and balance"])
+
+
+@router.get("/map")
+def cost_and_worth(game: TheGame) -> MapOut:
+    """Every card by cost and worth, the budget lines, the outliers."""
+    return map_out(set_map(game.cards.values(), game.rulebook, game.prices), game)
+
+
+@router.get("/playtests")
+def playtests(desk: TheDesk, game: TheGame) -> list[PlaytestBrief]:
+    """The latest playtests."""
+    return [PlaytestBrief(id=each.id, deck_name=each.deck_name, seed=each.seed, taken=len(each.decisions), at=each.at) for each in recent(desk, game.id)]
+
+
+@router.post("/playtests", status_code=201)
+def new_playtest(desk: TheDesk, game: TheGame, asked: NewPlaytestIn) -> PlaytestOut:
+    """Shuffles a deck by a seed and draws the opening hand."""
+    return playtest_out(begin(desk, game.id, asked.deck, asked.seed))
+
+
+@router.get("/playtests/{playtest_id}")
+def one_playtest(desk: TheDesk, game: TheGame, playtest_id: str) -> PlaytestOut:
+    return playtest_out(playtest(desk, playtest_id))
+
+
+@router.post("/playtests/{playtest_id}/decisions")
+def decision(desk: TheDesk, game: TheGame, playtest_id: str, asked: DecisionIn) -> PlaytestOut:
+    """Takes one of the options."""
+    return playtest_out(decide(desk, playtest_id, Option(asked.do, asked.card), asked.taken))
+
+
+@router.post("/playtests/{playtest_id}/undo")
+def undo_decision(desk: TheDesk, game: TheGame, playtest_id: str, asked: TakeBackIn) -> PlaytestOut:
+    """Takes the last decision back."""
+    return playtest_out(take_back(desk, playtest_id, asked.taken))

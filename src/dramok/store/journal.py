@@ -1,0 +1,124 @@
+"""Edits as data: an op and its changes, and how each change is written to the tables."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
+
+from sqlalchemy import Connection
+
+EXISTS = "exists"
+COLUMNS = {"code": "code", "set": "set_id", "type": "type"}
+
+
+class Change(NamedTuple):
+    """`entity` is card, deck or set. `before` and `after` are JSON text, None where the thing or field is absent.
+
+    Field `exists` makes or retires the thing; its value holds the whole of it. `deck` fields are `name` and `card/ID`.
+    """
+
+    entity: str
+    id: str
+    field: str
+    before: str | None
+    after: str | None
+
+
+class Op(NamedTuple):
+    seq: int
+    game: str
+    label: str
+    page: str
+    inverse_of: int | None
+    at: str
+
+
+def write_changes(connection: Connection, game: str, seq: int, changes: Sequence[Change]) -> None:
+    """Writes the changes and the new state that follows from them."""
+    connection.exec_driver_sql(
+        "INSERT INTO change (op, entity, entity_id, field, before, after) VALUES (?, ?, ?, ?, ?, ?)",
+        [(seq, *change) for change in changes],
+    )
+    made = [change for change in changes if change.field == EXISTS]
+    for entity, write in (("set", _make_sets), ("card", _make_cards), ("deck", _make_decks)):
+        write(connection, game, seq, [change for change in made if change.entity == entity])
+    by_thing: dict[tuple[str, str], list[Change]] = {}
+    for change in changes:
+        if change.field != EXISTS:
+            by_thing.setdefault((change.entity, change.id), []).append(change)
+    for (entity, ident), edits in by_thing.items():
+        (_edit_card if entity == "card" else _edit_deck)(connection, seq, ident, edits)
+
+
+def _make_sets(connection: Connection, game: str, seq: int, changes: Iterable[Change]) -> None:
+    for change in changes:
+        if change.after is None:
+            connection.exec_driver_sql("UPDATE card_set SET retired = 1 WHERE id = ?", (change.id,))
+            continue
+        made = json.loads(change.after)
+        connection.exec_driver_sql(
+            "INSERT INTO card_set (id, game, name, code, retired) VALUES (?, ?, ?, ?, 0) ON CONFLICT (id) DO UPDATE SET retired = 0",
+            (change.id, game, made["name"], made["code"]),
+        )
+
+
+def _make_cards(connection: Connection, game: str, seq: int, changes: Sequence[Change]) -> None:
+    gone = [(seq, change.id) for change in changes if change.after is None]
+    if gone:
+        connection.exec_driver_sql("UPDATE card SET retired = 1, revision = revision + 1, seq = ? WHERE id = ?", gone)
+    rows = []
+    for change in changes:
+        if change.after is not None:
+            made = json.loads(change.after)
+            rows.append((change.id, game, made["set"], made["code"], made["type"], json.dumps(made["values"], ensure_ascii=False), seq))
+    if rows:
+        connection.exec_driver_sql(
+            "INSERT INTO card (id, game, set_id, code, type, doc, revision, seq, retired) VALUES (?, ?, ?, ?, ?, ?, 1, ?, 0)"
+            " ON CONFLICT (id) DO UPDATE SET retired = 0, set_id = excluded.set_id, code = excluded.code, type = excluded.type,"
+            " doc = excluded.doc, revision = card.revision + 1, seq = excluded.seq",
+            rows,
+        )
+
+
+def _make_decks(connection: Connection, game: str, seq: int, changes: Iterable[Change]) -> None:
+    for change in changes:
+        if change.after is None:
+            connection.exec_driver_sql("UPDATE deck SET retired = 1, seq = ? WHERE id = ?", (seq, change.id))
+            continue
+        made = json.loads(change.after)
+        connection.exec_driver_sql(
+            "INSERT INTO deck (id, game, name, doc, seq, retired) VALUES (?, ?, ?, ?, ?, 0)"
+            " ON CONFLICT (id) DO UPDATE SET retired = 0, name = excluded.name, doc = excluded.doc, seq = excluded.seq",
+            (change.id, game, made["name"], json.dumps(made["cards"]), seq),
+        )
+
+
+def _edit_card(connection: Connection, seq: int, ident: str, edits: Sequence[Change]) -> None:
+    row = connection.exec_driver_sql("SELECT doc, code, set_id, type FROM card WHERE id = ?", (ident,)).one()
+    doc = json.loads(row.doc)
+    columns = {"code": row.code, "set_id": row.set_id, "type": row.type}
+    for edit in edits:
+        if edit.field in COLUMNS:
+            columns[COLUMNS[edit.field]] = json.loads(edit.after or '""')
+        elif edit.after is None:
+            doc.pop(edit.field, None)
+        else:
+            doc[edit.field] = json.loads(edit.after)
+    connection.exec_driver_sql(
+        "UPDATE card SET doc = ?, code = ?, set_id = ?, type = ?, revision = revision + 1, seq = ? WHERE id = ?",
+        (json.dumps(doc, ensure_ascii=False), columns["code"], columns["set_id"], columns["type"], seq, ident),
+    )
+
+
+def _edit_deck(connection: Connection, seq: int, ident: str, edits: Sequence[Change]) -> None:
+    row = connection.exec_driver_sql("SELECT name, doc FROM deck WHERE id = ?", (ident,)).one()
+    name, cards = row.name, json.loads(row.doc)
+    for edit in edits:
+        if edit.field == "name":
+            name = json.loads(edit.after or '""')
+        elif edit.after is None:
+            cards.pop(edit.field.removeprefix("card/"), None)
+        else:
+            cards[edit.field.removeprefix("card/")] = json.loads(edit.after)
+    connection.exec_driver_sql("UPDATE deck SET name = ?, doc = ?, seq = ? WHERE id = ?", (name, json.dumps(cards), seq, ident))

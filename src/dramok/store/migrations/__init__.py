@@ -1,0 +1,1 @@
+"""Alembic migrations, run when a database is opened."""

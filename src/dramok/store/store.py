@@ -1,0 +1,206 @@
+"""One SQLite file: opened, migrated, read and written."""
+
+from __future__ import annotations
+
+import json
+import threading
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import Connection, Engine, create_engine, event, func
+from sqlmodel import Session, select
+
+from dramok.core.cards import Card
+from dramok.core.decks import Deck
+from dramok.store.documents import card_from
+from dramok.store.journal import Change, Op, write_changes
+from dramok.store.migrate import migrate
+from dramok.store.tables import ChangeRow, DeckRow, GameRow, OpRow, PlaytestRow, SetRow
+
+
+@dataclass(frozen=True)
+class GameRecord:
+    """A game's documents as JSON text."""
+
+    id: str
+    name: str
+    rulebook: str
+    prices: str
+    formats: str
+
+
+@dataclass(frozen=True)
+class SetRecord:
+    id: str
+    name: str
+    code: str
+
+
+@dataclass(frozen=True)
+class PlaytestRecord:
+    """`decisions` are (what is done, card of the table)."""
+
+    id: str
+    game: str
+    deck: str
+    deck_name: str
+    seed: int
+    program: str
+    decisions: tuple[tuple[str, int], ...]
+    at: str
+
+
+class NotADatabase(ValueError):
+    """The file is no Dramok database."""
+
+
+def open_store(path: Path) -> Store:
+    """Opens or makes a database. Raises NotADatabase for a file that is something else."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    if path.exists() and path.stat().st_size and path.read_bytes()[:15] != b"SQLite format 3":
+        raise NotADatabase(f"{path} is not a Dramok database")
+    engine = create_engine(f"sqlite:///{path}", connect_args={"check_same_thread": False, "timeout": 10})
+    event.listen(engine, "connect", _prepare)
+    event.listen(engine, "begin", _begin)
+    migrate(engine, path)
+    return Store(engine)
+
+
+def _prepare(connection: Any, _record: Any) -> None:
+    connection.isolation_level = None
+    for pragma in ("journal_mode = WAL", "foreign_keys = ON", "busy_timeout = 10000", "synchronous = FULL"):
+        connection.execute(f"PRAGMA {pragma}")
+
+
+def _begin(connection: Connection) -> None:
+    connection.exec_driver_sql("BEGIN IMMEDIATE" if connection.get_execution_options().get("writing") else "BEGIN")
+
+
+class Store:
+    """Reads give whole documents; `commit` writes one op with its changes in one transaction."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+        self._watch = engine.raw_connection()
+        self._watching = threading.Lock()
+
+    def close(self) -> None:
+        self._watch.close()
+        self._engine.dispose()
+
+    @contextmanager
+    def writing(self) -> Iterator[Connection]:
+        """A transaction that holds the file's write lock from its start; rolled back on any error."""
+        with self._engine.connect().execution_options(writing=True) as connection, connection.begin():
+            yield connection
+
+    def version(self) -> int:
+        """Changes whenever anyone, another process too, has committed."""
+        with self._watching:
+            return int(self._watch.cursor().execute("PRAGMA data_version").fetchone()[0])
+
+    def seqs(self) -> dict[str, int]:
+        """The number of the latest op of each game that has one."""
+        with Session(self._engine) as session:
+            return {game: seq or 0 for game, seq in session.exec(select(OpRow.game, func.max(OpRow.seq)).group_by(OpRow.game)).all()}
+
+    def games(self) -> list[GameRecord]:
+        with Session(self._engine) as session:
+            return [GameRecord(row.id, row.name, row.rulebook, row.prices, row.formats) for row in session.exec(select(GameRow).order_by(GameRow.name)).all()]
+
+    def add_game(self, game: GameRecord) -> None:
+        with self.writing() as connection:
+            connection.exec_driver_sql(
+                "INSERT INTO game (id, name, rulebook, prices, formats) VALUES (?, ?, ?, ?, ?)",
+                (game.id, game.name, game.rulebook, game.prices, game.formats),
+            )
+
+    def contents(self, game: str) -> tuple[list[SetRecord], list[Card], list[Deck], int]:
+        """A game's sets, cards, decks and latest op number, of one moment."""
+        with self._engine.connect() as connection, connection.begin():
+            session = Session(bind=connection)
+            sets = [SetRecord(r.id, r.name, r.code) for r in session.exec(select(SetRow).where(SetRow.game == game, SetRow.retired == False)).all()]  # noqa: E712
+            rows = connection.exec_driver_sql(
+                "SELECT id, code, set_id, type, doc, revision, seq FROM card WHERE game = ? AND retired = 0 ORDER BY code, id", (game,)
+            ).all()
+            cards = [card_from(*row) for row in rows]
+            decks = [
+                Deck(row.id, row.name, json.loads(row.doc), row.seq)
+                for row in session.exec(select(DeckRow).where(DeckRow.game == game, DeckRow.retired == False).order_by(DeckRow.name)).all()  # noqa: E712
+            ]
+            seq = session.exec(select(func.max(OpRow.seq)).where(OpRow.game == game)).one()
+        return sets, cards, decks, seq or 0
+
+    def commit(
+        self, connection: Connection, game: str, label: str, page: str, changes: Sequence[Change], inverse_of: int | None = None, key: str | None = None
+    ) -> Op:
+        """Writes one op inside a `writing` transaction."""
+        at = datetime.now(UTC).isoformat(timespec="milliseconds")
+        cursor = connection.exec_driver_sql(
+            "INSERT INTO op (game, label, page, inverse_of, at, key) VALUES (?, ?, ?, ?, ?, ?)", (game, label, page, inverse_of, at, key)
+        )
+        seq = int(cursor.lastrowid or 0)
+        write_changes(connection, game, seq, changes)
+        return Op(seq, game, label, page, inverse_of, at)
+
+    def op_with_key(self, key: str) -> Op | None:
+        with Session(self._engine) as session:
+            row = session.exec(select(OpRow).where(OpRow.key == key)).first()
+            return _op(row) if row else None
+
+    def ops(self, game: str, after: int = 0, newest: int = 1000) -> list[Op]:
+        """The newest ops of a game after a number, oldest first."""
+        with Session(self._engine) as session:
+            query = select(OpRow).where(OpRow.game == game, OpRow.seq > after).order_by(OpRow.seq.desc()).limit(newest)  # type: ignore[operator,union-attr]
+            return [_op(row) for row in reversed(session.exec(query).all())]
+
+    def changes(self, op: int) -> list[Change]:
+        with Session(self._engine) as session:
+            rows = session.exec(select(ChangeRow).where(ChangeRow.op == op).order_by(ChangeRow.id)).all()  # type: ignore[arg-type]
+            return [Change(row.entity, row.entity_id, row.field, row.before, row.after) for row in rows]
+
+    def touched(self, after: int, game: str) -> set[tuple[str, str]]:
+        """(entity, id) of everything that ops after a number changed."""
+        with self._engine.connect() as connection:
+            rows = connection.exec_driver_sql(
+                "SELECT DISTINCT c.entity, c.entity_id FROM change c JOIN op o ON o.seq = c.op WHERE o.game = ? AND o.seq > ?", (game, after)
+            ).all()
+        return {(row[0], row[1]) for row in rows}
+
+    def latest_change(self, entity_id: str, field: str) -> int:
+        """The number of the latest op that changed a field of a thing; 0 when none did."""
+        with self._engine.connect() as connection:
+            found = connection.exec_driver_sql("SELECT max(op) FROM change WHERE entity_id = ? AND field IN (?, 'exists')", (entity_id, field)).scalar()
+        return int(found or 0)
+
+    def save_playtest(self, record: PlaytestRecord) -> None:
+        """Writes a playtest, new or moved on."""
+        with self.writing() as connection:
+            connection.exec_driver_sql(
+                "INSERT INTO playtest (id, game, deck, deck_name, seed, program, decisions, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
+                " ON CONFLICT (id) DO UPDATE SET decisions = excluded.decisions",
+                (record.id, record.game, record.deck, record.deck_name, record.seed, record.program, json.dumps(record.decisions), record.at),
+            )
+
+    def playtest(self, ident: str) -> PlaytestRecord | None:
+        with Session(self._engine) as session:
+            row = session.get(PlaytestRow, ident)
+            return _playtest(row) if row else None
+
+    def playtests(self, game: str, newest: int = 20) -> list[PlaytestRecord]:
+        with Session(self._engine) as session:
+            rows = session.exec(select(PlaytestRow).where(PlaytestRow.game == game).order_by(PlaytestRow.at.desc()).limit(newest)).all()  # type: ignore[attr-defined]
+            return [_playtest(row) for row in rows]
+
+
+def _op(row: OpRow) -> Op:
+    return Op(row.seq or 0, row.game, row.label, row.page, row.inverse_of, row.at)
+
+
+def _playtest(row: PlaytestRow) -> PlaytestRecord:
+    decisions = tuple((str(what), int(card)) for what, card in json.loads(row.decisions))
+    return PlaytestRecord(row.id, row.game, row.deck, row.deck_name, row.seed, row.program, decisions, row.at)

@@ -1,0 +1,90 @@
+"""The tables. Documents are JSON text; ids are lasting; nothing is deleted, only retired."""
+
+from __future__ import annotations
+
+from sqlalchemy import Index, text
+from sqlmodel import Field, SQLModel
+
+
+class GameRow(SQLModel, table=True):
+    __tablename__ = "game"
+    id: str = Field(primary_key=True)
+    name: str
+    rulebook: str
+    prices: str
+    formats: str
+
+
+class SetRow(SQLModel, table=True):
+    __tablename__ = "card_set"
+    id: str = Field(primary_key=True)
+    game: str = Field(foreign_key="game.id", index=True)
+    name: str
+    code: str
+    retired: bool = False
+
+
+class CardRow(SQLModel, table=True):
+    __tablename__ = "card"
+    __table_args__ = (Index("card_code", "game", "code", unique=True, sqlite_where=text("retired = 0")), Index("card_set_type", "game", "set_id", "type"))
+    id: str = Field(primary_key=True)
+    game: str = Field(foreign_key="game.id")
+    set_id: str = Field(foreign_key="card_set.id")
+    code: str
+    type: str
+    doc: str
+    revision: int = 1
+    seq: int = 0
+    retired: bool = False
+
+
+class DeckRow(SQLModel, table=True):
+    __tablename__ = "deck"
+    id: str = Field(primary_key=True)
+    game: str = Field(foreign_key="game.id", index=True)
+    name: str
+    doc: str
+    seq: int = 0
+    retired: bool = False
+
+
+class OpRow(SQLModel, table=True):
+    """One edit. `page` made it; `inverse_of` is the op it undoes; `key` makes a repeated request harmless."""
+
+    __tablename__ = "op"
+    __table_args__ = (Index("op_game", "game", "seq"), {"sqlite_autoincrement": True})
+    seq: int | None = Field(default=None, primary_key=True)
+    game: str = Field(foreign_key="game.id")
+    label: str
+    page: str
+    inverse_of: int | None = None
+    at: str
+    key: str | None = Field(default=None, unique=True)
+
+
+class ChangeRow(SQLModel, table=True):
+    """One field of one thing, before and after, as JSON text; None is absent."""
+
+    __tablename__ = "change"
+    __table_args__ = (Index("change_op", "op"), Index("change_entity", "entity_id", "field", "op"))
+    id: int | None = Field(default=None, primary_key=True)
+    op: int = Field(foreign_key="op.seq")
+    entity: str
+    entity_id: str
+    field: str
+    before: str | None = None
+    after: str | None = None
+
+
+class PlaytestRow(SQLModel, table=True):
+    """A game at the table: the cards and rules as they were at its start, the seed, the decisions."""
+
+    __tablename__ = "playtest"
+    id: str = Field(primary_key=True)
+    game: str = Field(foreign_key="game.id", index=True)
+    deck: str
+    deck_name: str
+    seed: int
+    program: str
+    decisions: str
+    at: str

@@ -1,0 +1,52 @@
+"""Puts the demo games into a database."""
+
+from __future__ import annotations
+
+import json
+from importlib.resources import files
+from typing import Any
+
+from dramok.core.cards import Card
+from dramok.core.cards.intake import Game, take_in
+from dramok.core.problem import fold
+from dramok.core.rulebook import GameVocabulary, Rulebook
+from dramok.formats.tables import read_table
+from dramok.store import Change, GameRecord
+from dramok.studio.desk import Desk
+from dramok.studio.editing import made, new_id
+
+GAMES = ("ribbon-season",)
+PAGE = "demo"
+
+
+def fill(desk: Desk) -> None:
+    """Adds every demo game that is not there yet, cards and decks included."""
+    there = {record.id for record in desk.store.games()}
+    for ident in GAMES:
+        if ident not in there:
+            _add(desk, ident)
+
+
+def _add(desk: Desk, ident: str) -> None:
+    room = files("dramok.demo")
+    document: dict[str, Any] = json.loads(room.joinpath(f"{ident}.json").read_text(encoding="utf-8"))
+    rulebook = Rulebook.model_validate(document["rulebook"])
+    rows = read_table(room.joinpath(f"{ident}.tsv").read_bytes()).rows
+    roles = rulebook.roles
+    intake = take_in(rows, Game(rulebook.cards, GameVocabulary(rulebook), roles.name, roles.copies, roles.printed, {}, {}), "X")
+    if intake.refused:
+        raise ValueError(f"the demo game {ident} is unsound: {intake.refused[0]}")
+    first = document["sets"][0]
+    changes = [Change("set", first["id"], "exists", None, json.dumps({"name": first["name"], "code": first["code"]}))]
+    ids: dict[str, str] = {}
+    for row in intake.taken:
+        # Demo cards keep the same id in every database, so that their pictures are the same everywhere.
+        card = Card(f"c-{ident}-{fold(row.code)}", row.code, first["id"], row.type, row.values)
+        ids[row.code] = card.id
+        changes.append(Change("card", card.id, "exists", None, made(card)))
+    for deck in document["decks"]:
+        cards = {ids[code]: count for code, count in deck["cards"].items()}
+        changes.append(Change("deck", new_id("d"), "exists", None, json.dumps({"name": deck["name"], "cards": cards})))
+    dump = {key: json.dumps(document[key], ensure_ascii=False) for key in ("rulebook", "prices", "formats")}
+    desk.store.add_game(GameRecord(ident, rulebook.name, dump["rulebook"], dump["prices"], dump["formats"]))
+    desk.commit(ident, "the demo game", PAGE, lambda now: changes)

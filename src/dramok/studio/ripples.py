@@ -1,0 +1,107 @@
+"""What one edit did elsewhere: faces, verdicts, decks."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from decimal import Decimal
+
+from dramok.core.cards import Card, shown_value
+from dramok.core.decks import legality
+from dramok.studio.desk import Commit
+from dramok.studio.sheets import sheet_of
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_CARDS = 60
+
+
+@dataclass(frozen=True)
+class Standing:
+    """A verdict in brief; `difference` in points."""
+
+    judgement: str
+    difference: Decimal
+
+
+@dataclass(frozen=True)
+class CardRipple:
+    """`face` is re-laid, same, new or gone; `fits` is None for a card that is gone."""
+
+    card: str
+    title: str
+    edits: tuple[str, ...]
+    face: str
+    fits: bool | None
+    fitted: bool | None
+    before: Standing | None
+    after: Standing | None
+
+
+@dataclass(frozen=True)
+class DeckRipple:
+    deck: str
+    name: str
+    legal: bool
+    was_legal: bool
+    why: str
+
+
+@dataclass(frozen=True)
+class Ripple:
+    """`cards` are the first `MOST_CARDS` that changed, of `card_count`; `decks` those whose cards changed."""
+
+    seq: int
+    label: str
+    cards: tuple[CardRipple, ...]
+    card_count: int
+    decks: tuple[DeckRipple, ...]
+
+
+def ripple_of(commit: Commit) -> Ripple:
+    """Compares the game before and after an op."""
+    touched = list(dict.fromkeys(change.id for change in commit.changes if change.entity == "card"))
+    cards = tuple(_card(commit.before, commit.after, ident) for ident in touched[:MOST_CARDS])
+    return Ripple(commit.op.seq, commit.op.label, cards, len(touched), _decks(commit, set(touched)))
+
+
+def _card(before: GameSnapshot, after: GameSnapshot, ident: str) -> CardRipple:
+    old, new = before.cards.get(ident), after.cards.get(ident)
+    shown = new or old
+    assert shown is not None
+    title = (after if new else before).title(shown)
+    old_sheet = sheet_of(before, old) if old else None
+    new_sheet = sheet_of(after, new) if new else None
+    face = "new" if old_sheet is None else "gone" if new_sheet is None else "same" if old_sheet.digest == new_sheet.digest else "re-laid"
+    return CardRipple(
+        ident, title, _edits(after, old, new), face, new_sheet.fits if new_sheet else None, old_sheet.fits if old_sheet else None,
+        Standing(old_sheet.ledger.judgement, old_sheet.ledger.difference) if old_sheet else None,
+        Standing(new_sheet.ledger.judgement, new_sheet.ledger.difference) if new_sheet else None,
+    )  # fmt: skip
+
+
+def _edits(game: GameSnapshot, old: Card | None, new: Card | None) -> tuple[str, ...]:
+    if old is None or new is None:
+        return ("added" if old is None else "taken out",)
+    said = []
+    if old.code != new.code:
+        said.append(f"code {old.code} → {new.code}")
+    for field in game.rulebook.cards.fields_of(new.type):
+        one, other = old.values.get(field.id), new.values.get(field.id)
+        if one != other:
+            texts = [shown_value(field, value, game.rulebook.cards, game.vocabulary) or "empty" for value in (one, other)]
+            long = any(len(text) > 24 or "\n" in text for text in texts)
+            said.append(f"{field.name.lower()} changed" if long else f"{field.name.lower()} {texts[0]} → {texts[1]}")
+    return tuple(said)
+
+
+def _decks(commit: Commit, cards: set[str]) -> tuple[DeckRipple, ...]:
+    before, after = commit.before, commit.after
+    edited = {change.id for change in commit.changes if change.entity == "deck"}
+    found = []
+    for deck in after.decks.values():
+        if deck.id not in edited and not cards & deck.cards.keys():
+            continue
+        problems = legality(deck, after.cards, after.rulebook, after.format)
+        old = before.decks.get(deck.id)
+        was = old is not None and not legality(old, before.cards, before.rulebook, before.format)
+        found.append(DeckRipple(deck.id, deck.name, not problems, was, problems[0].what if problems else ""))
+    return tuple(found)

@@ -1,0 +1,108 @@
+"""A card with everything that follows from it: face, printed text, ledger, problems."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Mapping
+from dataclasses import dataclass
+from threading import Lock
+
+from dramok.core.balance import Ledger, verdict
+from dramok.core.cards import Card, EffectField, read_value
+from dramok.core.effects import Script, read_script, script_text
+from dramok.core.faces import lay_out
+from dramok.core.problem import Problem
+from dramok.core.wording import PrintedText, printed_text
+from dramok.formats.fontfiles import load_typefaces
+from dramok.formats.svg import face_svg
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_CACHED = 20_000
+
+
+@dataclass(frozen=True)
+class CardSheet:
+    """`digest` changes exactly when the face does. `problems` are of the typed fields and of the face."""
+
+    card: Card
+    svg: str
+    digest: str
+    printed: PrintedText
+    ledger: Ledger
+    problems: tuple[Problem, ...]
+    fits: bool
+
+    @property
+    def unfinished(self) -> bool:
+        return not self.printed.behaviour_written or self.ledger.judgement == "open"
+
+
+class SheetCache:
+    """Sheets by game rules and card revision."""
+
+    def __init__(self) -> None:
+        self._sheets: OrderedDict[tuple[str, str, int, int], CardSheet] = OrderedDict()
+        self._lock = Lock()
+
+    def sheet(self, game: GameSnapshot, card: Card) -> CardSheet:
+        key = (game.rules_digest, card.id, card.revision, card.seq)
+        with self._lock:
+            found = self._sheets.get(key)
+            if found is not None:
+                self._sheets.move_to_end(key)
+                return found
+        made = make_sheet(game, card)
+        with self._lock:
+            self._sheets[key] = made
+            if len(self._sheets) > MOST_CACHED:
+                self._sheets.popitem(last=False)
+        return made
+
+
+SHEETS = SheetCache()
+
+
+def sheet_of(game: GameSnapshot, card: Card) -> CardSheet:
+    return SHEETS.sheet(game, card)
+
+
+def make_sheet(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> CardSheet:
+    """Lays out, words and prices one card. `problems` are those of typing it."""
+    text = printed_text(card, game.rulebook, game.vocabulary)
+    face = lay_out(card, game.rulebook, text, load_typefaces())
+    ledger = verdict(card, game.rulebook, game.prices)
+    every = (*problems, *_drafts(game, card, problems), *face.problems, *ledger.problems)
+    return CardSheet(card, face_svg(face, _spoken(game, card, text)), face.digest, text, ledger, every, not face.problems)
+
+
+def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str]) -> CardSheet:
+    """The sheet as it would be with what is being typed; nothing is written. A field with a mistake keeps its value."""
+    problems: list[Problem] = []
+    for ident, text in typed.items():
+        field = game.rulebook.cards.field(ident)
+        if field is None or not game.rulebook.cards.has_field(card.type, ident):
+            continue
+        value, found = read_value(field, text, game.rulebook.cards, game.vocabulary, card.values.get(ident))
+        problems += found
+        if not found or isinstance(field, EffectField):
+            card = card.with_value(ident, value)
+    return make_sheet(game, card, tuple(problems))
+
+
+def _drafts(game: GameSnapshot, card: Card, problems: tuple[Problem, ...]) -> tuple[Problem, ...]:
+    """The problems of stored draft lines, unless they are being typed now."""
+    script = card.values.get(game.rulebook.roles.effect)
+    if not isinstance(script, Script) or not script.has_draft or any(problem.where == "effect" for problem in problems):
+        return ()
+    return read_script(script_text(script, game.vocabulary), game.vocabulary)[1]
+
+
+def _spoken(game: GameSnapshot, card: Card, text: PrintedText) -> str:
+    """The face in words, for those who hear it."""
+    numbers = [
+        f"{field.name} {card.number(ident)}"
+        for ident in (game.rulebook.roles.cost, *game.rulebook.roles.stats)
+        if card.number(ident) is not None and (field := game.rulebook.cards.field(ident))
+    ]
+    said = " ".join(text.lines).replace("{", "").replace("}", "")
+    return f"{game.title(card)}, {game.rulebook.cards.type(card.type).name}. {', '.join(numbers)}. {said}"

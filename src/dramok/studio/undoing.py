@@ -1,0 +1,121 @@
+"""Undo and redo: a new op that writes the inverse of an earlier one."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
+
+from dramok.core.cards import shown_value
+from dramok.core.problem import Problem
+from dramok.store import Change, Op
+from dramok.store.documents import read_value, write_value
+from dramok.studio.desk import Commit, Conflict, Desk, Refused
+from dramok.studio.editing import made
+from dramok.studio.snapshot import GameSnapshot
+
+
+@dataclass(frozen=True)
+class Stacks:
+    """What can be undone and redone, the next one last."""
+
+    undo: tuple[Op, ...]
+    redo: tuple[Op, ...]
+
+
+def stacks(desk: Desk, game: str, page: str, live: Collection[str] = ()) -> Stacks:
+    """The page's own ops, and those of pages that are no longer open; read from the journal, so a restart changes nothing.
+
+    `live` are the pages that are open: their ops are theirs to undo.
+    """
+    undo: list[Op] = []
+    redo: list[Op] = []
+    for op in desk.store.ops(game):
+        if op.page != page and op.page in live:
+            continue
+        if op.inverse_of is None:
+            undo.append(op)
+            redo.clear()
+        elif any(each.seq == op.inverse_of for each in undo):
+            undo = [each for each in undo if each.seq != op.inverse_of]
+            redo.append(op)
+        else:
+            redo = [each for each in redo if each.seq != op.inverse_of]
+            undo.append(op)
+    return Stacks(tuple(undo), tuple(redo))
+
+
+def undo(desk: Desk, game: str, page: str, live: Collection[str] = (), key: str | None = None) -> Commit:
+    """Writes the inverse of the page's latest op. Raises Refused when there is none, Conflict when a field has since changed."""
+    return _invert(desk, game, page, stacks(desk, game, page, live).undo, "undo", key)
+
+
+def redo(desk: Desk, game: str, page: str, live: Collection[str] = (), key: str | None = None) -> Commit:
+    """Takes the page's latest undo back."""
+    return _invert(desk, game, page, stacks(desk, game, page, live).redo, "redo", key)
+
+
+def _invert(desk: Desk, game: str, page: str, ops: Sequence[Op], word: str, key: str | None) -> Commit:
+    done = desk.store.op_with_key(key) if key else None
+    if not ops and done is None:
+        raise Refused(Problem(where=word, what=f"there is nothing to {word}", mend="edit something first"))
+    op = ops[-1] if ops else done
+    assert op is not None
+    label = op.label.removeprefix("undo: ").removeprefix("redo: ")
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        changes = [change._replace(before=change.after, after=change.before) for change in reversed(desk.store.changes(op.seq))]
+        for change in changes:
+            _unchanged(now, change, op)
+        return changes
+
+    return desk.commit(game, f"{word}: {label}", page, plan, inverse_of=op.seq, key=key)
+
+
+def _unchanged(now: GameSnapshot, inverse: Change, op: Op) -> None:
+    """Raises Conflict unless the field still holds what the op wrote."""
+    current = _current(now, inverse)
+    if _same(current, inverse.before):
+        return
+    if inverse.field == "exists":
+        thing = now.cards.get(inverse.id)
+        name = now.title(thing) if thing else "it"
+        raise Conflict(f"{op.label}: {name} was changed since", "as it is now", "as it was", now.seq)
+    raise Conflict(f"{op.label}: changed since by another page", _shown(now, inverse.field, current), _shown(now, inverse.field, inverse.after), now.seq)
+
+
+def _same(one: str | None, other: str | None) -> bool:
+    return one == other or (one is not None and other is not None and json.loads(one) == json.loads(other))
+
+
+def _current(now: GameSnapshot, change: Change) -> str | None:
+    if change.entity == "card":
+        card = now.cards.get(change.id)
+        if card is None:
+            return None
+        if change.field == "exists":
+            return made(card)
+        if change.field in ("code", "set", "type"):
+            return json.dumps(getattr(card, change.field))
+        value = card.values.get(change.field)
+        return None if value is None else json.dumps(write_value(value))
+    if change.entity == "deck":
+        deck = now.decks.get(change.id)
+        if deck is None:
+            return None
+        if change.field == "exists":
+            return json.dumps({"name": deck.name, "cards": dict(deck.cards)})
+        if change.field == "name":
+            return json.dumps(deck.name)
+        count = deck.cards.get(change.field.removeprefix("card/"))
+        return None if count is None else json.dumps(count)
+    found = next((each for each in now.sets if each.id == change.id), None)
+    return json.dumps({"name": found.name, "code": found.code}) if found else None
+
+
+def _shown(now: GameSnapshot, field_id: str, text: str | None) -> str:
+    if text is None:
+        return ""
+    field = now.rulebook.cards.field(field_id)
+    raw = json.loads(text)
+    return shown_value(field, read_value(raw), now.rulebook.cards, now.vocabulary) if field else str(raw)

@@ -1,0 +1,28 @@
+// Copies the fonts and symbols that faces use from the packages they come in, for the server and the page alike.
+import { cpSync, mkdirSync } from "node:fs";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+
+const here = dirname(fileURLToPath(import.meta.url));
+const from = join(here, "node_modules");
+const to = join(here, "..", "src", "dramok", "assets");
+
+const fonts = {
+  "name.ttf": "@expo-google-fonts/vollkorn/600SemiBold/Vollkorn_600SemiBold.ttf",
+  "body.ttf": "@expo-google-fonts/source-sans-3/400Regular/SourceSans3_400Regular.ttf",
+  "italic.ttf": "@expo-google-fonts/source-sans-3/400Regular_Italic/SourceSans3_400Regular_Italic.ttf",
+  "figures.ttf": "@expo-google-fonts/source-sans-3/600SemiBold/SourceSans3_600SemiBold.ttf",
+};
+const symbols = {
+  "drop.svg": "drop-fill.svg",
+  "reach.svg": "arrows-vertical-fill.svg",
+  "root.svg": "carrot-fill.svg",
+  "ribbon.svg": "seal-fill.svg",
+};
+
+mkdirSync(join(to, "fonts"), { recursive: true });
+mkdirSync(join(to, "symbols"), { recursive: true });
+for (const [name, file] of Object.entries(fonts)) cpSync(join(from, file), join(to, "fonts", name));
+for (const [name, file] of Object.entries(symbols)) {
+  cpSync(join(from, "@phosphor-icons/core/assets/fill", file), join(to, "symbols", name));
+}
