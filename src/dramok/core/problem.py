@@ -12,7 +12,7 @@ from pydantic import BaseModel, ConfigDict
 class Frozen(BaseModel):
     """Base of the core's documents: immutable, and unknown keys are refused."""
 
-    model_config = ConfigDict(frozen=True, extra="forbid")
+    model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
 
 
 class Span(Frozen):

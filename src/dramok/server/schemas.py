@@ -25,10 +25,10 @@ Points = Annotated[Decimal, PlainSerializer(float, return_type=float)]
 
 
 class Out(BaseModel):
-    model_config = ConfigDict(from_attributes=True)
+    model_config = ConfigDict(from_attributes=True, defer_build=True)
 
 
-class ProblemOut(BaseModel):
+class ProblemOut(Out):
     """RFC 9457, with where, what and mend; `theirs` and `yours` when somebody else changed the same field."""
 
     type: str = "about:blank"
@@ -56,7 +56,7 @@ class SetOut(Out):
     code: str
 
 
-class TypeOut(BaseModel):
+class TypeOut(Out):
     id: str
     name: str
     stays: bool
@@ -73,7 +73,7 @@ class FormatOut(Out):
     most_factions: int | None
 
 
-class GameOut(BaseModel):
+class GameOut(Out):
     id: str
     name: str
     seq: int
@@ -91,7 +91,7 @@ class GameOut(BaseModel):
     names: dict[str, list[str]]
 
 
-class CardOut(BaseModel):
+class CardOut(Out):
     """`values` hold what a person edits in each field; fields that are empty are absent."""
 
     id: str
@@ -103,7 +103,7 @@ class CardOut(BaseModel):
     values: dict[str, str]
 
 
-class CardsOut(BaseModel):
+class CardsOut(Out):
     seq: int
     cards: list[CardOut]
 
@@ -124,7 +124,7 @@ class LedgerOut(Out):
     judgement: str
 
 
-class SheetOut(BaseModel):
+class SheetOut(Out):
     """A card with all that follows from it. `printed` are the lines on its face."""
 
     card: str
@@ -138,7 +138,7 @@ class SheetOut(BaseModel):
     fits: bool
 
 
-class StandingOut(BaseModel):
+class StandingOut(Out):
     card: str
     judgement: str
     difference: Points
@@ -146,7 +146,7 @@ class StandingOut(BaseModel):
     written: bool
 
 
-class FaceOut(BaseModel):
+class FaceOut(Out):
     card: str
     digest: str
     svg: str
@@ -184,7 +184,7 @@ class RippleOut(Out):
     decks: list[DeckRippleOut]
 
 
-class DeckOut(BaseModel):
+class DeckOut(Out):
     id: str
     name: str
     cards: dict[str, int]
@@ -196,7 +196,7 @@ class DeckOut(BaseModel):
     types: dict[str, int]
 
 
-class EditOut(BaseModel):
+class EditOut(Out):
     """An edit that was written: its number, its ripples, and everything that is different now."""
 
     seq: int
@@ -208,7 +208,7 @@ class EditOut(BaseModel):
     made: str | None = None
 
 
-class HistoryOut(BaseModel):
+class HistoryOut(Out):
     undo: str | None
     redo: str | None
 
@@ -238,7 +238,7 @@ class SkipOut(Out):
     why: str
 
 
-class TakenOut(BaseModel):
+class TakenOut(Out):
     row: int
     code: str
     name: str
@@ -251,7 +251,7 @@ class SetTarget(Out):
     name: str
 
 
-class ImportOut(BaseModel):
+class ImportOut(Out):
     """What becomes of each row. `said` sums them up; `taken` lists the first 500."""
 
     said: str
@@ -281,9 +281,16 @@ class MarkOut(Out):
     reason: str
 
 
-class MapOut(BaseModel):
+class BudgetPoint(Out):
+    """What one cost buys."""
+
+    cost: int
+    points: Points
+
+
+class MapOut(Out):
     marks: list[MarkOut]
-    lines: dict[str, list[tuple[int, Points]]]
+    lines: dict[str, list[BudgetPoint]]
     outliers: list[str]
     unpriced: list[str]
     tolerance: Points
@@ -333,7 +340,7 @@ class PlaytestOut(Out):
     outdated: list[str]
 
 
-class PlaytestBrief(BaseModel):
+class PlaytestBrief(Out):
     id: str
     deck_name: str
     seed: int
@@ -341,37 +348,37 @@ class PlaytestBrief(BaseModel):
     at: str
 
 
-class FieldIn(BaseModel):
+class FieldIn(Out):
     """What was typed, and the op number up to which the page has seen the game."""
 
     value: str = Field(max_length=300_000)
     base: int = Field(ge=0)
 
 
-class PreviewIn(BaseModel):
+class PreviewIn(Out):
     typed: dict[str, str]
 
 
-class NewCardIn(BaseModel):
+class NewCardIn(Out):
     type: str
     set: str
 
 
-class NameIn(BaseModel):
+class NameIn(Out):
     name: str = Field(max_length=1000)
 
 
-class CountIn(BaseModel):
+class CountIn(Out):
     count: int
     base: int = Field(ge=0)
 
 
-class NewPlaytestIn(BaseModel):
+class NewPlaytestIn(Out):
     deck: str
     seed: int | None = None
 
 
-class DecisionIn(BaseModel):
+class DecisionIn(Out):
     """`taken`: how many decisions the page has seen."""
 
     do: str
@@ -379,11 +386,11 @@ class DecisionIn(BaseModel):
     taken: int = Field(ge=0)
 
 
-class TakeBackIn(BaseModel):
+class TakeBackIn(Out):
     taken: int = Field(ge=0)
 
 
-class WishesIn(BaseModel):
+class WishesIn(Out):
     """`columns`: column index -> field id or null; `corrections`: "row:column index" -> text."""
 
     set_name: str | None = None
@@ -466,7 +473,7 @@ def import_out(plan: ImportPlan, game: GameSnapshot, edit: EditOut | None = None
 
 def map_out(found: SetMap, game: GameSnapshot) -> MapOut:
     return MapOut(
-        marks=[MarkOut.model_validate(mark) for mark in found.marks], lines={key: list(line) for key, line in found.lines.items()},
+        marks=[MarkOut.model_validate(mark) for mark in found.marks], lines={key: [BudgetPoint(cost=cost, points=points) for cost, points in line] for key, line in found.lines.items()},
         outliers=list(found.outliers), unpriced=list(found.unpriced), tolerance=game.prices.tolerance,
     )  # fmt: skip
 

@@ -12,11 +12,10 @@ from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.formats.tables import read_table
 from dramok.store import Change, GameRecord
-from dramok.studio.desk import Desk
+from dramok.studio.desk import FOUNDING, Desk
 from dramok.studio.editing import made, new_id
 
 GAMES = ("ribbon-season",)
-PAGE = "demo"
 
 
 def fill(desk: Desk) -> None:
@@ -49,4 +48,4 @@ def _add(desk: Desk, ident: str) -> None:
         changes.append(Change("deck", new_id("d"), "exists", None, json.dumps({"name": deck["name"], "cards": cards})))
     dump = {key: json.dumps(document[key], ensure_ascii=False) for key in ("rulebook", "prices", "formats")}
     desk.store.add_game(GameRecord(ident, rulebook.name, dump["rulebook"], dump["prices"], dump["formats"]))
-    desk.commit(ident, "the demo game", PAGE, lambda now: changes)
+    desk.commit(ident, "the demo game", FOUNDING, lambda now: changes)

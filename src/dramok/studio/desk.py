@@ -12,6 +12,10 @@ from dramok.store import Change, Op, Store, open_store
 from dramok.studio.snapshot import GameSnapshot
 
 
+FOUNDING = "demo"
+"""The page name of the op that brings a demo game in: nobody undoes it."""
+
+
 class Missing(LookupError):
     """What was asked for is not there."""
 

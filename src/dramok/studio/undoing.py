@@ -10,7 +10,7 @@ from dramok.core.cards import shown_value
 from dramok.core.problem import Problem
 from dramok.store import Change, Op
 from dramok.store.documents import read_value, write_value
-from dramok.studio.desk import Commit, Conflict, Desk, Refused
+from dramok.studio.desk import FOUNDING, Commit, Conflict, Desk, Refused
 from dramok.studio.editing import made
 from dramok.studio.snapshot import GameSnapshot
 
@@ -31,7 +31,7 @@ def stacks(desk: Desk, game: str, page: str, live: Collection[str] = ()) -> Stac
     undo: list[Op] = []
     redo: list[Op] = []
     for op in desk.store.ops(game):
-        if op.page != page and op.page in live:
+        if op.page == FOUNDING or (op.page != page and op.page in live):
             continue
         if op.inverse_of is None:
             undo.append(op)

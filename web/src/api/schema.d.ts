@@ -512,6 +512,16 @@ export interface components {
             wishes: string;
         };
         /**
+         * BudgetPoint
+         * @description What one cost buys.
+         */
+        BudgetPoint: {
+            /** Cost */
+            cost: number;
+            /** Points */
+            points: number;
+        };
+        /**
          * CardOut
          * @description `values` hold what a person edits in each field; fields that are empty are absent.
          */
@@ -894,10 +904,7 @@ export interface components {
         MapOut: {
             /** Lines */
             lines: {
-                [key: string]: [
-                    number,
-                    number
-                ][];
+                [key: string]: components["schemas"]["BudgetPoint"][];
             };
             /** Marks */
             marks: components["schemas"]["MarkOut"][];

@@ -12,6 +12,11 @@ from dramok.core.problem import Frozen
 Affects = Literal["self", "rival", "anyone"]
 
 
+def shown(number: Decimal, signed: bool = False) -> str:
+    """Points in words of a ledger: no trailing zeros."""
+    return f"{number.normalize():{'+' if signed else ''}f}"
+
+
 class Curve(Frozen):
     """Worth of an amount: each point at `each` up to `until`, then at `further` (both equal when `until` is None).
 

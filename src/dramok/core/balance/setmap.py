@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 
-from dramok.core.balance.prices import PriceList
+from dramok.core.balance.prices import PriceList, shown
 from dramok.core.balance.verdict import Judgement, LedgerLine, verdict
 from dramok.core.cards import Card
 from dramok.core.rulebook import Rulebook
@@ -55,4 +55,4 @@ def _reason(lines: Iterable[LedgerLine]) -> str:
     """The worth lines in a few words, the largest first."""
     parts = [line for line in lines if line.part == "worth"]
     parts.sort(key=lambda line: -abs(line.points or Decimal(0)))
-    return ", ".join(f"{line.what} {line.points:+}" if line.points is not None else f"{line.what} open" for line in parts[:3])
+    return ", ".join(f"{line.what} {shown(line.points, signed=True)}" if line.points is not None else f"{line.what} open" for line in parts[:3])

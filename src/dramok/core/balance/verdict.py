@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Literal
 
-from dramok.core.balance.prices import Affects, PriceList, PriceRow
+from dramok.core.balance.prices import Affects, PriceList, PriceRow, shown
 from dramok.core.cards import Card, NumberField
 from dramok.core.effects.model import (
     Ability,
@@ -107,7 +107,7 @@ def _stat_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[Ledge
         if number is None or not isinstance(field, NumberField) or not rulebook.cards.has_field(card.type, ident):
             continue
         each = prices.stats.get(ident)
-        why = f"{number} × {each}" if each is not None else "this stat has no worth yet"
+        why = f"{number} × {shown(each)}" if each is not None else "this stat has no worth yet"
         lines.append(LedgerLine(f"{field.name} {number}", each * number if each is not None else None, why, "worth", ident))
     return lines
 
@@ -174,7 +174,7 @@ def _priced(aspect: _Aspect, rulebook: Rulebook, prices: PriceList, problems: li
         return LedgerLine(what, None, why, "worth", field)
     amount = Decimal(aspect.amount.value) if isinstance(aspect.amount, Number) else prices.expected_count
     points = row.curve.at(amount) * aspect.many
-    why = f"{row.id}: {row.curve.at(amount)}"
+    why = f"{row.id}: {shown(row.curve.at(amount))}"
     if aspect.many != 1:
         why += f" × {aspect.many}"
     if aspect.reach == "all" and row.reach is None:

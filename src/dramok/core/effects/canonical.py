@@ -26,7 +26,7 @@ from dramok.core.effects.model import (
     This,
     target_of,
 )
-from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, Vocabulary, value_of
+from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, Vocabulary, as_typed, value_of
 
 
 def ability_text(ability: Ability, vocabulary: Vocabulary) -> str:
@@ -45,7 +45,7 @@ def quoted(name: str) -> str:
 
 
 def _name(kind: str, ident: str, vocabulary: Vocabulary) -> str:
-    return quoted(vocabulary.name(kind, ident))
+    return quoted(as_typed(kind, vocabulary.name(kind, ident)))
 
 
 def _step(step: Step, vocabulary: Vocabulary) -> str:

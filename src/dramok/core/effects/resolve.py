@@ -36,7 +36,7 @@ from dramok.core.effects.model import (
     This,
     Triggered,
 )
-from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, Vocabulary, value_of
+from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, Vocabulary, as_typed, value_of
 from dramok.core.problem import Problem, Span, nearest_name
 
 Node = Any
@@ -157,7 +157,7 @@ class Resolver:
         ident = self.vocabulary.find(kind, str(token))
         if ident is not None:
             return ident
-        known = sorted(self.vocabulary.names(kind))
+        known = sorted(as_typed(kind, name) for name in self.vocabulary.names(kind))
         near = nearest_name(str(token), known)
         mend = f"did you mean {near}?" if near else _listing(kind, known)
         self._add(token, f"this game has no {kind} called “{str(token)[:40]}”", mend, tuple(known[:12]), near)

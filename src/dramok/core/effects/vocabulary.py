@@ -12,6 +12,15 @@ CHOICE = "choice field"
 TAG = "tag"
 
 
+COMMON = {TYPE, STAT, RESOURCE, CHOICE, TAG}
+"""Kinds whose names are common words: typed small. Values of choices keep their capitals."""
+
+
+def as_typed(kind: str, name: str) -> str:
+    """A name as the canonical text spells it, before quotes."""
+    return name.lower() if kind in COMMON else name
+
+
 def value_of(field: str) -> str:
     """The kind of the values of one choice field."""
     return f"value of {field}"

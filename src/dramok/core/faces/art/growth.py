@@ -82,9 +82,9 @@ def spike(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
     base: Point = (260 + chance.randrange(-60, 61), FLOOR + 2)
     straps, shade, stems = "", "", ""
     for number in range(chance.randrange(5, 8)):
-        angle = -90 + (number - 3) * chance.randrange(20, 27)
-        straps += leaf(base, angle, chance.randrange(120, 190), 24)
-        shade += half_leaf(base, angle, chance.randrange(110, 150), 20)
+        lean = -90 + (number - 3) * chance.randrange(20, 27)
+        straps += leaf(base, lean, chance.randrange(120, 190), 24)
+        shade += half_leaf(base, lean, chance.randrange(110, 150), 20)
     blooms: list[tuple[Point, float, float]] = []
     buds = ""
     for number in range(chance.randrange(2, 4)):

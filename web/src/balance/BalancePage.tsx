@@ -1,0 +1,145 @@
+import { useEffect, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { api, ask, type Schemas } from "../state/client";
+import { useGame } from "../state/game";
+import { Hover } from "../ui/Hover";
+import { points, Verdict } from "../ui/Verdict";
+import { SetMap } from "./SetMap";
+
+export type MapData = Schemas["MapOut"];
+
+/** Every card by cost and worth against what its cost buys; those that stick out are named. */
+export function BalancePage() {
+  const { game, cards, seq } = useGame();
+  const [params, setParams] = useSearchParams();
+  const [map, setMap] = useState<MapData | null>(null);
+  const [asTable, setAsTable] = useState(params.get("as") === "table");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each edit moves marks
+  useEffect(() => {
+    if (game)
+      ask(api.GET("/api/games/{game_id}/map", { params: { path: { game_id: game.id } } })).then(
+        setMap,
+        () => undefined,
+      );
+  }, [game?.id, seq]);
+  if (!game) return null;
+  if (!map) return <div className="loading">Weighing the set…</div>;
+  const byCard = new Map(map.marks.map((mark) => [mark.card, mark]));
+  const open = map.marks.filter((mark) => mark.judgement === "open");
+  const fair = map.marks.filter((mark) => mark.judgement === "fair").length;
+  return (
+    <div className="balance-room">
+      <section className="map-pane" aria-label="Set map">
+        <header className="map-head">
+          <h1>Set map</h1>
+          <p className="soft">
+            {map.marks.length} cards by cost and worth. Within {points(map.tolerance, false)} of its budget a card is
+            fair.
+          </p>
+          <button type="button" className="button" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+            {asTable ? "Show the map" : "Show as a table"}
+          </button>
+        </header>
+        {asTable ? (
+          <MapTable map={map} />
+        ) : (
+          <SetMap map={map} stand={params.get("card")} setStand={(card) => setParams({ card }, { replace: true })} />
+        )}
+      </section>
+      <aside className="outliers" aria-label="Outliers">
+        <div className="tally">
+          <span>
+            <b className="num">{fair}</b> fair
+          </span>
+          <span className="needs">
+            <b className="num">{map.outliers.length}</b> outliers
+          </span>
+          <span>
+            <b className="num">{open.length}</b> open
+          </span>
+        </div>
+        <h2>Outliers, furthest first</h2>
+        {map.outliers.length === 0 && <p className="empty">Every priced card is within its budget.</p>}
+        <ol className="outlier-list">
+          {map.outliers.map((id) => {
+            const mark = byCard.get(id);
+            if (!mark) return null;
+            return (
+              <li key={id}>
+                <Hover card={id}>
+                  <Link to={`/${game.id}/cards?card=${id}`}>{cards[id]?.title}</Link>
+                </Hover>
+                <Verdict judgement={mark.judgement} difference={mark.difference} />
+                <span className="soft">
+                  cost {mark.cost}; {mark.reason}
+                </span>
+              </li>
+            );
+          })}
+        </ol>
+        {open.length > 0 && (
+          <>
+            <h2>Open: not all of it is priced</h2>
+            <ol className="outlier-list">
+              {open.slice(0, 60).map((mark) => (
+                <li key={mark.card}>
+                  <Hover card={mark.card}>
+                    <Link to={`/${game.id}/cards?card=${mark.card}`}>{cards[mark.card]?.title}</Link>
+                  </Hover>
+                  <span className="verdict verdict-open">open</span>
+                  <span className="soft">{mark.reason}</span>
+                </li>
+              ))}
+            </ol>
+          </>
+        )}
+        {map.unpriced.length > 0 && (
+          <p className="soft">{map.unpriced.length} cards have no cost and are not on the map.</p>
+        )}
+      </aside>
+    </div>
+  );
+}
+
+function MapTable({ map }: { map: MapData }) {
+  const { game, cards } = useGame();
+  const marks = [...map.marks].sort((one, other) => other.difference - one.difference);
+  return (
+    <div className="map-table" tabIndex={0} role="region" aria-label="The map's numbers">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">Card</th>
+            <th scope="col" className="num">
+              Cost
+            </th>
+            <th scope="col" className="num">
+              Worth
+            </th>
+            <th scope="col" className="num">
+              Budget
+            </th>
+            <th scope="col" className="num">
+              Difference
+            </th>
+            <th scope="col">Verdict</th>
+          </tr>
+        </thead>
+        <tbody>
+          {marks.map((mark) => (
+            <tr key={mark.card}>
+              <th scope="row">
+                <Link to={`/${game?.id}/cards?card=${mark.card}`}>{cards[mark.card]?.title}</Link>
+              </th>
+              <td className="num">{mark.cost}</td>
+              <td className="num">{points(mark.worth, false)}</td>
+              <td className="num">{points(mark.budget, false)}</td>
+              <td className="num">{points(mark.difference)}</td>
+              <td>{mark.judgement}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}

@@ -1,0 +1,291 @@
+import { AxisBottom, AxisLeft } from "@visx/axis";
+import { GridRows } from "@visx/grid";
+import { Group } from "@visx/group";
+import { scaleLinear } from "@visx/scale";
+import { LinePath } from "@visx/shape";
+import { useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import type { Game, Schemas } from "../state/client";
+import { useGame } from "../state/game";
+import { Face } from "../ui/Face";
+import { points } from "../ui/Verdict";
+import type { MapData } from "./BalancePage";
+
+type Mark = Schemas["MarkOut"];
+type Placed = { mark: Mark; x: number; y: number; type: string; label: string | null; labelY: number };
+const MARGIN = { top: 14, right: 132, bottom: 48, left: 58 };
+const DASHES = ["", "7 4", "2 4"];
+
+/** Cost across, worth up; the lines are what a cost buys. Arrows walk the marks, Enter opens the card. */
+export function SetMap({
+  map,
+  stand,
+  setStand,
+}: {
+  map: MapData;
+  stand: string | null;
+  setStand: (card: string) => void;
+}) {
+  const { game, cards } = useGame();
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 840, height: 600 });
+  const [hovered, setHovered] = useState<string | null>(null);
+  const [focused, setFocused] = useState(false);
+  const navigate = useNavigate();
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const watch = new ResizeObserver(() => setSize({ width: element.clientWidth, height: element.clientHeight }));
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, []);
+
+  const wide = size.width - MARGIN.left - MARGIN.right;
+  const high = size.height - MARGIN.top - MARGIN.bottom;
+  const mostCost = Math.max(4, ...map.marks.map((mark) => mark.cost));
+  const worths = map.marks.map((mark) => mark.worth);
+  const tops = Object.values(map.lines).map((line) => line[line.length - 1]?.points ?? 0);
+  const across = scaleLinear({ domain: [-0.5, mostCost + 0.5], range: [0, wide] });
+  const up = scaleLinear({
+    domain: [Math.min(0, ...worths), Math.max(4, ...worths, ...tops) + 0.5],
+    range: [high, 0],
+    nice: true,
+  });
+  const placed = useMemo(
+    () => place(map, cards, across, up, wide / (mostCost + 1)),
+    [map, cards, across, up, wide, mostCost],
+  );
+  const order = useMemo(
+    () => [...placed].sort((one, other) => one.mark.cost - other.mark.cost || other.mark.worth - one.mark.worth),
+    [placed],
+  );
+  const at = order.findIndex((each) => each.mark.card === stand);
+  const shown = placed.find((each) => each.mark.card === (hovered ?? (focused ? stand : null)));
+  if (!game) return null;
+  const typeIds = game.types.map((type) => type.id);
+
+  const press = (event: React.KeyboardEvent) => {
+    const column = (by: number) => {
+      const here = order[Math.max(0, at)];
+      const cost = (here?.mark.cost ?? 0) + by;
+      const next =
+        by > 0
+          ? order.findIndex((each) => each.mark.cost >= cost)
+          : order.findLastIndex((each) => each.mark.cost <= cost);
+      return next < 0 ? at : next;
+    };
+    const moves: Record<string, () => number> = {
+      ArrowDown: () => at + 1,
+      ArrowUp: () => at - 1,
+      ArrowRight: () => column(1),
+      ArrowLeft: () => column(-1),
+      Home: () => 0,
+      End: () => order.length - 1,
+    };
+    if (event.key === "Enter" && at >= 0) navigate(`/${game.id}/cards?card=${order[at]?.mark.card}`);
+    else if (moves[event.key]) {
+      const next = order[Math.max(0, Math.min(order.length - 1, moves[event.key]?.() ?? 0))];
+      if (next) setStand(next.mark.card);
+    } else return;
+    event.preventDefault();
+  };
+
+  return (
+    <div className="map-box" ref={box}>
+      <div
+        className="map-keys"
+        role="application"
+        aria-roledescription="set map"
+        tabIndex={0}
+        aria-label={`Set map. ${at >= 0 ? spoken(order[at], cards[order[at]?.mark.card ?? ""]?.title ?? "") : "Arrows walk the cards, Enter opens one."}`}
+        onKeyDown={press}
+        onFocus={() => {
+          setFocused(true);
+          if (at < 0 && order[0]) setStand(order[0].mark.card);
+        }}
+        onBlur={() => setFocused(false)}
+      >
+        <svg width={size.width} height={size.height} aria-hidden="true">
+          <Group left={MARGIN.left} top={MARGIN.top}>
+            <GridRows scale={up} width={wide} numTicks={8} stroke="var(--line)" />
+            {typeIds
+              .filter((type) => map.lines[type])
+              .map((type, number) => (
+                <Budget
+                  key={type}
+                  line={map.lines[type] ?? []}
+                  across={across}
+                  up={up}
+                  tolerance={map.tolerance}
+                  name={name(game, map, type)}
+                  dash={DASHES[number] ?? ""}
+                  first={sameBefore(map, typeIds, number)}
+                />
+              ))}
+            {placed.map((each) => (
+              // biome-ignore lint/a11y/noStaticElementInteractions: the keyboard walks the marks from the map itself
+              <g
+                key={each.mark.card}
+                data-card={each.mark.card}
+                className={`map-mark map-${each.mark.judgement} ${each.mark.card === (hovered ?? stand) ? "map-on" : ""}`}
+                transform={`translate(${each.x} ${each.y})`}
+                onMouseEnter={() => setHovered(each.mark.card)}
+                onMouseLeave={() => setHovered(null)}
+                onClick={() => navigate(`/${game.id}/cards?card=${each.mark.card}`)}
+              >
+                <circle r={9} fill="transparent" />
+                <Shape number={typeIds.indexOf(each.type)} />
+                {each.label && (
+                  <text x={10} y={each.labelY + 4}>
+                    {each.label}
+                  </text>
+                )}
+              </g>
+            ))}
+            <AxisBottom
+              scale={across}
+              top={high}
+              tickValues={Array.from({ length: mostCost + 1 }, (_, cost) => cost)}
+              tickFormat={(cost) => `${cost}`}
+              stroke="var(--soft)"
+              tickStroke="var(--soft)"
+              tickLabelProps={{ fill: "var(--ink)", fontSize: 13, textAnchor: "middle" }}
+              label="cost"
+              labelProps={{ fill: "var(--soft)", fontSize: 13, textAnchor: "middle" }}
+            />
+            <AxisLeft
+              scale={up}
+              numTicks={8}
+              stroke="transparent"
+              tickStroke="transparent"
+              tickLabelProps={{ fill: "var(--ink)", fontSize: 13, textAnchor: "end", dx: -4, dy: 4 }}
+              label="worth, points"
+              labelOffset={30}
+              labelProps={{ fill: "var(--soft)", fontSize: 13, textAnchor: "middle" }}
+            />
+          </Group>
+        </svg>
+        <ul className="map-key" aria-hidden="true">
+          {game.types.map((type, number) => (
+            <li key={type.id}>
+              <svg width="14" height="14" viewBox="-7 -7 14 14" aria-hidden="true">
+                <g className="map-mark map-fair">
+                  <Shape number={number} />
+                </g>
+              </svg>
+              {type.name}
+            </li>
+          ))}
+        </ul>
+      </div>
+      {shown && (
+        <div
+          className="map-face"
+          style={{
+            left: Math.min(size.width - 200, Math.max(0, shown.x + MARGIN.left + (shown.x > wide / 2 ? -214 : 26))),
+            top: Math.max(0, Math.min(size.height - 320, shown.y - 130)),
+          }}
+        >
+          <Face card={shown.mark.card} title={cards[shown.mark.card]?.title ?? ""} />
+          <p>
+            worth {points(shown.mark.worth, false)}, budget {points(shown.mark.budget, false)}:{" "}
+            <b>{shown.mark.judgement === "open" ? "open" : points(shown.mark.difference)}</b>
+          </p>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function spoken(each: Placed | undefined, title: string): string {
+  if (!each) return "";
+  return `${title}: cost ${each.mark.cost}, worth ${points(each.mark.worth, false)}, ${each.mark.judgement}`;
+}
+
+/** Types whose budgets are the same share one line. */
+function sameBefore(map: MapData, types: string[], number: number): boolean {
+  const mine = JSON.stringify(map.lines[types[number] ?? ""]);
+  return !types.slice(0, number).some((type) => JSON.stringify(map.lines[type]) === mine);
+}
+
+function name(game: Game, map: MapData, type: string): string {
+  const mine = JSON.stringify(map.lines[type]);
+  return game.types
+    .filter((each) => JSON.stringify(map.lines[each.id]) === mine)
+    .map((each) => each.name.toLowerCase())
+    .join(", ");
+}
+
+type Scale = (value: number) => number;
+type BudgetProps = {
+  line: MapData["lines"][string];
+  across: Scale;
+  up: Scale;
+  tolerance: number;
+  name: string;
+  dash: string;
+  first: boolean;
+};
+
+/** What a cost buys, with the band in which a card is fair. */
+function Budget({ line, across, up, tolerance, name: said, dash, first }: BudgetProps) {
+  const last = line[line.length - 1];
+  if (!first || !last) return null;
+  const band = [
+    ...line.map((each) => ({ ...each, points: each.points + tolerance })),
+    ...[...line].reverse().map((each) => ({ ...each, points: each.points - tolerance })),
+  ];
+  return (
+    <g className="budget">
+      <polygon points={band.map((each) => `${across(each.cost)},${up(each.points)}`).join(" ")} />
+      <LinePath
+        data={line}
+        x={(each) => across(each.cost)}
+        y={(each) => up(each.points)}
+        stroke="var(--budget)"
+        strokeWidth={1.5}
+        strokeDasharray={dash}
+      />
+      <text x={across(last.cost) + 16} y={up(last.points) + 20}>
+        budget: {said}
+      </text>
+    </g>
+  );
+}
+
+/** Card types are told apart by shape, verdicts by fill: round, diamond, square, triangle. */
+function Shape({ number }: { number: number }) {
+  if (number === 1) return <path className="map-shape" d="M0 -6L6 0L0 6L-6 0Z" />;
+  if (number === 2) return <rect className="map-shape" x={-4.6} y={-4.6} width={9.2} height={9.2} rx={1} />;
+  if (number === 3) return <path className="map-shape" d="M0 -6L5.500 4.500H-5.500Z" />;
+  return <circle className="map-shape" r={5} />;
+}
+
+/** Marks at the same place stand beside each other; labels of outliers keep out of each other's way. */
+function place(
+  map: MapData,
+  cards: Record<string, { type: string; title: string }>,
+  across: Scale,
+  up: Scale,
+  step: number,
+): Placed[] {
+  const outliers = new Set(map.outliers.slice(0, 24));
+  const taken = new Map<string, number>();
+  const placed = map.marks.map((mark): Placed => {
+    const y = up(mark.worth);
+    const spot = `${mark.cost}/${Math.round(y / 11)}`;
+    const nth = taken.get(spot) ?? 0;
+    taken.set(spot, nth + 1);
+    const offset = (nth % 2 ? 1 : -1) * Math.ceil(nth / 2) * Math.min(13, step / 8);
+    const label = outliers.has(mark.card) ? (cards[mark.card]?.title ?? null) : null;
+    return { mark, x: across(mark.cost) + offset, y, type: cards[mark.card]?.type ?? "", label, labelY: 0 };
+  });
+  const lastIn = new Map<number, number>();
+  for (const each of placed.filter((one) => one.label).sort((one, other) => one.y - other.y)) {
+    const before = lastIn.get(each.mark.cost) ?? Number.NEGATIVE_INFINITY;
+    const y = Math.max(each.y, before + 15);
+    each.labelY = y - each.y;
+    lastIn.set(each.mark.cost, y);
+  }
+  return placed;
+}

@@ -1,0 +1,258 @@
+// The effect language being typed: mistakes underlined where they are, names offered while typing.
+import {
+  acceptCompletion,
+  autocompletion,
+  type Completion,
+  type CompletionContext,
+  completionStatus,
+} from "@codemirror/autocomplete";
+import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
+import { HighlightStyle, StreamLanguage, syntaxHighlighting } from "@codemirror/language";
+import { type Diagnostic, setDiagnostics } from "@codemirror/lint";
+import { Compartment, EditorState, Prec } from "@codemirror/state";
+import { drawSelection, EditorView, keymap, placeholder } from "@codemirror/view";
+import { tags } from "@lezer/highlight";
+import { useEffect, useRef } from "react";
+import type { Card, Game, Sheet } from "../state/client";
+import { useGame } from "../state/game";
+
+const CUES = ["upon", "always"];
+const MOMENTS = ["play", "enter", "leave"];
+const STEPS = ["draw", "discard", "deal", "restore", "gain", "lose", "raise"];
+const REST = [
+  "this",
+  "it",
+  "of",
+  "by",
+  "to",
+  "pick",
+  "all",
+  "random",
+  "own",
+  "rival",
+  "card",
+  "count",
+  "other",
+  "tag",
+  "not",
+  "is",
+  "above",
+  "under",
+];
+const RESERVED = new Set([...CUES, ...MOMENTS, ...STEPS, ...REST]);
+
+const language = StreamLanguage.define({
+  token(stream) {
+    if (stream.eatSpace()) return null;
+    if (stream.match(/"[^"]*"?/)) return "string";
+    if (stream.match(/\d+/)) return "number";
+    const word = stream.match(/[\p{L}][\p{L}\p{N}'’-]*/u) as RegExpMatchArray | null;
+    if (!word) {
+      stream.next();
+      return "punctuation";
+    }
+    const text = word[0].toLowerCase();
+    if (CUES.includes(text) || MOMENTS.includes(text)) return "keyword";
+    if (STEPS.includes(text)) return "operatorKeyword";
+    return RESERVED.has(text) ? "modifier" : "variableName";
+  },
+});
+
+const colours = syntaxHighlighting(
+  HighlightStyle.define([
+    { tag: tags.keyword, color: "var(--effect-cue)", fontWeight: "600" },
+    { tag: tags.operatorKeyword, color: "var(--effect-verb)", fontWeight: "600" },
+    { tag: tags.modifier, color: "var(--soft)" },
+    { tag: tags.number, color: "var(--effect-number)" },
+    { tag: tags.string, color: "var(--effect-name)" },
+    { tag: tags.variableName, color: "var(--effect-name)" },
+  ]),
+);
+
+const look = EditorView.theme({
+  ".cm-scroller": {
+    fontFamily: '"Source Sans 3 Variable", sans-serif',
+    fontSize: "14.5px",
+    lineHeight: "1.5",
+    padding: "3px 2px",
+  },
+  "&.cm-focused": { outline: "none" },
+});
+
+type Props = {
+  card: Card;
+  value: string;
+  problems: Sheet["problems"];
+  onFocus: () => void;
+  onType: (text: string) => void;
+  onCommit: (text: string) => void;
+  leave: () => void;
+};
+
+export function EffectEditor({ card, value, problems, onFocus, onType, onCommit, leave }: Props) {
+  const game = useGame((state) => state.game);
+  const holder = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView | null>(null);
+  const now = useRef({ onFocus, onType, onCommit, leave, value });
+  now.current = { onFocus, onType, onCommit, leave, value };
+  const naming = useRef(new Compartment());
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: one editor a card; what changes comes by the ref
+  useEffect(() => {
+    if (!holder.current) return;
+    const quiet = { by: false };
+    const made = new EditorView({
+      parent: holder.current,
+      state: EditorState.create({
+        doc: value,
+        extensions: [
+          history(),
+          drawSelection(),
+          EditorView.lineWrapping,
+          language,
+          look,
+          colours,
+          placeholder("upon play this: draw 1"),
+          EditorView.contentAttributes.of({
+            id: "editor-effect",
+            "aria-label": `Effect of ${card.title}, one ability a line`,
+            spellcheck: "false",
+          }),
+          naming.current.of(game ? names(game) : []),
+          Prec.highest(
+            keymap.of([
+              { key: "Tab", run: acceptCompletion },
+              {
+                key: "Escape",
+                run: (editor) => {
+                  if (completionStatus(editor.state)) return false;
+                  quiet.by = true;
+                  editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: now.current.value } });
+                  now.current.leave();
+                  quiet.by = false;
+                  return true;
+                },
+              },
+              {
+                key: "Mod-Enter",
+                run: () => {
+                  now.current.leave();
+                  return true;
+                },
+              },
+            ]),
+          ),
+          keymap.of([...defaultKeymap, ...historyKeymap]),
+          EditorView.updateListener.of((update) => {
+            if (update.docChanged && update.view.hasFocus && !quiet.by) now.current.onType(update.state.doc.toString());
+          }),
+          EditorView.domEventHandlers({
+            focus: () => now.current.onFocus(),
+            blur: (_, editor) => now.current.onCommit(editor.state.doc.toString()),
+          }),
+        ],
+      }),
+    });
+    view.current = made;
+    return () => made.destroy();
+  }, [card.id]);
+
+  // What was committed elsewhere (undo, another page) comes in while nobody types here.
+  useEffect(() => {
+    const editor = view.current;
+    if (editor && !editor.hasFocus && editor.state.doc.toString() !== value) {
+      editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
+    }
+  }, [value]);
+
+  useEffect(() => {
+    const editor = view.current;
+    if (!editor) return;
+    const lines = editor.state.doc.lines;
+    const found = problems.flatMap((problem): Diagnostic[] => {
+      if (!problem.span || problem.span.line > lines) return [];
+      const line = editor.state.doc.line(problem.span.line);
+      const from = Math.min(line.to, line.from + problem.span.column - 1);
+      const to = Math.min(line.to, from + problem.span.length);
+      const back = from === to ? Math.max(line.from, from - 1) : from;
+      return [{ from: back, to: Math.max(to, from), severity: "error", message: `${problem.what}: ${problem.mend}` }];
+    });
+    editor.dispatch(setDiagnostics(editor.state, found));
+  }, [problems]);
+
+  const mend = (problem: Sheet["problems"][number]) => {
+    const editor = view.current;
+    if (!editor || !problem.span || !problem.nearest) return;
+    const line = editor.state.doc.line(problem.span.line);
+    const from = line.from + problem.span.column - 1;
+    const insert = /^[\p{L}][\p{L}\p{N}'’-]*$/u.test(problem.nearest) ? problem.nearest : `"${problem.nearest}"`;
+    editor.focus();
+    editor.dispatch({
+      changes: { from, to: Math.min(line.to, from + problem.span.length), insert },
+      userEvent: "input",
+    });
+  };
+
+  return (
+    <>
+      <div ref={holder} className={`effect-editor ${problems.length ? "effect-wrong" : ""}`} />
+      {problems.length > 0 && (
+        <ul className="problems">
+          {problems.slice(0, 4).map((problem) => (
+            <li key={`${problem.span?.line}-${problem.span?.column}-${problem.what}`}>
+              <span className="place">
+                line {problem.span?.line}, {problem.span?.column}
+              </span>{" "}
+              <b className="needs">{problem.what}</b> — {problem.mend}
+              {problem.nearest && (
+                <button
+                  type="button"
+                  className="small-button"
+                  onMouseDown={(event) => event.preventDefault()}
+                  onClick={() => mend(problem)}
+                >
+                  Write {problem.nearest}
+                </button>
+              )}
+            </li>
+          ))}
+          <li className="soft">The last good version prints and plays until this is mended.</li>
+        </ul>
+      )}
+    </>
+  );
+}
+
+/** Words of the language and the game's own names, offered while typing. */
+function names(game: Game) {
+  const quoted = (name: string) =>
+    /^[\p{L}][\p{L}\p{N}'’-]*$/u.test(name) && !RESERVED.has(name.toLowerCase()) ? name : `"${name}"`;
+  const own = Object.entries(game.names).flatMap(([kind, all]) =>
+    all.map(
+      (name): Completion => ({
+        label: quoted(kind.startsWith("value") ? name : name.toLowerCase()),
+        detail: kind,
+        type: "variable",
+      }),
+    ),
+  );
+  const words = [...RESERVED].map(
+    (word): Completion => ({ label: word, type: "keyword", boost: STEPS.includes(word) ? 1 : 0 }),
+  );
+  const lines = ["upon play this: ", "upon enter this: ", "upon leave this: ", "always: raise "].map(
+    (label): Completion => ({ label, type: "text", boost: 9 }),
+  );
+  return autocompletion({
+    icons: false,
+    activateOnTyping: true,
+    override: [
+      (context: CompletionContext) => {
+        const word = context.matchBefore(/[\p{L}\p{N}'’-]+/u);
+        if (!word && !context.explicit) return null;
+        const from = word?.from ?? context.pos;
+        const opening = context.state.doc.lineAt(from).from === from;
+        return { from, options: opening ? lines : [...words, ...own], validFor: /^[\p{L}\p{N}'’-]*$/u };
+      },
+    ],
+  });
+}

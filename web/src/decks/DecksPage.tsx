@@ -1,0 +1,257 @@
+import { Play, Plus, Trash2 } from "lucide-react";
+import { useEffect, useMemo, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import type { Card, Deck, Game } from "../state/client";
+import { addDeck, renameDeck, setCount, takeDeckOut, useGame } from "../state/game";
+import { Hover } from "../ui/Hover";
+import { PoolWall } from "./PoolWall";
+
+/** The pool as a wall of faces, and the list beside it; what is legal is said while cards go in. */
+export function DecksPage() {
+  const { game, cards, order, decks } = useGame();
+  const [params, setParams] = useSearchParams();
+  const [text, setText] = useState(params.get("q") ?? "");
+  const [faction, setFaction] = useState("");
+  const chosen = params.get("deck");
+  const deck = decks.find((each) => each.id === chosen) ?? decks[0];
+  const asked = params.get("card");
+  const choose = (id: string) => setParams(asked ? { deck: id, card: asked } : { deck: id }, { replace: true });
+  const pool = useMemo(() => {
+    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+    const field = game?.roles.faction ?? "bed";
+    return order.filter((id) => {
+      const card = cards[id];
+      if (!card || (faction && card.values[field] !== faction)) return false;
+      const all = `${card.code} ${card.title} ${Object.values(card.values).join(" ")}`.toLowerCase();
+      return words.every((word) => all.includes(word));
+    });
+  }, [order, cards, text, faction, game]);
+  if (!game) return null;
+  const factions =
+    game.lists.find((list) =>
+      game.fields.some((field) => field.id === game.roles.faction && field.kind === "choice" && field.list === list.id),
+    )?.values ?? [];
+  const make = async () => {
+    const edit = await addDeck("New deck");
+    if (edit?.made) choose(edit.made);
+  };
+  return (
+    <div className="decks-room">
+      <section className="pool mat" aria-label="Pool">
+        <div className="toolbar toolbar-mat">
+          <input
+            type="search"
+            className="input search"
+            placeholder="Filter the pool"
+            aria-label="Filter the pool"
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
+          <fieldset className="chips" aria-label="Bed">
+            {factions.map((value) => (
+              <button
+                key={value.id}
+                type="button"
+                className="chip"
+                aria-pressed={faction === value.name}
+                onClick={() => setFaction(faction === value.name ? "" : value.name)}
+              >
+                <span className="dot" style={{ background: value.colour }} aria-hidden="true" />
+                {value.name}
+              </button>
+            ))}
+          </fieldset>
+          <span className="toolbar-end on-mat-soft">
+            {pool.length} cards · <kbd>+</kbd> and <kbd>−</kbd> put in and take out
+          </span>
+        </div>
+        {pool.length ? (
+          <PoolWall cards={pool} deck={deck} start={asked} />
+        ) : (
+          <div className="empty empty-mat">
+            <p>No card answers to this filter.</p>
+            <button
+              type="button"
+              className="button"
+              onClick={() => {
+                setText("");
+                setFaction("");
+              }}
+            >
+              Show the whole pool
+            </button>
+          </div>
+        )}
+      </section>
+      <aside className="deck-list" aria-label="Deck">
+        <div className="deck-choice">
+          <label className="unseen" htmlFor="deck-choice">
+            Deck
+          </label>
+          <select
+            id="deck-choice"
+            className="select"
+            value={deck?.id ?? ""}
+            onChange={(event) => choose(event.target.value)}
+          >
+            {decks.map((each) => (
+              <option key={each.id} value={each.id}>
+                {each.name} — {each.legal ? "legal" : "not legal"}
+              </option>
+            ))}
+          </select>
+          <button type="button" className="button" onClick={() => void make()}>
+            <Plus size={15} aria-hidden="true" /> New
+          </button>
+        </div>
+        {deck ? (
+          <DeckView key={deck.id} deck={deck} game={game} cards={cards} />
+        ) : (
+          <p className="empty">No deck yet. Make one, then put cards in from the pool with +.</p>
+        )}
+      </aside>
+    </div>
+  );
+}
+
+function DeckView({ deck, game, cards }: { deck: Deck; game: Game; cards: Record<string, Card> }) {
+  const [name, setName] = useState(deck.name);
+  useEffect(() => setName(deck.name), [deck.name]);
+  const costOf = (id: string) => Number.parseInt(cards[id]?.values[game.roles.cost ?? "cost"] ?? "", 10);
+  const rows = Object.keys(deck.cards).sort(
+    (one, other) =>
+      (costOf(one) || 0) - (costOf(other) || 0) || (cards[one]?.title ?? "").localeCompare(cards[other]?.title ?? ""),
+  );
+  const { format } = game;
+  const wanted =
+    format.least_cards === format.most_cards ? `${format.least_cards}` : `${format.least_cards}–${format.most_cards}`;
+  return (
+    <>
+      <div className="deck-name">
+        <input
+          className="input"
+          aria-label="Name of the deck"
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          onBlur={() => name.trim() && name !== deck.name && void renameDeck(deck.id, name)}
+          onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+        />
+        <Link className="button button-main" to={`/${game.id}/playtest?deck=${deck.id}`}>
+          <Play size={14} aria-hidden="true" /> Play
+        </Link>
+        <button
+          type="button"
+          className="icon-button"
+          aria-label="Take this deck out"
+          title="Take this deck out; undo brings it back"
+          onClick={() => void takeDeckOut(deck.id)}
+        >
+          <Trash2 size={15} aria-hidden="true" />
+        </button>
+      </div>
+      <div className={`legality ${deck.legal ? "legality-holds" : "legality-needs"}`} role="status" aria-live="polite">
+        <b>
+          {deck.size} / {wanted}
+        </b>
+        {deck.legal ? (
+          <span>legal in {format.name}</span>
+        ) : (
+          <ul>
+            {deck.problems.map((problem) => (
+              <li key={problem.where + problem.what}>
+                {problem.what} — {problem.mend}
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
+      <DeckShape deck={deck} game={game} />
+      <ul className="deck-rows" aria-label="Cards of the deck">
+        {rows.map((id) => {
+          const card = cards[id];
+          const count = deck.cards[id] ?? 0;
+          return (
+            <li key={id} className="deck-row">
+              <span className="deck-cost">{Number.isNaN(costOf(id)) ? "–" : costOf(id)}</span>
+              <Hover card={id}>
+                <Link to={`/${game.id}/cards?card=${id}`} className="deck-card">
+                  <span className="dot" style={{ background: colourOf(game, card) }} aria-hidden="true" />
+                  {card?.title ?? "a card that is gone"}
+                </Link>
+              </Hover>
+              <span className="stepper">
+                <button
+                  type="button"
+                  aria-label={`One ${card?.title ?? "card"} less`}
+                  onClick={() => void setCount(deck.id, id, count - 1)}
+                >
+                  −
+                </button>
+                <span className="num">{count}</span>
+                <button
+                  type="button"
+                  aria-label={`One ${card?.title ?? "card"} more`}
+                  onClick={() => void setCount(deck.id, id, count + 1)}
+                >
+                  +
+                </button>
+              </span>
+            </li>
+          );
+        })}
+      </ul>
+      {rows.length === 0 && <p className="empty">Empty. Stand on a card of the pool and press +, or click it.</p>}
+    </>
+  );
+}
+
+/** The deck's curve by cost, and its split by bed and type. */
+function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
+  const costs = Object.keys(deck.curve).map(Number);
+  const last = Math.max(6, ...costs);
+  const most = Math.max(1, ...Object.values(deck.curve));
+  const list = game.lists.find((each) =>
+    game.fields.some((field) => field.id === game.roles.faction && field.kind === "choice" && field.list === each.id),
+  );
+  return (
+    <div className="deck-shape">
+      <div
+        className="curve"
+        role="img"
+        aria-label={`Cards by cost: ${costs.map((cost) => `${deck.curve[cost]} at ${cost}`).join(", ") || "none"}`}
+      >
+        {Array.from({ length: last + 1 }, (_, cost) => (
+          <div key={cost} className="curve-bar">
+            <span className="curve-count">{deck.curve[cost] || ""}</span>
+            <span className="curve-fill" style={{ height: `${(44 * (deck.curve[cost] ?? 0)) / most}px` }} />
+            <span className="curve-cost">{cost}</span>
+          </div>
+        ))}
+      </div>
+      <div className="splits">
+        {list?.values
+          .filter((value) => deck.factions[value.id])
+          .map((value) => (
+            <span key={value.id}>
+              <span className="dot" style={{ background: value.colour }} aria-hidden="true" />
+              {value.name} {deck.factions[value.id]}
+            </span>
+          ))}
+        {game.types
+          .filter((type) => deck.types[type.id])
+          .map((type) => (
+            <span key={type.id} className="soft">
+              {type.name} {deck.types[type.id]}
+            </span>
+          ))}
+      </div>
+    </div>
+  );
+}
+
+function colourOf(game: Game, card: Card | undefined): string {
+  const name = card?.values[game.roles.faction ?? "bed"];
+  for (const list of game.lists)
+    for (const value of list.values) if (value.name === name) return value.colour ?? "#6b6b60";
+  return "#6b6b60";
+}

@@ -1,0 +1,125 @@
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import type { Deck } from "../state/client";
+import { setCount, useGame } from "../state/game";
+import { Face } from "../ui/Face";
+
+const NARROWEST = 142;
+const GAP = 12;
+
+/** A wall of faces. Arrows walk it, + and - put the card in and take it out. */
+export function PoolWall({ cards, deck, start }: { cards: string[]; deck: Deck | undefined; start: string | null }) {
+  const titles = useGame((state) => state.cards);
+  const box = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState(800);
+  const across = Math.max(1, Math.floor((room + GAP) / (NARROWEST + GAP)));
+  const wide = Math.floor((room + GAP) / across) - GAP;
+  const high = Math.round(((wide - 6) * 88.9) / 63.5) + 42;
+  const [at, setAt] = useState(() => Math.max(0, start ? cards.indexOf(start) : 0));
+  const place = Math.min(at, cards.length - 1);
+  useLayoutEffect(() => {
+    const measure = () => setRoom((box.current?.clientWidth ?? 824) - 24);
+    measure();
+    window.addEventListener("resize", measure);
+    return () => window.removeEventListener("resize", measure);
+  }, []);
+  const lines = Math.ceil(cards.length / across);
+  const virtual = useVirtualizer({
+    count: lines,
+    getScrollElement: () => box.current,
+    estimateSize: () => high,
+    overscan: 1,
+  });
+  useEffect(() => {
+    const top = Math.floor(place / across) * high;
+    const scroller = box.current;
+    if (!scroller) return;
+    if (top < scroller.scrollTop) scroller.scrollTop = top;
+    else if (top + high > scroller.scrollTop + scroller.clientHeight)
+      scroller.scrollTop = top + high - scroller.clientHeight;
+  }, [place, across, high]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: lines are as high as the faces are wide
+  useLayoutEffect(() => {
+    virtual.measure();
+  }, [high]);
+  const change = (card: string | undefined, by: number) => {
+    if (deck && card) void setCount(deck.id, card, Math.max(0, (deck.cards[card] ?? 0) + by));
+  };
+  const press = (event: React.KeyboardEvent) => {
+    if (event.ctrlKey || event.metaKey) return;
+    const steps: Record<string, number> = {
+      ArrowRight: 1,
+      ArrowLeft: -1,
+      ArrowDown: across,
+      ArrowUp: -across,
+      Home: -cards.length,
+      End: cards.length,
+    };
+    const step = steps[event.key];
+    if (step !== undefined) setAt(Math.max(0, Math.min(cards.length - 1, place + step)));
+    else if (event.key === "+" || event.key === "=" || event.key === "Enter") change(cards[place], 1);
+    else if (event.key === "-" || event.key === "Delete") change(cards[place], -1);
+    else return;
+    event.preventDefault();
+  };
+  return (
+    <div
+      ref={box}
+      className="wall"
+      role="listbox"
+      tabIndex={0}
+      aria-label="Cards of the pool"
+      aria-activedescendant={`pool-${cards[place]}`}
+      onKeyDown={press}
+    >
+      <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
+        {virtual.getVirtualItems().map((line) => (
+          <div key={line.key} className="wall-line" style={{ transform: `translateY(${line.start}px)`, gap: GAP }}>
+            {cards.slice(line.index * across, (line.index + 1) * across).map((id, number) => {
+              const index = line.index * across + number;
+              const count = deck?.cards[id] ?? 0;
+              const title = titles[id]?.title ?? "";
+              return (
+                <div
+                  key={id}
+                  id={`pool-${id}`}
+                  role="option"
+                  tabIndex={-1}
+                  aria-selected={index === place}
+                  aria-label={`${title}, ${count} in the deck`}
+                  className={`wall-card ${index === place ? "wall-on" : ""} ${count ? "wall-in" : ""}`}
+                  style={{ width: wide }}
+                  onMouseDown={() => setAt(index)}
+                  onDoubleClick={() => change(id, 1)}
+                >
+                  <Face card={id} title={title} />
+                  <div className="wall-foot">
+                    <button
+                      type="button"
+                      tabIndex={-1}
+                      aria-label={`One ${title} less`}
+                      disabled={!deck || count === 0}
+                      onClick={() => change(id, -1)}
+                    >
+                      −
+                    </button>
+                    <span className="num">{count || "·"}</span>
+                    <button
+                      type="button"
+                      tabIndex={-1}
+                      aria-label={`One ${title} more`}
+                      disabled={!deck}
+                      onClick={() => change(id, 1)}
+                    >
+                      +
+                    </button>
+                  </div>
+                </div>
+              );
+            })}
+          </div>
+        ))}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,117 @@
+// Along the bottom of every workspace: what the last edit did elsewhere, and what needs a person.
+import { Link, useParams } from "react-router";
+import type { Ripple } from "../state/client";
+import { hush, useGame } from "../state/game";
+import { Hover } from "../ui/Hover";
+import { points } from "../ui/Verdict";
+
+export function RippleStrip() {
+  const { ripples, notice, connected, saving } = useGame();
+  const latest = ripples[0];
+  return (
+    <footer className={`ripples ${notice ? "ripples-needs" : ""}`} aria-label="Ripples">
+      <div className="ripples-said" role="status" aria-live="polite">
+        {notice ? (
+          <NoticeLine />
+        ) : latest ? (
+          <RippleLine ripple={latest} />
+        ) : (
+          <span className="soft">Ripples of your edits show here.</span>
+        )}
+      </div>
+      {!connected && <span className="needs">Connection lost; trying again…</span>}
+      <span className="soft saved">{saving > 0 ? "Saving…" : "All saved"}</span>
+    </footer>
+  );
+}
+
+function NoticeLine() {
+  const notice = useGame((state) => state.notice);
+  if (!notice) return null;
+  const { problem, retry } = notice;
+  return (
+    <>
+      <b className="needs">
+        {problem.where ? `${problem.where}: ` : ""}
+        {problem.detail}
+      </b>
+      {problem.theirs != null ? (
+        <span>
+          theirs <q>{problem.theirs || "empty"}</q>, yours <q>{problem.yours || "empty"}</q>
+        </span>
+      ) : (
+        problem.mend && <span>{problem.mend}.</span>
+      )}
+      {retry && (
+        <button type="button" className="small-button" onClick={retry}>
+          {problem.theirs != null ? "Write mine" : "Try again"}
+        </button>
+      )}
+      <button type="button" className="small-button" onClick={hush}>
+        {problem.theirs != null ? "Keep theirs" : "Dismiss"}
+      </button>
+    </>
+  );
+}
+
+function RippleLine({ ripple }: { ripple: Ripple }) {
+  const { game = "" } = useParams();
+  const [only] = ripple.cards;
+  const many = ripple.card_count > 1;
+  const relaid = ripple.cards.filter((card) => card.face === "re-laid").length;
+  const overfull = ripple.cards.filter((card) => card.fits === false);
+  const broken = ripple.decks.filter((deck) => deck.was_legal && !deck.legal);
+  const mended = ripple.decks.filter((deck) => !deck.was_legal && deck.legal);
+  const same = ripple.decks.length - broken.length - mended.length;
+  return (
+    <>
+      {only && !many ? (
+        <Hover card={only.card} side="top">
+          <Link to={`/${game}/cards?card=${only.card}`} className="ripple-name">
+            {only.title}
+          </Link>
+        </Hover>
+      ) : (
+        <b>{ripple.label}</b>
+      )}
+      {only && !many && <span>{only.edits.join(", ")}.</span>}
+      {many && <span>{ripple.card_count} cards.</span>}
+      {relaid > 0 && <span>{relaid === 1 ? "1 face" : `${relaid} faces`} re-laid</span>}
+      {overfull.length > 0 && (
+        <Link to={`/${game}/cards?card=${overfull[0]?.card}`} className="needs">
+          {overfull.length === 1 && !many
+            ? "text no longer fits"
+            : `text does not fit ${overfull.length} ${overfull.length === 1 ? "face" : "faces"}`}
+        </Link>
+      )}
+      {only?.after && !many && (
+        <Link to={`/${game}/balance?card=${only.card}`}>
+          {only.before &&
+          (only.before.difference !== only.after.difference || only.before.judgement !== only.after.judgement) ? (
+            <>
+              verdict {said(only.before)} →{" "}
+              <b className={`verdict verdict-${only.after.judgement}`}>{said(only.after)}</b>
+            </>
+          ) : (
+            <>verdict {said(only.after)}</>
+          )}
+        </Link>
+      )}
+      {broken.map((deck) => (
+        <Link key={deck.deck} to={`/${game}/decks?deck=${deck.deck}`} className="needs">
+          {deck.name} is now illegal: {deck.why}
+        </Link>
+      ))}
+      {mended.map((deck) => (
+        <Link key={deck.deck} to={`/${game}/decks?deck=${deck.deck}`} className="holds">
+          {deck.name} is now legal
+        </Link>
+      ))}
+      {same > 0 && <span className="soft">{same === 1 ? "1 deck as before" : `${same} decks as before`}</span>}
+    </>
+  );
+}
+
+function said(standing: { judgement: string; difference: number }): string {
+  return standing.judgement === "open" ? "open" : `${points(standing.difference)} ${standing.judgement}`;
+}

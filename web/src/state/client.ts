@@ -1,0 +1,66 @@
+// The one way to the server: typed by its own document, signed with this page's name.
+import createClient from "openapi-fetch";
+import type { components, paths } from "../api/schema";
+
+export type Schemas = components["schemas"];
+export type Game = Schemas["GameOut"];
+export type Card = Schemas["CardOut"];
+export type Sheet = Schemas["SheetOut"];
+export type Standing = Schemas["StandingOut"];
+export type Deck = Schemas["DeckOut"];
+export type Edit = Schemas["EditOut"];
+export type Ripple = Schemas["RippleOut"];
+export type Field = Game["fields"][number];
+export type Problem = Schemas["ProblemOut"];
+
+function remembered(): string {
+  const known = sessionStorage.getItem("dramok-page");
+  if (known) return known;
+  const made = `page-${crypto.randomUUID().slice(0, 13)}`;
+  sessionStorage.setItem("dramok-page", made);
+  return made;
+}
+
+/** This tab's name: undo is scoped to it, and it knows its own news by it. */
+export const PAGE = remembered();
+
+export const api = createClient<paths>({ baseUrl: "", headers: { "X-Page": PAGE } });
+
+export const newKey = (): string => crypto.randomUUID();
+
+/** What went wrong, always in the same shape, also when the server could not be reached. */
+export class ApiError extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail);
+  }
+}
+
+const UNREACHABLE: Problem = {
+  type: "about:blank",
+  title: "no connection",
+  status: 0,
+  detail: "the server can't be reached",
+  where: "",
+  mend: "start it again; what you typed is kept here",
+};
+
+type Answer<T> = { data?: T; error?: unknown; response: Response };
+
+/** The data of an answer. Throws ApiError otherwise. */
+export async function ask<T>(asked: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await asked;
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new ApiError(UNREACHABLE);
+  }
+  if (answer.data !== undefined) return answer.data;
+  const said = answer.error as Partial<Problem> | undefined;
+  throw new ApiError({
+    ...UNREACHABLE,
+    status: answer.response.status,
+    detail: "the server failed",
+    ...said,
+  } as Problem);
+}

@@ -1,0 +1,309 @@
+// The game that is open: its cards and decks as the server last said, and the edits on their way to it.
+import { create } from "zustand";
+import {
+  ApiError,
+  api,
+  ask,
+  type Card,
+  type Deck,
+  type Edit,
+  type Game,
+  newKey,
+  PAGE,
+  type Problem,
+  type Ripple,
+  type Standing,
+} from "./client";
+import { forgetFace } from "./faces";
+
+export type Notice = { id: number; problem: Problem; retry?: () => void; keep?: () => void };
+
+type State = {
+  game: Game | null;
+  cards: Record<string, Card>;
+  order: string[];
+  decks: Deck[];
+  standings: Record<string, Standing>;
+  seq: number;
+  ripples: Ripple[];
+  undo: string | null;
+  redo: string | null;
+  notice: Notice | null;
+  connected: boolean;
+  saving: number;
+};
+
+export const useGame = create<State>(() => ({
+  game: null,
+  cards: {},
+  order: [],
+  decks: [],
+  standings: {},
+  seq: 0,
+  ripples: [],
+  undo: null,
+  redo: null,
+  notice: null,
+  connected: true,
+  saving: 0,
+}));
+
+const { setState: set, getState: get } = useGame;
+const MOST_RIPPLES = 30;
+let notices = 0;
+
+const inGame = (id: string) => ({ params: { path: { game_id: id } } });
+
+/** Opens a game and follows its news. Gives back how to stop following. */
+export async function openGame(id: string): Promise<() => void> {
+  await reload(id);
+  return follow(id);
+}
+
+async function reload(id: string): Promise<void> {
+  const [game, cards, decks] = await Promise.all([
+    ask(api.GET("/api/games/{game_id}", inGame(id))),
+    ask(api.GET("/api/games/{game_id}/cards", inGame(id))),
+    ask(api.GET("/api/games/{game_id}/decks", inGame(id))),
+  ]);
+  const byId = Object.fromEntries(cards.cards.map((card) => [card.id, card]));
+  for (const [ident, card] of Object.entries(get().cards))
+    if (byId[ident]?.revision !== card.revision) forgetFace(ident);
+  set({ game, cards: byId, order: cards.cards.map((card) => card.id), decks, seq: cards.seq });
+  void refreshStandings();
+  void refreshHistory();
+}
+
+/** Verdicts and flags of every card; heavy at first, so it comes after the cards. */
+export async function refreshStandings(): Promise<void> {
+  const game = get().game;
+  if (!game) return;
+  const found = await ask(api.GET("/api/games/{game_id}/standings", inGame(game.id)));
+  set({ standings: Object.fromEntries(found.map((each) => [each.card, each])) });
+}
+
+async function refreshHistory(): Promise<void> {
+  const game = get().game;
+  if (!game) return;
+  const found = await ask(api.GET("/api/games/{game_id}/history", inGame(game.id)));
+  set({ undo: found.undo, redo: found.redo });
+}
+
+type News = { seq: number; refetch: boolean; pages: string[]; label?: string; things?: [string, string][] };
+
+function follow(id: string): () => void {
+  const source = new EventSource(`/api/games/${id}/events?page=${encodeURIComponent(PAGE)}`);
+  source.onopen = () => set({ connected: true });
+  source.onerror = () => set({ connected: false });
+  source.onmessage = (message) => {
+    const news = JSON.parse(message.data) as News;
+    const onlyMine = news.pages.length === 1 && news.pages[0] === PAGE;
+    if (onlyMine || news.seq <= get().seq) {
+      set({ seq: Math.max(get().seq, news.seq) });
+      return;
+    }
+    void (news.refetch || news.things?.some(([kind]) => kind === "set") ? reload(id) : refetch(id, news));
+  };
+  return () => source.close();
+}
+
+async function refetch(id: string, news: News): Promise<void> {
+  const ids = (news.things ?? []).filter(([kind]) => kind === "card").map(([, ident]) => ident);
+  const decks = await ask(api.GET("/api/games/{game_id}/decks", inGame(id)));
+  const found = ids.length
+    ? await ask(
+        api.GET("/api/games/{game_id}/cards", { params: { path: { game_id: id }, query: { ids: ids.join(",") } } }),
+      )
+    : { cards: [], seq: news.seq };
+  const there = new Set(found.cards.map((card) => card.id));
+  merge(
+    found.cards,
+    ids.filter((ident) => !there.has(ident)),
+  );
+  set({ decks, seq: Math.max(get().seq, news.seq) });
+  void refreshStandings();
+  void refreshHistory();
+}
+
+function merge(changed: Card[], gone: string[]): void {
+  const cards = { ...get().cards };
+  for (const ident of gone) delete cards[ident];
+  for (const card of changed) cards[card.id] = card;
+  for (const ident of [...gone, ...changed.map((card) => card.id)]) forgetFace(ident);
+  const order = Object.values(cards)
+    .sort((one, other) => (one.code < other.code ? -1 : one.code > other.code ? 1 : one.id < other.id ? -1 : 1))
+    .map((card) => card.id);
+  set({ cards, order });
+}
+
+/** Takes an edit's answer in: the cards and decks as they are now, and what it did elsewhere. */
+export function applyEdit(edit: Edit): void {
+  merge(edit.cards, edit.gone);
+  const game = get().game;
+  const decks = new Map(get().decks.map((deck) => [deck.id, deck]));
+  for (const deck of edit.decks) decks.set(deck.id, deck);
+  const standings = { ...get().standings };
+  for (const card of edit.ripple.cards) {
+    if (card.after && card.fits !== null && card.fits !== undefined) {
+      const written = standings[card.card]?.written ?? true;
+      standings[card.card] = { card: card.card, ...card.after, fits: card.fits, written };
+    }
+  }
+  set({
+    decks: [...decks.values()],
+    standings,
+    game: game ? { ...game, sets: edit.sets } : game,
+    seq: Math.max(get().seq, edit.seq),
+    ripples: [edit.ripple, ...get().ripples].slice(0, MOST_RIPPLES),
+    notice: null,
+  });
+  void refreshStandings();
+  void refreshHistory();
+}
+
+let queue: Promise<unknown> = Promise.resolve();
+
+/** Edits go one after another; each carries a key, so that a repeat is harmless. */
+function inLine<T>(write: () => Promise<T>): Promise<T> {
+  set({ saving: get().saving + 1 });
+  const done = queue.then(write, write).finally(() => set({ saving: get().saving - 1 }));
+  queue = done.catch(() => undefined);
+  return done;
+}
+
+/** Sends an edit and takes its answer in; a refusal becomes a notice. Null when it was refused. */
+export async function send(write: () => Promise<Edit>, again?: (base: number) => void): Promise<Edit | null> {
+  try {
+    const edit = await inLine(write);
+    applyEdit(edit);
+    return edit;
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error;
+    const problem = error.problem;
+    const seq = problem.seq;
+    say(
+      problem,
+      problem.status === 409 && again && seq != null
+        ? () => again(seq)
+        : problem.status === 0 && again
+          ? () => again(get().seq)
+          : undefined,
+    );
+    const game = get().game;
+    if (problem.status === 409 && game) void reload(game.id).catch(() => undefined);
+    return null;
+  }
+}
+
+export function say(problem: Problem, retry?: () => void): void {
+  notices += 1;
+  set({ notice: { id: notices, problem, retry } });
+}
+
+export const hush = (): void => set({ notice: null });
+
+/** Writes one field as typed; shows it at once. */
+export function editField(card: string, field: string, value: string, base = get().seq): Promise<Edit | null> {
+  const game = get().game;
+  const old = get().cards[card];
+  if (!game || !old) return Promise.resolve(null);
+  const values = { ...old.values, [field]: value };
+  if (field !== "code") set({ cards: { ...get().cards, [card]: { ...old, values } } });
+  const key = newKey();
+  const write = () =>
+    ask(
+      api.PUT("/api/games/{game_id}/cards/{card_id}/fields/{field_id}", {
+        params: { path: { game_id: game.id, card_id: card, field_id: field }, header: { "idempotency-key": key } },
+        body: { value, base },
+      }),
+    );
+  return send(write, (seq) => void editField(card, field, value, seq)).then((edit) => {
+    if (!edit && get().cards[card]?.values[field] === value) set({ cards: { ...get().cards, [card]: old } });
+    return edit;
+  });
+}
+
+export function undoLast(): Promise<Edit | null> {
+  return step("/api/games/{game_id}/undo");
+}
+
+export function redoLast(): Promise<Edit | null> {
+  return step("/api/games/{game_id}/redo");
+}
+
+function step(path: "/api/games/{game_id}/undo" | "/api/games/{game_id}/redo"): Promise<Edit | null> {
+  const game = get().game;
+  if (!game) return Promise.resolve(null);
+  const key = newKey();
+  return send(() =>
+    ask(api.POST(path, { params: { path: { game_id: game.id }, header: { "idempotency-key": key } } })),
+  );
+}
+
+export function addCard(type: string, setId: string): Promise<Edit | null> {
+  const game = get().game;
+  if (!game) return Promise.resolve(null);
+  return send(() => ask(api.POST("/api/games/{game_id}/cards", { ...inGame(game.id), body: { type, set: setId } })));
+}
+
+export function takeCardOut(card: string): Promise<Edit | null> {
+  const game = get().game;
+  if (!game) return Promise.resolve(null);
+  return send(() =>
+    ask(api.DELETE("/api/games/{game_id}/cards/{card_id}", { params: { path: { game_id: game.id, card_id: card } } })),
+  );
+}
+
+export async function setCount(deck: string, card: string, count: number, base = get().seq): Promise<Edit | null> {
+  const game = get().game;
+  if (!game || count < 0) return null;
+  set({
+    decks: get().decks.map((each) => {
+      if (each.id !== deck) return each;
+      const cards = { ...each.cards, [card]: count };
+      if (count === 0) delete cards[card];
+      return { ...each, cards, size: Object.values(cards).reduce((sum, number) => sum + number, 0) };
+    }),
+  });
+  return send(
+    () =>
+      ask(
+        api.PUT("/api/games/{game_id}/decks/{deck_id}/cards/{card_id}", {
+          params: { path: { game_id: game.id, deck_id: deck, card_id: card } },
+          body: { count, base: Math.max(base, get().seq) },
+        }),
+      ),
+    (seq) => void setCount(deck, card, count, seq),
+  );
+}
+
+export function addDeck(name: string): Promise<Edit | null> {
+  const game = get().game;
+  if (!game) return Promise.resolve(null);
+  return send(() => ask(api.POST("/api/games/{game_id}/decks", { ...inGame(game.id), body: { name } })));
+}
+
+export function renameDeck(deck: string, name: string): Promise<Edit | null> {
+  const game = get().game;
+  if (!game) return Promise.resolve(null);
+  return send(() =>
+    ask(
+      api.PUT("/api/games/{game_id}/decks/{deck_id}/name", {
+        params: { path: { game_id: game.id, deck_id: deck } },
+        body: { name },
+      }),
+    ),
+  );
+}
+
+export async function takeDeckOut(deck: string): Promise<void> {
+  const game = get().game;
+  if (!game) return;
+  const edit = await send(() =>
+    ask(api.DELETE("/api/games/{game_id}/decks/{deck_id}", { params: { path: { game_id: game.id, deck_id: deck } } })),
+  );
+  if (edit) set({ decks: get().decks.filter((each) => each.id !== deck) });
+}
+
+export const fieldOf = (id: string) => get().game?.fields.find((field) => field.id === id);
+export const typeOf = (card: Card | undefined) => get().game?.types.find((type) => type.id === card?.type);
