@@ -19,7 +19,7 @@ def face_svg(face: Face, label: str) -> str:
     body = "".join(_paint(mark) for mark in face.marks)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" class="face" viewBox="0 0 {face.width:g} {face.height:g}" role="img"'
-        f' aria-label="{escape(label[:200])}" text-rendering="geometricPrecision">{body}</svg>'
+        f' aria-label="{escape(_printable(label[:200]))}" text-rendering="geometricPrecision">{body}</svg>'
     )
 
 

@@ -25,7 +25,7 @@ Points = Annotated[Decimal, PlainSerializer(float, return_type=float)]
 
 
 class Out(BaseModel):
-    model_config = ConfigDict(from_attributes=True, defer_build=True)
+    model_config = ConfigDict(from_attributes=True)
 
 
 class ProblemOut(Out):
@@ -349,14 +349,18 @@ class PlaytestBrief(Out):
 
 
 class FieldIn(Out):
-    """What was typed, and the op number up to which the page has seen the game."""
+    """What was typed, and the op number up to which the page has seen the game; `good` as in previews."""
 
     value: str = Field(max_length=300_000)
     base: int = Field(ge=0)
+    good: str | None = Field(default=None, max_length=10_000)
 
 
 class PreviewIn(Out):
+    """`good`: the latest text of the effect being typed that had no mistake."""
+
     typed: dict[str, str]
+    good: str | None = Field(default=None, max_length=10_000)
 
 
 class NewCardIn(Out):

@@ -7,6 +7,7 @@ import secrets
 from collections.abc import Sequence
 
 from dramok.core.cards import Card, EffectField, read_value, shown_value
+from dramok.core.effects import last_good
 from dramok.core.problem import Problem, fold
 from dramok.store import Change
 from dramok.store.documents import write_value
@@ -29,18 +30,22 @@ def card_in(game: GameSnapshot, ident: str) -> Card:
     return found
 
 
-def edit_field(desk: Desk, game_id: str, card_id: str, field_id: str, typed: str, base: int, page: str, key: str | None = None) -> Commit:
+def edit_field(
+    desk: Desk, game_id: str, card_id: str, field_id: str, typed: str, base: int, page: str, key: str | None = None, good: str | None = None
+) -> Commit:
     """Writes one field as it was typed. `base` is the op number up to which the page has seen the game.
+
+    `good` is the latest text of an effect without a mistake: it prints and plays while what was typed has one.
 
     Raises Refused for text that the field can't hold, Conflict when the field was changed after `base`.
     A field changed by others to the very value typed is no conflict.
     """
     game = desk.game(game_id)
     card = card_in(game, card_id)
-    return desk.commit(game_id, f"{game.title(card)}: {_field_name(game, field_id)}", page, lambda now: _changes(desk, now, card.id, field_id, typed, base), key=key)
+    return desk.commit(game_id, f"{game.title(card)}: {_field_name(game, field_id)}", page, lambda now: _changes(desk, now, card.id, field_id, typed, base, good), key=key)
 
 
-def _changes(desk: Desk, now: GameSnapshot, card_id: str, field_id: str, typed: str, base: int) -> Sequence[Change]:
+def _changes(desk: Desk, now: GameSnapshot, card_id: str, field_id: str, typed: str, base: int, good: str | None) -> Sequence[Change]:
     card = card_in(now, card_id)
     if field_id == "code":
         before: str | None = json.dumps(card.code)
@@ -52,8 +57,9 @@ def _changes(desk: Desk, now: GameSnapshot, card_id: str, field_id: str, typed: 
             kind = now.rulebook.cards.type(card.type).name
             raise Refused(Problem(where=field_id, what=f"{kind} has no such field", mend="choose another field"))
         old = card.values.get(field_id)
-        value, problems = read_value(field, typed, now.rulebook.cards, now.vocabulary, old)
-        if problems and (not isinstance(field, EffectField) or value == old):
+        known = last_good(card.script(field_id), good, now.vocabulary) if isinstance(field, EffectField) else old
+        value, problems = read_value(field, typed, now.rulebook.cards, now.vocabulary, known)
+        if problems and (not isinstance(field, EffectField) or value == known):
             raise Refused(problems[0])
         if value == () or (isinstance(field, EffectField) and not typed.strip()):
             value = None

@@ -9,7 +9,7 @@ from threading import Lock
 
 from dramok.core.balance import Ledger, verdict
 from dramok.core.cards import Card, EffectField, read_value
-from dramok.core.effects import Script, read_script, script_text
+from dramok.core.effects import Script, last_good, read_script, script_text
 from dramok.core.faces import lay_out
 from dramok.core.problem import Problem
 from dramok.core.wording import PrintedText, printed_text
@@ -38,17 +38,17 @@ class CardSheet:
 
 
 class SheetCache:
-    """Sheets by game rules and card revision."""
+    """The newest sheet of each card under each rulebook; it holds for that very card document only."""
 
     def __init__(self) -> None:
-        self._sheets: OrderedDict[tuple[str, str, int, int], CardSheet] = OrderedDict()
+        self._sheets: OrderedDict[tuple[str, str], CardSheet] = OrderedDict()
         self._lock = Lock()
 
     def sheet(self, game: GameSnapshot, card: Card) -> CardSheet:
-        key = (game.rules_digest, card.id, card.revision, card.seq)
+        key = (game.rules_digest, card.id)
         with self._lock:
             found = self._sheets.get(key)
-            if found is not None:
+            if found is not None and found.card is card:
                 self._sheets.move_to_end(key)
                 return found
         made = make_sheet(game, card)
@@ -75,14 +75,20 @@ def make_sheet(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = (
     return CardSheet(card, face_svg(face, _spoken(game, card, text)), face.digest, text, ledger, every, not face.problems)
 
 
-def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str]) -> CardSheet:
-    """The sheet as it would be with what is being typed; nothing is written. A field with a mistake keeps its value."""
+def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str | None = None) -> CardSheet:
+    """The sheet as it would be with what is being typed; nothing is written. A field with a mistake keeps its value.
+
+    `good` is the latest text of the effect, not yet written either, that had no mistake.
+    """
     problems: list[Problem] = []
     for ident, text in typed.items():
         field = game.rulebook.cards.field(ident)
         if field is None or not game.rulebook.cards.has_field(card.type, ident):
             continue
-        value, found = read_value(field, text, game.rulebook.cards, game.vocabulary, card.values.get(ident))
+        before = card.values.get(ident)
+        if isinstance(field, EffectField):
+            before = last_good(card.script(ident), good, game.vocabulary)
+        value, found = read_value(field, text, game.rulebook.cards, game.vocabulary, before)
         problems += found
         if not found or isinstance(field, EffectField):
             card = card.with_value(ident, value)

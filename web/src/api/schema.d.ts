@@ -748,11 +748,13 @@ export interface components {
         };
         /**
          * FieldIn
-         * @description What was typed, and the op number up to which the page has seen the game.
+         * @description What was typed, and the op number up to which the page has seen the game; `good` as in previews.
          */
         FieldIn: {
             /** Base */
             base: number;
+            /** Good */
+            good?: string | null;
             /** Value */
             value: string;
         };
@@ -1029,8 +1031,13 @@ export interface components {
             };
             view: components["schemas"]["TableOut"];
         };
-        /** PreviewIn */
+        /**
+         * PreviewIn
+         * @description `good`: the latest text of the effect being typed that had no mistake.
+         */
         PreviewIn: {
+            /** Good */
+            good?: string | null;
             /** Typed */
             typed: {
                 [key: string]: string;

@@ -35,6 +35,7 @@ export function CardsPage() {
     [order, cards, standings, filter, text, setId],
   );
 
+  const answered = useRef(params.get("card"));
   // The place is in the URL; arrows would flood the history, so it is replaced, and a little later.
   useEffect(() => {
     const timer = setTimeout(() => {
@@ -42,23 +43,22 @@ export function CardsPage() {
       if (filter !== "all") next.show = filter;
       if (text) next.q = text;
       if (setId) next.set = setId;
+      answered.current = at.card;
       setParams(next, { replace: true });
     }, 250);
     return () => clearTimeout(timer);
   }, [at, filter, text, setId, setParams]);
 
-  // A link from elsewhere names a card: stand on it.
+  // A link from elsewhere names a card: stand on it. The place this page wrote there itself is no such link.
   const asked = params.get("card");
-  const stood = useRef(at.card);
-  stood.current = at.card;
   useEffect(() => {
-    if (asked && asked !== stood.current && cards[asked]) {
-      setAt((before) => ({ ...before, card: asked }));
-      if (!rowsNow.current.includes(asked)) {
-        setFilter("all");
-        setText("");
-        setSetId("");
-      }
+    if (!asked || asked === answered.current || !cards[asked]) return;
+    answered.current = asked;
+    setAt((before) => (before.card === asked ? before : { ...before, card: asked }));
+    if (!rowsNow.current.includes(asked)) {
+      setFilter("all");
+      setText("");
+      setSetId("");
     }
   }, [asked, cards]);
   const rowsNow = useRef(rows);

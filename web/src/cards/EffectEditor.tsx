@@ -77,6 +77,7 @@ const look = EditorView.theme({
     padding: "3px 2px",
   },
   "&.cm-focused": { outline: "none" },
+  ".cm-placeholder": { color: "var(--soft)" },
 });
 
 type Props = {

@@ -201,6 +201,7 @@ function PlanView({ plan, wishes, setWishes }: { plan: Plan; wishes: Wishes; set
           <label key={column.index} className={column.target ? "" : "plan-out"}>
             <span title={column.heading}>{column.heading.trim() || `column ${column.index + 1}`}</span>
             <select
+              aria-label={`Field fed by ${column.heading.trim() || `column ${column.index + 1}`}`}
               className="select"
               value={column.target ?? ""}
               onChange={(event) =>

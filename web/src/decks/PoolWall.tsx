@@ -66,15 +66,21 @@ export function PoolWall({ cards, deck, start }: { cards: string[]; deck: Deck |
     <div
       ref={box}
       className="wall"
-      role="listbox"
+      role="grid"
       tabIndex={0}
       aria-label="Cards of the pool"
       aria-activedescendant={`pool-${cards[place]}`}
       onKeyDown={press}
     >
-      <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
+      <div role="presentation" style={{ height: virtual.getTotalSize(), position: "relative" }}>
         {virtual.getVirtualItems().map((line) => (
-          <div key={line.key} className="wall-line" style={{ transform: `translateY(${line.start}px)`, gap: GAP }}>
+          <div
+            key={line.key}
+            className="wall-line"
+            role="row"
+            tabIndex={-1}
+            style={{ transform: `translateY(${line.start}px)`, gap: GAP }}
+          >
             {cards.slice(line.index * across, (line.index + 1) * across).map((id, number) => {
               const index = line.index * across + number;
               const count = deck?.cards[id] ?? 0;
@@ -83,15 +89,17 @@ export function PoolWall({ cards, deck, start }: { cards: string[]; deck: Deck |
                 <div
                   key={id}
                   id={`pool-${id}`}
-                  role="option"
+                  role="gridcell"
                   tabIndex={-1}
                   aria-selected={index === place}
-                  aria-label={`${title}, ${count} in the deck`}
                   className={`wall-card ${index === place ? "wall-on" : ""} ${count ? "wall-in" : ""}`}
                   style={{ width: wide }}
                   onMouseDown={() => setAt(index)}
                   onDoubleClick={() => change(id, 1)}
                 >
+                  <span className="unseen">
+                    {title}, {count} in the deck
+                  </span>
                   <Face card={id} title={title} />
                   <div className="wall-foot">
                     <button

@@ -127,11 +127,13 @@ export function Table({ game, table, decide, takeBack, again, leave }: Props) {
               className="pile-stack"
               disabled={!can("draw")}
               onClick={() => decide("draw")}
-              aria-label={`Draw a card; ${view.draw_count} in the ${pile}`}
               style={{ boxShadow: edge(view.draw_count) }}
             >
+              <span className="unseen">{`Draw a card; ${view.draw_count} in the ${pile}`}</span>
               <span className="card-back" aria-hidden="true" />
-              <b className="pile-count num">{view.draw_count}</b>
+              <b className="pile-count num" aria-hidden="true">
+                {view.draw_count}
+              </b>
             </button>
             <span className="pile-name">
               {pile} <kbd>D</kbd>
@@ -165,15 +167,13 @@ export function Table({ game, table, decide, takeBack, again, leave }: Props) {
               disabled={!top}
               onClick={() => setOpen(!open)}
               aria-expanded={open}
-              aria-label={`Look through the ${discards}, ${view.discard.length} cards`}
               style={{ boxShadow: edge(view.discard.length) }}
             >
-              {top ? (
-                <Face card={top.card} title={table.titles[top.card] ?? ""} />
-              ) : (
-                <span className="pile-none" aria-hidden="true" />
-              )}
-              <b className="pile-count num">{view.discard.length}</b>
+              <span className="unseen">{`Look through the ${discards}, ${view.discard.length} cards`}</span>
+              <span aria-hidden="true">
+                {top ? <Face card={top.card} title={table.titles[top.card] ?? ""} /> : <span className="pile-none" />}
+                <b className="pile-count num">{view.discard.length}</b>
+              </span>
             </button>
             <span className="pile-name">{discards}</span>
           </div>

@@ -30,6 +30,7 @@ export function TableCard({ each, table, game, zone, can, decide, turn = 0, drop
     dismiss: game.dismiss.charAt(0).toUpperCase() + game.dismiss.slice(1),
   };
   const cost = zone === "hand" && table.asked === "act" && !can("play", id) ? "can't be paid for now" : "";
+  const said = `${title}${doable ? `, ${words[first]?.toLowerCase()}` : ""}${cost ? `, ${cost}` : ""}${each.damage ? `, ${each.damage} ${game.damage}` : ""}`;
   return (
     <li
       className={`table-card table-${zone} ${pickable ? "pegged" : ""} ${doable ? "" : "table-still"}`}
@@ -39,7 +40,6 @@ export function TableCard({ each, table, game, zone, can, decide, turn = 0, drop
         <button
           type="button"
           className="table-face"
-          aria-label={`${title}${doable ? `, ${words[first]?.toLowerCase()}` : ""}${cost ? `, ${cost}` : ""}${each.damage ? `, ${each.damage} ${game.damage}` : ""}`}
           aria-disabled={!doable}
           onClick={() => doable && decide(first, id)}
           onKeyDown={(event) => {
@@ -52,7 +52,10 @@ export function TableCard({ each, table, game, zone, can, decide, turn = 0, drop
             }
           }}
         >
-          <Face card={each.card} title={title} />
+          <span className="unseen">{said}</span>
+          <span aria-hidden="true">
+            <Face card={each.card} title={title} />
+          </span>
         </button>
       </Hover>
       {zone === "play" && <Standing each={each} game={game} />}

@@ -15,6 +15,7 @@ import {
   type Standing,
 } from "./client";
 import { forgetFace } from "./faces";
+import { goodText } from "./sheet";
 
 export type Notice = { id: number; problem: Problem; retry?: () => void; keep?: () => void };
 
@@ -210,11 +211,12 @@ export function editField(card: string, field: string, value: string, base = get
   const values = { ...old.values, [field]: value };
   if (field !== "code") set({ cards: { ...get().cards, [card]: { ...old, values } } });
   const key = newKey();
+  const good = goodText(card, field);
   const write = () =>
     ask(
       api.PUT("/api/games/{game_id}/cards/{card_id}/fields/{field_id}", {
         params: { path: { game_id: game.id, card_id: card, field_id: field }, header: { "idempotency-key": key } },
-        body: { value, base },
+        body: { value, base, good },
       }),
     );
   return send(write, (seq) => void editField(card, field, value, seq)).then((edit) => {

@@ -4,6 +4,12 @@ import { api, ask, type Sheet } from "./client";
 
 export type Typed = { card: string; field: string; text: string } | null;
 
+/** The latest text without a mistake, of the field being typed: what the server falls back to while there is one. */
+let good: Typed = null;
+
+export const goodText = (card: string, field: string): string | undefined =>
+  good?.card === card && good.field === field ? good.text : undefined;
+
 /** Latest wins: while one preview is on its way only the newest text waits behind it. */
 export function useSheet(game: string, card: string | null, revision: number, typed: Typed): Sheet | null {
   const [sheet, setSheet] = useState<Sheet | null>(null);
@@ -28,10 +34,12 @@ export function useSheet(game: string, card: string | null, revision: number, ty
           ? await ask(
               api.POST("/api/games/{game_id}/cards/{card_id}/preview", {
                 params: { path },
-                body: { typed: { [text.field]: text.text } },
+                body: { typed: { [text.field]: text.text }, good: goodText(card, text.field) },
               }),
             )
           : await ask(api.GET("/api/games/{game_id}/cards/{card_id}/sheet", { params: { path } }));
+        if (text && !found.problems.some((problem) => problem.where === "effect")) good = text;
+        if (!text) good = null;
         if (mine === latest.current) setSheet(found);
       } catch {
         // The last sheet stays; a lost connection is said in the strip.

@@ -68,6 +68,12 @@ def read_script(text: str, vocabulary: Vocabulary, before: Script | None = None)
     return Script(lines=tuple(lines)), tuple(problems)
 
 
+def last_good(script: Script, text: str | None, vocabulary: Vocabulary) -> Script:
+    """`script`, or what `text` says when that can be read whole: the newest version without a mistake."""
+    read, problems = read_script(text, vocabulary, script) if text else (script, ())
+    return script if problems else read
+
+
 def _indented(problem: Problem, blanks: int) -> Problem:
     if not blanks or problem.span is None:
         return problem

@@ -9,7 +9,7 @@ from dramok.core.engine.match import Match
 from dramok.core.problem import plural
 
 Event = tuple[int, int, int, int, int]
-_CUES = {k.ON_PLAY: "played", k.ON_ENTER: "come up", k.ON_LEAVE: "gone from play"}
+_CUES = {k.ON_PLAY: "on play", k.ON_ENTER: "on entering", k.ON_LEAVE: "on leaving"}
 _VERBS = {k.V_DEAL: "deal", k.V_RESTORE: "restore"}
 
 

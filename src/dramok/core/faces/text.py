@@ -79,6 +79,8 @@ def _words(text: str, face: Typeface, width: float, size: float) -> Iterable[str
     for word in text.split():
         while len(word) > 1 and _width(word, face, size) > width:
             keep = max(1, min(len(word) - 1, int(len(word) * width / _width(word, face, size))))
+            while keep > 1 and _width(word[:keep], face, size) > width:
+                keep -= 1
             yield word[:keep]
             word = word[keep:]
         yield word

@@ -63,13 +63,13 @@ def sheet(game: TheGame, card_id: str) -> SheetOut:
 @router.post("/cards/{card_id}/preview")
 def preview_card(game: TheGame, card_id: str, asked: PreviewIn) -> SheetOut:
     """The sheet as it would be with what is being typed. Writes nothing."""
-    return sheet_out(preview(game, card_in(game, card_id), asked.typed))
+    return sheet_out(preview(game, card_in(game, card_id), asked.typed, asked.good))
 
 
 @router.put("/cards/{card_id}/fields/{field_id}")
 def put_field(desk: TheDesk, game: TheGame, card_id: str, field_id: str, asked: FieldIn, page: Page, key: Key) -> EditOut:
     """Writes one field as typed."""
-    return edit_out(edit_field(desk, game.id, card_id, field_id, asked.value, asked.base, page, key))
+    return edit_out(edit_field(desk, game.id, card_id, field_id, asked.value, asked.base, page, key, asked.good))
 
 
 @router.post("/cards", status_code=201)

@@ -1,0 +1,225 @@
+"""Whole journeys with real keys: from a number on a card to a game with it, and to a sheet taken in."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import GAME, Server
+from tests.conftest import SAMPLES
+
+FACE = ".pane-face"
+STRIP = ".ripples-said"
+
+
+def stand_on(page: Page, name: str, field: str) -> None:
+    """Finds a card by Ctrl+K and walks to one of its fields with the arrows."""
+    page.keyboard.press("Control+k")
+    page.keyboard.type(name)
+    expect(page.locator(".find-item").first).to_contain_text(name)
+    page.keyboard.press("Enter")
+    expect(page.locator(".pane-facts h2")).to_have_text(name)
+    page.locator(".grid").focus()
+    page.keyboard.press("Home")
+    for _ in range(14):
+        active = page.locator(".grid").get_attribute("aria-activedescendant") or ""
+        if active.endswith(f"-{field}"):
+            return
+        page.keyboard.press("ArrowRight")
+    raise AssertionError(field)
+
+
+def test_one_card_written_once_all_the_way_through(page: Page, server: Server):
+    # 1. The number: the face repaints while typing, Enter commits, undo holds across a restart.
+    stand_on(page, "Copper Larch Fern", "reach")
+    plate = page.locator(f"{FACE} [data-field=reach] text")
+    page.keyboard.type("4")
+    expect(plate).to_have_text("4")
+    expect(page.locator(f"{FACE} [data-field=reach] .hold")).to_have_css("stroke-width", "0.55px")
+    page.keyboard.press("Escape")
+    expect(plate).to_have_text("1")
+    page.keyboard.type("4")
+    page.keyboard.press("Enter")
+    expect(page.locator(STRIP)).to_contain_text("Copper Larch Fern")
+    expect(page.locator(STRIP)).to_contain_text("reach 1 → 4")
+    expect(page.locator(STRIP)).to_contain_text("1 face re-laid")
+    expect(page.locator(STRIP)).to_contain_text("−0.25 fair → +2.75 over")
+    expect(page.locator(STRIP)).to_contain_text("1 deck as before")
+    expect(page.locator(".pane-facts h2")).to_have_text("Ladder Frond")
+    page.keyboard.press("ArrowUp")
+    server.kill()
+    server.start()
+    page.reload()
+    expect(plate).to_have_text("4")
+    page.locator(".grid").focus()
+    page.keyboard.press("Control+z")
+    expect(plate).to_have_text("1")
+    page.keyboard.press("Control+y")
+    expect(plate).to_have_text("4")
+
+    # 2. The effect: printed text follows; a mistake is shown where it is, the last good version stays.
+    page.locator("#editor-effect").click()
+    page.keyboard.type("upon play this: draw 2; gain 1 ribbon")
+    label = page.locator(f"{FACE} [data-field=effect]")
+    expect(label).to_contain_text("Take 2 cards from your")
+    page.keyboard.type("; drw 1")
+    expect(page.locator(".problems")).to_contain_text("“drw” can't stand here — write draw")
+    expect(label).to_contain_text("Take 2 cards from your")
+    page.get_by_role("button", name="Write draw").click()
+    expect(page.locator(".problems")).to_have_count(0)
+    expect(label).to_contain_text("Take 1 card from your")
+    page.keyboard.press("Control+Enter")
+    expect(page.locator(STRIP)).to_contain_text("effect changed")
+
+    # 3. The price: the lines sum to the verdict.
+    rows = page.locator(".ledger tr:not(.ledger-sum) td.num").all_inner_texts()
+    total = sum(float(text.replace("−", "-")) for text in rows)
+    said = page.locator(".ledger-sum .verdict").inner_text()
+    assert len(rows) == 6 and total == float(said.replace("−", "-").split()[0]) == 8.75
+
+    # 5. The deck: + and - from the keyboard; copies and beds are checked at once.
+    page.get_by_role("link", name="Put in a deck").click()
+    expect(page.locator(".wall-on")).to_contain_text("Copper Larch Fern, 3 in the deck")
+    page.locator(".wall").focus()
+    page.keyboard.press("+")
+    expect(page.locator(".legality")).to_contain_text("31 cards; the most is 30")
+    expect(page.locator(".legality")).to_contain_text("4 of Copper Larch Fern; the most is 3")
+    expect(page.locator(STRIP)).to_contain_text("is now illegal")
+    page.keyboard.press("-")
+    expect(page.locator(".legality")).to_contain_text("legal in Duel")
+    page.get_by_label("Filter the pool").fill("Hedge Pup")
+    page.locator(".wall").focus()
+    page.keyboard.press("+")
+    expect(page.locator(".legality")).to_contain_text("3 beds (Fern, Briar, Moss); the most is 2")
+    page.keyboard.press("-")
+    expect(page.locator(".legality")).to_contain_text("legal in Duel")
+
+    # 6. The table: the card does what its line says; hand limit; undo; the same seed, the same game.
+    page.locator(".deck-name").get_by_role("link", name="Play").click()
+    page.get_by_label("Seed").fill("7")
+    page.keyboard.press("Enter")
+    hand = page.locator(".hand .table-card")
+    expect(hand).to_have_count(5)
+    expect(page.locator(".pile-count").first).to_have_text("25")
+    opening = page.locator(".log-scroll p").all_inner_texts()
+    card = page.get_by_role("button", name="Copper Larch Fern, play")
+    card.first.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator(".log-scroll")).to_contain_text("Gained 1 ribbon.")
+    expect(page.locator(".pile-count").first).to_have_text("22")
+    expect(hand).to_have_count(7)
+    expect(page.locator(".in-play-cards .table-card")).to_have_count(1)
+    page.keyboard.press("d")
+    expect(page.locator(".asked")).to_contain_text("over its limit")
+    page.locator(".hand .table-face").first.focus()
+    page.keyboard.press("Delete")
+    expect(page.locator(".pile-count").last).to_have_text("1")
+    expect(hand).to_have_count(7)
+    for left in (2, 1, 0):
+        page.keyboard.press("u")
+        expect(page.locator(".log-step")).to_have_count(left)
+    assert page.locator(".log-scroll p").all_inner_texts() == opening
+    page.get_by_role("button", name="Again").click()
+    expect(page.locator(".log-scroll p")).to_have_text(opening)
+    page.reload()
+    expect(page.locator(".log-scroll p")).to_have_text(opening)
+
+    # 7. The map: the card is an outlier now, named, and opened from its mark.
+    page.get_by_role("link", name="Balance").click()
+    expect(page.locator(".outlier-list li").first).to_contain_text("Copper Larch Fern")
+    page.locator(f"[data-card=c-{GAME}-rs-001] .map-shape").click()
+    expect(page.locator(".pane-facts h2")).to_have_text("Copper Larch Fern")
+
+
+def test_a_sheet_is_looked_at_mended_and_taken_as_one_step(page: Page):
+    page.get_by_role("button", name="Import").click()
+    page.set_input_files("input[type=file]", SAMPLES / "draft-sheet.csv")
+    expect(page.locator(".said")).to_have_text("52 rows = 46 taken + 4 skipped + 2 refused")
+    page.get_by_role("button", name="Accept Briar").click()
+    expect(page.locator(".said")).to_have_text("52 rows = 47 taken + 4 skipped + 1 refused")
+    page.get_by_label("Row 20, Water cost: read it as").fill("3")
+    page.keyboard.press("Enter")
+    expect(page.locator(".said")).to_have_text("52 rows = 48 taken + 4 skipped + 0 refused")
+    page.get_by_label("Field fed by Tags").select_option("")
+    page.get_by_role("button", name="Take 48 cards").click()
+    expect(page.locator(".toolbar-low")).to_contain_text("48 of 144 cards")
+    expect(page.locator(STRIP)).to_contain_text("48 cards.")
+    page.get_by_role("button", name=re.compile("^Unwritten")).click()
+    expect(page.locator(".toolbar-low")).to_contain_text("38 of 144 cards")
+    page.locator(".grid").focus()
+    page.keyboard.press("Control+z")
+    expect(page.locator(".empty")).to_contain_text("No card answers")
+    page.get_by_role("button", name="Show all 96 cards").click()
+    expect(page.locator(".toolbar-low")).to_contain_text("96 of 96 cards")
+
+
+def test_two_pages_on_one_field_lose_nothing(page: Page, chromium, server: Server):
+    deaf = chromium.new_context(viewport={"width": 1280, "height": 800})
+    other = deaf.new_page()
+    other.route("**/events*", lambda route: route.abort())
+    other.goto(server.url)
+    other.wait_for_selector(".pane-face svg.face")
+    type_in(page, "Ladder Frond", "cost", "8")
+    type_in(other, "Ladder Frond", "cost", "9")
+    expect(other.locator(STRIP)).to_contain_text("theirs 8, yours 9")
+    other.get_by_role("button", name="Write mine").click()
+    expect(other.locator(STRIP)).to_contain_text("cost 8 → 9")
+    other.unroute("**/events*")
+    with other.expect_request("**/events*"):
+        other.reload()
+    other.wait_for_selector(".pane-face svg.face")
+    type_in(other, "Ladder Frond", "root", "5")
+    type_in(page, "Ladder Frond", "reach", "6")
+    page.keyboard.press("ArrowUp")
+    for field, value in (("cost", "9"), ("reach", "6"), ("root", "5")):
+        expect(page.locator(f"{FACE} [data-field={field}] text")).to_have_text(value)
+    # Undo belongs to the page: the other's edits stay.
+    page.keyboard.press("Control+z")
+    expect(page.locator(f"{FACE} [data-field=reach] text")).to_have_text("2")
+    page.keyboard.press("Control+z")
+    expect(page.locator(STRIP)).to_contain_text("changed since by another page")
+    expect(page.locator(f"{FACE} [data-field=cost] text")).to_have_text("9")
+    deaf.close()
+
+
+def type_in(page: Page, name: str, field: str, text: str) -> None:
+    stand_on(page, name, field)
+    page.keyboard.type(text)
+    with page.expect_response("**/fields/**"):
+        page.keyboard.press("Enter")
+
+
+def test_every_screen_is_free_of_serious_faults_and_fits_the_window(page: Page, server: Server):
+    axe = Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+    deck = page.evaluate("fetch('/api/games/ribbon-season/decks').then(a => a.json()).then(d => d[0].id)")
+
+    def import_open() -> None:
+        page.get_by_role("button", name="Import").click()
+        page.set_input_files("input[type=file]", SAMPLES / "draft-sheet.csv")
+        page.wait_for_selector(".said")
+
+    def at_the_table() -> None:
+        page.get_by_role("button", name="Shuffle and draw").click()
+        page.wait_for_selector(".hand .table-face svg")
+
+    screens = [
+        ("cards", lambda: page.wait_for_selector(".pane-face svg")), ("cards", import_open),
+        ("cards", lambda: page.keyboard.press("Control+k")), (f"decks?deck={deck}", lambda: page.wait_for_selector(".wall svg")),
+        (f"playtest?deck={deck}", lambda: None), (f"playtest?deck={deck}", at_the_table),
+        ("balance", lambda: page.wait_for_selector(".map-mark")), ("balance?as=table", lambda: page.wait_for_selector(".map-table")),
+    ]  # fmt: skip
+    for scheme in ("light", "dark"):
+        page.emulate_media(color_scheme=scheme)
+        for path, act in screens:
+            page.goto(f"{server.url}/{GAME}/{path}")
+            page.wait_for_selector(".topbar")
+            page.wait_for_timeout(300)
+            act()
+            page.wait_for_timeout(250)
+            page.add_script_tag(path=axe)
+            found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")["violations"]
+            grave = [(f["id"], f["nodes"][0]["html"][:160], f["nodes"][0]["failureSummary"][:300]) for f in found if f["impact"] in ("serious", "critical")]
+            assert not grave, (scheme, path, grave)
+            assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), path

@@ -1,0 +1,73 @@
+"""A small game for the core's tests: two card types, two resources, a few cards written as text."""
+
+from __future__ import annotations
+
+from dramok.core.cards import Card
+from dramok.core.effects import read_script
+from dramok.core.rulebook import GameVocabulary, Rulebook
+
+RULEBOOK = Rulebook.model_validate(
+    {
+        "id": "invented",
+        "name": "Invented",
+        "cards": {
+            "types": [
+                {
+                    "id": "base", "name": "Base", "abstract": True,
+                    "fields": [
+                        {"id": "name", "name": "Name", "kind": "text"},
+                        {"id": "bed", "name": "Bed", "kind": "choice", "list": "beds"},
+                        {"id": "rarity", "name": "Rarity", "kind": "choice", "list": "rarities"},
+                        {"id": "cost", "name": "Cost", "kind": "number"},
+                        {"id": "tags", "name": "Tags", "kind": "tags"},
+                        {"id": "effect", "name": "Effect", "kind": "effect"},
+                        {"id": "printed", "name": "Printed text", "kind": "text", "long": True},
+                    ],
+                },
+                {
+                    "id": "plant", "name": "Plant", "extends": "base",
+                    "fields": [{"id": "reach", "name": "Reach", "kind": "number"}, {"id": "root", "name": "Root", "kind": "number"}],
+                },
+                {"id": "weather", "name": "Weather", "extends": "base", "stays": False, "picture": "sky", "fields": []},
+            ],
+            "lists": [
+                {"id": "beds", "name": "Beds", "values": [{"id": "fern", "name": "Fern"}, {"id": "moss", "name": "Wet Moss"}, {"id": "briar", "name": "Briar"}]},
+                {"id": "rarities", "name": "Rarities", "values": [{"id": "common", "name": "Garden"}, {"id": "rare", "name": "Heirloom"}]},
+            ],
+        },
+        "roles": {"toughness": "root", "stats": ["reach", "root"]},
+        "resources": [
+            {"id": "water", "name": "Water", "names": "Water", "symbol": "drop", "start": 3, "each_turn": 2, "cap": 6, "shared": True},
+            {"id": "ribbon", "name": "Ribbon", "names": "Ribbons", "symbol": "ribbon"},
+        ],
+        "table": {"pays": "water", "opening_hand": 3, "turn_draw": 1, "hand_limit": 4, "turn": "day"},
+        "phrases": {
+            "cues": {"play": "", "enter": "On arrival: ", "leave": "On leaving: "},
+            "verbs": {
+                "draw": "draw {n} card {each}", "draws": "draw {n} cards {each}", "discard": "discard {n} card", "discards": "discard {n} cards",
+                "deal": "{n} {damage} to {target}", "restore": "heal {n} from {target}", "gain": "gain {n} {what}", "lose": "lose {n} {what}",
+                "raise": "{stat} +{n} {each}",
+            },
+            "sides": {"own": "of yours", "rival": "of a rival", "any": ""},
+            "picks": {
+                "this": "this card", "it": "that card", "one": "a {group}", "some": "{n} {group}", "upto": "up to {n} {group}",
+                "all": "each {group}", "random": "a random {group}", "randoms": "{n} random {group}", "each": "for each {group}",
+            },
+            "damage": "blight",
+        },
+        "tags": ["climber", "night bloom"],
+    }
+)  # fmt: skip
+VOCABULARY = GameVocabulary(RULEBOOK)
+
+
+def card(name: str, effect: str = "", kind: str = "plant", cost: int = 0, reach: int = 1, root: int = 2, **more: object) -> Card:
+    """A card whose id is its name; every line of its effect must be readable."""
+    values: dict[str, object] = {"name": name, "cost": cost, **more}
+    if kind == "plant":
+        values |= {"reach": reach, "root": root}
+    if effect:
+        script, problems = read_script(effect, VOCABULARY)
+        assert not problems, problems
+        values["effect"] = script
+    return Card(name, name[:6].upper(), "first", kind, values)  # type: ignore[arg-type]

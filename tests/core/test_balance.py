@@ -1,0 +1,84 @@
+"""Worth, budget, verdict: ledgers that sum exactly, signs by who is affected, the most specific row."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dramok.core.balance import Curve, PriceList, set_map, verdict
+from dramok.core.effects import Script
+from dramok.core.effects.script import Line
+from tests.core.invented import RULEBOOK, card
+from tests.core.test_effects import abilities
+
+PRICES = PriceList.model_validate(
+    {
+        "stats": {"reach": "1", "root": "0.7"},
+        "rows": [
+            {"id": "cards", "verb": "draw", "curve": {"each": "1.1"}},
+            {"id": "cards given", "verb": "discard", "curve": {"each": "0.9"}},
+            {"id": "harm", "verb": "deal", "curve": {"each": "1.3", "until": 2, "further": "0.5"}},
+            {"id": "harm to your own", "verb": "deal", "affects": "self", "curve": {"each": "0.6"}},
+            {"id": "mending", "verb": "restore", "curve": {"each": "0.4"}},
+            {"id": "water", "verb": "gain", "resource": "water", "curve": {"each": "0.35"}},
+            {"id": "ribbons", "verb": "gain", "resource": "ribbon"},
+            {"id": "losing", "verb": "lose", "curve": {"each": "0.3"}},
+            {"id": "growth", "verb": "raise", "curve": {"each": "0.8"}},
+        ],
+        "cues": {"leave": "0.5"},
+        "budgets": {"": {"by_cost": ["1", "3"], "further": "2", "rarity": {"rare": "0.5"}}},
+        "tolerance": "0.5",
+    }
+)
+
+
+@given(abilities, st.integers(0, 30), st.integers(0, 99), st.sampled_from(["common", "rare", ""]))
+def test_the_lines_sum_to_the_verdict_exactly(ability, cost, reach, rarity):
+    ledger = verdict(card("Any", cost=cost, reach=reach, rarity=rarity, effect="").with_value("effect", Script(lines=(Line(ability=ability),))), RULEBOOK, PRICES)
+    known = [line.points for line in ledger.lines if line.points is not None]
+    assert sum(known) == ledger.difference == ledger.worth - ledger.budget
+    assert (ledger.judgement == "open") == any(line.points is None for line in ledger.lines)
+
+
+def test_a_curve_is_flat_then_less_for_each_further():
+    flat = Curve(flat=Decimal("1.5"), until=2, further=Decimal("0.5"))
+    assert [flat.at(Decimal(n)) for n in (0, 1, 2, 3, 6)] == [Decimal(text) for text in ("0", "1.5", "1.5", "2.0", "3.5")]
+    with pytest.raises(ValueError, match="amount up to which"):
+        Curve(flat=Decimal(1))
+
+
+@pytest.mark.parametrize(
+    ("effect", "points", "why"),
+    [
+        ("upon play this: deal 3 to pick rival plant", "3.1", "harm: 3.1"),
+        ("upon play this: deal 3 to pick own plant", "-1.8", "harm to your own: 1.8, a drawback"),
+        ("upon play this: restore 2 to pick rival plant", "-0.8", "mending: 0.8, a drawback"),
+        ("upon leave this: draw 2", "1.10", "cards: 2.2 × 0.5 on leave"),
+        ("upon play this: deal 1 to all rival plant", "2.6", "harm: 1.3 × 2 for all"),
+        ("upon play this: deal 1 to pick 2 rival plant", "2.6", "harm: 1.3 × 2"),
+        ("upon play this: discard 1", "-0.9", "cards given: 0.9, a drawback"),
+        ("always: raise reach of this by count (own plant)", "1.6", "growth: 1.6"),
+        ("upon play this: gain 1 ribbon", None, "ribbons is open"),
+    ],
+)
+def test_an_effect_is_priced_by_who_is_affected(effect, points, why):
+    line = verdict(card("One", effect, "weather", cost=1), RULEBOOK, PRICES).lines[0]
+    assert (line.points, line.why) == (None if points is None else Decimal(points), why)
+
+
+def test_two_equally_specific_rows_are_an_error_that_names_both():
+    rows = [{"id": "by side", "verb": "deal", "affects": "rival", "curve": {"each": 1}}, {"id": "by cue", "verb": "deal", "cue": "play", "curve": {"each": 2}}]
+    prices = PriceList.model_validate({"stats": {}, "rows": rows, "budgets": {"": {"by_cost": [1]}}})
+    ledger = verdict(card("Hit", "upon play this: deal 1 to pick rival plant", "weather"), RULEBOOK, prices)
+    assert ledger.judgement == "open" and ledger.problems[0].what == "by side and by cue match “deal” equally well"
+
+
+def test_the_map_names_those_that_stick_out_furthest_first():
+    cards = [card("Fair", reach=1, root=0, cost=0), card("Over", reach=9, cost=1), card("Under", reach=1, root=0, cost=3), card("Free", kind="weather", cost=None)]
+    found = set_map(cards, RULEBOOK, PRICES)
+    assert found.outliers == ("Over", "Under") and found.unpriced == ("Free",)
+    assert found.lines[""] == ((0, Decimal(1)), (1, Decimal(3)), (2, Decimal(5)), (3, Decimal(7)))
+    assert found.marks[1].reason == "Reach 9 +9, Root 2 +1.4"

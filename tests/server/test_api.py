@@ -1,0 +1,107 @@
+"""What goes over the wire: answers, problems with place and mend, safety."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+from fastapi.testclient import TestClient
+
+from dramok.server import create_app
+from dramok.server.openapi import document
+from tests.conftest import GAME, SAMPLES
+
+CARD = "c-ribbon-season-rs-016"
+HERE = "http://127.0.0.1"
+
+
+@pytest.fixture
+def client(desk):
+    return TestClient(create_app(desk), base_url=HERE, headers={"X-Page": "test"})
+
+
+def put(client, field, value, base, card=CARD, **headers):
+    return client.put(f"/api/games/{GAME}/cards/{card}/fields/{field}", json={"value": value, "base": base}, headers=headers)
+
+
+def test_one_card_all_the_way_through(client):
+    seq = client.get(f"/api/games/{GAME}/cards").json()["seq"]
+    sheet = client.post(f"/api/games/{GAME}/cards/{CARD}/preview", json={"typed": {"reach": "9"}}).json()
+    assert sheet["ledger"]["difference"] == 5 and ">9<" in sheet["svg"] and "RS-016" in sheet["svg"]
+    edit = put(client, "reach", "9", seq).json()
+    assert edit["cards"][0]["values"]["reach"] == "9" and edit["ripple"]["cards"][0]["face"] == "re-laid"
+    stored = client.get(f"/api/games/{GAME}/cards/RS-016/sheet").json()
+    assert (stored["svg"], stored["ledger"]) == (sheet["svg"], sheet["ledger"])
+    assert sum(line["points"] for line in stored["ledger"]["lines"]) == stored["ledger"]["difference"]
+    assert client.get(f"/api/games/{GAME}/history").json() == {"undo": "The Unfolding: reach", "redo": None}
+    assert client.post(f"/api/games/{GAME}/undo").json()["cards"][0]["values"]["reach"] == "5"
+    assert client.get(f"/api/games/{GAME}/history").json()["redo"] == "undo: The Unfolding: reach"
+
+
+def test_a_conflict_carries_both_values_and_what_to_send_next(client):
+    put(client, "reach", "9", 1)
+    refused = put(client, "reach", "7", 1, **{"X-Page": "other"})
+    assert refused.status_code == 409 and refused.headers["content-type"] == "application/problem+json"
+    assert (refused.json()["theirs"], refused.json()["yours"]) == ("9", "7")
+    assert put(client, "reach", "7", refused.json()["seq"]).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("method", "path", "body", "status"),
+    [
+        ("get", "/api/nowhere", None, 404),
+        ("get", "/api/games/nowhere/cards", None, 404),
+        ("get", f"/api/games/{GAME}/cards/nothing/sheet", None, 404),
+        ("put", f"/api/games/{GAME}/cards/{CARD}/fields/reach", {"value": "three", "base": 1}, 400),
+        ("put", f"/api/games/{GAME}/cards/{CARD}/fields/reach", {"base": "x"}, 422),
+        ("put", f"/api/games/{GAME}/cards/{CARD}/fields/effect", {"value": "draw " * 20_000, "base": 1}, 400),
+        ("post", f"/api/games/{GAME}/playtests", {"deck": "none"}, 404),
+        ("post", f"/api/games/{GAME}/decks", {"name": "   "}, 400),
+        ("post", f"/api/games/{GAME}/undo", None, 400),
+        ("post", f"/api/games/{GAME}/cards", {"type": "card", "set": "first"}, 400),
+        ("put", f"/api/games/{GAME}/cards/{CARD}/fields/name", {"value": "x" * 1_100_000, "base": 1}, 413),
+    ],
+)
+def test_every_error_has_place_and_mend(client, method, path, body, status):
+    answer = client.request(method.upper(), path, json=body)
+    assert answer.status_code == status and answer.headers["content-type"] == "application/problem+json"
+    assert answer.json()["detail"] and answer.json()["mend"] and answer.json()["status"] == status
+
+
+def test_foreign_pages_and_hosts_are_turned_away(desk, client):
+    assert client.get("/api/games", headers={"Host": "evil.example"}).status_code == 421
+    assert client.post(f"/api/games/{GAME}/undo", headers={"Origin": "https://evil.example"}).status_code == 403
+    keyed = TestClient(create_app(desk, frozenset({"127.0.0.1"}), key="secret"), base_url=HERE, follow_redirects=False)
+    assert keyed.get("/api/games").status_code == 401 and keyed.get("/api/games", headers={"Authorization": "Bearer wrong"}).status_code == 401
+    assert keyed.get("/api/games", headers={"Authorization": "Bearer secret"}).status_code == 200
+    assert keyed.get("/?key=secret").status_code == 303 and keyed.get("/api/games").status_code == 200
+
+
+def test_an_import_by_the_page_is_looked_at_mended_and_taken(client):
+    sheet = {"file": ("draft-sheet.csv", (SAMPLES / "draft-sheet.csv").read_bytes())}
+    wishes = {"corrections": {"9:2": "Briar"}, "set_name": "Draft three"}
+    looked = client.post(f"/api/games/{GAME}/imports/preview", files=sheet, data={"wishes": json.dumps(wishes)}).json()
+    assert looked["said"] == "52 rows = 47 taken + 4 skipped + 1 refused" and looked["edit"] is None
+    taken = client.post(f"/api/games/{GAME}/imports", files=sheet, data={"wishes": json.dumps(wishes)}).json()
+    assert taken["edit"]["ripple"]["card_count"] == 47 and [s["name"] for s in taken["edit"]["sets"]] == ["First Showing", "Draft three"]
+    assert client.post(f"/api/games/{GAME}/imports/preview", files={"file": ("e.csv", b"")}).json()["detail"] == "the file is empty"
+    assert client.post(f"/api/games/{GAME}/imports/preview", files={"file": ("b.csv", b"x" * (50 * 1024 * 1024))}).status_code == 413
+
+
+def test_a_forged_decision_changes_nothing(client):
+    deck = client.get(f"/api/games/{GAME}/decks").json()[0]["id"]
+    table = client.post(f"/api/games/{GAME}/playtests", json={"deck": deck, "seed": 7}).json()
+    path = f"/api/games/{GAME}/playtests/{table['id']}"
+    for forged in ({"do": "pick", "card": 3, "taken": 0}, {"do": "play", "card": 10**9, "taken": 0}):
+        assert client.post(f"{path}/decisions", json=forged).status_code == 400
+    assert client.post(f"{path}/decisions", json={"do": "draw", "taken": 4}).status_code == 409
+    assert client.get(path).json() == table
+    moved = client.post(f"{path}/decisions", json={"do": "draw", "taken": 0}).json()
+    assert moved["view"]["draw_count"] == table["view"]["draw_count"] - 1
+    assert client.post(f"{path}/undo", json={"taken": 1}).json() == table
+
+
+def test_the_committed_client_is_that_of_the_server():
+    committed = Path(__file__).parents[2] / "web" / "src" / "api" / "openapi.json"
+    assert committed.read_text(encoding="utf-8") == document(), "run `make api`"

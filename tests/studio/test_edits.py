@@ -1,0 +1,216 @@
+"""Edits, undo, conflicts, ripples; what a killed process leaves behind."""
+
+from __future__ import annotations
+
+import json
+import os
+import random
+import signal
+import sqlite3
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+
+from dramok.core.cards.intake import Wishes
+from dramok.core.engine import Option
+from dramok.studio import Conflict, Missing, Refused, open_desk
+from dramok.studio.deckwork import add_deck, report, set_count
+from dramok.studio.editing import add_card, edit_field, retire_card
+from dramok.studio.importing import plan_import, take_import
+from dramok.studio.playing import TABLES, begin, decide, playtest, take_back
+from dramok.studio.ripples import ripple_of
+from dramok.studio.sheets import preview, sheet_of
+from dramok.studio.undoing import redo, stacks, undo
+from tests.conftest import GAME, SAMPLES
+
+CARD = "c-ribbon-season-rs-016"
+
+
+def edit(desk, field, typed, page="one", base=None, card=CARD, key=None):
+    return edit_field(desk, GAME, card, field, typed, desk.game(GAME).seq if base is None else base, page, key)
+
+
+def test_an_edit_is_one_op_with_its_ripples(desk):
+    commit = edit(desk, "reach", "9")
+    ripple = ripple_of(commit)
+    (card,) = ripple.cards
+    assert (card.title, card.edits, card.face, card.fits) == ("The Unfolding", ("reach 5 → 9",), "re-laid", True)
+    assert (card.before.judgement, str(card.before.difference), card.after.judgement, str(card.after.difference)) == ("over", "1.00", "over", "5.00")
+    assert desk.game(GAME).cards[CARD].revision == 2 and not ripple.decks
+
+
+def test_undo_and_redo_survive_a_restart_and_belong_to_their_page(db):
+    desk = open_desk(db)
+    edit(desk, "reach", "9", "one")
+    edit(desk, "root", "1", "two")
+    with pytest.raises(Refused):
+        undo(desk, GAME, "three", live={"one", "two", "three"})
+    desk.close()
+    desk = open_desk(db)
+    undo(desk, GAME, "one", live={"one", "two"})
+    values = desk.game(GAME).cards[CARD].values
+    assert (values["reach"], values["root"]) == (5, 1)
+    redo(desk, GAME, "one", live={"one", "two"})
+    undo(desk, GAME, "one", live={"one", "two"})
+    # After a restart every page is gone: a new one takes their edits over, the latest first.
+    assert stacks(desk, GAME, "new").undo[-1].label == "The Unfolding: root"
+    undo(desk, GAME, "new")
+    assert desk.game(GAME).cards[CARD].values["root"] == 6
+    with pytest.raises(Refused, match="nothing to undo"):
+        undo(desk, GAME, "new")
+    assert _same(desk, db)
+    desk.close()
+
+
+def _same(desk, db) -> bool:
+    other = open_desk(db)
+    fresh = other.game(GAME)
+    other.close()
+    now = desk.game(GAME)
+    return {k: (v.values, v.code) for k, v in now.cards.items()} == {k: (v.values, v.code) for k, v in fresh.cards.items()}
+
+
+def test_undo_is_refused_with_both_versions_when_another_page_changed_the_field(desk):
+    edit(desk, "reach", "9", "one")
+    edit(desk, "reach", "7", "two")
+    with pytest.raises(Conflict) as refused:
+        undo(desk, GAME, "one", live={"one", "two"})
+    assert (refused.value.theirs, refused.value.yours) == ("7", "5")
+    assert desk.game(GAME).cards[CARD].values["reach"] == 7
+
+
+def test_two_pages_on_one_field_see_both_values_and_on_different_fields_both_are_kept(desk):
+    base = desk.game(GAME).seq
+    edit(desk, "reach", "9", "one", base)
+    with pytest.raises(Conflict) as refused:
+        edit(desk, "reach", "7", "two", base)
+    assert (refused.value.theirs, refused.value.yours) == ("9", "7")
+    edit(desk, "root", "1", "two", base)
+    edit(desk, "reach", "7", "two", refused.value.seq)
+    assert (desk.game(GAME).cards[CARD].values["reach"], desk.game(GAME).cards[CARD].values["root"]) == (7, 1)
+
+
+def test_a_repeated_request_writes_once(desk):
+    first = edit(desk, "reach", "9", key="k1")
+    again = edit(desk, "reach", "9", key="k1")
+    assert again.repeated and again.op.seq == first.op.seq == desk.game(GAME).seq
+    _, made = add_card(desk, GAME, "plant", "first", "one", "k2")
+    assert add_card(desk, GAME, "plant", "first", "one", "k2")[1] == made
+
+
+@pytest.mark.parametrize(
+    ("field", "typed", "what"),
+    [
+        ("reach", "three", "“three” is not a whole number"),
+        ("reach", "999", "999 is out of its bounds"),
+        ("bed", "Frn", "“Frn” is not among its values"),
+        ("code", "RS-001", "RS-001 is taken by Copper Larch Fern"),
+        ("wings", "2", "Plant has no such field"),
+        ("reach", "5", "nothing would change"),
+    ],
+)
+def test_what_a_field_cannot_hold_is_refused_with_a_mend_and_nothing_changes(desk, field, typed, what):
+    before = desk.game(GAME)
+    with pytest.raises(Refused) as refused:
+        edit(desk, field, typed)
+    assert refused.value.problem.what == what and refused.value.problem.mend and desk.game(GAME) is before
+    with pytest.raises(Missing):
+        edit(desk, field, typed, card="nowhere")
+
+
+def test_a_draft_effect_is_kept_and_the_last_good_version_prints_plays_and_is_priced(desk):
+    good = sheet_of(desk.game(GAME), desk.game(GAME).cards[CARD])
+    edit(desk, "effect", "upon enter this: drw 2")
+    sheet = sheet_of(desk.game(GAME), desk.game(GAME).cards[CARD])
+    assert sheet.printed.lines == good.printed.lines and not sheet.printed.behaviour_written and sheet.ledger.judgement == "open"
+    assert [(p.what, p.nearest) for p in sheet.problems] == [("“drw” can't stand here", "draw")]
+    edit(desk, "effect", "upon enter this: drw 2; draw 1")
+    commit = edit_field(desk, GAME, CARD, "effect", "upon leave this: drw 3", desk.game(GAME).seq, "one", good="upon leave this: draw 3")
+    assert sheet_of(commit.after, commit.after.cards[CARD]).printed.lines == ("When it is pulled up: take 3 cards from your pile.",)
+    looked = preview(desk.game(GAME), desk.game(GAME).cards[CARD], {"effect": "upon enter this: draw 1", "reach": "x"})
+    assert looked.printed.lines == ("As it comes up: take 1 card from your pile.",) and looked.problems[0].where == "Reach"
+
+
+def test_a_rarity_made_stricter_makes_a_deck_illegal_and_undo_mends_it(desk):
+    commit = edit(desk, "rarity", "Heirloom", card="c-ribbon-season-rs-001")
+    (deck,) = ripple_of(commit).decks
+    assert (deck.name, deck.was_legal, deck.legal, deck.why) == ("Fern over Moss", True, False, "3 of Copper Larch Fern; the most is 1")
+    back = ripple_of(undo(desk, GAME, "one")).decks[0]
+    assert (back.was_legal, back.legal) == (False, True)
+
+
+def test_decks_count_and_a_card_taken_out_is_named(desk):
+    _, deck = add_deck(desk, GAME, "  Mine ", "one")
+    set_count(desk, GAME, deck, CARD, 2, desk.game(GAME).seq, "one")
+    found = report(desk.game(GAME), desk.game(GAME).decks[deck])
+    assert [p.what for p in found.problems] == ["2 cards; the least is 30", "2 of The Unfolding; the most is 1"] and found.curve == {6: 2}
+    retire_card(desk, GAME, CARD, "one")
+    assert "gone from the game" in report(desk.game(GAME), desk.game(GAME).decks[deck]).problems[1].what
+    undo(desk, GAME, "one")
+    assert CARD in desk.game(GAME).cards
+
+
+def test_an_import_is_one_step_to_undo(desk):
+    data = (SAMPLES / "draft-sheet.csv").read_bytes()
+    before = desk.game(GAME)
+    plan = plan_import(before, data, "draft-sheet.csv")
+    assert desk.game(GAME) is before and plan.set_code == "DS"
+    commit, _ = take_import(desk, GAME, data, "draft-sheet.csv", "one", wishes=Wishes(accept_near=True))
+    assert len(commit.after.cards) == 96 + 47 and [s.name for s in commit.after.sets] == ["First Showing", "Draft sheet"]
+    assert len(undo(desk, GAME, "one").after.cards) == 96
+    redone = redo(desk, GAME, "one").after
+    assert len(redone.cards) == 143 and _same(desk, Path(desk.store._engine.url.database))
+
+
+def test_the_command_line_and_the_page_see_each_others_edits(db):
+    one, two = open_desk(db), open_desk(db)
+    assert two.game(GAME).cards[CARD].values["reach"] == 5
+    edit(one, "reach", "8")
+    assert two.game(GAME).cards[CARD].values["reach"] == 8
+    edit(two, "reach", "9", "two")
+    assert one.game(GAME).cards[CARD].values["reach"] == 9
+
+
+def test_a_playtest_is_kept_as_seed_and_decisions_and_undone_by_replay(desk):
+    deck = next(d for d in desk.game(GAME).decks.values() if d.name == "Fern over Moss")
+    table = begin(desk, GAME, deck.id, seed=7)
+    chooser = random.Random(3)
+    for _ in range(30):
+        table = decide(desk, table.id, chooser.choice(table.options), table.taken)
+    TABLES._matches.clear()  # as after a restart
+    assert playtest(desk, table.id).log == table.log
+    edit(desk, "cost", "9", card=table.log[2].card)
+    again = playtest(desk, table.id)
+    assert again.log == table.log and again.outdated == (table.log[2].card,)
+    back = take_back(desk, table.id, 30)
+    assert back.taken == 29 and back.log == table.log[: len(back.log)]
+    with pytest.raises(Conflict):
+        decide(desk, table.id, Option("draw"), 5)
+
+
+def test_kill_dash_nine_in_the_middle_of_imports_leaves_a_sound_file_and_every_acknowledged_edit(db, tmp_path):
+    sheet = tmp_path / "large.csv"
+    sheet.write_text("Name,Type,Bed,Cost,Reach,Root\n" + "".join(f"Card {n},Plant,Fern,2,1,3\n" for n in range(1500)), encoding="utf-8")
+    script = (
+        "import sys, pathlib\nfrom dramok.studio import open_desk\nfrom dramok.studio.importing import take_import\n"
+        "desk = open_desk(pathlib.Path(sys.argv[1])); data = pathlib.Path(sys.argv[2]).read_bytes(); print('ready', flush=True)\n"
+        "while True: print(take_import(desk, 'ribbon-season', data, 'large.csv', 'cli')[0].op.seq, flush=True)\n"
+    )
+    acknowledged = []
+    for delay in (0.0, 0.05, 0.13, 0.31, 0.6):
+        process = subprocess.Popen([sys.executable, "-c", script, str(db), str(sheet)], stdout=subprocess.PIPE, text=True)
+        assert process.stdout.readline() == "ready\n"
+        time.sleep(delay)
+        os.kill(process.pid, signal.SIGKILL)
+        acknowledged += [int(line) for line in process.stdout.read().split() if line.isdigit()]
+        process.wait()
+    with sqlite3.connect(db) as connection:
+        assert connection.execute("PRAGMA integrity_check").fetchone() == ("ok",)
+        seqs = {row[0] for row in connection.execute("SELECT seq FROM op")}
+        cards, = connection.execute("SELECT count(*) FROM card").fetchone()
+        changes, = connection.execute("SELECT count(*) FROM change WHERE entity = 'card'").fetchone()
+    assert set(acknowledged) <= seqs and cards == changes == 96 + 1500 * (len(seqs) - 1)
+    assert json.loads(subprocess.check_output([sys.executable, "-m", "dramok", "check", "--game", GAME, "--db", str(db), "--json"]))["findings"]
