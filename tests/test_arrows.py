@@ -29,7 +29,20 @@ INSIDE_CORE = {
     "balance": {"problem.py", "effects", "cards", "rulebook", "engine"},
     "faces": {"problem.py", "cards", "rulebook", "wording"},
 }
-NOT_IN_CORE = {"fastapi", "sqlmodel", "sqlalchemy", "starlette", "sqlite3", "pathlib", "os", "io", "time", "datetime", "secrets", "random.SystemRandom"}
+NOT_IN_CORE = {
+    "fastapi",
+    "sqlmodel",
+    "sqlalchemy",
+    "starlette",
+    "sqlite3",
+    "pathlib",
+    "os",
+    "io",
+    "time",
+    "datetime",
+    "secrets",
+    "random.SystemRandom",
+}
 
 
 def imports(file: Path) -> set[str]:
@@ -44,14 +57,18 @@ def imports(file: Path) -> set[str]:
 
 
 def rooms(folder: Path) -> list[Path]:
-    return [each for each in sorted(folder.iterdir()) if each.name not in ("__init__.py", "__pycache__", "assets")]
+    return [
+        each for each in sorted(folder.iterdir()) if each.name not in ("__init__.py", "__pycache__", "assets")
+    ]
 
 
 def used(room: Path, prefix: str, among: set[str]) -> set[str]:
     files = [room] if room.suffix == ".py" else sorted(room.rglob("*.py"))
     found = {name for file in files for name in imports(file) if name.startswith(prefix)}
     heads = {name.removeprefix(prefix).split(".")[0] for name in found}
-    return {head if head in among else f"{head}.py" for head in heads if head in among or f"{head}.py" in among}
+    return {
+        head if head in among else f"{head}.py" for head in heads if head in among or f"{head}.py" in among
+    }
 
 
 @pytest.mark.parametrize("room", rooms(SOURCE), ids=lambda each: each.name)

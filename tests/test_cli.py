@@ -20,7 +20,13 @@ def run(*args, code=0):
 
 def test_import_accounts_for_every_row_and_writes_only_when_asked(db):
     looked = json.loads(run("import", SHEET, "--game", GAME, "--dry-run", "--json", "--db", db))
-    assert (looked["rows"], looked["taken"], len(looked["skipped"]), len(looked["refused"]), looked["written"]) == (52, 46, 4, 2, False)
+    assert (
+        looked["rows"],
+        looked["taken"],
+        len(looked["skipped"]),
+        len(looked["refused"]),
+        looked["written"],
+    ) == (52, 46, 4, 2, False)
     assert looked["refused"][0] | {"others": []} == {
         "row": 9, "column": "BED", "value": "Breir", "why": "“Breir” is not among its values", "mend": "did you mean Briar?", "near": "Briar", "others": [],
     }  # fmt: skip
@@ -32,10 +38,19 @@ def test_import_accounts_for_every_row_and_writes_only_when_asked(db):
 
 def test_price_lines_sum_and_check_lists_what_is_wrong(db):
     priced = json.loads(run("price", "--game", GAME, "--card", "rs-016", "--json", "--db", db))
-    assert sum(line["points"] for line in priced["lines"]) == priced["worth"] - priced["budget"] == 1.0 and priced["verdict"] == "over"
-    assert "+3  draw 2" in " ".join(run("price", "--game", GAME, "--card", "RS-016", "--db", db).replace("+3.0", "+3").split(" ")).replace("     ", "")
+    assert (
+        sum(line["points"] for line in priced["lines"]) == priced["worth"] - priced["budget"] == 1.0
+        and priced["verdict"] == "over"
+    )
+    assert "+3  draw 2" in " ".join(
+        run("price", "--game", GAME, "--card", "RS-016", "--db", db).replace("+3.0", "+3").split(" ")
+    ).replace("     ", "")
     found = json.loads(run("check", "--game", GAME, "--json", "--db", db))["findings"]
-    assert {f["thing"] for f in found} == {"RS-072 Judges' Rota", "RS-096 Keeper's Almanac", "Night Garden, draft"}
+    assert {f["thing"] for f in found} == {
+        "RS-072 Judges' Rota",
+        "RS-096 Keeper's Almanac",
+        "Night Garden, draft",
+    }
 
 
 def test_what_cannot_be_done_is_said_with_a_mend(db, tmp_path):
@@ -43,6 +58,11 @@ def test_what_cannot_be_done_is_said_with_a_mend(db, tmp_path):
     (tmp_path / "empty.csv").write_text("")
     assert "its games are: ribbon-season" in run("price", "--game", "nowhere", "--db", db, code=1)
     assert "has no card XX" in run("price", "--game", GAME, "--card", "XX", "--db", db, code=1)
-    assert json.loads(run("import", tmp_path / "none.csv", "--game", GAME, "--db", db, "--json", code=1))["error"]["mend"] == "check the path"
+    assert (
+        json.loads(run("import", tmp_path / "none.csv", "--game", GAME, "--db", db, "--json", code=1))[
+            "error"
+        ]["mend"]
+        == "check the path"
+    )
     assert "the file is empty" in run("import", tmp_path / "empty.csv", "--game", GAME, "--db", db, code=1)
     assert "is not a Dramok database" in run("check", "--game", GAME, "--db", tmp_path / "not.db", code=1)

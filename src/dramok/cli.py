@@ -27,7 +27,12 @@ from dramok.studio.sheets import sheet_of  # noqa: E402
 from dramok.studio.snapshot import GameSnapshot  # noqa: E402
 
 PAGE = "command line"
-app = typer.Typer(help="Dramok, a workbench for card game designers.", no_args_is_help=True, add_completion=False, pretty_exceptions_enable=False)
+app = typer.Typer(
+    help="Dramok, a workbench for card game designers.",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+)
 
 DbOption = Annotated[Path, typer.Option("--db", envvar="DRAMOK_DB", help="The database file.")]
 GameOption = Annotated[str, typer.Option("--game", help="The game's id, such as ribbon-season.")]
@@ -54,7 +59,10 @@ def _desk(db: Path, as_json: bool) -> Iterator[Desk]:
     except Refused as error:
         _fail(error.problem.model_dump(exclude_none=True), as_json)
     except Missing as error:
-        _fail({"what": str(error), "mend": f"its games are: {', '.join(game.id for game in desk.games())}"}, as_json)
+        _fail(
+            {"what": str(error), "mend": f"its games are: {', '.join(game.id for game in desk.games())}"},
+            as_json,
+        )
     except Conflict as error:
         _fail({"what": str(error), "mend": "try again"}, as_json)
     finally:
@@ -70,12 +78,22 @@ def _fail(problem: dict[str, Any], as_json: bool) -> None:
 
 
 def _echo(value: Any) -> None:
-    typer.echo(json.dumps(value, ensure_ascii=False, indent=2, default=lambda number: float(number) if isinstance(number, Decimal) else str(number)))
+    typer.echo(
+        json.dumps(
+            value,
+            ensure_ascii=False,
+            indent=2,
+            default=lambda number: float(number) if isinstance(number, Decimal) else str(number),
+        )
+    )
 
 
 @app.command()
 def demo(
-    db: DbOption = DEFAULT_DB, host: HostOption = "127.0.0.1", port: Annotated[int, typer.Option(help="The port; the next free one when it is taken.")] = 8000, as_json: JsonOption = False
+    db: DbOption = DEFAULT_DB,
+    host: HostOption = "127.0.0.1",
+    port: Annotated[int, typer.Option(help="The port; the next free one when it is taken.")] = 8000,
+    as_json: JsonOption = False,
 ) -> None:
     """Starts the app with the demo game Ribbon Season."""
     with _desk(db, as_json) as desk:
@@ -87,12 +105,18 @@ def demo(
 
 @app.command()
 def serve(
-    db: DbOption = DEFAULT_DB, host: HostOption = "127.0.0.1", port: Annotated[int, typer.Option(help="The port.")] = 8000, as_json: JsonOption = False
+    db: DbOption = DEFAULT_DB,
+    host: HostOption = "127.0.0.1",
+    port: Annotated[int, typer.Option(help="The port.")] = 8000,
+    as_json: JsonOption = False,
 ) -> None:
     """Starts the app on a database of your own."""
     with _desk(db, as_json) as desk:
         if _free_port(host, port, tries=1) != port:
-            _fail({"what": f"port {port} is taken", "mend": f"choose another, such as --port {port + 1}"}, as_json)
+            _fail(
+                {"what": f"port {port} is taken", "mend": f"choose another, such as --port {port + 1}"},
+                as_json,
+            )
         _serve(desk, host, port, as_json)
 
 
@@ -124,7 +148,13 @@ def _serve(desk: Desk, host: str, port: int, as_json: bool) -> None:
         typer.echo(json.dumps({"url": url, "key": key}))
     else:
         typer.echo(f"Dramok is at {url}\nStop it with Ctrl+C; everything is already saved.")
-    uvicorn.run(create_app(desk, frozenset(names), key), host=host, port=port, log_level="warning", timeout_graceful_shutdown=1)
+    uvicorn.run(
+        create_app(desk, frozenset(names), key),
+        host=host,
+        port=port,
+        log_level="warning",
+        timeout_graceful_shutdown=1,
+    )
 
 
 def _addresses() -> list[str]:
@@ -139,9 +169,13 @@ def _addresses() -> list[str]:
 def import_file(
     file: Annotated[Path, typer.Argument(help="A CSV or TSV file.")],
     game: GameOption,
-    set_name: Annotated[str | None, typer.Option("--set", help="The new set's name; from the file's name when left out.")] = None,
+    set_name: Annotated[
+        str | None, typer.Option("--set", help="The new set's name; from the file's name when left out.")
+    ] = None,
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Look only; write nothing.")] = False,
-    accept_near: Annotated[bool, typer.Option("--accept-near", help="Read near values as the known one.")] = False,
+    accept_near: Annotated[
+        bool, typer.Option("--accept-near", help="Read near values as the known one.")
+    ] = False,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
@@ -179,7 +213,9 @@ def _tell_import(plan: ImportPlan, dry_run: bool) -> None:
     for skip in intake.skipped:
         typer.echo(f"  row {skip.row} skipped: {skip.why}" + (f" (“{skip.value}”)" if skip.value else ""))
     for refusal in intake.refused:
-        typer.echo(f"  row {refusal.row} refused: {refusal.column} “{refusal.value}”: {refusal.why}; {refusal.mend}")
+        typer.echo(
+            f"  row {refusal.row} refused: {refusal.column} “{refusal.value}”: {refusal.why}; {refusal.mend}"
+        )
     for row in intake.taken:
         for note in row.notes:
             if not note.startswith("behaviour"):
@@ -189,7 +225,10 @@ def _tell_import(plan: ImportPlan, dry_run: bool) -> None:
         typer.echo(f"  {unwritten} cards print their text as it stands: behaviour not written")
     for warning in intake.warnings:
         typer.echo(f"  {warning.what}; {warning.mend}")
-    typer.echo(f"{said(plan)}; " + ("nothing was written." if dry_run else f"set {plan.set_name} ({plan.set_code}) was added."))
+    typer.echo(
+        f"{said(plan)}; "
+        + ("nothing was written." if dry_run else f"set {plan.set_name} ({plan.set_code}) was added.")
+    )
 
 
 @app.command()
@@ -198,7 +237,14 @@ def check(game: GameOption, db: DbOption = DEFAULT_DB, as_json: JsonOption = Fal
     with _desk(db, as_json) as desk:
         found = find_problems(desk.game(game))
         if as_json:
-            _echo({"findings": [{"kind": each.kind, "thing": each.thing, **each.problem.model_dump(exclude_none=True)} for each in found]})
+            _echo(
+                {
+                    "findings": [
+                        {"kind": each.kind, "thing": each.thing, **each.problem.model_dump(exclude_none=True)}
+                        for each in found
+                    ]
+                }
+            )
             return
         for each in found:
             typer.echo(f"{each.thing}: {each.problem.what}; {each.problem.mend}")
@@ -221,7 +267,9 @@ def price(
             _echo(priced[0] if card else {"cards": priced})
             return
         for each in priced:
-            typer.echo(f"{each['code']} {each['name']}: worth {each['worth']} - budget {each['budget']} = {each['difference']:+} ({each['verdict']})")
+            typer.echo(
+                f"{each['code']} {each['name']}: worth {each['worth']} - budget {each['budget']} = {each['difference']:+} ({each['verdict']})"
+            )
             if card:
                 for line in each["lines"]:
                     points = "open" if line["points"] is None else f"{line['points']:+}"
@@ -231,7 +279,10 @@ def price(
 def _priced(game: GameSnapshot, ident: str) -> dict[str, Any]:
     card = game.cards[ident]
     ledger = sheet_of(game, card).ledger
-    lines = [{"what": line.what, "points": line.points, "why": line.why, "part": line.part} for line in ledger.lines]
+    lines = [
+        {"what": line.what, "points": line.points, "why": line.why, "part": line.part}
+        for line in ledger.lines
+    ]
     return {
         "code": card.code, "name": game.title(card), "lines": lines, "worth": ledger.worth, "budget": ledger.budget,
         "difference": ledger.difference, "verdict": ledger.judgement,

@@ -14,7 +14,14 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, sync_playwright
 
-FLAGS = ["--no-sandbox", "--disable-background-networking", "--disable-component-update", "--disable-sync", "--no-first-run", "--disable-quic"]
+FLAGS = [
+    "--no-sandbox",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+    "--disable-quic",
+]
 GAME = "ribbon-season"
 
 

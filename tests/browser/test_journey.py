@@ -220,6 +220,10 @@ def test_every_screen_is_free_of_serious_faults_and_fits_the_window(page: Page, 
             page.wait_for_timeout(250)
             page.add_script_tag(path=axe)
             found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")["violations"]
-            grave = [(f["id"], f["nodes"][0]["html"][:160], f["nodes"][0]["failureSummary"][:300]) for f in found if f["impact"] in ("serious", "critical")]
+            grave = [
+                (f["id"], f["nodes"][0]["html"][:160], f["nodes"][0]["failureSummary"][:300])
+                for f in found
+                if f["impact"] in ("serious", "critical")
+            ]
             assert not grave, (scheme, path, grave)
             assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), path

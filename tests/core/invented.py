@@ -61,7 +61,15 @@ RULEBOOK = Rulebook.model_validate(
 VOCABULARY = GameVocabulary(RULEBOOK)
 
 
-def card(name: str, effect: str = "", kind: str = "plant", cost: int = 0, reach: int = 1, root: int = 2, **more: object) -> Card:
+def card(
+    name: str,
+    effect: str = "",
+    kind: str = "plant",
+    cost: int = 0,
+    reach: int = 1,
+    root: int = 2,
+    **more: object,
+) -> Card:
     """A card whose id is its name; every line of its effect must be readable."""
     values: dict[str, object] = {"name": name, "cost": cost, **more}
     if kind == "plant":

@@ -37,7 +37,13 @@ PRICES = PriceList.model_validate(
 
 @given(abilities, st.integers(0, 30), st.integers(0, 99), st.sampled_from(["common", "rare", ""]))
 def test_the_lines_sum_to_the_verdict_exactly(ability, cost, reach, rarity):
-    ledger = verdict(card("Any", cost=cost, reach=reach, rarity=rarity, effect="").with_value("effect", Script(lines=(Line(ability=ability),))), RULEBOOK, PRICES)
+    ledger = verdict(
+        card("Any", cost=cost, reach=reach, rarity=rarity, effect="").with_value(
+            "effect", Script(lines=(Line(ability=ability),))
+        ),
+        RULEBOOK,
+        PRICES,
+    )
     known = [line.points for line in ledger.lines if line.points is not None]
     assert sum(known) == ledger.difference == ledger.worth - ledger.budget
     assert (ledger.judgement == "open") == any(line.points is None for line in ledger.lines)
@@ -45,7 +51,9 @@ def test_the_lines_sum_to_the_verdict_exactly(ability, cost, reach, rarity):
 
 def test_a_curve_is_flat_then_less_for_each_further():
     flat = Curve(flat=Decimal("1.5"), until=2, further=Decimal("0.5"))
-    assert [flat.at(Decimal(n)) for n in (0, 1, 2, 3, 6)] == [Decimal(text) for text in ("0", "1.5", "1.5", "2.0", "3.5")]
+    assert [flat.at(Decimal(n)) for n in (0, 1, 2, 3, 6)] == [
+        Decimal(text) for text in ("0", "1.5", "1.5", "2.0", "3.5")
+    ]
     with pytest.raises(ValueError, match="amount up to which"):
         Curve(flat=Decimal(1))
 
@@ -70,14 +78,25 @@ def test_an_effect_is_priced_by_who_is_affected(effect, points, why):
 
 
 def test_two_equally_specific_rows_are_an_error_that_names_both():
-    rows = [{"id": "by side", "verb": "deal", "affects": "rival", "curve": {"each": 1}}, {"id": "by cue", "verb": "deal", "cue": "play", "curve": {"each": 2}}]
+    rows = [
+        {"id": "by side", "verb": "deal", "affects": "rival", "curve": {"each": 1}},
+        {"id": "by cue", "verb": "deal", "cue": "play", "curve": {"each": 2}},
+    ]
     prices = PriceList.model_validate({"stats": {}, "rows": rows, "budgets": {"": {"by_cost": [1]}}})
     ledger = verdict(card("Hit", "upon play this: deal 1 to pick rival plant", "weather"), RULEBOOK, prices)
-    assert ledger.judgement == "open" and ledger.problems[0].what == "by side and by cue match “deal” equally well"
+    assert (
+        ledger.judgement == "open"
+        and ledger.problems[0].what == "by side and by cue match “deal” equally well"
+    )
 
 
 def test_the_map_names_those_that_stick_out_furthest_first():
-    cards = [card("Fair", reach=1, root=0, cost=0), card("Over", reach=9, cost=1), card("Under", reach=1, root=0, cost=3), card("Free", kind="weather", cost=None)]
+    cards = [
+        card("Fair", reach=1, root=0, cost=0),
+        card("Over", reach=9, cost=1),
+        card("Under", reach=1, root=0, cost=3),
+        card("Free", kind="weather", cost=None),
+    ]
     found = set_map(cards, RULEBOOK, PRICES)
     assert found.outliers == ("Over", "Under") and found.unpriced == ("Free",)
     assert found.lines[""] == ((0, Decimal(1)), (1, Decimal(3)), (2, Decimal(5)), (3, Decimal(7)))

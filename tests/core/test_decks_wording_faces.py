@@ -15,8 +15,13 @@ from dramok.formats.fontfiles import load_typefaces
 from dramok.formats.svg import face_svg
 from tests.core.invented import RULEBOOK, VOCABULARY, card
 
-FORMAT = Format(id="f", name="Duel", least_cards=5, most_cards=6, copies=3, copies_by_rarity={"rare": 1}, most_factions=1)
-POOL = {each.id: each for each in (card("Fern", bed="fern"), card("Moss", bed="moss"), card("Rare", bed="fern", rarity="rare"))}
+FORMAT = Format(
+    id="f", name="Duel", least_cards=5, most_cards=6, copies=3, copies_by_rarity={"rare": 1}, most_factions=1
+)
+POOL = {
+    each.id: each
+    for each in (card("Fern", bed="fern"), card("Moss", bed="moss"), card("Rare", bed="fern", rarity="rare"))
+}
 
 
 @pytest.mark.parametrize(
@@ -26,11 +31,16 @@ POOL = {each.id: each for each in (card("Fern", bed="fern"), card("Moss", bed="m
         ({"Fern": 5}, ["5 of Fern; the most is 3 -> take 2 out"]),
         ({"Fern": 3, "Rare": 2}, ["2 of Rare; the most is 1 -> take 1 out"]),
         ({"Fern": 3, "Moss": 2}, ["2 beds (Fern, Wet Moss); the most is 1 -> take out the 2 of Wet Moss"]),
-        ({"Fern": 3, "Gone": 4}, ["7 cards; the most is 6 -> take 1 out", "this card is gone from the game -> take it out"]),
+        (
+            {"Fern": 3, "Gone": 4},
+            ["7 cards; the most is 6 -> take 1 out", "this card is gone from the game -> take it out"],
+        ),
     ],
 )
 def test_legality_says_what_and_the_mend(cards, said):
-    assert [f"{p.what} -> {p.mend}" for p in legality(Deck("d", "Deck", cards), POOL, RULEBOOK, FORMAT)] == said
+    assert [
+        f"{p.what} -> {p.mend}" for p in legality(Deck("d", "Deck", cards), POOL, RULEBOOK, FORMAT)
+    ] == said
 
 
 @pytest.mark.parametrize(
@@ -73,25 +83,52 @@ def face_of(each: Card):
 def test_a_face_depends_on_all_that_it_shows_and_on_nothing_else():
     plain = face_of(card("Plain", reach=2))
     assert plain.digest == face_of(card("Plain", reach=2)).digest != face_of(card("Plain", reach=3)).digest
-    assert {mark.field for mark in plain.marks if isinstance(mark, Field)} >= {"name", "cost", "reach", "root", "effect", "rarity"}
+    assert {mark.field for mark in plain.marks if isinstance(mark, Field)} >= {
+        "name",
+        "cost",
+        "reach",
+        "root",
+        "effect",
+        "rarity",
+    }
     weather = face_of(card("Plain", kind="weather"))
     assert "reach" not in {mark.field for mark in weather.marks if isinstance(mark, Field)}
-    pictures = {card_id: next(mark.marks for mark in face_of(Card(card_id, "X", "s", "plant")).marks if isinstance(mark, Picture)) for card_id in "abc"}
+    pictures = {
+        card_id: next(
+            mark.recipe.draw()
+            for mark in face_of(Card(card_id, "X", "s", "plant")).marks
+            if isinstance(mark, Picture)
+        )
+        for card_id in "abc"
+    }
     assert len(set(pictures.values())) == 3
 
 
-@pytest.mark.parametrize("name", ["N" * 10_000, "نبات الظل العريق", "🌿🌿 <script>alert(1)</script> & \x00", ""])
+@pytest.mark.parametrize(
+    "name", ["N" * 10_000, "نبات الظل العريق", "🌿🌿 <script>alert(1)</script> & \x00", ""]
+)
 def test_hostile_names_are_cut_or_shown_as_text(name):
     face = face_of(card("Any", printed="long words " * 300).with_value("name", name))
     svg = face_svg(face, name)
     assert "<script" not in svg and "\x00" not in svg
     assert "the text does not fit the face" in [problem.what for problem in face.problems]
     assert any("name is too long" in problem.what for problem in face.problems) == (len(name) > 1000)
-    shown = [mark for field in face.marks if isinstance(field, Field) for mark in field.marks if isinstance(mark, Text)]
+    shown = [
+        mark
+        for field in face.marks
+        if isinstance(field, Field)
+        for mark in field.marks
+        if isinstance(mark, Text)
+    ]
     assert all(load_typefaces()[mark.font].width(mark.text, mark.size) < 50 for mark in shown)
 
 
-@given(st.lists(st.text(st.characters(categories=["L", "N", "P"]), min_size=1, max_size=60), min_size=1, max_size=40), st.floats(12, 60))
+@given(
+    st.lists(
+        st.text(st.characters(categories=["L", "N", "P"]), min_size=1, max_size=60), min_size=1, max_size=40
+    ),
+    st.floats(12, 60),
+)
 def test_no_line_is_wider_than_its_box_and_no_word_is_lost(words, width):
     face, text = load_typefaces()["body"], " ".join(word.replace("{", "(") for word in words)
     lines = wrap(text, face, width, 3.0)

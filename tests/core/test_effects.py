@@ -37,22 +37,44 @@ plain_filters = st.one_of(
     st.just(Other()),
     st.builds(HasTag, tag=st.sampled_from(["climber", "night bloom"])),
     st.builds(ChoiceIs, field=st.just("bed"), value=st.sampled_from(["fern", "moss"])),
-    st.builds(StatCompare, field=stats, compare=st.sampled_from(["is", "above", "under"]), number=st.integers(0, 999)),
+    st.builds(
+        StatCompare,
+        field=stats,
+        compare=st.sampled_from(["is", "above", "under"]),
+        number=st.integers(0, 999),
+    ),
 )
 filters = st.one_of(plain_filters, st.builds(Not, filter=plain_filters))
 groups = st.builds(
-    Group, side=st.sampled_from(["own", "rival", "any"]), type=st.sampled_from([None, "plant", "weather"]), filters=st.lists(filters, max_size=3).map(tuple)
+    Group,
+    side=st.sampled_from(["own", "rival", "any"]),
+    type=st.sampled_from([None, "plant", "weather"]),
+    filters=st.lists(filters, max_size=3).map(tuple),
 )
 amounts = st.one_of(st.builds(Number, value=st.integers(0, 999)), st.builds(Count, group=groups))
-picks = st.tuples(st.integers(0, 9), st.integers(1, 9), groups).map(lambda t: Pick(least=min(t[0], t[1]), most=t[1], group=t[2]))
-targets = st.one_of(st.just(This()), picks, st.builds(All, group=groups), st.builds(Random, number=st.integers(1, 9), group=groups))
+picks = st.tuples(st.integers(0, 9), st.integers(1, 9), groups).map(
+    lambda t: Pick(least=min(t[0], t[1]), most=t[1], group=t[2])
+)
+targets = st.one_of(
+    st.just(This()),
+    picks,
+    st.builds(All, group=groups),
+    st.builds(Random, number=st.integers(1, 9), group=groups),
+)
 steps = st.one_of(
     st.builds(Draw, amount=amounts), st.builds(Discard, amount=amounts), st.builds(Deal, amount=amounts, target=targets),
     st.builds(Restore, amount=amounts, target=targets), st.builds(Gain, amount=amounts, resource=resources), st.builds(Lose, amount=amounts, resource=resources),
 )  # fmt: skip
 abilities = st.one_of(
-    st.builds(Triggered, cue=st.sampled_from(["play", "enter", "leave"]), steps=st.lists(steps, min_size=1, max_size=2).map(tuple)),
-    st.builds(Continuous, raises=st.lists(st.builds(Raise, stat=stats, amount=amounts), min_size=1, max_size=2).map(tuple)),
+    st.builds(
+        Triggered,
+        cue=st.sampled_from(["play", "enter", "leave"]),
+        steps=st.lists(steps, min_size=1, max_size=2).map(tuple),
+    ),
+    st.builds(
+        Continuous,
+        raises=st.lists(st.builds(Raise, stat=stats, amount=amounts), min_size=1, max_size=2).map(tuple),
+    ),
 )
 
 
@@ -67,7 +89,35 @@ def test_text_of_a_model_parses_to_the_same_model(ability):
 
 
 @settings(max_examples=300)
-@given(st.text(max_size=200) | st.lists(st.sampled_from('upon play this : draw 2 ; deal to pick own plant [ ] ( ) "x count of'.split()), max_size=14).map(" ".join))
+@given(
+    st.text(max_size=200)
+    | st.lists(
+        st.sampled_from(
+            [
+                "upon",
+                "play",
+                "this",
+                ":",
+                "draw",
+                "2",
+                ";",
+                "deal",
+                "to",
+                "pick",
+                "own",
+                "plant",
+                "[",
+                "]",
+                "(",
+                ")",
+                '"x',
+                "count",
+                "of",
+            ]
+        ),
+        max_size=14,
+    ).map(" ".join)
+)
 def test_no_text_breaks_the_parser_and_every_mistake_lies_inside_it(text):
     ability, problems = parse_ability(text, VOCABULARY)
     assert (ability is None) == bool(problems)
@@ -92,7 +142,12 @@ def test_no_text_breaks_the_parser_and_every_mistake_lies_inside_it(text):
 def test_a_mistake_is_shown_where_it_is_with_its_mend(text, column, length, what, mend):
     ability, problems = parse_ability(text, VOCABULARY)
     assert ability is None
-    assert (problems[0].span.column, problems[0].span.length, problems[0].what, problems[0].mend) == (column, length, what, mend)
+    assert (problems[0].span.column, problems[0].span.length, problems[0].what, problems[0].mend) == (
+        column,
+        length,
+        what,
+        mend,
+    )
 
 
 def test_several_mistakes_of_a_line_are_all_named():
@@ -101,13 +156,20 @@ def test_several_mistakes_of_a_line_are_all_named():
 
 
 def test_names_need_no_capitals_and_quotes_only_where_they_must():
-    ability, _ = parse_ability('UPON play This: deal 1 to all own PLANT [bed is "wet  moss", tag "Night Bloom"]', VOCABULARY)
-    assert ability_text(ability, VOCABULARY) == 'upon play this: deal 1 to all own plant [bed is "Wet Moss", tag "night bloom"]'
+    ability, _ = parse_ability(
+        'UPON play This: deal 1 to all own PLANT [bed is "wet  moss", tag "Night Bloom"]', VOCABULARY
+    )
+    assert (
+        ability_text(ability, VOCABULARY)
+        == 'upon play this: deal 1 to all own plant [bed is "Wet Moss", tag "night bloom"]'
+    )
 
 
 def test_a_draft_is_kept_as_typed_beside_its_last_good_version():
     good, _ = read_script("upon play this: draw 1\nupon leave this: gain 1 water", VOCABULARY)
-    broken, problems = read_script("upon play this: draw 1\n  upon leave this: gain one water", VOCABULARY, good)
+    broken, problems = read_script(
+        "upon play this: draw 1\n  upon leave this: gain one water", VOCABULARY, good
+    )
     assert broken.abilities == good.abilities and broken.has_draft
     assert script_text(broken, VOCABULARY) == "upon play this: draw 1\nupon leave this: gain one water"
     assert [(p.span.line, p.span.column) for p in problems] == [(2, 25)]
@@ -119,5 +181,7 @@ def test_a_text_of_a_hundred_thousand_characters_is_refused_plainly_and_changes_
     good, _ = read_script("upon play this: draw 1", VOCABULARY)
     kept, problems = read_script("upon play this: draw 1; " * 4200, VOCABULARY, good)
     assert kept == good and "too long" in problems[0].what and "12 lines" in problems[0].mend
-    deep, problems = parse_ability("upon play this: deal 1 to all own plant [" + "not " * 40 + "other]", VOCABULARY)
+    deep, problems = parse_ability(
+        "upon play this: deal 1 to all own plant [" + "not " * 40 + "other]", VOCABULARY
+    )
     assert deep is None and "levels" in problems[0].what

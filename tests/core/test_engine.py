@@ -39,7 +39,11 @@ def match_of(text: str) -> tuple[Match, list[str], list[str]]:
 
 def take(match: Match, said: str) -> None:
     """`play Sprout`, `draw`: the first option that does this to a card of this name."""
-    names = {option: match.program.cards[match.state.card_def[option.card]].id for option in match.options if option.card >= 0}
+    names = {
+        option: match.program.cards[match.state.card_def[option.card]].id
+        for option in match.options
+        if option.card >= 0
+    }
     wanted = next((o for o in match.options if said == (f"{o.do} {names[o]}" if o in names else o.do)), None)
     assert wanted is not None, f"{said} is not among {[(o.do, names.get(o)) for o in match.options]}"
     match.decide(wanted)
@@ -62,7 +66,11 @@ POOL = [
 
 
 @settings(max_examples=60, deadline=None)
-@given(st.lists(st.sampled_from([each.id for each in POOL]), min_size=1, max_size=24), st.integers(0, 2**63 - 1), st.randoms(use_true_random=False))
+@given(
+    st.lists(st.sampled_from([each.id for each in POOL]), min_size=1, max_size=24),
+    st.integers(0, 2**63 - 1),
+    st.randoms(use_true_random=False),
+)
 def test_any_game_keeps_its_cards_its_limits_and_replays_to_the_same_events(deck, seed, chooser: Random):
     program = compile_program(RULEBOOK, POOL)
     match = start(program, deck, seed)
@@ -70,7 +78,9 @@ def test_any_game_keeps_its_cards_its_limits_and_replays_to_the_same_events(deck
         assert match.options, "somebody can always decide"
         match.decide(chooser.choice(match.options))
         s = match.state
-        held = sorted(s.zone_cards[z * s.cards + k] for z in range(len(s.zone_count)) for k in range(s.zone_count[z]))
+        held = sorted(
+            s.zone_cards[z * s.cards + k] for z in range(len(s.zone_count)) for k in range(s.zone_count[z])
+        )
         assert held == list(range(len(deck))), "every card is in exactly one zone"
         assert all(amount >= 0 for amount in s.resource) and s.resource[0] <= 6
         if match.asked == "act":
@@ -84,7 +94,13 @@ def test_any_game_keeps_its_cards_its_limits_and_replays_to_the_same_events(deck
 def test_what_is_no_option_changes_nothing():
     match = start(compile_program(RULEBOOK, POOL), ["Plain"] * 6, 1)
     before = list(match.state.events)
-    for forged in (Option("pick", 0), Option("play", 99), Option("play", -1), Option("cancel"), Option("shout", 0)):
+    for forged in (
+        Option("pick", 0),
+        Option("play", 99),
+        Option("play", -1),
+        Option("cancel"),
+        Option("shout", 0),
+    ):
         with pytest.raises(NotAnOption):
             match.decide(forged)
     assert match.state.events == before and not match.decisions

@@ -31,13 +31,35 @@ def test_the_draft_sheet_is_accounted_for_row_by_row(game):
     assert notes[17][1] == "a second card called Cinder Sprig: the first is DS-004"
     assert notes[25][-1] == "no name: its code DS-019 stands in"
     values = {row.row: row.values for row in found.taken}
-    assert values[5]["copies"] == 3 and values[4]["copies"] == 3 and values[14]["bed"] == "moss" and values[15]["tags"] == ("climber", "thorned")
+    assert (
+        values[5]["copies"] == 3
+        and values[4]["copies"] == 3
+        and values[14]["bed"] == "moss"
+        and values[15]["tags"] == ("climber", "thorned")
+    )
     assert values[6]["printed"] == 'When it is pulled up, 2 ribbons to you; "nothing is wasted".'
     near = take_in(rows, knows, "DS", Wishes(accept_near=True, corrections={(20, 4): "3"}))
     assert (len(near.taken), len(near.refused)) == (48, 0)
 
 
-cells = st.sampled_from(["", "Plant", "plnt", "Fern", "Frn", "3", "x2", "three", "-1", "TOTAL", "Larch", "upon play this: draw 1", "always wrong", " "])
+cells = st.sampled_from(
+    [
+        "",
+        "Plant",
+        "plnt",
+        "Fern",
+        "Frn",
+        "3",
+        "x2",
+        "three",
+        "-1",
+        "TOTAL",
+        "Larch",
+        "upon play this: draw 1",
+        "always wrong",
+        " ",
+    ]
+)
 
 
 @given(st.lists(st.lists(cells, max_size=7), max_size=30), st.integers(0, 3))
@@ -51,7 +73,15 @@ def test_no_row_is_lost_or_counted_twice(rows, above):
 
 
 def test_written_effects_play_and_prose_prints():
-    found = take_in([HEADER, ("A", "Plant", "Fern", "1", "upon play this: draw 1"), ("B", "Plant", "Fern", "1", "Draw one.")], KNOWS, "X")
+    found = take_in(
+        [
+            HEADER,
+            ("A", "Plant", "Fern", "1", "upon play this: draw 1"),
+            ("B", "Plant", "Fern", "1", "Draw one."),
+        ],
+        KNOWS,
+        "X",
+    )
     assert found.taken[0].values["effect"].abilities and "printed" not in found.taken[0].values
     assert found.taken[1].values["printed"] == "Draw one." and "effect" not in found.taken[1].values
 

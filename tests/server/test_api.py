@@ -22,7 +22,9 @@ def client(desk):
 
 
 def put(client, field, value, base, card=CARD, **headers):
-    return client.put(f"/api/games/{GAME}/cards/{card}/fields/{field}", json={"value": value, "base": base}, headers=headers)
+    return client.put(
+        f"/api/games/{GAME}/cards/{card}/fields/{field}", json={"value": value, "base": base}, headers=headers
+    )
 
 
 def test_one_card_all_the_way_through(client):
@@ -71,9 +73,16 @@ def test_every_error_has_place_and_mend(client, method, path, body, status):
 
 def test_foreign_pages_and_hosts_are_turned_away(desk, client):
     assert client.get("/api/games", headers={"Host": "evil.example"}).status_code == 421
-    assert client.post(f"/api/games/{GAME}/undo", headers={"Origin": "https://evil.example"}).status_code == 403
-    keyed = TestClient(create_app(desk, frozenset({"127.0.0.1"}), key="secret"), base_url=HERE, follow_redirects=False)
-    assert keyed.get("/api/games").status_code == 401 and keyed.get("/api/games", headers={"Authorization": "Bearer wrong"}).status_code == 401
+    assert (
+        client.post(f"/api/games/{GAME}/undo", headers={"Origin": "https://evil.example"}).status_code == 403
+    )
+    keyed = TestClient(
+        create_app(desk, frozenset({"127.0.0.1"}), key="secret"), base_url=HERE, follow_redirects=False
+    )
+    assert (
+        keyed.get("/api/games").status_code == 401
+        and keyed.get("/api/games", headers={"Authorization": "Bearer wrong"}).status_code == 401
+    )
     assert keyed.get("/api/games", headers={"Authorization": "Bearer secret"}).status_code == 200
     assert keyed.get("/?key=secret").status_code == 303 and keyed.get("/api/games").status_code == 200
 
@@ -81,12 +90,25 @@ def test_foreign_pages_and_hosts_are_turned_away(desk, client):
 def test_an_import_by_the_page_is_looked_at_mended_and_taken(client):
     sheet = {"file": ("draft-sheet.csv", (SAMPLES / "draft-sheet.csv").read_bytes())}
     wishes = {"corrections": {"9:2": "Briar"}, "set_name": "Draft three"}
-    looked = client.post(f"/api/games/{GAME}/imports/preview", files=sheet, data={"wishes": json.dumps(wishes)}).json()
+    looked = client.post(
+        f"/api/games/{GAME}/imports/preview", files=sheet, data={"wishes": json.dumps(wishes)}
+    ).json()
     assert looked["said"] == "52 rows = 47 taken + 4 skipped + 1 refused" and looked["edit"] is None
     taken = client.post(f"/api/games/{GAME}/imports", files=sheet, data={"wishes": json.dumps(wishes)}).json()
-    assert taken["edit"]["ripple"]["card_count"] == 47 and [s["name"] for s in taken["edit"]["sets"]] == ["First Showing", "Draft three"]
-    assert client.post(f"/api/games/{GAME}/imports/preview", files={"file": ("e.csv", b"")}).json()["detail"] == "the file is empty"
-    assert client.post(f"/api/games/{GAME}/imports/preview", files={"file": ("b.csv", b"x" * (50 * 1024 * 1024))}).status_code == 413
+    assert taken["edit"]["ripple"]["card_count"] == 47 and [s["name"] for s in taken["edit"]["sets"]] == [
+        "First Showing",
+        "Draft three",
+    ]
+    assert (
+        client.post(f"/api/games/{GAME}/imports/preview", files={"file": ("e.csv", b"")}).json()["detail"]
+        == "the file is empty"
+    )
+    assert (
+        client.post(
+            f"/api/games/{GAME}/imports/preview", files={"file": ("b.csv", b"x" * (50 * 1024 * 1024))}
+        ).status_code
+        == 413
+    )
 
 
 def test_a_forged_decision_changes_nothing(client):

@@ -30,15 +30,27 @@ CARD = "c-ribbon-season-rs-016"
 
 
 def edit(desk, field, typed, page="one", base=None, card=CARD, key=None):
-    return edit_field(desk, GAME, card, field, typed, desk.game(GAME).seq if base is None else base, page, key)
+    return edit_field(
+        desk, GAME, card, field, typed, desk.game(GAME).seq if base is None else base, page, key
+    )
 
 
 def test_an_edit_is_one_op_with_its_ripples(desk):
     commit = edit(desk, "reach", "9")
     ripple = ripple_of(commit)
     (card,) = ripple.cards
-    assert (card.title, card.edits, card.face, card.fits) == ("The Unfolding", ("reach 5 → 9",), "re-laid", True)
-    assert (card.before.judgement, str(card.before.difference), card.after.judgement, str(card.after.difference)) == ("over", "1.00", "over", "5.00")
+    assert (card.title, card.edits, card.face, card.fits) == (
+        "The Unfolding",
+        ("reach 5 → 9",),
+        "re-laid",
+        True,
+    )
+    assert (
+        card.before.judgement,
+        str(card.before.difference),
+        card.after.judgement,
+        str(card.after.difference),
+    ) == ("over", "1.00", "over", "5.00")
     assert desk.game(GAME).cards[CARD].revision == 2 and not ripple.decks
 
 
@@ -70,7 +82,9 @@ def _same(desk, db) -> bool:
     fresh = other.game(GAME)
     other.close()
     now = desk.game(GAME)
-    return {k: (v.values, v.code) for k, v in now.cards.items()} == {k: (v.values, v.code) for k, v in fresh.cards.items()}
+    return {k: (v.values, v.code) for k, v in now.cards.items()} == {
+        k: (v.values, v.code) for k, v in fresh.cards.items()
+    }
 
 
 def test_undo_is_refused_with_both_versions_when_another_page_changed_the_field(desk):
@@ -125,19 +139,44 @@ def test_a_draft_effect_is_kept_and_the_last_good_version_prints_plays_and_is_pr
     good = sheet_of(desk.game(GAME), desk.game(GAME).cards[CARD])
     edit(desk, "effect", "upon enter this: drw 2")
     sheet = sheet_of(desk.game(GAME), desk.game(GAME).cards[CARD])
-    assert sheet.printed.lines == good.printed.lines and not sheet.printed.behaviour_written and sheet.ledger.judgement == "open"
+    assert (
+        sheet.printed.lines == good.printed.lines
+        and not sheet.printed.behaviour_written
+        and sheet.ledger.judgement == "open"
+    )
     assert [(p.what, p.nearest) for p in sheet.problems] == [("“drw” can't stand here", "draw")]
     edit(desk, "effect", "upon enter this: drw 2; draw 1")
-    commit = edit_field(desk, GAME, CARD, "effect", "upon leave this: drw 3", desk.game(GAME).seq, "one", good="upon leave this: draw 3")
-    assert sheet_of(commit.after, commit.after.cards[CARD]).printed.lines == ("When it is pulled up: take 3 cards from your pile.",)
-    looked = preview(desk.game(GAME), desk.game(GAME).cards[CARD], {"effect": "upon enter this: draw 1", "reach": "x"})
-    assert looked.printed.lines == ("As it comes up: take 1 card from your pile.",) and looked.problems[0].where == "Reach"
+    commit = edit_field(
+        desk,
+        GAME,
+        CARD,
+        "effect",
+        "upon leave this: drw 3",
+        desk.game(GAME).seq,
+        "one",
+        good="upon leave this: draw 3",
+    )
+    assert sheet_of(commit.after, commit.after.cards[CARD]).printed.lines == (
+        "When it is pulled up: take 3 cards from your pile.",
+    )
+    looked = preview(
+        desk.game(GAME), desk.game(GAME).cards[CARD], {"effect": "upon enter this: draw 1", "reach": "x"}
+    )
+    assert (
+        looked.printed.lines == ("As it comes up: take 1 card from your pile.",)
+        and looked.problems[0].where == "Reach"
+    )
 
 
 def test_a_rarity_made_stricter_makes_a_deck_illegal_and_undo_mends_it(desk):
     commit = edit(desk, "rarity", "Heirloom", card="c-ribbon-season-rs-001")
     (deck,) = ripple_of(commit).decks
-    assert (deck.name, deck.was_legal, deck.legal, deck.why) == ("Fern over Moss", True, False, "3 of Copper Larch Fern; the most is 1")
+    assert (deck.name, deck.was_legal, deck.legal, deck.why) == (
+        "Fern over Moss",
+        True,
+        False,
+        "3 of Copper Larch Fern; the most is 1",
+    )
     back = ripple_of(undo(desk, GAME, "one")).decks[0]
     assert (back.was_legal, back.legal) == (False, True)
 
@@ -146,7 +185,10 @@ def test_decks_count_and_a_card_taken_out_is_named(desk):
     _, deck = add_deck(desk, GAME, "  Mine ", "one")
     set_count(desk, GAME, deck, CARD, 2, desk.game(GAME).seq, "one")
     found = report(desk.game(GAME), desk.game(GAME).decks[deck])
-    assert [p.what for p in found.problems] == ["2 cards; the least is 30", "2 of The Unfolding; the most is 1"] and found.curve == {6: 2}
+    assert [p.what for p in found.problems] == [
+        "2 cards; the least is 30",
+        "2 of The Unfolding; the most is 1",
+    ] and found.curve == {6: 2}
     retire_card(desk, GAME, CARD, "one")
     assert "gone from the game" in report(desk.game(GAME), desk.game(GAME).decks[deck]).problems[1].what
     undo(desk, GAME, "one")
@@ -159,7 +201,10 @@ def test_an_import_is_one_step_to_undo(desk):
     plan = plan_import(before, data, "draft-sheet.csv")
     assert desk.game(GAME) is before and plan.set_code == "DS"
     commit, _ = take_import(desk, GAME, data, "draft-sheet.csv", "one", wishes=Wishes(accept_near=True))
-    assert len(commit.after.cards) == 96 + 47 and [s.name for s in commit.after.sets] == ["First Showing", "Draft sheet"]
+    assert len(commit.after.cards) == 96 + 47 and [s.name for s in commit.after.sets] == [
+        "First Showing",
+        "Draft sheet",
+    ]
     assert len(undo(desk, GAME, "one").after.cards) == 96
     redone = redo(desk, GAME, "one").after
     assert len(redone.cards) == 143 and _same(desk, Path(desk.store._engine.url.database))
@@ -191,9 +236,14 @@ def test_a_playtest_is_kept_as_seed_and_decisions_and_undone_by_replay(desk):
         decide(desk, table.id, Option("draw"), 5)
 
 
-def test_kill_dash_nine_in_the_middle_of_imports_leaves_a_sound_file_and_every_acknowledged_edit(db, tmp_path):
+def test_kill_dash_nine_in_the_middle_of_imports_leaves_a_sound_file_and_every_acknowledged_edit(
+    db, tmp_path
+):
     sheet = tmp_path / "large.csv"
-    sheet.write_text("Name,Type,Bed,Cost,Reach,Root\n" + "".join(f"Card {n},Plant,Fern,2,1,3\n" for n in range(1500)), encoding="utf-8")
+    sheet.write_text(
+        "Name,Type,Bed,Cost,Reach,Root\n" + "".join(f"Card {n},Plant,Fern,2,1,3\n" for n in range(1500)),
+        encoding="utf-8",
+    )
     script = (
         "import sys, pathlib\nfrom dramok.studio import open_desk\nfrom dramok.studio.importing import take_import\n"
         "desk = open_desk(pathlib.Path(sys.argv[1])); data = pathlib.Path(sys.argv[2]).read_bytes(); print('ready', flush=True)\n"
@@ -201,7 +251,9 @@ def test_kill_dash_nine_in_the_middle_of_imports_leaves_a_sound_file_and_every_a
     )
     acknowledged = []
     for delay in (0.0, 0.05, 0.13, 0.31, 0.6):
-        process = subprocess.Popen([sys.executable, "-c", script, str(db), str(sheet)], stdout=subprocess.PIPE, text=True)
+        process = subprocess.Popen(
+            [sys.executable, "-c", script, str(db), str(sheet)], stdout=subprocess.PIPE, text=True
+        )
         assert process.stdout.readline() == "ready\n"
         time.sleep(delay)
         os.kill(process.pid, signal.SIGKILL)
@@ -210,7 +262,11 @@ def test_kill_dash_nine_in_the_middle_of_imports_leaves_a_sound_file_and_every_a
     with sqlite3.connect(db) as connection:
         assert connection.execute("PRAGMA integrity_check").fetchone() == ("ok",)
         seqs = {row[0] for row in connection.execute("SELECT seq FROM op")}
-        cards, = connection.execute("SELECT count(*) FROM card").fetchone()
-        changes, = connection.execute("SELECT count(*) FROM change WHERE entity = 'card'").fetchone()
+        (cards,) = connection.execute("SELECT count(*) FROM card").fetchone()
+        (changes,) = connection.execute("SELECT count(*) FROM change WHERE entity = 'card'").fetchone()
     assert set(acknowledged) <= seqs and cards == changes == 96 + 1500 * (len(seqs) - 1)
-    assert json.loads(subprocess.check_output([sys.executable, "-m", "dramok", "check", "--game", GAME, "--db", str(db), "--json"]))["findings"]
+    assert json.loads(
+        subprocess.check_output(
+            [sys.executable, "-m", "dramok", "check", "--game", GAME, "--db", str(db), "--json"]
+        )
+    )["findings"]

@@ -40,7 +40,9 @@ class Problem(Frozen):
 
 def fold(text: str) -> str:
     """The form in which names are compared: NFC, casefolded, single spaces, no outer blanks."""
-    return " ".join(normalize("NFC", text).casefold().split())
+    if not text.isascii():
+        text = normalize("NFC", text)
+    return " ".join(text.casefold().split())
 
 
 def nearest_name(typed: str, known: Iterable[str]) -> str | None:

@@ -49,7 +49,11 @@ def _paint(mark: Mark) -> str:
 def _path(mark: Path) -> str:
     if mark.d == "":
         return ""
-    moved = f' transform="translate({mark.x:.2f} {mark.y:.2f}) scale({mark.scale:.5f})"' if mark.scale != 1 or mark.x or mark.y else ""
+    moved = (
+        f' transform="translate({mark.x:.2f} {mark.y:.2f}) scale({mark.scale:.5f})"'
+        if mark.scale != 1 or mark.x or mark.y
+        else ""
+    )
     ink = f' fill="{mark.fill}"' if mark.fill else ' fill="none"'
     if mark.stroke:
         ink += f' stroke="{mark.stroke}" stroke-width="{mark.width:g}" stroke-linecap="round"'
@@ -66,11 +70,10 @@ def _printable(text: str) -> str:
 
 
 def _picture(mark: Picture) -> str:
-    """A picture is painted once for each content and place: `key` names the content."""
-    place = (mark.key, mark.x, mark.y, mark.width, mark.height)
-    painted = _PAINTED.get(place)
+    """A picture is drawn and painted once for each recipe and place."""
+    painted = _PAINTED.get(mark)
     if painted is None:
-        inner = "".join(_paint(each) for each in mark.marks)
+        inner = "".join(_paint(each) for each in mark.recipe.draw())
         high = mark.units * mark.height / mark.width
         painted = (
             f'<svg x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}" viewBox="0 0 {mark.units:g} {high:g}"'
@@ -78,9 +81,9 @@ def _picture(mark: Picture) -> str:
         )
         if len(_PAINTED) >= MOST_PAINTED:
             _PAINTED.clear()
-        _PAINTED[place] = painted
+        _PAINTED[mark] = painted
     return painted
 
 
 MOST_PAINTED = 4096
-_PAINTED: dict[tuple[str, float, float, float, float], str] = {}
+_PAINTED: dict[Picture, str] = {}

@@ -44,7 +44,14 @@ def _serve_page(app: FastAPI) -> None:
 
     @app.api_route("/api/{rest:path}", methods=["GET", "POST", "PUT", "DELETE"], include_in_schema=False)
     def unknown(rest: str) -> JSONResponse:
-        return answer(ProblemOut(title="not there", status=404, detail=f"there is no /api/{rest[:80]}", mend="see /api/openapi.json"))
+        return answer(
+            ProblemOut(
+                title="not there",
+                status=404,
+                detail=f"there is no /api/{rest[:80]}",
+                mend="see /api/openapi.json",
+            )
+        )
 
     @app.get("/{rest:path}", include_in_schema=False)
     def page(rest: str) -> Response:

@@ -12,24 +12,25 @@ from dramok.studio import Desk, GameSnapshot
 NO_PAGE = "unnamed"
 
 
-def _desk(request: Request) -> Desk:
+async def _desk(request: Request) -> Desk:
     desk: Desk = request.app.state.desk
     return desk
 
 
 def _game(request: Request, game_id: str) -> GameSnapshot:
-    return _desk(request).game(game_id)
+    desk: Desk = request.app.state.desk
+    return desk.game(game_id)
 
 
-def _page(x_page: Annotated[str | None, Header(max_length=80)] = None) -> str:
+async def _page(x_page: Annotated[str | None, Header(max_length=80)] = None) -> str:
     return x_page or NO_PAGE
 
 
-def _key(idempotency_key: Annotated[str | None, Header(max_length=80)] = None) -> str | None:
+async def _key(idempotency_key: Annotated[str | None, Header(max_length=80)] = None) -> str | None:
     return idempotency_key
 
 
-def _live(request: Request) -> Counter[str]:
+async def _live(request: Request) -> Counter[str]:
     pages: Counter[str] = request.app.state.live_pages
     return pages
 

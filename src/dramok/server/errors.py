@@ -12,7 +12,13 @@ from dramok.studio import Conflict, Missing, Refused
 
 RESPONSES: dict[int | str, dict[str, object]] = {
     status: {"model": ProblemOut, "description": said}
-    for status, said in ((400, "refused"), (404, "not there"), (409, "changed meanwhile"), (413, "too large"), (422, "malformed"))
+    for status, said in (
+        (400, "refused"),
+        (404, "not there"),
+        (409, "changed meanwhile"),
+        (413, "too large"),
+        (422, "malformed"),
+    )
 }
 
 
@@ -22,18 +28,36 @@ def add_handlers(app: FastAPI) -> None:
     @app.exception_handler(Refused)
     async def refused(_: Request, error: Refused) -> JSONResponse:
         problem = error.problem
-        return answer(ProblemOut(title="refused", status=400, detail=problem.what, where=problem.where, mend=problem.mend, nearest=problem.nearest))
+        return answer(
+            ProblemOut(
+                title="refused",
+                status=400,
+                detail=problem.what,
+                where=problem.where,
+                mend=problem.mend,
+                nearest=problem.nearest,
+            )
+        )
 
     @app.exception_handler(Missing)
     async def missing(_: Request, error: Missing) -> JSONResponse:
-        return answer(ProblemOut(title="not there", status=404, detail=str(error), mend="it may have been taken out; reload"))
+        return answer(
+            ProblemOut(
+                title="not there", status=404, detail=str(error), mend="it may have been taken out; reload"
+            )
+        )
 
     @app.exception_handler(Conflict)
     async def conflict(_: Request, error: Conflict) -> JSONResponse:
         return answer(
             ProblemOut(
-                title="changed meanwhile", status=409, detail=str(error), mend="keep theirs, or write yours over it",
-                theirs=error.theirs, yours=error.yours, seq=error.seq,
+                title="changed meanwhile",
+                status=409,
+                detail=str(error),
+                mend="keep theirs, or write yours over it",
+                theirs=error.theirs,
+                yours=error.yours,
+                seq=error.seq,
             )  # fmt: skip
         )
 
@@ -41,12 +65,31 @@ def add_handlers(app: FastAPI) -> None:
     async def malformed(_: Request, error: RequestValidationError) -> JSONResponse:
         first = error.errors()[0]
         where = ".".join(str(part) for part in first["loc"][1:])
-        return answer(ProblemOut(title="malformed", status=422, detail=f"{where}: {first['msg']}"[:500], where=where, mend="see /api/openapi.json"))
+        return answer(
+            ProblemOut(
+                title="malformed",
+                status=422,
+                detail=f"{where}: {first['msg']}"[:500],
+                where=where,
+                mend="see /api/openapi.json",
+            )
+        )
 
     @app.exception_handler(HTTPException)
     async def other(_: Request, error: HTTPException) -> JSONResponse:
-        return answer(ProblemOut(title="error", status=error.status_code, detail=str(error.detail), mend="see /api/openapi.json"))
+        return answer(
+            ProblemOut(
+                title="error",
+                status=error.status_code,
+                detail=str(error.detail),
+                mend="see /api/openapi.json",
+            )
+        )
 
 
 def answer(problem: ProblemOut) -> JSONResponse:
-    return JSONResponse(problem.model_dump(exclude_none=True), status_code=problem.status, media_type="application/problem+json")
+    return JSONResponse(
+        problem.model_dump(exclude_none=True),
+        status_code=problem.status,
+        media_type="application/problem+json",
+    )

@@ -36,17 +36,32 @@ class Safety:
         most = MOST_UPLOAD if "/imports" in scope["path"] else MOST_BODY
         length = headers.get("content-length", "0")
         if not length.isdigit() or int(length) > most:
-            await _problem(413, "too large", f"the request has more than {most // 1048576} MB", "send less, or split the file")(scope, receive, send)
+            await _problem(
+                413,
+                "too large",
+                f"the request has more than {most // 1048576} MB",
+                "send less, or split the file",
+            )(scope, receive, send)
             return
         await self.app(scope, _limited(receive, most), send)
 
     def _refusal(self, scope: Scope, headers: dict[str, str]) -> Any:
         host = _hostname(headers.get("host", ""))
         if host not in self.hosts:
-            return _problem(421, "unknown host", f"this server does not answer to {host[:80]}", "open it by the address that it printed")
+            return _problem(
+                421,
+                "unknown host",
+                f"this server does not answer to {host[:80]}",
+                "open it by the address that it printed",
+            )
         origin = headers.get("origin")
         if origin and origin != "null" and _hostname(urlsplit(origin).netloc) not in self.hosts:
-            return _problem(403, "foreign page", "this page may not use this server", "open the app by the address that it printed")
+            return _problem(
+                403,
+                "foreign page",
+                "this page may not use this server",
+                "open the app by the address that it printed",
+            )
         if self.key is None:
             return None
         offered = parse_qs(scope["query_string"].decode("latin-1")).get("key", [""])[0]
@@ -58,7 +73,12 @@ class Safety:
         bearer = headers.get("authorization", "").removeprefix("Bearer ")
         if (cookie and hmac.compare_digest(cookie.value, self.key)) or hmac.compare_digest(bearer, self.key):
             return None
-        return _problem(401, "key needed", "this server asks for its access key", "open it by the address, with key, that it printed")
+        return _problem(
+            401,
+            "key needed",
+            "this server asks for its access key",
+            "open it by the address, with key, that it printed",
+        )
 
 
 def _hostname(netloc: str) -> str:
@@ -82,5 +102,12 @@ def _limited(receive: Receive, most: int) -> Receive:
 
 
 def _problem(status: int, title: str, detail: str, mend: str) -> JSONResponse:
-    body = {"type": "about:blank", "title": title, "status": status, "detail": detail, "where": "request", "mend": mend}
+    body = {
+        "type": "about:blank",
+        "title": title,
+        "status": status,
+        "detail": detail,
+        "where": "request",
+        "mend": mend,
+    }
     return JSONResponse(body, status_code=status, media_type="application/problem+json")

@@ -155,6 +155,7 @@ class FaceOut(Out):
 class StandingBrief(Out):
     judgement: str
     difference: Points
+    written: bool
 
 
 class CardRippleOut(Out):
@@ -405,7 +406,14 @@ class WishesIn(Out):
 
 def game_out(game: GameSnapshot) -> GameOut:
     schema = game.rulebook.cards
-    kinds = [TYPE, STAT, RESOURCE, CHOICE, TAG, *(value_of(field.id) for field in schema.fields if field.kind == "choice")]
+    kinds = [
+        TYPE,
+        STAT,
+        RESOURCE,
+        CHOICE,
+        TAG,
+        *(value_of(field.id) for field in schema.fields if field.kind == "choice"),
+    ]
     return GameOut(
         id=game.id, name=game.name, seq=game.seq, fields=list(schema.fields), lists=list(schema.lists), roles=game.rulebook.roles,
         types=[_type_out(game, each) for each in schema.types if not each.abstract],
@@ -417,15 +425,30 @@ def game_out(game: GameSnapshot) -> GameOut:
 
 
 def _type_out(game: GameSnapshot, each: CardType) -> TypeOut:
-    return TypeOut(id=each.id, name=each.name, stays=each.stays, fields=[field.id for field in game.rulebook.cards.fields_of(each.id)])
+    return TypeOut(
+        id=each.id,
+        name=each.name,
+        stays=each.stays,
+        fields=[field.id for field in game.rulebook.cards.fields_of(each.id)],
+    )
 
 
 def card_out(game: GameSnapshot, card: Card) -> CardOut:
     schema = game.rulebook.cards
     values = {
-        ident: shown_value(field, value, schema, game.vocabulary) for ident, value in card.values.items() if (field := schema.field(ident)) is not None
+        ident: shown_value(field, value, schema, game.vocabulary)
+        for ident, value in card.values.items()
+        if (field := schema.field(ident)) is not None
     }
-    return CardOut(id=card.id, code=card.code, set=card.set, type=card.type, title=game.title(card), revision=card.revision, values=values)
+    return CardOut(
+        id=card.id,
+        code=card.code,
+        set=card.set,
+        type=card.type,
+        title=game.title(card),
+        revision=card.revision,
+        values=values,
+    )
 
 
 def sheet_out(sheet: CardSheet) -> SheetOut:

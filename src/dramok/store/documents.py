@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Mapping
 from typing import Any
+
+from pydantic_core import from_json, to_json
 
 from dramok.core.cards import Card, Value
 from dramok.core.effects import Script
@@ -24,11 +25,42 @@ def read_value(raw: Any) -> Value:
 
 
 def write_values(values: Mapping[str, Value]) -> str:
-    return json.dumps({name: write_value(value) for name, value in values.items()}, ensure_ascii=False)
+    return dump({name: write_value(value) for name, value in values.items()})
 
 
 def read_values(text: str) -> dict[str, Value]:
-    return {name: read_value(raw) for name, raw in json.loads(text).items()}
+    return values_from(from_json(text))
+
+
+def values_from(raw: Mapping[str, Any]) -> dict[str, Value]:
+    return {name: read_value(each) for name, each in raw.items()}
+
+
+def dump(document: Any) -> str:
+    """JSON text of plain data."""
+    return to_json(document).decode()
+
+
+def card_text(card: Card) -> str:
+    """The whole of a card, as an `exists` change holds it."""
+    values = {name: write_value(value) for name, value in card.values.items()}
+    return dump(
+        {"code": card.code, "set": card.set, "type": card.type, "revision": card.revision, "values": values}
+    )
+
+
+def card_of_text(ident: str, text: str, seq: int) -> Card:
+    """A card as it comes into being, or back: one revision on from what the text holds."""
+    made = from_json(text)
+    return Card(
+        ident,
+        made["code"],
+        made["set"],
+        made["type"],
+        values_from(made["values"]),
+        made.get("revision", 0) + 1,
+        seq,
+    )
 
 
 def card_from(ident: str, code: str, set_id: str, kind: str, doc: str, revision: int, seq: int) -> Card:

@@ -8,6 +8,8 @@ from typing import NamedTuple
 
 from sqlalchemy import Connection
 
+from dramok.core.cards import Card
+
 EXISTS = "exists"
 COLUMNS = {"code": "code", "set": "set_id", "type": "type"}
 
@@ -16,6 +18,7 @@ class Change(NamedTuple):
     """`entity` is card, deck or set. `before` and `after` are JSON text, None where the thing or field is absent.
 
     Field `exists` makes or retires the thing; its value holds the whole of it. `deck` fields are `name` and `card/ID`.
+    `card` is a card just made, so that nobody has to read it back from `after`; it is not stored.
     """
 
     entity: str
@@ -23,6 +26,7 @@ class Change(NamedTuple):
     field: str
     before: str | None
     after: str | None
+    card: Card | None = None
 
 
 class Op(NamedTuple):
@@ -38,7 +42,7 @@ def write_changes(connection: Connection, game: str, seq: int, changes: Sequence
     """Writes the changes and the new state that follows from them."""
     connection.exec_driver_sql(
         "INSERT INTO change (op, entity, entity_id, field, before, after) VALUES (?, ?, ?, ?, ?, ?)",
-        [(seq, *change) for change in changes],
+        [(seq, *change[:5]) for change in changes],
     )
     made = [change for change in changes if change.field == EXISTS]
     for entity, write in (("set", _make_sets), ("card", _make_cards), ("deck", _make_decks)):
@@ -64,21 +68,21 @@ def _make_sets(connection: Connection, game: str, seq: int, changes: Iterable[Ch
 
 
 def _make_cards(connection: Connection, game: str, seq: int, changes: Sequence[Change]) -> None:
+    """Cards come into being (or back) straight from the changes just written; the rest is retired."""
     gone = [(seq, change.id) for change in changes if change.after is None]
     if gone:
-        connection.exec_driver_sql("UPDATE card SET retired = 1, revision = revision + 1, seq = ? WHERE id = ?", gone)
-    rows = []
-    for change in changes:
-        if change.after is not None:
-            made = json.loads(change.after)
-            rows.append((change.id, game, made["set"], made["code"], made["type"], json.dumps(made["values"], ensure_ascii=False), seq))
-    if rows:
         connection.exec_driver_sql(
-            "INSERT INTO card (id, game, set_id, code, type, doc, revision, seq, retired) VALUES (?, ?, ?, ?, ?, ?, 1, ?, 0)"
-            " ON CONFLICT (id) DO UPDATE SET retired = 0, set_id = excluded.set_id, code = excluded.code, type = excluded.type,"
-            " doc = excluded.doc, revision = card.revision + 1, seq = excluded.seq",
-            rows,
+            "UPDATE card SET retired = 1, revision = revision + 1, seq = ? WHERE id = ?", gone
         )
+    connection.exec_driver_sql(
+        "INSERT INTO card (id, game, set_id, code, type, doc, revision, seq, retired)"
+        " SELECT entity_id, ?, after ->> '$.set', after ->> '$.code', after ->> '$.type', after -> '$.values',"
+        " coalesce(after ->> '$.revision', 0) + 1, op, 0"
+        " FROM change WHERE op = ? AND entity = 'card' AND field = 'exists' AND after IS NOT NULL"
+        " ON CONFLICT (id) DO UPDATE SET retired = 0, set_id = excluded.set_id, code = excluded.code, type = excluded.type,"
+        " doc = excluded.doc, revision = excluded.revision, seq = excluded.seq",
+        (game, seq),
+    )
 
 
 def _make_decks(connection: Connection, game: str, seq: int, changes: Iterable[Change]) -> None:
@@ -107,7 +111,14 @@ def _edit_card(connection: Connection, seq: int, ident: str, edits: Sequence[Cha
             doc[edit.field] = json.loads(edit.after)
     connection.exec_driver_sql(
         "UPDATE card SET doc = ?, code = ?, set_id = ?, type = ?, revision = revision + 1, seq = ? WHERE id = ?",
-        (json.dumps(doc, ensure_ascii=False), columns["code"], columns["set_id"], columns["type"], seq, ident),
+        (
+            json.dumps(doc, ensure_ascii=False),
+            columns["code"],
+            columns["set_id"],
+            columns["type"],
+            seq,
+            ident,
+        ),
     )
 
 
@@ -121,4 +132,6 @@ def _edit_deck(connection: Connection, seq: int, ident: str, edits: Sequence[Cha
             cards.pop(edit.field.removeprefix("card/"), None)
         else:
             cards[edit.field.removeprefix("card/")] = json.loads(edit.after)
-    connection.exec_driver_sql("UPDATE deck SET name = ?, doc = ?, seq = ? WHERE id = ?", (name, json.dumps(cards), seq, ident))
+    connection.exec_driver_sql(
+        "UPDATE deck SET name = ?, doc = ?, seq = ? WHERE id = ?", (name, json.dumps(cards), seq, ident)
+    )

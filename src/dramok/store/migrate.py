@@ -15,7 +15,11 @@ def migrate(engine: Engine, path: Path) -> None:
     """Runs what is missing. Alembic is imported only when there is something to run, which keeps a start short."""
     with engine.connect() as connection:
         has_version = inspect(connection).has_table("alembic_version")
-        current = connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar() if has_version else None
+        current = (
+            connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar()
+            if has_version
+            else None
+        )
     if current == HEAD:
         return
     if current is not None:

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from sqlalchemy import Connection, Engine, create_engine, event, func
-from sqlmodel import Session, select
+from sqlmodel import Session, col, select
 
 from dramok.core.cards import Card
 from dramok.core.decks import Deck
@@ -77,7 +77,9 @@ def _prepare(connection: Any, _record: Any) -> None:
 
 
 def _begin(connection: Connection) -> None:
-    connection.exec_driver_sql("BEGIN IMMEDIATE" if connection.get_execution_options().get("writing") else "BEGIN")
+    connection.exec_driver_sql(
+        "BEGIN IMMEDIATE" if connection.get_execution_options().get("writing") else "BEGIN"
+    )
 
 
 class Store:
@@ -106,11 +108,19 @@ class Store:
     def seqs(self) -> dict[str, int]:
         """The number of the latest op of each game that has one."""
         with Session(self._engine) as session:
-            return {game: seq or 0 for game, seq in session.exec(select(OpRow.game, func.max(OpRow.seq)).group_by(OpRow.game)).all()}
+            return {
+                game: seq or 0
+                for game, seq in session.exec(
+                    select(OpRow.game, func.max(OpRow.seq)).group_by(OpRow.game)
+                ).all()
+            }
 
     def games(self) -> list[GameRecord]:
         with Session(self._engine) as session:
-            return [GameRecord(row.id, row.name, row.rulebook, row.prices, row.formats) for row in session.exec(select(GameRow).order_by(GameRow.name)).all()]
+            return [
+                GameRecord(row.id, row.name, row.rulebook, row.prices, row.formats)
+                for row in session.exec(select(GameRow).order_by(GameRow.name)).all()
+            ]
 
     def add_game(self, game: GameRecord) -> None:
         with self.writing() as connection:
@@ -123,25 +133,43 @@ class Store:
         """A game's sets, cards, decks and latest op number, of one moment."""
         with self._engine.connect() as connection, connection.begin():
             session = Session(bind=connection)
-            sets = [SetRecord(r.id, r.name, r.code) for r in session.exec(select(SetRow).where(SetRow.game == game, SetRow.retired == False)).all()]  # noqa: E712
+            sets = [
+                SetRecord(r.id, r.name, r.code)
+                for r in session.exec(
+                    select(SetRow).where(SetRow.game == game, col(SetRow.retired).is_(False))
+                ).all()
+            ]
             rows = connection.exec_driver_sql(
-                "SELECT id, code, set_id, type, doc, revision, seq FROM card WHERE game = ? AND retired = 0 ORDER BY code, id", (game,)
+                "SELECT id, code, set_id, type, doc, revision, seq FROM card WHERE game = ? AND retired = 0 ORDER BY code, id",
+                (game,),
             ).all()
             cards = [card_from(*row) for row in rows]
             decks = [
                 Deck(row.id, row.name, json.loads(row.doc), row.seq)
-                for row in session.exec(select(DeckRow).where(DeckRow.game == game, DeckRow.retired == False).order_by(DeckRow.name)).all()  # noqa: E712
+                for row in session.exec(
+                    select(DeckRow)
+                    .where(DeckRow.game == game, col(DeckRow.retired).is_(False))
+                    .order_by(DeckRow.name)
+                ).all()
             ]
             seq = session.exec(select(func.max(OpRow.seq)).where(OpRow.game == game)).one()
         return sets, cards, decks, seq or 0
 
     def commit(
-        self, connection: Connection, game: str, label: str, page: str, changes: Sequence[Change], inverse_of: int | None = None, key: str | None = None
+        self,
+        connection: Connection,
+        game: str,
+        label: str,
+        page: str,
+        changes: Sequence[Change],
+        inverse_of: int | None = None,
+        key: str | None = None,
     ) -> Op:
         """Writes one op inside a `writing` transaction."""
         at = datetime.now(UTC).isoformat(timespec="milliseconds")
         cursor = connection.exec_driver_sql(
-            "INSERT INTO op (game, label, page, inverse_of, at, key) VALUES (?, ?, ?, ?, ?, ?)", (game, label, page, inverse_of, at, key)
+            "INSERT INTO op (game, label, page, inverse_of, at, key) VALUES (?, ?, ?, ?, ?, ?)",
+            (game, label, page, inverse_of, at, key),
         )
         seq = int(cursor.lastrowid or 0)
         write_changes(connection, game, seq, changes)
@@ -155,7 +183,12 @@ class Store:
     def ops(self, game: str, after: int = 0, newest: int = 1000) -> list[Op]:
         """The newest ops of a game after a number, oldest first."""
         with Session(self._engine) as session:
-            query = select(OpRow).where(OpRow.game == game, OpRow.seq > after).order_by(OpRow.seq.desc()).limit(newest)  # type: ignore[operator,union-attr]
+            query = (
+                select(OpRow)
+                .where(OpRow.game == game, OpRow.seq > after)
+                .order_by(OpRow.seq.desc())
+                .limit(newest)
+            )  # type: ignore[operator,union-attr]
             return [_op(row) for row in reversed(session.exec(query).all())]
 
     def changes(self, op: int) -> list[Change]:
@@ -167,14 +200,18 @@ class Store:
         """(entity, id) of everything that ops after a number changed."""
         with self._engine.connect() as connection:
             rows = connection.exec_driver_sql(
-                "SELECT DISTINCT c.entity, c.entity_id FROM change c JOIN op o ON o.seq = c.op WHERE o.game = ? AND o.seq > ?", (game, after)
+                "SELECT DISTINCT c.entity, c.entity_id FROM change c JOIN op o ON o.seq = c.op WHERE o.game = ? AND o.seq > ?",
+                (game, after),
             ).all()
         return {(row[0], row[1]) for row in rows}
 
     def latest_change(self, entity_id: str, field: str) -> int:
         """The number of the latest op that changed a field of a thing; 0 when none did."""
         with self._engine.connect() as connection:
-            found = connection.exec_driver_sql("SELECT max(op) FROM change WHERE entity_id = ? AND field IN (?, 'exists')", (entity_id, field)).scalar()
+            found = connection.exec_driver_sql(
+                "SELECT max(op) FROM change WHERE entity_id = ? AND field IN (?, 'exists')",
+                (entity_id, field),
+            ).scalar()
         return int(found or 0)
 
     def save_playtest(self, record: PlaytestRecord) -> None:
@@ -183,7 +220,16 @@ class Store:
             connection.exec_driver_sql(
                 "INSERT INTO playtest (id, game, deck, deck_name, seed, program, decisions, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
                 " ON CONFLICT (id) DO UPDATE SET decisions = excluded.decisions",
-                (record.id, record.game, record.deck, record.deck_name, record.seed, record.program, json.dumps(record.decisions), record.at),
+                (
+                    record.id,
+                    record.game,
+                    record.deck,
+                    record.deck_name,
+                    record.seed,
+                    record.program,
+                    json.dumps(record.decisions),
+                    record.at,
+                ),
             )
 
     def playtest(self, ident: str) -> PlaytestRecord | None:
@@ -193,7 +239,12 @@ class Store:
 
     def playtests(self, game: str, newest: int = 20) -> list[PlaytestRecord]:
         with Session(self._engine) as session:
-            rows = session.exec(select(PlaytestRow).where(PlaytestRow.game == game).order_by(PlaytestRow.at.desc()).limit(newest)).all()  # type: ignore[attr-defined]
+            rows = session.exec(
+                select(PlaytestRow)
+                .where(PlaytestRow.game == game)
+                .order_by(PlaytestRow.at.desc())
+                .limit(newest)
+            ).all()  # type: ignore[attr-defined]
             return [_playtest(row) for row in rows]
 
 

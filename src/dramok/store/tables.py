@@ -26,7 +26,10 @@ class SetRow(SQLModel, table=True):
 
 class CardRow(SQLModel, table=True):
     __tablename__ = "card"
-    __table_args__ = (Index("card_code", "game", "code", unique=True, sqlite_where=text("retired = 0")), Index("card_set_type", "game", "set_id", "type"))
+    __table_args__ = (
+        Index("card_code", "game", "code", unique=True, sqlite_where=text("retired = 0")),
+        Index("card_set_type", "game", "set_id", "type"),
+    )
     id: str = Field(primary_key=True)
     game: str = Field(foreign_key="game.id")
     set_id: str = Field(foreign_key="card_set.id")

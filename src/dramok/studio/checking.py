@@ -27,7 +27,15 @@ def check(game: GameSnapshot) -> list[Finding]:
         thing = f"{card.code} {game.title(card)}".strip()
         found += [Finding("card", thing, problem) for problem in sheet.problems]
         if not sheet.printed.behaviour_written and not sheet.problems:
-            found.append(Finding("card", thing, Problem(where="effect", what="behaviour not written", mend="say its text as effect lines")))
+            found.append(
+                Finding(
+                    "card",
+                    thing,
+                    Problem(
+                        where="effect", what="behaviour not written", mend="say its text as effect lines"
+                    ),
+                )
+            )
     for deck in game.decks.values():
         found += [Finding("deck", deck.name, problem) for problem in report(game, deck).problems]
     return found

@@ -42,7 +42,13 @@ def report(game: GameSnapshot, deck: Deck) -> DeckReport:
         faction = card.text(game.rulebook.roles.faction)
         factions[faction] = factions.get(faction, 0) + count
         types[card.type] = types.get(card.type, 0) + count
-    return DeckReport(deck, legality(deck, game.cards, game.rulebook, game.format), dict(sorted(curve.items())), factions, types)
+    return DeckReport(
+        deck,
+        legality(deck, game.cards, game.rulebook, game.format),
+        dict(sorted(curve.items())),
+        factions,
+        types,
+    )
 
 
 def deck_in(game: GameSnapshot, ident: str) -> Deck:
@@ -53,10 +59,25 @@ def deck_in(game: GameSnapshot, ident: str) -> Deck:
     return found
 
 
-def set_count(desk: Desk, game_id: str, deck_id: str, card_id: str, count: int, base: int, page: str, key: str | None = None) -> Commit:
+def set_count(
+    desk: Desk,
+    game_id: str,
+    deck_id: str,
+    card_id: str,
+    count: int,
+    base: int,
+    page: str,
+    key: str | None = None,
+) -> Commit:
     """Sets how many of a card the deck holds; 0 takes it out. Raises Conflict when the count changed after op `base`."""
     if not 0 <= count <= MOST_COPIES:
-        raise Refused(Problem(where="count", what=f"{count} is out of bounds", mend=f"write a number from 0 to {MOST_COPIES}"))
+        raise Refused(
+            Problem(
+                where="count",
+                what=f"{count} is out of bounds",
+                mend=f"write a number from 0 to {MOST_COPIES}",
+            )
+        )
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         deck = deck_in(now, deck_id)
@@ -68,7 +89,11 @@ def set_count(desk: Desk, game_id: str, deck_id: str, card_id: str, count: int, 
         field = f"card/{ident}"
         if deck.seq > base and desk.store.latest_change(deck_id, field) > base:
             raise Conflict(f"{deck.name}: this count was changed meanwhile", str(old), str(count), now.seq)
-        return (Change("deck", deck_id, field, json.dumps(old) if old else None, json.dumps(count) if count else None),)
+        return (
+            Change(
+                "deck", deck_id, field, json.dumps(old) if old else None, json.dumps(count) if count else None
+            ),
+        )
 
     game = desk.game(game_id)
     card = game.cards.get(card_id)
@@ -76,7 +101,14 @@ def set_count(desk: Desk, game_id: str, deck_id: str, card_id: str, count: int, 
     return desk.commit(game_id, f"{deck_in(game, deck_id).name}: {count} × {title}", page, plan, key=key)
 
 
-def add_deck(desk: Desk, game_id: str, name: str, page: str, cards: dict[str, int] | None = None, key: str | None = None) -> tuple[Commit, str]:
+def add_deck(
+    desk: Desk,
+    game_id: str,
+    name: str,
+    page: str,
+    cards: dict[str, int] | None = None,
+    key: str | None = None,
+) -> tuple[Commit, str]:
     """A new deck, empty unless `cards` are given; gives its id too."""
     ident = new_id("d")
     clean = _name(name)
@@ -87,7 +119,9 @@ def add_deck(desk: Desk, game_id: str, name: str, page: str, cards: dict[str, in
     return commit, ident
 
 
-def rename_deck(desk: Desk, game_id: str, deck_id: str, name: str, page: str, key: str | None = None) -> Commit:
+def rename_deck(
+    desk: Desk, game_id: str, deck_id: str, name: str, page: str, key: str | None = None
+) -> Commit:
     clean = _name(name)
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
@@ -102,13 +136,23 @@ def retire_deck(desk: Desk, game_id: str, deck_id: str, page: str, key: str | No
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         deck = deck_in(now, deck_id)
-        return (Change("deck", deck_id, "exists", json.dumps({"name": deck.name, "cards": dict(deck.cards)}), None),)
+        return (
+            Change(
+                "deck", deck_id, "exists", json.dumps({"name": deck.name, "cards": dict(deck.cards)}), None
+            ),
+        )
 
-    return desk.commit(game_id, f"deck {deck_in(desk.game(game_id), deck_id).name} taken out", page, plan, key=key)
+    return desk.commit(
+        game_id, f"deck {deck_in(desk.game(game_id), deck_id).name} taken out", page, plan, key=key
+    )
 
 
 def _name(name: str) -> str:
     clean = " ".join(name.split())
     if not clean or len(clean) > MOST_NAME:
-        raise Refused(Problem(where="name", what=f"a deck's name needs 1 to {MOST_NAME} characters", mend="give it a name"))
+        raise Refused(
+            Problem(
+                where="name", what=f"a deck's name needs 1 to {MOST_NAME} characters", mend="give it a name"
+            )
+        )
     return clean

@@ -12,8 +12,9 @@ from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.formats.tables import read_table
 from dramok.store import Change, GameRecord
+from dramok.store.documents import card_text
 from dramok.studio.desk import FOUNDING, Desk
-from dramok.studio.editing import made, new_id
+from dramok.studio.editing import new_id
 
 GAMES = ("ribbon-season",)
 
@@ -32,20 +33,28 @@ def _add(desk: Desk, ident: str) -> None:
     rulebook = Rulebook.model_validate(document["rulebook"])
     rows = read_table(room.joinpath(f"{ident}.tsv").read_bytes()).rows
     roles = rulebook.roles
-    intake = take_in(rows, Game(rulebook.cards, GameVocabulary(rulebook), roles.name, roles.copies, roles.printed, {}, {}), "X")
+    intake = take_in(
+        rows,
+        Game(rulebook.cards, GameVocabulary(rulebook), roles.name, roles.copies, roles.printed, {}, {}),
+        "X",
+    )
     if intake.refused:
         raise ValueError(f"the demo game {ident} is unsound: {intake.refused[0]}")
     first = document["sets"][0]
-    changes = [Change("set", first["id"], "exists", None, json.dumps({"name": first["name"], "code": first["code"]}))]
+    changes = [
+        Change("set", first["id"], "exists", None, json.dumps({"name": first["name"], "code": first["code"]}))
+    ]
     ids: dict[str, str] = {}
     for row in intake.taken:
         # Demo cards keep the same id in every database, so that their pictures are the same everywhere.
-        card = Card(f"c-{ident}-{fold(row.code)}", row.code, first["id"], row.type, row.values)
+        card = Card(f"c-{ident}-{fold(row.code)}", row.code, first["id"], row.type, row.values, revision=0)
         ids[row.code] = card.id
-        changes.append(Change("card", card.id, "exists", None, made(card)))
+        changes.append(Change("card", card.id, "exists", None, card_text(card)))
     for deck in document["decks"]:
         cards = {ids[code]: count for code, count in deck["cards"].items()}
-        changes.append(Change("deck", new_id("d"), "exists", None, json.dumps({"name": deck["name"], "cards": cards})))
+        changes.append(
+            Change("deck", new_id("d"), "exists", None, json.dumps({"name": deck["name"], "cards": cards}))
+        )
     dump = {key: json.dumps(document[key], ensure_ascii=False) for key in ("rulebook", "prices", "formats")}
     desk.store.add_game(GameRecord(ident, rulebook.name, dump["rulebook"], dump["prices"], dump["formats"]))
     desk.commit(ident, "the demo game", FOUNDING, lambda now: changes)

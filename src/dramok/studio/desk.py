@@ -11,7 +11,6 @@ from dramok.core.problem import Problem
 from dramok.store import Change, Op, Store, open_store
 from dramok.studio.snapshot import GameSnapshot
 
-
 FOUNDING = "demo"
 """The page name of the op that brings a demo game in: nobody undoes it."""
 
@@ -89,7 +88,15 @@ class Desk:
         self._snapshots[ident] = GameSnapshot.of(record, *self.store.contents(ident))
         return self._snapshots[ident]
 
-    def commit(self, game: str, label: str, page: str, plan: Plan, inverse_of: int | None = None, key: str | None = None) -> Commit:
+    def commit(
+        self,
+        game: str,
+        label: str,
+        page: str,
+        plan: Plan,
+        inverse_of: int | None = None,
+        key: str | None = None,
+    ) -> Commit:
         """Asks `plan` for the changes to the newest state and writes them as one op, in one transaction.
 
         A `key` that was used before writes nothing again. Whatever `plan` raises leaves everything as it was.
@@ -103,7 +110,9 @@ class Desk:
                 before = self.game(game)
                 changes = tuple(plan(before))
                 if not changes:
-                    raise Refused(Problem(where=label, what="nothing would change", mend="change something first"))
+                    raise Refused(
+                        Problem(where=label, what="nothing would change", mend="change something first")
+                    )
                 op = self.store.commit(connection, game, label, page, changes, inverse_of, key)
             after = before.with_changes(changes, op.seq)
             self._snapshots[game] = after

@@ -10,7 +10,7 @@ from dramok.core.cards import Card, EffectField, read_value, shown_value
 from dramok.core.effects import last_good
 from dramok.core.problem import Problem, fold
 from dramok.store import Change
-from dramok.store.documents import write_value
+from dramok.store.documents import card_text, write_value
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
 from dramok.studio.snapshot import GameSnapshot
 
@@ -22,16 +22,32 @@ def new_id(kind: str) -> str:
     return f"{kind}{secrets.token_hex(8)[:15]}"
 
 
+def new_ids(kind: str, count: int) -> list[str]:
+    """Many lasting ids at once, ascending, so that a store takes them in one after another."""
+    stem = new_id(kind)
+    return [f"{stem}{number:05x}" for number in range(count)]
+
+
 def card_in(game: GameSnapshot, ident: str) -> Card:
     """A card by its id or its code. Raises Missing."""
-    found = game.cards.get(ident) or next((card for card in game.cards.values() if fold(card.code) == fold(ident)), None)
+    found = game.cards.get(ident) or next(
+        (card for card in game.cards.values() if fold(card.code) == fold(ident)), None
+    )
     if found is None:
         raise Missing(f"{game.name} has no card {ident[:60]}")
     return found
 
 
 def edit_field(
-    desk: Desk, game_id: str, card_id: str, field_id: str, typed: str, base: int, page: str, key: str | None = None, good: str | None = None
+    desk: Desk,
+    game_id: str,
+    card_id: str,
+    field_id: str,
+    typed: str,
+    base: int,
+    page: str,
+    key: str | None = None,
+    good: str | None = None,
 ) -> Commit:
     """Writes one field as it was typed. `base` is the op number up to which the page has seen the game.
 
@@ -42,10 +58,18 @@ def edit_field(
     """
     game = desk.game(game_id)
     card = card_in(game, card_id)
-    return desk.commit(game_id, f"{game.title(card)}: {_field_name(game, field_id)}", page, lambda now: _changes(desk, now, card.id, field_id, typed, base, good), key=key)
+    return desk.commit(
+        game_id,
+        f"{game.title(card)}: {_field_name(game, field_id)}",
+        page,
+        lambda now: _changes(desk, now, card.id, field_id, typed, base, good),
+        key=key,
+    )
 
 
-def _changes(desk: Desk, now: GameSnapshot, card_id: str, field_id: str, typed: str, base: int, good: str | None) -> Sequence[Change]:
+def _changes(
+    desk: Desk, now: GameSnapshot, card_id: str, field_id: str, typed: str, base: int, good: str | None
+) -> Sequence[Change]:
     card = card_in(now, card_id)
     if field_id == "code":
         before: str | None = json.dumps(card.code)
@@ -55,9 +79,13 @@ def _changes(desk: Desk, now: GameSnapshot, card_id: str, field_id: str, typed: 
         field = now.rulebook.cards.field(field_id)
         if field is None or not now.rulebook.cards.has_field(card.type, field_id):
             kind = now.rulebook.cards.type(card.type).name
-            raise Refused(Problem(where=field_id, what=f"{kind} has no such field", mend="choose another field"))
+            raise Refused(
+                Problem(where=field_id, what=f"{kind} has no such field", mend="choose another field")
+            )
         old = card.values.get(field_id)
-        known = last_good(card.script(field_id), good, now.vocabulary) if isinstance(field, EffectField) else old
+        known = (
+            last_good(card.script(field_id), good, now.vocabulary) if isinstance(field, EffectField) else old
+        )
         value, problems = read_value(field, typed, now.rulebook.cards, now.vocabulary, known)
         if problems and (not isinstance(field, EffectField) or value == known):
             raise Refused(problems[0])
@@ -70,17 +98,34 @@ def _changes(desk: Desk, now: GameSnapshot, card_id: str, field_id: str, typed: 
         return ()
     latest = desk.store.latest_change(card_id, field_id)
     if latest > base and card.seq > base:
-        raise Conflict(f"{now.title(card)}: {_field_name(now, field_id)} was changed meanwhile", theirs, typed, latest)
+        raise Conflict(
+            f"{now.title(card)}: {_field_name(now, field_id)} was changed meanwhile", theirs, typed, latest
+        )
     return (Change("card", card_id, field_id, before, after),)
 
 
 def _code(game: GameSnapshot, card: Card, typed: str) -> str:
     code = " ".join(typed.split())
-    holder = next((other for other in game.cards.values() if fold(other.code) == fold(code) and other.id != card.id), None)
+    holder = next(
+        (other for other in game.cards.values() if fold(other.code) == fold(code) and other.id != card.id),
+        None,
+    )
     if not code or len(code) > MOST_CODE:
-        raise Refused(Problem(where="code", what=f"a code needs 1 to {MOST_CODE} characters", mend=f"write one such as {card.code[:20]}"))
+        raise Refused(
+            Problem(
+                where="code",
+                what=f"a code needs 1 to {MOST_CODE} characters",
+                mend=f"write one such as {card.code[:20]}",
+            )
+        )
     if holder is not None:
-        raise Refused(Problem(where="code", what=f"{code} is taken by {game.title(holder)}", mend=f"{next_code(game, card.set)} is free"))
+        raise Refused(
+            Problem(
+                where="code",
+                what=f"{code} is taken by {game.title(holder)}",
+                mend=f"{next_code(game, card.set)} is free",
+            )
+        )
     return code
 
 
@@ -99,22 +144,28 @@ def next_code(game: GameSnapshot, set_id: str) -> str:
     return f"{prefix}-{number:03}"
 
 
-def made(card: Card) -> str:
-    """The JSON text of a card's `exists` change."""
-    values = {name: write_value(value) for name, value in card.values.items()}
-    return json.dumps({"code": card.code, "set": card.set, "type": card.type, "values": values}, ensure_ascii=False)
-
-
-def add_card(desk: Desk, game_id: str, type_id: str, set_id: str, page: str, key: str | None = None) -> tuple[Commit, str]:
+def add_card(
+    desk: Desk, game_id: str, type_id: str, set_id: str, page: str, key: str | None = None
+) -> tuple[Commit, str]:
     """A new, empty card at the end of a set; gives its id too."""
     ident = new_id("c")
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         if not now.rulebook.cards.has_type(type_id) or now.rulebook.cards.type(type_id).abstract:
-            raise Refused(Problem(where="type", what="the game has no such card type", mend="choose one of its types"))
+            raise Refused(
+                Problem(where="type", what="the game has no such card type", mend="choose one of its types")
+            )
         if not any(each.id == set_id for each in now.sets):
             raise Missing("there is no such set")
-        return (Change("card", ident, "exists", None, made(Card(ident, next_code(now, set_id), set_id, type_id))),)
+        return (
+            Change(
+                "card",
+                ident,
+                "exists",
+                None,
+                card_text(Card(ident, next_code(now, set_id), set_id, type_id, revision=0)),
+            ),
+        )
 
     commit = desk.commit(game_id, "a new card", page, plan, key=key)
     if commit.repeated:
@@ -127,6 +178,6 @@ def retire_card(desk: Desk, game_id: str, card_id: str, page: str, key: str | No
     card = card_in(desk.game(game_id), card_id)
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        return (Change("card", card.id, "exists", made(card_in(now, card.id)), None),)
+        return (Change("card", card.id, "exists", card_text(card_in(now, card.id)), None),)
 
     return desk.commit(game_id, f"{desk.game(game_id).title(card)} taken out", page, plan, key=key)

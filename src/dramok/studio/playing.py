@@ -10,7 +10,17 @@ from datetime import UTC, datetime
 from threading import RLock
 
 from dramok.core.cards import Card
-from dramok.core.engine import LogLine, Match, NotAnOption, Option, TableView, compile_program, replay, told, view
+from dramok.core.engine import (
+    LogLine,
+    Match,
+    NotAnOption,
+    Option,
+    TableView,
+    compile_program,
+    replay,
+    told,
+    view,
+)
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 from dramok.store import PlaytestRecord, read_values
@@ -49,7 +59,9 @@ class Tables:
 
     def get(self, record: PlaytestRecord) -> Match:
         match = self._matches.get(record.id)
-        if match is None or [tuple(each) for each in match.decisions] != [tuple(each) for each in record.decisions]:
+        if match is None or [tuple(each) for each in match.decisions] != [
+            tuple(each) for each in record.decisions
+        ]:
             match = _replayed(record)
         self._matches[record.id] = match
         self._matches.move_to_end(record.id)
@@ -67,17 +79,32 @@ def begin(desk: Desk, game_id: str, deck_id: str, seed: int | None = None) -> Pl
     deck = deck_in(game, deck_id)
     counts = {ident: count for ident, count in deck.cards.items() if ident in game.cards}
     if not counts:
-        raise Refused(Problem(where="deck", what=f"{deck.name} has no cards", mend="add cards to it in Decks"))
+        raise Refused(
+            Problem(where="deck", what=f"{deck.name} has no cards", mend="add cards to it in Decks")
+        )
     seed = secrets.randbelow(1_000_000) if seed is None else seed
     if not 0 <= seed <= LARGEST_SEED:
-        raise Refused(Problem(where="seed", what="the seed is out of bounds", mend=f"write a whole number from 0 to {LARGEST_SEED}"))
+        raise Refused(
+            Problem(
+                where="seed",
+                what="the seed is out of bounds",
+                mend=f"write a whole number from 0 to {LARGEST_SEED}",
+            )
+        )
     program = {
         "rulebook": game.rulebook.model_dump(mode="json"),
         "cards": [_written(game.cards[ident]) for ident in sorted(counts)],
         "deck": counts,
     }
     record = PlaytestRecord(
-        new_id("p"), game_id, deck_id, deck.name, seed, json.dumps(program, ensure_ascii=False), (), datetime.now(UTC).isoformat(timespec="milliseconds")
+        new_id("p"),
+        game_id,
+        deck_id,
+        deck.name,
+        seed,
+        json.dumps(program, ensure_ascii=False),
+        (),
+        datetime.now(UTC).isoformat(timespec="milliseconds"),
     )
     with TABLES.lock:
         try:
@@ -103,7 +130,9 @@ def decide(desk: Desk, ident: str, option: Option, taken: int) -> Playtest:
         try:
             match.decide(option)
         except NotAnOption as error:
-            raise Refused(Problem(where="decision", what=str(error), mend="choose one of the options shown")) from error
+            raise Refused(
+                Problem(where="decision", what=str(error), mend="choose one of the options shown")
+            ) from error
         return _saved(desk, record, tuple((each.do, each.card) for each in match.decisions))
 
 
@@ -113,7 +142,9 @@ def take_back(desk: Desk, ident: str, taken: int) -> Playtest:
         record = _record(desk, ident)
         _in_step(record, taken)
         if not record.decisions:
-            raise Refused(Problem(where="undo", what="nothing has been decided yet", mend="play something first"))
+            raise Refused(
+                Problem(where="undo", what="nothing has been decided yet", mend="play something first")
+            )
         return _saved(desk, record, record.decisions[:-1])
 
 
@@ -129,7 +160,12 @@ def _saved(desk: Desk, record: PlaytestRecord, decisions: tuple[tuple[str, int],
 
 def _in_step(record: PlaytestRecord, taken: int) -> None:
     if taken != len(record.decisions):
-        raise Conflict("this game was moved on from another page", f"{len(record.decisions)} decisions", f"{taken} decisions", len(record.decisions))
+        raise Conflict(
+            "this game was moved on from another page",
+            f"{len(record.decisions)} decisions",
+            f"{taken} decisions",
+            len(record.decisions),
+        )
 
 
 def _record(desk: Desk, ident: str) -> PlaytestRecord:
@@ -141,13 +177,28 @@ def _record(desk: Desk, ident: str) -> PlaytestRecord:
 
 def _written(card: Card) -> dict[str, object]:
     values = {name: write_value(value) for name, value in card.values.items()}
-    return {"id": card.id, "code": card.code, "set": card.set, "type": card.type, "values": values, "revision": card.revision}
+    return {
+        "id": card.id,
+        "code": card.code,
+        "set": card.set,
+        "type": card.type,
+        "values": values,
+        "revision": card.revision,
+    }
 
 
 def _replayed(record: PlaytestRecord) -> Match:
     stored = json.loads(record.program)
     cards = [
-        Card(each["id"], each["code"], each["set"], each["type"], read_values(json.dumps(each["values"])), each["revision"]) for each in stored["cards"]
+        Card(
+            each["id"],
+            each["code"],
+            each["set"],
+            each["type"],
+            read_values(json.dumps(each["values"])),
+            each["revision"],
+        )
+        for each in stored["cards"]
     ]
     program = compile_program(Rulebook.model_validate(stored["rulebook"]), cards)
     return replay(program, stored["deck"], record.seed, [Option(do, card) for do, card in record.decisions])
@@ -159,7 +210,9 @@ def _shown(desk: Desk, record: PlaytestRecord) -> Playtest:
     program = match.program
     name = program.rulebook.roles.name
     titles = {card.id: card.text(name) or card.code for card in program.cards}
-    outdated = tuple(card.id for card in program.cards if card.id not in now or now[card.id].values != card.values)
+    outdated = tuple(
+        card.id for card in program.cards if card.id not in now or now[card.id].values != card.values
+    )
     return Playtest(
         record.id, record.deck, record.deck_name, record.seed, len(record.decisions), match.asked, match.options,
         view(match), tuple(told(match)), titles, outdated,

@@ -8,7 +8,7 @@ from decimal import Decimal
 from dramok.core.cards import Card, shown_value
 from dramok.core.decks import legality
 from dramok.studio.desk import Commit
-from dramok.studio.sheets import sheet_of
+from dramok.studio.sheets import CardSheet, sheet_of
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_CARDS = 60
@@ -16,10 +16,11 @@ MOST_CARDS = 60
 
 @dataclass(frozen=True)
 class Standing:
-    """A verdict in brief; `difference` in points."""
+    """How a card stands: its verdict, `difference` in points; whether its behaviour is written."""
 
     judgement: str
     difference: Decimal
+    written: bool
 
 
 @dataclass(frozen=True)
@@ -70,12 +71,27 @@ def _card(before: GameSnapshot, after: GameSnapshot, ident: str) -> CardRipple:
     title = (after if new else before).title(shown)
     old_sheet = sheet_of(before, old) if old else None
     new_sheet = sheet_of(after, new) if new else None
-    face = "new" if old_sheet is None else "gone" if new_sheet is None else "same" if old_sheet.digest == new_sheet.digest else "re-laid"
+    face = (
+        "new"
+        if old_sheet is None
+        else "gone"
+        if new_sheet is None
+        else "same"
+        if old_sheet.digest == new_sheet.digest
+        else "re-laid"
+    )
     return CardRipple(
         ident, title, _edits(after, old, new), face, new_sheet.fits if new_sheet else None, old_sheet.fits if old_sheet else None,
-        Standing(old_sheet.ledger.judgement, old_sheet.ledger.difference) if old_sheet else None,
-        Standing(new_sheet.ledger.judgement, new_sheet.ledger.difference) if new_sheet else None,
+        _standing(old_sheet), _standing(new_sheet),
     )  # fmt: skip
+
+
+def _standing(sheet: CardSheet | None) -> Standing | None:
+    return (
+        Standing(sheet.ledger.judgement, sheet.ledger.difference, sheet.printed.behaviour_written)
+        if sheet
+        else None
+    )
 
 
 def _edits(game: GameSnapshot, old: Card | None, new: Card | None) -> tuple[str, ...]:
@@ -87,9 +103,14 @@ def _edits(game: GameSnapshot, old: Card | None, new: Card | None) -> tuple[str,
     for field in game.rulebook.cards.fields_of(new.type):
         one, other = old.values.get(field.id), new.values.get(field.id)
         if one != other:
-            texts = [shown_value(field, value, game.rulebook.cards, game.vocabulary) or "empty" for value in (one, other)]
+            texts = [
+                shown_value(field, value, game.rulebook.cards, game.vocabulary) or "empty"
+                for value in (one, other)
+            ]
             long = any(len(text) > 24 or "\n" in text for text in texts)
-            said.append(f"{field.name.lower()} changed" if long else f"{field.name.lower()} {texts[0]} → {texts[1]}")
+            said.append(
+                f"{field.name.lower()} changed" if long else f"{field.name.lower()} {texts[0]} → {texts[1]}"
+            )
     return tuple(said)
 
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from threading import Lock
 
 from dramok.core.balance import Ledger, verdict
 from dramok.core.cards import Card, EffectField, read_value
 from dramok.core.effects import Script, last_good, read_script, script_text
-from dramok.core.faces import lay_out
+from dramok.core.faces import Face, lay_out
 from dramok.core.problem import Problem
 from dramok.core.wording import PrintedText, printed_text
 from dramok.formats.fontfiles import load_typefaces
@@ -22,19 +23,27 @@ MOST_CACHED = 20_000
 
 @dataclass(frozen=True)
 class CardSheet:
-    """`digest` changes exactly when the face does. `problems` are of the typed fields and of the face."""
+    """`problems` are of the typed fields and of the face. The face is painted when it is first asked for."""
 
     card: Card
-    svg: str
-    digest: str
+    face: Face
+    label: str
     printed: PrintedText
     ledger: Ledger
     problems: tuple[Problem, ...]
-    fits: bool
 
     @property
-    def unfinished(self) -> bool:
-        return not self.printed.behaviour_written or self.ledger.judgement == "open"
+    def fits(self) -> bool:
+        return not self.face.problems
+
+    @cached_property
+    def svg(self) -> str:
+        return face_svg(self.face, self.label)
+
+    @cached_property
+    def digest(self) -> str:
+        """Changes exactly when the face does."""
+        return self.face.digest
 
 
 class SheetCache:
@@ -72,7 +81,7 @@ def make_sheet(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = (
     face = lay_out(card, game.rulebook, text, load_typefaces())
     ledger = verdict(card, game.rulebook, game.prices)
     every = (*problems, *_drafts(game, card, problems), *face.problems, *ledger.problems)
-    return CardSheet(card, face_svg(face, _spoken(game, card, text)), face.digest, text, ledger, every, not face.problems)
+    return CardSheet(card, face, _spoken(game, card, text), text, ledger, every)
 
 
 def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str | None = None) -> CardSheet:
@@ -98,7 +107,11 @@ def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str 
 def _drafts(game: GameSnapshot, card: Card, problems: tuple[Problem, ...]) -> tuple[Problem, ...]:
     """The problems of stored draft lines, unless they are being typed now."""
     script = card.values.get(game.rulebook.roles.effect)
-    if not isinstance(script, Script) or not script.has_draft or any(problem.where == "effect" for problem in problems):
+    if (
+        not isinstance(script, Script)
+        or not script.has_draft
+        or any(problem.where == "effect" for problem in problems)
+    ):
         return ()
     return read_script(script_text(script, game.vocabulary), game.vocabulary)[1]
 

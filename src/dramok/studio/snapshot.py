@@ -14,8 +14,8 @@ from dramok.core.balance import PriceList
 from dramok.core.cards import Card
 from dramok.core.decks import Deck, Format
 from dramok.core.rulebook import GameVocabulary, Rulebook
-from dramok.store import Change, GameRecord, SetRecord, read_values
-from dramok.store.documents import read_value
+from dramok.store import Change, GameRecord, SetRecord
+from dramok.store.documents import card_of_text, read_value
 
 _FORMATS = TypeAdapter(tuple[Format, ...])
 
@@ -36,7 +36,9 @@ class GameSnapshot:
     rules_digest: str
 
     @staticmethod
-    def of(record: GameRecord, sets: Sequence[SetRecord], cards: Sequence[Card], decks: Sequence[Deck], seq: int) -> GameSnapshot:
+    def of(
+        record: GameRecord, sets: Sequence[SetRecord], cards: Sequence[Card], decks: Sequence[Deck], seq: int
+    ) -> GameSnapshot:
         """Validates the documents. Raises pydantic's ValidationError where one is unsound."""
         digest = sha256(f"{record.rulebook}\0{record.prices}".encode()).hexdigest()[:16]
         return GameSnapshot(
@@ -73,14 +75,16 @@ class GameSnapshot:
                 if change.after is not None:
                     made = json.loads(change.after)
                     sets.append(SetRecord(change.id, made["name"], made["code"]))
-        touched = {change.id for change in changes if change.entity == "card"}
-        for ident in touched & cards.keys():
-            before = self.cards.get(ident)
-            cards[ident] = replace(cards[ident], revision=before.revision + 1 if before else cards[ident].revision, seq=seq)
+        for ident in {
+            change.id for change in changes if change.entity == "card" and change.field != "exists"
+        }:
+            cards[ident] = cards[ident].at(self.cards[ident].revision + 1, seq)
         if order_changed:
             cards = dict(sorted(cards.items(), key=lambda item: (item[1].code, item[0])))
         after = replace(self, cards=cards, decks=decks, sets=tuple(sets), seq=seq)
-        if "vocabulary" in self.__dict__ and not any(change.field in ("exists", self.rulebook.roles.tags) for change in changes):
+        if "vocabulary" in self.__dict__ and not any(
+            change.field in ("exists", self.rulebook.roles.tags) for change in changes
+        ):
             after.__dict__["vocabulary"] = self.__dict__["vocabulary"]
         return after
 
@@ -90,14 +94,17 @@ def _change_card(cards: dict[str, Card], change: Change, seq: int) -> None:
         if change.after is None:
             cards.pop(change.id, None)
         else:
-            made = json.loads(change.after)
-            cards[change.id] = Card(change.id, made["code"], made["set"], made["type"], read_values(json.dumps(made["values"])), 1, seq)
+            cards[change.id] = (
+                change.card.at(1, seq) if change.card else card_of_text(change.id, change.after, seq)
+            )
         return
     card = cards[change.id]
     if change.field in ("code", "set", "type"):
         cards[change.id] = replace(card, **{change.field: json.loads(change.after or '""')})
     else:
-        cards[change.id] = card.with_value(change.field, read_value(json.loads(change.after)) if change.after is not None else None)
+        cards[change.id] = card.with_value(
+            change.field, read_value(json.loads(change.after)) if change.after is not None else None
+        )
 
 
 def _change_deck(decks: dict[str, Deck], change: Change, seq: int) -> None:

@@ -9,9 +9,8 @@ from dataclasses import dataclass
 from dramok.core.cards import shown_value
 from dramok.core.problem import Problem
 from dramok.store import Change, Op
-from dramok.store.documents import read_value, write_value
+from dramok.store.documents import card_text, read_value, write_value
 from dramok.studio.desk import FOUNDING, Commit, Conflict, Desk, Refused
-from dramok.studio.editing import made
 from dramok.studio.snapshot import GameSnapshot
 
 
@@ -64,7 +63,10 @@ def _invert(desk: Desk, game: str, page: str, ops: Sequence[Op], word: str, key:
     label = op.label.removeprefix("undo: ").removeprefix("redo: ")
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        changes = [change._replace(before=change.after, after=change.before) for change in reversed(desk.store.changes(op.seq))]
+        changes = [
+            change._replace(before=change.after, after=change.before)
+            for change in reversed(desk.store.changes(op.seq))
+        ]
         for change in changes:
             _unchanged(now, change, op)
         return changes
@@ -81,11 +83,24 @@ def _unchanged(now: GameSnapshot, inverse: Change, op: Op) -> None:
         thing = now.cards.get(inverse.id)
         name = now.title(thing) if thing else "it"
         raise Conflict(f"{op.label}: {name} was changed since", "as it is now", "as it was", now.seq)
-    raise Conflict(f"{op.label}: changed since by another page", _shown(now, inverse.field, current), _shown(now, inverse.field, inverse.after), now.seq)
+    raise Conflict(
+        f"{op.label}: changed since by another page",
+        _shown(now, inverse.field, current),
+        _shown(now, inverse.field, inverse.after),
+        now.seq,
+    )
 
 
 def _same(one: str | None, other: str | None) -> bool:
-    return one == other or (one is not None and other is not None and json.loads(one) == json.loads(other))
+    return one == other or (one is not None and other is not None and _meaning(one) == _meaning(other))
+
+
+def _meaning(text: str) -> object:
+    """What a text says, whatever revision it counts."""
+    said = json.loads(text)
+    return (
+        {key: value for key, value in said.items() if key != "revision"} if isinstance(said, dict) else said
+    )
 
 
 def _current(now: GameSnapshot, change: Change) -> str | None:
@@ -94,7 +109,7 @@ def _current(now: GameSnapshot, change: Change) -> str | None:
         if card is None:
             return None
         if change.field == "exists":
-            return made(card)
+            return card_text(card)
         if change.field in ("code", "set", "type"):
             return json.dumps(getattr(card, change.field))
         value = card.values.get(change.field)

@@ -456,7 +456,7 @@ export interface paths {
         };
         /**
          * Standings
-         * @description How each card stands: verdict, whether its text fits, whether its behaviour is written.
+         * @description How each card, or each named by `ids`, stands: verdict, whether its text fits, whether its behaviour is written.
          */
         get: operations["standings"];
         put?: never;
@@ -1283,6 +1283,8 @@ export interface components {
             difference: number;
             /** Judgement */
             judgement: string;
+            /** Written */
+            written: boolean;
         };
         /** StandingOut */
         StandingOut: {
@@ -3179,7 +3181,9 @@ export interface operations {
     };
     standings: {
         parameters: {
-            query?: never;
+            query?: {
+                ids?: string | null;
+            };
             header?: never;
             path: {
                 game_id: string;

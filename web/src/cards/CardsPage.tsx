@@ -64,6 +64,7 @@ export function CardsPage() {
   const rowsNow = useRef(rows);
   rowsNow.current = rows;
 
+  const counts = useCounts(setId);
   const card = cards[at.card];
   const sheet = useSheet(game?.id ?? "", card ? card.id : null, card?.revision ?? 0, typed);
   const preview = useCallback((next: Typed) => setTyped(next), []);
@@ -79,15 +80,6 @@ export function CardsPage() {
       grid.current?.focus();
     }
   };
-  const counts = Object.fromEntries(
-    FILTERS.map(({ id }) => [
-      id,
-      id === "all"
-        ? 0
-        : order.filter((each) => passes(cards[each], standings[each], id, "") && (!setId || cards[each]?.set === setId))
-            .length,
-    ]),
-  );
   return (
     <div className="cards-room">
       <section className="cards-list" aria-label="Cards">
@@ -190,4 +182,14 @@ export function CardsPage() {
       <ImportDialog open={importing} setOpen={setImporting} done={(set) => setSetId(set)} />
     </div>
   );
+}
+
+/** How many cards each filter would show. */
+function useCounts(setId: string): Record<FilterId, number> {
+  const { cards, order, standings } = useGame();
+  return useMemo(() => {
+    const inSet = order.filter((id) => !setId || cards[id]?.set === setId);
+    const count = (filter: FilterId) => inSet.filter((id) => passes(cards[id], standings[id], filter, "")).length;
+    return Object.fromEntries(FILTERS.map(({ id }) => [id, count(id)])) as Record<FilterId, number>;
+  }, [cards, order, standings, setId]);
 }

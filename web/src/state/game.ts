@@ -75,12 +75,15 @@ async function reload(id: string): Promise<void> {
   void refreshHistory();
 }
 
-/** Verdicts and flags of every card; heavy at first, so it comes after the cards. */
-export async function refreshStandings(): Promise<void> {
+/** Verdicts and flags of every card, or of a few; heavy at first, so it comes after the cards. */
+async function refreshStandings(ids?: string[]): Promise<void> {
   const game = get().game;
   if (!game) return;
-  const found = await ask(api.GET("/api/games/{game_id}/standings", inGame(game.id)));
-  set({ standings: Object.fromEntries(found.map((each) => [each.card, each])) });
+  const query = ids ? { ids: ids.join(",") } : {};
+  const found = await ask(api.GET("/api/games/{game_id}/standings", { params: { path: { game_id: game.id }, query } }));
+  set({
+    standings: { ...(ids ? get().standings : {}), ...Object.fromEntries(found.map((each) => [each.card, each])) },
+  });
 }
 
 async function refreshHistory(): Promise<void> {
@@ -122,7 +125,7 @@ async function refetch(id: string, news: News): Promise<void> {
     ids.filter((ident) => !there.has(ident)),
   );
   set({ decks, seq: Math.max(get().seq, news.seq) });
-  void refreshStandings();
+  if (ids.length) void refreshStandings(ids);
   void refreshHistory();
 }
 
@@ -146,8 +149,7 @@ export function applyEdit(edit: Edit): void {
   const standings = { ...get().standings };
   for (const card of edit.ripple.cards) {
     if (card.after && card.fits !== null && card.fits !== undefined) {
-      const written = standings[card.card]?.written ?? true;
-      standings[card.card] = { card: card.card, ...card.after, fits: card.fits, written };
+      standings[card.card] = { card: card.card, ...card.after, fits: card.fits };
     }
   }
   set({
@@ -158,7 +160,7 @@ export function applyEdit(edit: Edit): void {
     ripples: [edit.ripple, ...get().ripples].slice(0, MOST_RIPPLES),
     notice: null,
   });
-  void refreshStandings();
+  if (edit.ripple.card_count > edit.ripple.cards.length) void refreshStandings();
   void refreshHistory();
 }
 

@@ -7,4 +7,15 @@ from dramok.core.balance.prices import Budget, Curve, PriceList, PriceRow
 from dramok.core.balance.setmap import Mark, SetMap, set_map
 from dramok.core.balance.verdict import Ledger, LedgerLine, verdict
 
-__all__ = ["Budget", "Curve", "Ledger", "LedgerLine", "Mark", "PriceList", "PriceRow", "SetMap", "set_map", "verdict"]
+__all__ = [
+    "Budget",
+    "Curve",
+    "Ledger",
+    "LedgerLine",
+    "Mark",
+    "PriceList",
+    "PriceRow",
+    "SetMap",
+    "set_map",
+    "verdict",
+]

@@ -61,7 +61,9 @@ class PriceRow(Frozen):
 
     @property
     def specificity(self) -> int:
-        return sum(part is not None for part in (self.resource, self.stat, self.affects, self.reach, self.cue))
+        return sum(
+            part is not None for part in (self.resource, self.stat, self.affects, self.reach, self.cue)
+        )
 
 
 class Budget(Frozen):

@@ -44,10 +44,25 @@ def set_map(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Set
             unpriced.append(card.id)
             continue
         ledger = verdict(card, rulebook, prices)
-        marks.append(Mark(card.id, cost, ledger.worth, ledger.budget, ledger.difference, ledger.judgement, _reason(ledger.lines)))
+        marks.append(
+            Mark(
+                card.id,
+                cost,
+                ledger.worth,
+                ledger.budget,
+                ledger.difference,
+                ledger.judgement,
+                _reason(ledger.lines),
+            )
+        )
     most = max((mark.cost for mark in marks), default=0)
-    lines = {key: tuple((cost, budget.at(cost)) for cost in range(most + 1)) for key, budget in prices.budgets.items()}
-    far = sorted((m for m in marks if m.judgement in ("over", "under")), key=lambda m: (-abs(m.difference), m.card))
+    lines = {
+        key: tuple((cost, budget.at(cost)) for cost in range(most + 1))
+        for key, budget in prices.budgets.items()
+    }
+    far = sorted(
+        (m for m in marks if m.judgement in ("over", "under")), key=lambda m: (-abs(m.difference), m.card)
+    )
     return SetMap(tuple(marks), lines, tuple(mark.card for mark in far), tuple(unpriced))
 
 
@@ -55,4 +70,7 @@ def _reason(lines: Iterable[LedgerLine]) -> str:
     """The worth lines in a few words, the largest first."""
     parts = [line for line in lines if line.part == "worth"]
     parts.sort(key=lambda line: -abs(line.points or Decimal(0)))
-    return ", ".join(f"{line.what} {shown(line.points, signed=True)}" if line.points is not None else f"{line.what} open" for line in parts[:3])
+    return ", ".join(
+        f"{line.what} {shown(line.points, signed=True)}" if line.points is not None else f"{line.what} open"
+        for line in parts[:3]
+    )

@@ -80,12 +80,26 @@ def verdict(card: Card, rulebook: Rulebook, prices: PriceList) -> Ledger:
         for aspect in _aspects(ability):
             lines.append(_priced(aspect, rulebook, prices, problems))
     if card.script(rulebook.roles.effect).has_draft or _prose_only(card, rulebook):
-        lines.append(LedgerLine("behaviour not written", None, "text that no effect line says is not priced", "worth", rulebook.roles.effect))
+        lines.append(
+            LedgerLine(
+                "behaviour not written",
+                None,
+                "text that no effect line says is not priced",
+                "worth",
+                rulebook.roles.effect,
+            )
+        )
     lines += _budget_lines(card, rulebook, prices)
-    worth = sum((line.points for line in lines if line.part == "worth" and line.points is not None), Decimal(0))
-    budget = -sum((line.points for line in lines if line.part == "budget" and line.points is not None), Decimal(0))
+    worth = sum(
+        (line.points for line in lines if line.part == "worth" and line.points is not None), Decimal(0)
+    )
+    budget = -sum(
+        (line.points for line in lines if line.part == "budget" and line.points is not None), Decimal(0)
+    )
     is_open = any(line.points is None for line in lines)
-    return Ledger(tuple(lines), worth, budget, worth - budget, _judge(worth - budget, is_open, prices), tuple(problems))
+    return Ledger(
+        tuple(lines), worth, budget, worth - budget, _judge(worth - budget, is_open, prices), tuple(problems)
+    )
 
 
 def _judge(difference: Decimal, is_open: bool, prices: PriceList) -> Judgement:
@@ -104,11 +118,19 @@ def _stat_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[Ledge
     lines = []
     for ident in rulebook.roles.stats:
         number, field = card.number(ident), rulebook.cards.field(ident)
-        if number is None or not isinstance(field, NumberField) or not rulebook.cards.has_field(card.type, ident):
+        if (
+            number is None
+            or not isinstance(field, NumberField)
+            or not rulebook.cards.has_field(card.type, ident)
+        ):
             continue
         each = prices.stats.get(ident)
         why = f"{number} × {shown(each)}" if each is not None else "this stat has no worth yet"
-        lines.append(LedgerLine(f"{field.name} {number}", each * number if each is not None else None, why, "worth", ident))
+        lines.append(
+            LedgerLine(
+                f"{field.name} {number}", each * number if each is not None else None, why, "worth", ident
+            )
+        )
     return lines
 
 
@@ -118,13 +140,21 @@ def _budget_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[Led
     if cost is None or budget is None:
         why = "the card has no cost" if cost is None else "this card type has no budget yet"
         return [LedgerLine("budget", None, why, "budget", rulebook.roles.cost)]
-    lines = [LedgerLine(f"cost {cost} buys", -budget.at(cost), f"budget at cost {cost}", "budget", rulebook.roles.cost)]
+    lines = [
+        LedgerLine(
+            f"cost {cost} buys", -budget.at(cost), f"budget at cost {cost}", "budget", rulebook.roles.cost
+        )
+    ]
     allowance = budget.rarity.get(rarity, Decimal(0))
     if allowance:
         choices = rulebook.cards.choices(rulebook.cards.field(rulebook.roles.rarity))
         choice = choices.get(rarity) if choices else None
         name = choice.name if choice else rarity
-        lines.append(LedgerLine(f"{name} may hold", -allowance, "allowance for its rarity", "budget", rulebook.roles.rarity))
+        lines.append(
+            LedgerLine(
+                f"{name} may hold", -allowance, "allowance for its rarity", "budget", rulebook.roles.rarity
+            )
+        )
     return lines
 
 
@@ -158,7 +188,9 @@ def _step_aspect(step: Step, target: Target | None, ability: Triggered) -> _Aspe
     if isinstance(target, Pick | All | Random):
         affects = {"own": "self", "rival": "rival", "any": "anyone"}[target.group.side]  # type: ignore[assignment]
         reach = "all" if isinstance(target, All) else "one"
-        many = Decimal(target.most if isinstance(target, Pick) else target.number if isinstance(target, Random) else 1)
+        many = Decimal(
+            target.most if isinstance(target, Pick) else target.number if isinstance(target, Random) else 1
+        )
     hurts = isinstance(step, Deal)
     # A pick of anyone's is used where it helps; hitting everyone alike, or by lot, cuts both ways.
     chosen = affects == "anyone" and isinstance(target, Pick)
@@ -184,7 +216,13 @@ def _priced(aspect: _Aspect, rulebook: Rulebook, prices: PriceList, problems: li
     if times != 1 and row.cue is None:
         points *= times
         why += f" × {times} on {aspect.cue}"
-    return LedgerLine(what, points if aspect.benefit else -points, why + ("" if aspect.benefit else ", a drawback"), "worth", field)
+    return LedgerLine(
+        what,
+        points if aspect.benefit else -points,
+        why + ("" if aspect.benefit else ", a drawback"),
+        "worth",
+        field,
+    )
 
 
 def _row(aspect: _Aspect, prices: PriceList, problems: list[Problem]) -> PriceRow | None:
@@ -196,7 +234,13 @@ def _row(aspect: _Aspect, prices: PriceList, problems: list[Problem]) -> PriceRo
     winners = [row for row in matching if row.specificity == best]
     if len(winners) > 1:
         names = " and ".join(row.id for row in winners)
-        problems.append(Problem(where="prices", what=f"{names} match “{aspect.verb}” equally well", mend="make one of them more specific"))
+        problems.append(
+            Problem(
+                where="prices",
+                what=f"{names} match “{aspect.verb}” equally well",
+                mend="make one of them more specific",
+            )
+        )
         return None
     return winners[0]
 
@@ -220,4 +264,8 @@ def _named(aspect: _Aspect, rulebook: Rulebook) -> str:
         return f"always {aspect.verb} {field.name.lower() if field else aspect.stat} by {amount}"
     whom = {"self": "own", "rival": "rival", "anyone": "any"}[aspect.affects]
     aimed = {"this": "this card", "one": f"one {whom}", "all": f"all {whom}"}[aspect.reach]
-    return f"{aspect.verb} {amount}" if aspect.verb in ("draw", "discard") else f"{aspect.verb} {amount} to {aimed}"
+    return (
+        f"{aspect.verb} {amount}"
+        if aspect.verb in ("draw", "discard")
+        else f"{aspect.verb} {amount} to {aimed}"
+    )

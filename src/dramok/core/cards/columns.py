@@ -48,21 +48,31 @@ class Column:
     by_hand: bool = False
 
 
-def match_columns(header: Sequence[str], schema: Schema, by_hand: Mapping[int, str | None] | None = None) -> tuple[Column, ...]:
+def match_columns(
+    header: Sequence[str], schema: Schema, by_hand: Mapping[int, str | None] | None = None
+) -> tuple[Column, ...]:
     """Every column with its target: by hand where the person chose, else the best score; a target is fed once."""
     targets = {target.id: target.name for target in Target.all_of(schema)}
-    chosen: dict[int, str | None] = {index: target for index, target in (by_hand or {}).items() if target is None or target in targets}
+    chosen: dict[int, str | None] = {
+        index: target for index, target in (by_hand or {}).items() if target is None or target in targets
+    }
     used = {target for target in chosen.values() if target}
     effect_fields = {field.id for field in schema.fields if isinstance(field, EffectField)}
     scored = sorted(
-        ((-_score(heading, ident, name, ident in effect_fields), index, ident) for index, heading in enumerate(header) for ident, name in targets.items()),
+        (
+            (-_score(heading, ident, name, ident in effect_fields), index, ident)
+            for index, heading in enumerate(header)
+            for ident, name in targets.items()
+        ),
     )
     for minus, index, ident in scored:
         if minus < 0 and index not in chosen and ident not in used:
             chosen[index] = ident
             used.add(ident)
     return tuple(
-        Column(index, heading, target, targets[target] if target else heading.strip(), index in (by_hand or {}))
+        Column(
+            index, heading, target, targets[target] if target else heading.strip(), index in (by_hand or {})
+        )
         for index, heading in enumerate(header)
         for target in [chosen.get(index)]
     )

@@ -44,7 +44,9 @@ class EffectField(_Named):
     kind: Literal["effect"] = "effect"
 
 
-FieldKind = Annotated[NumberField | ChoiceField | TagsField | TextField | EffectField, Field(discriminator="kind")]
+FieldKind = Annotated[
+    NumberField | ChoiceField | TagsField | TextField | EffectField, Field(discriminator="kind")
+]
 
 
 class Choice(Frozen):
@@ -105,7 +107,9 @@ class Schema(Frozen):
 
     @cached_property
     def _fields(self) -> dict[str, tuple[FieldKind, ...]]:
-        return {each.id: tuple(field for link in self._line(each) for field in link.fields) for each in self.types}
+        return {
+            each.id: tuple(field for link in self._line(each) for field in link.fields) for each in self.types
+        }
 
     @cached_property
     def fields(self) -> tuple[FieldKind, ...]:
@@ -149,7 +153,9 @@ class Schema(Frozen):
             if parent is None:
                 raise ValueError(f"card type {line[0].name} extends {line[0].extends}, which does not exist")
             if parent in line:
-                raise ValueError(f"card types extend each other in a circle: {', '.join(each.name for each in line)}")
+                raise ValueError(
+                    f"card types extend each other in a circle: {', '.join(each.name for each in line)}"
+                )
             line.insert(0, parent)
         return tuple(line)
 
@@ -159,7 +165,9 @@ class Schema(Frozen):
         for card_type in self.types:
             for field in self._fields[card_type.id]:
                 if seen.setdefault(field.id, field).kind != field.kind:
-                    raise ValueError(f"field {field.name} is a {field.kind} here and a {seen[field.id].kind} elsewhere")
+                    raise ValueError(
+                        f"field {field.name} is a {field.kind} here and a {seen[field.id].kind} elsewhere"
+                    )
                 if isinstance(field, ChoiceField) and field.list not in self._lists:
                     raise ValueError(f"field {field.name} chooses from {field.list}, which does not exist")
         return self

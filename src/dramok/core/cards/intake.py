@@ -104,14 +104,26 @@ def take_in(rows: Sequence[Sequence[str]], game: Game, code_prefix: str, wishes:
         looked = ", ".join(target.name for target in Target.all_of(game.schema))
         first = " / ".join(" | ".join(cell for cell in row if cell)[:80] for row in rows[:3])
         raise NothingMatched(
-            Problem(where="header", what=f"no line looks like a header; the first lines are: {first or 'blank'}", mend=f"name the columns after the fields: {looked}")
+            Problem(
+                where="header",
+                what=f"no line looks like a header; the first lines are: {first or 'blank'}",
+                mend=f"name the columns after the fields: {looked}",
+            )
         )
     columns = match_columns(rows[header], game.schema, wishes.columns)
     reader = _RowReader(game, columns, code_prefix, wishes)
     for index, row in enumerate(rows):
         if index != header:
             reader.read(index, row, above=index < header, header=rows[header])
-    return Intake(len(rows) - 1, header + 1, columns, tuple(reader.taken), tuple(reader.skipped), tuple(reader.refused), _alike(columns))
+    return Intake(
+        len(rows) - 1,
+        header + 1,
+        columns,
+        tuple(reader.taken),
+        tuple(reader.skipped),
+        tuple(reader.refused),
+        _alike(columns),
+    )
 
 
 def _alike(columns: Sequence[Column]) -> tuple[Problem, ...]:
@@ -140,6 +152,9 @@ def _letter(index: int) -> str:
     return letters
 
 
+Memory = dict[str, tuple[Value | None, Problem | None]]
+
+
 class _RowReader:
     """Reads one row after another; what was read before is remembered, so that equal cells cost nothing."""
 
@@ -157,7 +172,14 @@ class _RowReader:
         self.names = dict(game.names)
         self.codes = dict(game.codes)
         self.prefix, self.number = code_prefix, 0
-        self._memory: dict[tuple[str, str], tuple[Value | None, Problem | None]] = {}
+        self.effect_fields = {
+            f.id for fields in self.fields.values() for f in fields.values() if isinstance(f, EffectField)
+        }
+        self.value_columns = [
+            (column, column.index, column.target or "", Memory())
+            for column in self.columns
+            if column.target not in (TYPE, CODE)
+        ]
 
     def read(self, index: int, row: Sequence[str], above: bool, header: Sequence[str]) -> None:
         why = self._skip_reason(row, above, header)
@@ -176,7 +198,11 @@ class _RowReader:
             return "a title above the header"
         if len(filled) <= 3 and any(fold(cell).rstrip(":") in TOTALS for cell in filled):
             return "a total, not a card"
-        if len(filled) > 1 and [fold(cell) for cell in row] == [fold(cell) for cell in header]:
+        if (
+            row[0][:1] in header[0]
+            and len(filled) > 1
+            and [fold(cell) for cell in row] == [fold(cell) for cell in header]
+        ):
             return "the header again"
         return None
 
@@ -186,45 +212,61 @@ class _RowReader:
         kind = self._type(row_number, row, refusals, notes)
         fields = self.fields[kind]
         values: dict[str, Value] = {}
-        for column in self.columns:
-            target = column.target or ""
-            cell = self._cell(row_number, column, row)
-            if not cell or target in (TYPE, CODE):
+        for column, index, target, memory in self.value_columns:
+            cell = (
+                row[index]
+                if index < len(row) and not self.wishes.corrections
+                else self._cell(row_number, column, row)
+            )
+            if not cell or cell.isspace():
                 continue
             found = fields.get(target)
             if found is None:
-                notes.append(f"{self.game.schema.type(kind).name} has no {column.name}: “{cell[:30]}” is left out")
-            elif isinstance(found, EffectField):
-                self._text(found, cell, values, notes)
+                notes.append(
+                    f"{self.game.schema.type(kind).name} has no {column.name}: “{cell.strip()[:30]}” is left out"
+                )
+            elif target in self.effect_fields:
+                self._text(found, cell.strip(), memory, values, notes)
             else:
-                value = self._value(row_number, column, found, cell, refusals, notes)
+                known = memory.get(cell) or self._read(found, cell.strip(), memory, cell)
+                value = (
+                    known[0]
+                    if known[1] is None
+                    else self._near(
+                        row_number, column, found, cell.strip(), memory, known[1], refusals, notes
+                    )
+                )
                 if value is not None:
                     values[target] = value
         code = self._code(row_number, row, refusals)
         if refusals:
             first, rest = refusals[0], refusals[1:]
             others = tuple(f"{each.column}: {each.why}" for each in rest)
-            self.refused.append(Refusal(first.row, first.column, first.value, first.why, first.mend, first.near, others))
+            self.refused.append(
+                Refusal(first.row, first.column, first.value, first.why, first.mend, first.near, others)
+            )
             return
         self._take(row_number, code, kind, values, notes)
 
-    def _take(self, row_number: int, code: str, kind: str, values: dict[str, Value], notes: list[str]) -> None:
+    def _take(
+        self, row_number: int, code: str, kind: str, values: dict[str, Value], notes: list[str]
+    ) -> None:
         name = str(values.get(self.game.name_field, ""))
         code = code or self._next_code()
+        key = fold(name)
         if not name:
             notes.append(f"no name: its code {code} stands in")
-        elif fold(name) in self.names:
-            notes.append(f"a second card called {name}: the first is {self.names[fold(name)]}")
+        elif key in self.names:
+            notes.append(f"a second card called {name}: the first is {self.names[key]}")
         else:
-            self.names[fold(name)] = code
+            self.names[key] = code
         self.codes[fold(code)] = name or code
         self.taken.append(Taken(row_number, code, name, kind, values, tuple(notes)))
 
     def _cell(self, row_number: int, column: Column, row: Sequence[str]) -> str:
-        if self.wishes.corrections:
-            corrected = self.wishes.corrections.get((row_number, column.index))
-            if corrected is not None:
-                return corrected.strip()
+        corrected = self.wishes.corrections.get((row_number, column.index))
+        if corrected is not None:
+            return corrected.strip()
         return row[column.index].strip() if column.index < len(row) else ""
 
     def _type(self, row_number: int, row: Sequence[str], refusals: list[Refusal], notes: list[str]) -> str:
@@ -243,42 +285,55 @@ class _RowReader:
             notes.append(f"{column.name} “{cell}” is read as {near}")
             return self.types[fold(near)]
         mend = f"did you mean {near}?" if near else f"write one of {', '.join(names)}"
-        refusals.append(Refusal(row_number, column.heading.strip(), cell[:80], "the game has no such card type", mend, near))
+        refusals.append(
+            Refusal(
+                row_number, column.heading.strip(), cell[:80], "the game has no such card type", mend, near
+            )
+        )
         return self.default_type
 
-    def _value(
-        self, row_number: int, column: Column, found: FieldKind, cell: str, refusals: list[Refusal], notes: list[str]
+    def _near(
+        self,
+        row_number: int,
+        column: Column,
+        found: FieldKind,
+        cell: str,
+        memory: Memory,
+        problem: Problem,
+        refusals: list[Refusal],
+        notes: list[str],
     ) -> Value | None:
-        value, problem = self._read(found, cell)
-        if problem is None:
-            return value
+        """What stands for a cell that can't be read: the near value where that is wished, else a refusal."""
         if problem.nearest and self.wishes.accept_near:
             notes.append(f"{column.name} “{cell}” is read as {problem.nearest}")
-            return self._read(found, problem.nearest)[0]
-        refusals.append(Refusal(row_number, column.heading.strip(), cell[:80], problem.what, problem.mend, problem.nearest))
+            return self._read(found, problem.nearest, memory, problem.nearest)[0]
+        refusals.append(
+            Refusal(
+                row_number, column.heading.strip(), cell[:80], problem.what, problem.mend, problem.nearest
+            )
+        )
         return None
 
-    def _read(self, found: FieldKind, cell: str) -> tuple[Value | None, Problem | None]:
-        known = self._memory.get((found.id, cell))
-        if known is None:
-            typed = cell
-            times = _TIMES.fullmatch(cell) if found.id == self.game.copies_field else None
-            if times:
-                typed = times.group(1) or times.group(2)
-            value, problems = read_value(found, typed, self.game.schema, self.game.vocabulary)
-            known = (value, problems[0] if problems else None)
-            self._memory[found.id, cell] = known
-        return known
+    def _read(
+        self, found: FieldKind, text: str, memory: Memory, cell: str
+    ) -> tuple[Value | None, Problem | None]:
+        """Reads a cell and remembers it, so that equal cells of a column cost nothing."""
+        times = _TIMES.fullmatch(text) if found.id == self.game.copies_field else None
+        typed = (times.group(1) or times.group(2)) if times else text
+        value, problems = read_value(found, typed, self.game.schema, self.game.vocabulary)
+        memory[cell] = (value, problems[0] if problems else None)
+        return memory[cell]
 
-    def _text(self, found: EffectField, cell: str, values: dict[str, Value], notes: list[str]) -> None:
+    def _text(
+        self, found: FieldKind, text: str, memory: Memory, values: dict[str, Value], notes: list[str]
+    ) -> None:
         """Effect lines where the text is in the effect language, else the card's printed text."""
-        if _WRITTEN.match(cell):
-            value, problem = self._read(found, cell)
+        if _WRITTEN.match(text):
+            value, problem = memory.get(text) or self._read(found, text, memory, text)
             if value is not None and problem is None:
                 values[found.id] = value
                 return
-        if self.game.printed_field not in values:
-            values[self.game.printed_field] = cell[:2000]
+        values.setdefault(self.game.printed_field, text[:2000])
         notes.append("behaviour not written: its text is printed as it stands")
 
     def _code(self, row_number: int, row: Sequence[str], refusals: list[Refusal]) -> str:
@@ -288,9 +343,25 @@ class _RowReader:
             return ""
         holder = self.codes.get(fold(code))
         if holder is not None:
-            refusals.append(Refusal(row_number, column.heading.strip(), code[:80], f"this code is taken by {holder}", "give it a code of its own"))
+            refusals.append(
+                Refusal(
+                    row_number,
+                    column.heading.strip(),
+                    code[:80],
+                    f"this code is taken by {holder}",
+                    "give it a code of its own",
+                )
+            )
         elif len(code) > 40:
-            refusals.append(Refusal(row_number, column.heading.strip(), code[:80], "a code of over 40 characters", "shorten it"))
+            refusals.append(
+                Refusal(
+                    row_number,
+                    column.heading.strip(),
+                    code[:80],
+                    "a code of over 40 characters",
+                    "shorten it",
+                )
+            )
         return code
 
     def _next_code(self) -> str:

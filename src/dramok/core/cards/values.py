@@ -5,11 +5,33 @@ from __future__ import annotations
 import re
 
 from dramok.core.cards.card import Value
-from dramok.core.cards.fields import ChoiceField, EffectField, FieldKind, NumberField, Schema, TagsField, TextField
+from dramok.core.cards.fields import (
+    ChoiceField,
+    EffectField,
+    FieldKind,
+    NumberField,
+    Schema,
+    TagsField,
+    TextField,
+)
 from dramok.core.effects import Script, Vocabulary, read_script, script_text
 from dramok.core.problem import Problem, fold, nearest_name
 
-NUMBER_WORDS = "none one two three four five six seven eight nine ten eleven twelve".split()
+NUMBER_WORDS = [
+    "none",
+    "one",
+    "two",
+    "three",
+    "four",
+    "five",
+    "six",
+    "seven",
+    "eight",
+    "nine",
+    "ten",
+    "eleven",
+    "twelve",
+]
 MOST_TAGS = 20
 _WHOLE = re.compile(r"[+-]?\d{1,9}(?:[.,]0+)?")
 
@@ -35,7 +57,9 @@ def read_value(
         case TagsField():
             return _tags(field, text)
         case TextField() if len(text) > field.most:
-            return None, (_problem(field, f"{len(text):,} characters are too many", f"keep to {field.most:,}"),)
+            return None, (
+                _problem(field, f"{len(text):,} characters are too many", f"keep to {field.most:,}"),
+            )
         case _:
             return text, ()
 
@@ -43,7 +67,11 @@ def read_value(
 def _number(field: NumberField, text: str) -> tuple[int | None, tuple[Problem, ...]]:
     if not _WHOLE.fullmatch(text):
         word = fold(text)
-        mend = f"write {NUMBER_WORDS.index(word)}" if word in NUMBER_WORDS else f"write a whole number, such as {max(field.least, 3)}"
+        mend = (
+            f"write {NUMBER_WORDS.index(word)}"
+            if word in NUMBER_WORDS
+            else f"write a whole number, such as {max(field.least, 3)}"
+        )
         return None, (_problem(field, f"“{text[:40]}” is not a whole number", mend),)
     number = int(re.split("[.,]", text)[0])
     problem = value_problem(field, number)
@@ -57,21 +85,35 @@ def _choice(field: ChoiceField, text: str, schema: Schema) -> tuple[str | None, 
             return value.id, ()
     near = nearest_name(text, [value.name for value in values])
     names = ", ".join(value.name for value in values[:12])
-    problem = _problem(field, f"“{text[:40]}” is not among its values", f"did you mean {near}?" if near else f"write one of {names}")
-    return None, (problem.model_copy(update={"nearest": near, "expected": tuple(v.name for v in values[:12])}),)
+    problem = _problem(
+        field,
+        f"“{text[:40]}” is not among its values",
+        f"did you mean {near}?" if near else f"write one of {names}",
+    )
+    return None, (
+        problem.model_copy(update={"nearest": near, "expected": tuple(v.name for v in values[:12])}),
+    )
 
 
 def _tags(field: TagsField, text: str) -> tuple[tuple[str, ...] | None, tuple[Problem, ...]]:
     tags = tuple(dict.fromkeys(tag for tag in (fold(part) for part in re.split("[,;|]", text)) if tag))
     if len(tags) > MOST_TAGS or any(len(tag) > 40 for tag in tags):
-        return None, (_problem(field, "too many or too long tags", f"keep to {MOST_TAGS} tags of 40 characters, with commas between"),)
+        return None, (
+            _problem(
+                field,
+                "too many or too long tags",
+                f"keep to {MOST_TAGS} tags of 40 characters, with commas between",
+            ),
+        )
     return tags or None, ()
 
 
 def value_problem(field: FieldKind, value: Value) -> Problem | None:
     """Why a value already in its form is refused, or None."""
     if isinstance(field, NumberField) and isinstance(value, int) and not field.least <= value <= field.most:
-        return _problem(field, f"{value} is out of its bounds", f"write a number from {field.least} to {field.most}")
+        return _problem(
+            field, f"{value} is out of its bounds", f"write a number from {field.least} to {field.most}"
+        )
     return None
 
 
@@ -87,7 +129,6 @@ def shown_value(field: FieldKind, value: Value | None, schema: Schema, vocabular
         choice = schema.list(field.list).get(str(value))
         return choice.name if choice else str(value)
     return str(value)
-
 
 
 def _problem(field: FieldKind, what: str, mend: str) -> Problem:

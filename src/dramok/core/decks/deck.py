@@ -46,25 +46,45 @@ class Format(Frozen):
         return self.copies_by_rarity.get(card.text(rulebook.roles.rarity), self.copies)
 
 
-def legality(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format) -> tuple[Problem, ...]:
+def legality(
+    deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format
+) -> tuple[Problem, ...]:
     """Every way in which the deck breaks the format. Empty when it is legal.
 
     `cards` are the game's cards by id; `where` of a problem is `size`, `factions` or a card's code.
     """
-    return (*_size(deck, format_), *_copies(deck, cards, rulebook, format_), *_factions(deck, cards, rulebook, format_))
+    return (
+        *_size(deck, format_),
+        *_copies(deck, cards, rulebook, format_),
+        *_factions(deck, cards, rulebook, format_),
+    )
 
 
 def _size(deck: Deck, format_: Format) -> tuple[Problem, ...]:
     if deck.size < format_.least_cards:
         missing = format_.least_cards - deck.size
-        return (Problem(where="size", what=f"{plural(deck.size, 'card')}; the least is {format_.least_cards}", mend=f"add {missing}"),)
+        return (
+            Problem(
+                where="size",
+                what=f"{plural(deck.size, 'card')}; the least is {format_.least_cards}",
+                mend=f"add {missing}",
+            ),
+        )
     if deck.size > format_.most_cards:
         over = deck.size - format_.most_cards
-        return (Problem(where="size", what=f"{plural(deck.size, 'card')}; the most is {format_.most_cards}", mend=f"take {over} out"),)
+        return (
+            Problem(
+                where="size",
+                what=f"{plural(deck.size, 'card')}; the most is {format_.most_cards}",
+                mend=f"take {over} out",
+            ),
+        )
     return ()
 
 
-def _copies(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format) -> tuple[Problem, ...]:
+def _copies(
+    deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format
+) -> tuple[Problem, ...]:
     problems = []
     for ident, count in deck.cards.items():
         card = cards.get(ident)
@@ -72,11 +92,19 @@ def _copies(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: 
             problems.append(Problem(where=ident, what="this card is gone from the game", mend="take it out"))
         elif count > (most := format_.copies_of(card, rulebook)):
             name = card.text(rulebook.roles.name) or card.code
-            problems.append(Problem(where=card.code, what=f"{count} of {name}; the most is {most}", mend=f"take {count - most} out"))
+            problems.append(
+                Problem(
+                    where=card.code,
+                    what=f"{count} of {name}; the most is {most}",
+                    mend=f"take {count - most} out",
+                )
+            )
     return tuple(problems)
 
 
-def _factions(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format) -> tuple[Problem, ...]:
+def _factions(
+    deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format
+) -> tuple[Problem, ...]:
     if format_.most_factions is None:
         return ()
     field = rulebook.cards.field(rulebook.roles.faction)

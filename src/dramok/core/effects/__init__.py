@@ -10,4 +10,14 @@ from dramok.core.effects.parse import parse_ability
 from dramok.core.effects.script import Line, Script, last_good, read_script, script_text
 from dramok.core.effects.vocabulary import Vocabulary
 
-__all__ = ["Ability", "Line", "Script", "Vocabulary", "ability_text", "last_good", "parse_ability", "read_script", "script_text"]
+__all__ = [
+    "Ability",
+    "Line",
+    "Script",
+    "Vocabulary",
+    "ability_text",
+    "last_good",
+    "parse_ability",
+    "read_script",
+    "script_text",
+]

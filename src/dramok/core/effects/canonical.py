@@ -33,7 +33,8 @@ def ability_text(ability: Ability, vocabulary: Vocabulary) -> str:
     """One line of text that parses to the very same ability."""
     if isinstance(ability, Continuous):
         raises = (
-            f"raise {_name(STAT, r.stat, vocabulary)} of this by {_amount(r.amount, vocabulary)}" for r in ability.raises
+            f"raise {_name(STAT, r.stat, vocabulary)} of this by {_amount(r.amount, vocabulary)}"
+            for r in ability.raises
         )
         return f"always: {'; '.join(raises)}"
     return f"upon {ability.cue} this: {'; '.join(_step(step, vocabulary) for step in ability.steps)}"

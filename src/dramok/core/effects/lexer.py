@@ -10,12 +10,48 @@ from unicodedata import normalize
 from lark import Token
 from lark.lexer import Lexer
 
-RESERVED = (
-    "upon always play enter leave this it draw discard deal restore gain lose raise of by to "
-    "pick all random own rival card count other tag not is above under"
-).split()
+RESERVED = [
+    "upon",
+    "always",
+    "play",
+    "enter",
+    "leave",
+    "this",
+    "it",
+    "draw",
+    "discard",
+    "deal",
+    "restore",
+    "gain",
+    "lose",
+    "raise",
+    "of",
+    "by",
+    "to",
+    "pick",
+    "all",
+    "random",
+    "own",
+    "rival",
+    "card",
+    "count",
+    "other",
+    "tag",
+    "not",
+    "is",
+    "above",
+    "under",
+]
 
-MARKS = {":": "COLON", ";": "SEMICOLON", ",": "COMMA", "[": "OPEN_FILTER", "]": "CLOSE_FILTER", "(": "OPEN", ")": "CLOSE"}
+MARKS = {
+    ":": "COLON",
+    ";": "SEMICOLON",
+    ",": "COMMA",
+    "[": "OPEN_FILTER",
+    "]": "CLOSE_FILTER",
+    "(": "OPEN",
+    ")": "CLOSE",
+}
 
 _TOKEN = re.compile(
     r"""(?P<space>\s+)
@@ -55,7 +91,14 @@ def tokens(text: str) -> Iterator[Token]:
         else:
             kind = kind.upper()
         yield Token(
-            kind, value, start_pos=match.start(), line=1, column=match.start() + 1, end_pos=match.end(), end_line=1, end_column=match.end() + 1
+            kind,
+            value,
+            start_pos=match.start(),
+            line=1,
+            column=match.start() + 1,
+            end_pos=match.end(),
+            end_line=1,
+            end_column=match.end() + 1,
         )
 
 

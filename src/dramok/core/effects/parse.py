@@ -26,14 +26,18 @@ def _parser() -> Lark:
     return Lark(GRAMMAR, parser="lalr", strict=True, lexer=EffectLexer, start=["ability", "step", "raise_"])
 
 
-def parse_ability(text: str, vocabulary: Vocabulary, line: int = 1) -> tuple[Ability | None, tuple[Problem, ...]]:
+def parse_ability(
+    text: str, vocabulary: Vocabulary, line: int = 1
+) -> tuple[Ability | None, tuple[Problem, ...]]:
     """Reads one line. Gives the ability and no problems, or None and at least one problem.
 
     `line` is the line number that the problems' spans carry; columns count from 1 within the line.
     """
     if len(text) > MOST_CHARACTERS:
         what = f"this line has {len(text)} characters; {MOST_CHARACTERS} are the most"
-        return None, (_problem(what, "split it into several lines", Span(line=line, column=1, length=len(text))),)
+        return None, (
+            _problem(what, "split it into several lines", Span(line=line, column=1, length=len(text))),
+        )
     found = list(tokens(text))
     deep = _too_deep(found, line)
     if deep is not None:
@@ -99,9 +103,22 @@ def _syntax(error: UnexpectedInput, end: int, line: int) -> Problem:
     listed = " or ".join(expected[:-1]) + (" or " if expected[:-1] else "") + expected[-1] if expected else ""
     if typed.startswith('"'):
         what, listed = "this quote is never closed", ""
-    mend = 'close it with "' if typed.startswith('"') else f"write {nearest}" if nearest else f"expected {listed}" if listed else "take it out"
+    mend = (
+        'close it with "'
+        if typed.startswith('"')
+        else f"write {nearest}"
+        if nearest
+        else f"expected {listed}"
+        if listed
+        else "take it out"
+    )
     return Problem(
-        where=WHERE, what=what, mend=mend, span=Span(line=line, column=column, length=length), expected=expected, nearest=nearest
+        where=WHERE,
+        what=what,
+        mend=mend,
+        span=Span(line=line, column=column, length=length),
+        expected=expected,
+        nearest=nearest,
     )
 
 

@@ -53,7 +53,9 @@ class Resolver:
 
     def ability(self, tree: Node) -> Ability | None:
         if tree.data == "continuous":
-            raises = tuple(self._raise(child) for child in tree.children[2].children if isinstance(child, Tree))
+            raises = tuple(
+                self._raise(child) for child in tree.children[2].children if isinstance(child, Tree)
+            )
             return None if self.problems else Continuous(raises=raises)
         cue = str(tree.children[1].children[0].type).lower()
         steps = [self._step(child) for child in tree.children[3].children if isinstance(child, Tree)]
@@ -100,7 +102,11 @@ class Resolver:
                 return This()
             case "it":
                 if not self._picked:
-                    self._add(tree.children[0], "“it” points at nothing: no pick comes before it", "pick a card first")
+                    self._add(
+                        tree.children[0],
+                        "“it” points at nothing: no pick comes before it",
+                        "pick a card first",
+                    )
                 return It()
             case "pick":
                 target: Target = self._pick(tree)
@@ -110,7 +116,9 @@ class Resolver:
                 return All(group=self._group(tree.children[1]))
             case _:
                 number = tree.children[1]
-                return Random(number=self._number(number, 1, 99) if number else 1, group=self._group(tree.children[2]))
+                return Random(
+                    number=self._number(number, 1, 99) if number else 1, group=self._group(tree.children[2])
+                )
 
     def _pick(self, tree: Node) -> Pick:
         span, group = tree.children[1], tree.children[2]
@@ -125,7 +133,9 @@ class Resolver:
         side, noun, filters = tree.children
         word = noun.children[0]
         card_type = None if word.type == "CARD" else self._name(TYPE, word)
-        found = [self._filter(child) for child in filters.children if isinstance(child, Tree)] if filters else []
+        found = (
+            [self._filter(child) for child in filters.children if isinstance(child, Tree)] if filters else []
+        )
         return Group.model_validate(
             {"side": side.children[0].type.lower() if side else "any", "type": card_type, "filters": found}
         )
@@ -144,7 +154,9 @@ class Resolver:
                 return ChoiceIs(field=field, value=self._name(value_of(field), words[2]) if field else "")
             case _:
                 compare: Any = words[1].type.lower()
-                return StatCompare(field=self._name(STAT, words[0]), compare=compare, number=self._number(words[2]))
+                return StatCompare(
+                    field=self._name(STAT, words[0]), compare=compare, number=self._number(words[2])
+                )
 
     def _number(self, token: Token, least: int = 0, most: int = MOST_AMOUNT) -> int:
         value = int(token[:9])
@@ -163,10 +175,14 @@ class Resolver:
         self._add(token, f"this game has no {kind} called “{str(token)[:40]}”", mend, tuple(known[:12]), near)
         return ""
 
-    def _add(self, token: Token, what: str, mend: str, expected: tuple[str, ...] = (), near: str | None = None) -> None:
+    def _add(
+        self, token: Token, what: str, mend: str, expected: tuple[str, ...] = (), near: str | None = None
+    ) -> None:
         start, end = token.start_pos or 0, token.end_pos or 1
         span = Span(line=self.line, column=start + 1, length=max(1, end - start))
-        self.problems.append(Problem(where="effect", what=what, mend=mend, span=span, expected=expected, nearest=near))
+        self.problems.append(
+            Problem(where="effect", what=what, mend=mend, span=span, expected=expected, nearest=near)
+        )
 
 
 def _listing(kind: str, known: list[str]) -> str:

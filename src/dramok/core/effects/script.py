@@ -45,7 +45,9 @@ def script_text(script: Script, vocabulary: Vocabulary) -> str:
     return "\n".join(line_text(line, vocabulary) for line in script.lines)
 
 
-def read_script(text: str, vocabulary: Vocabulary, before: Script | None = None) -> tuple[Script, tuple[Problem, ...]]:
+def read_script(
+    text: str, vocabulary: Vocabulary, before: Script | None = None
+) -> tuple[Script, tuple[Problem, ...]]:
     """Reads every line. A line that can't be read keeps what was typed and, from `before`, its last good version.
 
     Text over `MOST_TEXT` characters or `MOST_LINES` lines is refused whole: the result is then `before`.
@@ -77,12 +79,16 @@ def last_good(script: Script, text: str | None, vocabulary: Vocabulary) -> Scrip
 def _indented(problem: Problem, blanks: int) -> Problem:
     if not blanks or problem.span is None:
         return problem
-    return problem.model_copy(update={"span": problem.span.model_copy(update={"column": problem.span.column + blanks})})
+    return problem.model_copy(
+        update={"span": problem.span.model_copy(update={"column": problem.span.column + blanks})}
+    )
 
 
 def _aligned(old: list[str], new: list[str]) -> list[tuple[int, int]]:
     """Pairs (new index, old index): lines that are the same, or stand in each other's place."""
     pairs = []
-    for _, old_from, old_to, new_from, new_to in SequenceMatcher(None, old, new, autojunk=False).get_opcodes():
+    for _, old_from, old_to, new_from, new_to in SequenceMatcher(
+        None, old, new, autojunk=False
+    ).get_opcodes():
         pairs += list(zip(range(new_from, new_to), range(old_from, old_to), strict=False))
     return pairs

@@ -47,7 +47,18 @@ from dramok.core.engine.state import (
     State,
     Tables,
 )
-from dramok.core.engine.steps import CHOSEN, ask_picks, check_state, discard, do_ability, gain, leave, pop, push, trigger
+from dramok.core.engine.steps import (
+    CHOSEN,
+    ask_picks,
+    check_state,
+    discard,
+    do_ability,
+    gain,
+    leave,
+    pop,
+    push,
+    trigger,
+)
 from dramok.core.engine.targets import members
 from dramok.core.engine.zones import card_at, count, draw, emit, move, put, shuffle
 

@@ -38,7 +38,9 @@ class Match:
     @property
     def options(self) -> tuple[Option, ...]:
         """Every legal decision of the seat whose turn it is to decide."""
-        return tuple(Option(DOINGS[what], card) for what, card in kernel.options(self.program.tables, self.state))
+        return tuple(
+            Option(DOINGS[what], card) for what, card in kernel.options(self.program.tables, self.state)
+        )
 
     @property
     def asked(self) -> str:
@@ -64,7 +66,11 @@ def start(program: Program, deck: Mapping[str, int] | Sequence[str], seed: int) 
     `deck` lists card ids, or maps them to counts. The order it is given in does not matter. Raises KeyError for a card
     that the program lacks and ValueError for a seed out of range or a deck of no or over 400 cards.
     """
-    ids = [card for card, count in deck.items() for _ in range(count)] if isinstance(deck, Mapping) else list(deck)
+    ids = (
+        [card for card, count in deck.items() for _ in range(count)]
+        if isinstance(deck, Mapping)
+        else list(deck)
+    )
     if not 0 <= seed <= MOST_SEED:
         raise ValueError(f"the seed must be a whole number from 0 to {MOST_SEED}")
     if not 1 <= len(ids) <= k.MOST_CARDS:
@@ -75,7 +81,9 @@ def start(program: Program, deck: Mapping[str, int] | Sequence[str], seed: int) 
     return Match(program, sorted(ids), seed, state)
 
 
-def replay(program: Program, deck: Mapping[str, int] | Sequence[str], seed: int, decisions: Iterable[Option]) -> Match:
+def replay(
+    program: Program, deck: Mapping[str, int] | Sequence[str], seed: int, decisions: Iterable[Option]
+) -> Match:
     """The same match again, to the same events. Raises NotAnOption where a decision does not belong to it."""
     match = start(program, deck, seed)
     for option in decisions:

@@ -35,7 +35,15 @@ from dramok.core.engine import state as k
 from dramok.core.problem import fold
 from dramok.core.rulebook import Rulebook
 
-VERBS = {"draw": k.V_DRAW, "discard": k.V_DISCARD, "deal": k.V_DEAL, "restore": k.V_RESTORE, "gain": k.V_GAIN, "lose": k.V_LOSE, "raise": k.V_RAISE}
+VERBS = {
+    "draw": k.V_DRAW,
+    "discard": k.V_DISCARD,
+    "deal": k.V_DEAL,
+    "restore": k.V_RESTORE,
+    "gain": k.V_GAIN,
+    "lose": k.V_LOSE,
+    "raise": k.V_RAISE,
+}
 CUES = {"play": k.ON_PLAY, "enter": k.ON_ENTER, "leave": k.ON_LEAVE}
 SIDES = {"any": k.S_ANY, "own": k.S_OWN, "rival": k.S_RIVAL}
 COMPARES = {"is": k.C_IS, "above": k.C_ABOVE, "under": k.C_UNDER}
@@ -86,7 +94,12 @@ class _Compiler:
             self._card(card)
         for each in self.rulebook.resources:
             cap = each.cap if each.cap is not None else -1
-            self._add(resource_start=each.start, resource_turn=each.each_turn, resource_cap=cap, resource_shared=int(each.shared))
+            self._add(
+                resource_start=each.start,
+                resource_turn=each.each_turn,
+                resource_cap=cap,
+                resource_shared=int(each.shared),
+            )
         toughness = self.rulebook.roles.toughness
         single: dict[str, Any] = {
             "stats": len(self.stats), "choices": len(self.choices), "resources": len(self.resources),
@@ -96,7 +109,9 @@ class _Compiler:
             "hand_limit": -1 if rules.hand_limit is None else rules.hand_limit,
             "reshuffles": int(rules.empty_draw_pile == "reshuffle"),
         }  # fmt: skip
-        flat: dict[str, Any] = {name: tuple(self.rows.get(name, ())) for name in k.Tables.__slots__ if name not in single}
+        flat: dict[str, Any] = {
+            name: tuple(self.rows.get(name, ())) for name in k.Tables.__slots__ if name not in single
+        }
         return k.Tables(**single, **flat)
 
     def _card(self, card: Card) -> None:
@@ -110,7 +125,11 @@ class _Compiler:
             number = card.number(stat)
             self._add(def_stat=number if number is not None and schema.has_field(card.type, stat) else -1)
         for field in self.choices:
-            self._add(def_choice=schema.list(field.list).position(card.text(field.id)) if card.text(field.id) else -1)
+            self._add(
+                def_choice=schema.list(field.list).position(card.text(field.id))
+                if card.text(field.id)
+                else -1
+            )
         first = len(self.rows.get("ability_cue", ()))
         for ability in card.script(roles.effect).abilities:
             self._ability(ability)
@@ -164,8 +183,17 @@ class _Compiler:
         rows = [self._filter(each) for each in group.filters]
         first = len(self.rows.get("filter_kind", ()))
         for kind, negated, what, value, compare in rows:
-            self._add(filter_kind=kind, filter_not=negated, filter_what=what, filter_value=value, filter_compare=compare)
-        self._add(group_side=SIDES[group.side], group_type=self.types.index(group.type) if group.type is not None else -1)
+            self._add(
+                filter_kind=kind,
+                filter_not=negated,
+                filter_what=what,
+                filter_value=value,
+                filter_compare=compare,
+            )
+        self._add(
+            group_side=SIDES[group.side],
+            group_type=self.types.index(group.type) if group.type is not None else -1,
+        )
         self._add(group_filters=first)
         self._add(group_filters=first + len(rows))
         return len(self.rows["group_side"]) - 1
@@ -181,6 +209,12 @@ class _Compiler:
                 return k.F_TAG, 0, self._tag(each.tag), 0, 0
             case ChoiceIs():
                 place = next(number for number, field in enumerate(self.choices) if field.id == each.field)
-                return k.F_CHOICE, 0, place, self.rulebook.cards.list(self.choices[place].list).position(each.value), 0
+                return (
+                    k.F_CHOICE,
+                    0,
+                    place,
+                    self.rulebook.cards.list(self.choices[place].list).position(each.value),
+                    0,
+                )
             case StatCompare():
                 return k.F_STAT, 0, self.stats.index(each.field), each.number, COMPARES[each.compare]

@@ -200,7 +200,9 @@ def _targets(t: Tables, s: State, step: int, card: int) -> list[int]:
 def gain(t: Tables, s: State, seat: int, what: int, number: int) -> None:
     """Adds to a resource, up to its cap; what is over the cap is lost."""
     place = what if t.resource_shared[what] else seat * t.resources + what
-    room = number if t.resource_cap[what] < 0 else max(0, min(number, t.resource_cap[what] - s.resource[place]))
+    room = (
+        number if t.resource_cap[what] < 0 else max(0, min(number, t.resource_cap[what] - s.resource[place]))
+    )
     s.resource[place] += room
     if room:
         emit(s, E_GAINED, seat, -1, what, room)
@@ -213,5 +215,3 @@ def _lose(t: Tables, s: State, seat: int, what: int, number: int) -> None:
     gone = min(number, s.resource[place])
     s.resource[place] -= gone
     emit(s, E_LOST, seat, -1, what, gone)
-
-

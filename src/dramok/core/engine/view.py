@@ -43,7 +43,8 @@ def view(match: Match, seat: int = 0) -> TableView:
 
     shared = match.program.tables.resource_shared
     resources = {
-        each.id: s.resource[number if shared[number] else seat * len(shared) + number] for number, each in enumerate(match.program.rulebook.resources)
+        each.id: s.resource[number if shared[number] else seat * len(shared) + number]
+        for number, each in enumerate(match.program.rulebook.resources)
     }
     return TableView(
         count(s, seat, k.DRAW_PILE), zone(k.HAND), zone(k.DISCARD_PILE), zone(k.IN_PLAY), zone(k.RESOLVING),
@@ -53,5 +54,9 @@ def view(match: Match, seat: int = 0) -> TableView:
 
 def _card(match: Match, instance: int) -> TableCard:
     s, t = match.state, match.program.tables
-    stats = {name: value for number, name in enumerate(match.program.stats) if (value := stat(t, s, instance, number)) >= 0}
+    stats = {
+        name: value
+        for number, name in enumerate(match.program.stats)
+        if (value := stat(t, s, instance, number)) >= 0
+    }
     return TableCard(instance, match.program.cards[s.card_def[instance]].id, s.card_damage[instance], stats)

@@ -67,7 +67,10 @@ def shuffle(s: State, seat: int) -> None:
     place = s.zone_count[number] - 1
     while place > 0:
         other = below(s, seat, R_SHUFFLE, place + 1)
-        s.zone_cards[base + place], s.zone_cards[base + other] = s.zone_cards[base + other], s.zone_cards[base + place]
+        s.zone_cards[base + place], s.zone_cards[base + other] = (
+            s.zone_cards[base + other],
+            s.zone_cards[base + place],
+        )
         place -= 1
     emit(s, E_SHUFFLED, seat, -1, s.zone_count[number])
 

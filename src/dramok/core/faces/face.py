@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from dramok.core.cards import Card, Choice, NumberField
 from dramok.core.faces import plan
-from dramok.core.faces.art import UNITS_WIDE, scene
+from dramok.core.faces.art import UNITS_WIDE, Scene
 from dramok.core.faces.art.shapes import mix
 from dramok.core.faces.marks import Circle, Field, Line, Mark, Path, Picture, Rect, Text
 from dramok.core.faces.text import LEADING, fit_lines, fit_one_line
@@ -73,14 +73,15 @@ class _Layout:
         subject = self.rulebook.cards.type(self.card.type).picture
         form = self.bed.form if self.bed else ""
         tags = self.card.tags(self.roles.tags)
-        marks = scene(self.card.id, subject, form, self.colour, tags)
-        key = f"{self.card.id}/{subject}/{form}/{self.colour}/{','.join(tags)}"
-        return Picture(x, y, width, height, UNITS_WIDE, key, marks)
+        return Picture(x, y, width, height, UNITS_WIDE, Scene(self.card.id, subject, form, self.colour, tags))
 
     def _spine(self) -> Field:
         edge, corner = plan.SPINE, plan.CORNER
         d = f"M{edge} 0H{corner}A{corner} {corner} 0 0 0 0 {corner}V{plan.HEIGHT - corner}A{corner} {corner} 0 0 0 {corner} {plan.HEIGHT}H{edge}Z"
-        marks = (Path(d, self.spine), Rect(edge - 0.9, 0, 0.35, plan.HEIGHT, mix(self.spine, "#ffffff", 0.35)))
+        marks = (
+            Path(d, self.spine),
+            Rect(edge - 0.9, 0, 0.35, plan.HEIGHT, mix(self.spine, "#ffffff", 0.35)),
+        )
         return Field(self.roles.faction, 0, 0, edge, plan.HEIGHT, marks)
 
     def _rarity(self) -> Field:
@@ -88,7 +89,13 @@ class _Layout:
         rarity = self._choice(self.roles.rarity)
         count = rarity.notches if rarity else 0
         top = plan.HEIGHT - 8 - 4.2 * max(count - 1, 0)
-        cuts = tuple(Path(f"M-0.1 {top + 4.2 * k - 1.5:.2f}L2.9 {top + 4.2 * k:.2f}L-0.1 {top + 4.2 * k + 1.5:.2f}Z", plan.PAPER) for k in range(count))
+        cuts = tuple(
+            Path(
+                f"M-0.1 {top + 4.2 * k - 1.5:.2f}L2.9 {top + 4.2 * k:.2f}L-0.1 {top + 4.2 * k + 1.5:.2f}Z",
+                plan.PAPER,
+            )
+            for k in range(count)
+        )
         return Field(self.roles.rarity, 0, top - 2.4, plan.SPINE - 1, plan.HEIGHT - top, cuts)
 
     def _numbers(self) -> list[Mark]:
@@ -109,20 +116,40 @@ class _Layout:
         shown = "–" if number is None else str(number)
         em = min(6.6, 6.6 * (size - 1.6) / max(self.typefaces[FIGURES].width(shown, 6.6), 0.01))
         fill, ink = (plan.PAPER, plan.INK) if is_cost else (mix(self.spine, "#000000", 0.35), plan.PAPER)
-        marks: list[Mark] = [Rect(left, top, size, size, fill, 1.5), Text(left + size / 2, top + size / 2 + em * 0.34, shown, FIGURES, em, ink, "middle")]
+        marks: list[Mark] = [
+            Rect(left, top, size, size, fill, 1.5),
+            Text(left + size / 2, top + size / 2 + em * 0.34, shown, FIGURES, em, ink, "middle"),
+        ]
         symbol = self.typefaces.symbols.get(field.symbol or "")
         if symbol:
-            marks.append(Path(symbol, mix(self.spine, "#ffffff", 0.72), left + size / 2 - 1.9, top + size + 0.5, 3.8 / SYMBOL_BOX))
+            marks.append(
+                Path(
+                    symbol,
+                    mix(self.spine, "#ffffff", 0.72),
+                    left + size / 2 - 1.9,
+                    top + size + 0.5,
+                    3.8 / SYMBOL_BOX,
+                )
+            )
         return Field(field.id, left - 0.5, top - 0.5, size + 1, size + 5.2, tuple(marks))
 
     def _name(self) -> Field:
         x, y, width, height = plan.NAME
         typed = self.card.text(self.roles.name)
-        text, size, whole = fit_one_line(typed or self.card.code, self.typefaces[DISPLAY], width, *plan.NAME_SIZES)
+        text, size, whole = fit_one_line(
+            typed or self.card.code, self.typefaces[DISPLAY], width, *plan.NAME_SIZES
+        )
         if not whole:
             self._overfull("Name", "the name is too long for its place", "shorten it")
         colour = plan.INK if typed else plan.SOFT
-        return Field(self.roles.name, x - 0.8, y - 0.6, width + 1.6, height, (Text(x, y + height * 0.5 + size * 0.3, text, DISPLAY, size, colour),))
+        return Field(
+            self.roles.name,
+            x - 0.8,
+            y - 0.6,
+            width + 1.6,
+            height,
+            (Text(x, y + height * 0.5 + size * 0.3, text, DISPLAY, size, colour),),
+        )
 
     def _kind(self) -> Field:
         x, y, width, height = plan.KIND
@@ -146,7 +173,11 @@ class _Layout:
         marks: list[Mark] = [Line(x - 0.6, y - 1.2, x + width + 0.6, y - 1.2, self.spine, 0.28)]
         for line in range(int(height / step)):
             baseline = y + step * (line + 1) - step * 0.22
-            marks.append(Line(x - 0.6, baseline + step * 0.22, x + width + 0.6, baseline + step * 0.22, plan.FAINT, 0.14))
+            marks.append(
+                Line(
+                    x - 0.6, baseline + step * 0.22, x + width + 0.6, baseline + step * 0.22, plan.FAINT, 0.14
+                )
+            )
         for number, runs in enumerate(fitted.lines):
             baseline = y + step * (number + 1) - step * 0.22
             for run in runs:
@@ -155,7 +186,9 @@ class _Layout:
                 else:
                     marks += self._inline(run.symbol, x + run.x, baseline, fitted.size)
         if not fitted.whole:
-            self._overfull("Effect", "the text does not fit the face", "shorten the effect or its printed text")
+            self._overfull(
+                "Effect", "the text does not fit the face", "shorten the effect or its printed text"
+            )
             marks.append(Rect(x - 0.6, y + height - 0.5, width + 1.2, 0.9, "#a3283a"))
         field = self.roles.printed if text.overridden else self.roles.effect
         return Field(field, x - 1.4, y - 1.8, width + 2.8, height + 2.6, tuple(marks))

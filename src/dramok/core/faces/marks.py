@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from typing import NamedTuple, Protocol
 
 
 class Rect(NamedTuple):
@@ -57,10 +57,16 @@ class Text(NamedTuple):
     anchor: str = "start"
 
 
-class Picture(NamedTuple):
-    """Marks in a window of their own: `marks` use units of which `units` fill the window's width; clipped to it.
+class Recipe(Protocol):
+    """What a picture is drawn from. Equal recipes draw the same marks; drawing costs more than all else on a face."""
 
-    `key` names the content, so that a painter may keep what it painted.
+    def draw(self) -> tuple[Rect | Circle | Line | Path, ...]: ...
+
+
+class Picture(NamedTuple):
+    """A drawing in a window of its own: its marks use units of which `units` fill the window's width; clipped to it.
+
+    `recipe` is hashable and names the content, so that a painter draws it once and keeps what it painted.
     """
 
     x: float
@@ -68,12 +74,7 @@ class Picture(NamedTuple):
     width: float
     height: float
     units: float
-    key: str
-    marks: tuple[Rect | Circle | Line | Path, ...]
-
-    def __repr__(self) -> str:
-        """The key stands for the content, so that naming a face does not spell out its picture."""
-        return f"Picture({self.key!r}, {self.x}, {self.y}, {self.width}, {self.height})"
+    recipe: Recipe
 
 
 class Field(NamedTuple):

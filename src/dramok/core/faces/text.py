@@ -33,7 +33,9 @@ class Fitted:
     whole: bool
 
 
-def fit_lines(paragraphs: Iterable[str], face: Typeface, width: float, height: float, largest: float, least: float) -> Fitted:
+def fit_lines(
+    paragraphs: Iterable[str], face: Typeface, width: float, height: float, largest: float, least: float
+) -> Fitted:
     """Wraps paragraphs into `width` x `height` mm at the largest em (mm) that fits, from `largest` to `least`.
 
     When even `least` is too large the lines that fit are kept and `whole` is False.
@@ -63,7 +65,9 @@ def wrap(text: str, face: Typeface, width: float, size: float) -> list[tuple[Run
     return [_runs(" ".join(line), face, size) for line in lines if line]
 
 
-def fit_one_line(text: str, face: Typeface, width: float, largest: float, least: float) -> tuple[str, float, bool]:
+def fit_one_line(
+    text: str, face: Typeface, width: float, largest: float, least: float
+) -> tuple[str, float, bool]:
     """Text on one line: (text, em, whole). Shrinks to `least`, then is cut with an ellipsis."""
     text = text[:400]
     wide = face.width(text, 1)
@@ -89,7 +93,11 @@ def _words(text: str, face: Typeface, width: float, size: float) -> Iterable[str
 def _width(word: str, face: Typeface, size: float) -> float:
     if "{" not in word:
         return face.width(word, size)
-    return sum(size * SYMBOL_WIDTH if index % 2 else face.width(part, size) for index, part in enumerate(SYMBOL.split(word)) if part)
+    return sum(
+        size * SYMBOL_WIDTH if index % 2 else face.width(part, size)
+        for index, part in enumerate(SYMBOL.split(word))
+        if part
+    )
 
 
 def _runs(line: str, face: Typeface, size: float) -> tuple[Run, ...]:

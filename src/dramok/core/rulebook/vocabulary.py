@@ -24,8 +24,12 @@ class GameVocabulary:
         }
         for field in schema.fields:
             if isinstance(field, ChoiceField):
-                self._names[value_of(field.id)] = {each.id: each.name for each in schema.list(field.list).values}
-        self._ids = {kind: {fold(name): ident for ident, name in names.items()} for kind, names in self._names.items()}
+                self._names[value_of(field.id)] = {
+                    each.id: each.name for each in schema.list(field.list).values
+                }
+        self._ids = {
+            kind: {fold(name): ident for ident, name in names.items()} for kind, names in self._names.items()
+        }
 
     def find(self, kind: str, name: str) -> str | None:
         return self._ids.get(kind, {}).get(fold(name))

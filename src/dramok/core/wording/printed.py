@@ -63,7 +63,12 @@ class _Writer:
     def ability(self, ability: Ability) -> str:
         if isinstance(ability, Continuous):
             said = [
-                self._fill("raise", stat=self.vocabulary.name(STAT, each.stat).lower(), n=self._amount(each.amount), each=self._each(each.amount))
+                self._fill(
+                    "raise",
+                    stat=self.vocabulary.name(STAT, each.stat).lower(),
+                    n=self._amount(each.amount),
+                    each=self._each(each.amount),
+                )
                 for each in ability.raises
             ]
             return _sentence(" ".join(_sentence(text) for text in said))
@@ -79,7 +84,9 @@ class _Writer:
         target = target_of(step)
         one = isinstance(amount, Number) and amount.value == 1
         key = step.verb if one or f"{step.verb}s" not in self.phrases.verbs else f"{step.verb}s"
-        return self._fill(key, n=self._amount(amount), target=self._target(target) if target else "", each=each)
+        return self._fill(
+            key, n=self._amount(amount), target=self._target(target) if target else "", each=each
+        )
 
     def _fill(self, verb: str, **parts: str) -> str:
         text = self.phrases.verbs[verb]
@@ -105,12 +112,20 @@ class _Writer:
                 return self.phrases.picks["one"].replace("{group}", self._group(target.group, "one"))
             case Pick(least=least, most=most):
                 key = "some" if least == most else "upto"
-                return self.phrases.picks[key].replace("{n}", str(most)).replace("{group}", self._group(target.group, "many"))
+                return (
+                    self.phrases.picks[key]
+                    .replace("{n}", str(most))
+                    .replace("{group}", self._group(target.group, "many"))
+                )
             case All():
                 return self.phrases.picks["all"].replace("{group}", self._group(target.group, "one"))
             case Random(number=number):
                 key = "random" if number == 1 else "randoms"
-                return self.phrases.picks[key].replace("{n}", str(number)).replace("{group}", self._group(target.group, "one" if number == 1 else "many"))
+                return (
+                    self.phrases.picks[key]
+                    .replace("{n}", str(number))
+                    .replace("{group}", self._group(target.group, "one" if number == 1 else "many"))
+                )
 
     def _group(self, group: Group, number: str) -> str:
         noun = "card" if group.type is None else self.vocabulary.name(TYPE, group.type).lower()

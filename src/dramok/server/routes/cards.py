@@ -31,18 +31,34 @@ MOST_FACES = 200
 def cards(game: TheGame, ids: Annotated[str | None, Query(max_length=20_000)] = None) -> CardsOut:
     """Every card, or those named by `ids` (commas between), by code."""
     wanted = set(ids.split(",")) if ids is not None else None
-    return CardsOut(seq=game.seq, cards=[card_out(game, card) for card in game.cards.values() if wanted is None or card.id in wanted])
+    return CardsOut(
+        seq=game.seq,
+        cards=[card_out(game, card) for card in game.cards.values() if wanted is None or card.id in wanted],
+    )
 
 
 @router.get("/standings")
-def standings(game: TheGame) -> list[StandingOut]:
-    """How each card stands: verdict, whether its text fits, whether its behaviour is written."""
+def standings(
+    game: TheGame, ids: Annotated[str | None, Query(max_length=20_000)] = None
+) -> list[StandingOut]:
+    """How each card, or each named by `ids`, stands: verdict, whether its text fits, whether its behaviour is written."""
     found = []
-    for card in game.cards.values():
+    cards = (
+        game.cards.values()
+        if ids is None
+        else [game.cards[ident] for ident in ids.split(",") if ident in game.cards]
+    )
+    for card in cards:
         sheet = sheet_of(game, card)
         ledger = sheet.ledger
         found.append(
-            StandingOut(card=card.id, judgement=ledger.judgement, difference=ledger.difference, fits=sheet.fits, written=sheet.printed.behaviour_written)
+            StandingOut(
+                card=card.id,
+                judgement=ledger.judgement,
+                difference=ledger.difference,
+                fits=sheet.fits,
+                written=sheet.printed.behaviour_written,
+            )
         )
     return found
 
@@ -51,7 +67,11 @@ def standings(game: TheGame) -> list[StandingOut]:
 def faces(game: TheGame, ids: Annotated[str, Query(max_length=20_000)]) -> list[FaceOut]:
     """The faces of up to 200 cards."""
     wanted = [game.cards[ident] for ident in ids.split(",")[:MOST_FACES] if ident in game.cards]
-    return [FaceOut(card=card.id, digest=sheet.digest, svg=sheet.svg) for card in wanted for sheet in [sheet_of(game, card)]]
+    return [
+        FaceOut(card=card.id, digest=sheet.digest, svg=sheet.svg)
+        for card in wanted
+        for sheet in [sheet_of(game, card)]
+    ]
 
 
 @router.get("/cards/{card_id}/sheet")
@@ -67,9 +87,13 @@ def preview_card(game: TheGame, card_id: str, asked: PreviewIn) -> SheetOut:
 
 
 @router.put("/cards/{card_id}/fields/{field_id}")
-def put_field(desk: TheDesk, game: TheGame, card_id: str, field_id: str, asked: FieldIn, page: Page, key: Key) -> EditOut:
+def put_field(
+    desk: TheDesk, game: TheGame, card_id: str, field_id: str, asked: FieldIn, page: Page, key: Key
+) -> EditOut:
     """Writes one field as typed."""
-    return edit_out(edit_field(desk, game.id, card_id, field_id, asked.value, asked.base, page, key, asked.good))
+    return edit_out(
+        edit_field(desk, game.id, card_id, field_id, asked.value, asked.base, page, key, asked.good)
+    )
 
 
 @router.post("/cards", status_code=201)

@@ -30,7 +30,9 @@ def name_deck(desk: TheDesk, game: TheGame, deck_id: str, asked: NameIn, page: P
 
 
 @router.put("/{deck_id}/cards/{card_id}")
-def count_card(desk: TheDesk, game: TheGame, deck_id: str, card_id: str, asked: CountIn, page: Page, key: Key) -> EditOut:
+def count_card(
+    desk: TheDesk, game: TheGame, deck_id: str, card_id: str, asked: CountIn, page: Page, key: Key
+) -> EditOut:
     """Sets how many of a card the deck holds."""
     return edit_out(set_count(desk, game.id, deck_id, card_id, asked.count, asked.base, page, key))
 

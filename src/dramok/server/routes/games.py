@@ -24,7 +24,10 @@ LARGE_GAP = 100
 @router.get("")
 def games(desk: TheDesk) -> list[GameBrief]:
     """Every game."""
-    return [GameBrief(id=game.id, name=game.name, cards=len(game.cards), decks=len(game.decks)) for game in desk.games()]
+    return [
+        GameBrief(id=game.id, name=game.name, cards=len(game.cards), decks=len(game.decks))
+        for game in desk.games()
+    ]
 
 
 @router.get("/{game_id}")
@@ -37,7 +40,9 @@ def game(found: TheGame) -> GameOut:
 def history(desk: TheDesk, found: TheGame, page: Page, live: LivePages) -> HistoryOut:
     """What undo and redo would do next for this page."""
     both = stacks(desk, found.id, page, set(live))
-    return HistoryOut(undo=both.undo[-1].label if both.undo else None, redo=both.redo[-1].label if both.redo else None)
+    return HistoryOut(
+        undo=both.undo[-1].label if both.undo else None, redo=both.redo[-1].label if both.redo else None
+    )
 
 
 @router.post("/{game_id}/undo")
@@ -81,7 +86,11 @@ async def events(
             if live[page] <= 0:
                 del live[page]
 
-    return StreamingResponse(stream(), media_type="text/event-stream", headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"})
+    return StreamingResponse(
+        stream(),
+        media_type="text/event-stream",
+        headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"},
+    )
 
 
 def _news(desk: Desk, game_id: str, seen: int) -> str:
@@ -89,9 +98,17 @@ def _news(desk: Desk, game_id: str, seen: int) -> str:
     if not ops:
         return ": nothing\n\n"
     if len(ops) > LARGE_GAP:
-        return f"id: {ops[-1].seq}\ndata: {json.dumps({'seq': ops[-1].seq, 'refetch': True, 'pages': []})}\n\n"
+        return (
+            f"id: {ops[-1].seq}\ndata: {json.dumps({'seq': ops[-1].seq, 'refetch': True, 'pages': []})}\n\n"
+        )
     pages = sorted({op.page for op in ops})
     things = sorted(desk.store.touched(seen, game_id))
     large = len(things) > LARGE_GAP
-    news = {"seq": ops[-1].seq, "refetch": large, "pages": pages, "label": ops[-1].label, "things": [] if large else things}
+    news = {
+        "seq": ops[-1].seq,
+        "refetch": large,
+        "pages": pages,
+        "label": ops[-1].label,
+        "things": [] if large else things,
+    }
     return f"id: {ops[-1].seq}\ndata: {json.dumps(news)}\n\n"

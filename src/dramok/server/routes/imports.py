@@ -22,14 +22,20 @@ WishesText = Annotated[str, Form(max_length=200_000)]
 def look(game: TheGame, file: UploadFile, wishes: WishesText = "{}") -> ImportOut:
     """What would become of each row. Writes nothing. `wishes` is JSON: set_name, columns, corrections, accept_near."""
     wanted = _wishes(wishes)
-    return import_out(plan_import(game, file.file.read(), file.filename or "import", wanted.set_name, _core(wanted)), game)
+    return import_out(
+        plan_import(game, file.file.read(), file.filename or "import", wanted.set_name, _core(wanted)), game
+    )
 
 
 @router.post("", status_code=201)
-def take(desk: TheDesk, game: TheGame, file: UploadFile, page: Page, key: Key, wishes: WishesText = "{}") -> ImportOut:
+def take(
+    desk: TheDesk, game: TheGame, file: UploadFile, page: Page, key: Key, wishes: WishesText = "{}"
+) -> ImportOut:
     """Takes the rows in as a new set, as one undoable step."""
     wanted = _wishes(wishes)
-    commit, plan = take_import(desk, game.id, file.file.read(), file.filename or "import", page, wanted.set_name, _core(wanted), key)
+    commit, plan = take_import(
+        desk, game.id, file.file.read(), file.filename or "import", page, wanted.set_name, _core(wanted), key
+    )
     return import_out(plan, commit.after, edit_out(commit))
 
 

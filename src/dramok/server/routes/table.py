@@ -31,7 +31,12 @@ def cost_and_worth(game: TheGame) -> MapOut:
 @router.get("/playtests")
 def playtests(desk: TheDesk, game: TheGame) -> list[PlaytestBrief]:
     """The latest playtests."""
-    return [PlaytestBrief(id=each.id, deck_name=each.deck_name, seed=each.seed, taken=len(each.decisions), at=each.at) for each in recent(desk, game.id)]
+    return [
+        PlaytestBrief(
+            id=each.id, deck_name=each.deck_name, seed=each.seed, taken=len(each.decisions), at=each.at
+        )
+        for each in recent(desk, game.id)
+    ]
 
 
 @router.post("/playtests", status_code=201)

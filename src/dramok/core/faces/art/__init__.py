@@ -3,6 +3,6 @@
 The same id, bed and type give the same marks on every machine.
 """
 
-from dramok.core.faces.art.scene import UNITS_HIGH, UNITS_WIDE, scene
+from dramok.core.faces.art.scene import UNITS_HIGH, UNITS_WIDE, Scene
 
-__all__ = ["UNITS_HIGH", "UNITS_WIDE", "scene"]
+__all__ = ["UNITS_HIGH", "UNITS_WIDE", "Scene"]

@@ -40,8 +40,14 @@ def frond(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
                     shade += half_leaf(point, angle, size, size * 0.24)
     for _ in range(chance.randrange(1, 4)):
         x, high = base[0] + chance.randrange(-90, 91), chance.randrange(70, 130)
-        coils += curve((x, FLOOR), (x - 12, FLOOR - high / 2), (x + 14, FLOOR - high)) + spiral((x + 2, FLOOR - high), 14, 1.7, 0)
-    marks = [Path(back, palette.dark), Path(stems, None, stroke=mix(palette.dark, palette.light, 0.25), width=4), Path(front, palette.leaf)]
+        coils += curve((x, FLOOR), (x - 12, FLOOR - high / 2), (x + 14, FLOOR - high)) + spiral(
+            (x + 2, FLOOR - high), 14, 1.7, 0
+        )
+    marks = [
+        Path(back, palette.dark),
+        Path(stems, None, stroke=mix(palette.dark, palette.light, 0.25), width=4),
+        Path(front, palette.leaf),
+    ]
     marks += [Path(shade, palette.light, opacity=0.55), Path(coils, None, stroke=palette.light, width=6)]
     return [*marks, *_thorns_on(thorned, palette, base)]
 
@@ -72,7 +78,12 @@ def cane(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
         blooms.append(end)
         if chance.random() < 0.6:
             blooms.append(along(base, bend, end, 0.62)[0])
-    marks = [Path(stems, None, stroke=palette.dark, width=8), Path(thorns, palette.dark), Path(leaves, palette.leaf), Path(shade, palette.light, opacity=0.5)]
+    marks = [
+        Path(stems, None, stroke=palette.dark, width=8),
+        Path(thorns, palette.dark),
+        Path(leaves, palette.leaf),
+        Path(shade, palette.light, opacity=0.5),
+    ]
     marks.append(Path(fruit, mix(palette.heart, "#a33a22", 0.55)))
     return [*marks, *_open_flowers(chance, palette, blooms, chance.randrange(28, 42), 5)]
 
@@ -120,7 +131,15 @@ def cushion(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
         x, wide = chance.randrange(60, 420), chance.randrange(70, 130)
         high = chance.randrange(50, 96)
         d = f"M{x} {FLOOR + 10}q{wide * 0.05:.0f} -{high} {wide * 0.45:.0f} -{high}t{wide * 0.55:.0f} {high}Z"
-        marks += [Path(d, stone), Path(f"M{x + wide * 0.2:.0f} {FLOOR - high * 0.45:.0f}q{wide * 0.2:.0f} -{high * 0.4:.0f} {wide * 0.42:.0f} -{high * 0.1:.0f}", None, stroke=mix(stone, "#ffffff", 0.35), width=4)]
+        marks += [
+            Path(d, stone),
+            Path(
+                f"M{x + wide * 0.2:.0f} {FLOOR - high * 0.45:.0f}q{wide * 0.2:.0f} -{high * 0.4:.0f} {wide * 0.42:.0f} -{high * 0.1:.0f}",
+                None,
+                stroke=mix(stone, "#ffffff", 0.35),
+                width=4,
+            ),
+        ]
     rows = ((palette.dark, 5, 96, 300), (palette.leaf, 6, 82, 326), (palette.light, 5, 56, 352))
     for colour, count, size, floor in rows:
         domes, tufts, stalks, caps = "", "", "", ""
@@ -137,7 +156,12 @@ def cushion(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
                 head = (foot[0] + chance.randrange(-16, 17), foot[1] - chance.randrange(50, 132))
                 stalks += curve(foot, (foot[0], head[1] + 20), head)
                 caps += leaf((head[0] - 2, head[1] + 5), chance.randrange(-70, -20), 24, 8)
-        marks += [Path(stalks, None, stroke=mix(palette.heart, palette.dark, 0.45), width=3), Path(caps, palette.bloom), Path(tufts, colour), Path(domes, colour)]
+        marks += [
+            Path(stalks, None, stroke=mix(palette.heart, palette.dark, 0.45), width=3),
+            Path(caps, palette.bloom),
+            Path(tufts, colour),
+            Path(domes, colour),
+        ]
     if chance.random() < 0.75:
         marks += _caps(chance, palette)
     return [*marks, *_thorns_on(thorned, palette, (260, FLOOR))]
@@ -151,11 +175,19 @@ def _caps(chance: Random, palette: Palette) -> Sequence[Path]:
         left, high, wide = x + number * 34, chance.randrange(38, 92), chance.randrange(20, 36)
         stems += f"M{left - 6} {FLOOR + 20}L{left - 4} {FLOOR - high}h8L{left + 7} {FLOOR + 20}Z"
         tops += f"M{left - wide} {FLOOR - high + 4}Q{left - wide} {FLOOR - high - wide} {left} {FLOOR - high - wide}T{left + wide} {FLOOR - high + 4}Q{left} {FLOOR - high + 12} {left - wide} {FLOOR - high + 4}Z"
-        spots += disc((left - wide * 0.35, FLOOR - high - wide * 0.4), 4) + disc((left + wide * 0.3, FLOOR - high - wide * 0.25), 3)
-    return [Path(stems, mix(palette.glow, "#d8cbb0", 0.5)), Path(tops, mix(palette.bloom, "#7c2f22", 0.15)), Path(spots, palette.glow)]
+        spots += disc((left - wide * 0.35, FLOOR - high - wide * 0.4), 4) + disc(
+            (left + wide * 0.3, FLOOR - high - wide * 0.25), 3
+        )
+    return [
+        Path(stems, mix(palette.glow, "#d8cbb0", 0.5)),
+        Path(tops, mix(palette.bloom, "#7c2f22", 0.15)),
+        Path(spots, palette.glow),
+    ]
 
 
-def _open_flowers(chance: Random, palette: Palette, places: Sequence[Point], size: int, petals: int) -> Sequence[Path]:
+def _open_flowers(
+    chance: Random, palette: Palette, places: Sequence[Point], size: int, petals: int
+) -> Sequence[Path]:
     back, front, hearts = "", "", ""
     for place in places:
         turn, scale = chance.randrange(360), chance.uniform(0.75, 1.1)
@@ -163,13 +195,19 @@ def _open_flowers(chance: Random, palette: Palette, places: Sequence[Point], siz
             back += petal(place, turn + number * 360 / petals, size * scale, size * 0.52 * scale)
             front += petal(place, turn + 36 + number * 360 / petals, size * 0.66 * scale, size * 0.36 * scale)
         hearts += disc(place, size * 0.22 * scale)
-    return [Path(back, mix(palette.bloom, "#401826", 0.18)), Path(front, mix(palette.bloom, "#fff2e2", 0.35)), Path(hearts, palette.heart)]
+    return [
+        Path(back, mix(palette.bloom, "#401826", 0.18)),
+        Path(front, mix(palette.bloom, "#fff2e2", 0.35)),
+        Path(hearts, palette.heart),
+    ]
 
 
 def _thorns_on(thorned: bool, palette: Palette, base: Point) -> Sequence[Path]:
     if not thorned:
         return ()
-    spikes = "".join(leaf((base[0] + x, FLOOR + 8), -90 + x * 0.42, 74 - abs(x) * 0.25, 6) for x in range(-150, 151, 30))
+    spikes = "".join(
+        leaf((base[0] + x, FLOOR + 8), -90 + x * 0.42, 74 - abs(x) * 0.25, 6) for x in range(-150, 151, 30)
+    )
     return (Path(spikes, mix(palette.dark, "#2b1a14", 0.4)),)
 
 
@@ -181,4 +219,9 @@ def _sin(angle: float) -> float:
     return at((0, 0), angle, 1)[1]
 
 
-GROWTHS: dict[str, Callable[[Random, Palette, bool], Sequence[Path]]] = {"frond": frond, "cane": cane, "spike": spike, "cushion": cushion}
+GROWTHS: dict[str, Callable[[Random, Palette, bool], Sequence[Path]]] = {
+    "frond": frond,
+    "cane": cane,
+    "spike": spike,
+    "cushion": cushion,
+}

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from functools import lru_cache
 from random import Random
 from typing import Literal, NamedTuple
 
@@ -46,14 +45,30 @@ _HOURS = {
 _BLOOMS = ("#c8553d", "#d98e32", "#b8476b", "#e0b03f", "#8a5aa0", "#f0e6d2", "#5d7fa8", "#d9776a")
 
 
-@lru_cache(maxsize=4096)
-def scene(seed: str, subject: Subject, form: str, colour: str, tags: tuple[str, ...] = ()) -> tuple[ArtMark, ...]:
-    """The marks of one picture in a UNITS_WIDE x UNITS_HIGH box.
+class Scene(NamedTuple):
+    """The recipe of one picture: the card's lasting id, what it shows, the growth of its bed, the bed's #rrggbb."""
 
-    `seed` is the card's lasting id, `form` the growth of its bed, `colour` the bed's #rrggbb.
-    """
+    seed: str
+    subject: Subject
+    form: str
+    colour: str
+    tags: tuple[str, ...] = ()
+
+    def draw(self) -> tuple[ArtMark, ...]:
+        """Its marks in a UNITS_WIDE x UNITS_HIGH box."""
+        return scene(*self)
+
+
+def scene(
+    seed: str, subject: Subject, form: str, colour: str, tags: tuple[str, ...] = ()
+) -> tuple[ArtMark, ...]:
+    """The marks of one picture in a UNITS_WIDE x UNITS_HIGH box."""
     chance = Random(f"{seed}/{subject}")
-    hour = "night" if any("night" in tag for tag in tags) else chance.choice(["dawn", "noon", "noon", "dusk", "rain"])
+    hour = (
+        "night"
+        if any("night" in tag for tag in tags)
+        else chance.choice(["dawn", "noon", "noon", "dusk", "rain"])
+    )
     palette = _palette(hour, colour, chance)
     marks: list[ArtMark] = [Rect(0, 0, UNITS_WIDE, UNITS_HIGH, palette.sky)]
     if subject == "sky":
@@ -83,12 +98,20 @@ def _palette(hour: str, colour: str, chance: Random) -> Palette:
 
 def _backdrop(chance: Random, palette: Palette) -> Sequence[ArtMark]:
     x, y, radius = chance.randrange(90, 430), chance.randrange(70, 150), chance.randrange(38, 66)
-    marks: list[ArtMark] = [Circle(x, y, radius * 1.7, palette.glow, 0.25), Circle(x, y, radius, palette.glow, 0.9)]
+    marks: list[ArtMark] = [
+        Circle(x, y, radius * 1.7, palette.glow, 0.25),
+        Circle(x, y, radius, palette.glow, 0.9),
+    ]
     if palette.night:
         marks.append(Circle(x + radius * 0.4, y - radius * 0.2, radius * 0.85, palette.sky))
-        stars = "".join(disc((chance.randrange(10, 510), chance.randrange(8, 220)), chance.choice([1, 2, 2, 3])) for _ in range(26))
+        stars = "".join(
+            disc((chance.randrange(10, 510), chance.randrange(8, 220)), chance.choice([1, 2, 2, 3]))
+            for _ in range(26)
+        )
         marks.append(Path(stars, palette.glow, opacity=0.8))
-    far = hill(-120, chance.randrange(260, 420), chance.randrange(200, 240), 50, 400) + hill(chance.randrange(120, 260), 660, chance.randrange(190, 235), 60, 400)
+    far = hill(-120, chance.randrange(260, 420), chance.randrange(200, 240), 50, 400) + hill(
+        chance.randrange(120, 260), 660, chance.randrange(190, 235), 60, 400
+    )
     marks.append(Path(far, palette.far, opacity=0.75))
     if chance.random() < 0.6:
         marks.append(_glasshouse(chance, palette))
@@ -109,16 +132,27 @@ def _glasshouse(chance: Random, palette: Palette) -> Path:
 
 
 def _trellis(palette: Palette) -> Path:
-    d = "".join(f"M{x} 20L{x + 8} {GROUND + 12}" for x in range(80, 460, 62)) + "".join(f"M52 {y}L476 {y + 6}" for y in range(56, 320, 62))
+    d = "".join(f"M{x} 20L{x + 8} {GROUND + 12}" for x in range(80, 460, 62)) + "".join(
+        f"M52 {y}L476 {y + 6}" for y in range(56, 320, 62)
+    )
     return Path(d, None, stroke=mix(palette.near, "#8a6a48", 0.6), width=7, opacity=0.55)
 
 
 def _table(palette: Palette) -> Sequence[ArtMark]:
     wood = mix("#9a7450", palette.near, 0.35)
-    grain = "".join(f"M0 {y}Q{260} {y + bend} 520 {y}" for y, bend in ((300, 6), (326, -5), (352, 7), (376, -4)))
-    return (Rect(0, 284, 520, 110, wood), Rect(0, 280, 520, 7, mix(wood, "#ffffff", 0.3)), Path(grain, None, stroke=mix(wood, "#2a1c10", 0.35), width=2, opacity=0.6))
+    grain = "".join(
+        f"M0 {y}Q{260} {y + bend} 520 {y}" for y, bend in ((300, 6), (326, -5), (352, 7), (376, -4))
+    )
+    return (
+        Rect(0, 284, 520, 110, wood),
+        Rect(0, 280, 520, 7, mix(wood, "#ffffff", 0.3)),
+        Path(grain, None, stroke=mix(wood, "#2a1c10", 0.35), width=2, opacity=0.6),
+    )
 
 
 def _foreground(chance: Random, palette: Palette) -> Sequence[ArtMark]:
-    blades = "".join(leaf((x + chance.randrange(-8, 8), 398), -90 + chance.randrange(-26, 27), chance.randrange(24, 62), 7) for x in range(0, 530, 13))
+    blades = "".join(
+        leaf((x + chance.randrange(-8, 8), 398), -90 + chance.randrange(-26, 27), chance.randrange(24, 62), 7)
+        for x in range(0, 530, 13)
+    )
     return (Path(blades, palette.dark),)

@@ -34,7 +34,10 @@ def half_leaf(base: Point, angle: float, length: float, width: float) -> str:
 def petal(base: Point, angle: float, length: float, width: float) -> str:
     """A rounded petal: widest near its end."""
     tip = at(base, angle, length)
-    left, right = at(at(base, angle, length * 0.75), angle - 90, width), at(at(base, angle, length * 0.75), angle + 90, width)
+    left, right = (
+        at(at(base, angle, length * 0.75), angle - 90, width),
+        at(at(base, angle, length * 0.75), angle + 90, width),
+    )
     far_left, far_right = at(tip, angle - 90, width * 0.55), at(tip, angle + 90, width * 0.55)
     return (
         f"M{base[0]:.0f} {base[1]:.0f}C{left[0]:.0f} {left[1]:.0f} {far_left[0]:.0f} {far_left[1]:.0f} {tip[0]:.0f} {tip[1]:.0f}"

@@ -17,26 +17,55 @@ SkyMark = Circle | Path
 
 def rain(chance: Random, palette: Palette) -> Sequence[SkyMark]:
     drops = "".join(f"M{x} {y}l-{length // 3} {length}" for x, y, length in _strewn(chance, 70, 26, 54))
-    rings = "".join(_ring(chance.randrange(20, 500), chance.randrange(338, 382), chance.randrange(12, 30)) for _ in range(9))
-    return (*_land(palette), Path(rings, None, stroke=palette.glow, width=2.5, opacity=0.8), *_clouds(chance, palette, 5), Path(drops, None, stroke=mix(palette.glow, "#4f7f93", 0.5), width=3.4, opacity=0.85))
+    rings = "".join(
+        _ring(chance.randrange(20, 500), chance.randrange(338, 382), chance.randrange(12, 30))
+        for _ in range(9)
+    )
+    return (
+        *_land(palette),
+        Path(rings, None, stroke=palette.glow, width=2.5, opacity=0.8),
+        *_clouds(chance, palette, 5),
+        Path(drops, None, stroke=mix(palette.glow, "#4f7f93", 0.5), width=3.4, opacity=0.85),
+    )
 
 
 def sun(chance: Random, palette: Palette) -> Sequence[SkyMark]:
     x, y = chance.randrange(170, 350), chance.randrange(120, 200)
     warm = mix(palette.heart, "#f2c14e", 0.6)
-    rays = "".join(leaf(at((x, y), turn, 84), turn, 150 if turn % 40 else 240, 12) for turn in range(0, 360, 20))
-    return (Path(rays, warm, opacity=0.6), Circle(x, y, 78, mix(warm, "#ffffff", 0.25)), Circle(x, y, 60, mix(warm, "#ffffff", 0.55)), *_clouds(chance, palette, 2), *_land(palette))
+    rays = "".join(
+        leaf(at((x, y), turn, 84), turn, 150 if turn % 40 else 240, 12) for turn in range(0, 360, 20)
+    )
+    return (
+        Path(rays, warm, opacity=0.6),
+        Circle(x, y, 78, mix(warm, "#ffffff", 0.25)),
+        Circle(x, y, 60, mix(warm, "#ffffff", 0.55)),
+        *_clouds(chance, palette, 2),
+        *_land(palette),
+    )
 
 
 def wind(chance: Random, palette: Palette) -> Sequence[SkyMark]:
     lines, blown = "", ""
     for number in range(8):
-        x, y, wide = chance.randrange(-60, 120), 40 + number * 34 + chance.randrange(-8, 9), chance.randrange(220, 420)
+        x, y, wide = (
+            chance.randrange(-60, 120),
+            40 + number * 34 + chance.randrange(-8, 9),
+            chance.randrange(220, 420),
+        )
         curl = chance.randrange(16, 34)
         lines += f"M{x} {y}q{wide // 2} -30 {wide} 0q{curl * 2} {curl // 2} {curl} {curl}q-{curl} 10 -{curl} -{curl // 2}"
         for _ in range(3):
-            blown += leaf((chance.randrange(20, 500), y + chance.randrange(-22, 22)), chance.randrange(-50, 30), chance.randrange(18, 34), 9)
-    return (*_land(palette), Path(lines, None, stroke=mix(palette.glow, palette.far, 0.3), width=6), Path(blown, palette.bloom))
+            blown += leaf(
+                (chance.randrange(20, 500), y + chance.randrange(-22, 22)),
+                chance.randrange(-50, 30),
+                chance.randrange(18, 34),
+                9,
+            )
+    return (
+        *_land(palette),
+        Path(lines, None, stroke=mix(palette.glow, palette.far, 0.3), width=6),
+        Path(blown, palette.bloom),
+    )
 
 
 def frost(chance: Random, palette: Palette) -> Sequence[SkyMark]:
@@ -54,7 +83,11 @@ def frost(chance: Random, palette: Palette) -> Sequence[SkyMark]:
                     tip = at(node, angle + side, size * 0.3 * (1.2 - share))
                     arms += f"M{node[0]:.0f} {node[1]:.0f}L{tip[0]:.0f} {tip[1]:.0f}"
     pale = mix(palette.glow, "#e8f4f6", 0.7)
-    return (*_land(palette), Path(hill(-90, 640, 318, 20, 400), pale, opacity=0.6), Path(arms, None, stroke=pale, width=5))
+    return (
+        *_land(palette),
+        Path(hill(-90, 640, 318, 20, 400), pale, opacity=0.6),
+        Path(arms, None, stroke=pale, width=5),
+    )
 
 
 def fog(chance: Random, palette: Palette) -> Sequence[SkyMark]:
@@ -64,7 +97,10 @@ def fog(chance: Random, palette: Palette) -> Sequence[SkyMark]:
         band = f"M-20 {y}Q130 {y - chance.randrange(14, 50)} 260 {y}T560 {y}V{y + 62}Q390 {y + chance.randrange(20, 70)} 260 {y + 56}T-20 {y + 62}Z"
         marks.append(Path(band, mix(palette.far, palette.glow, 0.2 + number * 0.16), opacity=0.72))
         if number in (1, 3):
-            trees = "".join(leaf((x + chance.randrange(-12, 12), y + 66), -90, chance.randrange(70, 130), 20) for x in range(20, 520, chance.randrange(52, 80)))
+            trees = "".join(
+                leaf((x + chance.randrange(-12, 12), y + 66), -90, chance.randrange(70, 130), 20)
+                for x in range(20, 520, chance.randrange(52, 80))
+            )
             marks.append(Path(trees, mix(palette.near, palette.glow, 0.42 - number * 0.1)))
     return marks
 
@@ -74,18 +110,31 @@ def storm(chance: Random, palette: Palette) -> Sequence[SkyMark]:
     bolt = f"M{x} 96l-46 104h40l-34 96l98 -124h-44l40 -76Z"
     drops = "".join(f"M{a} {b}l-{c // 2} {c}" for a, b, c in _strewn(chance, 44, 22, 44))
     dark = palette._replace(glow=mix(palette.near, "#2a3540", 0.4))
-    return (*_land(palette), Path(drops, None, stroke=palette.glow, width=3, opacity=0.6), Path(bolt, mix(palette.heart, "#ffe08a", 0.6)), *_clouds(chance, dark, 6))
+    return (
+        *_land(palette),
+        Path(drops, None, stroke=palette.glow, width=3, opacity=0.6),
+        Path(bolt, mix(palette.heart, "#ffe08a", 0.6)),
+        *_clouds(chance, dark, 6),
+    )
 
 
 def _land(palette: Palette) -> Sequence[SkyMark]:
-    return (Path(hill(-160, 330, 262, 40, 400) + hill(180, 690, 268, 36, 400), palette.far), Path(hill(-220, 740, 326, 22, 400), palette.near))
+    return (
+        Path(hill(-160, 330, 262, 40, 400) + hill(180, 690, 268, 36, 400), palette.far),
+        Path(hill(-220, 740, 326, 22, 400), palette.near),
+    )
 
 
 def _clouds(chance: Random, palette: Palette, count: int) -> Sequence[SkyMark]:
     marks: list[SkyMark] = []
     for number in range(count):
         x, y, size = chance.randrange(0, 440), chance.randrange(24, 120), chance.randrange(24, 46)
-        lumps = "".join(disc((x + k * size * 0.8, y - (size * 0.45 if 0 < k < 3 else 0)), size * (1 if 0 < k < 3 else 0.7)) for k in range(4))
+        lumps = "".join(
+            disc(
+                (x + k * size * 0.8, y - (size * 0.45 if 0 < k < 3 else 0)), size * (1 if 0 < k < 3 else 0.7)
+            )
+            for k in range(4)
+        )
         lumps += f"M{x - size * 0.5:.0f} {y}h{size * 3.4:.0f}v{size * 0.66:.0f}h-{size * 3.4:.0f}Z"
         marks.append(Path(lumps, mix(palette.glow, palette.far, 0.12 + 0.1 * (number % 3)), opacity=0.94))
     return marks
@@ -96,7 +145,10 @@ def _ring(x: int, y: int, radius: int) -> str:
 
 
 def _strewn(chance: Random, count: int, least: int, most: int) -> list[tuple[int, int, int]]:
-    return [(chance.randrange(0, 560), chance.randrange(60, 350), chance.randrange(least, most)) for _ in range(count)]
+    return [
+        (chance.randrange(0, 560), chance.randrange(60, 350), chance.randrange(least, most))
+        for _ in range(count)
+    ]
 
 
 SKIES: tuple[Callable[[Random, Palette], Sequence[SkyMark]], ...] = (rain, sun, wind, frost, fog, storm)

@@ -50,10 +50,22 @@ def pot(chance: Random, palette: Palette) -> Sequence[Path]:
         for turn in (-150, -90, -30, 20, 160):
             shoots += leaf(top, turn + chance.randrange(-14, 15), chance.randrange(34, 56), 13)
             shade += leaf(top, turn, 20, 5)
-    marks += [Path(stems, None, stroke=palette.dark, width=6), Path(shoots, palette.leaf), Path(shade, palette.light)]
-    marks += [Path("M176 214h168l-24 138q-60 16 -120 0Z", clay), Path("M290 214h54l-24 138q-20 6 -44 8Z", mix(clay, "#4a2012", 0.3)), Path("M164 188h192v34q-96 14 -192 0Z", mix(clay, "#ffffff", 0.12)), Path("M300 188h56v34q-26 4 -56 5Z", clay)]
+    marks += [
+        Path(stems, None, stroke=palette.dark, width=6),
+        Path(shoots, palette.leaf),
+        Path(shade, palette.light),
+    ]
+    marks += [
+        Path("M176 214h168l-24 138q-60 16 -120 0Z", clay),
+        Path("M290 214h54l-24 138q-20 6 -44 8Z", mix(clay, "#4a2012", 0.3)),
+        Path("M164 188h192v34q-96 14 -192 0Z", mix(clay, "#ffffff", 0.12)),
+        Path("M300 188h56v34q-26 4 -56 5Z", clay),
+    ]
     band = mix(clay, "#fff2d8", 0.5)
-    return [*marks, Path("".join(f"M{x} 276l12 -18l12 18l-12 18Z" for x in range(190, 320, 27)), band, opacity=0.85)]
+    return [
+        *marks,
+        Path("".join(f"M{x} 276l12 -18l12 18l-12 18Z" for x in range(190, 320, 27)), band, opacity=0.85),
+    ]
 
 
 def shears(chance: Random, palette: Palette) -> Sequence[Path]:

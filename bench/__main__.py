@@ -1,0 +1,12 @@
+"""Runs every benchmark, or those named: `python -m bench faces imports start typing`."""
+
+from __future__ import annotations
+
+import sys
+
+from bench import faces, imports, start, typing_in_a_cell
+
+ALL = {"faces": faces.run, "imports": imports.run, "start": start.run, "typing": typing_in_a_cell.run}
+
+for name in sys.argv[1:] or ALL:
+    ALL[name]()

@@ -1,0 +1,29 @@
+"""The demo game grown to a wanted number of cards, for measuring."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+from pathlib import Path
+
+from dramok.store import Change
+from dramok.store.documents import card_text
+from dramok.studio import Desk, open_desk
+
+GAME = "ribbon-season"
+
+
+def large_game(path: Path, cards: int) -> Desk:
+    """A desk whose demo game holds `cards` cards: the 96 of the demo, varied."""
+    desk = open_desk(path)
+    first = list(desk.game(GAME).cards.values())
+    changes = [Change("set", "more", "exists", None, json.dumps({"name": "More", "code": "M"}))]
+    for number in range(max(0, cards - len(first))):
+        card = replace(
+            first[number % len(first)], id=f"m{number}", code=f"M-{number:05}", set="more", revision=0
+        )
+        card = card.with_value("name", f"{card.text('name')} {number}")
+        changes.append(Change("card", card.id, "exists", None, card_text(card)))
+    if len(changes) > 1:
+        desk.commit(GAME, "more cards", "bench", lambda now: changes)
+    return desk

@@ -1,0 +1,88 @@
+"""From a key in a cell to the repainted face in Chromium, p50 and p95, at 96 and 1,000 cards; as a ratio to a bare key."""
+
+from __future__ import annotations
+
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from bench.large_game import large_game
+
+KEYS = 80
+SIZES = (96, 1000, 10_000)
+# Notes when a key went down, and when the frame after the changed face had been painted.
+WATCH = """() => {
+  window.spent = []; window.bare = []; let down = 0;
+  addEventListener('keydown', () => {
+    down = performance.now();
+    requestAnimationFrame(() => setTimeout(() => window.bare.push(performance.now() - down), 0));
+  }, true);
+  const face = document.querySelector('.pane-face');
+  new MutationObserver(() => { const from = down; if (!from) return; down = 0;
+    requestAnimationFrame(() => setTimeout(() => window.spent.push(performance.now() - from), 0)); })
+    .observe(face, {childList: true, subtree: true});
+}"""
+
+
+def measure(page: Page) -> tuple[list[float], list[float]]:
+    page.wait_for_selector(".pane-face svg.face")
+    page.locator(".grid").focus()
+    page.keyboard.press("Home")
+    for _ in range(6):
+        page.keyboard.press("ArrowRight")
+    page.keyboard.type("1")
+    page.wait_for_timeout(400)
+    page.evaluate(WATCH)
+    for number in range(KEYS):
+        page.keyboard.press("Backspace" if number % 2 == 0 else str(number % 8 + 1))
+        page.wait_for_timeout(70)
+    return sorted(page.evaluate("spent")), sorted(page.evaluate("bare"))
+
+
+def run() -> None:
+    port = 8978
+    for cards in SIZES:
+        with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+            db = Path(folder) / "b.db"
+            large_game(db, cards).close()
+            with socket.socket() as probe:
+                probe.bind(("127.0.0.1", 0))
+                port = probe.getsockname()[1]
+            server = subprocess.Popen(
+                [sys.executable, "-m", "dramok", "serve", "--db", str(db), "--port", str(port)],
+                stdout=subprocess.DEVNULL,
+            )
+            try:
+                wait_for(f"http://127.0.0.1:{port}/api/games")
+                browser = playwright.chromium.launch(
+                    executable_path="/usr/bin/chromium",
+                    args=["--no-sandbox", "--disable-background-networking", "--disable-quic"],
+                )
+                page = browser.new_page(viewport={"width": 1280, "height": 800})
+                page.goto(f"http://127.0.0.1:{port}")
+                page.wait_for_selector(".pane-face svg.face")
+                page.wait_for_timeout(1500 + cards)
+                spent, bare = measure(page)
+                browser.close()
+            finally:
+                server.terminate()
+                server.wait()
+            p50, p95 = spent[len(spent) // 2], spent[int(len(spent) * 0.95)]
+            print(
+                f"key to repainted face at {cards:,} cards: p50 {p50:.0f} ms, p95 {p95:.0f} ms of {len(spent)} (wanted 50); {p95 / bare[int(len(bare) * 0.95)]:.1f} x a bare key"
+            )
+
+
+def wait_for(url: str) -> None:
+    for _ in range(400):
+        try:
+            urllib.request.urlopen(url, timeout=20).read()
+            return
+        except OSError:
+            time.sleep(0.05)
