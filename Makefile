@@ -5,7 +5,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 STAMPS := .stamps
 
-.PHONY: setup demo test bench check api clean
+.PHONY: setup demo test bench check api screenshots clean
 
 setup: $(STAMPS)/py $(STAMPS)/assets $(STAMPS)/page
 
@@ -57,6 +57,9 @@ $(STAMPS)/browser:
 	  (apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null) || \
 	  { echo "Chromium could not be installed. The browser tests need it: run 'sudo apt-get install chromium', then 'make test' again."; exit 1; }; }
 	@touch $@
+
+screenshots: setup $(STAMPS)/browser
+	$(BIN)/python docs/screenshots/take.py
 
 clean:
 	rm -rf .stamps .venv web/node_modules src/dramok/assets src/dramok/server/page

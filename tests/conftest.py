@@ -7,8 +7,13 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 from dramok.studio import Desk, GameSnapshot, open_desk
+
+# The machine may be busy: no test is judged by its time, and a run is the same run twice.
+settings.register_profile("dramok", deadline=None, derandomize=True)
+settings.load_profile("dramok")
 
 SAMPLES = Path(__file__).parent / "samples"
 GAME = "ribbon-season"

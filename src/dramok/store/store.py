@@ -185,15 +185,15 @@ class Store:
         with Session(self._engine) as session:
             query = (
                 select(OpRow)
-                .where(OpRow.game == game, OpRow.seq > after)
-                .order_by(OpRow.seq.desc())
+                .where(OpRow.game == game, col(OpRow.seq) > after)
+                .order_by(col(OpRow.seq).desc())
                 .limit(newest)
-            )  # type: ignore[operator,union-attr]
+            )
             return [_op(row) for row in reversed(session.exec(query).all())]
 
     def changes(self, op: int) -> list[Change]:
         with Session(self._engine) as session:
-            rows = session.exec(select(ChangeRow).where(ChangeRow.op == op).order_by(ChangeRow.id)).all()  # type: ignore[arg-type]
+            rows = session.exec(select(ChangeRow).where(ChangeRow.op == op).order_by(col(ChangeRow.id))).all()
             return [Change(row.entity, row.entity_id, row.field, row.before, row.after) for row in rows]
 
     def touched(self, after: int, game: str) -> set[tuple[str, str]]:
@@ -242,9 +242,9 @@ class Store:
             rows = session.exec(
                 select(PlaytestRow)
                 .where(PlaytestRow.game == game)
-                .order_by(PlaytestRow.at.desc())
+                .order_by(col(PlaytestRow.at).desc())
                 .limit(newest)
-            ).all()  # type: ignore[attr-defined]
+            ).all()
             return [_playtest(row) for row in rows]
 
 

@@ -788,7 +788,10 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** GameOut */
+        /**
+         * GameOut
+         * @description `names` are the game's own, by kind, as the effect language spells them; `words` are the language's, by their part in it.
+         */
         GameOut: {
             /** Damage */
             damage: string;
@@ -818,6 +821,10 @@ export interface components {
             turn: string;
             /** Types */
             types: components["schemas"]["TypeOut"][];
+            /** Words */
+            words: {
+                [key: string]: string[];
+            };
             /** Zones */
             zones: {
                 [key: string]: string;

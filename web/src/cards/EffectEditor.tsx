@@ -16,47 +16,29 @@ import { useEffect, useRef } from "react";
 import type { Card, Game, Sheet } from "../state/client";
 import { useGame } from "../state/game";
 
-const CUES = ["upon", "always"];
-const MOMENTS = ["play", "enter", "leave"];
-const STEPS = ["draw", "discard", "deal", "restore", "gain", "lose", "raise"];
-const REST = [
-  "this",
-  "it",
-  "of",
-  "by",
-  "to",
-  "pick",
-  "all",
-  "random",
-  "own",
-  "rival",
-  "card",
-  "count",
-  "other",
-  "tag",
-  "not",
-  "is",
-  "above",
-  "under",
-];
-const RESERVED = new Set([...CUES, ...MOMENTS, ...STEPS, ...REST]);
+type Words = Game["words"];
+const BARE = /^[\p{L}][\p{L}\p{N}'’-]*$/u;
 
-const language = StreamLanguage.define({
-  token(stream) {
-    if (stream.eatSpace()) return null;
-    if (stream.match(/"[^"]*"?/)) return "string";
-    if (stream.match(/\d+/)) return "number";
-    const word = stream.match(/[\p{L}][\p{L}\p{N}'’-]*/u) as RegExpMatchArray | null;
-    if (!word) {
-      stream.next();
-      return "punctuation";
-    }
-    const text = word[0].toLowerCase();
-    if (CUES.includes(text) || MOMENTS.includes(text)) return "keyword";
-    if (STEPS.includes(text)) return "operatorKeyword";
-    return RESERVED.has(text) ? "modifier" : "variableName";
-  },
-});
+/** Colours each word by its part in the line; the parts are the server's to say. */
+function language(words: Words) {
+  const part = (name: string, word: string) => words[name]?.includes(word) ?? false;
+  return StreamLanguage.define({
+    token(stream) {
+      if (stream.eatSpace()) return null;
+      if (stream.match(/"[^"]*"?/)) return "string";
+      if (stream.match(/\d+/)) return "number";
+      const word = stream.match(/[\p{L}][\p{L}\p{N}'’-]*/u) as RegExpMatchArray | null;
+      if (!word) {
+        stream.next();
+        return "punctuation";
+      }
+      const text = word[0].toLowerCase();
+      if (part("cues", text) || part("moments", text)) return "keyword";
+      if (part("verbs", text)) return "operatorKeyword";
+      return part("others", text) ? "modifier" : "variableName";
+    },
+  });
+}
 
 const colours = syntaxHighlighting(
   HighlightStyle.define([
@@ -110,7 +92,7 @@ export function EffectEditor({ card, value, problems, onFocus, onType, onCommit,
           history(),
           drawSelection(),
           EditorView.lineWrapping,
-          language,
+          game ? language(game.words) : [],
           look,
           colours,
           placeholder("upon play this: draw 1"),
@@ -186,7 +168,7 @@ export function EffectEditor({ card, value, problems, onFocus, onType, onCommit,
     if (!editor || !problem.span || !problem.nearest) return;
     const line = editor.state.doc.line(problem.span.line);
     const from = line.from + problem.span.column - 1;
-    const insert = /^[\p{L}][\p{L}\p{N}'’-]*$/u.test(problem.nearest) ? problem.nearest : `"${problem.nearest}"`;
+    const insert = BARE.test(problem.nearest) ? problem.nearest : `"${problem.nearest}"`;
     editor.focus();
     editor.dispatch({
       changes: { from, to: Math.min(line.to, from + problem.span.length), insert },
@@ -226,23 +208,17 @@ export function EffectEditor({ card, value, problems, onFocus, onType, onCommit,
 
 /** Words of the language and the game's own names, offered while typing. */
 function names(game: Game) {
-  const quoted = (name: string) =>
-    /^[\p{L}][\p{L}\p{N}'’-]*$/u.test(name) && !RESERVED.has(name.toLowerCase()) ? name : `"${name}"`;
+  const reserved = new Set(Object.values(game.words).flat());
+  const quoted = (name: string) => (BARE.test(name) && !reserved.has(name.toLowerCase()) ? name : `"${name}"`);
   const own = Object.entries(game.names).flatMap(([kind, all]) =>
-    all.map(
-      (name): Completion => ({
-        label: quoted(kind.startsWith("value") ? name : name.toLowerCase()),
-        detail: kind,
-        type: "variable",
-      }),
-    ),
+    all.map((name): Completion => ({ label: quoted(name), detail: kind, type: "variable" })),
   );
-  const words = [...RESERVED].map(
-    (word): Completion => ({ label: word, type: "keyword", boost: STEPS.includes(word) ? 1 : 0 }),
+  const verbs = new Set(game.words.verbs);
+  const words = [...reserved].map(
+    (word): Completion => ({ label: word, type: "keyword", boost: verbs.has(word) ? 1 : 0 }),
   );
-  const lines = ["upon play this: ", "upon enter this: ", "upon leave this: ", "always: raise "].map(
-    (label): Completion => ({ label, type: "text", boost: 9 }),
-  );
+  const beginnings = (game.words.moments ?? []).map((moment) => `upon ${moment} this: `);
+  const lines = [...beginnings, "always: raise "].map((label): Completion => ({ label, type: "text", boost: 9 }));
   return autocompletion({
     icons: false,
     activateOnTyping: true,

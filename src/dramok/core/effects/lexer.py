@@ -10,38 +10,34 @@ from unicodedata import normalize
 from lark import Token
 from lark.lexer import Lexer
 
-RESERVED = [
-    "upon",
-    "always",
-    "play",
-    "enter",
-    "leave",
-    "this",
-    "it",
-    "draw",
-    "discard",
-    "deal",
-    "restore",
-    "gain",
-    "lose",
-    "raise",
-    "of",
-    "by",
-    "to",
-    "pick",
-    "all",
-    "random",
-    "own",
-    "rival",
-    "card",
-    "count",
-    "other",
-    "tag",
-    "not",
-    "is",
-    "above",
-    "under",
-]
+WORDS = {
+    "cues": ["upon", "always"],
+    "moments": ["play", "enter", "leave"],
+    "verbs": ["draw", "discard", "deal", "restore", "gain", "lose", "raise"],
+    "others": [
+        "of",
+        "by",
+        "to",
+        "this",
+        "it",
+        "pick",
+        "all",
+        "random",
+        "own",
+        "rival",
+        "card",
+        "count",
+        "other",
+        "tag",
+        "not",
+        "is",
+        "above",
+        "under",
+    ],
+}
+"""The reserved words, by their part in a line."""
+
+RESERVED = frozenset(word for words in WORDS.values() for word in words)
 
 MARKS = {
     ":": "COLON",

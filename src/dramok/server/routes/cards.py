@@ -6,6 +6,7 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
+from dramok.server.answers import card_out, edit_out, sheet_out
 from dramok.server.asked import Key, Page, TheDesk, TheGame
 from dramok.server.schemas import (
     CardsOut,
@@ -16,9 +17,6 @@ from dramok.server.schemas import (
     PreviewIn,
     SheetOut,
     StandingOut,
-    card_out,
-    edit_out,
-    sheet_out,
 )
 from dramok.studio.editing import add_card, card_in, edit_field, retire_card
 from dramok.studio.sheets import preview, sheet_of

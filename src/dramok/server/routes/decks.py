@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from fastapi import APIRouter
 
+from dramok.server.answers import deck_out, edit_out
 from dramok.server.asked import Key, Page, TheDesk, TheGame
-from dramok.server.schemas import CountIn, DeckOut, EditOut, NameIn, deck_out, edit_out
+from dramok.server.schemas import CountIn, DeckOut, EditOut, NameIn
 from dramok.studio.deckwork import add_deck, rename_deck, report, retire_deck, set_count
 
 router = APIRouter(prefix="/games/{game_id}/decks", tags=["decks"])

@@ -10,8 +10,9 @@ from typing import Annotated
 from fastapi import APIRouter, Header, Query, Request
 from fastapi.responses import StreamingResponse
 
+from dramok.server.answers import edit_out, game_out
 from dramok.server.asked import Key, LivePages, Page, TheDesk, TheGame
-from dramok.server.schemas import EditOut, GameBrief, GameOut, HistoryOut, edit_out, game_out
+from dramok.server.schemas import EditOut, GameBrief, GameOut, HistoryOut
 from dramok.studio import Desk
 from dramok.studio.undoing import redo, stacks, undo
 

@@ -9,8 +9,9 @@ from pydantic import ValidationError
 
 from dramok.core.cards.intake import Wishes
 from dramok.core.problem import Problem
+from dramok.server.answers import edit_out, import_out
 from dramok.server.asked import Key, Page, TheDesk, TheGame
-from dramok.server.schemas import ImportOut, WishesIn, edit_out, import_out
+from dramok.server.schemas import ImportOut, WishesIn
 from dramok.studio import Refused
 from dramok.studio.importing import plan_import, take_import
 

@@ -6,17 +6,9 @@ from fastapi import APIRouter
 
 from dramok.core.balance import set_map
 from dramok.core.engine import Option
+from dramok.server.answers import map_out, playtest_out
 from dramok.server.asked import TheDesk, TheGame
-from dramok.server.schemas import (
-    DecisionIn,
-    MapOut,
-    NewPlaytestIn,
-    PlaytestBrief,
-    PlaytestOut,
-    TakeBackIn,
-    map_out,
-    playtest_out,
-)
+from dramok.server.schemas import DecisionIn, MapOut, NewPlaytestIn, PlaytestBrief, PlaytestOut, TakeBackIn
 from dramok.studio.playing import begin, decide, playtest, recent, take_back
 
 router = APIRouter(prefix="/games/{game_id}", tags=["playtest and balance"])
