@@ -8,6 +8,7 @@ STAMPS := .stamps
 .PHONY: setup demo test bench check api screenshots clean
 
 setup: $(STAMPS)/py $(STAMPS)/assets $(STAMPS)/page
+	@$(BIN)/python -m compileall -q src/dramok
 
 demo: setup
 	$(BIN)/dramok demo
@@ -33,7 +34,7 @@ $(STAMPS)/py: requirements.lock pyproject.toml
 	@mkdir -p $(STAMPS)
 	test -x $(BIN)/python || $(PYTHON) -m venv .venv
 	$(BIN)/python -m pip install -q --disable-pip-version-check uv || true
-	if test -x $(BIN)/uv; then $(BIN)/uv pip install -q --python $(BIN)/python -r requirements.lock -e . ; \
+	if test -x $(BIN)/uv; then $(BIN)/uv pip install -q --compile-bytecode --python $(BIN)/python -r requirements.lock -e . ; \
 	else $(BIN)/python -m pip install -q --disable-pip-version-check -r requirements.lock -e . ; fi
 	@touch $@
 
