@@ -155,6 +155,39 @@ def test_a_sheet_is_looked_at_mended_and_taken_as_one_step(page: Page):
     expect(page.locator(".toolbar-low")).to_contain_text("96 of 96 cards")
 
 
+def test_what_cannot_be_written_stays_where_it_was_typed(page: Page, server: Server):
+    stand_on(page, "Ladder Frond", "cost")
+    page.keyboard.type("three")
+    expect(page.locator(".problems")).to_contain_text("“three” is not a whole number — write 3")
+    page.keyboard.press("Enter")
+    cell = page.locator("#cell-c-ribbon-season-rs-002-cost")
+    expect(page.locator(STRIP)).to_contain_text("Cost: “three” is not a whole number")
+    expect(cell).to_have_text("three")
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("F2")
+    expect(page.locator(".cell-input")).to_have_value("three")
+    page.keyboard.type("3")
+    page.keyboard.press("Enter")
+    expect(cell).to_have_text("3")
+    # Without a server nothing is lost either; once it is back, one click writes it.
+    server.kill()
+    page.keyboard.press("ArrowUp")
+    page.keyboard.type("4")
+    page.keyboard.press("Enter")
+    expect(page.locator(STRIP)).to_contain_text("the server can't be reached")
+    expect(cell).to_have_text("4")
+    server.start()
+    page.get_by_role("button", name="Try again").click()
+    expect(page.locator(STRIP)).to_contain_text("cost 3 → 4")
+    page.locator("#editor-effect").click()
+    page.keyboard.insert_text("upon play this: draw 1; " * 4200)
+    expect(page.locator(".problems")).to_contain_text("is too long — keep to 12 lines")
+    page.locator(".grid").focus()
+    expect(page.locator("#editor-effect")).to_contain_text("upon play this: draw 1; upon play this")
+    page.get_by_role("button", name="Give up what I typed").click()
+    expect(page.locator("#editor-effect")).to_have_text("upon enter this: gain 2 water")
+
+
 def test_two_pages_on_one_field_lose_nothing(page: Page, chromium, server: Server):
     deaf = chromium.new_context(viewport={"width": 1280, "height": 800})
     other = deaf.new_page()

@@ -2,7 +2,7 @@ import { Trash2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import type { Card, Sheet } from "../state/client";
-import { editField, takeCardOut, useGame } from "../state/game";
+import { dropUnsaved, editField, placeOf, takeCardOut, useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
 import { Verdict } from "../ui/Verdict";
 import { EffectEditor } from "./EffectEditor";
@@ -21,7 +21,10 @@ type Props = {
 export function CardPane({ card, sheet, field, setField, preview, leave }: Props) {
   const game = useGame((state) => state.game);
   const decks = useGame((state) => state.decks);
+  const unsaved = useGame((state) => state.unsaved);
   if (!game) return null;
+  /** What the field holds, or what was typed into it and could not be written. */
+  const shown = (id: string) => unsaved[placeOf(card.id, id)]?.text ?? card.values[id] ?? "";
   const roles = game.roles;
   const type = game.types.find((each) => each.id === card.type);
   const drawn =
@@ -32,7 +35,8 @@ export function CardPane({ card, sheet, field, setField, preview, leave }: Props
         : field;
   const inDecks = decks.filter((deck) => deck.cards[card.id]);
   const commit = (id: string, text: string) => {
-    if (text !== (card.values[id] ?? "")) void editField(card.id, id, text).finally(() => preview(null));
+    if (text === (card.values[id] ?? "") && unsaved[placeOf(card.id, id)]) dropUnsaved(card.id, id);
+    if (text !== shown(id)) void editField(card.id, id, text).finally(() => preview(null));
     else preview(null);
   };
   return (
@@ -84,7 +88,7 @@ export function CardPane({ card, sheet, field, setField, preview, leave }: Props
           <h3>Effect</h3>
           <EffectEditor
             card={card}
-            value={card.values[roles.effect ?? "effect"] ?? ""}
+            value={shown(roles.effect ?? "effect")}
             problems={(sheet?.problems ?? []).filter((problem) => problem.where === "effect")}
             onFocus={() => setField(roles.effect ?? "effect")}
             onType={(text) => preview({ card: card.id, field: roles.effect ?? "effect", text })}
@@ -92,7 +96,8 @@ export function CardPane({ card, sheet, field, setField, preview, leave }: Props
             leave={leave}
           />
           <OwnText
-            key={`${card.id}-${card.values[roles.printed ?? "printed"] ?? ""}`}
+            key={card.id}
+            value={shown(roles.printed ?? "printed")}
             card={card}
             field={roles.printed ?? "printed"}
             onFocus={setField}
@@ -128,6 +133,7 @@ function Others({ sheet }: { sheet: Sheet | null }) {
 
 type OwnProps = {
   card: Card;
+  value: string;
   field: string;
   onFocus: (field: string) => void;
   preview: (typed: Typed) => void;
@@ -136,10 +142,10 @@ type OwnProps = {
 };
 
 /** The designer's own printed words; empty means that the generated ones stand. */
-function OwnText({ card, field, onFocus, preview, commit, leave }: OwnProps) {
-  const [text, setText] = useState(card.values[field] ?? "");
+function OwnText({ card, value, field, onFocus, preview, commit, leave }: OwnProps) {
+  const [text, setText] = useState(value);
   const [open, setOpen] = useState(text !== "");
-  useEffect(() => setText(card.values[field] ?? ""), [card.values, field]);
+  useEffect(() => setText(value), [value]);
   return (
     <div className="own-text">
       <label htmlFor={`editor-${field}`} className={open ? "" : "soft"}>
@@ -162,7 +168,7 @@ function OwnText({ card, field, onFocus, preview, commit, leave }: OwnProps) {
         onBlur={() => commit(field, text)}
         onKeyDown={(event) => {
           if (event.key === "Escape") {
-            setText(card.values[field] ?? "");
+            setText(value);
             preview(null);
             leave();
           } else if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) leave();

@@ -10,12 +10,13 @@ type Props = {
   card: Card;
   column: Column;
   first: string | null;
+  kept: string | undefined;
   leave: Leave;
   preview: (typed: Typed) => void;
 };
 
-export function CellEditor({ game, card, column, first, leave, preview }: Props) {
-  const [text, setText] = useState(first ?? cellText(game, card, column));
+export function CellEditor({ game, card, column, first, kept, leave, preview }: Props) {
+  const [text, setText] = useState(first ?? kept ?? cellText(game, card, column));
   const [marked, setMarked] = useState(-1);
   const input = useRef<HTMLInputElement>(null);
   const left = useRef(false);

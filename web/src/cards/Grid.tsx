@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { forwardRef, memo, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
 import type { Card, Game, Standing } from "../state/client";
-import { editField, useGame } from "../state/game";
+import { dropUnsaved, editField, placeOf, type Unsaved, useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
 import { Verdict } from "../ui/Verdict";
 import { CellEditor, type Leave } from "./CellEditor";
@@ -27,6 +27,7 @@ export const Grid = memo(
     const game = useGame((state) => state.game) as Game;
     const cards = useGame((state) => state.cards);
     const standings = useGame((state) => state.standings);
+    const unsaved = useGame((state) => state.unsaved);
     const scroller = useRef<HTMLDivElement>(null);
     const [editing, setEditing] = useState<Editing>(null);
     const place = rows.indexOf(at.card);
@@ -96,7 +97,17 @@ export const Grid = memo(
         scroller.current?.focus();
         const card = now ? cards[now.card] : undefined;
         const column = columns.find((each) => each.id === now?.column);
-        if (now && card && column && text !== null && text !== cellText(game, card, column)) {
+        const was = now ? unsaved[placeOf(now.card, now.column)]?.text : undefined;
+        if (was !== undefined && card && column && text === cellText(game, card, column))
+          dropUnsaved(card.id, column.id);
+        if (
+          now &&
+          card &&
+          column &&
+          text !== null &&
+          text !== (was ?? cellText(game, card, column)) &&
+          text !== cellText(game, card, column)
+        ) {
           void editField(card.id, column.id, text).finally(() => preview(null));
         } else preview(null);
         if (way === "down") move(1, 0);
@@ -104,7 +115,7 @@ export const Grid = memo(
         else if (way === "right") move(0, 1);
         else if (way === "left") move(0, -1);
       },
-      [editing, cards, columns, game, move, preview],
+      [editing, cards, columns, game, move, preview, unsaved],
     );
 
     const press = (event: React.KeyboardEvent) => {
@@ -130,6 +141,7 @@ export const Grid = memo(
       } else if (moves[event.key]) move(...(moves[event.key] as [number, number]));
       else if (event.key === "Tab" && !leavesGrid(event, at.column, columns, place, rows))
         move(0, event.shiftKey ? -1 : 1);
+      else if (event.key === "Escape" && unsaved[placeOf(card.id, column.id)]) dropUnsaved(card.id, column.id);
       else if (event.key === "Enter" || event.key === "F2") begin(column, card, null);
       else if ((event.key === "Delete" || event.key === "Backspace") && editable(column) && column.kind !== "code")
         void editField(card.id, column.id, "");
@@ -199,6 +211,7 @@ export const Grid = memo(
                 top={item.start}
                 active={active ? at.column : null}
                 editing={editing?.card === id ? editing : null}
+                unsaved={unsaved}
                 setAt={setAt}
                 begin={begin}
                 leave={leave}
@@ -237,6 +250,7 @@ type RowProps = {
   top: number;
   active: string | null;
   editing: Editing;
+  unsaved: Unsaved;
   setAt: (at: Cell) => void;
   begin: (column: Column, card: Card, text: string | null) => void;
   leave: Leave;
@@ -253,6 +267,7 @@ const Row = memo(function Row({
   top,
   active,
   editing,
+  unsaved,
   setAt,
   begin,
   leave,
@@ -271,6 +286,7 @@ const Row = memo(function Row({
         const has = applies(game, card, column);
         const on = active === column.id;
         const edits = editing?.column === column.id;
+        const kept = unsaved[placeOf(card.id, column.id)];
         return (
           <div
             key={column.id}
@@ -280,8 +296,9 @@ const Row = memo(function Row({
             aria-colindex={number + 1}
             aria-selected={on}
             aria-readonly={!editable(column) || !has}
-            className={`grid-cell grid-${column.kind} ${on ? "grid-on" : ""} ${has ? "" : "grid-none"} ${number < 2 ? "grid-frozen" : ""}`}
+            className={`grid-cell grid-${column.kind} ${on ? "grid-on" : ""} ${has ? "" : "grid-none"} ${kept ? "grid-unsaved" : ""} ${number < 2 ? "grid-frozen" : ""}`}
             style={{ width: column.width, left: number < 2 ? lefts[number] : undefined }}
+            title={kept?.why}
             onMouseDown={() => {
               if (!edits) setAt({ card: card.id, column: column.id });
             }}
@@ -293,9 +310,12 @@ const Row = memo(function Row({
                 card={card}
                 column={column}
                 first={editing.text}
+                kept={kept?.text}
                 leave={leave}
                 preview={preview}
               />
+            ) : kept ? (
+              kept.text.slice(0, 200)
             ) : column.kind === "verdict" ? (
               standing && <Verdict judgement={standing.judgement} difference={standing.difference} />
             ) : (

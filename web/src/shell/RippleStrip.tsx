@@ -28,7 +28,7 @@ export function RippleStrip() {
 function NoticeLine() {
   const notice = useGame((state) => state.notice);
   if (!notice) return null;
-  const { problem, retry } = notice;
+  const { problem, retry, drop } = notice;
   return (
     <>
       <b className="needs">
@@ -47,8 +47,8 @@ function NoticeLine() {
           {problem.theirs != null ? "Write mine" : "Try again"}
         </button>
       )}
-      <button type="button" className="small-button" onClick={hush}>
-        {problem.theirs != null ? "Keep theirs" : "Dismiss"}
+      <button type="button" className="small-button" onClick={drop ?? hush}>
+        {problem.theirs != null ? "Keep theirs" : drop ? "Give up what I typed" : "Dismiss"}
       </button>
     </>
   );

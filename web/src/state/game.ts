@@ -17,7 +17,10 @@ import {
 import { forgetFace } from "./faces";
 import { goodText } from "./sheet";
 
-export type Notice = { id: number; problem: Problem; retry?: () => void; keep?: () => void };
+/** `retry` sends it again; `drop` gives up what was typed. */
+export type Notice = { id: number; problem: Problem; retry?: () => void; drop?: () => void };
+/** What was typed and could not be written: it stays where it was typed until it is mended or given up. */
+export type Unsaved = Record<string, { text: string; why: string }>;
 
 type State = {
   game: Game | null;
@@ -30,6 +33,7 @@ type State = {
   undo: string | null;
   redo: string | null;
   notice: Notice | null;
+  unsaved: Unsaved;
   connected: boolean;
   saving: number;
 };
@@ -45,6 +49,7 @@ export const useGame = create<State>(() => ({
   undo: null,
   redo: null,
   notice: null,
+  unsaved: {},
   connected: true,
   saving: 0,
 }));
@@ -175,7 +180,11 @@ function inLine<T>(write: () => Promise<T>): Promise<T> {
 }
 
 /** Sends an edit and takes its answer in; a refusal becomes a notice. Null when it was refused. */
-export async function send(write: () => Promise<Edit>, again?: (base: number) => void): Promise<Edit | null> {
+export async function send(
+  write: () => Promise<Edit>,
+  again?: (base: number) => void,
+  refused?: (problem: Problem) => (() => void) | undefined,
+): Promise<Edit | null> {
   try {
     const edit = await inLine(write);
     applyEdit(edit);
@@ -183,24 +192,26 @@ export async function send(write: () => Promise<Edit>, again?: (base: number) =>
   } catch (error) {
     if (!(error instanceof ApiError)) throw error;
     const problem = error.problem;
-    const seq = problem.seq;
-    say(
-      problem,
-      problem.status === 409 && again && seq != null
-        ? () => again(seq)
-        : problem.status === 0 && again
-          ? () => again(get().seq)
-          : undefined,
-    );
+    const base = problem.status === 409 ? problem.seq : problem.status === 0 ? get().seq : null;
+    say(problem, again && base != null ? () => again(base) : undefined, refused?.(problem));
     const game = get().game;
     if (problem.status === 409 && game) void reload(game.id).catch(() => undefined);
     return null;
   }
 }
 
-export function say(problem: Problem, retry?: () => void): void {
+export function say(problem: Problem, retry?: () => void, drop?: () => void): void {
   notices += 1;
-  set({ notice: { id: notices, problem, retry } });
+  set({ notice: { id: notices, problem, retry, drop } });
+}
+
+export const placeOf = (card: string, field: string): string => `${card}/${field}`;
+
+/** Gives up what was typed into a field and could not be written. */
+export function dropUnsaved(card: string, field: string): void {
+  const unsaved = { ...get().unsaved };
+  delete unsaved[placeOf(card, field)];
+  set({ unsaved, notice: null });
 }
 
 export const hush = (): void => set({ notice: null });
@@ -221,7 +232,14 @@ export function editField(card: string, field: string, value: string, base = get
         body: { value, base, good },
       }),
     );
-  return send(write, (seq) => void editField(card, field, value, seq)).then((edit) => {
+  const keep = (problem: Problem) => {
+    set({
+      unsaved: { ...get().unsaved, [placeOf(card, field)]: { text: value, why: `${problem.detail}: ${problem.mend}` } },
+    });
+    return () => dropUnsaved(card, field);
+  };
+  return send(write, (seq) => void editField(card, field, value, seq), keep).then((edit) => {
+    if (edit && get().unsaved[placeOf(card, field)]) dropUnsaved(card, field);
     if (!edit && get().cards[card]?.values[field] === value) set({ cards: { ...get().cards, [card]: old } });
     return edit;
   });
@@ -260,7 +278,8 @@ export function takeCardOut(card: string): Promise<Edit | null> {
 
 export async function setCount(deck: string, card: string, count: number, base = get().seq): Promise<Edit | null> {
   const game = get().game;
-  if (!game || count < 0) return null;
+  const old = get().decks.find((each) => each.id === deck);
+  if (!game || !old || count < 0) return null;
   set({
     decks: get().decks.map((each) => {
       if (each.id !== deck) return each;
@@ -269,7 +288,7 @@ export async function setCount(deck: string, card: string, count: number, base =
       return { ...each, cards, size: Object.values(cards).reduce((sum, number) => sum + number, 0) };
     }),
   });
-  return send(
+  const edit = await send(
     () =>
       ask(
         api.PUT("/api/games/{game_id}/decks/{deck_id}/cards/{card_id}", {
@@ -279,6 +298,8 @@ export async function setCount(deck: string, card: string, count: number, base =
       ),
     (seq) => void setCount(deck, card, count, seq),
   );
+  if (!edit) set({ decks: get().decks.map((each) => (each.id === deck ? old : each)) });
+  return edit;
 }
 
 export function addDeck(name: string): Promise<Edit | null> {
