@@ -30,11 +30,15 @@ def put(client, field, value, base, card=CARD, **headers):
 def test_one_card_all_the_way_through(client):
     seq = client.get(f"/api/games/{GAME}/cards").json()["seq"]
     sheet = client.post(f"/api/games/{GAME}/cards/{CARD}/preview", json={"typed": {"reach": "9"}}).json()
-    assert sheet["ledger"]["difference"] == 5 and ">9<" in sheet["svg"] and "RS-016" in sheet["svg"]
+    assert (
+        sheet["ledger"]["difference"] == 5
+        and ">9<" in "".join(sheet["face"])
+        and "RS-016" in sheet["face"][-1]
+    )
     edit = put(client, "reach", "9", seq).json()
     assert edit["cards"][0]["values"]["reach"] == "9" and edit["ripple"]["cards"][0]["face"] == "re-laid"
     stored = client.get(f"/api/games/{GAME}/cards/RS-016/sheet").json()
-    assert (stored["svg"], stored["ledger"]) == (sheet["svg"], sheet["ledger"])
+    assert (stored["face"], stored["ledger"]) == (sheet["face"], sheet["ledger"])
     assert sum(line["points"] for line in stored["ledger"]["lines"]) == stored["ledger"]["difference"]
     assert client.get(f"/api/games/{GAME}/history").json() == {"undo": "The Unfolding: reach", "redo": None}
     assert client.post(f"/api/games/{GAME}/undo").json()["cards"][0]["values"]["reach"] == "5"

@@ -16,11 +16,19 @@ FAMILIES = {
 
 def face_svg(face: Face, label: str) -> str:
     """An `svg` element with a viewBox in mm. Each field's marks are a group with `data-field` and a `rect.hold` outline."""
-    body = "".join(_paint(mark) for mark in face.marks)
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" class="face" viewBox="0 0 {face.width:g} {face.height:g}" role="img"'
-        f' aria-label="{escape(_printable(label[:200]))}" text-rendering="geometricPrecision">{body}</svg>'
+        f'<svg xmlns="http://www.w3.org/2000/svg" class="face" viewBox="{face_box(face)}" role="img"'
+        f' aria-label="{escape(_printable(label[:200]))}" text-rendering="geometricPrecision">{"".join(face_parts(face))}</svg>'
     )
+
+
+def face_box(face: Face) -> str:
+    return f"0 0 {face.width:g} {face.height:g}"
+
+
+def face_parts(face: Face) -> tuple[str, ...]:
+    """What stands inside the `svg`, mark by mark, so that a page can repaint only what changed."""
+    return tuple(_paint(mark) for mark in face.marks)
 
 
 def _paint(mark: Mark) -> str:

@@ -8,6 +8,7 @@ from dramok.core.cards.columns import Target
 from dramok.core.cards.fields import CardType
 from dramok.core.effects.lexer import WORDS
 from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, as_typed, value_of
+from dramok.formats.svg import face_box
 from dramok.server.schemas import (
     BudgetPoint,
     CardOut,
@@ -88,7 +89,9 @@ def card_out(game: GameSnapshot, card: Card) -> CardOut:
 
 def sheet_out(sheet: CardSheet) -> SheetOut:
     return SheetOut(
-        card=sheet.card.id, svg=sheet.svg, digest=sheet.digest, printed=list(sheet.printed.lines), overridden=sheet.printed.overridden,
+        card=sheet.card.id, box=face_box(sheet.face),
+        label=sheet.label,
+        face=list(sheet.parts), digest=sheet.digest, printed=list(sheet.printed.lines), overridden=sheet.printed.overridden,
         written=sheet.printed.behaviour_written, ledger=ledger_out(sheet.ledger), problems=list(sheet.problems), fits=sheet.fits,
     )  # fmt: skip
 

@@ -119,10 +119,15 @@ class LedgerOut(Out):
 
 
 class SheetOut(Out):
-    """A card with all that follows from it. `printed` are the lines on its face."""
+    """A card with all that follows from it. `printed` are the lines on its face.
+
+    `face` holds the SVG of each mark in turn, for an svg element whose viewBox is `box` (in mm); `label` says it in words.
+    """
 
     card: str
-    svg: str
+    box: str
+    label: str
+    face: list[str]
     digest: str
     printed: list[str]
     overridden: bool

@@ -15,7 +15,7 @@ from dramok.core.faces import Face, lay_out
 from dramok.core.problem import Problem
 from dramok.core.wording import PrintedText, printed_text
 from dramok.formats.fontfiles import load_typefaces
-from dramok.formats.svg import face_svg
+from dramok.formats.svg import face_parts, face_svg
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_CACHED = 20_000
@@ -39,6 +39,11 @@ class CardSheet:
     @cached_property
     def svg(self) -> str:
         return face_svg(self.face, self.label)
+
+    @property
+    def parts(self) -> tuple[str, ...]:
+        """The inside of `svg`, mark by mark."""
+        return face_parts(self.face)
 
     @cached_property
     def digest(self) -> str:

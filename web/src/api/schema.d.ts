@@ -1241,14 +1241,22 @@ export interface components {
         /**
          * SheetOut
          * @description A card with all that follows from it. `printed` are the lines on its face.
+         *
+         *     `face` holds the SVG of each mark in turn, for an svg element whose viewBox is `box` (in mm); `label` says it in words.
          */
         SheetOut: {
+            /** Box */
+            box: string;
             /** Card */
             card: string;
             /** Digest */
             digest: string;
+            /** Face */
+            face: string[];
             /** Fits */
             fits: boolean;
+            /** Label */
+            label: string;
             ledger: components["schemas"]["LedgerOut"];
             /** Overridden */
             overridden: boolean;
@@ -1256,8 +1264,6 @@ export interface components {
             printed: string[];
             /** Problems */
             problems: components["schemas"]["Problem"][];
-            /** Svg */
-            svg: string;
             /** Written */
             written: boolean;
         };

@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Card, Sheet } from "../state/client";
 import { dropUnsaved, editField, placeOf, takeCardOut, useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
+import { SheetFace } from "../ui/Face";
 import { Verdict } from "../ui/Verdict";
 import { EffectEditor } from "./EffectEditor";
 import { Ledger } from "./Ledger";
@@ -43,11 +44,7 @@ export function CardPane({ card, sheet, field, setField, preview, leave }: Props
     <aside className="pane" aria-label={`Card ${card.title}`}>
       <div className="pane-mat mat">
         <div className="pane-face" data-active={drawn}>
-          {sheet ? (
-            <div className="face-hold" dangerouslySetInnerHTML={{ __html: sheet.svg }} />
-          ) : (
-            <div className="face-blank" />
-          )}
+          {sheet ? <SheetFace sheet={sheet} /> : <div className="face-blank" />}
           {drawn && (
             <style>{`.pane-face [data-field="${CSS.escape(drawn)}"] > .hold { stroke: var(--madder-bright); stroke-width: 0.55; }`}</style>
           )}

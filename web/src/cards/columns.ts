@@ -12,7 +12,7 @@ export type Column = {
   long: boolean;
 };
 
-const WIDTHS: Record<string, number> = { name: 162, number: 52, tags: 100, effect: 240, text: 150 };
+const WIDTHS: Record<string, number> = { name: 162, number: 52, tags: 92, effect: 240, text: 150 };
 
 /** Wide enough for the longest value with its mark. */
 function choiceWidth(game: Game, list: string): number {
@@ -39,7 +39,7 @@ export function columnsOf(game: Game): Column[] {
     ...name,
     { id: "type", name: "Type", width: 68, field: null, kind: "type", long: false },
     ...fields.filter((column) => column.id !== game.roles.name && !column.long && column.id !== game.roles.copies),
-    { id: "verdict", name: "Verdict", width: 84, field: null, kind: "verdict", long: false },
+    { id: "verdict", name: "Verdict", width: 98, field: null, kind: "verdict", long: false },
     ...fields.filter((column) => column.long),
     ...fields.filter((column) => column.id === game.roles.copies),
   ];
