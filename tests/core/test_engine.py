@@ -9,10 +9,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from dramok.core.effects import ability_text
 from dramok.core.engine import Match, NotAnOption, Option, compile_program, replay, start, told, view
 from dramok.core.engine.chance import seed_streams, word
 from dramok.core.engine.state import State
-from tests.core.invented import RULEBOOK, card
+from tests.core.invented import RULEBOOK, VOCABULARY, card
+from tests.core.reference_engine import Reference
+from tests.core.test_effects import abilities
 
 SCENARIOS = Path(__file__).parent / "golden"
 
@@ -89,6 +92,50 @@ def test_any_game_keeps_its_cards_its_limits_and_replays_to_the_same_events(deck
     assert again.state.events == match.state.events and view(again) == view(match)
     shorter = replay(program, deck, seed, match.decisions[:-1])
     assert shorter.state.events == match.state.events[: match.marks[-2]]
+
+
+@settings(max_examples=150, deadline=None)
+@given(
+    st.lists(
+        abilities.map(lambda ability: ability_text(ability, VOCABULARY)).filter(lambda text: len(text) < 400),
+        min_size=2,
+        max_size=8,
+    ),
+    st.lists(st.integers(0, 7), min_size=1, max_size=20),
+    st.integers(0, 2**63 - 1),
+    st.randoms(use_true_random=False),
+)
+def test_the_kernel_agrees_with_the_obvious_engine_to_the_event(texts, deck, seed, chooser: Random):
+    """Cards with any effects that the language can say, played by chance: the same options and the same log."""
+    kinds = ("plant", "weather")
+    pool = [
+        card(
+            f"Card {n}",
+            text,
+            kinds[n % 5 == 4],
+            cost=n % 3,
+            reach=n % 4,
+            root=n % 3 + 1,
+            bed=("fern", "moss")[n % 2],
+            tags=("climber",) if n % 3 else (),
+        )
+        for n, text in enumerate(texts)
+    ]
+    ids = [pool[n % len(pool)].id for n in deck]
+    match = start(compile_program(RULEBOOK, pool), ids, seed)
+    reference = Reference(RULEBOOK, pool, ids, seed)
+    turns = reference.play()
+    options = next(turns)
+    for _ in range(30):
+        assert sorted(options) == sorted(match.options)
+        option = chooser.choice(match.options)
+        match.decide(option)
+        options = turns.send((option.do, option.card))
+        assert [line.text for line in told(match)] == reference.log
+    assert view(match).resources == reference.resources
+    assert [each.instance for each in view(match).in_play] == [
+        each.number for each in reference.zones["play"]
+    ]
 
 
 def test_what_is_no_option_changes_nothing():

@@ -39,6 +39,8 @@ export function CardsPage() {
   // The place is in the URL; arrows would flood the history, so it is replaced, and a little later.
   useEffect(() => {
     const timer = setTimeout(() => {
+      // While another room is being fetched this one still stands, but the address is no longer its own.
+      if (!window.location.pathname.endsWith("/cards")) return;
       const next: Record<string, string> = { card: at.card, field: at.column };
       if (filter !== "all") next.show = filter;
       if (text) next.q = text;

@@ -1,0 +1,122 @@
+"""The rooms one by one, with mouse and keys: what a day's work needs beside the main journey."""
+
+from __future__ import annotations
+
+import re
+
+from bench.large_game import large_game
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import GAME, Server
+from tests.browser.test_journey import FACE, STRIP, stand_on
+
+SEED = "1"
+"""Deals Fern over Moss a hand with Copper Larch Fern and Morning Mist in it."""
+
+
+def test_cards_are_made_chosen_filtered_and_taken_out(page: Page):
+    page.get_by_role("button", name="New card").click()
+    page.get_by_role("menuitem", name="Weather").click()
+    expect(page.locator(".pane-facts")).to_contain_text("RS-097 · Weather · revision 1")
+    page.keyboard.type("Silver Drizzle")
+    page.keyboard.press("Tab")
+    page.keyboard.press("Tab")
+    page.keyboard.type("mo")
+    expect(page.locator(".offer")).to_have_text(["Moss"])
+    page.keyboard.press("Tab")
+    expect(page.locator("[data-field=bed]").first).to_be_visible()
+    expect(page.locator("[aria-activedescendant$=rarity]")).to_have_count(1)
+    page.keyboard.press("Tab")
+    for _ in range(3):
+        page.keyboard.press("Alt+ArrowUp")
+        page.wait_for_timeout(120)
+    expect(page.locator(f"{FACE} [data-field=cost] text")).to_have_text("3")
+    expect(page.locator(".pane-facts h2")).to_have_text("Silver Drizzle")
+    page.get_by_role("button", name=re.compile("^Under")).click()
+    expect(page.locator(".toolbar-low")).to_contain_text("7 of 97 cards")
+    page.get_by_label("Filter cards").fill("drizzle")
+    expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
+    page.wait_for_timeout(400)
+    page.reload()
+    expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
+    page.get_by_role("button", name="Take out").click()
+    expect(page.locator(".empty")).to_contain_text("No card answers")
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
+
+
+def test_a_deck_is_made_named_filled_by_mouse_and_taken_out(page: Page):
+    page.get_by_role("link", name="Decks").click()
+    page.get_by_role("button", name="New", exact=True).click()
+    expect(page.locator(".legality")).to_contain_text("0 cards; the least is 30 — add 30")
+    page.get_by_label("Name of the deck").fill("Hedge school")
+    page.keyboard.press("Enter")
+    expect(page.locator("#deck-choice")).to_contain_text("Hedge school — not legal")
+    page.get_by_role("button", name="Briar", exact=True).click()
+    page.get_by_role("button", name="One Hedge Pup more").click()
+    page.get_by_role("button", name="One Hedge Pup more").first.click()
+    expect(page.locator(".deck-row .num")).to_have_text("2")
+    expect(page.locator(".curve")).to_have_attribute("aria-label", "Cards by cost: 2 at 1")
+    page.locator(".deck-row").get_by_role("button", name="One Hedge Pup less").click()
+    expect(page.locator(".deck-row .num")).to_have_text("1")
+    page.locator(".deck-card").hover()
+    expect(page.locator(".hover-face svg.face")).to_be_visible()
+    page.get_by_role("button", name="Take this deck out").click()
+    expect(page.locator("#deck-choice")).not_to_contain_text("Hedge school")
+
+
+def test_picks_at_the_table_are_pegged_declared_and_cancelled_from_the_keyboard(page: Page, server: Server):
+    for card, effect in (
+        ("RS-001", "upon play this: deal 1 to pick own plant; restore 1 to it"),
+        ("RS-017", "upon play this: deal 1 to pick own plant"),
+    ):
+        stand_on(page, "Copper Larch Fern" if card == "RS-001" else "Morning Mist", "effect")
+        page.keyboard.press("Enter")
+        page.keyboard.press("Control+a")
+        page.keyboard.insert_text(effect)
+        with page.expect_response("**/fields/effect"):
+            page.keyboard.press("Control+Enter")
+    page.get_by_role("link", name="Playtest").click()
+    page.get_by_label("Seed").fill(SEED)
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Copper Larch Fern, play").first.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator(".in-play-cards .table-card")).to_have_count(1)
+    mist = page.get_by_role("button", name=re.compile("^Morning Mist, play"))
+    water = page.locator(".purse b").first.inner_text()
+    mist.first.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator(".asked")).to_contain_text("Pick a card, before anything is paid.")
+    expect(page.locator(".pegged")).to_have_count(1)
+    page.keyboard.press("Escape")
+    expect(page.locator(".pegged")).to_have_count(0)
+    expect(page.locator(".purse b").first).to_have_text(water)
+    mist.first.focus()
+    page.keyboard.press("Enter")
+    page.locator(".pegged .table-face").focus()
+    page.keyboard.press("Enter")
+    expect(page.locator(".log-scroll")).to_contain_text("1 blight on")
+    expect(page.locator(".purse b").first).to_have_text(str(int(water) - 1))
+
+
+def test_ten_thousand_cards_open_scroll_and_edit(chromium, server: Server):
+    server.kill()
+    large_game(server.db, 10_000).close()
+    server.start()
+    page = chromium.new_context(viewport={"width": 1280, "height": 800}).new_page()
+    page.goto(f"{server.url}/{GAME}/cards")
+    page.wait_for_selector(".pane-face svg.face")
+    expect(page.locator(".toolbar-low")).to_contain_text("10000 of 10000 cards")
+    assert page.locator(".grid-row").count() < 64
+    page.locator(".grid").focus()
+    page.keyboard.press("Control+End")
+    expect(page.locator(".pane-facts")).to_contain_text("RS-096")
+    page.keyboard.press("Control+Home")
+    page.keyboard.press("PageDown")
+    page.keyboard.press("Tab")
+    page.keyboard.type("Ten thousand and one")
+    page.keyboard.press("Enter")
+    expect(page.locator(STRIP)).to_contain_text("Ten thousand and one")
+    page.goto(f"{server.url}/{GAME}/balance")
+    expect(page.locator(".map-mark").first).to_be_attached(timeout=30_000)
+    page.context.close()

@@ -1,0 +1,64 @@
+"""News of edits reaches every open page, from the page and from the command line, and catches up after a gap."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+import urllib.request
+from collections.abc import Iterator
+
+from tests.browser.conftest import GAME, Server, server  # noqa: F401
+from tests.conftest import SAMPLES
+
+
+def listen(running: Server, last: int | None = None) -> Iterator[dict]:
+    request = urllib.request.Request(f"{running.url}/api/games/{GAME}/events?page=listener")
+    if last is not None:
+        request.add_header("Last-Event-ID", str(last))
+    with urllib.request.urlopen(request, timeout=20) as stream:
+        for line in stream:
+            if line.startswith(b": open"):
+                yield {}
+            if line.startswith(b"data: "):
+                yield json.loads(line[6:])
+
+
+def edit(running: Server, field: str, value: str) -> int:
+    body = json.dumps({"value": value, "base": 10**9}).encode()
+    path = f"{running.url}/api/games/{GAME}/cards/RS-001/fields/{field}"
+    request = urllib.request.Request(
+        path, body, {"Content-Type": "application/json", "X-Page": "writer"}, method="PUT"
+    )
+    return json.loads(urllib.request.urlopen(request, timeout=20).read())["seq"]
+
+
+def test_news_comes_in_order_and_catches_up(server: Server):  # noqa: F811
+    news = listen(server)
+    assert next(news) == {}
+    first = edit(server, "cost", "3")
+    heard = next(news)
+    assert (heard["seq"], heard["pages"], heard["things"]) == (
+        first,
+        ["writer"],
+        [["card", "c-ribbon-season-rs-001"]],
+    )
+    command = [
+        sys.executable,
+        "-m",
+        "dramok",
+        "import",
+        str(SAMPLES / "draft-sheet.csv"),
+        "--game",
+        GAME,
+        "--db",
+        str(server.db),
+    ]
+    subprocess.run(command, check=True, capture_output=True)
+    heard = next(news)
+    assert heard["pages"] == ["command line"] and len(heard["things"]) == 47 and not heard["refetch"]
+    edit(server, "cost", "4")
+    late = listen(server, last=first)
+    next(late)
+    caught_up = next(late)
+    assert caught_up["seq"] == first + 2 and caught_up["pages"] == ["command line", "writer"]

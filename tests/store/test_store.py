@@ -1,0 +1,82 @@
+"""One file, several processes, older and foreign files."""
+
+from __future__ import annotations
+
+import json
+import sqlite3
+import subprocess
+import sys
+
+import pytest
+
+from dramok.store import Change, NotADatabase, open_store, read_values, write_values
+from dramok.store import migrate as migrations
+from dramok.studio import open_desk
+from tests.conftest import GAME
+
+WRITER = """
+import sys, pathlib
+from dramok.studio import open_desk
+from dramok.studio.editing import edit_field
+desk = open_desk(pathlib.Path(sys.argv[1])); page = sys.argv[2]
+for number in range(30):
+    desk_now = desk.game("ribbon-season").seq
+    edit_field(desk, "ribbon-season", f"c-ribbon-season-rs-{int(sys.argv[3]) + number % 5:03}", "name", f"{page} {number}", 10**9, page)
+"""
+
+
+def test_two_processes_write_at_once_and_every_edit_is_kept(db):
+    writers = [
+        subprocess.Popen([sys.executable, "-c", WRITER, str(db), page, first])
+        for page, first in (("one", "1"), ("two", "11"))
+    ]
+    assert [writer.wait() for writer in writers] == [0, 0]
+    desk = open_desk(db)
+    ops = desk.store.ops(GAME)[1:]
+    assert sorted(op.page for op in ops) == ["one"] * 30 + ["two"] * 30
+    assert [desk.game(GAME).cards[f"c-ribbon-season-rs-{n:03}"].text("name") for n in (5, 15)] == [
+        "one 29",
+        "two 29",
+    ]
+    desk.close()
+
+
+def test_a_transaction_that_fails_leaves_nothing(desk):
+    before = desk.store.contents(GAME)
+    with pytest.raises(RuntimeError), desk.store.writing() as connection:
+        desk.store.commit(
+            connection,
+            GAME,
+            "half",
+            "one",
+            [Change("set", "s2", "exists", None, json.dumps({"name": "Half", "code": "H"}))],
+        )
+        raise RuntimeError
+    assert desk.store.contents(GAME) == before
+
+
+def test_a_code_is_taken_once_while_its_card_is_there(desk):
+    card = '{"code": "RS-001", "set": "first", "type": "plant", "values": {}}'
+    with pytest.raises(Exception, match="UNIQUE"):
+        desk.commit(GAME, "twice", "one", lambda now: [Change("card", "c-new", "exists", None, card)])
+    assert "c-new" not in desk.game(GAME).cards
+
+
+def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_alone(
+    db, tmp_path, monkeypatch
+):
+    with sqlite3.connect(db) as connection:
+        connection.execute("UPDATE alembic_version SET version_num = '0001'")
+    monkeypatch.setattr(migrations, "HEAD", "9999")
+    open_store(db).close()
+    assert (tmp_path / "own.before-9999.db").stat().st_size > 0
+    foreign = tmp_path / "letter.db"
+    foreign.write_text("Dear designer, this is no database at all.")
+    with pytest.raises(NotADatabase):
+        open_store(foreign)
+    assert foreign.read_text().startswith("Dear")
+
+
+def test_values_come_back_as_they_went(game):
+    for card in game.cards.values():
+        assert read_values(write_values(card.values)) == dict(card.values)

@@ -1,0 +1,136 @@
+"""Any run of edits, undos and redos by two pages: the journal, the snapshot and the file always say the same."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from pathlib import Path
+
+from hypothesis import settings
+from hypothesis import strategies as st
+from hypothesis.stateful import Bundle, RuleBasedStateMachine, consumes, invariant, rule
+
+from dramok.studio import Conflict, Refused, open_desk
+from dramok.studio.deckwork import add_deck, set_count
+from dramok.studio.editing import add_card, edit_field, retire_card
+from dramok.studio.undoing import redo, stacks, undo
+
+GAME = "ribbon-season"
+_template: list[Path] = []
+
+
+def template() -> Path:
+    """The demo database, made once."""
+    if not _template:
+        path = Path(tempfile.mkdtemp()) / "demo.db"
+        open_desk(path).close()
+        _template.append(path)
+    return _template[0]
+
+
+pages = st.sampled_from(["one", "two"])
+CARDS = [f"c-ribbon-season-rs-{number:03}" for number in (1, 2, 17)]
+VALUES = {
+    "cost": ["0", "3", "7", "x"], "name": ["", "Larch", "Ünïcode 🌿"], "bed": ["Fern", "moss", "nowhere", ""], "tags": ["climber", "a, b", ""],
+    "effect": ["upon play this: draw 1", "upon play this: drw 1", "", "always: raise reach of this by 1\nupon leave this: gain 1 water"],
+}  # fmt: skip
+
+
+class History(RuleBasedStateMachine):
+    made = Bundle("made")
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.path = Path(tempfile.mkdtemp()) / "own.db"
+        shutil.copy(template(), self.path)
+        self.desk = open_desk(self.path)
+        self.live = {"one", "two"}
+
+    def teardown(self) -> None:
+        self.desk.close()
+        shutil.rmtree(self.path.parent)
+
+    def attempt(self, act) -> bool:
+        """Whether it was written; what is refused leaves everything as it was."""
+        before = self.desk.game(GAME)
+        try:
+            act()
+        except (Refused, Conflict):
+            assert self.desk.game(GAME) is before
+            return False
+        return True
+
+    @rule(
+        page=pages,
+        card=st.sampled_from(CARDS),
+        field=st.sampled_from(sorted(VALUES)),
+        choice=st.integers(0, 3),
+    )
+    def edit(self, page, card, field, choice):
+        typed = VALUES[field][choice % len(VALUES[field])]
+        if card in self.desk.game(GAME).cards:
+            self.attempt(
+                lambda: edit_field(self.desk, GAME, card, field, typed, self.desk.game(GAME).seq, page)
+            )
+
+    @rule(target=made, page=pages)
+    def add(self, page):
+        return add_card(self.desk, GAME, "plant", "first", page)[1]
+
+    @rule(page=pages, card=consumes(made))
+    def retire(self, page, card):
+        if card in self.desk.game(GAME).cards:
+            retire_card(self.desk, GAME, card, page)
+
+    @rule(page=pages, count=st.integers(0, 4), card=st.sampled_from(CARDS))
+    def deck(self, page, count, card):
+        deck = min(self.desk.game(GAME).decks)
+        self.attempt(lambda: set_count(self.desk, GAME, deck, card, count, self.desk.game(GAME).seq, page))
+
+    @rule(page=pages)
+    def new_deck(self, page):
+        add_deck(self.desk, GAME, "Another", page)
+
+    @rule(page=pages)
+    def undo_then_redo_is_nothing(self, page):
+        before = contents(self.desk)
+        if self.attempt(lambda: undo(self.desk, GAME, page, self.live)):
+            redo(self.desk, GAME, page, self.live)
+            assert contents(self.desk) == before
+
+    @rule(page=pages)
+    def undo(self, page):
+        known = [op.seq for op in stacks(self.desk, GAME, page, self.live).undo]
+        if self.attempt(lambda: undo(self.desk, GAME, page, self.live)):
+            assert [op.seq for op in stacks(self.desk, GAME, page, self.live).undo] == known[:-1]
+
+    @rule(page=pages)
+    def redo(self, page):
+        self.attempt(lambda: redo(self.desk, GAME, page, self.live))
+
+    @rule()
+    def restart(self):
+        self.desk.close()
+        self.desk = open_desk(self.path)
+
+    @invariant()
+    def file_and_memory_agree(self):
+        other = open_desk(self.path)
+        assert contents(other) == contents(self.desk)
+        assert {c.id: (c.revision, c.seq) for c in other.game(GAME).cards.values()} == {
+            c.id: (c.revision, c.seq) for c in self.desk.game(GAME).cards.values()
+        }
+        other.close()
+
+
+def contents(desk):
+    game = desk.game(GAME)
+    return (
+        {card.id: (card.code, card.type, dict(card.values)) for card in game.cards.values()},
+        {deck.id: (deck.name, dict(deck.cards)) for deck in game.decks.values()},
+        [(each.id, each.name) for each in game.sets],
+    )
+
+
+History.TestCase.settings = settings(max_examples=12, stateful_step_count=20, deadline=None)
+TestHistory = History.TestCase
