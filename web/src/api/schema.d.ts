@@ -456,7 +456,9 @@ export interface paths {
         };
         /**
          * Standings
-         * @description How each card, or each named by `ids`, stands: verdict, whether its text fits, whether its behaviour is written.
+         * @description How cards stand: verdict, whether the text fits, whether the behaviour is written.
+         *
+         *     Those named by `ids`, or `count` cards by code from place `start` on: a page asks for a large game piece by piece.
          */
         get: operations["standings"];
         put?: never;
@@ -3196,6 +3198,8 @@ export interface operations {
         parameters: {
             query?: {
                 ids?: string | null;
+                start?: number;
+                count?: number;
             };
             header?: never;
             path: {

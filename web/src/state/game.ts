@@ -80,15 +80,24 @@ async function reload(id: string): Promise<void> {
   void refreshHistory();
 }
 
-/** Verdicts and flags of every card, or of a few; heavy at first, so it comes after the cards. */
+const PIECE = 1000;
+let rounds = 0;
+
+/** Verdicts and flags of a few cards, or of every card: heavy at first, so it comes after the cards and piece by piece. */
 async function refreshStandings(ids?: string[]): Promise<void> {
   const game = get().game;
   if (!game) return;
-  const query = ids ? { ids: ids.join(",") } : {};
-  const found = await ask(api.GET("/api/games/{game_id}/standings", { params: { path: { game_id: game.id }, query } }));
-  set({
-    standings: { ...(ids ? get().standings : {}), ...Object.fromEntries(found.map((each) => [each.card, each])) },
-  });
+  if (!ids) rounds += 1;
+  const mine = rounds;
+  const pieces = ids ? 1 : Math.ceil(get().order.length / PIECE);
+  for (let piece = 0; piece < pieces; piece++) {
+    const query = ids ? { ids: ids.join(",") } : { start: piece * PIECE, count: PIECE };
+    const found = await ask(
+      api.GET("/api/games/{game_id}/standings", { params: { path: { game_id: game.id }, query } }),
+    );
+    if (!ids && mine !== rounds) return;
+    set({ standings: { ...get().standings, ...Object.fromEntries(found.map((each) => [each.card, each])) } });
+  }
 }
 
 async function refreshHistory(): Promise<void> {

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import islice
 from typing import Annotated
 
 from fastapi import APIRouter, Query
@@ -23,6 +24,7 @@ from dramok.studio.sheets import preview, sheet_of
 
 router = APIRouter(prefix="/games/{game_id}", tags=["cards"])
 MOST_FACES = 200
+MOST_STANDINGS = 1_000
 
 
 @router.get("/cards")
@@ -37,15 +39,20 @@ def cards(game: TheGame, ids: Annotated[str | None, Query(max_length=20_000)] = 
 
 @router.get("/standings")
 def standings(
-    game: TheGame, ids: Annotated[str | None, Query(max_length=20_000)] = None
+    game: TheGame,
+    ids: Annotated[str | None, Query(max_length=20_000)] = None,
+    start: Annotated[int, Query(ge=0)] = 0,
+    count: Annotated[int, Query(ge=1, le=MOST_STANDINGS)] = MOST_STANDINGS,
 ) -> list[StandingOut]:
-    """How each card, or each named by `ids`, stands: verdict, whether its text fits, whether its behaviour is written."""
+    """How cards stand: verdict, whether the text fits, whether the behaviour is written.
+
+    Those named by `ids`, or `count` cards by code from place `start` on: a page asks for a large game piece by piece.
+    """
     found = []
-    cards = (
-        game.cards.values()
-        if ids is None
-        else [game.cards[ident] for ident in ids.split(",") if ident in game.cards]
-    )
+    if ids is None:
+        cards = list(islice(game.cards.values(), start, start + count))
+    else:
+        cards = [game.cards[ident] for ident in ids.split(",") if ident in game.cards]
     for card in cards:
         sheet = sheet_of(game, card)
         ledger = sheet.ledger

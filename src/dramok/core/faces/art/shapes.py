@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from math import atan2, cos, degrees, pi, radians, sin
 
 Point = tuple[float, float]
 
 
+@lru_cache(maxsize=8192)
 def mix(one: str, other: str, share: float) -> str:
     """`share` of `other` in `one`, both #rrggbb."""
     pairs = [(int(one[i : i + 2], 16), int(other[i : i + 2], 16)) for i in (1, 3, 5)]
