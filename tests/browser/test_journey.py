@@ -169,6 +169,7 @@ def test_what_cannot_be_written_stays_where_it_was_typed(page: Page, server: Ser
     page.keyboard.type("3")
     page.keyboard.press("Enter")
     expect(cell).to_have_text("3")
+    expect(page.locator(STRIP)).to_contain_text("cost 2 → 3")
     # Without a server nothing is lost either; once it is back, one click writes it.
     server.kill()
     page.keyboard.press("ArrowUp")

@@ -72,7 +72,7 @@ async function reload(id: string): Promise<void> {
     ask(api.GET("/api/games/{game_id}/cards", inGame(id))),
     ask(api.GET("/api/games/{game_id}/decks", inGame(id))),
   ]);
-  const byId = Object.fromEntries(cards.cards.map((card) => [card.id, card]));
+  const byId = Object.fromEntries(cards.cards.map((card) => [card.id, withPending(card)]));
   for (const [ident, card] of Object.entries(get().cards))
     if (byId[ident]?.revision !== card.revision) forgetFace(ident);
   set({ game, cards: byId, order: cards.cards.map((card) => card.id), decks, seq: cards.seq });
@@ -143,10 +143,21 @@ async function refetch(id: string, news: News): Promise<void> {
   void refreshHistory();
 }
 
+/** Values that are typed and on their way: an answer to an earlier edit must not hide them. */
+const pending = new Map<string, { value: string; count: number }>();
+
+function withPending(card: Card): Card {
+  const values = { ...card.values };
+  for (const [place, { value }] of pending) {
+    if (place.startsWith(`${card.id}/`)) values[place.slice(card.id.length + 1)] = value;
+  }
+  return pending.size ? { ...card, values } : card;
+}
+
 function merge(changed: Card[], gone: string[]): void {
   const cards = { ...get().cards };
   for (const ident of gone) delete cards[ident];
-  for (const card of changed) cards[card.id] = card;
+  for (const card of changed) cards[card.id] = withPending(card);
   for (const ident of [...gone, ...changed.map((card) => card.id)]) forgetFace(ident);
   const order = Object.values(cards)
     .sort((one, other) => (one.code < other.code ? -1 : one.code > other.code ? 1 : one.id < other.id ? -1 : 1))
@@ -241,15 +252,27 @@ export function editField(card: string, field: string, value: string, base = get
         body: { value, base, good },
       }),
     );
+  const place = placeOf(card, field);
+  if (field !== "code") pending.set(place, { value, count: (pending.get(place)?.count ?? 0) + 1 });
+  const arrived = () => {
+    const left = (pending.get(place)?.count ?? 1) - 1;
+    if (left > 0) pending.set(place, { value: pending.get(place)?.value ?? value, count: left });
+    else pending.delete(place);
+  };
+  const sent = () => write().finally(arrived);
   const keep = (problem: Problem) => {
-    set({
-      unsaved: { ...get().unsaved, [placeOf(card, field)]: { text: value, why: `${problem.detail}: ${problem.mend}` } },
-    });
+    set({ unsaved: { ...get().unsaved, [place]: { text: value, why: `${problem.detail}: ${problem.mend}` } } });
     return () => dropUnsaved(card, field);
   };
-  return send(write, (seq) => void editField(card, field, value, seq), keep).then((edit) => {
-    if (edit && get().unsaved[placeOf(card, field)]) dropUnsaved(card, field);
-    if (!edit && get().cards[card]?.values[field] === value) set({ cards: { ...get().cards, [card]: old } });
+  return send(sent, (seq) => void editField(card, field, value, seq), keep).then((edit) => {
+    const newer = pending.has(place);
+    if (edit && get().unsaved[place] && !newer) dropUnsaved(card, field);
+    const now = get().cards[card];
+    if (!edit && now && !newer && now.values[field] === value) {
+      set({
+        cards: { ...get().cards, [card]: { ...now, values: { ...now.values, [field]: old.values[field] ?? "" } } },
+      });
+    }
     return edit;
   });
 }
