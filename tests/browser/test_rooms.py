@@ -45,6 +45,20 @@ def test_cards_are_made_chosen_filtered_and_taken_out(page: Page):
     expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
 
 
+def test_links_to_cards_stand_on_them_again_and_again(page: Page):
+    for name in ("Ladder Frond", "Hedge Pup", "Copper Larch Fern", "Ladder Frond"):
+        stand_on(page, name, "cost")
+        page.keyboard.press("ArrowDown")
+        page.wait_for_timeout(350)
+    page.keyboard.press("Alt+ArrowUp")
+    page.keyboard.press("Home")
+    page.locator(STRIP).get_by_role("link").first.click()
+    expect(page.locator(".pane-facts h2")).to_have_text("Cistern Maidenhair")
+    page.get_by_role("link", name="Balance").click()
+    page.locator(f"[data-card=c-{GAME}-rs-088] .map-shape").click()
+    expect(page.locator(".pane-facts h2")).to_have_text("The Green Silence")
+
+
 def test_a_deck_is_made_named_filled_by_mouse_and_taken_out(page: Page):
     page.get_by_role("link", name="Decks").click()
     page.get_by_role("button", name="New", exact=True).click()

@@ -35,7 +35,7 @@ export function CardsPage() {
     [order, cards, standings, filter, text, setId],
   );
 
-  const answered = useRef(params.get("card"));
+  const written = useRef(new Set<string>());
   // The place is in the URL; arrows would flood the history, so it is replaced, and a little later.
   useEffect(() => {
     const timer = setTimeout(() => {
@@ -45,17 +45,23 @@ export function CardsPage() {
       if (filter !== "all") next.show = filter;
       if (text) next.q = text;
       if (setId) next.set = setId;
-      answered.current = at.card;
+      if (new URLSearchParams(window.location.search).get("card") !== at.card) written.current.add(at.card);
       setParams(next, { replace: true });
     }, 250);
     return () => clearTimeout(timer);
   }, [at, filter, text, setId, setParams]);
 
-  // A link from elsewhere names a card: stand on it. The place this page wrote there itself is no such link.
+  // A link from elsewhere names a card: stand on it. The address comes late to a page that is being typed in, so that
+  // only a card which this page did not write there itself is such a link.
   const asked = params.get("card");
+  const seen = useRef(asked);
   useEffect(() => {
-    if (!asked || asked === answered.current || !cards[asked]) return;
-    answered.current = asked;
+    if (!asked || asked === seen.current || !cards[asked]) return;
+    seen.current = asked;
+    if (written.current.has(asked)) {
+      written.current.clear();
+      return;
+    }
     setAt((before) => (before.card === asked ? before : { ...before, card: asked }));
     if (!rowsNow.current.includes(asked)) {
       setFilter("all");
