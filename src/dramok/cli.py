@@ -17,6 +17,7 @@ import typer
 
 gc.disable()  # what imports make stays; looking for garbage among it costs a fifth of the start
 
+from dramok.core.balance.prices import shown  # noqa: E402
 from dramok.core.cards.intake import Wishes  # noqa: E402
 from dramok.store import NotADatabase  # noqa: E402
 from dramok.studio import Conflict, Desk, Missing, Refused, open_desk  # noqa: E402
@@ -267,13 +268,11 @@ def price(
             _echo(priced[0] if card else {"cards": priced})
             return
         for each in priced:
-            typer.echo(
-                f"{each['code']} {each['name']}: worth {each['worth']} - budget {each['budget']} = {each['difference']:+} ({each['verdict']})"
-            )
-            if card:
-                for line in each["lines"]:
-                    points = "open" if line["points"] is None else f"{line['points']:+}"
-                    typer.echo(f"  {points:>8}  {line['what']}  ({line['why']})")
+            sums = f"worth {shown(each['worth'])} - budget {shown(each['budget'])} = {shown(each['difference'], signed=True)}"
+            typer.echo(f"{each['code']} {each['name']}: {sums} ({each['verdict']})")
+            for line in each["lines"] if card else ():
+                points = "open" if line["points"] is None else shown(line["points"], signed=True)
+                typer.echo(f"  {points:>8}  {line['what']}  ({line['why']})")
 
 
 def _priced(game: GameSnapshot, ident: str) -> dict[str, Any]:
