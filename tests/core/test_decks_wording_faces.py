@@ -131,7 +131,7 @@ def test_hostile_names_are_cut_or_shown_as_text(name):
 )
 def test_no_line_is_wider_than_its_box_and_no_word_is_lost(words, width):
     face, text = load_typefaces()["body"], " ".join(word.replace("{", "(") for word in words)
-    lines = wrap(text, face, width, 3.0)
+    lines = wrap(text, {"": face}, width, 3.0)
     assert "".join(run.text for line in lines for run in line).replace(" ", "") == text.replace(" ", "")
     assert all(face.width(line[-1].text, 3.0) + line[-1].x <= max(width * 1.01, WIDEST) for line in lines)
     fitted = fit_lines([text], face, width, 20, 3.4, 2.2)

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from html import escape
 
-from dramok.core.faces import Circle, Face, Field, Line, Mark, Path, Picture, Rect, Text
+from dramok.core.faces import Art, Circle, Face, Field, Line, Mark, Path, Picture, Rect, Text
+
+ART = "/api/art/"
+"""Where the server answers with a picture."""
 
 FAMILIES = {
     "name": 'font-family="Dramok Name" font-weight="600"',
@@ -48,6 +51,9 @@ def _paint(mark: Mark) -> str:
             return _path(mark)
         case Picture():
             return _picture(mark)
+        case Art():
+            box = f'x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}"'
+            return f'<svg {box} overflow="hidden"><image width="100%" height="100%" preserveAspectRatio="xMidYMid slice" href="{ART}{mark.sha}"/></svg>'
         case Field():
             inner = "".join(_paint(each) for each in mark.marks)
             hold = f'<rect class="hold" x="{mark.x:.2f}" y="{mark.y:.2f}" width="{mark.width:.2f}" height="{mark.height:.2f}" rx="0.8" fill="none"/>'

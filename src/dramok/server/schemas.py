@@ -8,7 +8,7 @@ from typing import Annotated
 from pydantic import BaseModel, ConfigDict, Field, PlainSerializer
 
 from dramok.core.cards import FieldKind
-from dramok.core.cards.fields import ChoiceList
+from dramok.core.cards.choices import ChoiceList
 from dramok.core.problem import Problem
 from dramok.core.rulebook.rulebook import Resource, Roles
 

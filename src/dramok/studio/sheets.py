@@ -111,7 +111,7 @@ def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str 
 
 def _drafts(game: GameSnapshot, card: Card, problems: tuple[Problem, ...]) -> tuple[Problem, ...]:
     """The problems of stored draft lines, unless they are being typed now."""
-    script = card.values.get(game.rulebook.roles.effect)
+    script = card.values.get(game.rulebook.roles.effect or "")
     if (
         not isinstance(script, Script)
         or not script.has_draft

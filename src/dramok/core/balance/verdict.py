@@ -86,7 +86,7 @@ def verdict(card: Card, rulebook: Rulebook, prices: PriceList) -> Ledger:
                 None,
                 "text that no effect line says is not priced",
                 "worth",
-                rulebook.roles.effect,
+                rulebook.roles.effect or "",
             )
         )
     lines += _budget_lines(card, rulebook, prices)
@@ -117,7 +117,7 @@ def _prose_only(card: Card, rulebook: Rulebook) -> bool:
 def _stat_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[LedgerLine]:
     lines = []
     for ident in rulebook.roles.stats:
-        number, field = card.number(ident), rulebook.cards.field(ident)
+        number, field = card.amount(ident), rulebook.cards.field(ident)
         if (
             number is None
             or not isinstance(field, NumberField)
@@ -128,7 +128,11 @@ def _stat_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[Ledge
         why = f"{number} × {shown(each)}" if each is not None else "this stat has no worth yet"
         lines.append(
             LedgerLine(
-                f"{field.name} {number}", each * number if each is not None else None, why, "worth", ident
+                f"{field.name} {number}",
+                each * Decimal(str(number)) if each is not None else None,
+                why,
+                "worth",
+                ident,
             )
         )
     return lines
@@ -137,12 +141,18 @@ def _stat_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[Ledge
 def _budget_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[LedgerLine]:
     cost, rarity = card.number(rulebook.roles.cost), card.text(rulebook.roles.rarity)
     budget = prices.budgets.get(card.type) or prices.budgets.get("")
+    if rulebook.roles.cost is None:
+        cost = 0
     if cost is None or budget is None:
         why = "the card has no cost" if cost is None else "this card type has no budget yet"
-        return [LedgerLine("budget", None, why, "budget", rulebook.roles.cost)]
+        return [LedgerLine("budget", None, why, "budget", rulebook.roles.cost or "")]
     lines = [
         LedgerLine(
-            f"cost {cost} buys", -budget.at(cost), f"budget at cost {cost}", "budget", rulebook.roles.cost
+            f"cost {cost} buys" if rulebook.roles.cost else "every card may hold",
+            -budget.at(cost),
+            f"budget at cost {cost}" if rulebook.roles.cost else "the game has no costs: one budget for all",
+            "budget",
+            rulebook.roles.cost or "",
         )
     ]
     allowance = budget.rarity.get(rarity, Decimal(0))
@@ -152,7 +162,11 @@ def _budget_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[Led
         name = choice.name if choice else rarity
         lines.append(
             LedgerLine(
-                f"{name} may hold", -allowance, "allowance for its rarity", "budget", rulebook.roles.rarity
+                f"{name} may hold",
+                -allowance,
+                "allowance for its rarity",
+                "budget",
+                rulebook.roles.rarity or "",
             )
         )
     return lines
@@ -199,7 +213,7 @@ def _step_aspect(step: Step, target: Target | None, ability: Triggered) -> _Aspe
 
 
 def _priced(aspect: _Aspect, rulebook: Rulebook, prices: PriceList, problems: list[Problem]) -> LedgerLine:
-    what, field = _named(aspect, rulebook), rulebook.roles.effect
+    what, field = _named(aspect, rulebook), rulebook.roles.effect or ""
     row = _row(aspect, prices, problems)
     if row is None or row.curve is None:
         why = "no price row matches it" if row is None else f"{row.id} is open"

@@ -8,8 +8,11 @@ from types import MappingProxyType
 
 from dramok.core.effects import Script
 
-Value = int | str | tuple[str, ...] | Script
-"""A number, a text or choice id, tags, or an effect. An empty field is absent from the card."""
+Value = bool | int | float | str | tuple[str, ...] | Script
+"""Yes or no, a number, a text or choice id or picture, tags or several choice ids, or an effect.
+
+An empty field is absent from the card.
+"""
 
 
 @dataclass(frozen=True)
@@ -17,6 +20,7 @@ class Card:
     """`id` is lasting and never reused; `code` is the designer's own and unique in the game.
 
     `revision` counts this card's edits from 1; `seq` is the journal number of the latest.
+    A field name of None, as a role that the game has no field for, is an empty field.
     """
 
     id: str
@@ -30,20 +34,26 @@ class Card:
     def __post_init__(self) -> None:
         object.__setattr__(self, "values", MappingProxyType(dict(self.values)))
 
-    def number(self, name: str) -> int | None:
-        value = self.values.get(name)
-        return value if isinstance(value, int) else None
+    def number(self, name: str | None) -> int | None:
+        """A whole number."""
+        value = self.values.get(name or "")
+        return value if isinstance(value, int) and not isinstance(value, bool) else None
 
-    def text(self, name: str) -> str:
-        value = self.values.get(name)
+    def amount(self, name: str | None) -> int | float | None:
+        """A number, whole or decimal."""
+        value = self.values.get(name or "")
+        return value if isinstance(value, int | float) and not isinstance(value, bool) else None
+
+    def text(self, name: str | None) -> str:
+        value = self.values.get(name or "")
         return value if isinstance(value, str) else ""
 
-    def tags(self, name: str) -> tuple[str, ...]:
-        value = self.values.get(name)
+    def tags(self, name: str | None) -> tuple[str, ...]:
+        value = self.values.get(name or "")
         return value if isinstance(value, tuple) else ()
 
-    def script(self, name: str) -> Script:
-        value = self.values.get(name)
+    def script(self, name: str | None) -> Script:
+        value = self.values.get(name or "")
         return value if isinstance(value, Script) else Script()
 
     def at(self, revision: int, seq: int) -> Card:
@@ -54,8 +64,16 @@ class Card:
         return moved
 
     def with_value(self, name: str, value: Value | None) -> Card:
-        """The card with one field changed; None empties it."""
+        """The card with one field changed; None, an empty text, no tags or no lines empty it."""
         values = {key: old for key, old in self.values.items() if key != name}
-        if value is not None and value != "" and value != () and value != Script():
+        if not is_empty(value):
+            assert value is not None
             values[name] = value
         return replace(self, values=values)
+
+
+def is_empty(value: Value | None) -> bool:
+    """Whether a value leaves its field empty. No is a value, and so is 0."""
+    return value is None or (
+        not isinstance(value, bool | int | float) and value in ("", ()) or value == Script()
+    )

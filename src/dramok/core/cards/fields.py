@@ -1,4 +1,4 @@
-"""What fields a card has: kinds of field, card types that extend each other, choice lists."""
+"""What fields a card has: kinds of field, and card types that extend each other."""
 
 from __future__ import annotations
 
@@ -7,26 +7,56 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from dramok.core.cards.choices import ChoiceList
 from dramok.core.problem import Frozen
+
+MOST_FORMULA = 500
 
 
 class _Named(Frozen):
-    id: str = Field(pattern=r"^[a-z][a-z0-9-]*$")
-    name: str
-    help: str = ""
+    """What every kind of field has.
+
+    `default` is what is typed into a new card; `required` makes a card without it unfinished; `hide_empty` leaves it
+    off the card's pane while it is empty; `retired` puts the field away: its values stay on the cards, unseen.
+    """
+
+    id: str = Field(pattern=r"^[a-z][a-z0-9-]*$", max_length=60)
+    name: str = Field(min_length=1, max_length=60)
+    help: str = Field(default="", max_length=500)
+    required: bool = False
+    hide_empty: bool = False
+    default: str = Field(default="", max_length=2_000)
+    retired: bool = False
 
 
 class NumberField(_Named):
-    """A stat: a whole number within bounds."""
+    """A stat: a number within bounds, whole or with up to four decimal places."""
 
     kind: Literal["number"] = "number"
     least: int = 0
     most: int = 99
+    whole: bool = True
     symbol: str | None = None
+
+    @model_validator(mode="after")
+    def _bounds(self) -> NumberField:
+        if self.least > self.most:
+            raise ValueError(f"{self.name}: its least, {self.least}, is above its most, {self.most}")
+        return self
 
 
 class ChoiceField(_Named):
+    """One value of a list. `within` names another choice field: each value belongs to one of that field's values."""
+
     kind: Literal["choice"] = "choice"
+    list: str
+    within: str | None = None
+
+
+class ChoicesField(_Named):
+    """Several values of a list, in the list's order."""
+
+    kind: Literal["choices"] = "choices"
     list: str
 
 
@@ -37,58 +67,68 @@ class TagsField(_Named):
 class TextField(_Named):
     kind: Literal["text"] = "text"
     long: bool = False
-    most: int = 2_000
+    most: int = Field(default=2_000, ge=1, le=20_000)
 
 
 class EffectField(_Named):
     kind: Literal["effect"] = "effect"
 
 
+class PictureField(_Named):
+    """A picture, by its SHA-256. `side`: one on the back stands for the whole back of the card."""
+
+    kind: Literal["picture"] = "picture"
+    side: Literal["front", "back"] = "front"
+
+
+class YesNoField(_Named):
+    kind: Literal["yesno"] = "yesno"
+
+
+class DerivedField(_Named):
+    """Computed from the card's other fields; `formula` names them as `#id` (see `formula`)."""
+
+    kind: Literal["derived"] = "derived"
+    formula: str = Field(max_length=MOST_FORMULA)
+
+
 FieldKind = Annotated[
-    NumberField | ChoiceField | TagsField | TextField | EffectField, Field(discriminator="kind")
+    NumberField
+    | ChoiceField
+    | ChoicesField
+    | TagsField
+    | TextField
+    | EffectField
+    | PictureField
+    | YesNoField
+    | DerivedField,
+    Field(discriminator="kind"),
 ]
 
 
-class Choice(Frozen):
-    """One allowed value. `colour` is #rrggbb; `notches` tells values apart without colour.
+class Back(Frozen):
+    """The back of cards that have no picture of their own there: a title on a drawn ground."""
 
-    `form` is the way of growth that pictures of this value's cards show.
-    """
-
-    id: str
-    name: str
-    colour: str = "#6b6b60"
-    symbol: str | None = None
-    notches: int = 0
-    form: str = ""
-
-
-class ChoiceList(Frozen):
-    id: str
-    name: str
-    values: tuple[Choice, ...]
-
-    def get(self, ident: str) -> Choice | None:
-        return next((value for value in self.values if value.id == ident), None)
-
-    def position(self, ident: str) -> int:
-        """Where a value stands in the list's order; unknown values come last."""
-        return next((place for place, value in enumerate(self.values) if value.id == ident), len(self.values))
+    title: str = Field(default="", max_length=60)
+    colour: str = Field(default="#24463b", pattern=r"^#[0-9a-fA-F]{6}$")
+    ground: Literal["trellis", "furrows", "panes", "plain"] = "trellis"
 
 
 class CardType(Frozen):
     """`extends` names the type whose fields come first; `stays` says that a played card stays in play.
 
-    `picture` says what is drawn for a card without art.
+    `picture` says what is drawn for a card without art, `shape` how its face stands. A type without a `back` has its parent's.
     """
 
-    id: str
-    name: str
+    id: str = Field(pattern=r"^[a-z][a-z0-9-]*$", max_length=60)
+    name: str = Field(min_length=1, max_length=60)
     extends: str | None = None
-    fields: tuple[FieldKind, ...] = ()
+    fields: tuple[FieldKind, ...] = Field(default=(), max_length=200)
     abstract: bool = False
     stays: bool = True
     picture: Literal["growth", "sky", "tool"] = "growth"
+    shape: Literal["portrait", "landscape", "square"] = "portrait"
+    back: Back | None = None
 
 
 class Schema(Frozen):
@@ -106,15 +146,39 @@ class Schema(Frozen):
         return {each.id: each for each in self.lists}
 
     @cached_property
+    def _every_field(self) -> dict[str, dict[str, FieldKind]]:
+        """By type: its fields by id, the inherited ones first; a type's own definition stands in its parent's place."""
+        return {
+            each.id: {field.id: field for link in self._line(each) for field in link.fields}
+            for each in self.types
+        }
+
+    @cached_property
     def _fields(self) -> dict[str, tuple[FieldKind, ...]]:
         return {
-            each.id: tuple(field for link in self._line(each) for field in link.fields) for each in self.types
+            ident: tuple(field for field in fields.values() if not field.retired)
+            for ident, fields in self._every_field.items()
+        }
+
+    @cached_property
+    def _held(self) -> dict[str, frozenset[str]]:
+        return {ident: frozenset(field.id for field in fields) for ident, fields in self._fields.items()}
+
+    @cached_property
+    def _derived(self) -> dict[str, tuple[DerivedField, ...]]:
+        return {
+            ident: tuple(field for field in fields if isinstance(field, DerivedField))
+            for ident, fields in self._fields.items()
         }
 
     @cached_property
     def fields(self) -> tuple[FieldKind, ...]:
-        """Every field of every type, each once, in order of first appearance."""
-        return tuple({field.id: field for each in self.types for field in self._fields[each.id]}.values())
+        """Every field of every type, each once, in order of first appearance. Fields put away are not among them."""
+        found: dict[str, FieldKind] = {}
+        for each in self.types:
+            for field in self._fields[each.id]:
+                found.setdefault(field.id, field)
+        return tuple(found.values())
 
     @cached_property
     def _by_id(self) -> dict[str, FieldKind]:
@@ -131,19 +195,41 @@ class Schema(Frozen):
         """A type's fields, the inherited ones first."""
         return self._fields[type_id]
 
-    def field(self, ident: str) -> FieldKind | None:
-        return self._by_id.get(ident)
+    def field(self, ident: str | None) -> FieldKind | None:
+        """A field by id, as the first type that has it defines it."""
+        return self._by_id.get(ident) if ident else None
+
+    def derived_of(self, type_id: str) -> tuple[DerivedField, ...]:
+        """A type's derived fields."""
+        return self._derived[type_id]
+
+    def field_of(self, type_id: str, ident: str) -> FieldKind | None:
+        """A field as this type has it, put away or not; None when the type has no such field."""
+        return self._every_field[type_id].get(ident)
 
     def has_field(self, type_id: str, ident: str) -> bool:
-        return any(field.id == ident for field in self._fields[type_id])
+        return ident in self._held[type_id]
+
+    def has_list(self, ident: str) -> bool:
+        return ident in self._lists
 
     def list(self, ident: str) -> ChoiceList:
         """Raises KeyError for an unknown list."""
         return self._lists[ident]
 
     def choices(self, field: FieldKind | None) -> ChoiceList | None:
-        """The list behind a choice field; None for any other field."""
-        return self._lists.get(field.list) if isinstance(field, ChoiceField) else None
+        """The list behind a choice field, of one or several; None for any other field."""
+        return self._lists.get(field.list) if isinstance(field, ChoiceField | ChoicesField) else None
+
+    def back_of(self, type_id: str) -> Back | None:
+        """The back of a type, or of the nearest type it extends that has one."""
+        return next((each.back for each in reversed(self._line(self._types[type_id])) if each.back), None)
+
+    def heirs(self, type_id: str) -> tuple[CardType, ...]:
+        """The types that extend a type, directly or not."""
+        return tuple(
+            each for each in self.types if each.id != type_id and self._types[type_id] in self._line(each)
+        )
 
     def _line(self, card_type: CardType) -> tuple[CardType, ...]:
         """From the root of the inheritance to the type itself."""
@@ -153,21 +239,48 @@ class Schema(Frozen):
             if parent is None:
                 raise ValueError(f"card type {line[0].name} extends {line[0].extends}, which does not exist")
             if parent in line:
+                names = [each.name for each in line]
                 raise ValueError(
-                    f"card types extend each other in a circle: {', '.join(each.name for each in line)}"
+                    f"card types extend each other in a circle: {' → '.join([*names, names[0]])}"
                 )
             line.insert(0, parent)
         return tuple(line)
 
     @model_validator(mode="after")
     def _sound(self) -> Schema:
+        from dramok.core.cards.formula import check_formulas
+
+        if len(self._types) < len(self.types) or len(self._lists) < len(self.lists):
+            raise ValueError("two card types or two choice lists have the same id")
         seen: dict[str, FieldKind] = {}
         for card_type in self.types:
-            for field in self._fields[card_type.id]:
+            ids = [field.id for field in card_type.fields]
+            if len(set(ids)) < len(ids):
+                raise ValueError(f"card type {card_type.name} has a field twice")
+            for field in (field for link in self._line(card_type) for field in link.fields):
                 if seen.setdefault(field.id, field).kind != field.kind:
                     raise ValueError(
-                        f"field {field.name} is a {field.kind} here and a {seen[field.id].kind} elsewhere"
+                        f"field {field.name} is of kind {field.kind} here and of kind {seen[field.id].kind} elsewhere"
                     )
-                if isinstance(field, ChoiceField) and field.list not in self._lists:
+                if isinstance(field, ChoiceField | ChoicesField) and field.list not in self._lists:
                     raise ValueError(f"field {field.name} chooses from {field.list}, which does not exist")
+            self._depend(card_type)
+        check_formulas(self)
         return self
+
+    def _depend(self, card_type: CardType) -> None:
+        """A choice within another: the other exists, is a choice, and the two don't wait for each other."""
+        fields = self._every_field[card_type.id]
+        for field in fields.values():
+            walked = [field]
+            while isinstance(walked[-1], ChoiceField) and walked[-1].within is not None:
+                outer = fields.get(walked[-1].within)
+                if not isinstance(outer, ChoiceField):
+                    raise ValueError(
+                        f"field {walked[-1].name} depends on {walked[-1].within}, which is no choice field of {card_type.name}"
+                    )
+                if outer in walked:
+                    raise ValueError(
+                        f"choices depend on each other in a circle: {' → '.join(each.name for each in [*walked, outer])}"
+                    )
+                walked.append(outer)

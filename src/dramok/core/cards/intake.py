@@ -91,8 +91,8 @@ class Game:
     schema: Schema
     vocabulary: Vocabulary
     name_field: str
-    copies_field: str
-    printed_field: str
+    copies_field: str | None
+    printed_field: str | None
     codes: Mapping[str, str]
     names: Mapping[str, str]
 
@@ -333,7 +333,8 @@ class _RowReader:
             if value is not None and problem is None:
                 values[found.id] = value
                 return
-        values.setdefault(self.game.printed_field, text[:2000])
+        if self.game.printed_field is not None:
+            values.setdefault(self.game.printed_field, text[:2000])
         notes.append("behaviour not written: its text is printed as it stands")
 
     def _code(self, row_number: int, row: Sequence[str], refusals: list[Refusal]) -> str:

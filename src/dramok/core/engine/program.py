@@ -77,7 +77,9 @@ class _Compiler:
     def __init__(self, rulebook: Rulebook, cards: Sequence[Card]) -> None:
         schema = rulebook.cards
         self.rulebook, self.cards = rulebook, cards
-        self.stats = tuple(field.id for field in schema.fields if isinstance(field, NumberField))
+        self.stats = tuple(
+            field.id for field in schema.fields if isinstance(field, NumberField) and field.whole
+        )
         self.choices = tuple(field for field in schema.fields if isinstance(field, ChoiceField))
         self.types = tuple(each.id for each in schema.types)
         self.resources = tuple(each.id for each in rulebook.resources)
@@ -103,7 +105,7 @@ class _Compiler:
         toughness = self.rulebook.roles.toughness
         single: dict[str, Any] = {
             "stats": len(self.stats), "choices": len(self.choices), "resources": len(self.resources),
-            "toughness": self.stats.index(toughness) if toughness else -1,
+            "toughness": self.stats.index(toughness) if toughness in self.stats else -1,
             "pays": self.resources.index(rules.pays) if rules.pays else -1,
             "opening_hand": rules.opening_hand, "turn_draw": rules.turn_draw,
             "hand_limit": -1 if rules.hand_limit is None else rules.hand_limit,

@@ -1,10 +1,11 @@
 """A card's drawing as a list of marks in millimetres; painters elsewhere read the marks and nothing else does."""
 
-from dramok.core.faces.face import Face, lay_out
-from dramok.core.faces.marks import Circle, Field, Line, Mark, Path, Picture, Rect, Text
+from dramok.core.faces.face import Face, lay_out, lay_out_back
+from dramok.core.faces.marks import Art, Circle, Field, Line, Mark, Path, Picture, Rect, Text
 from dramok.core.faces.typeface import Typeface, Typefaces
 
 __all__ = [
+    "Art",
     "Circle",
     "Face",
     "Field",
@@ -17,4 +18,5 @@ __all__ = [
     "Typeface",
     "Typefaces",
     "lay_out",
+    "lay_out_back",
 ]

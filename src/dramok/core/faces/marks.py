@@ -77,6 +77,16 @@ class Picture(NamedTuple):
     recipe: Recipe
 
 
+class Art(NamedTuple):
+    """A picture that somebody brought, by the SHA-256 of its file; it fills its window and is clipped to it."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    sha: str
+
+
 class Field(NamedTuple):
     """The marks that one field of the card gave rise to, and the box they own."""
 
@@ -88,4 +98,4 @@ class Field(NamedTuple):
     marks: tuple[Mark, ...]
 
 
-Mark = Rect | Circle | Line | Path | Text | Picture | Field
+Mark = Rect | Circle | Line | Path | Text | Picture | Art | Field

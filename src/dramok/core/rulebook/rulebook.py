@@ -6,23 +6,33 @@ from typing import Literal
 
 from pydantic import Field, model_validator
 
-from dramok.core.cards import ChoiceField, NumberField, Schema, TextField
+from dramok.core.cards import NumberField, Schema
 from dramok.core.problem import Frozen
 
 
 class Roles(Frozen):
-    """Which field plays which part. Ids of fields."""
+    """Which field plays which part. Ids of fields; None: the game has none. A role may wait for its field to be made."""
 
     name: str = "name"
-    cost: str = "cost"
-    rarity: str = "rarity"
-    faction: str = "bed"
-    effect: str = "effect"
-    printed: str = "printed"
-    tags: str = "tags"
-    copies: str = "copies"
+    cost: str | None = "cost"
+    rarity: str | None = "rarity"
+    faction: str | None = "bed"
+    effect: str | None = "effect"
+    printed: str | None = "printed"
+    tags: str | None = "tags"
+    copies: str | None = "copies"
     toughness: str | None = None
     stats: tuple[str, ...] = ()
+
+    def parts(self) -> tuple[tuple[str, str, str], ...]:
+        """(role, field id, kind of field) of every part that is given to a field."""
+        given = (
+            ("the name", self.name, "text"), ("the cost", self.cost, "number"), ("the rarity", self.rarity, "choice"),
+            ("the faction", self.faction, "choice"), ("the effect", self.effect, "effect"), ("the printed text", self.printed, "text"),
+            ("the tags", self.tags, "tags"), ("the copies", self.copies, "number"), ("what blight is counted against", self.toughness, "number"),
+            *(("a stat", stat, "number") for stat in self.stats),
+        )  # fmt: skip
+        return tuple((role, ident, kind) for role, ident, kind in given if ident)
 
 
 class Resource(Frozen):
@@ -81,16 +91,20 @@ class Rulebook(Frozen):
             raise KeyError(ident)
         return found
 
+    def symbol(self, ident: str) -> str | None:
+        """The symbol that stands for a resource, or for a stat, in the line of a text."""
+        resource = next((each for each in self.resources if each.id == ident), None)
+        if resource is not None:
+            return resource.symbol
+        field = self.cards.field(ident)
+        return field.symbol if isinstance(field, NumberField) else None
+
     @model_validator(mode="after")
     def _sound(self) -> Rulebook:
-        wanted = {
-            self.roles.name: TextField, self.roles.cost: NumberField, self.roles.rarity: ChoiceField,
-            self.roles.faction: ChoiceField, self.roles.printed: TextField,
-        }  # fmt: skip
-        wanted |= {stat: NumberField for stat in (*self.roles.stats, *filter(None, [self.roles.toughness]))}
-        for ident, kind in wanted.items():
-            if not isinstance(self.cards.field(ident), kind):
-                raise ValueError(f"the role played by {ident} needs a field of kind {kind.__name__}")
+        for role, ident, kind in self.roles.parts():
+            field = self.cards.field(ident)
+            if field is not None and field.kind != kind:
+                raise ValueError(f"{field.name} plays the part of {role}: it stays of kind {kind}")
         if self.table.pays is not None:
             self.resource(self.table.pays)
         return self

@@ -17,16 +17,20 @@ class GameVocabulary:
         schema = rulebook.cards
         self._names: dict[str, dict[str, str]] = {
             TYPE: {each.id: each.name for each in schema.types if not each.abstract},
-            STAT: {field.id: field.name for field in schema.fields if isinstance(field, NumberField)},
+            STAT: {
+                field.id: field.name
+                for field in schema.fields
+                if isinstance(field, NumberField) and field.whole
+            },
             RESOURCE: {each.id: each.name for each in rulebook.resources},
             CHOICE: {field.id: field.name for field in schema.fields if isinstance(field, ChoiceField)},
             TAG: {fold(tag): tag for tag in (*rulebook.tags, *tags)},
         }
         for field in schema.fields:
             if isinstance(field, ChoiceField):
-                self._names[value_of(field.id)] = {
-                    each.id: each.name for each in schema.list(field.list).values
-                }
+                # A value put away is still understood, unless another has its name now.
+                values = sorted(schema.list(field.list).values, key=lambda each: not each.retired)
+                self._names[value_of(field.id)] = {each.id: each.name for each in values}
         self._ids = {
             kind: {fold(name): ident for ident, name in names.items()} for kind, names in self._names.items()
         }

@@ -1,0 +1,167 @@
+"""Many cards at once: one card stepped into variants, or cards drawn from ranges by a seed."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from dramok.core.problem import Problem, plural
+
+MOST_CARDS = 500
+MOST_TRIES = 200
+
+
+class CannotGenerate(ValueError):
+    """What was asked for has no answer; `problem` says why."""
+
+    def __init__(self, where: str, what: str, mend: str) -> None:
+        super().__init__(what)
+        self.problem = Problem(where=where, what=what, mend=mend)
+
+
+@dataclass(frozen=True)
+class Range:
+    """A number field drawn from `least` to `most`, each whole number equally likely."""
+
+    field: str
+    least: int
+    most: int
+
+
+@dataclass(frozen=True)
+class Pick:
+    """A choice field drawn from values, each equally likely."""
+
+    field: str
+    values: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Recipe:
+    """`total_least` to `total_most` bound the sum of all ranges; with `distinct` no two cards are the same."""
+
+    count: int
+    seed: int
+    ranges: tuple[Range, ...] = ()
+    picks: tuple[Pick, ...] = ()
+    total_least: int | None = None
+    total_most: int | None = None
+    distinct: bool = True
+
+
+def steps(first: int, count: int, step: int, least: int, most: int) -> list[int]:
+    """The numbers of `count` variants. Raises CannotGenerate when one leaves the field's bounds."""
+    if not 1 <= count <= MOST_CARDS:
+        raise CannotGenerate("count", f"{count} variants", f"ask for 1 to {MOST_CARDS}")
+    numbers = [first + step * index for index in range(count)]
+    if any(not least <= number <= most for number in numbers):
+        raise CannotGenerate(
+            "step",
+            f"the numbers would run from {numbers[0]} to {numbers[-1]}",
+            f"stay between {least} and {most}",
+        )
+    return numbers
+
+
+def generate(recipe: Recipe) -> list[dict[str, int | str]]:
+    """The drawn values of each card by field id. The same recipe gives the same cards everywhere.
+
+    Every combination whose total is within bounds is equally likely. Raises CannotGenerate.
+    """
+    _check(recipe)
+    least = (
+        recipe.total_least if recipe.total_least is not None else sum(each.least for each in recipe.ranges)
+    )
+    most = recipe.total_most if recipe.total_most is not None else sum(each.most for each in recipe.ranges)
+    ways = _ways(recipe.ranges, least, most)
+    if not ways[0].get(0):
+        lowest, highest = sum(each.least for each in recipe.ranges), sum(each.most for each in recipe.ranges)
+        raise CannotGenerate(
+            "total",
+            f"no numbers in these ranges sum to {least} to {most}",
+            f"they can sum to {lowest} to {highest}",
+        )
+    chance = _Chance(recipe.seed)
+    found: list[dict[str, int | str]] = []
+    seen: set[tuple[int | str, ...]] = set()
+    tries = 0
+    while len(found) < recipe.count:
+        card: dict[str, int | str] = dict(_numbers(recipe.ranges, ways, chance))
+        card |= {pick.field: pick.values[chance.below(len(pick.values))] for pick in recipe.picks}
+        key = tuple(card.values())
+        tries = tries + 1 if key in seen else 0
+        if tries > MOST_TRIES:
+            raise CannotGenerate(
+                "count",
+                f"only {plural(len(found), 'different card')} could be found",
+                "widen the ranges, ask for fewer, or allow the same card twice",
+            )
+        if not recipe.distinct or key not in seen:
+            seen.add(key)
+            found.append(card)
+    return found
+
+
+def _check(recipe: Recipe) -> None:
+    if not 1 <= recipe.count <= MOST_CARDS:
+        raise CannotGenerate("count", f"{recipe.count} cards", f"ask for 1 to {MOST_CARDS}")
+    if not recipe.ranges and not recipe.picks:
+        raise CannotGenerate("fields", "no field is to be drawn", "choose at least one field")
+    for each in recipe.ranges:
+        if each.least > each.most or each.most - each.least > 1_000:
+            raise CannotGenerate(
+                each.field,
+                f"{each.least} to {each.most} is no range",
+                "write the lower number first, at most 1,000 apart",
+            )
+    if any(not pick.values for pick in recipe.picks):
+        raise CannotGenerate("fields", "a choice has no values to draw from", "tick at least one")
+    if len(recipe.ranges) > 20:
+        raise CannotGenerate("fields", "too many number fields", "draw at most 20")
+
+
+def _ways(ranges: Sequence[Range], least: int, most: int) -> list[dict[int, int]]:
+    """`ways[i][sum so far]`: in how many ways ranges i onwards bring the total within bounds. Counted from the end."""
+    sums: set[int] = {0}
+    reach = [sums]
+    for each in ranges:
+        sums = {total + number for total in sums for number in range(each.least, each.most + 1)}
+        reach.append(sums)
+    ways: list[dict[int, int]] = [{} for _ in range(len(ranges) + 1)]
+    ways[-1] = {total: 1 for total in reach[-1] if least <= total <= most}
+    for index in range(len(ranges) - 1, -1, -1):
+        span = range(ranges[index].least, ranges[index].most + 1)
+        ways[index] = {
+            total: count
+            for total in reach[index]
+            if (count := sum(ways[index + 1].get(total + number, 0) for number in span))
+        }
+    return ways
+
+
+def _numbers(
+    ranges: Sequence[Range], ways: Sequence[dict[int, int]], chance: _Chance
+) -> Iterator[tuple[str, int]]:
+    total = 0
+    for index, each in enumerate(ranges):
+        place = chance.below(ways[index][total])
+        for number in range(each.least, each.most + 1):
+            count = ways[index + 1].get(total + number, 0)
+            if place < count:
+                yield each.field, number
+                total += number
+                break
+            place -= count
+
+
+class _Chance:
+    """Numbers from a seed, of any size: SHA-256 over seed and counter, the same on every machine."""
+
+    def __init__(self, seed: int) -> None:
+        self.seed, self.count = seed, 0
+
+    def below(self, limit: int) -> int:
+        """0 to limit - 1. 256 bits against limits far below them: the bias is under 2**-100."""
+        self.count += 1
+        return int.from_bytes(hashlib.sha256(f"{self.seed}:{self.count}".encode()).digest()) % limit

@@ -1,0 +1,120 @@
+"""What can be typed next into a query: fields, compares, values, flags, decks."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from dramok.core.cards.fields import Schema
+from dramok.core.cards.query import COLUMNS, FLAGS, Names
+from dramok.core.cards.tokens import Token, tokens
+from dramok.core.problem import fold
+
+MOST_OFFERS = 24
+_SIGNS = {"is", "=", "!=", "<", "<=", ">", ">=", "has", "lacks", "not"}
+
+
+@dataclass(frozen=True)
+class Offer:
+    """`text` stands in the place of the characters `start` to `end`; `kind` says what it is, `help` what it means."""
+
+    text: str
+    kind: str
+    help: str
+    start: int
+    end: int
+
+
+def offers(text: str, caret: int, names: Names) -> list[Offer]:
+    """Completions at a caret (characters from the start), best first."""
+    before = tokens(text[:caret])
+    partial = (
+        before[-1] if before and before[-1].end == caret and before[-1].kind in ("word", "quoted") else None
+    )
+    settled = before[:-1] if partial else before
+    start = partial.start if partial else caret
+    typed = fold(partial.text) if partial else ""
+    kinds = _after(settled, names)
+    found = [
+        Offer(_quoted(name), kind, told, start, caret)
+        for kind, name, told in kinds
+        if fold(name).startswith(typed) and fold(name) != typed
+    ]
+    found += [
+        Offer(_quoted(name), kind, told, start, caret)
+        for kind, name, told in kinds
+        if typed and typed in fold(name) and not fold(name).startswith(typed)
+    ]
+    return found[:MOST_OFFERS]
+
+
+def _quoted(name: str) -> str:
+    return (
+        f'"{name}"' if '"' not in name and any(not (c.isalnum() or c in " -'’_<>=!") for c in name) else name
+    )
+
+
+def _after(settled: list[Token], names: Names) -> list[tuple[str, str, str]]:
+    words = [fold(token.text) for token in settled]
+    schema = names.schema
+    if words[-1:] == ["deck"] and words[-2:-1] == ["in"]:
+        return [("deck", name, "") for name in names.decks.values()]
+    if words[-1:] == ["set"] and words[-2:-1] == ["in"]:
+        return [("set", name, "") for name in names.sets.values()]
+    if words[-1:] == ["in"]:
+        return [("word", "deck", "cards of one deck"), ("word", "set", "cards of one set")]
+    field = _compared(words, schema)
+    if field is not None:
+        return [*_values(field, names), ("word", "empty", "nothing is filled in")]
+    named = _named(words, schema)
+    if named is not None:
+        return _signs(named, schema)
+    return [
+        *(("field", each.name, each.help) for each in schema.fields if each.kind != "picture"),
+        *(("flag", flag, told) for flag, told in FLAGS.items()),
+        *(("field", each, "") for each in COLUMNS),
+        ("word", "in deck", "cards of one deck"), ("word", "in set", "cards of one set"), ("word", "not", "turns the next condition round"), ("word", "or", "one or the other"),
+    ]  # fmt: skip
+
+
+def _named(words: list[str], schema: Schema) -> str | None:
+    """The field whose name the words end with."""
+    fields = {fold(field.name): field.id for field in schema.fields} | {each: each for each in COLUMNS}
+    for count in range(min(6, len(words)), 0, -1):
+        if " ".join(words[-count:]) in fields:
+            return fields[" ".join(words[-count:])]
+    return None
+
+
+def _compared(words: list[str], schema: Schema) -> str | None:
+    """The field that is being compared, when a value comes next: after a sign, or after a comma in a row of values."""
+    at = len(words)
+    if at and words[-1] == ",":
+        while at and words[at - 1] not in _SIGNS:
+            at -= 1
+    while at and words[at - 1] in _SIGNS:
+        at -= 1
+    return _named(words[:at], schema) if at < len(words) and at else None
+
+
+def _values(ident: str, names: Names) -> Iterable[tuple[str, str, str]]:
+    schema = names.schema
+    if ident == "type":
+        return [("value", each.name, "") for each in schema.types if not each.abstract]
+    if ident == "set":
+        return [("value", name, "") for name in names.sets.values()]
+    field = schema.field(ident)
+    choices = schema.choices(field)
+    if choices is not None:
+        return [("value", value.name, "") for value in choices.offered]
+    return [("value", "yes", ""), ("value", "no", "")] if field is not None and field.kind == "yesno" else []
+
+
+def _signs(ident: str, schema: Schema) -> list[tuple[str, str, str]]:
+    field = schema.field(ident)
+    number = ident in ("verdict", "revision") or (field is not None and field.kind in ("number", "derived"))
+    if number:
+        return [("compare", sign, "") for sign in ("is", ">=", "<=", ">", "<", "is not", "from")]
+    if ident in ("type", "set") or (field is not None and field.kind in ("choice", "yesno")):
+        return [("compare", sign, "") for sign in ("is", "is not")]
+    return [("compare", sign, "") for sign in ("has", "lacks", "is", "is not")]

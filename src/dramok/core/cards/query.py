@@ -1,0 +1,527 @@
+"""Queries over a set's cards: a small language of our own, read to a tree with places, and answered card by card.
+
+cost >= 3  bed is Fern, Moss  tags has climber      parts beside each other must all hold
+cost from 2 to 4 or rarity > Grown                  `or` joins, `not` turns round, brackets group
+unfinished  outlier  text does not fit              what the workbench knows of a card
+in deck "Fern over Moss"  in set Ribbon Season      where a card is
+copper larch                                        any other word is looked for in every text
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Iterable, Mapping
+from dataclasses import dataclass
+from decimal import Decimal
+from typing import Protocol
+
+from dramok.core.cards.card import Card, Value
+from dramok.core.cards.fields import EffectField, FieldKind, NumberField, Schema, YesNoField
+from dramok.core.cards.ordering import Read
+from dramok.core.cards.tokens import Token, Unreadable, tokens
+from dramok.core.effects import Script
+from dramok.core.problem import Problem, fold, nearest_name
+
+MOST_TEXT = 2_000
+DEEPEST = 30
+LONGEST_NAME = 6
+
+FLAGS = {
+    "unfinished": "something is still to be filled in, or typed wrongly",
+    "outlier": "worth more or less than its cost buys",
+    "over": "worth more than its cost buys",
+    "under": "worth less than its cost buys",
+    "fair": "worth what its cost buys",
+    "open": "some of its worth is not decided",
+    "text does not fit": "its face is too small for its text",
+    "behaviour not written": "its text prints, but does not play",
+    "in no deck": "no deck holds it",
+    "without a name": "its code stands in for a name",
+}
+"""What can be asked of a card without naming a field, with its meaning."""
+
+SHORT = {"overfull": "text does not fit", "unwritten": "behaviour not written", "nameless": "without a name"}
+JUDGED = frozenset(FLAGS) - {"in no deck", "without a name"}
+COMPARES = ("is not", "is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")
+COLUMNS = ("code", "type", "set", "verdict", "revision")
+"""What every card has beside its fields."""
+
+
+@dataclass(frozen=True)
+class Standing:
+    """What is known of a card beyond its document: its verdict (`difference` in points), whether text fits and plays."""
+
+    judgement: str
+    difference: Decimal
+    fits: bool
+    written: bool
+    unfinished: bool
+
+
+class Facts(Protocol):
+    """What a query asks of the game."""
+
+    def standing(self, card: Card) -> Standing | None:
+        """None while it is not known yet."""
+        ...
+
+    def holding(self, text: str) -> Collection[str]:
+        """The ids of the cards whose texts hold every word that begins so."""
+        ...
+
+    def in_deck(self, deck: str) -> Collection[str]:
+        """The ids of a deck's cards."""
+        ...
+
+    def reader(self, field: str) -> Read: ...
+
+
+@dataclass(frozen=True)
+class Names:
+    """What can be named: the schema's fields, decks and sets by id, the field that is the card's name."""
+
+    schema: Schema
+    decks: Mapping[str, str]
+    sets: Mapping[str, str]
+    name_field: str = "name"
+
+
+@dataclass(frozen=True)
+class Part:
+    """One condition that stands by itself: `start` to `end` are its characters in the query."""
+
+    start: int
+    end: int
+    text: str
+
+
+Test = Callable[[Card], bool]
+Making = Callable[[Facts], Test]
+
+
+@dataclass(frozen=True)
+class Query:
+    """A query that was read. `judged`: whether it asks for what is only known once cards are judged."""
+
+    parts: tuple[Part, ...]
+    make: Making
+    judged: bool
+
+    def answer(self, cards: Iterable[Card], facts: Facts) -> tuple[list[Card], int]:
+        """The cards that answer to it, and how many could not be asked yet because they are not judged."""
+        test = self.make(facts)
+        if not self.judged:
+            return [card for card in cards if test(card)], 0
+        found, waiting = [], 0
+        for card in cards:
+            if facts.standing(card) is None:
+                waiting += 1
+            elif test(card):
+                found.append(card)
+        return found, waiting
+
+
+def read_query(text: str, names: Names) -> Query:
+    """Raises Unreadable, with the place and the mend."""
+    if len(text) > MOST_TEXT:
+        raise Unreadable(
+            "query", f"{len(text):,} characters are too many", f"keep to {MOST_TEXT:,}", MOST_TEXT, len(text)
+        )
+    return _Parser(text, names).whole()
+
+
+class _Parser:
+    def __init__(self, text: str, names: Names) -> None:
+        self.text, self.names, self.found = text, names, tokens(text)
+        self.at, self.depth, self.judged = 0, 0, False
+        self.fields: dict[str, str] = {each: each for each in COLUMNS}
+        self.fields |= {fold(field.name): field.id for field in names.schema.fields}
+
+    def whole(self) -> Query:
+        parts: list[Part] = []
+        tests: list[Making] = []
+        while self.at < len(self.found):
+            self.word("and")
+            start = self.found[self.at].start if self.at < len(self.found) else len(self.text)
+            made = self.either()
+            end = self.found[self.at - 1]
+            last = end.end
+            parts.append(Part(start, last, self.text[start:last]))
+            tests.append(made)
+        return Query(tuple(parts), _all(tests), self.judged)
+
+    # The tokens.
+
+    def look(self, ahead: int = 0) -> Token | None:
+        return self.found[self.at + ahead] if self.at + ahead < len(self.found) else None
+
+    def word(self, *wanted: str) -> str | None:
+        """Takes one of these words or marks, when it comes next."""
+        token = self.look()
+        if token and token.kind in ("word", "mark") and fold(token.text) in wanted:
+            self.at += 1
+            return fold(token.text)
+        return None
+
+    def phrase(self, known: Collection[str]) -> str | None:
+        """Takes the longest run of words that is one of these (folded) names. A quoted name is one by itself."""
+        token = self.look()
+        if token is None:
+            return None
+        if token.kind == "quoted":
+            if fold(token.text) in known:
+                self.at += 1
+                return fold(token.text)
+            return None
+        for count in range(min(LONGEST_NAME, len(self.found) - self.at), 0, -1):
+            run = self.found[self.at : self.at + count]
+            said = fold(self.text[run[0].start : run[-1].end])
+            if said in known:
+                self.at += count
+                return said
+        return None
+
+    def wrong(self, what: str, mend: str, near: str | None = None) -> Unreadable:
+        token = self.look()
+        start, end = (token.start, token.end) if token else (len(self.text), len(self.text) + 1)
+        return Unreadable("query", what, mend, start, end, near)
+
+    # The grammar.
+
+    def either(self) -> Making:
+        options = [self.item()]
+        while self.word("or"):
+            options.append(self.item())
+        return options[0] if len(options) == 1 else _any(options)
+
+    def bracketed(self) -> Making:
+        """Conditions beside each other, up to the closing bracket; `or` binds more tightly, as it does outside."""
+        self.depth += 1
+        if self.depth > DEEPEST:
+            raise self.wrong("too many brackets within each other", "take some out")
+        made = [self.either()]
+        while not self.word(")"):
+            self.word("and")
+            if self.look() is None:
+                raise self.wrong("a bracket is not closed", "write )")
+            made.append(self.either())
+        self.depth -= 1
+        return _all(made)
+
+    def item(self) -> Making:
+        token = self.look()
+        if token is None:
+            raise self.wrong("the query stops too early", "go on with a condition")
+        if self.word("not"):
+            inner = self.item()
+            return lambda facts: _not(inner(facts))
+        if self.word("("):
+            return self.bracketed()
+        if token.kind in ("mark", "bad"):
+            raise self.wrong(
+                f"“{token.text}” can't begin a condition",
+                "name a field first, such as cost >= 3; put text in quotes",
+            )
+        if token.kind != "quoted":
+            flag = self.phrase({*FLAGS, *SHORT})
+            if flag:
+                return self.flag(SHORT.get(flag, flag))
+            if self.word("in"):
+                return self.place()
+        start = self.at
+        field = self.phrase(self.fields)
+        if field is not None:
+            compare = self.compare()
+            if compare is not None:
+                return self.comparison(self.fields[field], compare)
+            self.at = start
+        return self.anywhere()
+
+    def flag(self, flag: str) -> Making:
+        self.judged |= flag in JUDGED
+        if flag == "in no deck":
+            decks = tuple(self.names.decks)
+            return lambda facts: _outside(frozenset().union(*(facts.in_deck(deck) for deck in decks)))
+        if flag == "without a name":
+            name = self.names.name_field
+            return lambda facts: lambda card: not card.text(name)
+        return lambda facts: lambda card: _is(flag, facts.standing(card))
+
+    def place(self) -> Making:
+        kind = self.word("deck", "set")
+        known = {"deck": self.names.decks, "set": self.names.sets}.get(
+            kind or "", {**self.names.decks, **self.names.sets}
+        )
+        by_name = {fold(name): ident for ident, name in known.items()}
+        name = self.phrase(by_name)
+        if name is None:
+            token = self.look()
+            near = nearest_name(token.text, known.values()) if token else None
+            what = (
+                f"there is no {kind or 'deck or set'} {token.text[:40]}"
+                if token
+                else f"which {kind or 'deck or set'}?"
+            )
+            raise self.wrong(
+                what,
+                f"did you mean {near}?"
+                if near
+                else f"write one of {', '.join(list(known.values())[:8]) or 'none: there is none yet'}",
+                near,
+            )
+        ident = by_name[name]
+        if ident in self.names.sets:
+            return lambda facts: lambda card: card.set == ident
+        return lambda facts: _inside(facts.in_deck(ident))
+
+    def compare(self) -> str | None:
+        sign = self.word("is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")
+        if sign == "is" and self.word("not"):
+            return "!="
+        return "=" if sign == "is" else sign
+
+    def comparison(self, ident: str, sign: str) -> Making:
+        if self.word("empty"):
+            if sign not in ("=", "!="):
+                raise self.wrong("a field is empty, or is not empty", "write is empty")
+            full = sign == "!="
+            return lambda facts: _filled(facts.reader(ident), full)
+        if ident in ("verdict", "revision"):
+            return self.numbers(ident, sign)
+        field = self.names.schema.field(ident)
+        if isinstance(field, NumberField) or (field is not None and field.kind == "derived"):
+            return self.numbers(ident, sign)
+        if field is not None and self.names.schema.choices(field) is not None or ident in ("type", "set"):
+            return self.choices(ident, field, sign)
+        if isinstance(field, YesNoField):
+            wanted = self.word("yes", "no")
+            if wanted is None or sign not in ("=", "!="):
+                raise self.wrong(f"{field.name} is yes or no", "write is yes or is no")
+            return _yes(ident, (wanted == "yes") == (sign == "="))
+        return self.texts(ident, field, sign)
+
+    def numbers(self, ident: str, sign: str) -> Making:
+        if sign in ("has", "lacks"):
+            raise self.wrong("a number has nothing in it", "compare it: is, <, <=, >, >=, from … to …")
+        first = self.number()
+        if sign == "from":
+            if not self.word("to"):
+                raise self.wrong("up to which number?", "write from 2 to 4")
+            last = self.number()
+            return self.numeric(ident, lambda number: first <= number <= last)
+        if sign in ("=", "!="):
+            wanted = {first}
+            while self.word(","):
+                wanted.add(self.number())
+            return self.numeric(
+                ident,
+                (lambda number: number in wanted) if sign == "=" else (lambda number: number not in wanted),
+            )
+        test: Callable[[float], bool] = {
+            "<": lambda n: n < first,
+            "<=": lambda n: n <= first,
+            ">": lambda n: n > first,
+            ">=": lambda n: n >= first,
+        }[sign]
+        return self.numeric(ident, test)
+
+    def numeric(self, ident: str, test: Callable[[float], bool]) -> Making:
+        if ident == "verdict":
+            self.judged = True
+            return lambda facts: (
+                lambda card: (
+                    (found := facts.standing(card)) is not None
+                    and found.judgement != "open"
+                    and test(float(found.difference))
+                )
+            )
+        return lambda facts: _number_test(facts.reader(ident), test)
+
+    def number(self) -> float:
+        negative = bool(self.word("-"))
+        token = self.look()
+        if token is None or token.kind != "number":
+            raise self.wrong(
+                f"“{token.text[:30]}” is no number" if token else "which number?", "write a number, such as 3"
+            )
+        self.at += 1
+        return -float(token.text) if negative else float(token.text)
+
+    def choices(self, ident: str, field: FieldKind | None, sign: str) -> Making:
+        order, by_name, noun = self.values(ident, field)
+        picked = [self.value(by_name, noun)]
+        while self.word(","):
+            picked.append(self.value(by_name, noun))
+        if sign in ("=", "has"):
+            return lambda facts: _among(facts.reader(ident), frozenset(picked), True)
+        if sign in ("!=", "lacks"):
+            return lambda facts: _among(facts.reader(ident), frozenset(picked), False)
+        if sign == "from" or len(picked) > 1:
+            raise self.wrong(f"{noun} is compared with one value", "write is, is not, <, <=, > or >=")
+        place = order[picked[0]]
+        test: Callable[[int], bool] = {
+            "<": lambda n: n < place,
+            "<=": lambda n: n <= place,
+            ">": lambda n: n > place,
+            ">=": lambda n: n >= place,
+        }[sign]
+        return lambda facts: _ordered(facts.reader(ident), order, test)
+
+    def values(self, ident: str, field: FieldKind | None) -> tuple[dict[str, int], dict[str, str], str]:
+        """The places of a list's values, their ids by name, and what one is called."""
+        if ident == "type":
+            named = {each.id: each.name for each in self.names.schema.types if not each.abstract}
+        elif ident == "set":
+            named = dict(self.names.sets)
+        else:
+            choices = self.names.schema.choices(field)
+            assert choices is not None
+            named = {value.id: value.name for value in choices.values}
+        order = {key: place for place, key in enumerate(named)}
+        return order, {fold(name): key for key, name in named.items()}, field.name.lower() if field else ident
+
+    def value(self, by_name: Mapping[str, str], noun: str) -> str:
+        name = self.phrase(by_name)
+        if name is not None:
+            return by_name[name]
+        token = self.look()
+        near = nearest_name(token.text, by_name) if token else None
+        what = f"no {noun} is called {token.text[:40]}" if token else f"which {noun}?"
+        raise self.wrong(
+            what, f"did you mean {near}?" if near else f"write one of {', '.join(list(by_name)[:8])}", near
+        )
+
+    def texts(self, ident: str, field: FieldKind | None, sign: str) -> Making:
+        token = self.look()
+        if token is None or token.kind in ("mark", "bad"):
+            raise self.wrong("which text?", "write a word, or words in quotes")
+        self.at += 1
+        wanted = fold(token.text)
+        if sign not in ("=", "!=", "has", "lacks"):
+            raise self.wrong("texts have no order here", "write has, lacks, is or is not")
+        if isinstance(field, EffectField):
+            if sign in ("=", "!="):
+                raise self.wrong("an effect is looked through with has or lacks", "write has")
+            return lambda facts: (
+                _inside(facts.holding(wanted)) if sign == "has" else _outside(facts.holding(wanted))
+            )
+        whole, right = sign in ("=", "!="), sign in ("=", "has")
+        return lambda facts: _text_test(facts.reader(ident), wanted, whole, right)
+
+    def anywhere(self) -> Making:
+        token = self.found[self.at]
+        self.at += 1
+        wanted = token.text
+        if not wanted.strip():
+            return lambda facts: lambda card: True
+        return lambda facts: _inside(facts.holding(wanted))
+
+
+def _is(flag: str, standing: Standing | None) -> bool:
+    if standing is None:
+        return False
+    match flag:
+        case "unfinished":
+            return standing.unfinished
+        case "outlier":
+            return standing.judgement in ("over", "under")
+        case "text does not fit":
+            return not standing.fits
+        case "behaviour not written":
+            return not standing.written
+        case _:
+            return standing.judgement == flag
+
+
+def _all(made: Iterable[Making]) -> Making:
+    held = tuple(made)
+
+    def make(facts: Facts) -> Test:
+        tests = [each(facts) for each in held]
+        if len(tests) == 1:
+            return tests[0]
+        if len(tests) == 2:
+            one, other = tests
+            return lambda card: one(card) and other(card)
+        return lambda card: all(test(card) for test in tests)
+
+    return make
+
+
+def _any(made: Iterable[Making]) -> Making:
+    held = tuple(made)
+
+    def make(facts: Facts) -> Test:
+        tests = [each(facts) for each in held]
+        return lambda card: any(test(card) for test in tests)
+
+    return make
+
+
+def _not(test: Test) -> Test:
+    return lambda card: not test(card)
+
+
+def _inside(ids: Collection[str]) -> Test:
+    return lambda card: card.id in ids
+
+
+def _outside(ids: Collection[str]) -> Test:
+    return lambda card: card.id not in ids
+
+
+def _filled(read: Read, full: bool) -> Test:
+    return lambda card: (read(card) is not None) == full
+
+
+def _yes(ident: str, wanted: bool) -> Making:
+    return lambda facts: lambda card: bool(card.values.get(ident, False)) == wanted
+
+
+def _number_test(read: Read, test: Callable[[float], bool]) -> Test:
+    def holds(card: Card) -> bool:
+        value = read(card)
+        return isinstance(value, int | float) and not isinstance(value, bool) and test(value)
+
+    return holds
+
+
+def _among(read: Read, wanted: frozenset[str], right: bool) -> Test:
+    def holds(card: Card) -> bool:
+        value = read(card)
+        inside = any(each in wanted for each in value) if isinstance(value, tuple) else value in wanted
+        return inside == right
+
+    return holds
+
+
+def _ordered(read: Read, order: Mapping[str, int], test: Callable[[int], bool]) -> Test:
+    def holds(card: Card) -> bool:
+        value = read(card)
+        return isinstance(value, str) and value in order and test(order[value])
+
+    return holds
+
+
+def _text_test(read: Read, wanted: str, whole: bool, right: bool) -> Test:
+    def holds(card: Card) -> bool:
+        value = read(card)
+        held = _texts(value)
+        found = any(text == wanted for text in held) if whole else any(wanted in text for text in held)
+        return found == right
+
+    return holds
+
+
+def _texts(value: Value | None) -> tuple[str, ...]:
+    if isinstance(value, tuple):
+        return tuple(fold(each) for each in value)
+    return () if value is None or isinstance(value, Script) else (fold(str(value)),)
+
+
+def problem_of(text: str, names: Names) -> Problem | None:
+    """Why a query can't be read, or None."""
+    try:
+        read_query(text, names)
+    except Unreadable as error:
+        return error.problem
+    return None
