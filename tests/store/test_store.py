@@ -10,7 +10,6 @@ import sys
 import pytest
 
 from dramok.store import Change, NotADatabase, open_store, read_values, write_values
-from dramok.store import migrate as migrations
 from dramok.studio import open_desk
 from tests.conftest import GAME
 
@@ -62,14 +61,17 @@ def test_a_code_is_taken_once_while_its_card_is_there(desk):
     assert "c-new" not in desk.game(GAME).cards
 
 
-def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_alone(
-    db, tmp_path, monkeypatch
-):
+def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_alone(db, tmp_path):
     with sqlite3.connect(db) as connection:
+        for table in ("saved_view", "art"):
+            connection.execute(f"DROP TABLE {table}")
+        for column in ("pattern", "back"):
+            connection.execute(f"ALTER TABLE card_set DROP COLUMN {column}")
         connection.execute("UPDATE alembic_version SET version_num = '0001'")
-    monkeypatch.setattr(migrations, "HEAD", "9999")
-    open_store(db).close()
-    assert (tmp_path / "own.before-9999.db").stat().st_size > 0
+    store = open_store(db)
+    assert [each.pattern for each in store.contents(GAME).sets] == ["RS-{n:03}"]
+    store.close()
+    assert (tmp_path / "own.before-0002.db").stat().st_size > 0
     foreign = tmp_path / "letter.db"
     foreign.write_text("Dear designer, this is no database at all.")
     with pytest.raises(NotADatabase):

@@ -18,7 +18,7 @@ from dramok.core.cards.intake import Wishes
 from dramok.core.engine import Option
 from dramok.studio import Conflict, Missing, Refused, open_desk
 from dramok.studio.deckwork import add_deck, report, set_count
-from dramok.studio.editing import add_card, edit_field, retire_card
+from dramok.studio.editing import add_card, edit_field, retire_cards
 from dramok.studio.importing import plan_import, take_import
 from dramok.studio.playing import TABLES, begin, decide, playtest, take_back
 from dramok.studio.ripples import ripple_of
@@ -189,7 +189,7 @@ def test_decks_count_and_a_card_taken_out_is_named(desk):
         "2 cards; the least is 30",
         "2 of The Unfolding; the most is 1",
     ] and found.curve == {6: 2}
-    retire_card(desk, GAME, CARD, "one")
+    retire_cards(desk, GAME, [CARD], "one")
     assert "gone from the game" in report(desk.game(GAME), desk.game(GAME).decks[deck]).problems[1].what
     undo(desk, GAME, "one")
     assert CARD in desk.game(GAME).cards

@@ -12,7 +12,7 @@ from hypothesis.stateful import Bundle, RuleBasedStateMachine, consumes, invaria
 
 from dramok.studio import Conflict, Refused, open_desk
 from dramok.studio.deckwork import add_deck, set_count
-from dramok.studio.editing import add_card, edit_field, retire_card
+from dramok.studio.editing import add_card, edit_field, retire_cards
 from dramok.studio.undoing import redo, stacks, undo
 
 GAME = "ribbon-season"
@@ -80,7 +80,7 @@ class History(RuleBasedStateMachine):
     @rule(page=pages, card=consumes(made))
     def retire(self, page, card):
         if card in self.desk.game(GAME).cards:
-            retire_card(self.desk, GAME, card, page)
+            retire_cards(self.desk, GAME, [card], page)
 
     @rule(page=pages, count=st.integers(0, 4), card=st.sampled_from(CARDS))
     def deck(self, page, count, card):

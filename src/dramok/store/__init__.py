@@ -2,8 +2,19 @@
 
 from dramok.store.documents import card_from, read_values, write_values
 from dramok.store.journal import Change, Op
-from dramok.store.store import GameRecord, NotADatabase, PlaytestRecord, SetRecord, Store, open_store
+from dramok.store.store import (
+    ArtRecord,
+    Contents,
+    GameRecord,
+    NotADatabase,
+    PlaytestRecord,
+    SetRecord,
+    Store,
+    ViewRecord,
+    open_store,
+)
+from dramok.store.textindex import TextIndex
 
 __all__ = [
-    "Change", "GameRecord", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "card_from", "open_store", "read_values", "write_values",
+    "ArtRecord", "Change", "Contents", "GameRecord", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "ViewRecord", "card_from", "open_store", "read_values", "write_values",
 ]  # fmt: skip

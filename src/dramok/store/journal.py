@@ -9,15 +9,16 @@ from typing import NamedTuple
 from sqlalchemy import Connection
 
 from dramok.core.cards import Card
+from dramok.core.rulebook.amend import amended
 
 EXISTS = "exists"
 COLUMNS = {"code": "code", "set": "set_id", "type": "type"}
 
 
 class Change(NamedTuple):
-    """`entity` is card, deck or set. `before` and `after` are JSON text, None where the thing or field is absent.
+    """`entity` is card, deck, set, view or game. `before` and `after` are JSON text, None where the thing or field is absent.
 
-    Field `exists` makes or retires the thing; its value holds the whole of it. `deck` fields are `name` and `card/ID`.
+    Field `exists` makes or retires the thing; its value holds the whole of it. `deck` fields are `name` and `card/ID`; `game` fields are the parts of its rulebook, as `types/ID` (see `rulebook.amend`).
     `card` is a card just made, so that nobody has to read it back from `after`; it is not stored.
     """
 
@@ -45,14 +46,19 @@ def write_changes(connection: Connection, game: str, seq: int, changes: Sequence
         [(seq, *change[:5]) for change in changes],
     )
     made = [change for change in changes if change.field == EXISTS]
-    for entity, write in (("set", _make_sets), ("card", _make_cards), ("deck", _make_decks)):
+    for entity, write in (
+        ("set", _make_sets),
+        ("card", _make_cards),
+        ("deck", _make_decks),
+        ("view", _make_views),
+    ):
         write(connection, game, seq, [change for change in made if change.entity == entity])
     by_thing: dict[tuple[str, str], list[Change]] = {}
     for change in changes:
         if change.field != EXISTS:
             by_thing.setdefault((change.entity, change.id), []).append(change)
     for (entity, ident), edits in by_thing.items():
-        (_edit_card if entity == "card" else _edit_deck)(connection, seq, ident, edits)
+        EDITS[entity](connection, seq, ident, edits)
 
 
 def _make_sets(connection: Connection, game: str, seq: int, changes: Iterable[Change]) -> None:
@@ -62,8 +68,10 @@ def _make_sets(connection: Connection, game: str, seq: int, changes: Iterable[Ch
             continue
         made = json.loads(change.after)
         connection.exec_driver_sql(
-            "INSERT INTO card_set (id, game, name, code, retired) VALUES (?, ?, ?, ?, 0) ON CONFLICT (id) DO UPDATE SET retired = 0",
-            (change.id, game, made["name"], made["code"]),
+            "INSERT INTO card_set (id, game, name, code, pattern, back, retired) VALUES (?, ?, ?, ?, ?, ?, 0)"
+            " ON CONFLICT (id) DO UPDATE SET retired = 0, name = excluded.name, code = excluded.code,"
+            " pattern = excluded.pattern, back = excluded.back",
+            (change.id, game, made["name"], made["code"], made.get("pattern", ""), _text(made.get("back"))),
         )
 
 
@@ -96,6 +104,23 @@ def _make_decks(connection: Connection, game: str, seq: int, changes: Iterable[C
             " ON CONFLICT (id) DO UPDATE SET retired = 0, name = excluded.name, doc = excluded.doc, seq = excluded.seq",
             (change.id, game, made["name"], json.dumps(made["cards"]), seq),
         )
+
+
+def _make_views(connection: Connection, game: str, seq: int, changes: Iterable[Change]) -> None:
+    for change in changes:
+        if change.after is None:
+            connection.exec_driver_sql("UPDATE saved_view SET retired = 1 WHERE id = ?", (change.id,))
+            continue
+        made = json.loads(change.after)
+        connection.exec_driver_sql(
+            "INSERT INTO saved_view (id, game, name, doc, retired) VALUES (?, ?, ?, ?, 0)"
+            " ON CONFLICT (id) DO UPDATE SET retired = 0, name = excluded.name, doc = excluded.doc",
+            (change.id, game, made["name"], json.dumps(made["doc"])),
+        )
+
+
+def _text(value: object) -> str | None:
+    return None if value is None else json.dumps(value)
 
 
 def _edit_card(connection: Connection, seq: int, ident: str, edits: Sequence[Change]) -> None:
@@ -135,3 +160,33 @@ def _edit_deck(connection: Connection, seq: int, ident: str, edits: Sequence[Cha
     connection.exec_driver_sql(
         "UPDATE deck SET name = ?, doc = ?, seq = ? WHERE id = ?", (name, json.dumps(cards), seq, ident)
     )
+
+
+def _edit_set(connection: Connection, seq: int, ident: str, edits: Sequence[Change]) -> None:
+    for edit in edits:
+        value = json.loads(edit.after) if edit.after is not None else None
+        column = {"name": "name", "code": "code", "pattern": "pattern", "back": "back"}[edit.field]
+        connection.exec_driver_sql(
+            f"UPDATE card_set SET {column} = ? WHERE id = ?",
+            (_text(value) if column == "back" else value or "", ident),
+        )
+
+
+def _edit_view(connection: Connection, seq: int, ident: str, edits: Sequence[Change]) -> None:
+    for edit in edits:
+        column = {"name": "name", "doc": "doc"}[edit.field]
+        value = edit.after if column == "doc" else json.loads(edit.after or '""')
+        connection.exec_driver_sql(f"UPDATE saved_view SET {column} = ? WHERE id = ?", (value, ident))
+
+
+def _edit_game(connection: Connection, seq: int, ident: str, edits: Sequence[Change]) -> None:
+    text = connection.exec_driver_sql("SELECT rulebook FROM game WHERE id = ?", (ident,)).scalar_one()
+    document = json.loads(text)
+    for edit in edits:
+        document = amended(document, edit.field, json.loads(edit.after) if edit.after is not None else None)
+    connection.exec_driver_sql(
+        "UPDATE game SET rulebook = ? WHERE id = ?", (json.dumps(document, ensure_ascii=False), ident)
+    )
+
+
+EDITS = {"card": _edit_card, "deck": _edit_deck, "set": _edit_set, "view": _edit_view, "game": _edit_game}

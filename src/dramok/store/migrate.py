@@ -7,7 +7,7 @@ from pathlib import Path
 
 from sqlalchemy import Engine, inspect
 
-HEAD = "0001"
+HEAD = "0002"
 MIGRATIONS = Path(__file__).resolve().parent / "migrations"
 
 

@@ -9,7 +9,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from sqlalchemy import Connection, Engine, create_engine, event, func
 from sqlmodel import Session, col, select
@@ -19,7 +19,7 @@ from dramok.core.decks import Deck
 from dramok.store.documents import card_from
 from dramok.store.journal import Change, Op, write_changes
 from dramok.store.migrate import migrate
-from dramok.store.tables import ChangeRow, DeckRow, GameRow, OpRow, PlaytestRow, SetRow
+from dramok.store.tables import ArtRow, ChangeRow, DeckRow, GameRow, OpRow, PlaytestRow, SetRow, ViewRow
 
 
 @dataclass(frozen=True)
@@ -35,9 +35,50 @@ class GameRecord:
 
 @dataclass(frozen=True)
 class SetRecord:
+    """`pattern` makes the codes of new cards; `back` is a JSON document, or None."""
+
     id: str
     name: str
     code: str
+    pattern: str = ""
+    back: str | None = None
+
+    @property
+    def document(self) -> dict[str, Any]:
+        """As an `exists` change holds it."""
+        back = json.loads(self.back) if self.back else None
+        return {"name": self.name, "code": self.code, "pattern": self.pattern, "back": back}
+
+
+@dataclass(frozen=True)
+class ViewRecord:
+    """A saved way of looking at the cards; `doc` is JSON text."""
+
+    id: str
+    name: str
+    doc: str
+
+
+@dataclass(frozen=True)
+class ArtRecord:
+    """A picture. `drawn` is of the size that faces need, `data` as it was brought; `width` and `height` are of `data`."""
+
+    sha: str
+    media: str
+    width: int
+    height: int
+    drawn: bytes
+    data: bytes
+
+
+class Contents(NamedTuple):
+    """All of a game that edits make, of one moment; `seq` is the latest op."""
+
+    sets: list[SetRecord]
+    cards: list[Card]
+    decks: list[Deck]
+    views: list[ViewRecord]
+    seq: int
 
 
 @dataclass(frozen=True)
@@ -129,12 +170,11 @@ class Store:
                 (game.id, game.name, game.rulebook, game.prices, game.formats),
             )
 
-    def contents(self, game: str) -> tuple[list[SetRecord], list[Card], list[Deck], int]:
-        """A game's sets, cards, decks and latest op number, of one moment."""
+    def contents(self, game: str) -> Contents:
         with self._engine.connect() as connection, connection.begin():
             session = Session(bind=connection)
             sets = [
-                SetRecord(r.id, r.name, r.code)
+                SetRecord(r.id, r.name, r.code, r.pattern, r.back)
                 for r in session.exec(
                     select(SetRow).where(SetRow.game == game, col(SetRow.retired).is_(False))
                 ).all()
@@ -153,7 +193,15 @@ class Store:
                 ).all()
             ]
             seq = session.exec(select(func.max(OpRow.seq)).where(OpRow.game == game)).one()
-        return sets, cards, decks, seq or 0
+            views = [
+                ViewRecord(row.id, row.name, row.doc)
+                for row in session.exec(
+                    select(ViewRow)
+                    .where(ViewRow.game == game, col(ViewRow.retired).is_(False))
+                    .order_by(ViewRow.name)
+                ).all()
+            ]
+        return Contents(sets, cards, decks, views, seq or 0)
 
     def commit(
         self,
@@ -213,6 +261,19 @@ class Store:
                 (entity_id, field),
             ).scalar()
         return int(found or 0)
+
+    def save_art(self, art: ArtRecord) -> None:
+        """Keeps a picture; the same picture again changes nothing."""
+        with self.writing() as connection:
+            connection.exec_driver_sql(
+                "INSERT OR IGNORE INTO art (sha, media, width, height, drawn, data) VALUES (?, ?, ?, ?, ?, ?)",
+                (art.sha, art.media, art.width, art.height, art.drawn, art.data),
+            )
+
+    def art(self, sha: str) -> ArtRecord | None:
+        with Session(self._engine) as session:
+            row = session.get(ArtRow, sha)
+            return ArtRecord(row.sha, row.media, row.width, row.height, row.drawn, row.data) if row else None
 
     def save_playtest(self, record: PlaytestRecord) -> None:
         """Writes a playtest, new or moved on."""

@@ -21,7 +21,32 @@ class SetRow(SQLModel, table=True):
     game: str = Field(foreign_key="game.id", index=True)
     name: str
     code: str
+    pattern: str = ""
+    back: str | None = None
     retired: bool = False
+
+
+class ViewRow(SQLModel, table=True):
+    """How the cards were looked at: columns, order, query."""
+
+    __tablename__ = "saved_view"
+    id: str = Field(primary_key=True)
+    game: str = Field(foreign_key="game.id", index=True)
+    name: str
+    doc: str
+    retired: bool = False
+
+
+class ArtRow(SQLModel, table=True):
+    """A picture by the SHA-256 of `data`, as it was brought; `drawn` is the size that faces need."""
+
+    __tablename__ = "art"
+    sha: str = Field(primary_key=True)
+    media: str
+    width: int
+    height: int
+    drawn: bytes
+    data: bytes
 
 
 class CardRow(SQLModel, table=True):

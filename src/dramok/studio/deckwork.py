@@ -11,7 +11,8 @@ from dramok.core.decks.deck import MOST_COPIES
 from dramok.core.problem import Problem
 from dramok.store import Change
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
-from dramok.studio.editing import card_in, new_id
+from dramok.studio.editing import card_in
+from dramok.studio.ids import new_id
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_NAME = 80

@@ -11,10 +11,10 @@ from dramok.core.cards.intake import Game, take_in
 from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.formats.tables import read_table
-from dramok.store import Change, GameRecord
+from dramok.store import Change, GameRecord, SetRecord
 from dramok.store.documents import card_text
 from dramok.studio.desk import FOUNDING, Desk
-from dramok.studio.editing import new_id
+from dramok.studio.ids import new_id
 
 GAMES = ("ribbon-season",)
 
@@ -41,9 +41,8 @@ def _add(desk: Desk, ident: str) -> None:
     if intake.refused:
         raise ValueError(f"the demo game {ident} is unsound: {intake.refused[0]}")
     first = document["sets"][0]
-    changes = [
-        Change("set", first["id"], "exists", None, json.dumps({"name": first["name"], "code": first["code"]}))
-    ]
+    home = SetRecord(first["id"], first["name"], first["code"], f"{first['code']}-{{n:03}}")
+    changes = [Change("set", home.id, "exists", None, json.dumps(home.document))]
     ids: dict[str, str] = {}
     for row in intake.taken:
         # Demo cards keep the same id in every database, so that their pictures are the same everywhere.

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from dramok.core.problem import Problem
-from dramok.store import Change, Op, Store, open_store
+from dramok.store import Change, Op, Store, TextIndex, open_store
 from dramok.studio.snapshot import GameSnapshot
 
 FOUNDING = "demo"
@@ -57,6 +57,7 @@ class Desk:
         self._lock = threading.RLock()
         self._snapshots: dict[str, GameSnapshot] = {}
         self._version = -1
+        self._texts: dict[str, TextIndex] = {}
 
     def close(self) -> None:
         self.store.close()
@@ -74,6 +75,11 @@ class Desk:
                 found = self._load(ident)
         return found
 
+    def texts(self, game: str) -> TextIndex:
+        """The text index of a game."""
+        with self._lock:
+            return self._texts.setdefault(game, TextIndex())
+
     def _look_again(self) -> None:
         with self._lock:
             self._version = self.store.version()
@@ -85,7 +91,7 @@ class Desk:
         record = next((each for each in self.store.games() if each.id == ident), None)
         if record is None:
             raise Missing(f"there is no game called {ident}")
-        self._snapshots[ident] = GameSnapshot.of(record, *self.store.contents(ident))
+        self._snapshots[ident] = GameSnapshot.of(record, self.store.contents(ident))
         return self._snapshots[ident]
 
     def commit(

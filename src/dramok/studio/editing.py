@@ -1,38 +1,25 @@
-"""Edits of cards: one field, a new card, a card taken out."""
+"""Edits of cards: one field, a new card, copies, many from one, cards taken out."""
 
 from __future__ import annotations
 
-import json
-import secrets
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
 
-from dramok.core.cards import Card, EffectField, read_value, shown_value
-from dramok.core.effects import last_good
-from dramok.core.problem import Problem, fold
+from dramok.core.cards import Card, NumberField, read_value, shown_value
+from dramok.core.cards.codes import free_codes
+from dramok.core.cards.generate import CannotGenerate, Recipe, generate, steps
+from dramok.core.problem import Problem, fold, plural
 from dramok.store import Change
-from dramok.store.documents import card_text, write_value
+from dramok.store.documents import card_text
+from dramok.studio.cells import CellEdit, CellsWritten, NewCard, field_name, pattern_of, write_cells
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
+from dramok.studio.ids import new_ids
 from dramok.studio.snapshot import GameSnapshot
-
-MOST_CODE = 40
-
-
-def new_id(kind: str) -> str:
-    """A lasting id: a letter for what it is, and 60 random bits."""
-    return f"{kind}{secrets.token_hex(8)[:15]}"
-
-
-def new_ids(kind: str, count: int) -> list[str]:
-    """Many lasting ids at once, ascending, so that a store takes them in one after another."""
-    stem = new_id(kind)
-    return [f"{stem}{number:05x}" for number in range(count)]
 
 
 def card_in(game: GameSnapshot, ident: str) -> Card:
     """A card by its id or its code. Raises Missing."""
-    found = game.cards.get(ident) or next(
-        (card for card in game.cards.values() if fold(card.code) == fold(ident)), None
-    )
+    found = game.cards.get(ident) or game.cards.get(game.by_code.get(fold(ident), ""))
     if found is None:
         raise Missing(f"{game.name} has no card {ident[:60]}")
     return found
@@ -49,135 +36,185 @@ def edit_field(
     key: str | None = None,
     good: str | None = None,
 ) -> Commit:
-    """Writes one field as it was typed. `base` is the op number up to which the page has seen the game.
-
-    `good` is the latest text of an effect without a mistake: it prints and plays while what was typed has one.
+    """Writes one field as it was typed (see `cells`).
 
     Raises Refused for text that the field can't hold, Conflict when the field was changed after `base`.
     A field changed by others to the very value typed is no conflict.
     """
     game = desk.game(game_id)
     card = card_in(game, card_id)
-    return desk.commit(
-        game_id,
-        f"{game.title(card)}: {_field_name(game, field_id)}",
-        page,
-        lambda now: _changes(desk, now, card.id, field_id, typed, base, good),
-        key=key,
-    )
-
-
-def _changes(
-    desk: Desk, now: GameSnapshot, card_id: str, field_id: str, typed: str, base: int, good: str | None
-) -> Sequence[Change]:
-    card = card_in(now, card_id)
-    if field_id == "code":
-        before: str | None = json.dumps(card.code)
-        after: str | None = json.dumps(_code(now, card, typed))
-        theirs = card.code
-    else:
-        field = now.rulebook.cards.field(field_id)
-        if field is None or not now.rulebook.cards.has_field(card.type, field_id):
-            kind = now.rulebook.cards.type(card.type).name
-            raise Refused(
-                Problem(where=field_id, what=f"{kind} has no such field", mend="choose another field")
+    done = write_cells(desk, game_id, [CellEdit(card.id, field_id, typed, good)], base, page, key=key)
+    if done.refused:
+        found = done.refused[0]
+        if found.theirs is not None:
+            raise Conflict(
+                found.problem.what, found.theirs, typed, desk.store.latest_change(card.id, field_id)
             )
-        old = card.values.get(field_id)
-        known = (
-            last_good(card.script(field_id), good, now.vocabulary) if isinstance(field, EffectField) else old
-        )
-        value, problems = read_value(field, typed, now.rulebook.cards, now.vocabulary, known)
-        if problems and (not isinstance(field, EffectField) or value == known):
-            raise Refused(problems[0])
-        if value == () or (isinstance(field, EffectField) and not typed.strip()):
-            value = None
-        before = None if old is None else json.dumps(write_value(old), ensure_ascii=False)
-        after = None if value is None else json.dumps(write_value(value), ensure_ascii=False)
-        theirs = shown_value(field, old, now.rulebook.cards, now.vocabulary)
-    if before == after:
-        return ()
-    latest = desk.store.latest_change(card_id, field_id)
-    if latest > base and card.seq > base:
-        raise Conflict(
-            f"{now.title(card)}: {_field_name(now, field_id)} was changed meanwhile", theirs, typed, latest
-        )
-    return (Change("card", card_id, field_id, before, after),)
-
-
-def _code(game: GameSnapshot, card: Card, typed: str) -> str:
-    code = " ".join(typed.split())
-    holder = next(
-        (other for other in game.cards.values() if fold(other.code) == fold(code) and other.id != card.id),
-        None,
-    )
-    if not code or len(code) > MOST_CODE:
+        raise Refused(found.problem)
+    if done.commit is None:
         raise Refused(
             Problem(
-                where="code",
-                what=f"a code needs 1 to {MOST_CODE} characters",
-                mend=f"write one such as {card.code[:20]}",
+                where=field_name(game, field_id), what="nothing would change", mend="change something first"
             )
         )
-    if holder is not None:
-        raise Refused(
-            Problem(
-                where="code",
-                what=f"{code} is taken by {game.title(holder)}",
-                mend=f"{next_code(game, card.set)} is free",
-            )
-        )
-    return code
-
-
-def _field_name(game: GameSnapshot, field_id: str) -> str:
-    field = game.rulebook.cards.field(field_id)
-    return field.name.lower() if field else field_id[:40]
-
-
-def next_code(game: GameSnapshot, set_id: str) -> str:
-    """The next free code of a set."""
-    prefix = next((each.code for each in game.sets if each.id == set_id), "C")
-    used = {fold(card.code) for card in game.cards.values()}
-    number = sum(card.set == set_id for card in game.cards.values()) + 1
-    while fold(f"{prefix}-{number:03}") in used:
-        number += 1
-    return f"{prefix}-{number:03}"
+    return done.commit
 
 
 def add_card(
-    desk: Desk, game_id: str, type_id: str, set_id: str, page: str, key: str | None = None
+    desk: Desk,
+    game_id: str,
+    type_id: str,
+    set_id: str,
+    page: str,
+    key: str | None = None,
+    typed: Mapping[str, str] | None = None,
 ) -> tuple[Commit, str]:
-    """A new, empty card at the end of a set; gives its id too."""
-    ident = new_id("c")
+    """A new card at the end of a set, with its fields' defaults and what is `typed`; gives its id too.
+
+    Raises Refused for a value that its field can't hold.
+    """
+    done = write_cells(
+        desk, game_id, [], desk.game(game_id).seq, page, [NewCard(type_id, set_id, typed or {})], key=key
+    )
+    if done.commit is None:
+        raise Refused(done.refused[0].problem)
+    return done.commit, done.made[0]
+
+
+def retire_cards(
+    desk: Desk, game_id: str, card_ids: Sequence[str], page: str, key: str | None = None
+) -> Commit:
+    """Takes cards out of the game; undo brings them back."""
+    game = desk.game(game_id)
+    cards = [card_in(game, ident) for ident in dict.fromkeys(card_ids)]
+    said = game.title(cards[0]) if len(cards) == 1 else plural(len(cards), "card")
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        if not now.rulebook.cards.has_type(type_id) or now.rulebook.cards.type(type_id).abstract:
-            raise Refused(
-                Problem(where="type", what="the game has no such card type", mend="choose one of its types")
-            )
-        if not any(each.id == set_id for each in now.sets):
-            raise Missing("there is no such set")
-        return (
-            Change(
-                "card",
-                ident,
-                "exists",
-                None,
-                card_text(Card(ident, next_code(now, set_id), set_id, type_id, revision=0)),
-            ),
+        return [Change("card", card.id, "exists", card_text(card_in(now, card.id)), None) for card in cards]
+
+    return desk.commit(game_id, f"{said} taken out", page, plan, key=key)
+
+
+def duplicate_cards(
+    desk: Desk, game_id: str, card_ids: Sequence[str], page: str, key: str | None = None
+) -> tuple[Commit, tuple[str, ...]]:
+    """A copy of each card with a code of its own, in the same set; gives their ids."""
+    game = desk.game(game_id)
+    cards = [card_in(game, ident) for ident in dict.fromkeys(card_ids)]
+    said = game.title(cards[0]) if len(cards) == 1 else plural(len(cards), "card")
+    return _copies(desk, game_id, f"{said} duplicated", page, [(card, {}) for card in cards], key)
+
+
+def make_variants(
+    desk: Desk,
+    game_id: str,
+    card_id: str,
+    field_id: str,
+    count: int,
+    step: int,
+    page: str,
+    key: str | None = None,
+) -> tuple[Commit, tuple[str, ...]]:
+    """`count` copies of a card, a whole number in each a step further than in the one before."""
+    game = desk.game(game_id)
+    card = card_in(game, card_id)
+    found = game.rulebook.cards.field_of(card.type, field_id)
+    if not isinstance(found, NumberField) or not found.whole:
+        raise Refused(
+            Problem(where="field", what="variants step a whole number", mend="choose a number field")
         )
+    try:
+        numbers = steps((card.number(field_id) or 0) + step, count, step, found.least, found.most)
+    except CannotGenerate as error:
+        raise Refused(error.problem) from error
+    label = f"{plural(count, 'variant')} of {game.title(card)}"
+    return _copies(desk, game_id, label, page, [(card, {field_id: number}) for number in numbers], key)
 
-    commit = desk.commit(game_id, "a new card", page, plan, key=key)
-    if commit.repeated:
-        ident = next(change.id for change in desk.store.changes(commit.op.seq))
-    return commit, ident
 
-
-def retire_card(desk: Desk, game_id: str, card_id: str, page: str, key: str | None = None) -> Commit:
-    """Takes a card out of the game; undo brings it back."""
-    card = card_in(desk.game(game_id), card_id)
+def _copies(
+    desk: Desk,
+    game_id: str,
+    label: str,
+    page: str,
+    wanted: Sequence[tuple[Card, Mapping[str, int]]],
+    key: str | None,
+) -> tuple[Commit, tuple[str, ...]]:
+    ids = new_ids("c", len(wanted))
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        return (Change("card", card.id, "exists", card_text(card_in(now, card.id)), None),)
+        used = set(now.by_code)
+        changes = []
+        for ident, (card, numbers) in zip(ids, wanted, strict=True):
+            code = next(
+                free_codes(pattern_of(now, card.set), used, len(now.cards) + 1 if len(wanted) > 500 else 1)
+            )
+            used.add(fold(code))
+            copy = replace(card, id=ident, code=code, values={**card.values, **numbers}, revision=0)
+            changes.append(Change("card", ident, "exists", None, card_text(copy), copy))
+        return changes
 
-    return desk.commit(game_id, f"{desk.game(game_id).title(card)} taken out", page, plan, key=key)
+    commit = desk.commit(game_id, label, page, plan, key=key)
+    if commit.repeated:
+        ids = [change.id for change in desk.store.changes(commit.op.seq)]
+    return commit, tuple(ids)
+
+
+def generated(game: GameSnapshot, recipe: Recipe) -> list[dict[str, str]]:
+    """What a recipe would make, as typed values by field id. Writes nothing. Raises Refused."""
+    schema = game.rulebook.cards
+    asked = [*(each.field for each in recipe.ranges), *(each.field for each in recipe.picks)]
+    for ident in asked:
+        if schema.field(ident) is None:
+            raise Refused(
+                Problem(where=ident[:60], what="the game has no such field", mend="choose another field")
+            )
+    try:
+        drawn = generate(recipe)
+    except CannotGenerate as error:
+        raise Refused(error.problem) from error
+    return [
+        {
+            ident: shown_value(found, value, schema, game.vocabulary)
+            for ident, value in card.items()
+            if (found := schema.field(ident)) is not None
+        }
+        for card in drawn
+    ]
+
+
+def generate_cards(
+    desk: Desk,
+    game_id: str,
+    type_id: str,
+    set_id: str,
+    recipe: Recipe,
+    fixed: Mapping[str, str],
+    page: str,
+    key: str | None = None,
+) -> CellsWritten:
+    """New cards drawn by a recipe, each with the `fixed` values too. Raises Refused when a drawn value does not fit its field."""
+    game = desk.game(game_id)
+    cards = [NewCard(type_id, set_id, {**fixed, **typed}) for typed in generated(game, recipe)]
+    _all_fit(game, type_id, cards)
+    label = f"{plural(len(cards), 'card')} generated with seed {recipe.seed}"
+    return write_cells(desk, game_id, [], game.seq, page, cards, label, key)
+
+
+def _all_fit(game: GameSnapshot, type_id: str, cards: Sequence[NewCard]) -> None:
+    schema = game.rulebook.cards
+    if not schema.has_type(type_id):
+        raise Refused(
+            Problem(where="type", what="the game has no such card type", mend="choose one of its types")
+        )
+    for ident, text in {pair for card in cards for pair in card.typed.items()}:
+        found = schema.field_of(type_id, ident)
+        if found is None:
+            name = field_name(game, ident)
+            raise Refused(
+                Problem(
+                    where=name, what=f"{schema.type(type_id).name} has no {name}", mend="choose another field"
+                )
+            )
+        problems = read_value(found, text, schema, game.vocabulary)[1]
+        if problems:
+            raise Refused(problems[0])

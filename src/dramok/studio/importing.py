@@ -14,10 +14,10 @@ from dramok.core.cards import Card
 from dramok.core.cards.intake import Game, Intake, NothingMatched, Wishes, take_in
 from dramok.core.problem import Problem, fold, plural
 from dramok.formats.tables import Table, Unreadable, read_table
-from dramok.store import Change
+from dramok.store import Change, SetRecord
 from dramok.store.documents import card_text
 from dramok.studio.desk import Commit, Desk, Refused
-from dramok.studio.editing import new_id, new_ids
+from dramok.studio.ids import new_id, new_ids
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_SET_NAME = 60
@@ -88,7 +88,11 @@ def take_import(
                 set_id,
                 "exists",
                 None,
-                json.dumps({"name": planned.set_name, "code": planned.set_code}),
+                json.dumps(
+                    SetRecord(
+                        set_id, planned.set_name, planned.set_code, f"{planned.set_code}-{{n:03}}"
+                    ).document
+                ),
             )
         ]
         for ident, row in zip(new_ids("c", len(planned.intake.taken)), planned.intake.taken, strict=True):

@@ -27,7 +27,7 @@ from dramok.store import PlaytestRecord, read_values
 from dramok.store.documents import write_value
 from dramok.studio.deckwork import deck_in
 from dramok.studio.desk import Conflict, Desk, Missing, Refused
-from dramok.studio.editing import new_id
+from dramok.studio.ids import new_id
 
 MOST_KEPT = 64
 LARGEST_SEED = 2**53 - 1

@@ -7,14 +7,17 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from hashlib import sha256
+from typing import Any
 
 from pydantic import TypeAdapter
 
 from dramok.core.balance import PriceList
-from dramok.core.cards import Card
+from dramok.core.cards import Back, Card
 from dramok.core.decks import Deck, Format
+from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
-from dramok.store import Change, GameRecord, SetRecord
+from dramok.core.rulebook.amend import amended
+from dramok.store import Change, Contents, GameRecord, SetRecord, ViewRecord
 from dramok.store.documents import card_of_text, read_value
 
 _FORMATS = TypeAdapter(tuple[Format, ...])
@@ -32,19 +35,41 @@ class GameSnapshot:
     sets: tuple[SetRecord, ...]
     cards: Mapping[str, Card]
     decks: Mapping[str, Deck]
+    views: tuple[ViewRecord, ...]
     seq: int
-    rules_digest: str
 
     @staticmethod
-    def of(
-        record: GameRecord, sets: Sequence[SetRecord], cards: Sequence[Card], decks: Sequence[Deck], seq: int
-    ) -> GameSnapshot:
+    def of(record: GameRecord, held: Contents) -> GameSnapshot:
         """Validates the documents. Raises pydantic's ValidationError where one is unsound."""
-        digest = sha256(f"{record.rulebook}\0{record.prices}".encode()).hexdigest()[:16]
         return GameSnapshot(
             record.id, record.name, Rulebook.model_validate_json(record.rulebook), PriceList.model_validate_json(record.prices),
-            _FORMATS.validate_json(record.formats), tuple(sets), {card.id: card for card in cards}, {deck.id: deck for deck in decks}, seq, digest,
+            _FORMATS.validate_json(record.formats), tuple(held.sets), {card.id: card for card in held.cards}, {deck.id: deck for deck in held.decks},
+            tuple(held.views), held.seq,
         )  # fmt: skip
+
+    @cached_property
+    def rules_digest(self) -> str:
+        """Names the state of everything besides cards that sheets follow from."""
+        backs = [(each.id, each.back) for each in self.sets]
+        said = f"{self.rulebook.model_dump_json()}\0{self.prices.model_dump_json()}\0{backs}"
+        return sha256(said.encode()).hexdigest()[:16]
+
+    @cached_property
+    def by_code(self) -> Mapping[str, str]:
+        """Card ids by folded code."""
+        return {fold(card.code): card.id for card in self.cards.values()}
+
+    def set_of(self, ident: str) -> SetRecord | None:
+        return next((each for each in self.sets if each.id == ident), None)
+
+    def back_of(self, card: Card) -> Back | None:
+        """The back that a card without a picture there has: its set's, else its type's."""
+        home = self.set_of(card.set)
+        return (
+            Back.model_validate_json(home.back)
+            if home and home.back
+            else self.rulebook.cards.back_of(card.type)
+        )
 
     @cached_property
     def vocabulary(self) -> GameVocabulary:
@@ -62,7 +87,9 @@ class GameSnapshot:
 
     def with_changes(self, changes: Sequence[Change], seq: int) -> GameSnapshot:
         """The game after an op."""
-        cards, decks, sets = dict(self.cards), dict(self.decks), list(self.sets)
+        cards, decks = dict(self.cards), dict(self.decks)
+        sets, views = {each.id: each for each in self.sets}, {each.id: each for each in self.views}
+        document: dict[str, Any] | None = None
         order_changed = False
         for change in changes:
             if change.entity == "card":
@@ -70,23 +97,46 @@ class GameSnapshot:
                 _change_card(cards, change, seq)
             elif change.entity == "deck":
                 _change_deck(decks, change, seq)
+            elif change.entity == "set":
+                _change_set(sets, change)
+            elif change.entity == "view":
+                _change_view(views, change)
             else:
-                sets = [each for each in sets if each.id != change.id]
-                if change.after is not None:
-                    made = json.loads(change.after)
-                    sets.append(SetRecord(change.id, made["name"], made["code"]))
+                document = document or self.rulebook.model_dump(mode="json")
+                document = amended(
+                    document, change.field, None if change.after is None else json.loads(change.after)
+                )
         for ident in {
             change.id for change in changes if change.entity == "card" and change.field != "exists"
         }:
             cards[ident] = cards[ident].at(self.cards[ident].revision + 1, seq)
         if order_changed:
             cards = dict(sorted(cards.items(), key=lambda item: (item[1].code, item[0])))
-        after = replace(self, cards=cards, decks=decks, sets=tuple(sets), seq=seq)
-        if "vocabulary" in self.__dict__ and not any(
+        rulebook = self.rulebook if document is None else Rulebook.model_validate(document)
+        after = replace(
+            self,
+            rulebook=rulebook,
+            cards=cards,
+            decks=decks,
+            sets=tuple(sets.values()),
+            views=tuple(views.values()),
+            seq=seq,
+        )
+        if document is None and not any(
             change.field in ("exists", self.rulebook.roles.tags) for change in changes
         ):
-            after.__dict__["vocabulary"] = self.__dict__["vocabulary"]
+            _carry(self, after, "vocabulary")
+        if document is None and after.sets == self.sets:
+            _carry(self, after, "rules_digest")
+        if not order_changed:
+            _carry(self, after, "by_code")
         return after
+
+
+def _carry(before: GameSnapshot, after: GameSnapshot, name: str) -> None:
+    """What was worked out for the game before still holds."""
+    if name in before.__dict__:
+        after.__dict__[name] = before.__dict__[name]
 
 
 def _change_card(cards: dict[str, Card], change: Change, seq: int) -> None:
@@ -105,6 +155,37 @@ def _change_card(cards: dict[str, Card], change: Change, seq: int) -> None:
         cards[change.id] = card.with_value(
             change.field, read_value(json.loads(change.after)) if change.after is not None else None
         )
+
+
+def _change_set(sets: dict[str, SetRecord], change: Change) -> None:
+    value = json.loads(change.after) if change.after is not None else None
+    if change.field == "exists":
+        if value is None:
+            sets.pop(change.id, None)
+        else:
+            back = json.dumps(value["back"]) if value.get("back") else None
+            sets[change.id] = SetRecord(
+                change.id, value["name"], value["code"], value.get("pattern", ""), back
+            )
+    elif change.field == "back":
+        sets[change.id] = replace(sets[change.id], back=json.dumps(value) if value else None)
+    else:
+        sets[change.id] = replace(sets[change.id], **{change.field: value or ""})
+
+
+def _change_view(views: dict[str, ViewRecord], change: Change) -> None:
+    value = json.loads(change.after) if change.after is not None else None
+    if change.field != "exists":
+        old = views[change.id]
+        views[change.id] = (
+            replace(old, name=value or "")
+            if change.field == "name"
+            else replace(old, doc=change.after or "{}")
+        )
+    elif value is None:
+        views.pop(change.id, None)
+    else:
+        views[change.id] = ViewRecord(change.id, value["name"], json.dumps(value["doc"]))
 
 
 def _change_deck(decks: dict[str, Deck], change: Change, seq: int) -> None:

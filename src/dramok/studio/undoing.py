@@ -7,7 +7,8 @@ from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 from dramok.core.cards import shown_value
-from dramok.core.problem import Problem
+from dramok.core.problem import Problem, fold
+from dramok.core.rulebook.amend import part_of
 from dramok.store import Change, Op
 from dramok.store.documents import card_text, read_value, write_value
 from dramok.studio.desk import FOUNDING, Commit, Conflict, Desk, Refused
@@ -69,9 +70,25 @@ def _invert(desk: Desk, game: str, page: str, ops: Sequence[Op], word: str, key:
         ]
         for change in changes:
             _unchanged(now, change, op)
+        _codes_free(now, changes, op)
         return changes
 
     return desk.commit(game, f"{word}: {label}", page, plan, inverse_of=op.seq, key=key)
+
+
+def _codes_free(now: GameSnapshot, changes: Sequence[Change], op: Op) -> None:
+    """Raises Conflict when a card would come back, or have a code again, that another card has by now."""
+    gone = {change.id for change in changes if change.field == "exists" and change.after is None}
+    moved = {change.id for change in changes if change.field == "code"}
+    for change in changes:
+        if change.entity != "card" or change.after is None or change.field not in ("exists", "code"):
+            continue
+        said = json.loads(change.after)
+        code = said if change.field == "code" else said["code"]
+        holder = now.by_code.get(fold(code))
+        if holder not in (None, change.id) and holder not in gone | moved:
+            theirs = now.title(now.cards[holder or ""])
+            raise Conflict(f"{op.label}: code {code} is taken by {theirs} by now", theirs, code, now.seq)
 
 
 def _unchanged(now: GameSnapshot, inverse: Change, op: Op) -> None:
@@ -124,8 +141,20 @@ def _current(now: GameSnapshot, change: Change) -> str | None:
             return json.dumps(deck.name)
         count = deck.cards.get(change.field.removeprefix("card/"))
         return None if count is None else json.dumps(count)
-    found = next((each for each in now.sets if each.id == change.id), None)
-    return json.dumps({"name": found.name, "code": found.code}) if found else None
+    if change.entity == "game":
+        part = part_of(now.rulebook, change.field)
+        return None if part is None else json.dumps(part)
+    if change.entity == "view":
+        view = next((each for each in now.views if each.id == change.id), None)
+        if view is None or change.field == "doc":
+            return view.doc if view else None
+        whole = {"name": view.name, "doc": json.loads(view.doc)}
+        return json.dumps(view.name if change.field == "name" else whole)
+    found = now.set_of(change.id)
+    if found is None:
+        return None
+    held = found.document if change.field == "exists" else found.document[change.field]
+    return None if held is None else json.dumps(held)
 
 
 def _shown(now: GameSnapshot, field_id: str, text: str | None) -> str:
@@ -133,4 +162,6 @@ def _shown(now: GameSnapshot, field_id: str, text: str | None) -> str:
         return ""
     field = now.rulebook.cards.field(field_id)
     raw = json.loads(text)
+    if "/" in field_id:
+        return str(raw.get("name", "another definition"))
     return shown_value(field, read_value(raw), now.rulebook.cards, now.vocabulary) if field else str(raw)

@@ -19,7 +19,7 @@ from dramok.server.schemas import (
     SheetOut,
     StandingOut,
 )
-from dramok.studio.editing import add_card, card_in, edit_field, retire_card
+from dramok.studio.editing import add_card, card_in, edit_field, retire_cards
 from dramok.studio.sheets import preview, sheet_of
 
 router = APIRouter(prefix="/games/{game_id}", tags=["cards"])
@@ -111,4 +111,4 @@ def new_card(desk: TheDesk, game: TheGame, asked: NewCardIn, page: Page, key: Ke
 @router.delete("/cards/{card_id}")
 def take_card_out(desk: TheDesk, game: TheGame, card_id: str, page: Page, key: Key) -> EditOut:
     """Takes a card out; undo brings it back."""
-    return edit_out(retire_card(desk, game.id, card_id, page, key))
+    return edit_out(retire_cards(desk, game.id, [card_id], page, key))

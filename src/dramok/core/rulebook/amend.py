@@ -1,0 +1,38 @@
+"""One part of a rulebook document replaced: the form in which edits of the rules are written down."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from dramok.core.rulebook.rulebook import Rulebook
+
+PARTS = ("types", "lists")
+
+
+def part_of(rulebook: Rulebook, part: str) -> dict[str, Any] | None:
+    """The document of `types/ID` or `lists/ID`, without what is as it is by default; None where there is none."""
+    room, _, ident = part.partition("/")
+    if room == "types":
+        held = rulebook.cards.type(ident) if rulebook.cards.has_type(ident) else None
+        return held.model_dump(mode="json", exclude_none=True) if held else None
+    found = rulebook.cards.list(ident) if rulebook.cards.has_list(ident) else None
+    return found.model_dump(mode="json", exclude_defaults=True) if found else None
+
+
+def amended(document: dict[str, Any], part: str, value: Any) -> dict[str, Any]:
+    """The document with `types/ID` or `lists/ID` (or a whole top-level part) as `value`; None takes it out.
+
+    A new type or list comes last. Raises KeyError for a part that the document has no place for.
+    """
+    room, _, ident = part.partition("/")
+    if not ident:
+        if room not in ("roles", "tags", "table"):
+            raise KeyError(part)
+        return {**document, room: value}
+    if room not in PARTS:
+        raise KeyError(part)
+    cards = document["cards"]
+    held = list(cards.get(room, ()))
+    place = next((index for index, each in enumerate(held) if each["id"] == ident), len(held))
+    held[place : place + 1] = [] if value is None else [value]
+    return {**document, "cards": {**cards, room: held}}

@@ -1,0 +1,69 @@
+"""Texts of a game's cards in an FTS5 index: in memory, brought up to date from the cards it is shown."""
+
+from __future__ import annotations
+
+import re
+import sqlite3
+import threading
+from collections.abc import Callable, Mapping
+
+from dramok.core.cards import Card
+
+_WORD = re.compile(r"[^\W_]+")
+
+
+class TextIndex:
+    """Finds cards by the beginnings of words, whatever their case and accents."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._database = sqlite3.connect(":memory:", check_same_thread=False, isolation_level=None)
+        self._database.execute(
+            "CREATE VIRTUAL TABLE words USING fts5(card UNINDEXED, text, tokenize = 'unicode61 remove_diacritics 2', prefix = '2 3')"
+        )
+        self._seen: dict[str, tuple[int, Card]] = {}
+        self._rules = ""
+        self._next = 1
+
+    def holding(
+        self, text: str, cards: Mapping[str, Card], rules: str, text_of: Callable[[Card], str]
+    ) -> frozenset[str]:
+        """The ids of the cards that hold every word of `text`, or words that begin so.
+
+        `rules` names the state of whatever else `text_of` reads: when it is another, everything is read anew.
+        Signs that are no words (such as emoji) are looked for as they stand.
+        """
+        with self._lock:
+            self._follow(cards, rules, text_of)
+            words = _WORD.findall(text)
+            if words:
+                wanted = " ".join(f'"{word}"*' for word in words)
+                rows = self._database.execute("SELECT card FROM words WHERE words MATCH ?", (wanted,))
+            else:
+                rows = self._database.execute("SELECT card FROM words WHERE instr(text, ?)", (text.strip(),))
+            return frozenset(row[0] for row in rows)
+
+    def _follow(self, cards: Mapping[str, Card], rules: str, text_of: Callable[[Card], str]) -> None:
+        if rules != self._rules:
+            self._database.execute("DELETE FROM words")
+            self._seen.clear()
+            self._rules = rules
+        seen = self._seen
+        changed = [card for ident, card in cards.items() if ident not in seen or seen[ident][1] is not card]
+        gone = (
+            [ident for ident in seen if ident not in cards] if len(seen) + len(changed) > len(cards) else []
+        )
+        if not changed and not gone:
+            return
+        old = [(seen[card.id][0],) for card in changed if card.id in seen] + [
+            (seen.pop(ident)[0],) for ident in gone
+        ]
+        self._database.execute("BEGIN")
+        self._database.executemany("DELETE FROM words WHERE rowid = ?", old)
+        rows = []
+        for card in changed:
+            seen[card.id] = (self._next, card)
+            rows.append((self._next, card.id, text_of(card)))
+            self._next += 1
+        self._database.executemany("INSERT INTO words (rowid, card, text) VALUES (?, ?, ?)", rows)
+        self._database.execute("COMMIT")
