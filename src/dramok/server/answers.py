@@ -2,37 +2,56 @@
 
 from __future__ import annotations
 
+import json
+from collections import Counter
+from collections.abc import Sequence
+
 from dramok.core.balance import Ledger, SetMap
-from dramok.core.cards import Card, shown_value
+from dramok.core.cards import Card, ChoiceField, ChoicesField, DerivedField, shown_value
 from dramok.core.cards.columns import Target
 from dramok.core.cards.fields import CardType
+from dramok.core.cards.formula import derived_values, shown_formula
+from dramok.core.cards.wall import Wall, groupable
 from dramok.core.effects.lexer import WORDS
 from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, as_typed, value_of
+from dramok.formats.fontfiles import load_typefaces
 from dramok.formats.svg import face_box
 from dramok.server.schemas import (
     BudgetPoint,
     CardOut,
+    CellRefusedOut,
+    CellsOut,
     ColumnOut,
     DeckOut,
     EditOut,
     FormatOut,
+    FoundOut,
     GameOut,
+    GroupOut,
     ImportOut,
     LedgerOut,
     MapOut,
     MarkOut,
+    PartOut,
     PlaytestOut,
     RefusalOut,
     RippleOut,
+    RulesOut,
     SetOut,
     SetTarget,
     SheetOut,
     SkipOut,
+    SymbolOut,
     TakenOut,
     TypeOut,
+    ViewOut,
+    WallCellOut,
+    WallOut,
 )
 from dramok.studio import Commit, GameSnapshot
+from dramok.studio.cells import CellsWritten, pattern_of
 from dramok.studio.deckwork import DeckReport, report
+from dramok.studio.finding import Found
 from dramok.studio.importing import ImportPlan, said
 from dramok.studio.playing import Playtest
 from dramok.studio.ripples import Ripple, ripple_of
@@ -52,11 +71,95 @@ def game_out(game: GameSnapshot) -> GameOut:
     return GameOut(
         id=game.id, name=game.name, seq=game.seq, fields=list(schema.fields), lists=list(schema.lists), roles=game.rulebook.roles,
         types=[_type_out(game, each) for each in schema.types if not each.abstract],
-        resources=list(game.rulebook.resources), sets=[SetOut.model_validate(each) for each in game.sets],
+        resources=list(game.rulebook.resources), sets=sets_out(game), views=views_out(game),
+        groupable=list(groupable(schema)), symbols=_symbols(game),
         format=FormatOut.model_validate(game.format), turn=game.rulebook.table.turn, dismiss=game.rulebook.table.dismiss,
         damage=game.rulebook.phrases.damage, zones=game.rulebook.table.zones,
         names={kind: sorted(as_typed(kind, name) for name in game.vocabulary.names(kind)) for kind in kinds},
         words=WORDS,
+    )  # fmt: skip
+
+
+def sets_out(game: GameSnapshot) -> list[SetOut]:
+    return [
+        SetOut(
+            id=each.id,
+            name=each.name,
+            code=each.code,
+            pattern=pattern_of(game, each.id),
+            back=each.document["back"],
+        )
+        for each in game.sets
+    ]
+
+
+def views_out(game: GameSnapshot) -> list[ViewOut]:
+    return [ViewOut(id=each.id, name=each.name, doc=json.loads(each.doc)) for each in game.views]
+
+
+def _symbols(game: GameSnapshot) -> list[SymbolOut]:
+    """What may stand in the line of a text: resources and stats that have a symbol."""
+    paths = load_typefaces().symbols
+    named = {each.id: each.name for each in game.rulebook.resources}
+    named |= {
+        field.id: field.name
+        for field in game.rulebook.cards.fields
+        if field.kind == "number" and field.id not in named
+    }
+    return [
+        SymbolOut(id=ident, name=name, path=paths[symbol])
+        for ident, name in named.items()
+        if (symbol := game.rulebook.symbol(ident)) and symbol in paths
+    ]
+
+
+def rules_out(game: GameSnapshot) -> RulesOut:
+    schema = game.rulebook.cards
+    uses: dict[str, dict[str, int]] = {each.id: {} for each in schema.lists}
+    chosen = [
+        (field.id, field.list) for field in schema.fields if isinstance(field, ChoiceField | ChoicesField)
+    ]
+    for card in game.cards.values():
+        for ident, choices in chosen:
+            value = card.values.get(ident)
+            for each in value if isinstance(value, tuple) else (value,) if isinstance(value, str) else ():
+                uses[choices][each] = uses[choices].get(each, 0) + 1
+    return RulesOut(
+        types=[_as_typed(game, each) for each in schema.types], lists=list(schema.lists), uses=uses,
+        cards=dict(Counter(card.type for card in game.cards.values())), in_set=dict(Counter(card.set for card in game.cards.values())),
+        holds=dict(Counter(ident for card in game.cards.values() for ident in card.values)),
+        roles={ident: role for role, ident, _ in reversed(game.rulebook.roles.parts())},
+    )  # fmt: skip
+
+
+def _as_typed(game: GameSnapshot, each: CardType) -> CardType:
+    """A card type with its formulas as people write them."""
+    fields = tuple(
+        field.model_copy(update={"formula": shown_formula(field.formula, game.rulebook.cards, each.id)})
+        if isinstance(field, DerivedField)
+        else field
+        for field in each.fields
+    )
+    return each.model_copy(update={"fields": fields})
+
+
+def found_out(found: Found) -> FoundOut:
+    return FoundOut(
+        cards=[card.id for card in found.cards], waiting=found.waiting, parts=[PartOut.model_validate(part) for part in found.parts], problem=found.problem
+    )  # fmt: skip
+
+
+def wall_out(wall: Wall, found: Found) -> WallOut:
+    return WallOut(
+        across=[GroupOut.model_validate(each) for each in wall.across], down=[GroupOut.model_validate(each) for each in wall.down],
+        cells=[WallCellOut(across=across, down=down, cards=list(ids)) for (across, down), ids in wall.cells.items()],
+        cut=wall.cut, waiting=found.waiting, parts=[PartOut.model_validate(part) for part in found.parts], problem=found.problem,
+    )  # fmt: skip
+
+
+def cells_out(done: CellsWritten) -> CellsOut:
+    return CellsOut(
+        edit=edit_out(done.commit, done.made) if done.commit else None, refused=[CellRefusedOut.model_validate(each) for each in done.refused]
     )  # fmt: skip
 
 
@@ -65,6 +168,7 @@ def _type_out(game: GameSnapshot, each: CardType) -> TypeOut:
         id=each.id,
         name=each.name,
         stays=each.stays,
+        shape=each.shape,
         fields=[field.id for field in game.rulebook.cards.fields_of(each.id)],
     )
 
@@ -74,8 +178,18 @@ def card_out(game: GameSnapshot, card: Card) -> CardOut:
     values = {
         ident: shown_value(field, value, schema, game.vocabulary)
         for ident, value in card.values.items()
-        if (field := schema.field(ident)) is not None
+        if (field := schema.field_of(card.type, ident) or schema.field(ident)) is not None
+        and not field.retired
     }
+    for field in schema.derived_of(card.type):
+        values.pop(field.id, None)
+    if schema.derived_of(card.type):
+        derived = derived_values(card, schema)[0]
+        values |= {
+            field.id: shown_value(field, derived[field.id], schema, game.vocabulary)
+            for field in schema.derived_of(card.type)
+            if field.id in derived
+        }
     return CardOut(
         id=card.id,
         code=card.code,
@@ -112,15 +226,15 @@ def ripple_out(ripple: Ripple) -> RippleOut:
     return RippleOut.model_validate(ripple)
 
 
-def edit_out(commit: Commit, made: str | None = None) -> EditOut:
+def edit_out(commit: Commit, made: Sequence[str] = ()) -> EditOut:
     after = commit.after
     cards = dict.fromkeys(change.id for change in commit.changes if change.entity == "card")
     ripple = ripple_of(commit)
     return EditOut(
         seq=commit.op.seq, ripple=ripple_out(ripple), cards=[card_out(after, after.cards[ident]) for ident in cards if ident in after.cards],
         gone=[ident for ident in cards if ident not in after.cards],
-        decks=[deck_out(report(after, after.decks[each.deck])) for each in ripple.decks], sets=[SetOut.model_validate(each) for each in after.sets],
-        made=made,
+        decks=[deck_out(report(after, after.decks[each.deck])) for each in ripple.decks], sets=sets_out(after),
+        views=views_out(after), rules=any(change.entity == "game" for change in commit.changes), made=list(made),
     )  # fmt: skip
 
 

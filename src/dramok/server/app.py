@@ -12,7 +12,7 @@ from fastapi.staticfiles import StaticFiles
 from dramok import __version__
 from dramok.formats.fontfiles import ASSETS
 from dramok.server.errors import RESPONSES, add_handlers, answer
-from dramok.server.routes import cards, decks, games, imports, table
+from dramok.server.routes import cards, decks, games, imports, rules, table
 from dramok.server.safety import LOOPBACK, Safety
 from dramok.server.schemas import ProblemOut
 from dramok.studio import Desk
@@ -29,8 +29,9 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
     app.state.desk = desk
     app.state.live_pages = Counter()
     add_handlers(app)
-    for room in (games, cards, decks, imports, table):
+    for room in (games, cards, decks, imports, table, rules):
         app.include_router(room.router, prefix="/api")
+    app.include_router(rules.pictures, prefix="/api")
     _serve_page(app)
     app.add_middleware(Safety, hosts=hosts, key=key)
     return app

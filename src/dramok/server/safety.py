@@ -12,7 +12,13 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 LOOPBACK = {"127.0.0.1", "localhost", "[::1]", "::1"}
 MOST_BODY = 1 * 1024 * 1024
-MOST_UPLOAD = 21 * 1024 * 1024
+LARGER = {
+    "/imports": 21 * 1024 * 1024,
+    "/pictures": 21 * 1024 * 1024,
+    "/cards/cells": 8 * 1024 * 1024,
+    "/rules/lists": 8 * 1024 * 1024,
+}
+"""Most bytes of a request, by a part of its path, where more than `MOST_BODY` is needed."""
 COOKIE = "dramok-key"
 
 
@@ -33,7 +39,7 @@ class Safety:
         if refusal is not None:
             await refusal(scope, receive, send)
             return
-        most = MOST_UPLOAD if "/imports" in scope["path"] else MOST_BODY
+        most = next((limit for part, limit in LARGER.items() if part in scope["path"]), MOST_BODY)
         length = headers.get("content-length", "0")
         if not length.isdigit() or int(length) > most:
             await _problem(

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from decimal import Decimal
-from typing import Annotated
+from typing import Annotated, Any
 
 from pydantic import BaseModel, ConfigDict, Field, PlainSerializer
 
-from dramok.core.cards import FieldKind
+from dramok.core.cards import Back, CardType, FieldKind
 from dramok.core.cards.choices import ChoiceList
 from dramok.core.problem import Problem
 from dramok.core.rulebook.rulebook import Resource, Roles
@@ -42,15 +42,28 @@ class GameBrief(Out):
 
 
 class SetOut(Out):
+    """`pattern` makes the codes of new cards; `back` is what its cards have behind, else their type's."""
+
     id: str
     name: str
     code: str
+    pattern: str
+    back: Back | None = None
+
+
+class ViewOut(Out):
+    """A saved way of looking at the cards; `doc` is the page's own."""
+
+    id: str
+    name: str
+    doc: dict[str, Any]
 
 
 class TypeOut(Out):
     id: str
     name: str
     stays: bool
+    shape: str
     fields: list[str]
 
 
@@ -62,6 +75,14 @@ class FormatOut(Out):
     copies: int
     copies_by_rarity: dict[str, int]
     most_factions: int | None
+
+
+class SymbolOut(Out):
+    """A symbol that can stand in the line of a text, as `{id}`; `path` is SVG path data in a 256 x 256 box."""
+
+    id: str
+    name: str
+    path: str
 
 
 class GameOut(Out):
@@ -76,6 +97,9 @@ class GameOut(Out):
     roles: Roles
     resources: list[Resource]
     sets: list[SetOut]
+    views: list[ViewOut]
+    groupable: list[str]
+    symbols: list[SymbolOut]
     format: FormatOut
     turn: str
     dismiss: str
@@ -143,6 +167,7 @@ class StandingOut(Out):
     difference: Points
     fits: bool
     written: bool
+    unfinished: bool
 
 
 class FaceOut(Out):
@@ -155,6 +180,7 @@ class StandingBrief(Out):
     judgement: str
     difference: Points
     written: bool
+    unfinished: bool
 
 
 class CardRippleOut(Out):
@@ -197,7 +223,10 @@ class DeckOut(Out):
 
 
 class EditOut(Out):
-    """An edit that was written: its number, its ripples, and everything that is different now."""
+    """An edit that was written: its number, its ripples, and everything that is different now.
+
+    `rules`: card types or choice lists changed, and with them perhaps every card; `made` are the ids of new things.
+    """
 
     seq: int
     ripple: RippleOut
@@ -205,7 +234,9 @@ class EditOut(Out):
     gone: list[str]
     decks: list[DeckOut]
     sets: list[SetOut]
-    made: str | None = None
+    views: list[ViewOut]
+    rules: bool = False
+    made: list[str] = []
 
 
 class HistoryOut(Out):
@@ -364,8 +395,227 @@ class PreviewIn(Out):
 
 
 class NewCardIn(Out):
+    """`typed`: what is typed into its fields, by id; the others take their defaults."""
+
     type: str
     set: str
+    typed: dict[str, Annotated[str, Field(max_length=300_000)]] = {}
+
+
+class CellIn(Out):
+    card: str
+    field: str
+    typed: str = Field(max_length=300_000)
+    good: str | None = Field(default=None, max_length=10_000)
+
+
+class CellsIn(Out):
+    """Cells and new cards written as one step. `base`: the op number up to which the page has seen the game."""
+
+    cells: list[CellIn] = Field(default=[], max_length=60_000)
+    new: list[NewCardIn] = Field(default=[], max_length=6_000)
+    base: int = Field(ge=0)
+    label: str | None = Field(default=None, max_length=120)
+
+
+class CellRefusedOut(Out):
+    """A cell that was not written. `card` is `new/N` for the Nth new card."""
+
+    card: str
+    field: str
+    typed: str
+    problem: Problem
+    theirs: str | None
+
+
+class CellsOut(Out):
+    """`edit` is null when nothing was written."""
+
+    edit: EditOut | None
+    refused: list[CellRefusedOut]
+
+
+class IdsIn(Out):
+    cards: list[str] = Field(min_length=1, max_length=5_000)
+
+
+class VariantsIn(Out):
+    field: str
+    count: int
+    step: int = 1
+
+
+class RangeIn(Out):
+    field: str
+    least: int
+    most: int
+
+
+class PickIn(Out):
+    """`values` are ids of the choice list."""
+
+    field: str
+    values: list[str]
+
+
+class GenerateIn(Out):
+    """`total_least` to `total_most` bound the sum of all ranges; `fixed` values are the same on every card."""
+
+    type: str
+    set: str
+    count: int
+    seed: int
+    ranges: list[RangeIn] = Field(default=[], max_length=20)
+    picks: list[PickIn] = Field(default=[], max_length=20)
+    total_least: int | None = None
+    total_most: int | None = None
+    distinct: bool = True
+    fixed: dict[str, str] = {}
+
+
+class SortIn(Out):
+    field: str
+    down: bool = False
+
+
+class FindIn(Out):
+    query: str = Field(default="", max_length=4_000)
+    sort: list[SortIn] = Field(default=[], max_length=12)
+
+
+class PartOut(Out):
+    start: int
+    end: int
+    text: str
+
+
+class FoundOut(Out):
+    """`waiting` cards are not judged yet and could not be asked; with a `problem` every card is there."""
+
+    cards: list[str]
+    waiting: int
+    parts: list[PartOut]
+    problem: Problem | None
+
+
+class OfferOut(Out):
+    text: str
+    kind: str
+    help: str
+    start: int
+    end: int
+
+
+class GroupOut(Out):
+    value: str
+    label: str
+    colour: str | None
+
+
+class WallCellOut(Out):
+    across: str
+    down: str
+    cards: list[str]
+
+
+class WallOut(Out):
+    """`cut` cards have values beyond the last group."""
+
+    across: list[GroupOut]
+    down: list[GroupOut]
+    cells: list[WallCellOut]
+    cut: int
+    waiting: int
+    parts: list[PartOut]
+    problem: Problem | None
+
+
+class RulesOut(Out):
+    """Card types and choice lists as they are edited. Formulas name fields as people do.
+
+    `cards` counts the cards of each type; `uses` those that have each value, by list and value; `holds` those with a
+    value in each field; `in_set` those of each set.
+    """
+
+    types: list[CardType]
+    lists: list[ChoiceList]
+    cards: dict[str, int]
+    uses: dict[str, dict[str, int]]
+    holds: dict[str, int]
+    in_set: dict[str, int]
+    roles: dict[str, str]
+
+
+class TypeIn(Out):
+    """A card type; new fields and a new type have no id."""
+
+    type: dict[str, Any]
+    base: int = Field(default=0, ge=0)
+
+
+class LostOut(Out):
+    card: str
+    text: str
+    why: str
+    mend: str
+
+
+class MovedOut(Out):
+    field: str
+    name: str
+    kept: int
+    lost: list[LostOut]
+    kept_as: str
+
+
+class TypePlanOut(Out):
+    """What writing the type would do: values that change their kind, fields that are put away, cards touched."""
+
+    moved: list[MovedOut]
+    put_away: list[str]
+    changes: int
+
+
+class ListIn(Out):
+    """A choice list; new values have no id. `moves`: for each value that is gone, the one its cards get (null: none)."""
+
+    list: dict[str, Any]
+    moves: dict[str, str | None] = {}
+    base: int = Field(default=0, ge=0)
+
+
+class UnplacedOut(Out):
+    value: str
+    name: str
+    cards: int
+    some: str
+
+
+class ListPlanOut(Out):
+    unplaced: list[UnplacedOut]
+    moved: int
+    changes: int
+
+
+class SetIn(Out):
+    """Without an id it is a new set."""
+
+    id: str | None = None
+    name: str = Field(max_length=200)
+    code: str = Field(default="", max_length=60)
+    pattern: str = Field(default="", max_length=100)
+    back: dict[str, Any] | None = None
+
+
+class ViewIn(Out):
+    name: str = Field(max_length=200)
+    doc: dict[str, Any]
+
+
+class PictureOut(Out):
+    """`sha` is the value of a picture field."""
+
+    sha: str
 
 
 class NameIn(Out):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import Decimal
+from itertools import islice
 
 from dramok.core.cards import Card, shown_value
 from dramok.core.decks import legality
@@ -12,6 +13,7 @@ from dramok.studio.sheets import CardSheet, sheet_of
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_CARDS = 60
+MOST_COMPARED = 150
 
 
 @dataclass(frozen=True)
@@ -21,6 +23,7 @@ class Standing:
     judgement: str
     difference: Decimal
     written: bool
+    unfinished: bool
 
 
 @dataclass(frozen=True)
@@ -60,8 +63,19 @@ class Ripple:
 def ripple_of(commit: Commit) -> Ripple:
     """Compares the game before and after an op."""
     touched = list(dict.fromkeys(change.id for change in commit.changes if change.entity == "card"))
+    if commit.before.rules_digest != commit.after.rules_digest:
+        touched = list(dict.fromkeys([*touched, *_relaid(commit)]))
     cards = tuple(_card(commit.before, commit.after, ident) for ident in touched[:MOST_CARDS])
     return Ripple(commit.op.seq, commit.op.label, cards, len(touched), _decks(commit, set(touched)))
+
+
+def _relaid(commit: Commit) -> list[str]:
+    """Cards whose faces a change of the rules lays out anew, looked for among the first `MOST_COMPARED`."""
+    before, after = commit.before, commit.after
+    both = [
+        card for ident, card in islice(after.cards.items(), MOST_COMPARED) if before.cards.get(ident) is card
+    ]
+    return [card.id for card in both if sheet_of(before, card).digest != sheet_of(after, card).digest]
 
 
 def _card(before: GameSnapshot, after: GameSnapshot, ident: str) -> CardRipple:
@@ -88,7 +102,9 @@ def _card(before: GameSnapshot, after: GameSnapshot, ident: str) -> CardRipple:
 
 def _standing(sheet: CardSheet | None) -> Standing | None:
     return (
-        Standing(sheet.ledger.judgement, sheet.ledger.difference, sheet.printed.behaviour_written)
+        Standing(
+            sheet.ledger.judgement, sheet.ledger.difference, sheet.printed.behaviour_written, sheet.unfinished
+        )
         if sheet
         else None
     )

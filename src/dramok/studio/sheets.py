@@ -10,8 +10,9 @@ from threading import Lock
 
 from dramok.core.balance import Ledger, verdict
 from dramok.core.cards import Card, EffectField, read_value
+from dramok.core.cards.finish import unfinished
 from dramok.core.effects import Script, last_good, read_script, script_text
-from dramok.core.faces import Face, lay_out
+from dramok.core.faces import Face, lay_out, lay_out_back
 from dramok.core.problem import Problem
 from dramok.core.wording import PrintedText, printed_text
 from dramok.formats.fontfiles import load_typefaces
@@ -31,6 +32,7 @@ class CardSheet:
     printed: PrintedText
     ledger: Ledger
     problems: tuple[Problem, ...]
+    unfinished: bool
 
     @property
     def fits(self) -> bool:
@@ -57,6 +59,11 @@ class SheetCache:
     def __init__(self) -> None:
         self._sheets: OrderedDict[tuple[str, str], CardSheet] = OrderedDict()
         self._lock = Lock()
+
+    def known(self, game: GameSnapshot, card: Card) -> CardSheet | None:
+        """The sheet of a card where it is made already."""
+        found = self._sheets.get((game.rules_digest, card.id))
+        return found if found is not None and found.card is card else None
 
     def sheet(self, game: GameSnapshot, card: Card) -> CardSheet:
         key = (game.rules_digest, card.id)
@@ -85,8 +92,19 @@ def make_sheet(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = (
     text = printed_text(card, game.rulebook, game.vocabulary)
     face = lay_out(card, game.rulebook, text, load_typefaces())
     ledger = verdict(card, game.rulebook, game.prices)
-    every = (*problems, *_drafts(game, card, problems), *face.problems, *ledger.problems)
-    return CardSheet(card, face, _spoken(game, card, text), text, ledger, every)
+    typing = {problem.where for problem in problems}
+    lacking = (
+        *(each for each in unfinished(card, game.rulebook.cards) if each.where not in typing),
+        *_drafts(game, card, problems),
+    )
+    every = (*problems, *lacking, *face.problems, *ledger.problems)
+    return CardSheet(card, face, _spoken(game, card, text), text, ledger, every, bool(problems or lacking))
+
+
+def back_of(game: GameSnapshot, card: Card) -> str:
+    """The SVG of a card's back."""
+    back = lay_out_back(card, game.rulebook, game.back_of(card), load_typefaces())
+    return face_svg(back, f"Back of {game.title(card)}")
 
 
 def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str | None = None) -> CardSheet:
@@ -96,8 +114,8 @@ def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str 
     """
     problems: list[Problem] = []
     for ident, text in typed.items():
-        field = game.rulebook.cards.field(ident)
-        if field is None or not game.rulebook.cards.has_field(card.type, ident):
+        field = game.rulebook.cards.field_of(card.type, ident)
+        if field is None or field.retired:
             continue
         before = card.values.get(ident)
         if isinstance(field, EffectField):
@@ -124,9 +142,9 @@ def _drafts(game: GameSnapshot, card: Card, problems: tuple[Problem, ...]) -> tu
 def _spoken(game: GameSnapshot, card: Card, text: PrintedText) -> str:
     """The face in words, for those who hear it."""
     numbers = [
-        f"{field.name} {card.number(ident)}"
+        f"{field.name} {card.amount(ident)}"
         for ident in (game.rulebook.roles.cost, *game.rulebook.roles.stats)
-        if card.number(ident) is not None and (field := game.rulebook.cards.field(ident))
+        if card.amount(ident) is not None and (field := game.rulebook.cards.field(ident))
     ]
     said = " ".join(text.lines).replace("{", "").replace("}", "")
     return f"{game.title(card)}, {game.rulebook.cards.type(card.type).name}. {', '.join(numbers)}. {said}"

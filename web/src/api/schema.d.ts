@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/art/{sha}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Picture
+         * @description A picture as faces show it.
+         */
+        get: operations["picture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games": {
         parameters: {
             query?: never;
@@ -59,9 +79,69 @@ export interface paths {
         put?: never;
         /**
          * New Card
-         * @description Adds an empty card; `made` is its id.
+         * @description Adds a card; `made` holds its id.
          */
         post: operations["new_card"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/cards/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Cells
+         * @description Writes many cells and new cards as one undoable step. Cells that can't be written come back with the reason.
+         */
+        post: operations["put_cells"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/cards/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duplicate
+         * @description Copies cards, each with a code of its own.
+         */
+        post: operations["duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/cards/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Cards Out
+         * @description Takes several cards out as one step; undo brings them back.
+         */
+        post: operations["take_cards_out"];
         delete?: never;
         options?: never;
         head?: never;
@@ -83,6 +163,26 @@ export interface paths {
          * @description Takes a card out; undo brings it back.
          */
         delete: operations["take_card_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/cards/{card_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Back
+         * @description The back of one card.
+         */
+        get: operations["back"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -142,6 +242,26 @@ export interface paths {
         get: operations["sheet"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/cards/{card_id}/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Variants
+         * @description Copies of a card with a number stepped.
+         */
+        post: operations["variants"];
         delete?: never;
         options?: never;
         head?: never;
@@ -266,6 +386,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Find Cards
+         * @description The ids of the cards that answer to a query, sorted by one or several fields.
+         */
+        post: operations["find_cards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/generate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Generate
+         * @description New cards with fields drawn from ranges by a seed.
+         */
+        post: operations["generate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/generate/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Generated
+         * @description What would be generated, as typed values by field id. Writes nothing.
+         */
+        post: operations["look_at_generated"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/history": {
         parameters: {
             query?: never;
@@ -340,6 +520,46 @@ export interface paths {
         get: operations["cost_and_worth"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Offer
+         * @description What can be typed next into a query, at a caret.
+         */
+        get: operations["offer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Picture
+         * @description Keeps a picture (PNG, JPEG, WebP or GIF, known by its content) and gives the value for a picture field.
+         */
+        post: operations["bring_picture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -447,6 +667,183 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rules
+         * @description Card types and choice lists as they are edited, with how many cards lean on each part.
+         */
+        get: operations["rules"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rules/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put List
+         * @description Writes a choice list, new or edited, with every card that follows, as one step.
+         */
+        put: operations["put_list"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rules/lists/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At List
+         * @description What writing a choice list would do to the cards. Writes nothing.
+         */
+        post: operations["look_at_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rules/lists/{list_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take List Out */
+        delete: operations["take_list_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rules/types": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Type
+         * @description Writes a card type, new or edited, with every card that follows, as one step.
+         */
+        put: operations["put_type"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rules/types/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Type
+         * @description What writing a card type would do to the cards. Writes nothing.
+         */
+        post: operations["look_at_type"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rules/types/{type_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Type Out
+         * @description Takes a card type out; its cards become `to`.
+         */
+        delete: operations["take_type_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Set
+         * @description Writes a set, new or edited; `made` holds its id.
+         */
+        put: operations["put_set"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/sets/{set_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Take Set Out
+         * @description Takes a set out; its cards go to the set `to`.
+         */
+        delete: operations["take_set_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/standings": {
         parameters: {
             query?: never;
@@ -489,10 +886,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put View
+         * @description Saves a view; one of the same name is replaced. `made` holds its id.
+         */
+        put: operations["put_view"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/views/{view_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take View Out */
+        delete: operations["take_view_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/wall": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Cards Wall
+         * @description Cards grouped by two fields, with the gaps.
+         */
+        get: operations["cards_wall"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Back
+         * @description The back of cards that have no picture of their own there: a title on a drawn ground.
+         */
+        Back: {
+            /**
+             * Colour
+             * @default #24463b
+             */
+            colour: string;
+            /**
+             * Ground
+             * @default trellis
+             * @enum {string}
+             */
+            ground: "trellis" | "furrows" | "panes" | "plain";
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+        };
+        /** Body_bring_picture */
+        Body_bring_picture: {
+            /** File */
+            file: string;
+        };
         /** Body_look */
         Body_look: {
             /** File */
@@ -562,6 +1043,48 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * CardType
+         * @description `extends` names the type whose fields come first; `stays` says that a played card stays in play.
+         *
+         *     `picture` says what is drawn for a card without art, `shape` how its face stands. A type without a `back` has its parent's.
+         */
+        CardType: {
+            /**
+             * Abstract
+             * @default false
+             */
+            abstract: boolean;
+            back?: components["schemas"]["Back"] | null;
+            /** Extends */
+            extends?: string | null;
+            /**
+             * Fields
+             * @default []
+             */
+            fields: (components["schemas"]["NumberField"] | components["schemas"]["ChoiceField"] | components["schemas"]["ChoicesField"] | components["schemas"]["TagsField"] | components["schemas"]["TextField"] | components["schemas"]["EffectField"] | components["schemas"]["PictureField"] | components["schemas"]["YesNoField"] | components["schemas"]["DerivedField"])[];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Picture
+             * @default growth
+             * @enum {string}
+             */
+            picture: "growth" | "sky" | "tool";
+            /**
+             * Shape
+             * @default portrait
+             * @enum {string}
+             */
+            shape: "portrait" | "landscape" | "square";
+            /**
+             * Stays
+             * @default true
+             */
+            stays: boolean;
+        };
         /** CardsOut */
         CardsOut: {
             /** Cards */
@@ -569,13 +1092,71 @@ export interface components {
             /** Seq */
             seq: number;
         };
+        /** CellIn */
+        CellIn: {
+            /** Card */
+            card: string;
+            /** Field */
+            field: string;
+            /** Good */
+            good?: string | null;
+            /** Typed */
+            typed: string;
+        };
+        /**
+         * CellRefusedOut
+         * @description A cell that was not written. `card` is `new/N` for the Nth new card.
+         */
+        CellRefusedOut: {
+            /** Card */
+            card: string;
+            /** Field */
+            field: string;
+            problem: components["schemas"]["Problem"];
+            /** Theirs */
+            theirs: string | null;
+            /** Typed */
+            typed: string;
+        };
+        /**
+         * CellsIn
+         * @description Cells and new cards written as one step. `base`: the op number up to which the page has seen the game.
+         */
+        CellsIn: {
+            /** Base */
+            base: number;
+            /**
+             * Cells
+             * @default []
+             */
+            cells: components["schemas"]["CellIn"][];
+            /** Label */
+            label?: string | null;
+            /**
+             * New
+             * @default []
+             */
+            new: components["schemas"]["NewCardIn"][];
+        };
+        /**
+         * CellsOut
+         * @description `edit` is null when nothing was written.
+         */
+        CellsOut: {
+            edit: components["schemas"]["EditOut"] | null;
+            /** Refused */
+            refused: components["schemas"]["CellRefusedOut"][];
+        };
         /**
          * Choice
-         * @description One allowed value. `colour` is #rrggbb; `notches` tells values apart without colour.
+         * @description One allowed value. `colour` is #rrggbb; `notches` tells values apart without colour; `art` is a picture's SHA-256.
          *
-         *     `form` is the way of growth that pictures of this value's cards show.
+         *     `form` is the way of growth that pictures of this value's cards show. `within` is the value of another list that this
+         *     one belongs to. A `retired` value is offered no more; its name still stands where an old effect speaks of it.
          */
         Choice: {
+            /** Art */
+            art?: string | null;
             /**
              * Colour
              * @default #6b6b60
@@ -595,16 +1176,36 @@ export interface components {
              * @default 0
              */
             notches: number;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
             /** Symbol */
             symbol?: string | null;
+            /** Within */
+            within?: string | null;
         };
-        /** ChoiceField */
+        /**
+         * ChoiceField
+         * @description One value of a list. `within` names another choice field: each value belongs to one of that field's values.
+         */
         ChoiceField: {
+            /**
+             * Default
+             * @default
+             */
+            default: string;
             /**
              * Help
              * @default
              */
             help: string;
+            /**
+             * Hide Empty
+             * @default false
+             */
+            hide_empty: boolean;
             /** Id */
             id: string;
             /**
@@ -616,15 +1217,75 @@ export interface components {
             list: string;
             /** Name */
             name: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+            /** Within */
+            within?: string | null;
         };
-        /** ChoiceList */
+        /**
+         * ChoiceList
+         * @description Values in their order. Two values that are offered never have the same name.
+         */
         ChoiceList: {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Values */
+            /**
+             * Values
+             * @default []
+             */
             values: components["schemas"]["Choice"][];
+        };
+        /**
+         * ChoicesField
+         * @description Several values of a list, in the list's order.
+         */
+        ChoicesField: {
+            /**
+             * Default
+             * @default
+             */
+            default: string;
+            /**
+             * Help
+             * @default
+             */
+            help: string;
+            /**
+             * Hide Empty
+             * @default false
+             */
+            hide_empty: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "choices";
+            /** List */
+            list: string;
+            /** Name */
+            name: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
         };
         /** ColumnOut */
         ColumnOut: {
@@ -704,8 +1365,52 @@ export interface components {
             why: string;
         };
         /**
+         * DerivedField
+         * @description Computed from the card's other fields; `formula` names them as `#id` (see `formula`).
+         */
+        DerivedField: {
+            /**
+             * Default
+             * @default
+             */
+            default: string;
+            /** Formula */
+            formula: string;
+            /**
+             * Help
+             * @default
+             */
+            help: string;
+            /**
+             * Hide Empty
+             * @default false
+             */
+            hide_empty: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "derived";
+            /** Name */
+            name: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+        };
+        /**
          * EditOut
          * @description An edit that was written: its number, its ripples, and everything that is different now.
+         *
+         *     `rules`: card types or choice lists changed, and with them perhaps every card; `made` are the ids of new things.
          */
         EditOut: {
             /** Cards */
@@ -714,21 +1419,41 @@ export interface components {
             decks: components["schemas"]["DeckOut"][];
             /** Gone */
             gone: string[];
-            /** Made */
-            made?: string | null;
+            /**
+             * Made
+             * @default []
+             */
+            made: string[];
             ripple: components["schemas"]["RippleOut"];
+            /**
+             * Rules
+             * @default false
+             */
+            rules: boolean;
             /** Seq */
             seq: number;
             /** Sets */
             sets: components["schemas"]["SetOut"][];
+            /** Views */
+            views: components["schemas"]["ViewOut"][];
         };
         /** EffectField */
         EffectField: {
+            /**
+             * Default
+             * @default
+             */
+            default: string;
             /**
              * Help
              * @default
              */
             help: string;
+            /**
+             * Hide Empty
+             * @default false
+             */
+            hide_empty: boolean;
             /** Id */
             id: string;
             /**
@@ -738,6 +1463,16 @@ export interface components {
             kind: "effect";
             /** Name */
             name: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
         };
         /** FaceOut */
         FaceOut: {
@@ -760,6 +1495,19 @@ export interface components {
             /** Value */
             value: string;
         };
+        /** FindIn */
+        FindIn: {
+            /**
+             * Query
+             * @default
+             */
+            query: string;
+            /**
+             * Sort
+             * @default []
+             */
+            sort: components["schemas"]["SortIn"][];
+        };
         /** FormatOut */
         FormatOut: {
             /** Copies */
@@ -778,6 +1526,19 @@ export interface components {
             most_factions: number | null;
             /** Name */
             name: string;
+        };
+        /**
+         * FoundOut
+         * @description `waiting` cards are not judged yet and could not be asked; with a `problem` every card is there.
+         */
+        FoundOut: {
+            /** Cards */
+            cards: string[];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            problem: components["schemas"]["Problem"] | null;
+            /** Waiting */
+            waiting: number;
         };
         /** GameBrief */
         GameBrief: {
@@ -800,8 +1561,10 @@ export interface components {
             /** Dismiss */
             dismiss: string;
             /** Fields */
-            fields: (components["schemas"]["NumberField"] | components["schemas"]["ChoiceField"] | components["schemas"]["TagsField"] | components["schemas"]["TextField"] | components["schemas"]["EffectField"])[];
+            fields: (components["schemas"]["NumberField"] | components["schemas"]["ChoiceField"] | components["schemas"]["ChoicesField"] | components["schemas"]["TagsField"] | components["schemas"]["TextField"] | components["schemas"]["EffectField"] | components["schemas"]["PictureField"] | components["schemas"]["YesNoField"] | components["schemas"]["DerivedField"])[];
             format: components["schemas"]["FormatOut"];
+            /** Groupable */
+            groupable: string[];
             /** Id */
             id: string;
             /** Lists */
@@ -819,10 +1582,14 @@ export interface components {
             seq: number;
             /** Sets */
             sets: components["schemas"]["SetOut"][];
+            /** Symbols */
+            symbols: components["schemas"]["SymbolOut"][];
             /** Turn */
             turn: string;
             /** Types */
             types: components["schemas"]["TypeOut"][];
+            /** Views */
+            views: components["schemas"]["ViewOut"][];
             /** Words */
             words: {
                 [key: string]: string[];
@@ -832,12 +1599,66 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * GenerateIn
+         * @description `total_least` to `total_most` bound the sum of all ranges; `fixed` values are the same on every card.
+         */
+        GenerateIn: {
+            /** Count */
+            count: number;
+            /**
+             * Distinct
+             * @default true
+             */
+            distinct: boolean;
+            /**
+             * Fixed
+             * @default {}
+             */
+            fixed: {
+                [key: string]: string;
+            };
+            /**
+             * Picks
+             * @default []
+             */
+            picks: components["schemas"]["PickIn"][];
+            /**
+             * Ranges
+             * @default []
+             */
+            ranges: components["schemas"]["RangeIn"][];
+            /** Seed */
+            seed: number;
+            /** Set */
+            set: string;
+            /** Total Least */
+            total_least?: number | null;
+            /** Total Most */
+            total_most?: number | null;
+            /** Type */
+            type: string;
+        };
+        /** GroupOut */
+        GroupOut: {
+            /** Colour */
+            colour: string | null;
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+        };
         /** HistoryOut */
         HistoryOut: {
             /** Redo */
             redo: string | null;
             /** Undo */
             undo: string | null;
+        };
+        /** IdsIn */
+        IdsIn: {
+            /** Cards */
+            cards: string[];
         };
         /**
          * ImportOut
@@ -900,6 +1721,37 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * ListIn
+         * @description A choice list; new values have no id. `moves`: for each value that is gone, the one its cards get (null: none).
+         */
+        ListIn: {
+            /**
+             * Base
+             * @default 0
+             */
+            base: number;
+            /** List */
+            list: {
+                [key: string]: unknown;
+            };
+            /**
+             * Moves
+             * @default {}
+             */
+            moves: {
+                [key: string]: string | null;
+            };
+        };
+        /** ListPlanOut */
+        ListPlanOut: {
+            /** Changes */
+            changes: number;
+            /** Moved */
+            moved: number;
+            /** Unplaced */
+            unplaced: components["schemas"]["UnplacedOut"][];
+        };
         /** LogOut */
         LogOut: {
             /** Card */
@@ -910,6 +1762,17 @@ export interface components {
             inner: boolean;
             /** Text */
             text: string;
+        };
+        /** LostOut */
+        LostOut: {
+            /** Card */
+            card: string;
+            /** Mend */
+            mend: string;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
         };
         /** MapOut */
         MapOut: {
@@ -943,17 +1806,40 @@ export interface components {
             /** Worth */
             worth: number;
         };
+        /** MovedOut */
+        MovedOut: {
+            /** Field */
+            field: string;
+            /** Kept */
+            kept: number;
+            /** Kept As */
+            kept_as: string;
+            /** Lost */
+            lost: components["schemas"]["LostOut"][];
+            /** Name */
+            name: string;
+        };
         /** NameIn */
         NameIn: {
             /** Name */
             name: string;
         };
-        /** NewCardIn */
+        /**
+         * NewCardIn
+         * @description `typed`: what is typed into its fields, by id; the others take their defaults.
+         */
         NewCardIn: {
             /** Set */
             set: string;
             /** Type */
             type: string;
+            /**
+             * Typed
+             * @default {}
+             */
+            typed: {
+                [key: string]: string;
+            };
         };
         /** NewPlaytestIn */
         NewPlaytestIn: {
@@ -964,14 +1850,24 @@ export interface components {
         };
         /**
          * NumberField
-         * @description A stat: a whole number within bounds.
+         * @description A stat: a number within bounds, whole or with up to four decimal places.
          */
         NumberField: {
+            /**
+             * Default
+             * @default
+             */
+            default: string;
             /**
              * Help
              * @default
              */
             help: string;
+            /**
+             * Hide Empty
+             * @default false
+             */
+            hide_empty: boolean;
             /** Id */
             id: string;
             /**
@@ -991,8 +1887,36 @@ export interface components {
             most: number;
             /** Name */
             name: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
             /** Symbol */
             symbol?: string | null;
+            /**
+             * Whole
+             * @default true
+             */
+            whole: boolean;
+        };
+        /** OfferOut */
+        OfferOut: {
+            /** End */
+            end: number;
+            /** Help */
+            help: string;
+            /** Kind */
+            kind: string;
+            /** Start */
+            start: number;
+            /** Text */
+            text: string;
         };
         /** OptionOut */
         OptionOut: {
@@ -1000,6 +1924,79 @@ export interface components {
             card: number;
             /** Do */
             do: string;
+        };
+        /** PartOut */
+        PartOut: {
+            /** End */
+            end: number;
+            /** Start */
+            start: number;
+            /** Text */
+            text: string;
+        };
+        /**
+         * PickIn
+         * @description `values` are ids of the choice list.
+         */
+        PickIn: {
+            /** Field */
+            field: string;
+            /** Values */
+            values: string[];
+        };
+        /**
+         * PictureField
+         * @description A picture, by its SHA-256. `side`: one on the back stands for the whole back of the card.
+         */
+        PictureField: {
+            /**
+             * Default
+             * @default
+             */
+            default: string;
+            /**
+             * Help
+             * @default
+             */
+            help: string;
+            /**
+             * Hide Empty
+             * @default false
+             */
+            hide_empty: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "picture";
+            /** Name */
+            name: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+            /**
+             * Side
+             * @default front
+             * @enum {string}
+             */
+            side: "front" | "back";
+        };
+        /**
+         * PictureOut
+         * @description `sha` is the value of a picture field.
+         */
+        PictureOut: {
+            /** Sha */
+            sha: string;
         };
         /** PlaytestBrief */
         PlaytestBrief: {
@@ -1110,6 +2107,15 @@ export interface components {
             /** Yours */
             yours?: string | null;
         };
+        /** RangeIn */
+        RangeIn: {
+            /** Field */
+            field: string;
+            /** Least */
+            least: number;
+            /** Most */
+            most: number;
+        };
         /** RefusalOut */
         RefusalOut: {
             /** Column */
@@ -1173,29 +2179,29 @@ export interface components {
         };
         /**
          * Roles
-         * @description Which field plays which part. Ids of fields.
+         * @description Which field plays which part. Ids of fields; None: the game has none. A role may wait for its field to be made.
          */
         Roles: {
             /**
              * Copies
              * @default copies
              */
-            copies: string;
+            copies: string | null;
             /**
              * Cost
              * @default cost
              */
-            cost: string;
+            cost: string | null;
             /**
              * Effect
              * @default effect
              */
-            effect: string;
+            effect: string | null;
             /**
              * Faction
              * @default bed
              */
-            faction: string;
+            faction: string | null;
             /**
              * Name
              * @default name
@@ -1205,12 +2211,12 @@ export interface components {
              * Printed
              * @default printed
              */
-            printed: string;
+            printed: string | null;
             /**
              * Rarity
              * @default rarity
              */
-            rarity: string;
+            rarity: string | null;
             /**
              * Stats
              * @default []
@@ -1220,18 +2226,83 @@ export interface components {
              * Tags
              * @default tags
              */
-            tags: string;
+            tags: string | null;
             /** Toughness */
             toughness?: string | null;
         };
-        /** SetOut */
+        /**
+         * RulesOut
+         * @description Card types and choice lists as they are edited. Formulas name fields as people do.
+         *
+         *     `cards` counts the cards of each type; `uses` those that have each value, by list and value; `holds` those with a
+         *     value in each field; `in_set` those of each set.
+         */
+        RulesOut: {
+            /** Cards */
+            cards: {
+                [key: string]: number;
+            };
+            /** Holds */
+            holds: {
+                [key: string]: number;
+            };
+            /** In Set */
+            in_set: {
+                [key: string]: number;
+            };
+            /** Lists */
+            lists: components["schemas"]["ChoiceList"][];
+            /** Roles */
+            roles: {
+                [key: string]: string;
+            };
+            /** Types */
+            types: components["schemas"]["CardType"][];
+            /** Uses */
+            uses: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+        };
+        /**
+         * SetIn
+         * @description Without an id it is a new set.
+         */
+        SetIn: {
+            /** Back */
+            back?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Code
+             * @default
+             */
+            code: string;
+            /** Id */
+            id?: string | null;
+            /** Name */
+            name: string;
+            /**
+             * Pattern
+             * @default
+             */
+            pattern: string;
+        };
+        /**
+         * SetOut
+         * @description `pattern` makes the codes of new cards; `back` is what its cards have behind, else their type's.
+         */
         SetOut: {
+            back?: components["schemas"]["Back"] | null;
             /** Code */
             code: string;
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** Pattern */
+            pattern: string;
         };
         /** SetTarget */
         SetTarget: {
@@ -1280,6 +2351,16 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** SortIn */
+        SortIn: {
+            /**
+             * Down
+             * @default false
+             */
+            down: boolean;
+            /** Field */
+            field: string;
+        };
         /**
          * Span
          * @description A stretch of typed text. `line` and `column` count from 1; `length` is in characters.
@@ -1298,6 +2379,8 @@ export interface components {
             difference: number;
             /** Judgement */
             judgement: string;
+            /** Unfinished */
+            unfinished: boolean;
             /** Written */
             written: boolean;
         };
@@ -1311,8 +2394,22 @@ export interface components {
             fits: boolean;
             /** Judgement */
             judgement: string;
+            /** Unfinished */
+            unfinished: boolean;
             /** Written */
             written: boolean;
+        };
+        /**
+         * SymbolOut
+         * @description A symbol that can stand in the line of a text, as `{id}`; `path` is SVG path data in a 256 x 256 box.
+         */
+        SymbolOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Path */
+            path: string;
         };
         /** TableCardOut */
         TableCardOut: {
@@ -1351,10 +2448,20 @@ export interface components {
         /** TagsField */
         TagsField: {
             /**
+             * Default
+             * @default
+             */
+            default: string;
+            /**
              * Help
              * @default
              */
             help: string;
+            /**
+             * Hide Empty
+             * @default false
+             */
+            hide_empty: boolean;
             /** Id */
             id: string;
             /**
@@ -1364,6 +2471,16 @@ export interface components {
             kind: "tags";
             /** Name */
             name: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
         };
         /** TakeBackIn */
         TakeBackIn: {
@@ -1386,10 +2503,20 @@ export interface components {
         /** TextField */
         TextField: {
             /**
+             * Default
+             * @default
+             */
+            default: string;
+            /**
              * Help
              * @default
              */
             help: string;
+            /**
+             * Hide Empty
+             * @default false
+             */
+            hide_empty: boolean;
             /** Id */
             id: string;
             /**
@@ -1409,6 +2536,31 @@ export interface components {
             most: number;
             /** Name */
             name: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
+        };
+        /**
+         * TypeIn
+         * @description A card type; new fields and a new type have no id.
+         */
+        TypeIn: {
+            /**
+             * Base
+             * @default 0
+             */
+            base: number;
+            /** Type */
+            type: {
+                [key: string]: unknown;
+            };
         };
         /** TypeOut */
         TypeOut: {
@@ -1418,8 +2570,133 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Shape */
+            shape: string;
             /** Stays */
             stays: boolean;
+        };
+        /**
+         * TypePlanOut
+         * @description What writing the type would do: values that change their kind, fields that are put away, cards touched.
+         */
+        TypePlanOut: {
+            /** Changes */
+            changes: number;
+            /** Moved */
+            moved: components["schemas"]["MovedOut"][];
+            /** Put Away */
+            put_away: string[];
+        };
+        /** UnplacedOut */
+        UnplacedOut: {
+            /** Cards */
+            cards: number;
+            /** Name */
+            name: string;
+            /** Some */
+            some: string;
+            /** Value */
+            value: string;
+        };
+        /** VariantsIn */
+        VariantsIn: {
+            /** Count */
+            count: number;
+            /** Field */
+            field: string;
+            /**
+             * Step
+             * @default 1
+             */
+            step: number;
+        };
+        /** ViewIn */
+        ViewIn: {
+            /** Doc */
+            doc: {
+                [key: string]: unknown;
+            };
+            /** Name */
+            name: string;
+        };
+        /**
+         * ViewOut
+         * @description A saved way of looking at the cards; `doc` is the page's own.
+         */
+        ViewOut: {
+            /** Doc */
+            doc: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /** WallCellOut */
+        WallCellOut: {
+            /** Across */
+            across: string;
+            /** Cards */
+            cards: string[];
+            /** Down */
+            down: string;
+        };
+        /**
+         * WallOut
+         * @description `cut` cards have values beyond the last group.
+         */
+        WallOut: {
+            /** Across */
+            across: components["schemas"]["GroupOut"][];
+            /** Cells */
+            cells: components["schemas"]["WallCellOut"][];
+            /** Cut */
+            cut: number;
+            /** Down */
+            down: components["schemas"]["GroupOut"][];
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            problem: components["schemas"]["Problem"] | null;
+            /** Waiting */
+            waiting: number;
+        };
+        /** YesNoField */
+        YesNoField: {
+            /**
+             * Default
+             * @default
+             */
+            default: string;
+            /**
+             * Help
+             * @default
+             */
+            help: string;
+            /**
+             * Hide Empty
+             * @default false
+             */
+            hide_empty: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "yesno";
+            /** Name */
+            name: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
         };
     };
     responses: never;
@@ -1430,6 +2707,71 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     games: {
         parameters: {
             query?: never;
@@ -1705,6 +3047,228 @@ export interface operations {
             };
         };
     };
+    put_cells: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellsOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    duplicate: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IdsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_cards_out: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IdsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     take_card_out: {
         parameters: {
             query?: never;
@@ -1727,6 +3291,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FaceOut"];
                 };
             };
             /** @description refused */
@@ -1943,6 +3575,81 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    variants: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                card_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VariantsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
                 };
             };
             /** @description refused */
@@ -2493,6 +4200,224 @@ export interface operations {
             };
         };
     };
+    find_cards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    generate: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GenerateIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellsOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_generated: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GenerateIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string;
+                    }[];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     history: {
         parameters: {
             query?: never;
@@ -2725,6 +4650,147 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MapOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    offer: {
+        parameters: {
+            query?: {
+                query?: string;
+                caret?: number;
+            };
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OfferOut"][];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_picture"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureOut"];
                 };
             };
             /** @description refused */
@@ -3194,6 +5260,654 @@ export interface operations {
             };
         };
     };
+    rules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_list: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPlanOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_list_out: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                list_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_type: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_type: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypePlanOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_type_out: {
+        parameters: {
+            query?: {
+                to?: string | null;
+            };
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                type_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_set: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_set_out: {
+        parameters: {
+            query?: {
+                to?: string | null;
+            };
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                set_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     standings: {
         parameters: {
             query?: {
@@ -3286,6 +6000,222 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_view: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_view_out: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                view_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    cards_wall: {
+        parameters: {
+            query: {
+                across: string;
+                down: string;
+                query?: string;
+            };
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WallOut"];
                 };
             };
             /** @description refused */

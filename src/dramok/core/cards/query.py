@@ -216,7 +216,11 @@ class _Parser:
             return lambda facts: _not(inner(facts))
         if self.word("("):
             return self.bracketed()
-        if token.kind in ("mark", "bad"):
+        if token.text == '"' and token.kind == "bad":
+            raise self.wrong("a quote is not closed", 'write " at its end')
+        if token.kind == "bad":
+            return self.anywhere()
+        if token.kind == "mark":
             raise self.wrong(
                 f"“{token.text}” can't begin a condition",
                 "name a field first, such as cost >= 3; put text in quotes",

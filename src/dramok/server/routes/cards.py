@@ -7,20 +7,42 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from dramok.server.answers import card_out, edit_out, sheet_out
+from dramok.core.cards.generate import Pick, Range, Recipe
+from dramok.core.cards.ordering import SortBy
+from dramok.server.answers import card_out, cells_out, edit_out, found_out, sheet_out, wall_out
 from dramok.server.asked import Key, Page, TheDesk, TheGame
 from dramok.server.schemas import (
     CardsOut,
+    CellsIn,
+    CellsOut,
     EditOut,
     FaceOut,
     FieldIn,
+    FindIn,
+    FoundOut,
+    GenerateIn,
+    IdsIn,
     NewCardIn,
+    OfferOut,
     PreviewIn,
     SheetOut,
     StandingOut,
+    VariantsIn,
+    WallOut,
 )
-from dramok.studio.editing import add_card, card_in, edit_field, retire_cards
-from dramok.studio.sheets import preview, sheet_of
+from dramok.studio.cells import CellEdit, NewCard, write_cells
+from dramok.studio.editing import (
+    add_card,
+    card_in,
+    duplicate_cards,
+    edit_field,
+    generate_cards,
+    generated,
+    make_variants,
+    retire_cards,
+)
+from dramok.studio.finding import find, query_offers, wall_of
+from dramok.studio.sheets import back_of, preview, sheet_of
 
 router = APIRouter(prefix="/games/{game_id}", tags=["cards"])
 MOST_FACES = 200
@@ -63,6 +85,7 @@ def standings(
                 difference=ledger.difference,
                 fits=sheet.fits,
                 written=sheet.printed.behaviour_written,
+                unfinished=sheet.unfinished,
             )
         )
     return found
@@ -103,9 +126,89 @@ def put_field(
 
 @router.post("/cards", status_code=201)
 def new_card(desk: TheDesk, game: TheGame, asked: NewCardIn, page: Page, key: Key) -> EditOut:
-    """Adds an empty card; `made` is its id."""
-    commit, ident = add_card(desk, game.id, asked.type, asked.set, page, key)
-    return edit_out(commit, ident)
+    """Adds a card; `made` holds its id."""
+    commit, ident = add_card(desk, game.id, asked.type, asked.set, page, key, asked.typed)
+    return edit_out(commit, [ident])
+
+
+@router.post("/cards/cells")
+def put_cells(desk: TheDesk, game: TheGame, asked: CellsIn, page: Page, key: Key) -> CellsOut:
+    """Writes many cells and new cards as one undoable step. Cells that can't be written come back with the reason."""
+    edits = [CellEdit(each.card, each.field, each.typed, each.good) for each in asked.cells]
+    new = [NewCard(each.type, each.set, each.typed) for each in asked.new]
+    return cells_out(write_cells(desk, game.id, edits, asked.base, page, new, asked.label, key))
+
+
+@router.post("/cards/duplicate", status_code=201)
+def duplicate(desk: TheDesk, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
+    """Copies cards, each with a code of its own."""
+    return edit_out(*duplicate_cards(desk, game.id, asked.cards, page, key))
+
+
+@router.post("/cards/retire")
+def take_cards_out(desk: TheDesk, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
+    """Takes several cards out as one step; undo brings them back."""
+    return edit_out(retire_cards(desk, game.id, asked.cards, page, key))
+
+
+@router.post("/cards/{card_id}/variants", status_code=201)
+def variants(desk: TheDesk, game: TheGame, card_id: str, asked: VariantsIn, page: Page, key: Key) -> EditOut:
+    """Copies of a card with a number stepped."""
+    return edit_out(*make_variants(desk, game.id, card_id, asked.field, asked.count, asked.step, page, key))
+
+
+@router.post("/generate/preview")
+def look_at_generated(game: TheGame, asked: GenerateIn) -> list[dict[str, str]]:
+    """What would be generated, as typed values by field id. Writes nothing."""
+    return generated(game, _recipe(asked))
+
+
+@router.post("/generate", status_code=201)
+def generate(desk: TheDesk, game: TheGame, asked: GenerateIn, page: Page, key: Key) -> CellsOut:
+    """New cards with fields drawn from ranges by a seed."""
+    return cells_out(
+        generate_cards(desk, game.id, asked.type, asked.set, _recipe(asked), asked.fixed, page, key)
+    )
+
+
+def _recipe(asked: GenerateIn) -> Recipe:
+    return Recipe(
+        asked.count, asked.seed, tuple(Range(each.field, each.least, each.most) for each in asked.ranges),
+        tuple(Pick(each.field, tuple(each.values)) for each in asked.picks), asked.total_least, asked.total_most, asked.distinct,
+    )  # fmt: skip
+
+
+@router.post("/find")
+def find_cards(desk: TheDesk, game: TheGame, asked: FindIn) -> FoundOut:
+    """The ids of the cards that answer to a query, sorted by one or several fields."""
+    return found_out(find(desk, game, asked.query, _sort(asked)))
+
+
+def _sort(asked: FindIn) -> list[SortBy]:
+    return [SortBy(each.field, each.down) for each in asked.sort]
+
+
+@router.get("/offers")
+def offer(
+    game: TheGame, query: Annotated[str, Query(max_length=4_000)] = "", caret: Annotated[int, Query(ge=0)] = 0
+) -> list[OfferOut]:
+    """What can be typed next into a query, at a caret."""
+    return [OfferOut.model_validate(each) for each in query_offers(game, query, caret)]
+
+
+@router.get("/wall")
+def cards_wall(
+    desk: TheDesk, game: TheGame, across: str, down: str, query: Annotated[str, Query(max_length=4_000)] = ""
+) -> WallOut:
+    """Cards grouped by two fields, with the gaps."""
+    return wall_out(*wall_of(desk, game, across, down, query))
+
+
+@router.get("/cards/{card_id}/back")
+def back(game: TheGame, card_id: str) -> FaceOut:
+    """The back of one card."""
+    card = card_in(game, card_id)
+    return FaceOut(card=card.id, digest="", svg=back_of(game, card))
 
 
 @router.delete("/cards/{card_id}")

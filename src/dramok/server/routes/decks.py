@@ -22,7 +22,7 @@ def decks(game: TheGame) -> list[DeckOut]:
 def new_deck(desk: TheDesk, game: TheGame, asked: NameIn, page: Page, key: Key) -> EditOut:
     """Adds an empty deck; `made` is its id."""
     commit, ident = add_deck(desk, game.id, asked.name, page, key=key)
-    return edit_out(commit, ident)
+    return edit_out(commit, [ident])
 
 
 @router.put("/{deck_id}/name")

@@ -1,0 +1,121 @@
+"""Card types, fields, choice lists, sets, saved views; pictures."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Query, Response, UploadFile
+
+from dramok.server.answers import edit_out, rules_out
+from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.schemas import (
+    EditOut,
+    ListIn,
+    ListPlanOut,
+    LostOut,
+    MovedOut,
+    PictureOut,
+    RulesOut,
+    SetIn,
+    TypeIn,
+    TypePlanOut,
+    UnplacedOut,
+    ViewIn,
+)
+from dramok.studio.art import drawn_picture, keep_picture
+from dramok.studio.choicework import plan_list, remove_list, remove_set, write_list, write_set
+from dramok.studio.definitions import plan_type, remove_type, write_type
+from dramok.studio.views import remove_view, save_view
+
+router = APIRouter(prefix="/games/{game_id}", tags=["rules"])
+pictures = APIRouter(prefix="/art", tags=["pictures"])
+MOST_LOST = 200
+To = Annotated[str | None, Query(max_length=80)]
+
+
+@router.get("/rules")
+def rules(game: TheGame) -> RulesOut:
+    """Card types and choice lists as they are edited, with how many cards lean on each part."""
+    return rules_out(game)
+
+
+@router.post("/rules/types/plan")
+def look_at_type(game: TheGame, asked: TypeIn) -> TypePlanOut:
+    """What writing a card type would do to the cards. Writes nothing."""
+    planned = plan_type(game, asked.type)
+    moved = [
+        MovedOut(field=each.field, name=each.name, kept=each.kept, lost=[LostOut.model_validate(lost) for lost in each.lost[:MOST_LOST]], kept_as=each.kept_as)
+        for each in planned.moved
+    ]  # fmt: skip
+    return TypePlanOut(moved=moved, put_away=list(planned.put_away), changes=len(planned.changes))
+
+
+@router.put("/rules/types")
+def put_type(desk: TheDesk, game: TheGame, asked: TypeIn, page: Page, key: Key) -> EditOut:
+    """Writes a card type, new or edited, with every card that follows, as one step."""
+    return edit_out(write_type(desk, game.id, asked.type, asked.base, page, key))
+
+
+@router.delete("/rules/types/{type_id}")
+def take_type_out(desk: TheDesk, game: TheGame, type_id: str, page: Page, key: Key, to: To = None) -> EditOut:
+    """Takes a card type out; its cards become `to`."""
+    return edit_out(remove_type(desk, game.id, type_id, to, page, key))
+
+
+@router.post("/rules/lists/plan")
+def look_at_list(game: TheGame, asked: ListIn) -> ListPlanOut:
+    """What writing a choice list would do to the cards. Writes nothing."""
+    planned = plan_list(game, asked.list, asked.moves)
+    unplaced = [UnplacedOut.model_validate(each) for each in planned.unplaced]
+    return ListPlanOut(unplaced=unplaced, moved=planned.moved, changes=len(planned.changes))
+
+
+@router.put("/rules/lists")
+def put_list(desk: TheDesk, game: TheGame, asked: ListIn, page: Page, key: Key) -> EditOut:
+    """Writes a choice list, new or edited, with every card that follows, as one step."""
+    return edit_out(write_list(desk, game.id, asked.list, asked.moves, asked.base, page, key))
+
+
+@router.delete("/rules/lists/{list_id}")
+def take_list_out(desk: TheDesk, game: TheGame, list_id: str, page: Page, key: Key) -> EditOut:
+    return edit_out(remove_list(desk, game.id, list_id, page, key))
+
+
+@router.put("/sets")
+def put_set(desk: TheDesk, game: TheGame, asked: SetIn, page: Page, key: Key) -> EditOut:
+    """Writes a set, new or edited; `made` holds its id."""
+    commit, ident = write_set(desk, game.id, asked.model_dump(), page, key)
+    return edit_out(commit, [ident])
+
+
+@router.delete("/sets/{set_id}")
+def take_set_out(desk: TheDesk, game: TheGame, set_id: str, page: Page, key: Key, to: To = None) -> EditOut:
+    """Takes a set out; its cards go to the set `to`."""
+    return edit_out(remove_set(desk, game.id, set_id, to, page, key))
+
+
+@router.put("/views")
+def put_view(desk: TheDesk, game: TheGame, asked: ViewIn, page: Page, key: Key) -> EditOut:
+    """Saves a view; one of the same name is replaced. `made` holds its id."""
+    commit, ident = save_view(desk, game.id, asked.name, asked.doc, page, key)
+    return edit_out(commit, [ident])
+
+
+@router.delete("/views/{view_id}")
+def take_view_out(desk: TheDesk, game: TheGame, view_id: str, page: Page, key: Key) -> EditOut:
+    return edit_out(remove_view(desk, game.id, view_id, page, key))
+
+
+@router.post("/pictures", status_code=201)
+def bring_picture(desk: TheDesk, game: TheGame, file: UploadFile) -> PictureOut:
+    """Keeps a picture (PNG, JPEG, WebP or GIF, known by its content) and gives the value for a picture field."""
+    return PictureOut(sha=keep_picture(desk, file.file.read()))
+
+
+@pictures.get("/{sha}", response_class=Response)
+def picture(desk: TheDesk, sha: str) -> Response:
+    """A picture as faces show it."""
+    data = drawn_picture(desk, sha)
+    media = "image/png" if data.startswith(b"\x89PNG") else "image/jpeg"
+    headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
+    return Response(data, media_type=media, headers=headers)

@@ -1,0 +1,386 @@
+"""Card types and their fields: what a change would do is shown first; then it is written as one step with the cards it moves."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ValidationError
+
+from dramok.core.cards import Card, CardType, FieldKind, Schema, TextField
+from dramok.core.cards.conversion import Conversion, Lost, convert
+from dramok.core.cards.formula import stored_formula
+from dramok.core.cards.naming import id_from
+from dramok.core.cards.tokens import Unreadable
+from dramok.core.effects import Script
+from dramok.core.effects.mentions import Subject, speaking_of, speaks_of
+from dramok.core.problem import Problem, fold, plural
+from dramok.core.rulebook import GameVocabulary, Rulebook
+from dramok.core.rulebook.amend import amended, part_of
+from dramok.store import Change
+from dramok.store.documents import write_value
+from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_TYPES = 100
+RESERVED = {"code", "type", "set", "verdict", "revision", "exists"}
+"""What stands beside a card's fields: no field may have such an id."""
+
+
+@dataclass(frozen=True)
+class Moved:
+    """A field that changes its kind: how many cards keep their value, and what becomes of the others."""
+
+    field: str
+    name: str
+    kept: int
+    lost: tuple[Lost, ...]
+    kept_as: str
+
+
+@dataclass(frozen=True)
+class TypePlan:
+    """What writing a card type would do. `put_away`: names of fields whose values stay on the cards, unseen."""
+
+    card_type: CardType
+    moved: tuple[Moved, ...]
+    put_away: tuple[str, ...]
+    changes: tuple[Change, ...]
+
+
+def plan_type(game: GameSnapshot, document: dict[str, Any]) -> TypePlan:
+    """Looks at a card type as it was edited; writes nothing. Raises Refused where it can't be.
+
+    `document` is a card type; new fields and a new type have no id yet; formulas name fields as people do.
+    A field that is no longer there is put away, or dropped where no card has a value in it.
+    """
+    document = _with_ids(game, document)
+    old = game.rulebook.cards.type(document["id"]) if game.rulebook.cards.has_type(document["id"]) else None
+    kept = {field["id"] for field in document["fields"]}
+    away = [field for field in (old.fields if old else ()) if field.id not in kept]
+    holders = _holders(game, old.id) if old else ()
+    still = [field for field in away if any(field.id in card.values for card in holders)]
+    for field in away:
+        _unneeded(game, field)
+    document["fields"] += [
+        {**field.model_dump(mode="json"), "retired": True, "required": False} for field in still
+    ]
+    moved: list[Moved] = []
+    changes: list[Change] = []
+    for before, wanted in _other_kind(old, document):
+        document, done, cards = _move(game, document, before, wanted, holders)
+        moved.append(done)
+        changes += cards
+    after = _rulebook(game, document)
+    changed = after.cards.type(document["id"])
+    _roles_kept(game, after, changed)
+    part = f"types/{changed.id}"
+    before_text, after_text = _text(game.rulebook, part), _text(after, part)
+    if before_text != after_text:
+        changes.insert(0, Change("game", game.id, part, before_text, after_text))
+    put_away = tuple(field.name for field in still if not field.retired)
+    return TypePlan(changed, tuple(moved), put_away, tuple(changes))
+
+
+def write_type(
+    desk: Desk, game_id: str, document: dict[str, Any], base: int, page: str, key: str | None = None
+) -> Commit:
+    """Writes a card type with what it moves, as one undoable step. Raises Refused, or Conflict when it was changed after `base`."""
+    name = str(document.get("name") or "card type")[:60]
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        planned = plan_type(now, document)
+        not_changed_since(desk, now, f"types/{planned.card_type.id}", base, planned.card_type.name)
+        return planned.changes
+
+    return desk.commit(game_id, f"card type {name}", page, plan, key=key)
+
+
+def remove_type(
+    desk: Desk, game_id: str, type_id: str, move_to: str | None, page: str, key: str | None = None
+) -> Commit:
+    """Takes a card type out; its cards become `move_to`. Raises Refused when it has cards and nothing is said of them."""
+    found = _type(desk.game(game_id), type_id)
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        schema = now.rulebook.cards
+        heirs = schema.heirs(type_id)
+        if heirs:
+            raise Refused(
+                Problem(
+                    where="type",
+                    what=f"{' and '.join(each.name for each in heirs)} extend {found.name}",
+                    mend="let them extend another type first",
+                )
+            )
+        cards = [card for card in now.cards.values() if card.type == type_id]
+        target = schema.type(move_to) if move_to and schema.has_type(move_to) else None
+        if cards and (target is None or target.abstract or target.id == type_id):
+            raise Refused(
+                Problem(
+                    where="type",
+                    what=f"{plural(len(cards), 'card')} of this type: {some(now, cards)}",
+                    mend="say which type they become",
+                )
+            )
+        if sum(not each.abstract for each in schema.types) == 1 and not found.abstract:
+            raise Refused(
+                Problem(where="type", what="it is the game's only card type", mend="add another one first")
+            )
+        subject = Subject("type", type_id)
+        changes = [
+            Change("card", card.id, "type", json.dumps(type_id), json.dumps(move_to)) for card in cards
+        ]
+        changes += replaced(now, subject, move_to)
+        part = f"types/{type_id}"
+        after = amended(now.rulebook.model_dump(mode="json"), part, None)
+        _validated(after)
+        return [*changes, Change("game", now.id, part, _text(now.rulebook, part), None)]
+
+    return desk.commit(game_id, f"card type {found.name} taken out", page, plan, key=key)
+
+
+def not_changed_since(desk: Desk, game: GameSnapshot, part: str, base: int, name: str) -> None:
+    """Raises Conflict when a part of the rules was changed after an op number."""
+    latest = desk.store.latest_change(game.id, part)
+    if latest > base:
+        raise Conflict(
+            f"{name} was changed meanwhile", f"{name} as it is now", f"{name} as you have it", latest
+        )
+
+
+def replaced(game: GameSnapshot, subject: Subject, other: str | None) -> list[Change]:
+    """Every effect that speaks of something, speaking of `other` instead. Raises Refused when there is no other."""
+    changes, speakers = [], []
+    for card in game.cards.values():
+        for ident, value in card.values.items():
+            if isinstance(value, Script) and speaks_of(value, subject):
+                speakers.append(card)
+                if other is not None:
+                    after = write_value(speaking_of(value, subject, other))
+                    changes.append(
+                        Change(
+                            "card",
+                            card.id,
+                            ident,
+                            json.dumps(write_value(value), ensure_ascii=False),
+                            json.dumps(after, ensure_ascii=False),
+                        )
+                    )
+    if speakers and other is None:
+        raise Refused(
+            Problem(
+                where="effect",
+                what=f"{plural(len(speakers), 'effect')} speak{'s' if len(speakers) == 1 else ''} of it: {some(game, speakers)}",
+                mend="change them first, or say what takes its place",
+            )
+        )
+    return changes
+
+
+def some(game: GameSnapshot, cards: Sequence[Card]) -> str:
+    """A few cards by name, and how many more."""
+    names = ", ".join(game.title(card)[:40] for card in cards[:4])
+    return names + (f" and {len(cards) - 4} more" if len(cards) > 4 else "")
+
+
+def _type(game: GameSnapshot, ident: str) -> CardType:
+    if not game.rulebook.cards.has_type(ident):
+        raise Missing(f"{game.name} has no card type {ident[:60]}")
+    return game.rulebook.cards.type(ident)
+
+
+def _with_ids(game: GameSnapshot, document: dict[str, Any]) -> dict[str, Any]:
+    """The document with ids for what is new: a field called as one of another type, and of its kind, is that field."""
+    schema = game.rulebook.cards
+    document = {**document, "fields": [dict(field) for field in document.get("fields") or ()]}
+    if not document.get("id"):
+        if len(schema.types) >= MOST_TYPES:
+            raise Refused(
+                Problem(
+                    where="type", what=f"there are {MOST_TYPES} card types already", mend="take one out first"
+                )
+            )
+        document["id"] = id_from(str(document.get("name", "")), [each.id for each in schema.types], "type")
+    elif not schema.has_type(document["id"]):
+        raise Missing("there is no such card type")
+    used = {field.id for each in schema.types for field in each.fields} | RESERVED
+    mine = {field["id"] for field in document["fields"] if field.get("id")}
+    for field in document["fields"]:
+        if field.get("id"):
+            continue
+        name = str(field.get("name", ""))
+        shared = next(
+            (
+                each
+                for each in schema.fields
+                if fold(each.name) == fold(name) and each.kind == field.get("kind") and each.id not in mine
+            ),
+            None,
+        )
+        field["id"] = shared.id if shared else id_from(name, used | mine, "field")
+        mine.add(field["id"])
+    return document
+
+
+def _holders(game: GameSnapshot, type_id: str) -> tuple[Card, ...]:
+    """The cards of a type and of those that extend it."""
+    kinds = {type_id, *(each.id for each in game.rulebook.cards.heirs(type_id))}
+    return tuple(card for card in game.cards.values() if card.type in kinds)
+
+
+def _unneeded(game: GameSnapshot, field: FieldKind) -> None:
+    """Raises Refused for a field that plays a part, or that effects or formulas speak of."""
+    roles = [role for role, ident, _ in game.rulebook.roles.parts() if ident == field.id]
+    if roles:
+        raise Refused(
+            Problem(
+                where=field.name, what=f"it plays the part of {roles[0]}", mend="keep it; it can be renamed"
+            )
+        )
+    if field.kind == "number":
+        replaced(game, Subject("stat", field.id), None)
+
+
+def _other_kind(old: CardType | None, document: dict[str, Any]) -> Iterable[tuple[FieldKind, dict[str, Any]]]:
+    """Fields that become another kind, or choose from another list."""
+    for field in old.fields if old else ():
+        wanted = next((each for each in document["fields"] if each["id"] == field.id), None)
+        if wanted is None:
+            continue
+        if wanted.get("kind") != field.kind or getattr(field, "list", None) != wanted.get("list"):
+            yield field, wanted
+
+
+def _move(
+    game: GameSnapshot,
+    document: dict[str, Any],
+    before: FieldKind,
+    wanted: dict[str, Any],
+    holders: Sequence[Card],
+) -> tuple[dict[str, Any], Moved, list[Change]]:
+    """Carries the values of a field over to another kind. What does not convert is kept, as text, in a field put away."""
+    after = _rulebook(game, document)
+    new = after.cards.field_of(document["id"], before.id)
+    assert new is not None
+    if new.kind == "derived":
+        texts = convert(
+            holders,
+            before,
+            game.rulebook.cards,
+            TextField(id="x", name=before.name, most=20_000),
+            game.rulebook.cards,
+            game.vocabulary,
+        )
+        done = Conversion(
+            {}, tuple(Lost(card, str(text), "it will be computed", "") for card, text in texts.values.items())
+        )
+    else:
+        done = convert(holders, before, game.rulebook.cards, new, after.cards, GameVocabulary(after))
+    changes = []
+    for card in holders:
+        value = card.values.get(before.id)
+        if value is not None:
+            converted = done.values.get(card.id)
+            changes.append(
+                Change(
+                    "card", card.id, before.id, _json(value), None if converted is None else _json(converted)
+                )
+            )
+    kept_as = ""
+    if done.lost:
+        used = {field["id"] for field in document["fields"]} | {
+            field.id for each in game.rulebook.cards.types for field in each.fields
+        }
+        ident = id_from(f"{before.id} was", used, "was")
+        kept_as = f"{before.name}, as it was"[:60]
+        place = next(index for index, each in enumerate(document["fields"]) if each["id"] == before.id)
+        kept = TextField(
+            id=ident,
+            name=kept_as,
+            long=True,
+            most=20_000,
+            retired=True,
+            help=f"What {before.name} held before it became another kind of field",
+        ).model_dump(mode="json")
+        document = {
+            **document,
+            "fields": [*document["fields"][: place + 1], kept, *document["fields"][place + 1 :]],
+        }
+        changes += [
+            Change("card", lost.card, ident, None, json.dumps(lost.text, ensure_ascii=False))
+            for lost in done.lost
+        ]
+    return (
+        document,
+        Moved(before.id, before.name, len(done.values), done.lost, kept_as),
+        [change for change in changes if change.before != change.after],
+    )
+
+
+def _rulebook(game: GameSnapshot, document: dict[str, Any]) -> Rulebook:
+    """The rulebook with a card type as it was edited, its formulas read. Raises Refused."""
+    part = f"types/{document['id']}"
+    whole = game.rulebook.model_dump(mode="json")
+    derived = [field for field in document["fields"] if field.get("kind") == "derived"]
+    if derived:
+        plain = [{**field, "formula": "0"} if field in derived else field for field in document["fields"]]
+        draft = _validated(amended(whole, part, {**document, "fields": plain})).cards
+        document["fields"] = [
+            _with_formula(field, draft, document["id"]) if field in derived else field
+            for field in document["fields"]
+        ]
+    return _validated(amended(whole, part, document))
+
+
+def _with_formula(field: dict[str, Any], draft: Schema, type_id: str) -> dict[str, Any]:
+    typed = str(field.get("formula", ""))
+    try:
+        if not typed.strip():
+            raise Unreadable("formula", "the formula is empty", "write one such as Reach + Root", 0, 1)
+        return {**field, "formula": stored_formula(typed, draft, type_id)}
+    except Unreadable as error:
+        raise Refused(
+            error.problem.model_copy(update={"where": str(field.get("name") or "formula")[:60]})
+        ) from error
+
+
+def _validated(document: dict[str, Any]) -> Rulebook:
+    """Raises Refused with the first thing that is unsound."""
+    try:
+        return Rulebook.model_validate(document)
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = [str(each) for each in first["loc"] if not isinstance(each, int)]
+        what = str(first["msg"]).removeprefix("Value error, ")
+        raise Refused(
+            Problem(
+                where=place[-1] if place else "rules",
+                what=what[:300],
+                mend="change it, or leave it as it was",
+            )
+        ) from error
+
+
+def _roles_kept(game: GameSnapshot, after: Rulebook, changed: CardType) -> None:
+    """A new base must not lose a field that the game's rules lean on."""
+    for role, ident, _ in game.rulebook.roles.parts():
+        if game.rulebook.cards.field(ident) is not None and after.cards.field(ident) is None:
+            raise Refused(
+                Problem(
+                    where=changed.name,
+                    what=f"no card would have {role} any more",
+                    mend="keep the field, or extend the type that has it",
+                )
+            )
+
+
+def _text(rulebook: Rulebook, part: str) -> str | None:
+    document = part_of(rulebook, part)
+    return None if document is None else json.dumps(document, ensure_ascii=False)
+
+
+def _json(value: Any) -> str:
+    return json.dumps(write_value(value), ensure_ascii=False)
