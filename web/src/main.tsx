@@ -4,6 +4,7 @@ import { BrowserRouter } from "react-router";
 import "@fontsource-variable/source-sans-3";
 import { App } from "./shell/App";
 import "./ui/theme.css";
+import "./cards/look.css";
 
 const root = document.getElementById("root");
 if (root)

@@ -1,13 +1,16 @@
-import { Trash2 } from "lucide-react";
+import { Expand, FlipHorizontal2, Trash2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import type { Card, Sheet } from "../state/client";
+import { api, ask, type Card, type Sheet } from "../state/client";
 import { dropUnsaved, editField, placeOf, takeCardOut, useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
 import { SheetFace } from "../ui/Face";
+import { SheetDialog } from "../ui/Sheet";
 import { Verdict } from "../ui/Verdict";
 import { EffectEditor } from "./EffectEditor";
 import { Ledger } from "./Ledger";
+import { LongText } from "./LongText";
+import { PictureField } from "./PictureField";
 
 type Props = {
   card: Card;
@@ -23,6 +26,9 @@ export function CardPane({ card, sheet, field, setField, preview, leave }: Props
   const game = useGame((state) => state.game);
   const decks = useGame((state) => state.decks);
   const unsaved = useGame((state) => state.unsaved);
+  const [turned, setTurned] = useState(false);
+  const [large, setLarge] = useState(false);
+  const back = useBack(game?.id ?? "", turned ? card : null);
   if (!game) return null;
   /** What the field holds, or what was typed into it and could not be written. */
   const shown = (id: string) => unsaved[placeOf(card.id, id)]?.text ?? card.values[id] ?? "";
@@ -34,6 +40,11 @@ export function CardPane({ card, sheet, field, setField, preview, leave }: Props
       : field === roles.effect && sheet?.overridden
         ? roles.printed
         : field;
+  const has = (id: string) => type?.fields.includes(id) ?? false;
+  const hasEffect = has(roles.effect ?? "");
+  const mine = game.fields.filter((each) => has(each.id) && !(each.hide_empty && !shown(each.id) && field !== each.id));
+  const texts = mine.filter((each) => each.kind === "text" && each.long);
+  const pictures = mine.filter((each) => each.kind === "picture");
   const inDecks = decks.filter((deck) => deck.cards[card.id]);
   const commit = (id: string, text: string) => {
     if (text === (card.values[id] ?? "") && unsaved[placeOf(card.id, id)]) dropUnsaved(card.id, id);
@@ -43,9 +54,15 @@ export function CardPane({ card, sheet, field, setField, preview, leave }: Props
   return (
     <aside className="pane" aria-label={`Card ${card.title}`}>
       <div className="pane-mat mat">
-        <div className="pane-face" data-active={drawn}>
-          {sheet ? <SheetFace sheet={sheet} /> : <div className="face-blank" />}
-          {drawn && (
+        <div className={`pane-face pane-${type?.shape ?? "portrait"}`} data-active={drawn}>
+          {back ? (
+            <div className="face-hold" dangerouslySetInnerHTML={{ __html: back }} />
+          ) : sheet ? (
+            <SheetFace sheet={sheet} />
+          ) : (
+            <div className="face-blank" />
+          )}
+          {drawn && !back && (
             <style>{`.pane-face [data-field="${CSS.escape(drawn)}"] > .hold { stroke: var(--madder-bright); stroke-width: 0.55; }`}</style>
           )}
         </div>
@@ -66,6 +83,17 @@ export function CardPane({ card, sheet, field, setField, preview, leave }: Props
             {inDecks.length ? `in ${inDecks.map((deck) => deck.name).join(", ")}` : "in no deck"}
           </p>
           <div className="pane-actions">
+            <button type="button" className="mat-button" aria-pressed={turned} onClick={() => setTurned(!turned)}>
+              <FlipHorizontal2 size={13} aria-hidden="true" /> {turned ? "Front" : "Back"}
+            </button>
+            <button
+              type="button"
+              className="mat-button"
+              onClick={() => setLarge(true)}
+              title="The face in reading size"
+            >
+              <Expand size={13} aria-hidden="true" /> Enlarge
+            </button>
             <Link className="mat-button" to={`/${game.id}/decks?card=${card.id}`}>
               Put in a deck
             </Link>
@@ -80,34 +108,81 @@ export function CardPane({ card, sheet, field, setField, preview, leave }: Props
           </div>
         </div>
       </div>
+      <SheetDialog open={large} setOpen={setLarge} title={card.title} className="large-face">
+        <div className={`large-${type?.shape ?? "portrait"}`}>{sheet && <SheetFace sheet={sheet} />}</div>
+      </SheetDialog>
       <div className="pane-scroll">
-        <section className="pane-part" aria-label="Effect">
-          <h3>Effect</h3>
-          <EffectEditor
-            card={card}
-            value={shown(roles.effect ?? "effect")}
-            problems={(sheet?.problems ?? []).filter((problem) => problem.where === "effect")}
-            onFocus={() => setField(roles.effect ?? "effect")}
-            onType={(text) => preview({ card: card.id, field: roles.effect ?? "effect", text })}
-            onCommit={(text) => commit(roles.effect ?? "effect", text)}
-            leave={leave}
-          />
-          <OwnText
-            key={card.id}
-            value={shown(roles.printed ?? "printed")}
-            card={card}
-            field={roles.printed ?? "printed"}
-            onFocus={setField}
-            preview={preview}
-            commit={commit}
-            leave={leave}
-          />
+        <section className="pane-part" aria-label="Effect and texts">
+          {hasEffect && <h3>Effect</h3>}
+          {hasEffect && (
+            <EffectEditor
+              card={card}
+              value={shown(roles.effect ?? "effect")}
+              problems={(sheet?.problems ?? []).filter((problem) => problem.where === "effect")}
+              onFocus={() => setField(roles.effect ?? "effect")}
+              onType={(text) => preview({ card: card.id, field: roles.effect ?? "effect", text })}
+              onCommit={(text) => commit(roles.effect ?? "effect", text)}
+              leave={leave}
+            />
+          )}
+          {texts.map((each) => {
+            const own = each.id === roles.printed;
+            const stands = shown(each.id)
+              ? "stands instead of the generated text"
+              : "the text is generated from the effect";
+            return (
+              <LongText
+                key={`${card.id} ${each.id}`}
+                value={shown(each.id)}
+                card={card.id}
+                field={each.id}
+                label={own && roles.effect ? `Own printed text (${stands})` : each.name}
+                placeholder={own && roles.effect ? "Leave empty to print the generated text" : (each.help ?? "")}
+                onFocus={setField}
+                preview={preview}
+                commit={commit}
+                leave={leave}
+              />
+            );
+          })}
+          {pictures.map((each) => (
+            <PictureField
+              key={`${card.id} ${each.id}`}
+              label={each.name}
+              value={shown(each.id)}
+              onFocus={() => setField(each.id)}
+              commit={(sha) => void editField(card.id, each.id, sha)}
+            />
+          ))}
           <Others sheet={sheet} />
         </section>
         {sheet && <Ledger sheet={sheet} active={field} />}
       </div>
     </aside>
   );
+}
+
+/** The back of a card as the server draws it, while it is turned. */
+function useBack(game: string, card: Card | null): string | null {
+  const [svg, setSvg] = useState<string | null>(null);
+  const id = card?.id;
+  const revision = card?.revision;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision may have another back
+  useEffect(() => {
+    setSvg(null);
+    if (!id) return;
+    let live = true;
+    ask(
+      api.GET("/api/games/{game_id}/cards/{card_id}/back", { params: { path: { game_id: game, card_id: id } } }),
+    ).then(
+      (face) => live && setSvg(face.svg),
+      () => undefined,
+    );
+    return () => {
+      live = false;
+    };
+  }, [game, id, revision]);
+  return svg;
 }
 
 /** Problems that are not of the effect: a field just typed, text that runs off the face. */
@@ -125,52 +200,5 @@ function Others({ sheet }: { sheet: Sheet | null }) {
         </li>
       ))}
     </ul>
-  );
-}
-
-type OwnProps = {
-  card: Card;
-  value: string;
-  field: string;
-  onFocus: (field: string) => void;
-  preview: (typed: Typed) => void;
-  commit: (field: string, text: string) => void;
-  leave: () => void;
-};
-
-/** The designer's own printed words; empty means that the generated ones stand. */
-function OwnText({ card, value, field, onFocus, preview, commit, leave }: OwnProps) {
-  const [text, setText] = useState(value);
-  const [open, setOpen] = useState(text !== "");
-  useEffect(() => setText(value), [value]);
-  return (
-    <div className="own-text">
-      <label htmlFor={`editor-${field}`} className={open ? "" : "soft"}>
-        Own printed text {text ? "(stands instead of the generated text)" : "(the text is generated from the effect)"}
-      </label>
-      <textarea
-        id={`editor-${field}`}
-        className="input"
-        rows={open ? 2 : 1}
-        value={text}
-        placeholder="Leave empty to print the generated text"
-        onFocus={() => {
-          setOpen(true);
-          onFocus(field);
-        }}
-        onChange={(event) => {
-          setText(event.target.value);
-          preview({ card: card.id, field, text: event.target.value });
-        }}
-        onBlur={() => commit(field, text)}
-        onKeyDown={(event) => {
-          if (event.key === "Escape") {
-            setText(value);
-            preview(null);
-            leave();
-          } else if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) leave();
-        }}
-      />
-    </div>
   );
 }

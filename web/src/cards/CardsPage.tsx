@@ -1,40 +1,74 @@
-import { FileInput, Plus } from "lucide-react";
+import { Columns3, FileInput, LayoutGrid, Plus, Rows3 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
+import { duplicateCards, takeCardsOut } from "../state/cells";
 import { addCard, useGame } from "../state/game";
 import { type Typed, useSheet } from "../state/sheet";
 import { CardPane } from "./CardPane";
+import { ColumnsDialog } from "./ColumnsDialog";
 import { type Cell, columnsOf } from "./columns";
-import { FILTERS, type FilterId, passes } from "./filters";
+import { EditMany } from "./EditMany";
 import { Grid, type GridHandle } from "./Grid";
 import { ImportDialog } from "./ImportDialog";
+import { asLayout, laidOut, moved, NARROWEST, useLayout, WIDEST } from "./layout";
+import { GenerateDialog, VariantsDialog } from "./MakeCards";
+import { QueryBar, whole } from "./QueryBar";
+import { rangeOf } from "./selection";
+import { type Sort, useFound } from "./useFound";
+import { ViewsMenu } from "./ViewsMenu";
+import { Wall } from "./Wall";
 
-/** The grid, and beside it the card one stands on. */
+type Look = "grid" | "wall";
+type Groups = { across: string; down: string; zoom: number };
+
+const QUICK: { query: string; label: string; help: string }[] = [
+  { query: "unfinished", label: "Unfinished", help: "Something is still to be filled in, or typed wrongly" },
+  { query: "over", label: "Over", help: "Worth more than its cost buys" },
+  { query: "under", label: "Under", help: "Worth less than its cost buys" },
+  { query: "open", label: "Open", help: "Some worth is not decided yet" },
+  { query: "behaviour not written", label: "Unwritten", help: "Its text prints, but does not play" },
+  { query: "text does not fit", label: "Overfull", help: "The face is too small for the text" },
+];
+
+/** The grid or the wall, and beside it the card one stands on. */
 export function CardsPage() {
-  const { game, cards, order, standings } = useGame();
+  const { game, cards, order } = useGame();
   const [params, setParams] = useSearchParams();
-  const [filter, setFilter] = useState<FilterId>((params.get("show") as FilterId) ?? "all");
-  const [text, setText] = useState(params.get("q") ?? "");
+  const [chips, setChips] = useState<string[]>(() => [params.get("q") ?? ""].filter(Boolean));
+  const [draft, setDraft] = useState("");
   const [setId, setSetId] = useState(params.get("set") ?? "");
+  const [sort, setSort] = useState<Sort[]>(() => readSort(params.get("sort")));
+  const [look, setLook] = useState<Look>(params.get("as") === "wall" ? "wall" : "grid");
+  const [groups, setGroups] = useState<Groups>(() => ({
+    across: params.get("across") ?? "",
+    down: params.get("down") ?? "",
+    zoom: Number(params.get("zoom")) || 106,
+  }));
   const [typed, setTyped] = useState<Typed>(null);
-  const [importing, setImporting] = useState(false);
+  const [dialog, setDialog] = useState<"import" | "columns" | "many" | "variants" | "generate" | null>(null);
   const [at, setAt] = useState<Cell>({
     card: params.get("card") ?? order[0] ?? "",
     column: params.get("field") ?? "name",
   });
+  const [head, setHead] = useState<Cell | null>(null);
   const grid = useRef<GridHandle>(null);
-  const columns = useMemo(() => (game ? columnsOf(game) : []), [game]);
+  const bar = useRef<HTMLInputElement>(null);
+  const [layout, changeLayout] = useLayout(game?.id ?? "");
+  const every = useMemo(() => (game ? columnsOf(game) : []), [game]);
+  const columns = useMemo(() => laidOut(every, layout), [every, layout]);
+  const query = whole(chips, draft);
+  const found = useFound(query, sort, setId);
+  const { rows, include } = found;
 
-  const rows = useMemo(
-    () =>
-      order.filter((id) => {
-        const card = cards[id];
-        return card && (!setId || card.set === setId) && passes(card, standings[id], filter, text);
-      }),
-    [order, cards, standings, filter, text, setId],
-  );
+  // A query from the address comes as one piece; once it is read its conditions are chips.
+  const { answered, parts, problem } = found;
+  useEffect(() => {
+    if (!draft && chips.length === 1 && answered === chips[0] && !problem && parts.length > 1)
+      setChips(parts.map((part) => part.text));
+  }, [answered, parts, problem, chips, draft]);
 
+  const fitting = useMemo(() => groupsFor(game?.groupable ?? [], game?.roles, groups), [game, groups]);
   const written = useRef(new Set<string>());
   // The place is in the URL; arrows would flood the history, so it is replaced, and a little later.
   useEffect(() => {
@@ -42,14 +76,20 @@ export function CardsPage() {
       // While another room is being fetched this one still stands, but the address is no longer its own.
       if (!window.location.pathname.endsWith("/cards")) return;
       const next: Record<string, string> = { card: at.card, field: at.column };
-      if (filter !== "all") next.show = filter;
-      if (text) next.q = text;
+      if (query) next.q = query;
       if (setId) next.set = setId;
+      if (sort.length) next.sort = sort.map((each) => `${each.down ? "-" : ""}${each.field}`).join(",");
+      if (look === "wall") {
+        next.as = "wall";
+        next.across = fitting.across;
+        next.down = fitting.down;
+        next.zoom = String(fitting.zoom);
+      }
       if (new URLSearchParams(window.location.search).get("card") !== at.card) written.current.add(at.card);
       setParams(next, { replace: true });
     }, 250);
     return () => clearTimeout(timer);
-  }, [at, filter, text, setId, setParams]);
+  }, [at, query, setId, sort, look, fitting, setParams]);
 
   // A link from elsewhere names a card: stand on it. The address comes late to a page that is being typed in, so that
   // only a card which this page did not write there itself is such a link.
@@ -62,113 +102,284 @@ export function CardsPage() {
       written.current.clear();
       return;
     }
+    setHead(null);
     setAt((before) => (before.card === asked ? before : { ...before, card: asked }));
     if (!rowsNow.current.includes(asked)) {
-      setFilter("all");
-      setText("");
+      setChips([]);
+      setDraft("");
       setSetId("");
     }
   }, [asked, cards]);
   const rowsNow = useRef(rows);
   rowsNow.current = rows;
 
-  const counts = useCounts(setId);
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
+      if (
+        event.key === "/" &&
+        !target.closest("input, textarea, select, [contenteditable=true], [role=grid], [role=dialog]")
+      ) {
+        event.preventDefault();
+        bar.current?.focus();
+      } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "f" && !event.shiftKey) {
+        event.preventDefault();
+        bar.current?.focus();
+      }
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  }, []);
+
   const card = cards[at.card];
   const sheet = useSheet(game?.id ?? "", card ? card.id : null, card?.revision ?? 0, typed);
   const preview = useCallback((next: Typed) => setTyped(next), []);
   const backToGrid = useCallback(() => grid.current?.focus(), []);
+  const made = useCallback(
+    (ids: string[]) => {
+      include(ids);
+      const [first] = ids;
+      if (!first) return;
+      setHead(null);
+      setAt((before) => ({ card: first, column: before.column }));
+      grid.current?.focus();
+    },
+    [include],
+  );
+  const sortBy = useCallback(
+    (column: string, more: boolean) =>
+      setSort((before) => {
+        const mine = before.find((each) => each.field === column);
+        const next = !mine ? { field: column, down: false } : mine.down ? null : { field: column, down: true };
+        if (!more) return next ? [next] : [];
+        const rest = before.filter((each) => each.field !== column);
+        if (!next) return rest;
+        return mine ? before.map((each) => (each.field === column ? next : each)) : [...rest, next];
+      }),
+    [],
+  );
+  const resize = useCallback(
+    (column: string, width: number) =>
+      changeLayout((before) => ({
+        ...before,
+        widths: { ...before.widths, [column]: Math.max(NARROWEST, Math.min(WIDEST, Math.round(width))) },
+      })),
+    [changeLayout],
+  );
+  const moveColumn = useCallback(
+    (column: string, by: number) => changeLayout((before) => moved(every, before, column, by)),
+    [changeLayout, every],
+  );
+
+  const selected = useMemo(() => {
+    const places = new Map(rows.map((id, index) => [id, index]));
+    const range = rangeOf(at, head, places, columns);
+    return range ? rows.slice(range.top, range.bottom + 1) : [];
+  }, [rows, at, head, columns]);
 
   if (!game) return null;
   const addNew = async (type: string) => {
     const edit = await addCard(type, setId || (game.sets[0]?.id ?? ""));
-    if (edit?.made) {
-      setFilter("all");
-      setText("");
-      setAt({ card: edit.made, column: "name" });
-      grid.current?.focus();
-    }
+    const [id] = edit?.made ?? [];
+    if (!id) return;
+    include([id]);
+    setLook("grid");
+    setHead(null);
+    setAt({ card: id, column: game.roles.name ?? "name" });
+    requestAnimationFrame(() => grid.current?.focus());
   };
+  const toggle = (flag: string) =>
+    setChips(chips.includes(flag) ? chips.filter((chip) => chip !== flag) : [...chips, flag]);
+  const clear = () => {
+    setChips([]);
+    setDraft("");
+    setSetId("");
+  };
+  const openView = (doc: Record<string, unknown>) => {
+    setChips([String(doc.query ?? "")].filter(Boolean));
+    setDraft("");
+    setSort(readSort(typeof doc.sort === "string" ? doc.sort : null));
+    setLook(doc.look === "wall" ? "wall" : "grid");
+    setSetId(game.sets.some((set) => set.id === doc.set) ? String(doc.set) : "");
+    if (doc.groups && typeof doc.groups === "object") setGroups({ ...groups, ...(doc.groups as Groups) });
+    if (doc.layout) changeLayout(() => asLayout(doc.layout as never));
+  };
+  const currentView = () => ({
+    query,
+    sort: sort.map((each) => `${each.down ? "-" : ""}${each.field}`).join(","),
+    look,
+    set: setId,
+    groups: fitting,
+    layout,
+  });
+  const many = selected.length > 1;
   return (
     <div className="cards-room">
       <section className="cards-list" aria-label="Cards">
         <div className="toolbar">
-          <label className="unseen" htmlFor="card-set">
-            Set
-          </label>
-          <select id="card-set" className="select" value={setId} onChange={(event) => setSetId(event.target.value)}>
-            <option value="">All sets</option>
-            {game.sets.map((set) => (
-              <option key={set.id} value={set.id}>
-                {set.name}
-              </option>
-            ))}
-          </select>
-          <input
-            type="search"
-            className="input search"
-            placeholder="Filter by name, text, tag"
-            aria-label="Filter cards"
-            value={text}
-            onChange={(event) => setText(event.target.value)}
-          />
-          <span className="toolbar-end">
-            <button type="button" className="button" onClick={() => setImporting(true)}>
-              <FileInput size={15} aria-hidden="true" /> Import
+          <fieldset className="look" aria-label="Look at the cards as">
+            <button type="button" aria-pressed={look === "grid"} onClick={() => setLook("grid")} title="As a grid">
+              <Rows3 size={15} aria-hidden="true" /> Grid
             </button>
-            <DropdownMenu.Root>
-              <DropdownMenu.Trigger className="button">
-                <Plus size={15} aria-hidden="true" /> New card
-              </DropdownMenu.Trigger>
-              <DropdownMenu.Portal>
-                <DropdownMenu.Content
-                  className="menu"
-                  align="end"
-                  sideOffset={4}
-                  onCloseAutoFocus={(event) => event.preventDefault()}
-                >
-                  {game.types.map((type) => (
-                    <DropdownMenu.Item key={type.id} className="menu-item" onSelect={() => void addNew(type.id)}>
-                      {type.name}
-                    </DropdownMenu.Item>
-                  ))}
-                </DropdownMenu.Content>
-              </DropdownMenu.Portal>
-            </DropdownMenu.Root>
-          </span>
-        </div>
-        <div className="toolbar toolbar-low">
-          <fieldset className="chips" aria-label="Show only">
-            {FILTERS.filter(({ id }) => id !== "all").map(({ id, label, help }) => (
-              <button
-                key={id}
-                type="button"
-                className="chip"
-                title={help}
-                aria-pressed={filter === id}
-                onClick={() => setFilter(filter === id ? "all" : id)}
-              >
-                {label} <span className="chip-count">{counts[id]}</span>
-              </button>
-            ))}
-          </fieldset>
-          <span className="toolbar-end soft" aria-live="polite">
-            {rows.length} of {order.length} cards
-          </span>
-        </div>
-        {rows.length ? (
-          <Grid ref={grid} rows={rows} columns={columns} at={at} setAt={setAt} preview={preview} />
-        ) : (
-          <div className="empty">
-            <p>No card answers to this filter.</p>
             <button
               type="button"
-              className="button"
-              onClick={() => {
-                setFilter("all");
-                setText("");
-                setSetId("");
-              }}
+              aria-pressed={look === "wall"}
+              onClick={() => setLook("wall")}
+              title="As a wall of faces"
             >
+              <LayoutGrid size={15} aria-hidden="true" /> Wall
+            </button>
+          </fieldset>
+          {game.sets.length > 1 && (
+            <>
+              <label className="unseen" htmlFor="card-set">
+                Set
+              </label>
+              <select id="card-set" className="select" value={setId} onChange={(event) => setSetId(event.target.value)}>
+                <option value="">All sets</option>
+                {game.sets.map((set) => (
+                  <option key={set.id} value={set.id}>
+                    {set.name}
+                  </option>
+                ))}
+              </select>
+            </>
+          )}
+          <QueryBar
+            ref={bar}
+            chips={chips}
+            setChips={setChips}
+            draft={draft}
+            setDraft={setDraft}
+            problem={problem}
+            parts={parts}
+            answered={answered}
+            leave={backToGrid}
+          />
+          <ViewsMenu current={currentView} open={openView} />
+          <button type="button" className="button" onClick={() => setDialog("import")}>
+            <FileInput size={15} aria-hidden="true" /> Import
+          </button>
+          <DropdownMenu.Root>
+            <DropdownMenu.Trigger className="button button-main">
+              <Plus size={15} aria-hidden="true" /> New card
+            </DropdownMenu.Trigger>
+            <DropdownMenu.Portal>
+              <DropdownMenu.Content
+                className="menu"
+                align="end"
+                sideOffset={4}
+                onCloseAutoFocus={(event) => event.preventDefault()}
+              >
+                {game.types.map((type) => (
+                  <DropdownMenu.Item key={type.id} className="menu-item" onSelect={() => void addNew(type.id)}>
+                    {type.name}
+                  </DropdownMenu.Item>
+                ))}
+                <DropdownMenu.Separator className="menu-line" />
+                <DropdownMenu.Item
+                  className="menu-item"
+                  disabled={!card}
+                  onSelect={() =>
+                    card &&
+                    void duplicateCards(selected.length ? selected : [card.id]).then((edit) => edit && made(edit.made))
+                  }
+                >
+                  Duplicate {many ? `${selected.length} cards` : (card?.title ?? "")}
+                </DropdownMenu.Item>
+                <DropdownMenu.Item className="menu-item" disabled={!card} onSelect={() => setDialog("variants")}>
+                  Variants of {card?.title ?? "a card"}…
+                </DropdownMenu.Item>
+                <DropdownMenu.Item className="menu-item" onSelect={() => setDialog("generate")}>
+                  Generate by a seed…
+                </DropdownMenu.Item>
+              </DropdownMenu.Content>
+            </DropdownMenu.Portal>
+          </DropdownMenu.Root>
+        </div>
+        <div className="toolbar toolbar-low">
+          <QuickChips chips={chips} toggle={toggle} setId={setId} />
+          <span className="toolbar-end">
+            {look === "wall" ? (
+              <WallControls groups={fitting} setGroups={setGroups} />
+            ) : many ? (
+              <span className="selected">
+                {selected.length} selected
+                <button type="button" className="small-button" onClick={() => setDialog("many")}>
+                  Edit all…
+                </button>
+                <button
+                  type="button"
+                  className="small-button"
+                  onClick={() => {
+                    setHead(null);
+                    void takeCardsOut(selected);
+                  }}
+                >
+                  Take out
+                </button>
+              </span>
+            ) : (
+              <button type="button" className="small-button" onClick={() => setDialog("columns")}>
+                <Columns3 size={13} aria-hidden="true" /> Columns
+              </button>
+            )}
+            {found.stale > 0 && (
+              <button
+                type="button"
+                className="small-button"
+                onClick={found.refresh}
+                title="Edits changed which cards answer to the query, or their order"
+              >
+                Refresh
+              </button>
+            )}
+            <span className="soft" aria-live="polite">
+              {found.waiting > 0 ? `judging ${found.waiting}… ` : ""}
+              {rows.length} of {order.length} cards
+            </span>
+          </span>
+        </div>
+        {look === "wall" ? (
+          <Wall
+            query={problem ? "" : query}
+            setId={setId}
+            {...fitting}
+            at={at.card}
+            choose={(id) => setAt({ ...at, card: id })}
+            opened={(id) => {
+              setLook("grid");
+              setAt({ card: id, column: game.roles.name ?? "name" });
+              include([id]);
+              requestAnimationFrame(() => grid.current?.focus());
+            }}
+          />
+        ) : rows.length || !order.length || !query ? (
+          <Grid
+            ref={grid}
+            rows={rows}
+            columns={columns}
+            frozen={Math.min(layout.frozen, columns.length)}
+            at={at}
+            setAt={setAt}
+            head={head}
+            setHead={setHead}
+            sort={sort}
+            sortBy={sortBy}
+            resize={resize}
+            moveColumn={moveColumn}
+            preview={preview}
+            setId={setId}
+            made={include}
+          />
+        ) : (
+          <div className="empty">
+            <p>
+              {found.waiting
+                ? "The cards are being judged; those that answer will show here."
+                : "No card answers to this query."}
+            </p>
+            <button type="button" className="button" onClick={clear}>
               Show all {order.length} cards
             </button>
           </div>
@@ -185,19 +396,149 @@ export function CardsPage() {
           leave={backToGrid}
         />
       ) : (
-        <aside className="pane" aria-label="Card" />
+        <aside className="pane pane-empty" aria-label="Card">
+          <p className="soft">
+            {order.length
+              ? "Stand on a card to see its face."
+              : "Type in the grid’s last line to write the first card."}
+          </p>
+        </aside>
       )}
-      <ImportDialog open={importing} setOpen={setImporting} done={(set) => setSetId(set)} />
+      <ImportDialog
+        open={dialog === "import"}
+        setOpen={(open) => setDialog(open ? "import" : null)}
+        done={(set) => setSetId(set)}
+      />
+      <ColumnsDialog
+        open={dialog === "columns"}
+        setOpen={(open) => setDialog(open ? "columns" : null)}
+        columns={every}
+        layout={layout}
+        change={changeLayout}
+        sort={sort}
+        setSort={setSort}
+      />
+      <EditMany
+        open={dialog === "many"}
+        setOpen={(open) => setDialog(open ? "many" : null)}
+        ids={selected}
+        columns={every}
+        column={at.column}
+      />
+      {card && (
+        <VariantsDialog
+          open={dialog === "variants"}
+          setOpen={(open) => setDialog(open ? "variants" : null)}
+          card={card}
+          field={at.column}
+          made={made}
+        />
+      )}
+      <GenerateDialog
+        open={dialog === "generate"}
+        setOpen={(open) => setDialog(open ? "generate" : null)}
+        setId={setId}
+        made={made}
+      />
     </div>
   );
 }
 
-/** How many cards each filter would show. */
-function useCounts(setId: string): Record<FilterId, number> {
+type QuickProps = { chips: string[]; toggle: (flag: string) => void; setId: string };
+
+/** The commonest questions, one press each, with how many cards answer. */
+function QuickChips({ chips, toggle, setId }: QuickProps) {
   const { cards, order, standings } = useGame();
-  return useMemo(() => {
-    const inSet = order.filter((id) => !setId || cards[id]?.set === setId);
-    const count = (filter: FilterId) => inSet.filter((id) => passes(cards[id], standings[id], filter, "")).length;
-    return Object.fromEntries(FILTERS.map(({ id }) => [id, count(id)])) as Record<FilterId, number>;
+  const counts = useMemo(() => {
+    const found: Record<string, number> = {};
+    const count = (flag: string, holds: boolean | undefined) => {
+      if (holds) found[flag] = (found[flag] ?? 0) + 1;
+    };
+    for (const id of order) {
+      const standing = standings[id];
+      if (!standing || (setId && cards[id]?.set !== setId)) continue;
+      count("unfinished", standing.unfinished);
+      count(standing.judgement, true);
+      count("behaviour not written", !standing.written);
+      count("text does not fit", !standing.fits);
+    }
+    return found;
   }, [cards, order, standings, setId]);
+  return (
+    <fieldset className="chips" aria-label="Show only">
+      {QUICK.map(({ query, label, help }) => (
+        <button
+          key={query}
+          type="button"
+          className="chip"
+          title={help}
+          aria-pressed={chips.includes(query)}
+          onClick={() => toggle(query)}
+        >
+          {label} <span className="chip-count">{counts[query] ?? 0}</span>
+        </button>
+      ))}
+    </fieldset>
+  );
+}
+
+function WallControls({ groups, setGroups }: { groups: Groups; setGroups: (groups: Groups) => void }) {
+  const game = useGame((state) => state.game);
+  const name = (id: string) =>
+    id === "type" ? "Card type" : (game?.fields.find((field) => field.id === id)?.name ?? id);
+  const side = (label: string, which: "across" | "down") => (
+    <label className="wall-side">
+      {label}
+      <select
+        className="select"
+        value={groups[which]}
+        onChange={(event) => setGroups({ ...groups, [which]: event.target.value })}
+      >
+        {game?.groupable.map((id) => (
+          <option key={id} value={id}>
+            {name(id)}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+  return (
+    <>
+      {side("Across", "across")}
+      {side("Down", "down")}
+      <label className="wall-side">
+        Zoom
+        <input
+          type="range"
+          min={70}
+          max={300}
+          step={10}
+          value={groups.zoom}
+          onChange={(event) => setGroups({ ...groups, zoom: Number(event.target.value) })}
+        />
+      </label>
+    </>
+  );
+}
+
+/** Groups that the game has: those asked for where they are there, else cost across and faction down. */
+function groupsFor(
+  groupable: string[],
+  roles: { cost?: string | null; faction?: string | null } | undefined,
+  asked: Groups,
+): Groups {
+  const fit = (wanted: (string | null | undefined)[], other?: string) =>
+    wanted.find((id): id is string => !!id && groupable.includes(id) && id !== other) ??
+    groupable.find((id) => id !== other) ??
+    "type";
+  const across = fit([asked.across, roles?.cost]);
+  const down = fit([asked.down, roles?.faction], across);
+  return { across, down, zoom: Math.max(70, Math.min(300, asked.zoom || 106)) };
+}
+
+function readSort(text: string | null): Sort[] {
+  return (text ?? "")
+    .split(",")
+    .filter(Boolean)
+    .map((each) => (each.startsWith("-") ? { field: each.slice(1), down: true } : { field: each, down: false }));
 }

@@ -1,59 +1,83 @@
-// Typing in a cell: every key is a preview, Enter, Tab or leaving commits, Esc gives up.
+// Typing in a cell: every key is a preview, Enter, Tab or leaving commits, Ctrl+Enter fills the selection, Esc gives up.
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Card, Game } from "../state/client";
 import type { Typed } from "../state/sheet";
-import { type Column, cellText } from "./columns";
+import { type Column, choicesOf } from "./columns";
 
-export type Leave = (text: string | null, way: "down" | "up" | "right" | "left" | "stay") => void;
+export type Way = "down" | "up" | "right" | "left" | "stay" | "all";
+export type Leave = (text: string | null, way: Way) => void;
 type Props = {
   game: Game;
-  card: Card;
+  card: Card | undefined;
   column: Column;
+  /** What the cell holds, or what was typed there and could not be written. */
+  value: string;
+  /** The key that opened the cell; it replaces the value. */
   first: string | null;
-  kept: string | undefined;
   leave: Leave;
   preview: (typed: Typed) => void;
 };
 
-export function CellEditor({ game, card, column, first, kept, leave, preview }: Props) {
-  const [text, setText] = useState(first ?? kept ?? cellText(game, card, column));
+const SHOWN = 12;
+
+export function CellEditor({ game, card, column, value, first, leave, preview }: Props) {
+  const [text, setText] = useState(first ?? value);
   const [marked, setMarked] = useState(-1);
   const input = useRef<HTMLInputElement>(null);
   const left = useRef(false);
-  const choices = useMemo(() => choicesOf(game, column), [game, column]);
-  const offered = choices.filter((choice) => choice.toLowerCase().startsWith(text.trim().toLowerCase()));
+  const choices = useMemo(() => choicesOf(game, column, card), [game, column, card]);
+  const several = column.kind === "choices";
+  const already = several ? text.slice(0, text.lastIndexOf(",") + 1) : "";
+  const partial = text.slice(already.length).trim().toLowerCase();
+  const offered = useMemo(() => {
+    const begins = choices.filter((choice) => choice.toLowerCase().startsWith(partial));
+    if (begins.length >= SHOWN || !partial) return begins;
+    return [
+      ...begins,
+      ...choices.filter((choice) => choice.toLowerCase().includes(partial) && !begins.includes(choice)),
+    ];
+  }, [choices, partial]);
+  const shows = (next: string) => {
+    if (card && column.field) preview({ card: card.id, field: column.id, text: next });
+  };
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the cell opens
   useLayoutEffect(() => {
-    input.current?.focus();
+    input.current?.focus({ preventScroll: true });
     if (first === null) input.current?.select();
-    else if (column.kind !== "code") preview({ card: card.id, field: column.id, text: first });
+    else shows(first);
   }, []);
 
   const change = (next: string) => {
     setText(next);
     setMarked(-1);
-    if (column.kind !== "code") preview({ card: card.id, field: column.id, text: next });
+    shows(next);
   };
+  const with_ = (choice: string) => (already ? `${already} ${choice}` : choice);
   /** A choice may be typed by its beginning. */
-  const meant = () =>
-    marked >= 0 ? (offered[marked] ?? text) : choices.length && text.trim() && offered[0] ? offered[0] : text;
-  const go = (value: string | null, way: Parameters<Leave>[1]) => {
+  const meant = () => {
+    if (marked >= 0) return with_(offered[marked] ?? text);
+    const exact = choices.find((choice) => choice.toLowerCase() === partial);
+    if (exact) return with_(exact);
+    return partial && offered[0]?.toLowerCase().startsWith(partial) ? with_(offered[0]) : text;
+  };
+  const go = (typed: string | null, way: Way) => {
     if (left.current) return;
     left.current = true;
-    leave(value, way);
+    leave(typed, way);
   };
   const press = (event: React.KeyboardEvent) => {
     event.stopPropagation();
-    if (event.key === "Enter") go(meant(), event.shiftKey ? "up" : "down");
+    if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) go(meant(), "all");
+    else if (event.key === "Enter") go(meant(), event.shiftKey ? "up" : "down");
     else if (event.key === "Tab") go(meant(), event.shiftKey ? "left" : "right");
     else if (event.key === "Escape") go(null, "stay");
-    else if (choices.length && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
+    else if (choices.length && !event.altKey && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
       const next = Math.max(0, Math.min(offered.length - 1, marked + (event.key === "ArrowDown" ? 1 : -1)));
       setMarked(next);
-      preview({ card: card.id, field: column.id, text: offered[next] ?? text });
+      shows(with_(offered[next] ?? text));
     } else if (column.kind === "number" && event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
-      change(String((Number.parseInt(text, 10) || 0) + (event.key === "ArrowUp" ? 1 : -1)));
+      change(stepped(text, event.key === "ArrowUp" ? 1 : -1));
     } else return;
     event.preventDefault();
   };
@@ -64,7 +88,8 @@ export function CellEditor({ game, card, column, first, kept, leave, preview }: 
         ref={input}
         className="cell-input"
         value={text}
-        aria-label={`${column.name} of ${card.title}`}
+        dir="auto"
+        aria-label={`${column.name} of ${card?.title ?? "a new card"}`}
         role={choices.length ? "combobox" : undefined}
         aria-expanded={choices.length ? offered.length > 0 : undefined}
         aria-controls={choices.length ? listId : undefined}
@@ -75,10 +100,22 @@ export function CellEditor({ game, card, column, first, kept, leave, preview }: 
         inputMode={column.kind === "number" ? "numeric" : undefined}
       />
       {choices.length > 0 && offered.length > 0 && (
-        <Offers id={listId} input={input} offered={offered} marked={marked} take={(value) => go(value, "stay")} />
+        <Offers
+          id={listId}
+          input={input}
+          offered={offered}
+          marked={marked}
+          take={(choice) => (several ? change(`${with_(choice)}, `) : go(with_(choice), "stay"))}
+        />
       )}
     </>
   );
+}
+
+/** A number a step on; what is no number begins at 0. */
+export function stepped(text: string, by: number): string {
+  const number = Number(text.replace(",", ".") || "0");
+  return Number.isFinite(number) ? String(Math.round((number + by) * 10_000) / 10_000) : text;
 }
 
 type OffersProps = {
@@ -102,15 +139,16 @@ function Offers({ id, input, offered, marked, take }: OffersProps) {
     });
   }, [input]);
   if (!box) return null;
+  const from = Math.max(0, Math.min(marked - 4, offered.length - SHOWN));
   return (
     <div id={id} role="listbox" aria-label="Values" className="offers" style={box}>
-      {offered.slice(0, 12).map((value, number) => (
+      {offered.slice(from, from + SHOWN).map((value, number) => (
         <div
           key={value}
-          id={`${id}-${number}`}
+          id={`${id}-${from + number}`}
           role="option"
           tabIndex={-1}
-          aria-selected={number === marked}
+          aria-selected={from + number === marked}
           className="offer"
           onMouseDown={(event) => {
             event.preventDefault();
@@ -120,12 +158,7 @@ function Offers({ id, input, offered, marked, take }: OffersProps) {
           {value}
         </div>
       ))}
+      {offered.length > SHOWN && <div className="offer-more">{offered.length - SHOWN} more; go on typing</div>}
     </div>
   );
-}
-
-function choicesOf(game: Game, column: Column): string[] {
-  if (column.field?.kind !== "choice") return [];
-  const list = column.field.list;
-  return game.lists.find((each) => each.id === list)?.values.map((value) => value.name) ?? [];
 }

@@ -1,11 +1,17 @@
+// The cards as a sheet: arrows walk it, Shift draws a range, typing replaces, Enter and Tab commit, Esc gives up.
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { forwardRef, memo, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
-import type { Card, Game, Standing } from "../state/client";
-import { dropUnsaved, editField, placeOf, type Unsaved, useGame } from "../state/game";
+import { bringPicture, type CellEdit, type NewCard, writeCells } from "../state/cells";
+import type { Game } from "../state/client";
+import { addCard, dropUnsaved, editField, placeOf, say, useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
-import { Verdict } from "../ui/Verdict";
-import { CellEditor, type Leave } from "./CellEditor";
-import { applies, type Cell, type Column, cellText, editable } from "./columns";
+import { type Leave, stepped, type Way } from "./CellEditor";
+import { readClipboard, writeClipboard } from "./clipboard";
+import { applies, type Cell, type Column, cellText, editable, NEW } from "./columns";
+import { GridHead } from "./GridHead";
+import { cellId, type Editing, Row } from "./GridRow";
+import { type Range, rangeOf, sizeOf } from "./selection";
+import type { Sort } from "./useFound";
 
 const ROW = 30;
 const HEAD = 32;
@@ -15,24 +21,37 @@ export type GridHandle = { focus: () => void };
 type Props = {
   rows: string[];
   columns: Column[];
+  frozen: number;
   at: Cell;
   setAt: (at: Cell) => void;
+  head: Cell | null;
+  setHead: (head: Cell | null) => void;
+  sort: Sort[];
+  sortBy: (column: string, more: boolean) => void;
+  resize: (column: string, width: number) => void;
+  moveColumn: (column: string, by: number) => void;
   preview: (typed: Typed) => void;
+  /** The set that a card typed into the last line goes to. */
+  setId: string;
+  made: (ids: string[]) => void;
 };
-type Editing = { card: string; column: string; text: string | null } | null;
 
-/** The cards as a sheet: arrows walk it, typing replaces, Enter and Tab commit, Esc gives up. */
 export const Grid = memo(
-  forwardRef<GridHandle, Props>(function Grid({ rows, columns, at, setAt, preview }, handle) {
+  forwardRef<GridHandle, Props>(function Grid(props, handle) {
+    const { rows, columns, frozen, at, setAt, head, setHead, sort, sortBy, resize, moveColumn, preview, setId, made } =
+      props;
     const game = useGame((state) => state.game) as Game;
     const cards = useGame((state) => state.cards);
     const standings = useGame((state) => state.standings);
     const unsaved = useGame((state) => state.unsaved);
     const scroller = useRef<HTMLDivElement>(null);
+    const picker = useRef<HTMLInputElement>(null);
     const [editing, setEditing] = useState<Editing>(null);
-    const place = rows.indexOf(at.card);
+    const places = useMemo(() => new Map([...rows, NEW].map((id, index) => [id, index])), [rows]);
+    const place = places.get(at.card) ?? -1;
+    const range = useMemo(() => rangeOf(at, head, places, columns), [at, head, places, columns]);
     const virtual = useVirtualizer({
-      count: rows.length,
+      count: rows.length + 1,
       getScrollElement: () => scroller.current,
       estimateSize: () => ROW,
       overscan: OVERSCAN,
@@ -48,46 +67,107 @@ export const Grid = memo(
       });
     }, [columns]);
     const width = columns.reduce((sum, column) => sum + column.width, 0);
-    const frozen = (columns[0]?.width ?? 0) + (columns[1]?.width ?? 0);
+    const held = columns.slice(0, frozen).reduce((sum, column) => sum + column.width, 0);
 
     // scrollTop by hand: measured far cheaper than asking the virtualizer at each key.
+    const target = head ?? at;
+    const targetPlace = places.get(target.card) ?? -1;
     useEffect(() => {
       const box = scroller.current;
-      if (!box || place < 0) return;
-      const top = place * ROW;
+      if (!box || targetPlace < 0) return;
+      const top = targetPlace * ROW;
       if (top < box.scrollTop) box.scrollTop = top;
       else if (top + ROW + HEAD > box.scrollTop + box.clientHeight) box.scrollTop = top + ROW + HEAD - box.clientHeight;
-      const index = columns.findIndex((column) => column.id === at.column);
+      const index = columns.findIndex((column) => column.id === target.column);
       const left = lefts[index] ?? 0;
       const wide = columns[index]?.width ?? 0;
-      if (index < 2) box.scrollLeft = 0;
-      else if (left - frozen < box.scrollLeft) box.scrollLeft = left - frozen;
+      if (index < frozen) box.scrollLeft = 0;
+      else if (left - held < box.scrollLeft) box.scrollLeft = left - held;
       else if (left + wide > box.scrollLeft + box.clientWidth) box.scrollLeft = left + wide - box.clientWidth;
-    }, [place, at.column, columns, lefts, frozen]);
+    }, [targetPlace, target.column, columns, lefts, held, frozen]);
+
+    const idAt = useCallback((row: number) => (row >= rows.length ? NEW : (rows[row] as string)), [rows]);
 
     const move = useCallback(
-      (down: number, right: number) => {
-        const row = Math.max(0, Math.min(rows.length - 1, (place < 0 ? 0 : place) + down));
-        const column = Math.max(
-          0,
-          Math.min(columns.length - 1, columns.findIndex((each) => each.id === at.column) + right),
-        );
-        const card = rows[row];
-        if (card) setAt({ card, column: columns[column]?.id ?? "name" });
+      (down: number, right: number, draw = false) => {
+        const from = draw ? target : at;
+        const fromRow = places.get(from.card) ?? 0;
+        const lastRow = draw ? rows.length - 1 : rows.length;
+        const row = Math.max(0, Math.min(lastRow, fromRow + down));
+        const index = columns.findIndex((each) => each.id === from.column);
+        const column = Math.max(0, Math.min(columns.length - 1, index + right));
+        const cell = { card: idAt(row), column: columns[column]?.id ?? "code" };
+        if (draw) setHead(cell);
+        else {
+          setHead(null);
+          setAt(cell);
+        }
       },
-      [rows, columns, place, at.column, setAt],
+      [rows, columns, places, at, target, setAt, setHead, idAt],
     );
 
     const begin = useCallback(
-      (column: Column, card: Card, text: string | null) => {
-        if (!editable(column) || !applies(game, card, column)) return;
-        if (column.long) {
+      (column: Column, id: string, text: string | null) => {
+        const card = cards[id];
+        if (!editable(column) || (card && !applies(game, card, column))) return;
+        if (column.kind === "picture") {
+          if (card) picker.current?.click();
+          return;
+        }
+        if (column.long && card && document.getElementById(`editor-${column.id}`)) {
           document.getElementById(`editor-${column.id}`)?.focus();
           return;
         }
-        setEditing({ card: card.id, column: column.id, text });
+        setEditing({ card: id, column: column.id, text });
       },
-      [game],
+      [game, cards],
+    );
+
+    /** Every cell of a range that can be written, with its column. */
+    const cellsIn = useCallback(
+      (within: Range) => {
+        const found: { card: string; column: Column; text: string }[] = [];
+        for (let row = within.top; row <= Math.min(within.bottom, rows.length - 1); row++) {
+          const card = cards[rows[row] as string];
+          for (let index = within.left; index <= within.right; index++) {
+            const column = columns[index];
+            if (card && column && editable(column) && applies(game, card, column))
+              found.push({ card: card.id, column, text: cellText(game, card, column) });
+          }
+        }
+        return found;
+      },
+      [rows, cards, columns, game],
+    );
+
+    const addInLastLine = useCallback(
+      async (column: string, text: string, way: Way) => {
+        if (!text.trim()) return;
+        const model = cards[rows.at(-1) ?? ""];
+        const type =
+          column === "type"
+            ? game.types.find((each) => each.name.toLowerCase() === text.trim().toLowerCase())
+            : undefined;
+        const home =
+          column === "set"
+            ? game.sets.find((each) => each.name.toLowerCase() === text.trim().toLowerCase())
+            : undefined;
+        const typed = type || home ? {} : { [column]: text };
+        const edit = await addCard(
+          type?.id ?? model?.type ?? game.types[0]?.id ?? "",
+          home?.id ?? (setId || model?.set || game.sets[0]?.id || ""),
+          typed,
+        );
+        const id = edit?.made[0];
+        if (!id) return;
+        made([id]);
+        const index = columns.findIndex((each) => each.id === column);
+        const next = columns[Math.max(0, Math.min(columns.length - 1, index + (way === "left" ? -1 : 1)))];
+        setAt(
+          way === "down" ? { card: NEW, column } : { card: id, column: way === "stay" ? column : (next?.id ?? column) },
+        );
+      },
+      [cards, rows, game, setId, columns, setAt, made],
     );
 
     const leave: Leave = useCallback(
@@ -97,73 +177,233 @@ export const Grid = memo(
         scroller.current?.focus();
         const card = now ? cards[now.card] : undefined;
         const column = columns.find((each) => each.id === now?.column);
-        const was = now ? unsaved[placeOf(now.card, now.column)]?.text : undefined;
-        if (was !== undefined && card && column && text === cellText(game, card, column))
-          dropUnsaved(card.id, column.id);
-        if (
-          now &&
-          card &&
-          column &&
-          text !== null &&
-          text !== (was ?? cellText(game, card, column)) &&
-          text !== cellText(game, card, column)
-        ) {
-          void editField(card.id, column.id, text).finally(() => preview(null));
+        if (now && column && now.card === NEW) {
+          preview(null);
+          if (text !== null) void addInLastLine(column.id, text, way);
+          return;
+        }
+        if (now && card && column && text !== null) {
+          const was = unsaved[placeOf(card.id, column.id)]?.text;
+          const stands = cellText(game, card, column);
+          if (was !== undefined && text === stands) dropUnsaved(card.id, column.id);
+          if (way === "all" && range && sizeOf(range) > 1) {
+            const cells = cellsIn(range).map((cell) => ({ card: cell.card, field: cell.column.id, typed: text }));
+            void writeCells(cells).finally(() => preview(null));
+          } else if (text !== (was ?? stands) && text !== stands)
+            void editField(card.id, column.id, text).finally(() => preview(null));
+          else preview(null);
         } else preview(null);
         if (way === "down") move(1, 0);
         else if (way === "up") move(-1, 0);
         else if (way === "right") move(0, 1);
         else if (way === "left") move(0, -1);
       },
-      [editing, cards, columns, game, move, preview, unsaved],
+      [editing, cards, columns, game, move, preview, unsaved, range, cellsIn, addInLastLine],
     );
+
+    const clear = (within: Range) => {
+      const cells = cellsIn(within)
+        .filter(({ column, text }) => column.field && text)
+        .map(({ card, column }) => ({ card, field: column.id, typed: "" }));
+      if (cells.length === 1 && cells[0]) void editField(cells[0].card, cells[0].field, "");
+      else void writeCells(cells, [], `${cells.length} cells emptied`);
+    };
+
+    /** Every cell below the range's first row takes that row's value; of one row, the row above it. */
+    const fillDown = (within: Range) => {
+      const source = within.top === within.bottom ? within.top - 1 : within.top;
+      const model = cards[idAt(source)];
+      if (source < 0 || !model) return;
+      const cells = cellsIn({ ...within, top: source + 1 })
+        .filter(({ column }) => column.kind !== "code" && applies(game, model, column))
+        .map(({ card, column, text }) => ({ card, field: column.id, typed: cellText(game, model, column), text }))
+        .filter((cell) => cell.typed !== cell.text);
+      void writeCells(
+        cells.map(({ card, field, typed }) => ({ card, field, typed })),
+        [],
+        `${cells.length === 1 ? "1 cell" : `${cells.length} cells`} filled down`,
+      );
+    };
+
+    /** Alt with an arrow steps every number of the range. */
+    const step = (within: Range, by: number) => {
+      const cells = cellsIn(within).filter(({ column }) => column.kind === "number");
+      const [only] = cells;
+      if (cells.length === 1 && only) void editField(only.card, only.column.id, stepped(only.text, by));
+      else
+        void writeCells(
+          cells.map(({ card, column, text }) => ({ card, field: column.id, typed: stepped(text, by) })),
+          [],
+          `${cells.length} numbers ${by > 0 ? "raised" : "lowered"} by 1`,
+        );
+    };
 
     const press = (event: React.KeyboardEvent) => {
       if (editing || event.target !== event.currentTarget) return;
-      const card = cards[at.card];
       const column = columns.find((each) => each.id === at.column);
-      if (!card || !column) return;
+      const card = cards[at.card];
+      if (!column || !range) {
+        if (event.key.startsWith("Arrow") && rows[0]) setAt({ card: rows[0], column: columns[0]?.id ?? "code" });
+        return;
+      }
       const page = Math.max(1, Math.floor(((scroller.current?.clientHeight ?? 300) - HEAD) / ROW) - 1);
       const big = event.ctrlKey || event.metaKey;
+      const draw = event.shiftKey;
       const moves: Record<string, [number, number]> = {
         ArrowDown: [big ? rows.length : 1, 0],
-        ArrowUp: [big ? -rows.length : -1, 0],
+        ArrowUp: [big ? -rows.length - 1 : -1, 0],
         ArrowRight: [0, big ? columns.length : 1],
         ArrowLeft: [0, big ? -columns.length : -1],
         PageDown: [page, 0],
         PageUp: [-page, 0],
-        Home: [big ? -rows.length : 0, -columns.length],
-        End: [big ? rows.length : 0, columns.length],
+        Home: [big ? -rows.length - 1 : 0, -columns.length],
+        End: [big ? rows.length - 1 - place : 0, columns.length],
       };
-      if (event.altKey && column.kind === "number" && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
-        const number = Number.parseInt(cellText(game, card, column) || "0", 10) + (event.key === "ArrowUp" ? 1 : -1);
-        if (applies(game, card, column)) void editField(card.id, column.id, String(number));
-      } else if (moves[event.key]) move(...(moves[event.key] as [number, number]));
-      else if (event.key === "Tab" && !leavesGrid(event, at.column, columns, place, rows))
-        move(0, event.shiftKey ? -1 : 1);
-      else if (event.key === "Escape" && unsaved[placeOf(card.id, column.id)]) dropUnsaved(card.id, column.id);
-      else if (event.key === "Enter" || event.key === "F2") begin(column, card, null);
-      else if ((event.key === "Delete" || event.key === "Backspace") && editable(column) && column.kind !== "code")
-        void editField(card.id, column.id, "");
-      else if (event.key.length === 1 && !big && !event.altKey) begin(column, card, event.key);
+      const key = event.key.toLowerCase();
+      if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown"))
+        step(range, event.key === "ArrowUp" ? 1 : -1);
+      else if (moves[event.key]) move(...(moves[event.key] as [number, number]), draw);
+      else if (event.key === "Tab" && !leavesGrid(event, at.column, columns)) move(0, draw ? -1 : 1);
+      else if (event.key === "Escape" && head) setHead(null);
+      else if (event.key === "Escape" && card && unsaved[placeOf(card.id, column.id)]) dropUnsaved(card.id, column.id);
+      else if (event.key === "Enter" || event.key === "F2") begin(column, at.card, null);
+      else if (event.key === "Delete" || event.key === "Backspace") clear(range);
+      else if (big && key === "d") fillDown(range);
+      else if (big && key === "a") {
+        setAt({ card: idAt(0), column: columns[0]?.id ?? "code" });
+        setHead({ card: idAt(rows.length - 1), column: columns.at(-1)?.id ?? "code" });
+      } else if (event.key === " " && draw) {
+        setAt({ card: at.card, column: columns[0]?.id ?? "code" });
+        setHead({ card: target.card, column: columns.at(-1)?.id ?? "code" });
+      } else if (event.key === " " && column.kind === "yesno" && card)
+        void editField(card.id, column.id, card.values[column.id] === "yes" ? "no" : "yes");
+      else if (event.key.length === 1 && !big && !event.altKey) begin(column, at.card, event.key);
       else return;
       event.preventDefault();
     };
 
-    const copy = (event: React.ClipboardEvent) => {
-      const card = cards[at.card];
-      const column = columns.find((each) => each.id === at.column);
-      if (editing || !card || !column) return;
-      event.clipboardData.setData("text/plain", cellText(game, card, column));
+    const copy = (event: React.ClipboardEvent, cut = false) => {
+      if (editing || !range) return;
+      const lines: string[][] = [];
+      for (let row = range.top; row <= Math.min(range.bottom, rows.length - 1); row++) {
+        const card = cards[rows[row] as string];
+        const line = columns.slice(range.left, range.right + 1);
+        if (card) lines.push(line.map((column) => shownText(game, card.id, column)));
+      }
+      if (!lines.length) return;
+      writeClipboard(event.clipboardData, lines);
       event.preventDefault();
+      if (cut) clear(range);
     };
+    const shownText = (of: Game, id: string, column: Column): string => {
+      const card = cards[id];
+      if (!card) return "";
+      if (column.kind === "verdict") return standings[id] ? String(standings[id]?.difference) : "";
+      return cellText(of, card, column);
+    };
+
     const paste = (event: React.ClipboardEvent) => {
-      const card = cards[at.card];
-      const column = columns.find((each) => each.id === at.column);
-      if (editing || !card || !column || !editable(column) || !applies(game, card, column)) return;
+      if (editing || !range) return;
       event.preventDefault();
-      void editField(card.id, column.id, event.clipboardData.getData("text/plain").replace(/\r?\n$/, ""));
+      const image = [...event.clipboardData.files].find((file) => file.type.startsWith("image/"));
+      const here = columns[range.left];
+      if (image && here?.kind === "picture") {
+        void putPicture(image, here.id);
+        return;
+      }
+      void pasteRows(readClipboard(event.clipboardData), range);
     };
+
+    const pasteRows = async (lines: string[][], within: Range) => {
+      const wide = Math.max(0, ...lines.map((line) => line.length));
+      if (!wide) return;
+      const high = within.bottom - within.top + 1;
+      const across = within.right - within.left + 1;
+      // What is copied once fills a range that holds it several times over.
+      const times = high % lines.length === 0 && across % wide === 0 && within.bottom < rows.length;
+      const height = times ? high : lines.length;
+      const width = times ? across : wide;
+      const cells: CellEdit[] = [];
+      const fresh: NewCard[] = [];
+      let beyond = 0;
+      let fixed = 0;
+      for (let down = 0; down < height; down++) {
+        const row = within.top + down;
+        const typed: Record<string, string> = {};
+        for (let right = 0; right < width; right++) {
+          const text = lines[down % lines.length]?.[right % wide] ?? "";
+          const column = columns[within.left + right];
+          if (!column) beyond += text ? 1 : 0;
+          else if (!editable(column)) fixed += text ? 1 : 0;
+          else if (row >= rows.length) {
+            if (text) typed[column.id] = text;
+          } else {
+            const card = cards[rows[row] as string];
+            if (!card || cellText(game, card, column) === text) continue;
+            if (!applies(game, card, column) && !text) continue;
+            cells.push({ card: card.id, field: column.id, typed: text });
+          }
+        }
+        if (row >= rows.length && Object.keys(typed).length) fresh.push(newCard(typed));
+      }
+      const [only] = cells;
+      if (cells.length === 1 && !fresh.length && only) await editField(only.card, only.field, only.typed);
+      else {
+        const label = `paste of ${lines.length} × ${wide} cells`;
+        const done = await writeCells(cells, fresh, label);
+        if (done?.made.length) made(done.made);
+      }
+      if (beyond || fixed) {
+        const parts = [
+          beyond ? `${beyond} cells lie beyond the last column` : "",
+          fixed ? `${fixed} cells fell on columns that are worked out and can't be typed` : "",
+        ];
+        say({
+          type: "about:blank",
+          title: "not all was pasted",
+          status: 0,
+          where: "Paste",
+          detail: parts.filter(Boolean).join(" and "),
+          mend: "what was copied is still on the clipboard: show more columns, or paste further left",
+        });
+      }
+      const last = idAt(Math.min(rows.length - 1, within.top + height - 1));
+      const end = columns[Math.min(columns.length - 1, within.left + width - 1)];
+      if (height * width > 1 && end) setHead({ card: last, column: end.id });
+    };
+
+    const putPicture = async (file: Blob, field: string) => {
+      const sha = await bringPicture(file);
+      if (sha) await editField(at.card, field, sha);
+    };
+
+    const newCard = (typed: Record<string, string>): NewCard => {
+      const model = cards[rows.at(-1) ?? ""];
+      const { type, set, ...values } = typed;
+      const same = (one: string, other: string | undefined) => one.toLowerCase() === other?.trim().toLowerCase();
+      return {
+        type: game.types.find((each) => same(each.name, type))?.id ?? model?.type ?? game.types[0]?.id ?? "",
+        set: game.sets.find((each) => same(each.name, set))?.id ?? (setId || model?.set || game.sets[0]?.id || ""),
+        typed: values,
+      };
+    };
+
+    const pressCell = useCallback(
+      (cell: Cell, event: React.MouseEvent) => {
+        if (event.shiftKey) setHead(cell);
+        else {
+          setHead(null);
+          setAt(cell);
+        }
+      },
+      [setAt, setHead],
+    );
+    const enterCell = useCallback(
+      (cell: Cell, event: React.MouseEvent) => {
+        if (event.buttons === 1 && cell.card !== NEW) setHead(cell);
+      },
+      [setHead],
+    );
 
     return (
       <div
@@ -172,47 +412,49 @@ export const Grid = memo(
         role="grid"
         tabIndex={0}
         aria-label="Cards, editable"
-        aria-rowcount={rows.length + 1}
+        aria-multiselectable="true"
+        aria-rowcount={rows.length + 2}
         aria-colcount={columns.length}
         aria-activedescendant={place >= 0 ? cellId(at.card, at.column) : undefined}
         onKeyDown={press}
         onCopy={copy}
+        onCut={(event) => copy(event, true)}
         onPaste={paste}
       >
-        <div className="grid-head" role="row" aria-rowindex={1} style={{ width, height: HEAD }}>
-          {columns.map((column, index) => (
-            <div
-              key={column.id}
-              role="columnheader"
-              tabIndex={-1}
-              className={`grid-th grid-${column.kind} ${index < 2 ? "grid-frozen" : ""}`}
-              style={{ width: column.width, left: index < 2 ? lefts[index] : undefined }}
-              title={column.field?.help || undefined}
-            >
-              {column.name}
-            </div>
-          ))}
-        </div>
+        <GridHead
+          columns={columns}
+          lefts={lefts}
+          frozen={frozen}
+          width={width}
+          height={HEAD}
+          sort={sort}
+          sortBy={sortBy}
+          resize={resize}
+          move={moveColumn}
+        />
         <div className="grid-body" role="presentation" style={{ height: virtual.getTotalSize(), width }}>
           {virtual.getVirtualItems().map((item) => {
-            const id = rows[item.index] as string;
-            const card = cards[id];
-            if (!card) return null;
-            const active = id === at.card;
+            const id = idAt(item.index);
+            const covered = range && head !== null && item.index >= range.top && item.index <= range.bottom;
             return (
               <Row
                 key={item.index % 64}
                 game={game}
-                card={card}
+                id={id}
+                card={cards[id]}
                 standing={standings[id]}
                 columns={columns}
                 lefts={lefts}
+                frozen={frozen}
                 index={item.index}
                 top={item.start}
-                active={active ? at.column : null}
+                active={id === at.card ? at.column : null}
+                from={covered ? range.left : -1}
+                to={covered ? range.right : -1}
                 editing={editing?.card === id ? editing : null}
                 unsaved={unsaved}
-                setAt={setAt}
+                press={pressCell}
+                enter={enterCell}
                 begin={begin}
                 leave={leave}
                 preview={preview}
@@ -220,154 +462,26 @@ export const Grid = memo(
             );
           })}
         </div>
+        <input
+          ref={picker}
+          type="file"
+          accept="image/png,image/jpeg,image/webp,image/gif"
+          className="unseen"
+          tabIndex={-1}
+          aria-hidden="true"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            event.target.value = "";
+            if (file) void putPicture(file, at.column);
+          }}
+        />
       </div>
     );
   }),
 );
 
-const cellId = (card: string, column: string) => `cell-${card}-${column}`;
-
 /** Tab at the last cell (or back at the first) leaves the grid, so that the keyboard is never caught in it. */
-function leavesGrid(
-  event: React.KeyboardEvent,
-  column: string,
-  columns: Column[],
-  place: number,
-  rows: string[],
-): boolean {
+function leavesGrid(event: React.KeyboardEvent, column: string, columns: Column[]): boolean {
   const index = columns.findIndex((each) => each.id === column);
-  if (event.shiftKey) return index === 0;
-  return index === columns.length - 1 || (place < 0 && rows.length === 0);
-}
-
-type RowProps = {
-  game: Game;
-  card: Card;
-  standing: Standing | undefined;
-  columns: Column[];
-  lefts: number[];
-  index: number;
-  top: number;
-  active: string | null;
-  editing: Editing;
-  unsaved: Unsaved;
-  setAt: (at: Cell) => void;
-  begin: (column: Column, card: Card, text: string | null) => void;
-  leave: Leave;
-  preview: (typed: Typed) => void;
-};
-
-const Row = memo(function Row({
-  game,
-  card,
-  standing,
-  columns,
-  lefts,
-  index,
-  top,
-  active,
-  editing,
-  unsaved,
-  setAt,
-  begin,
-  leave,
-  preview,
-}: RowProps) {
-  return (
-    <div
-      className={`grid-row ${active ? "grid-row-active" : ""} ${index % 2 ? "grid-row-odd" : ""}`}
-      role="row"
-      tabIndex={-1}
-      aria-rowindex={index + 2}
-      aria-selected={active !== null}
-      style={{ transform: `translateY(${top}px)` }}
-    >
-      {columns.map((column, number) => {
-        const has = applies(game, card, column);
-        const on = active === column.id;
-        const edits = editing?.column === column.id;
-        const kept = unsaved[placeOf(card.id, column.id)];
-        return (
-          <div
-            key={column.id}
-            id={cellId(card.id, column.id)}
-            role="gridcell"
-            tabIndex={-1}
-            aria-colindex={number + 1}
-            aria-selected={on}
-            aria-readonly={!editable(column) || !has}
-            className={`grid-cell grid-${column.kind} ${on ? "grid-on" : ""} ${has ? "" : "grid-none"} ${kept ? "grid-unsaved" : ""} ${number < 2 ? "grid-frozen" : ""}`}
-            style={{ width: column.width, left: number < 2 ? lefts[number] : undefined }}
-            title={kept?.why}
-            onMouseDown={() => {
-              if (!edits) setAt({ card: card.id, column: column.id });
-            }}
-            onDoubleClick={() => begin(column, card, null)}
-          >
-            {edits ? (
-              <CellEditor
-                game={game}
-                card={card}
-                column={column}
-                first={editing.text}
-                kept={kept?.text}
-                leave={leave}
-                preview={preview}
-              />
-            ) : kept ? (
-              kept.text.slice(0, 200)
-            ) : column.kind === "verdict" ? (
-              standing && <Verdict judgement={standing.judgement} difference={standing.difference} />
-            ) : (
-              <Shown game={game} card={card} column={column} standing={standing} />
-            )}
-          </div>
-        );
-      })}
-    </div>
-  );
-});
-
-function Shown({
-  game,
-  card,
-  column,
-  standing,
-}: {
-  game: Game;
-  card: Card;
-  column: Column;
-  standing: Standing | undefined;
-}) {
-  const text = cellText(game, card, column);
-  if (column.field?.kind === "choice") {
-    const list = column.field.list;
-    const choice = game.lists.find((each) => each.id === list)?.values.find((value) => value.name === text);
-    if (!choice) return <>{text}</>;
-    return choice.notches ? (
-      <>
-        <Notches count={choice.notches} />
-        {text}
-      </>
-    ) : (
-      <>
-        <span className="dot" style={{ background: choice.colour }} aria-hidden="true" />
-        {text}
-      </>
-    );
-  }
-  if (column.kind === "effect" && standing && !standing.written && text)
-    return <span className="needs">{text.replaceAll("\n", " ⏎ ")}</span>;
-  if (column.long) return <>{text.replaceAll("\n", " ⏎ ")}</>;
-  return <>{text}</>;
-}
-
-/** A rarity's notches, as they are cut in the spine. */
-function Notches({ count }: { count: number }) {
-  const cuts = Array.from({ length: count }, (_, cut) => `M${cut * 5} 2L${cut * 5 + 4} 5L${cut * 5} 8Z`).join("");
-  return (
-    <svg className="notches" width="20" height="10" viewBox="0 0 20 10" aria-hidden="true">
-      <path d={cuts} fill="currentColor" />
-    </svg>
-  );
+  return event.shiftKey ? index === 0 : index === columns.length - 1;
 }

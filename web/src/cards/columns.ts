@@ -8,20 +8,33 @@ export type Column = {
   name: string;
   width: number;
   field: Field | null;
-  kind: Field["kind"] | "code" | "type" | "verdict";
+  kind: Field["kind"] | "code" | "type" | "set" | "verdict";
   long: boolean;
 };
 
-const WIDTHS: Record<string, number> = { name: 162, number: 52, tags: 92, effect: 240, text: 150 };
+/** The row in which typing makes a new card. */
+export const NEW = "+new";
+
+const WIDTHS: Record<string, number> = {
+  name: 162,
+  number: 52,
+  tags: 92,
+  effect: 240,
+  text: 150,
+  derived: 64,
+  yesno: 52,
+  choices: 130,
+  picture: 64,
+};
 
 /** Wide enough for the longest value with its mark. */
 function choiceWidth(game: Game, list: string): number {
   const values = game.lists.find((each) => each.id === list)?.values ?? [];
-  const longest = Math.max(4, ...values.map((value) => value.name.length));
+  const longest = Math.max(4, ...values.slice(0, 200).map((value) => value.name.length));
   return Math.min(150, longest * 7 + (values.some((value) => value.notches) ? 46 : 34));
 }
 
-/** The grid's columns in the order of the game's fields. */
+/** The grid's columns in the order of the game's fields: name, what is short, verdict, what is long. */
 export function columnsOf(game: Game): Column[] {
   const fields = game.fields.map((field): Column => {
     const width =
@@ -29,18 +42,26 @@ export function columnsOf(game: Game): Column[] {
         ? WIDTHS.name
         : field.kind === "choice"
           ? choiceWidth(game, field.list)
-          : WIDTHS[field.kind];
+          : Math.max(WIDTHS[field.kind] ?? 100, Math.min(110, field.name.length * 8 + 14));
     const long = field.kind === "effect" || (field.kind === "text" && field.long === true);
     return { id: field.id, name: field.name, width: width ?? 100, field, kind: field.kind, long };
   });
   const name = fields.filter((column) => column.id === game.roles.name);
+  const rest = fields.filter((column) => column.id !== game.roles.name && column.id !== game.roles.copies);
+  const short = rest.filter((column) => !column.long);
+  const sets =
+    game.sets.length > 1
+      ? [{ id: "set", name: "Set", width: 110, field: null, kind: "set", long: false } as const]
+      : [];
   return [
     { id: "code", name: "Code", width: 66, field: null, kind: "code", long: false },
     ...name,
-    { id: "type", name: "Type", width: 68, field: null, kind: "type", long: false },
-    ...fields.filter((column) => column.id !== game.roles.name && !column.long && column.id !== game.roles.copies),
+    { id: "type", name: "Type", width: 72, field: null, kind: "type", long: false },
+    ...sets,
+    ...short.filter((column) => column.kind !== "tags"),
+    ...short.filter((column) => column.kind === "tags"),
     { id: "verdict", name: "Verdict", width: 98, field: null, kind: "verdict", long: false },
-    ...fields.filter((column) => column.long),
+    ...rest.filter((column) => column.long),
     ...fields.filter((column) => column.id === game.roles.copies),
   ];
 }
@@ -51,11 +72,28 @@ export function applies(game: Game, card: Card, column: Column): boolean {
   return game.types.find((type) => type.id === card.type)?.fields.includes(column.id) ?? false;
 }
 
-export const editable = (column: Column): boolean => column.kind !== "type" && column.kind !== "verdict";
+export const editable = (column: Column): boolean => column.kind !== "derived" && column.kind !== "verdict";
 
 /** The text that a cell shows and that editing begins with. */
 export function cellText(game: Game, card: Card, column: Column): string {
   if (column.kind === "code") return card.code;
   if (column.kind === "type") return game.types.find((type) => type.id === card.type)?.name ?? card.type;
+  if (column.kind === "set") return game.sets.find((set) => set.id === card.set)?.name ?? card.set;
   return card.values[column.id] ?? "";
+}
+
+/** The names that can be typed into a cell, where it takes only certain ones; within the card's outer choice. */
+export function choicesOf(game: Game, column: Column, card: Card | undefined): string[] {
+  if (column.kind === "type") return game.types.map((type) => type.name);
+  if (column.kind === "set") return game.sets.map((set) => set.name);
+  const field = column.field;
+  if (field?.kind === "yesno") return ["yes", "no"];
+  if (field?.kind !== "choice" && field?.kind !== "choices") return [];
+  const offered = game.lists.find((each) => each.id === field.list)?.values.filter((value) => !value.retired) ?? [];
+  const outer =
+    field.kind === "choice" && field.within ? game.fields.find((each) => each.id === field.within) : undefined;
+  const outerName = outer ? card?.values[outer.id] : undefined;
+  if (!outerName || outer?.kind !== "choice") return offered.map((value) => value.name);
+  const home = game.lists.find((each) => each.id === outer.list)?.values.find((value) => value.name === outerName)?.id;
+  return offered.filter((value) => !value.within || value.within === home).map((value) => value.name);
 }

@@ -33,7 +33,7 @@ export function DecksPage() {
     )?.values ?? [];
   const make = async () => {
     const edit = await addDeck("New deck");
-    if (edit?.made) choose(edit.made);
+    if (edit?.made[0]) choose(edit.made[0]);
   };
   return (
     <div className="decks-room">

@@ -75,12 +75,19 @@ async function reload(id: string): Promise<void> {
   const byId = Object.fromEntries(cards.cards.map((card) => [card.id, withPending(card)]));
   for (const [ident, card] of Object.entries(get().cards))
     if (byId[ident]?.revision !== card.revision) forgetFace(ident);
+  if (rulesDiffer(get().game, game)) for (const ident of Object.keys(byId)) forgetFace(ident);
   set({ game, cards: byId, order: cards.cards.map((card) => card.id), decks, seq: cards.seq });
   void refreshStandings();
   void refreshHistory();
 }
 
-const PIECE = 1000;
+/** Whether faces may look otherwise now, though no card changed. */
+function rulesDiffer(before: Game | null, after: Game): boolean {
+  const said = (game: Game | null) => JSON.stringify([game?.fields, game?.types, game?.lists, game?.sets]);
+  return before !== null && said(before) !== said(after);
+}
+
+const PIECE = 800;
 let rounds = 0;
 
 /** Verdicts and flags of a few cards, or of every card: heavy at first, so it comes after the cards and piece by piece. */
@@ -120,7 +127,9 @@ function follow(id: string): () => void {
       set({ seq: Math.max(get().seq, news.seq) });
       return;
     }
-    void (news.refetch || news.things?.some(([kind]) => kind === "set") ? reload(id) : refetch(id, news));
+    void (news.refetch || news.things?.some(([kind]) => kind === "set" || kind === "game" || kind === "view")
+      ? reload(id)
+      : refetch(id, news));
   };
   return () => source.close();
 }
@@ -154,15 +163,20 @@ function withPending(card: Card): Card {
   return pending.size ? { ...card, values } : card;
 }
 
+function inOrder(cards: Record<string, Card>): string[] {
+  return Object.values(cards)
+    .sort((one, other) => (one.code < other.code ? -1 : one.code > other.code ? 1 : one.id < other.id ? -1 : 1))
+    .map((card) => card.id);
+}
+
 function merge(changed: Card[], gone: string[]): void {
   const cards = { ...get().cards };
   for (const ident of gone) delete cards[ident];
   for (const card of changed) cards[card.id] = withPending(card);
   for (const ident of [...gone, ...changed.map((card) => card.id)]) forgetFace(ident);
-  const order = Object.values(cards)
-    .sort((one, other) => (one.code < other.code ? -1 : one.code > other.code ? 1 : one.id < other.id ? -1 : 1))
-    .map((card) => card.id);
-  set({ cards, order });
+  const before = get().cards;
+  const moved = gone.length > 0 || changed.some((card) => before[card.id]?.code !== card.code);
+  set(moved ? { cards, order: inOrder(cards) } : { cards });
 }
 
 /** Takes an edit's answer in: the cards and decks as they are now, and what it did elsewhere. */
@@ -180,19 +194,23 @@ export function applyEdit(edit: Edit): void {
   set({
     decks: [...decks.values()],
     standings,
-    game: game ? { ...game, sets: edit.sets } : game,
+    game: game ? { ...game, sets: edit.sets, views: edit.views } : game,
     seq: Math.max(get().seq, edit.seq),
     ripples: [edit.ripple, ...get().ripples].slice(0, MOST_RIPPLES),
     notice: null,
   });
-  if (edit.ripple.card_count > edit.ripple.cards.length) void refreshStandings();
-  void refreshHistory();
+  const unjudged = edit.cards
+    .map((card) => card.id)
+    .filter((id) => !edit.ripple.cards.some((each) => each.card === id));
+  for (let at = 0; at < unjudged.length; at += PIECE) void refreshStandings(unjudged.slice(at, at + PIECE));
+  if (edit.rules && game) void reload(game.id);
+  else void refreshHistory();
 }
 
 let queue: Promise<unknown> = Promise.resolve();
 
 /** Edits go one after another; each carries a key, so that a repeat is harmless. */
-function inLine<T>(write: () => Promise<T>): Promise<T> {
+export function inLine<T>(write: () => Promise<T>): Promise<T> {
   set({ saving: get().saving + 1 });
   const done = queue.then(write, write).finally(() => set({ saving: get().saving - 1 }));
   queue = done.catch(() => undefined);
@@ -225,6 +243,16 @@ export function say(problem: Problem, retry?: () => void, drop?: () => void): vo
   set({ notice: { id: notices, problem, retry, drop } });
 }
 
+/** What a card has beside its fields: shown only once the server has taken it. */
+const COLUMNS = new Set(["code", "type", "set"]);
+
+/** Keeps what was typed into a cell and could not be written, with the reason. */
+export function keepUnsaved(kept: { card: string; field: string; text: string; why: string }[]): void {
+  const unsaved = { ...get().unsaved };
+  for (const each of kept) unsaved[placeOf(each.card, each.field)] = { text: each.text, why: each.why };
+  set({ unsaved });
+}
+
 export const placeOf = (card: string, field: string): string => `${card}/${field}`;
 
 /** Gives up what was typed into a field and could not be written. */
@@ -242,7 +270,7 @@ export function editField(card: string, field: string, value: string, base = get
   const old = get().cards[card];
   if (!game || !old) return Promise.resolve(null);
   const values = { ...old.values, [field]: value };
-  if (field !== "code") set({ cards: { ...get().cards, [card]: { ...old, values } } });
+  if (!COLUMNS.has(field)) set({ cards: { ...get().cards, [card]: { ...old, values } } });
   const key = newKey();
   const good = goodText(card, field);
   const write = () =>
@@ -253,7 +281,7 @@ export function editField(card: string, field: string, value: string, base = get
       }),
     );
   const place = placeOf(card, field);
-  if (field !== "code") pending.set(place, { value, count: (pending.get(place)?.count ?? 0) + 1 });
+  if (!COLUMNS.has(field)) pending.set(place, { value, count: (pending.get(place)?.count ?? 0) + 1 });
   const arrived = () => {
     const left = (pending.get(place)?.count ?? 1) - 1;
     if (left > 0) pending.set(place, { value: pending.get(place)?.value ?? value, count: left });
@@ -294,10 +322,12 @@ function step(path: "/api/games/{game_id}/undo" | "/api/games/{game_id}/redo"): 
   );
 }
 
-export function addCard(type: string, setId: string): Promise<Edit | null> {
+export function addCard(type: string, setId: string, typed: Record<string, string> = {}): Promise<Edit | null> {
   const game = get().game;
   if (!game) return Promise.resolve(null);
-  return send(() => ask(api.POST("/api/games/{game_id}/cards", { ...inGame(game.id), body: { type, set: setId } })));
+  return send(() =>
+    ask(api.POST("/api/games/{game_id}/cards", { ...inGame(game.id), body: { type, set: setId, typed } })),
+  );
 }
 
 export function takeCardOut(card: string): Promise<Edit | null> {

@@ -351,10 +351,11 @@ class _Parser:
         return -float(token.text) if negative else float(token.text)
 
     def choices(self, ident: str, field: FieldKind | None, sign: str) -> Making:
-        order, by_name, noun = self.values(ident, field)
-        picked = [self.value(by_name, noun)]
+        named, noun = self.values(ident, field), field.name.lower() if field else ident
+        order = {key: place for place, key in enumerate(named)}
+        picked = [self.value(named, noun)]
         while self.word(","):
-            picked.append(self.value(by_name, noun))
+            picked.append(self.value(named, noun))
         if sign in ("=", "has"):
             return lambda facts: _among(facts.reader(ident), frozenset(picked), True)
         if sign in ("!=", "lacks"):
@@ -370,29 +371,26 @@ class _Parser:
         }[sign]
         return lambda facts: _ordered(facts.reader(ident), order, test)
 
-    def values(self, ident: str, field: FieldKind | None) -> tuple[dict[str, int], dict[str, str], str]:
-        """The places of a list's values, their ids by name, and what one is called."""
+    def values(self, ident: str, field: FieldKind | None) -> dict[str, str]:
+        """The names of a list's values by id, in their order."""
         if ident == "type":
-            named = {each.id: each.name for each in self.names.schema.types if not each.abstract}
-        elif ident == "set":
-            named = dict(self.names.sets)
-        else:
-            choices = self.names.schema.choices(field)
-            assert choices is not None
-            named = {value.id: value.name for value in choices.values}
-        order = {key: place for place, key in enumerate(named)}
-        return order, {fold(name): key for key, name in named.items()}, field.name.lower() if field else ident
+            return {each.id: each.name for each in self.names.schema.types if not each.abstract}
+        if ident == "set":
+            return dict(self.names.sets)
+        choices = self.names.schema.choices(field)
+        assert choices is not None
+        return {value.id: value.name for value in choices.values}
 
-    def value(self, by_name: Mapping[str, str], noun: str) -> str:
+    def value(self, named: Mapping[str, str], noun: str) -> str:
+        by_name = {fold(name): ident for ident, name in named.items()}
         name = self.phrase(by_name)
         if name is not None:
             return by_name[name]
         token = self.look()
-        near = nearest_name(token.text, by_name) if token else None
+        near = nearest_name(token.text, named.values()) if token else None
         what = f"no {noun} is called {token.text[:40]}" if token else f"which {noun}?"
-        raise self.wrong(
-            what, f"did you mean {near}?" if near else f"write one of {', '.join(list(by_name)[:8])}", near
-        )
+        mend = f"did you mean {near}?" if near else f"write one of {', '.join(list(named.values())[:8])}"
+        raise self.wrong(what, mend, near)
 
     def texts(self, ident: str, field: FieldKind | None, sign: str) -> Making:
         token = self.look()

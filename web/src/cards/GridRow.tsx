@@ -1,0 +1,136 @@
+// One row of the grid, and what its cells show.
+import { memo } from "react";
+import type { Card, Game, Standing } from "../state/client";
+import { placeOf, type Unsaved } from "../state/game";
+import type { Typed } from "../state/sheet";
+import { Verdict } from "../ui/Verdict";
+import { CellEditor, type Leave } from "./CellEditor";
+import { applies, type Cell, type Column, cellText, editable } from "./columns";
+
+export type Editing = { card: string; column: string; text: string | null } | null;
+export const cellId = (card: string, column: string) => `cell-${card}-${column}`;
+
+type RowProps = {
+  game: Game;
+  id: string;
+  card: Card | undefined;
+  standing: Standing | undefined;
+  columns: Column[];
+  lefts: number[];
+  frozen: number;
+  index: number;
+  top: number;
+  /** The column one stands on, when this is the row. */
+  active: string | null;
+  /** First and last column that the range covers in this row, or -1. */
+  from: number;
+  to: number;
+  editing: Editing;
+  unsaved: Unsaved;
+  press: (cell: Cell, event: React.MouseEvent) => void;
+  enter: (cell: Cell, event: React.MouseEvent) => void;
+  begin: (column: Column, id: string, text: string | null) => void;
+  leave: Leave;
+  preview: (typed: Typed) => void;
+};
+
+export const Row = memo(function Row(props: RowProps) {
+  const { game, id, card, standing, columns, lefts, frozen, index, top, active, from, to, editing, unsaved } = props;
+  const { press, enter, begin, leave, preview } = props;
+  return (
+    <div
+      className={`grid-row ${active ? "grid-row-active" : ""} ${index % 2 ? "grid-row-odd" : ""} ${card ? "" : "grid-row-new"}`}
+      role="row"
+      tabIndex={-1}
+      aria-rowindex={index + 2}
+      aria-selected={active !== null || from >= 0}
+      style={{ transform: `translateY(${top}px)` }}
+    >
+      {columns.map((column, number) => {
+        const has = card ? applies(game, card, column) : editable(column);
+        const on = active === column.id;
+        const within = number >= from && number <= to && from >= 0;
+        const edits = editing?.column === column.id;
+        const kept = unsaved[placeOf(id, column.id)];
+        return (
+          <div
+            key={column.id}
+            id={cellId(id, column.id)}
+            role="gridcell"
+            tabIndex={-1}
+            aria-colindex={number + 1}
+            aria-selected={on || within}
+            aria-readonly={!editable(column) || !has}
+            className={`grid-cell grid-${column.kind} ${on ? "grid-on" : ""} ${within && !on ? "grid-within" : ""} ${has ? "" : "grid-none"} ${kept ? "grid-unsaved" : ""} ${number < frozen ? "grid-frozen" : ""}`}
+            style={{ width: column.width, left: number < frozen ? lefts[number] : undefined }}
+            title={kept?.why}
+            onMouseDown={(event) => {
+              if (!edits) press({ card: id, column: column.id }, event);
+            }}
+            onMouseEnter={(event) => enter({ card: id, column: column.id }, event)}
+            onDoubleClick={() => begin(column, id, null)}
+          >
+            {edits ? (
+              <CellEditor
+                game={game}
+                card={card}
+                column={column}
+                value={kept?.text ?? (card ? cellText(game, card, column) : "")}
+                first={editing.text}
+                leave={leave}
+                preview={preview}
+              />
+            ) : kept ? (
+              kept.text.slice(0, 200)
+            ) : !card ? (
+              number === 0 && <span className="soft">new card</span>
+            ) : column.kind === "verdict" ? (
+              standing && <Verdict judgement={standing.judgement} difference={standing.difference} />
+            ) : (
+              <Shown game={game} card={card} column={column} standing={standing} />
+            )}
+          </div>
+        );
+      })}
+    </div>
+  );
+});
+
+type ShownProps = { game: Game; card: Card; column: Column; standing: Standing | undefined };
+
+function Shown({ game, card, column, standing }: ShownProps) {
+  const text = cellText(game, card, column);
+  const field = column.field;
+  if (field?.kind === "choice" && text) {
+    const choice = game.lists.find((each) => each.id === field.list)?.values.find((value) => value.name === text);
+    if (!choice) return <>{text}</>;
+    return (
+      <>
+        {choice.notches ? (
+          <Notches count={choice.notches} />
+        ) : (
+          <span className="dot" style={{ background: choice.colour }} aria-hidden="true" />
+        )}
+        {text}
+      </>
+    );
+  }
+  if (column.kind === "picture") return text ? <span className="holds">in place</span> : null;
+  if (column.kind === "effect" && standing && !standing.written && text)
+    return <span className="needs">{oneLine(text)}</span>;
+  if (column.long) return <>{oneLine(text)}</>;
+  return <span dir="auto">{text.slice(0, 300)}</span>;
+}
+
+const oneLine = (text: string): string => text.slice(0, 300).replaceAll("\n", " ⏎ ");
+
+/** A rarity's notches, as they are cut in the spine. */
+function Notches({ count }: { count: number }) {
+  const cuts = Array.from({ length: count }, (_, cut) => `M${cut * 5} 2L${cut * 5 + 4} 5L${cut * 5} 8Z`).join("");
+  const width = Math.max(20, count * 5);
+  return (
+    <svg className="notches" width={width} height="10" viewBox={`0 0 ${width} 10`} aria-hidden="true">
+      <path d={cuts} fill="currentColor" />
+    </svg>
+  );
+}

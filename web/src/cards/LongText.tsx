@@ -1,0 +1,121 @@
+// A long text of a card, with a palette that puts symbols, bold and italic in at the caret.
+import { Bold, Italic } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { useGame } from "../state/game";
+import type { Typed } from "../state/sheet";
+
+type Props = {
+  card: string;
+  field: string;
+  label: string;
+  value: string;
+  placeholder: string;
+  onFocus: (field: string) => void;
+  preview: (typed: Typed) => void;
+  commit: (field: string, text: string) => void;
+  leave: () => void;
+};
+
+export function LongText({ card, field, label, value, placeholder, onFocus, preview, commit, leave }: Props) {
+  const symbols = useGame((state) => state.game?.symbols ?? []);
+  const [text, setText] = useState(value);
+  const [open, setOpen] = useState(value !== "");
+  const area = useRef<HTMLTextAreaElement>(null);
+  useEffect(() => setText(value), [value]);
+  const change = (next: string) => {
+    setText(next);
+    preview({ card, field, text: next });
+  };
+  /** Puts `before` and `after` round what is selected, or in at the caret. */
+  const put = (before: string, after = "") => {
+    const box = area.current;
+    if (!box) return;
+    const { selectionStart: from, selectionEnd: to } = box;
+    const middle = text.slice(from, to);
+    change(`${text.slice(0, from)}${before}${middle}${after}${text.slice(to)}`);
+    const caret = after && !middle ? from + before.length : from + before.length + middle.length + after.length;
+    requestAnimationFrame(() => {
+      box.focus();
+      box.setSelectionRange(caret, caret);
+    });
+  };
+  return (
+    <div
+      className="own-text"
+      role="group"
+      aria-label={label}
+      onBlur={(event) => {
+        if (!event.currentTarget.contains(event.relatedTarget as Node | null)) commit(field, text);
+      }}
+    >
+      <label htmlFor={`editor-${field}`} className={open ? "" : "soft"}>
+        {label}
+      </label>
+      {open && (
+        <div className="palette" role="toolbar" aria-label={`Put into ${label}`}>
+          <button
+            type="button"
+            className="icon-button"
+            title="Bold (Ctrl+B)"
+            aria-label="Bold"
+            onClick={() => put("*", "*")}
+          >
+            <Bold size={13} aria-hidden="true" />
+          </button>
+          <button
+            type="button"
+            className="icon-button"
+            title="Italic (Ctrl+I)"
+            aria-label="Italic"
+            onClick={() => put("_", "_")}
+          >
+            <Italic size={13} aria-hidden="true" />
+          </button>
+          {symbols.map((symbol) => (
+            <button
+              key={symbol.id}
+              type="button"
+              className="icon-button"
+              title={`${symbol.name}: {${symbol.id}}`}
+              aria-label={`Symbol of ${symbol.name}`}
+              onClick={() => put(`{${symbol.id}}`)}
+            >
+              <svg width="14" height="14" viewBox="0 0 256 256" aria-hidden="true">
+                <path d={symbol.path} fill="currentColor" />
+              </svg>
+            </button>
+          ))}
+        </div>
+      )}
+      <textarea
+        ref={area}
+        id={`editor-${field}`}
+        className="input"
+        dir="auto"
+        rows={open ? 2 : 1}
+        value={text}
+        placeholder={placeholder}
+        onFocus={() => {
+          setOpen(true);
+          onFocus(field);
+        }}
+        onChange={(event) => change(event.target.value)}
+        onKeyDown={(event) => {
+          const big = event.ctrlKey || event.metaKey;
+          if (event.key === "Escape") {
+            setText(value);
+            preview(null);
+            leave();
+          } else if (event.key === "Enter" && big) leave();
+          else if (big && event.key.toLowerCase() === "b") {
+            event.preventDefault();
+            put("*", "*");
+          } else if (big && event.key.toLowerCase() === "i") {
+            event.preventDefault();
+            put("_", "_");
+          }
+        }}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,75 @@
+// How somebody has laid the grid's columns out: their order, widths, which are hidden, how many stay at the left.
+import { useCallback, useEffect, useState } from "react";
+import type { Column } from "./columns";
+
+export type Layout = { order: string[]; hidden: string[]; widths: Record<string, number>; frozen: number };
+
+const PLAIN: Layout = { order: [], hidden: [], widths: {}, frozen: 2 };
+export const NARROWEST = 36;
+export const WIDEST = 900;
+
+const keyOf = (game: string) => `dramok-columns-${game}`;
+
+/** Kept in this browser for each game; a saved view carries its own. */
+export function useLayout(game: string): [Layout, (change: (before: Layout) => Layout) => void] {
+  const [layout, setLayout] = useState<Layout>(() => remembered(game));
+  useEffect(() => setLayout(remembered(game)), [game]);
+  const change = useCallback(
+    (by: (before: Layout) => Layout) =>
+      setLayout((before) => {
+        const after = by(before);
+        localStorage.setItem(keyOf(game), JSON.stringify(after));
+        return after;
+      }),
+    [game],
+  );
+  return [layout, change];
+}
+
+function remembered(game: string): Layout {
+  try {
+    return asLayout(JSON.parse(localStorage.getItem(keyOf(game)) ?? "{}"));
+  } catch {
+    return PLAIN;
+  }
+}
+
+/** A layout from whatever was kept; what is missing or strange is as it is by default. */
+export function asLayout(kept: Partial<Layout> | null | undefined): Layout {
+  const frozen = Number.isInteger(kept?.frozen) ? Math.max(0, Math.min(6, kept?.frozen as number)) : PLAIN.frozen;
+  return {
+    order: Array.isArray(kept?.order) ? kept.order.map(String) : [],
+    hidden: Array.isArray(kept?.hidden) ? kept.hidden.map(String) : [],
+    widths: kept?.widths && typeof kept.widths === "object" ? kept.widths : {},
+    frozen,
+  };
+}
+
+/** Every column in the order laid out, hidden ones too; columns that the layout has never seen keep their own place. */
+export function ordered(columns: Column[], layout: Layout): Column[] {
+  const known = layout.order.filter((id) => columns.some((column) => column.id === id));
+  if (!known.length) return columns;
+  const found = known.map((id) => columns.find((column) => column.id === id) as Column);
+  columns.forEach((column, place) => {
+    if (!known.includes(column.id)) found.splice(Math.min(place, found.length), 0, column);
+  });
+  return found;
+}
+
+/** The columns in sight, with their widths. */
+export function laidOut(columns: Column[], layout: Layout): Column[] {
+  const shown = ordered(columns, layout).filter((column) => !layout.hidden.includes(column.id));
+  return (shown.length ? shown : columns.slice(0, 1)).map((column) => {
+    const width = layout.widths[column.id];
+    return width ? { ...column, width: Math.max(NARROWEST, Math.min(WIDEST, width)) } : column;
+  });
+}
+
+/** A column moved by so many places. */
+export function moved(columns: Column[], layout: Layout, id: string, by: number): Layout {
+  const order = ordered(columns, layout).map((column) => column.id);
+  const from = order.indexOf(id);
+  const to = Math.max(0, Math.min(order.length - 1, from + by));
+  order.splice(to, 0, ...order.splice(from, 1));
+  return { ...layout, order };
+}

@@ -1,0 +1,111 @@
+// Which cards are shown, in which order: the server answers the query; rows stay where they are while cells are edited.
+import { useEffect, useMemo, useRef, useState } from "react";
+import { api, ask, type Schemas } from "../state/client";
+import { useGame } from "../state/game";
+
+export type Sort = { field: string; down: boolean };
+export type FoundState = {
+  rows: string[];
+  problem: Schemas["FoundOut"]["problem"];
+  parts: Schemas["PartOut"][];
+  /** The query that `parts` and `problem` belong to. */
+  answered: string;
+  waiting: number;
+  /** How many rows would come, go or move if the query were asked again. */
+  stale: number;
+  refresh: () => void;
+  /** Keeps cards in sight that were just made, whatever the query says of them. */
+  include: (ids: string[]) => void;
+};
+
+const PAUSE = 60;
+
+type Answer = { query: string; sort: string; ids: string[] | null };
+
+export function useFound(query: string, sort: Sort[], setId: string): FoundState {
+  const game = useGame((state) => state.game?.id ?? "");
+  const order = useGame((state) => state.order);
+  const cards = useGame((state) => state.cards);
+  const seq = useGame((state) => state.seq);
+  const judged = useGame((state) => Object.keys(state.standings).length);
+  const sorted = JSON.stringify(sort);
+  const plain = !query.trim() && !sort.length;
+  const [shown, setShown] = useState<Answer>({ query: "", sort: "[]", ids: null });
+  const [fresh, setFresh] = useState<string[] | null>(null);
+  const [said, setSaid] = useState<{
+    problem: FoundState["problem"];
+    parts: FoundState["parts"];
+    query: string;
+    waiting: number;
+  }>({
+    problem: null,
+    parts: [],
+    query: "",
+    waiting: 0,
+  });
+  const latest = useRef(0);
+  const known = useRef(shown);
+  known.current = shown;
+  const again = said.waiting > 0 ? Math.floor(judged / 400) : 0;
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: seq and `again` ask the same query once more
+  useEffect(() => {
+    latest.current += 1;
+    const mine = latest.current;
+    if (plain) {
+      setShown({ query: "", sort: "[]", ids: null });
+      setFresh(null);
+      setSaid({ problem: null, parts: [], query: "", waiting: 0 });
+      return;
+    }
+    const timer = setTimeout(async () => {
+      try {
+        const found = await ask(
+          api.POST("/api/games/{game_id}/find", { params: { path: { game_id: game } }, body: { query, sort } }),
+        );
+        if (mine !== latest.current) return;
+        setSaid({ problem: found.problem, parts: found.parts, query, waiting: found.waiting });
+        if (found.problem) return;
+        const before = known.current;
+        const same = before.ids && before.query === query && before.sort === sorted;
+        if (same && !said.waiting) setFresh(found.cards);
+        else {
+          setShown({ query, sort: sorted, ids: found.cards });
+          setFresh(null);
+        }
+      } catch {
+        // The rows stay; a lost connection is said in the strip.
+      }
+    }, PAUSE);
+    return () => clearTimeout(timer);
+  }, [game, query, sorted, plain, seq, again]);
+
+  const rows = useMemo(() => {
+    const there = (id: string) => cards[id] !== undefined && (!setId || cards[id]?.set === setId);
+    return (shown.ids ?? order).filter(there);
+  }, [shown, order, cards, setId]);
+  const stale = useMemo(() => {
+    if (!fresh || !shown.ids) return 0;
+    const now = shown.ids.filter((id) => cards[id]);
+    const inNow = new Set(now);
+    const inFresh = new Set(fresh);
+    const differ = now.filter((id) => !inFresh.has(id)).length + fresh.filter((id) => !inNow.has(id)).length;
+    return differ || now.filter((id, place) => fresh[place] !== id).length;
+  }, [fresh, shown, cards]);
+  return {
+    rows,
+    problem: said.problem,
+    parts: said.parts,
+    answered: said.query,
+    waiting: said.waiting,
+    stale,
+    refresh: () => {
+      if (fresh) setShown({ query, sort: sorted, ids: fresh });
+      setFresh(null);
+    },
+    include: (ids) =>
+      setShown((before) =>
+        before.ids ? { ...before, ids: [...before.ids, ...ids.filter((id) => !before.ids?.includes(id))] } : before,
+      ),
+  };
+}

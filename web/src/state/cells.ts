@@ -1,0 +1,147 @@
+// Many cells and new cards written as one step; what can't be written stays marked where it was typed.
+import { ApiError, api, ask, type Edit, newKey, type Schemas } from "./client";
+import { applyEdit, inLine, keepUnsaved, say, useGame } from "./game";
+
+export type CellEdit = { card: string; field: string; typed: string };
+export type NewCard = { type: string; set: string; typed: Record<string, string> };
+export type Written = { edit: Edit | null; refused: number; made: string[] };
+
+const inGame = (id: string) => ({ params: { path: { game_id: id }, header: { "idempotency-key": newKey() } } });
+
+/** Sends cells as one undoable step. Cells that are refused keep their text, marked, with the reason. */
+export function writeCells(cells: CellEdit[], fresh: NewCard[] = [], label?: string): Promise<Written | null> {
+  const { game, seq } = useGame.getState();
+  if (!game || (!cells.length && !fresh.length)) return Promise.resolve(null);
+  const asked = inGame(game.id);
+  const write = () =>
+    ask(
+      api.POST("/api/games/{game_id}/cards/cells", {
+        ...asked,
+        body: { cells, new: fresh, base: seq, label: label ?? null },
+      }),
+    );
+  return taken(write, () => void writeCells(cells, fresh, label), cells);
+}
+
+export function generateCards(asked: Schemas["GenerateIn"]): Promise<Written | null> {
+  const game = useGame.getState().game;
+  if (!game) return Promise.resolve(null);
+  const path = inGame(game.id);
+  return taken(() => ask(api.POST("/api/games/{game_id}/generate", { ...path, body: asked })));
+}
+
+async function taken(
+  write: () => Promise<Schemas["CellsOut"]>,
+  again?: () => void,
+  cells: CellEdit[] = [],
+): Promise<Written | null> {
+  try {
+    const done = await inLine(write);
+    if (done.edit) applyEdit(done.edit);
+    const made = done.edit?.made ?? [];
+    const refused = done.refused.map((each) => {
+      const place = each.card.startsWith("new/") ? (made[Number(each.card.slice(4))] ?? each.card) : each.card;
+      const meanwhile = each.theirs != null ? ` to “${each.theirs || "empty"}”` : "";
+      return {
+        card: place,
+        field: each.field,
+        text: each.typed,
+        why: `${each.problem.what}${meanwhile}: ${each.problem.mend}`,
+      };
+    });
+    if (refused.length) keepUnsaved(refused);
+    const [first] = done.refused;
+    if (first) {
+      say({
+        type: "about:blank",
+        title: "not written",
+        status: 422,
+        where: first.problem.where,
+        detail: `${refused.length} of ${refused.length + (done.edit ? done.edit.cards.length : 0)} could not be written and stay marked: ${first.problem.what}`,
+        mend: first.problem.mend,
+      });
+    }
+    return { edit: done.edit ?? null, refused: refused.length, made };
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error;
+    // Nothing was written: what was typed stays in its cells.
+    if (cells.length) {
+      const why = `${error.problem.detail}: ${error.problem.mend}`;
+      keepUnsaved(cells.map((cell) => ({ card: cell.card, field: cell.field, text: cell.typed, why })));
+    }
+    say(error.problem, error.problem.status === 0 ? again : undefined);
+    return null;
+  }
+}
+
+/** Sends an edit that is no cell: copies, cards taken out. */
+export async function change(write: (game: string, key: string) => Promise<Edit>): Promise<Edit | null> {
+  const game = useGame.getState().game;
+  if (!game) return null;
+  const key = newKey();
+  try {
+    const edit = await inLine(() => write(game.id, key));
+    applyEdit(edit);
+    return edit;
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error;
+    say(error.problem);
+    return null;
+  }
+}
+
+const signed = (game: string, key: string) => ({ path: { game_id: game }, header: { "idempotency-key": key } });
+
+export const duplicateCards = (cards: string[]): Promise<Edit | null> =>
+  change((game, key) =>
+    ask(api.POST("/api/games/{game_id}/cards/duplicate", { params: signed(game, key), body: { cards } })),
+  );
+
+export const takeCardsOut = (cards: string[]): Promise<Edit | null> =>
+  change((game, key) =>
+    ask(api.POST("/api/games/{game_id}/cards/retire", { params: signed(game, key), body: { cards } })),
+  );
+
+export const makeVariants = (card: string, field: string, count: number, step: number): Promise<Edit | null> =>
+  change((game, key) =>
+    ask(
+      api.POST("/api/games/{game_id}/cards/{card_id}/variants", {
+        params: { ...signed(game, key), path: { game_id: game, card_id: card } },
+        body: { field, count, step },
+      }),
+    ),
+  );
+
+export const saveView = (name: string, doc: Record<string, unknown>): Promise<Edit | null> =>
+  change((game, key) => ask(api.PUT("/api/games/{game_id}/views", { params: signed(game, key), body: { name, doc } })));
+
+export const removeView = (view: string): Promise<Edit | null> =>
+  change((game, key) =>
+    ask(
+      api.DELETE("/api/games/{game_id}/views/{view_id}", {
+        params: { ...signed(game, key), path: { game_id: game, view_id: view } },
+      }),
+    ),
+  );
+
+/** Brings a picture in and gives its value for a picture field. */
+export async function bringPicture(file: Blob): Promise<string | null> {
+  const game = useGame.getState().game;
+  if (!game) return null;
+  const body = new FormData();
+  body.append("file", file);
+  try {
+    const kept = await ask(
+      api.POST("/api/games/{game_id}/pictures", {
+        params: { path: { game_id: game.id } },
+        body: body as never,
+        bodySerializer: (form: unknown) => form as FormData,
+      }),
+    );
+    return kept.sha;
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error;
+    say(error.problem);
+    return null;
+  }
+}
