@@ -18,6 +18,11 @@ const symbols = {
   "reach.svg": "arrows-vertical-fill.svg",
   "root.svg": "carrot-fill.svg",
   "ribbon.svg": "seal-fill.svg",
+  "vigour.svg": "plant-fill.svg",
+  "spread.svg": "arrows-out-cardinal-fill.svg",
+  "cutting.svg": "scissors-fill.svg",
+  "compost.svg": "recycle-fill.svg",
+  "merit.svg": "medal-fill.svg",
 };
 
 mkdirSync(join(to, "fonts"), { recursive: true });

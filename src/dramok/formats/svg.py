@@ -88,10 +88,9 @@ def _picture(mark: Picture) -> str:
     painted = _PAINTED.get(mark)
     if painted is None:
         inner = "".join(_paint(each) for each in mark.recipe.draw())
-        high = mark.units * mark.height / mark.width
         painted = (
-            f'<svg x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}" viewBox="0 0 {mark.units:g} {high:g}"'
-            f' preserveAspectRatio="xMidYMid slice" overflow="hidden">{inner}</svg>'
+            f'<svg x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}" viewBox="0 0 {mark.units:g} {mark.high:g}"'
+            f' preserveAspectRatio="xMidYMax slice" overflow="hidden">{inner}</svg>'
         )
         if len(_PAINTED) >= MOST_PAINTED:
             _PAINTED.clear()

@@ -11,7 +11,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from sqlalchemy import Connection, Engine, create_engine, event, func
+from sqlalchemy import Connection, Engine, create_engine, event, func, text
 from sqlmodel import Session, col, select
 
 from dramok.core.cards import Card
@@ -160,7 +160,7 @@ class Store:
         with Session(self._engine) as session:
             return [
                 GameRecord(row.id, row.name, row.rulebook, row.prices, row.formats)
-                for row in session.exec(select(GameRow).order_by(GameRow.name)).all()
+                for row in session.exec(select(GameRow).order_by(text("rowid"))).all()
             ]
 
     def add_game(self, game: GameRecord) -> None:

@@ -16,7 +16,7 @@ from dramok.store.documents import card_text
 from dramok.studio.desk import FOUNDING, Desk
 from dramok.studio.ids import new_id
 
-GAMES = ("ribbon-season",)
+GAMES = ("ribbon-season", "crowded-bed", "potting-shed")
 
 
 def fill(desk: Desk) -> None:
@@ -54,6 +54,8 @@ def _add(desk: Desk, ident: str) -> None:
         changes.append(
             Change("deck", new_id("d"), "exists", None, json.dumps({"name": deck["name"], "cards": cards}))
         )
+    for view in document.get("views", ()):
+        changes.append(Change("view", new_id("v"), "exists", None, json.dumps(view)))
     dump = {key: json.dumps(document[key], ensure_ascii=False) for key in ("rulebook", "prices", "formats")}
     desk.store.add_game(GameRecord(ident, rulebook.name, dump["rulebook"], dump["prices"], dump["formats"]))
     desk.commit(ident, "the demo game", FOUNDING, lambda now: changes)

@@ -1,7 +1,7 @@
 // The query as chips and a line to type in: completions from the server, mistakes shown where they are.
 import { X } from "lucide-react";
-import { forwardRef, useEffect, useImperativeHandle, useRef, useState } from "react";
-import { api, ask, type Schemas } from "../state/client";
+import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
+import { api, ask, type Game, type Schemas } from "../state/client";
 import { useGame } from "../state/game";
 
 type Offer = Schemas["OfferOut"];
@@ -20,7 +20,9 @@ export const whole = (chips: string[], draft: string): string => [...chips, draf
 
 export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(props, outer) {
   const { chips, setChips, draft, setDraft, problem, parts, answered, leave } = props;
-  const game = useGame((state) => state.game?.id ?? "");
+  const opened = useGame((state) => state.game);
+  const game = opened?.id ?? "";
+  const example = useMemo(() => exampleOf(opened), [opened]);
   const input = useRef<HTMLInputElement>(null);
   useImperativeHandle(outer, () => input.current as HTMLInputElement);
   const [offers, setOffers] = useState<Offer[]>([]);
@@ -110,7 +112,7 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
         <input
           ref={input}
           className="query-input"
-          placeholder={chips.length ? "" : "Find: a word, cost >= 3, bed is Fern, unfinished …"}
+          placeholder={chips.length ? "" : `Find: a word, ${example}unfinished …`}
           aria-label="Query"
           role="combobox"
           aria-expanded={open && offers.length > 0}
@@ -183,3 +185,18 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
     </div>
   );
 });
+
+/** Conditions that this game could be asked: a number field compared, a choice named. */
+function exampleOf(game: Game | null): string {
+  const number = game?.fields.find((field) => field.id === (game.roles.cost ?? game.roles.stats?.[0]));
+  const choice = game?.fields.find((field) => field.kind === "choice");
+  const value = choice && game?.lists.find((list) => "list" in choice && list.id === choice.list)?.values?.[0];
+  const said = [
+    number ? `${number.name.toLowerCase()} >= 3` : "",
+    choice && value ? `${choice.name.toLowerCase()} is ${value.name}` : "",
+  ];
+  return said
+    .filter(Boolean)
+    .map((each) => `${each}, `)
+    .join("");
+}

@@ -46,7 +46,7 @@ export function Find({ open, setOpen }: { open: boolean; setOpen: (open: boolean
                 <Command.Empty className="find-empty">
                   Nothing is called that. Try a part of a name, or a code.
                 </Command.Empty>
-                {["cards", "decks", "playtest", "balance"]
+                {["cards", "rules", "decks", "playtest", "balance"]
                   .filter((room) => room.includes(typed.toLowerCase()))
                   .map((room) => (
                     <Command.Item key={room} value={`room ${room}`} onSelect={() => go(room)} className="find-item">

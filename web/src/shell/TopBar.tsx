@@ -8,6 +8,7 @@ import { Find } from "./Find";
 
 const ROOMS = [
   ["cards", "Cards"],
+  ["rules", "Rules"],
   ["decks", "Decks"],
   ["playtest", "Playtest"],
   ["balance", "Balance"],

@@ -20,7 +20,8 @@ export function writeCells(cells: CellEdit[], fresh: NewCard[] = [], label?: str
         body: { cells, new: fresh, base: seq, label: label ?? null },
       }),
     );
-  return taken(write, () => void writeCells(cells, fresh, label), cells);
+  const total = cells.length + fresh.reduce((sum, card) => sum + Object.keys(card.typed).length, 0);
+  return taken(write, () => void writeCells(cells, fresh, label), cells, total);
 }
 
 export function generateCards(asked: Schemas["GenerateIn"]): Promise<Written | null> {
@@ -34,6 +35,7 @@ async function taken(
   write: () => Promise<Schemas["CellsOut"]>,
   again?: () => void,
   cells: CellEdit[] = [],
+  total = cells.length,
 ): Promise<Written | null> {
   try {
     const done = await inLine(write);
@@ -57,7 +59,7 @@ async function taken(
         title: "not written",
         status: 422,
         where: first.problem.where,
-        detail: `${refused.length} of ${refused.length + (done.edit ? done.edit.cards.length : 0)} could not be written and stay marked: ${first.problem.what}`,
+        detail: `${refused.length} of ${Math.max(total, refused.length)} could not be written and stay marked: ${first.problem.what}`,
         mend: first.problem.mend,
       });
     }

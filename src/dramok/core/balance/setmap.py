@@ -27,7 +27,7 @@ class Mark:
 
 @dataclass(frozen=True)
 class SetMap:
-    """`line`: (cost, points) of the budget by card type id, rarity left out. `unpriced`: cards without a cost."""
+    """`line`: (cost, points) of the budget by card type id, rarity left out. `unpriced`: cards without a cost. In a game without costs all stand at 0."""
 
     marks: tuple[Mark, ...]
     lines: dict[str, tuple[tuple[int, Decimal], ...]]
@@ -39,7 +39,7 @@ def set_map(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Set
     """Outliers are the cards judged over or under, the furthest from their budget first."""
     marks, unpriced = [], []
     for card in cards:
-        cost = card.number(rulebook.roles.cost)
+        cost = card.number(rulebook.roles.cost) if rulebook.roles.cost else 0
         if cost is None:
             unpriced.append(card.id)
             continue

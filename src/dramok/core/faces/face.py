@@ -6,7 +6,7 @@ import hashlib
 from dataclasses import dataclass
 
 from dramok.core.cards import Back, Card, Choice, NumberField, PictureField
-from dramok.core.faces.art import UNITS_WIDE, Scene
+from dramok.core.faces.art import UNITS_HIGH, UNITS_WIDE, Scene
 from dramok.core.faces.art.grounds import ground
 from dramok.core.faces.art.shapes import mix
 from dramok.core.faces.marks import Art, Circle, Field, Line, Mark, Path, Picture, Rect, Text
@@ -109,7 +109,9 @@ class _Layout:
         subject = self.rulebook.cards.type(self.card.type).picture
         form = self.bed.form if self.bed else ""
         tags = self.card.tags(self.roles.tags)
-        return Picture(x, y, width, height, UNITS_WIDE, Scene(self.card.id, subject, form, self.colour, tags))
+        return Picture(
+            x, y, width, height, UNITS_WIDE, UNITS_HIGH, Scene(self.card.id, subject, form, self.colour, tags)
+        )
 
     def _spine(self) -> Field:
         edge, corner = self.plan.spine, self.plan.corner

@@ -64,7 +64,8 @@ class Recipe(Protocol):
 
 
 class Picture(NamedTuple):
-    """A drawing in a window of its own: its marks use units of which `units` fill the window's width; clipped to it.
+    """A drawing in a window of its own: it is `units` wide and `high` high in units of its own, covers the window with its
+    foot at the window's foot, and is clipped to it.
 
     `recipe` is hashable and names the content, so that a painter draws it once and keeps what it painted.
     """
@@ -74,6 +75,7 @@ class Picture(NamedTuple):
     width: float
     height: float
     units: float
+    high: float
     recipe: Recipe
 
 

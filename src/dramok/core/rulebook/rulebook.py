@@ -29,7 +29,7 @@ class Roles(Frozen):
         given = (
             ("the name", self.name, "text"), ("the cost", self.cost, "number"), ("the rarity", self.rarity, "choice"),
             ("the faction", self.faction, "choice"), ("the effect", self.effect, "effect"), ("the printed text", self.printed, "text"),
-            ("the tags", self.tags, "tags"), ("the copies", self.copies, "number"), ("what blight is counted against", self.toughness, "number"),
+            ("the tags", self.tags, "tags"), ("the copies", self.copies, "number"), ("the toughness", self.toughness, "number"),
             *(("a stat", stat, "number") for stat in self.stats),
         )  # fmt: skip
         return tuple((role, ident, kind) for role, ident, kind in given if ident)

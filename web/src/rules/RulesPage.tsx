@@ -1,0 +1,210 @@
+// Card types, choice lists and sets: chosen at the left, edited beside it.
+import { Plus } from "lucide-react";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import { useGame } from "../state/game";
+import { ListEditor } from "./ListEditor";
+import { SetEditor } from "./SetEditor";
+import { TypeEditor } from "./TypeEditor";
+import { type ListDoc, putSet, type Rules, type TypeDoc, useListWriter, useRules, useTypeWriter } from "./useRules";
+
+type Chosen = { kind: "type" | "list" | "set"; id: string };
+
+export function RulesPage() {
+  const rules = useRules();
+  const game = useGame((state) => state.game);
+  const [params, setParams] = useSearchParams();
+  if (!game || !rules) return <p className="loading rules-room">Opening the rules…</p>;
+  const [kind, id] = (params.get("at") ?? "").split(":");
+  const first = rules.types.find((type) => !type.abstract) ?? rules.types[0];
+  const chosen: Chosen = found(kind, id, rules, game.sets) ?? { kind: "type", id: first?.id ?? "" };
+  const choose = (next: Chosen) => setParams({ at: `${next.kind}:${next.id}` });
+  const type = rules.types.find((each) => chosen.kind === "type" && each.id === chosen.id);
+  const list = rules.lists.find((each) => chosen.kind === "list" && each.id === chosen.id);
+  const set = game.sets.find((each) => chosen.kind === "set" && each.id === chosen.id);
+  const fallback = () => choose({ kind: "type", id: first?.id ?? "" });
+  return (
+    <div className="rules-room">
+      <nav className="rules-side" aria-label="Parts of the rules">
+        <Part
+          title="Card types"
+          items={tree(rules.types)}
+          on={chosen.kind === "type" ? chosen.id : null}
+          choose={(next) => choose({ kind: "type", id: next })}
+          add={<AddType rules={rules} done={(next) => choose({ kind: "type", id: next })} />}
+        />
+        <Part
+          title="Choice lists"
+          items={rules.lists.map((each) => ({
+            id: each.id,
+            name: each.name,
+            depth: 0,
+            count: (each.values ?? []).filter((value) => !value.retired).length,
+          }))}
+          on={chosen.kind === "list" ? chosen.id : null}
+          choose={(next) => choose({ kind: "list", id: next })}
+          add={<AddList rules={rules} done={(next) => choose({ kind: "list", id: next })} />}
+        />
+        <Part
+          title="Sets"
+          items={game.sets.map((each) => ({
+            id: each.id,
+            name: each.name,
+            depth: 0,
+            count: rules.in_set[each.id] ?? 0,
+          }))}
+          on={chosen.kind === "set" ? chosen.id : null}
+          choose={(next) => choose({ kind: "set", id: next })}
+          add={<AddSet done={(next) => choose({ kind: "set", id: next })} />}
+        />
+      </nav>
+      {type && (
+        <TypeEditor key={type.id} type={type} rules={rules} choose={(next) => choose({ kind: "type", id: next })} />
+      )}
+      {list && <ListEditor key={list.id} list={list} rules={rules} gone={fallback} />}
+      {set && <SetEditor key={set.id} set={set} rules={rules} gone={fallback} />}
+    </div>
+  );
+}
+
+function found(kind: string | undefined, id: string | undefined, rules: Rules, sets: { id: string }[]): Chosen | null {
+  const rooms: Record<string, { id: string }[]> = { type: rules.types, list: rules.lists, set: sets };
+  return kind && id && rooms[kind]?.some((each) => each.id === id) ? { kind: kind as Chosen["kind"], id } : null;
+}
+
+type Item = { id: string; name: string; depth: number; count?: number };
+
+/** Types under what they extend. */
+function tree(types: TypeDoc[], parent: string | null = null, depth = 0): Item[] {
+  return types
+    .filter((type) => (type.extends ?? null) === parent)
+    .flatMap((type) => [
+      { id: type.id, name: type.name, depth },
+      ...(depth < 20 ? tree(types, type.id, depth + 1) : []),
+    ]);
+}
+
+type PartProps = {
+  title: string;
+  items: Item[];
+  on: string | null;
+  choose: (id: string) => void;
+  add: React.ReactNode;
+};
+
+function Part({ title, items, on, choose, add }: PartProps) {
+  return (
+    <section className="rules-part" aria-label={title}>
+      <h2>{title}</h2>
+      <ul>
+        {items.map((item) => (
+          <li key={item.id}>
+            <button
+              type="button"
+              className="rules-item"
+              aria-current={on === item.id}
+              style={{ paddingLeft: 10 + item.depth * 16 }}
+              onClick={() => choose(item.id)}
+            >
+              <span>{item.name}</span>
+              {item.count !== undefined && <span className="num soft">{item.count}</span>}
+            </button>
+          </li>
+        ))}
+      </ul>
+      {add}
+    </section>
+  );
+}
+
+function AddLine({ label, add }: { label: string; add: (name: string) => Promise<boolean> }) {
+  const [name, setName] = useState("");
+  return (
+    <form
+      className="rules-add"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (name.trim()) void add(name.trim()).then((done) => done && setName(""));
+      }}
+    >
+      <input
+        className="input"
+        aria-label={label}
+        placeholder={label}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <button type="submit" className="icon-button" aria-label={`Add: ${label}`} disabled={!name.trim()}>
+        <Plus size={15} aria-hidden="true" />
+      </button>
+    </form>
+  );
+}
+
+/** The id that a new thing was given: the one that was not there before. */
+const fresh = (before: { id: string }[], after: { id: string }[] | undefined): string | undefined =>
+  after?.find((each) => !before.some((old) => old.id === each.id))?.id;
+
+function AddType({ rules, done }: { rules: Rules; done: (id: string) => void }) {
+  const { write, trouble } = useTypeWriter();
+  const base = rules.types.find((type) => type.abstract) ?? null;
+  const add = async (name: string) => {
+    const edit = await write({ id: "", name, extends: base?.id ?? null, fields: [] } as unknown as TypeDoc);
+    if (!edit) return false;
+    await settled();
+    const id = fresh(rules.types, useGame.getState().game?.types);
+    if (id) done(id);
+    return true;
+  };
+  return (
+    <>
+      <AddLine label="New card type" add={add} />
+      {trouble && <p className="needs rules-said">{trouble.what}</p>}
+    </>
+  );
+}
+
+function AddList({ rules, done }: { rules: Rules; done: (id: string) => void }) {
+  const { write, trouble } = useListWriter();
+  const add = async (name: string) => {
+    const edit = await write({ id: "", name, values: [] } as unknown as ListDoc);
+    if (!edit) return false;
+    await settled();
+    const id = fresh(rules.lists, useGame.getState().game?.lists);
+    if (id) done(id);
+    return true;
+  };
+  return (
+    <>
+      <AddLine label="New choice list" add={add} />
+      {trouble && <p className="needs rules-said">{trouble.what}</p>}
+    </>
+  );
+}
+
+function AddSet({ done }: { done: (id: string) => void }) {
+  const add = async (name: string) => {
+    const edit = await putSet({ name, code: "", pattern: "" });
+    const [id] = edit?.made ?? [];
+    if (id) done(id);
+    return Boolean(id);
+  };
+  return <AddLine label="New set" add={add} />;
+}
+
+/** Waits until the game was read anew after an edit of its rules. */
+function settled(): Promise<void> {
+  const before = useGame.getState().game;
+  return new Promise((resolve) => {
+    const timer = setTimeout(() => {
+      stop();
+      resolve();
+    }, 3000);
+    const stop = useGame.subscribe((state) => {
+      if (state.game === before) return;
+      clearTimeout(timer);
+      stop();
+      resolve();
+    });
+  });
+}

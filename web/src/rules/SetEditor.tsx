@@ -1,0 +1,69 @@
+// One set: its name, how its cards' codes are made, the back of its cards.
+import { useState } from "react";
+import type { Game } from "../state/client";
+import { useGame } from "../state/game";
+import { BackEditor } from "./BackEditor";
+import { Picking, Typing } from "./Typing";
+import { putSet, type Rules, takeSetOut } from "./useRules";
+
+type SetDoc = Game["sets"][number];
+type Props = { set: SetDoc; rules: Rules; gone: () => void };
+
+export function SetEditor({ set, rules, gone }: Props) {
+  const sets = useGame((state) => state.game?.sets ?? []);
+  const [to, setTo] = useState("");
+  const count = rules.in_set[set.id] ?? 0;
+  const others = sets.filter((each) => each.id !== set.id);
+  const target = to || (others[0]?.id ?? "");
+  const put = (part: Partial<SetDoc>) =>
+    void putSet({ ...set, ...part, back: (part.back === undefined ? set.back : part.back) as never });
+  return (
+    <div className="rules-editor">
+      <div className="rules-main rules-whole">
+        <h2 className="rules-title">{set.name}</h2>
+        <p className="soft">
+          {count} {count === 1 ? "card" : "cards"}
+        </p>
+        <div className="form form-row">
+          <Typing label="Name" value={set.name} commit={(name) => put({ name })} />
+          <Typing label="Short code" value={set.code} commit={(code) => put({ code })} />
+          <Typing label="Codes of new cards" value={set.pattern} commit={(pattern) => put({ pattern })} />
+        </div>
+        <p className="soft">
+          {"{n} is the number, {n:03} the number with three places"}: the next card may be called{" "}
+          {sample(set.pattern, count + 1)}.
+        </p>
+        <h3>Back</h3>
+        <BackEditor
+          of="This set has"
+          back={set.back}
+          otherwise="Its cards have the back of their type."
+          change={(back) => put({ back: back as never })}
+        />
+        {others.length > 0 && (
+          <div className="rules-remove form form-row">
+            {count > 0 && (
+              <Picking
+                label="Its cards go to"
+                value={target}
+                options={others.map((each) => [each.id, each.name] as const)}
+                commit={setTo}
+              />
+            )}
+            <button
+              type="button"
+              className="button"
+              onClick={() => void takeSetOut(set.id, count ? target : null).then((done) => done && gone())}
+            >
+              Take the set out
+            </button>
+          </div>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** How a pattern looks; the server has the say. */
+const sample = (pattern: string, number: number): string =>
+  pattern.replace(/\{n(?::0?(\d))?\}/, (_, wide) => String(number).padStart(Number(wide ?? 0), "0"));

@@ -1,0 +1,291 @@
+// One card type: what it extends, its fields, how its cards stand and look behind.
+import { Plus, RotateCcw } from "lucide-react";
+import { useEffect, useState } from "react";
+import { useGame } from "../state/game";
+import { Face } from "../ui/Face";
+import { BackEditor } from "./BackEditor";
+import { asKind, FieldRow, KINDS, type Kind } from "./FieldRow";
+import { Picking, Ticking, Typing } from "./Typing";
+import { type FieldDoc, type Rules, type TypeDoc, takeTypeOut, useTypeWriter } from "./useRules";
+
+type Props = { type: TypeDoc; rules: Rules; choose: (type: string) => void };
+
+/** The types from the root of the inheritance to the one that is extended. */
+function parents(type: TypeDoc, rules: Rules): TypeDoc[] {
+  const parent = rules.types.find((each) => each.id === type.extends);
+  return parent && parent.id !== type.id ? [...parents(parent, rules), parent] : [];
+}
+
+export function TypeEditor({ type, rules, choose }: Props) {
+  const { write, put, trouble, setTrouble, asked, setAsked } = useTypeWriter();
+  const [draft, setDraft] = useState(type);
+  const [adding, setAdding] = useState({ name: "", kind: "number" as Kind });
+  const game = useGame((state) => state.game);
+  const order = useGame((state) => state.order);
+  const cards = useGame((state) => state.cards);
+  useEffect(() => setDraft(type), [type]);
+  const own = (draft.fields ?? []).filter((field) => !field.retired);
+  const away = (draft.fields ?? []).filter((field) => field.retired);
+  const inherited = parents(type, rules);
+  const heirs = rules.types.filter((each) => parents(each, rules).some((parent) => parent.id === type.id));
+  const siblings = [...inherited.flatMap((each) => each.fields ?? []), ...own].filter((field) => !field.retired);
+  const kinds = new Set([type.id, ...heirs.map((each) => each.id)]);
+  const samples = order.filter((id) => kinds.has(cards[id]?.type ?? "")).slice(0, 3);
+  const count = rules.cards[type.id] ?? 0;
+
+  const edit = (next: TypeDoc) => {
+    setDraft(next);
+    void write(next);
+  };
+  const fields = (next: FieldDoc[]) => edit({ ...draft, fields: [...next, ...away] });
+  const giveUp = () => {
+    setDraft(type);
+    setTrouble(null);
+    setAsked(null);
+  };
+  const add = async () => {
+    if (!adding.name.trim()) return;
+    const plain = asKind({ id: "", name: adding.name.trim(), kind: "text" } as FieldDoc, adding.kind, rules.lists);
+    const formula = adding.kind === "derived" ? { ...plain, formula: "0" } : plain;
+    if (await write({ ...draft, fields: [...own, formula as FieldDoc, ...away] })) setAdding({ ...adding, name: "" });
+  };
+  const symbols = [
+    ...new Set([
+      "drop",
+      "reach",
+      "ribbon",
+      "root",
+      ...(game?.fields ?? []).flatMap((each) => (each.kind === "number" && each.symbol ? [each.symbol] : [])),
+    ]),
+  ];
+  return (
+    <div className="rules-editor">
+      <div className="rules-main">
+        <h2 className="rules-title">{type.name}</h2>
+        <p className="soft">
+          {count} {count === 1 ? "card" : "cards"} of this type
+          {heirs.length > 0 && ` · extended by ${heirs.map((each) => each.name).join(", ")}`}
+        </p>
+        <div className="form form-row">
+          <Typing label="Name" value={draft.name} commit={(name) => edit({ ...draft, name })} />
+          <Picking
+            label="Extends"
+            value={draft.extends ?? ""}
+            options={[
+              ["", "nothing"],
+              ...rules.types.filter((each) => each.id !== type.id).map((each) => [each.id, each.name] as const),
+            ]}
+            commit={(extended) => edit({ ...draft, extends: extended || null })}
+          />
+          <Picking
+            label="Stands"
+            value={draft.shape ?? "portrait"}
+            options={[
+              ["portrait", "portrait"],
+              ["landscape", "landscape"],
+              ["square", "square, as a tile"],
+            ]}
+            commit={(shape) => edit({ ...draft, shape: shape as never })}
+          />
+          <Picking
+            label="Without art it shows"
+            value={draft.picture ?? "growth"}
+            options={[
+              ["growth", "a plant"],
+              ["sky", "a sky"],
+              ["tool", "a tool"],
+            ]}
+            commit={(picture) => edit({ ...draft, picture: picture as never })}
+          />
+          <Ticking label="Stays in play" value={draft.stays ?? true} commit={(stays) => edit({ ...draft, stays })} />
+          <Ticking
+            label="Only a base"
+            help="No card is of this type itself; others extend it"
+            value={draft.abstract ?? false}
+            commit={(abstract) => edit({ ...draft, abstract })}
+          />
+        </div>
+        {trouble && (
+          <div className="rules-trouble" role="alert">
+            <span>
+              <b className="needs">
+                {trouble.where && trouble.where !== "rules" ? `${trouble.where}: ` : ""}
+                {trouble.what}
+              </b>{" "}
+              — {trouble.mend}
+            </span>
+            <button type="button" className="small-button" onClick={giveUp}>
+              Leave it as it was
+            </button>
+          </div>
+        )}
+        {asked && (
+          <section className="rules-asked" aria-label="What this changes">
+            {asked.plan.moved.map((each) => (
+              <div key={each.field}>
+                <p>
+                  <b>{each.name}</b> becomes another kind: {each.kept}{" "}
+                  {each.kept === 1 ? "value converts" : "values convert"}
+                  {each.lost.length > 0 && (
+                    <>
+                      ,{" "}
+                      <b className="needs">
+                        {each.lost.length} {each.lost.length === 1 ? "does" : "do"} not
+                      </b>
+                      . What they held is kept in “{each.kept_as}”, put away with this type
+                    </>
+                  )}
+                  .
+                </p>
+                {each.lost.length > 0 && (
+                  <ul className="rules-lost">
+                    {each.lost.slice(0, 40).map((lost) => (
+                      <li key={lost.card}>
+                        <span className="num soft">{cards[lost.card]?.code}</span> {cards[lost.card]?.title}:{" "}
+                        <q>{lost.text.slice(0, 60)}</q> <span className="soft">{lost.why}</span>
+                      </li>
+                    ))}
+                    {each.lost.length > 40 && <li className="soft">and {each.lost.length - 40} more</li>}
+                  </ul>
+                )}
+              </div>
+            ))}
+            <button type="button" className="button button-main" onClick={() => void put(asked.doc)}>
+              Change the kind
+            </button>{" "}
+            <button type="button" className="button" onClick={giveUp}>
+              Leave it as it was
+            </button>
+          </section>
+        )}
+        <h3>Fields</h3>
+        {inherited.map((parent) => (
+          <p key={parent.id} className="rules-inherited">
+            From{" "}
+            <button type="button" className="link" onClick={() => choose(parent.id)}>
+              {parent.name}
+            </button>
+            :{" "}
+            {(parent.fields ?? [])
+              .filter((field) => !field.retired)
+              .map((field) => field.name)
+              .join(", ") || "nothing"}
+          </p>
+        ))}
+        <ul className="field-list">
+          {own.map((field, place) => (
+            <FieldRow
+              key={field.id}
+              field={field}
+              rules={rules}
+              siblings={siblings}
+              symbols={symbols}
+              first={place === 0}
+              last={place === own.length - 1}
+              change={(next) => fields(own.map((each) => (each.id === field.id ? next : each)))}
+              move={(by) => {
+                const next = [...own];
+                next.splice(place + by, 0, ...next.splice(place, 1));
+                fields(next);
+              }}
+              remove={() => fields(own.filter((each) => each.id !== field.id))}
+            />
+          ))}
+        </ul>
+        <form
+          className="field-add"
+          onSubmit={(event) => {
+            event.preventDefault();
+            void add();
+          }}
+        >
+          <input
+            className="input"
+            aria-label="Name of a new field"
+            placeholder="A new field"
+            value={adding.name}
+            onChange={(event) => setAdding({ ...adding, name: event.target.value })}
+          />
+          <Picking
+            label="Kind of the new field"
+            hidden
+            value={adding.kind}
+            options={KINDS}
+            commit={(kind) => setAdding({ ...adding, kind: kind as Kind })}
+          />
+          <button type="submit" className="button" disabled={!adding.name.trim()}>
+            <Plus size={14} aria-hidden="true" /> Add field
+          </button>
+        </form>
+        {away.length > 0 && (
+          <section className="rules-away" aria-label="Put away">
+            <h3>Put away</h3>
+            {away.map((field) => (
+              <p key={field.id}>
+                {field.name} <span className="soft">{rules.holds[field.id] ?? 0} cards still hold a value</span>
+                <button
+                  type="button"
+                  className="small-button"
+                  onClick={() =>
+                    edit({
+                      ...draft,
+                      fields: (draft.fields ?? []).map((each) =>
+                        each.id === field.id ? { ...each, retired: false } : each,
+                      ),
+                    })
+                  }
+                >
+                  <RotateCcw size={12} aria-hidden="true" /> Bring back
+                </button>
+              </p>
+            ))}
+          </section>
+        )}
+        <h3>Back</h3>
+        <BackEditor
+          of="This type has"
+          back={draft.back}
+          otherwise={
+            type.extends
+              ? "It has the back of what it extends, unless its set has one."
+              : "A plain back with the game’s name."
+          }
+          change={(back) => edit({ ...draft, back: (back as never) ?? null })}
+        />
+        <RemoveType type={type} rules={rules} count={count} choose={choose} />
+      </div>
+      <aside className="rules-faces mat" aria-label="Cards of this type">
+        {samples.map((id) => (
+          <Face key={id} card={id} title={cards[id]?.title ?? ""} />
+        ))}
+        {!samples.length && <p className="on-mat-soft">No card of this type yet.</p>}
+      </aside>
+    </div>
+  );
+}
+
+type RemoveProps = { type: TypeDoc; rules: Rules; count: number; choose: (type: string) => void };
+
+function RemoveType({ type, rules, count, choose }: RemoveProps) {
+  const others = rules.types.filter((each) => each.id !== type.id && !each.abstract);
+  const [to, setTo] = useState("");
+  const target = to || (others[0]?.id ?? "");
+  const remove = async () => {
+    if (await takeTypeOut(type.id, count ? target : null)) choose(others[0]?.id ?? rules.types[0]?.id ?? "");
+  };
+  return (
+    <div className="rules-remove form form-row">
+      {count > 0 && (
+        <Picking
+          label={`Its ${count} ${count === 1 ? "card becomes" : "cards become"}`}
+          value={target}
+          options={others.map((each) => [each.id, each.name] as const)}
+          commit={setTo}
+        />
+      )}
+      <button type="button" className="button" disabled={count > 0 && !target} onClick={() => void remove()}>
+        Take {type.name} out
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,97 @@
+// Inputs that keep what is typed to themselves until one leaves them, or presses Enter.
+import { type ReactNode, useEffect, useId, useState } from "react";
+
+type LabelledProps = { id: string; label: string; hidden?: boolean | undefined; children: ReactNode };
+
+/** A control under its name; `hidden` controls are named by their aria-label alone. */
+export function Labelled({ id, label, hidden, children }: LabelledProps) {
+  if (hidden) return <>{children}</>;
+  return (
+    <span className="labelled">
+      <label htmlFor={id}>{label}</label>
+      {children}
+    </span>
+  );
+}
+
+type TextProps = {
+  label: string;
+  value: string;
+  commit: (value: string) => void;
+  hidden?: boolean;
+  placeholder?: string;
+  className?: string;
+  number?: boolean;
+  list?: string;
+};
+
+/** Esc gives up; leaving or Enter commits. `hidden` names it to those who hear it only. */
+export function Typing({ label, value, commit, hidden, placeholder, className, number, list }: TextProps) {
+  const id = useId();
+  const [text, setText] = useState(value);
+  useEffect(() => setText(value), [value]);
+  return (
+    <Labelled id={id} label={label} hidden={hidden}>
+      <input
+        id={id}
+        className={`input ${number ? "num-input" : ""} ${className ?? ""}`}
+        aria-label={hidden ? label : undefined}
+        inputMode={number ? "numeric" : undefined}
+        dir="auto"
+        list={list}
+        placeholder={placeholder}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={() => text !== value && commit(text)}
+        onKeyDown={(event) => {
+          if (event.key === "Enter" && !event.nativeEvent.isComposing) event.currentTarget.blur();
+          else if (event.key === "Escape") {
+            setText(value);
+            event.stopPropagation();
+          }
+        }}
+      />
+    </Labelled>
+  );
+}
+
+type PickProps = {
+  label: string;
+  value: string;
+  options: readonly (readonly [string, string])[];
+  commit: (value: string) => void;
+  hidden?: boolean;
+  disabled?: boolean;
+};
+
+export function Picking({ label, value, options, commit, hidden, disabled }: PickProps) {
+  const id = useId();
+  return (
+    <Labelled id={id} label={label} hidden={hidden}>
+      <select
+        id={id}
+        className="select"
+        aria-label={hidden ? label : undefined}
+        value={value}
+        disabled={disabled}
+        onChange={(event) => commit(event.target.value)}
+      >
+        {options.map(([option, name]) => (
+          <option key={option} value={option}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </Labelled>
+  );
+}
+
+type TickProps = { label: string; value: boolean; commit: (value: boolean) => void; help?: string };
+
+export function Ticking({ label, value, commit, help }: TickProps) {
+  return (
+    <label className="form-check" title={help}>
+      <input type="checkbox" checked={value} onChange={(event) => commit(event.target.checked)} /> {label}
+    </label>
+  );
+}
