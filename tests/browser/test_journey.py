@@ -135,7 +135,7 @@ def test_one_card_written_once_all_the_way_through(page: Page, server: Server):
 
 def test_a_sheet_is_looked_at_mended_and_taken_as_one_step(page: Page):
     page.get_by_role("button", name="Import").click()
-    page.set_input_files("input[type=file]", SAMPLES / "draft-sheet.csv")
+    page.set_input_files(".sheet-dialog input[type=file]", SAMPLES / "draft-sheet.csv")
     expect(page.locator(".said")).to_have_text("52 rows = 46 taken + 4 skipped + 2 refused")
     page.get_by_role("button", name="Accept Briar").click()
     expect(page.locator(".said")).to_have_text("52 rows = 47 taken + 4 skipped + 1 refused")
@@ -231,14 +231,24 @@ def test_every_screen_is_free_of_serious_faults_and_fits_the_window(page: Page, 
 
     def import_open() -> None:
         page.get_by_role("button", name="Import").click()
-        page.set_input_files("input[type=file]", SAMPLES / "draft-sheet.csv")
+        page.set_input_files(".sheet-dialog input[type=file]", SAMPLES / "draft-sheet.csv")
         page.wait_for_selector(".said")
 
     def at_the_table() -> None:
         page.get_by_role("button", name="Shuffle and draw").click()
         page.wait_for_selector(".hand .table-face svg")
 
+    def small_dialog(item: str) -> None:
+        page.get_by_role("button", name="New card").click()
+        page.get_by_role("menuitem", name=item).click()
+        page.wait_for_selector(".small-sheet")
+
     screens = [
+        ("cards?as=wall&across=cost&down=bed", lambda: page.wait_for_selector(".cards-wall-card svg")),
+        ("cards?q=cost+%3E", lambda: page.get_by_label("Query").focus()), ("cards", lambda: page.get_by_role("button", name="Columns").click()),
+        ("cards", lambda: small_dialog("Generate")), ("cards", lambda: small_dialog("Variants")),
+        ("rules?at=type:plant", lambda: page.get_by_role("button", name="More of Reach").click()),
+        ("rules?at=list:rarities", lambda: page.get_by_role("button", name="Take out Heirloom").click()), ("rules?at=set:first", lambda: None),
         ("cards", lambda: page.wait_for_selector(".pane-face svg")), ("cards", import_open),
         ("cards", lambda: page.keyboard.press("Control+k")), (f"decks?deck={deck}", lambda: page.wait_for_selector(".wall svg")),
         (f"playtest?deck={deck}", lambda: None), (f"playtest?deck={deck}", at_the_table),

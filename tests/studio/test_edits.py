@@ -264,7 +264,7 @@ def test_kill_dash_nine_in_the_middle_of_imports_leaves_a_sound_file_and_every_a
         seqs = {row[0] for row in connection.execute("SELECT seq FROM op")}
         (cards,) = connection.execute("SELECT count(*) FROM card").fetchone()
         (changes,) = connection.execute("SELECT count(*) FROM change WHERE entity = 'card'").fetchone()
-    assert set(acknowledged) <= seqs and cards == changes == 96 + 1500 * (len(seqs) - 1)
+    assert set(acknowledged) <= seqs and cards == changes == 204 + 1500 * (len(seqs) - 3)
     assert json.loads(
         subprocess.check_output(
             [sys.executable, "-m", "dramok", "check", "--game", GAME, "--db", str(db), "--json"]

@@ -239,7 +239,7 @@ class Schema(Frozen):
             if parent is None:
                 raise ValueError(f"card type {line[0].name} extends {line[0].extends}, which does not exist")
             if parent in line:
-                names = [each.name for each in line]
+                names = [each.name for each in reversed(line)]
                 raise ValueError(
                     f"card types extend each other in a circle: {' → '.join([*names, names[0]])}"
                 )

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from dramok.core.cards.fields import Schema
-from dramok.core.cards.query import COLUMNS, FLAGS, Names
+from dramok.core.cards.query import COLUMNS, FLAGS, LONGEST_NAME, Names
 from dramok.core.cards.tokens import Token, tokens
 from dramok.core.problem import fold
 
@@ -28,24 +28,21 @@ class Offer:
 def offers(text: str, caret: int, names: Names) -> list[Offer]:
     """Completions at a caret (characters from the start), best first."""
     before = tokens(text[:caret])
-    partial = (
-        before[-1] if before and before[-1].end == caret and before[-1].kind in ("word", "quoted") else None
-    )
-    settled = before[:-1] if partial else before
-    start = partial.start if partial else caret
-    typed = fold(partial.text) if partial else ""
-    kinds = _after(settled, names)
-    found = [
-        Offer(_quoted(name), kind, told, start, caret)
-        for kind, name, told in kinds
-        if fold(name).startswith(typed) and fold(name) != typed
-    ]
-    found += [
-        Offer(_quoted(name), kind, told, start, caret)
-        for kind, name, told in kinds
-        if typed and typed in fold(name) and not fold(name).startswith(typed)
-    ]
-    return found[:MOST_OFFERS]
+    if not before or before[-1].end != caret or before[-1].kind not in ("word", "quoted"):
+        return [Offer(_quoted(name), kind, told, caret, caret) for kind, name, told in _after(before, names)][
+            :MOST_OFFERS
+        ]
+    found: dict[str, Offer] = {}
+    # What is being typed may be a name of several words: the longest beginning of one comes first.
+    for count in range(min(LONGEST_NAME, len(before)), 0, -1):
+        run = before[-count:]
+        typed = fold(text[run[0].start : caret]).strip('"')
+        kinds = [each for each in _after(before[:-count], names) if fold(each[1]) != typed]
+        begin = [each for each in kinds if fold(each[1]).startswith(typed)]
+        hold = [each for each in kinds if typed in fold(each[1]) and each not in begin] if count == 1 else []
+        for kind, name, told in (*begin, *hold):
+            found.setdefault(name, Offer(_quoted(name), kind, told, run[0].start, caret))
+    return list(found.values())[:MOST_OFFERS]
 
 
 def _quoted(name: str) -> str:

@@ -1,0 +1,190 @@
+"""Queries: what they find, where they are wrong, what can come next; order and walls."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dramok.core.cards import Card
+from dramok.core.cards.offers import offers
+from dramok.core.cards.ordering import SortBy, reader, sorted_cards
+from dramok.core.cards.query import Names, Standing, read_query
+from dramok.core.cards.tokens import Unreadable
+from dramok.core.cards.wall import NoGroups, wall
+from tests.core.invented import RULEBOOK, card
+
+SCHEMA = RULEBOOK.cards
+NAMES = Names(SCHEMA, {"d1": "Fern over Moss", "d2": "Night, draft"}, {"s1": "First Showing"})
+CARDS = [
+    card("Copper Larch", cost=1, bed="fern", rarity="common", tags=("climber",), reach=2, root=3),
+    card("Ditch Dog", cost=3, bed="briar", rarity="rare", reach=4, root=1),
+    card("Long Soak", kind="weather", cost=2, bed="moss", printed="It rains on the fern."),
+    card("Wardian Trunk", kind="weather", bed="fern", tags=("night bloom", "climber"), cost=5),
+    Card("Nameless", "X-9", "s1", "plant", {"cost": 0, "reach": 1}),
+]
+STANDINGS = {
+    "Copper Larch": Standing("fair", Decimal("0.25"), True, True, False), "Ditch Dog": Standing("over", Decimal("1.5"), True, True, False),
+    "Long Soak": Standing("open", Decimal(0), False, False, False), "Nameless": Standing("under", Decimal(-2), True, True, True),
+}  # fmt: skip
+
+
+class Facts:
+    def standing(self, card):
+        return STANDINGS.get(card.id)
+
+    def holding(self, text):
+        words = text.casefold().split()
+        return {
+            c.id
+            for c in CARDS
+            if all(w in f"{c.text('name')} {c.text('printed')} {c.code}".casefold() for w in words)
+        }
+
+    def in_deck(self, deck):
+        return {"d1": {"Copper Larch", "Long Soak"}, "d2": {"Ditch Dog"}}[deck]
+
+    def reader(self, ident):
+        if ident == "verdict":
+            return lambda card: float(STANDINGS[card.id].difference)
+        return reader(SCHEMA, ident, lambda card: {})
+
+
+def find(text: str) -> list[str]:
+    return [each.id for each in read_query(text, NAMES).answer(CARDS, Facts())[0]]
+
+
+COPPER, DITCH, SOAK, TRUNK, NAMELESS = (each.id for each in CARDS)
+
+
+@pytest.mark.parametrize(
+    ("text", "found"),
+    [
+        ("cost >= 3", [DITCH, TRUNK]), ("cost from 1 to 2", [COPPER, SOAK]), ("cost is 0, 5", [TRUNK, NAMELESS]), ("cost is not 1", [DITCH, SOAK, TRUNK, NAMELESS]),
+        ("bed is fern", [COPPER, TRUNK]), ("bed is Fern, Wet Moss", [COPPER, SOAK, TRUNK]), ("bed is not fern", [DITCH, SOAK, NAMELESS]), ("bed is empty", [NAMELESS]),
+        ("rarity > Garden", [DITCH]), ("rarity <= heirloom", [COPPER, DITCH]), ("tags has climber", [COPPER, TRUNK]), ('tags has "night bloom"', [TRUNK]), ("tags lacks climber cost < 9", [DITCH, SOAK, NAMELESS]),
+        ("type is Weather", [SOAK, TRUNK]), ("code is x-9", [NAMELESS]), ("printed text has fern", [SOAK]), ("name is empty", [NAMELESS]), ("reach is not empty", [COPPER, DITCH, NAMELESS]),
+        ("in deck fern over moss", [COPPER, SOAK]), ('in "Night, draft"', [DITCH]), ("in no deck", [TRUNK, NAMELESS]), ("in set First Showing", [NAMELESS]), ("without a name", [NAMELESS]),
+        ("outlier", [DITCH, NAMELESS]), ("text does not fit", [SOAK]), ("overfull", [SOAK]), ("behaviour not written", [SOAK]), ("unfinished", [NAMELESS]), ("verdict > 1", [DITCH]), ("not fair not open", [DITCH, NAMELESS]),
+        ("larch", [COPPER]), ("fern", [SOAK]), ('"wardian trunk"', [TRUNK]), ("cost", []), ("bed is fern or cost is 3", [COPPER, DITCH, TRUNK]),
+        ("type is plant and (cost is 1 or cost is 3 reach > 3)", [DITCH]), ("not (bed is fern or cost is 3)", [SOAK, NAMELESS]), ("not not cost is 1", [COPPER]), ("", [COPPER, DITCH, SOAK, TRUNK, NAMELESS]),
+    ],
+)  # fmt: skip
+def test_what_queries_find(text, found):
+    assert find(text) == found
+
+
+@pytest.mark.parametrize(
+    ("text", "column", "length", "what", "mend"),
+    [
+        ("bed is Fren", 8, 4, "no bed is called Fren", "did you mean Fern?"), ("cost >", 7, 1, "which number?", "write a number, such as 3"),
+        ("cost from 1 2", 13, 1, "up to which number?", "write from 2 to 4"), ("reach has 3", 11, 1, "a number has nothing in it", "compare it: is, <, <=, >, >=, from … to …"),
+        ("(bed is Fern", 13, 1, "a bracket is not closed", "write )"), ("name > b", 9, 1, "texts have no order here", "write has, lacks, is or is not"), ('larch "copper', 7, 1, "a quote is not closed", 'write " at its end'),
+        ("in deck Fern over Mud", 9, 4, "there is no deck Fern", "write one of Fern over Moss, Night, draft"), (">= 3", 1, 2, "“>=” can't begin a condition", "name a field first, such as cost >= 3; put text in quotes"), ("(" * 60, 32, 1, "too many brackets within each other", "take some out"),
+    ],
+)  # fmt: skip
+def test_a_query_that_is_wrong_says_where_and_how_to_mend_it(text, column, length, what, mend):
+    with pytest.raises(Unreadable) as wrong:
+        read_query(text, NAMES)
+    problem = wrong.value.problem
+    assert (problem.span.column, problem.span.length, problem.what, problem.mend) == (
+        column,
+        length,
+        what,
+        mend,
+    )
+
+
+@given(st.text(max_size=80))
+def test_any_text_is_a_query_or_a_problem_within_it(text):
+    try:
+        parts = read_query(text, NAMES).parts
+    except Unreadable as error:
+        assert 1 <= error.problem.span.column <= len(text) + 1
+    else:
+        assert [text[part.start : part.end] for part in parts] == [part.text for part in parts]
+
+
+atoms = st.sampled_from(
+    [
+        "cost >= 2",
+        "bed is Fern",
+        "tags has climber",
+        "outlier",
+        "in deck fern over moss",
+        "reach is empty",
+        "larch",
+    ]
+)
+
+
+@given(st.lists(st.lists(st.tuples(st.booleans(), atoms), min_size=1, max_size=3), min_size=1, max_size=3))
+def test_not_or_and_standing_beside_mean_what_sets_say(wanted):
+    """Each inner list is joined by `or`; the lists stand beside each other. Only judged cards can be asked of verdicts."""
+    text = " ".join(
+        " or ".join(f"not {atom}" if negated else atom for negated, atom in group) for group in wanted
+    )
+    judged = any("outlier" in atom for group in wanted for _, atom in group)
+    everyone = {each.id for each in CARDS if not judged or each.id in STANDINGS}
+    expected = everyone
+    for group in wanted:
+        expected &= set().union(
+            *(everyone - set(find(atom)) if negated else set(find(atom)) for negated, atom in group)
+        )
+    answer, waiting = read_query(text, NAMES).answer(CARDS, Facts())
+    assert {each.id for each in answer} == expected and waiting == (
+        len(CARDS) - len(STANDINGS) if judged else 0
+    )
+    assert len(read_query(text, NAMES).parts) == len(wanted)
+
+
+@pytest.mark.parametrize(
+    ("text", "first"),
+    [("", ["Name", "Bed", "Rarity"]), ("co", ["Cost", "code"]), ("cost ", ["is", ">="]), ("bed is ", ["Fern", "Wet Moss", "Briar", "empty"]), ("bed is fern, w", ["Wet Moss"]), ("bed is not b", ["Briar"]), ("not unf", ["unfinished"]), ("in ", ["deck", "set"]), ("in deck ", ["Fern over Moss", '"Night, draft"']), ("text d", ["text does not fit"])],
+)  # fmt: skip
+def test_what_can_come_next(text, first):
+    found = offers(text, len(text), NAMES)
+    shown = [each.text for each in found]
+    assert shown[: len(first)] == first
+    for each in found:
+        assert text[each.start : each.end].strip('"').casefold() in each.text.casefold()
+
+
+def test_order_by_several_fields_follows_lists_and_leaves_empties_last():
+    def order(*by):
+        return [each.id for each in sorted_cards(CARDS, by, SCHEMA, Facts().reader)]
+
+    assert order(SortBy("bed"), SortBy("cost", True)) == [TRUNK, COPPER, SOAK, DITCH, NAMELESS]
+    assert order(SortBy("rarity", True))[:2] == [DITCH, COPPER] and order(SortBy("cost", True))[0] == TRUNK
+    assert order(SortBy("name"))[-1] == NAMELESS == order(SortBy("name", True))[-1]
+    assert order(SortBy("type"), SortBy("name", True)) == [DITCH, COPPER, NAMELESS, TRUNK, SOAK]
+
+
+@given(st.lists(st.tuples(st.integers(0, 6), st.sampled_from(["fern", "moss", "briar", None])), max_size=12))
+def test_a_wall_holds_every_card_once_and_names_every_gap(wanted):
+    cards = [
+        Card(f"c{n}", f"C-{n}", "s", "plant", {"cost": cost, **({"bed": bed} if bed else {})})
+        for n, (cost, bed) in enumerate(wanted)
+    ]
+    found = wall(cards, SCHEMA, "cost", "bed")
+    assert (
+        sorted(ident for ids in found.cells.values() for ident in ids) == sorted(each.id for each in cards)
+        and found.cut == 0
+    )
+    assert [group.value for group in found.down] == [
+        "Fern",
+        "Wet Moss",
+        "Briar",
+        *([""] if any(bed is None for _, bed in wanted) else []),
+    ]
+    costs = [cost for cost, _ in wanted] or [0, 6]
+    assert [group.value for group in found.across] == [
+        str(cost) for cost in range(min(costs), max(costs) + 1)
+    ]
+
+
+def test_cards_are_not_grouped_by_texts():
+    with pytest.raises(NoGroups):
+        wall(CARDS, SCHEMA, "name", "bed")
