@@ -206,7 +206,7 @@ def _all_fit(game: GameSnapshot, type_id: str, cards: Sequence[NewCard]) -> None
         raise Refused(
             Problem(where="type", what="the game has no such card type", mend="choose one of its types")
         )
-    for ident, text in {pair for card in cards for pair in card.typed.items()}:
+    for ident, text in sorted({pair for card in cards for pair in card.typed.items()}):
         found = schema.field_of(type_id, ident)
         if found is None:
             name = field_name(game, ident)

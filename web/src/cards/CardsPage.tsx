@@ -54,11 +54,18 @@ export function CardsPage() {
   const [head, setHead] = useState<Cell | null>(null);
   const grid = useRef<GridHandle>(null);
   const bar = useRef<HTMLInputElement>(null);
+  /** The grid is to be stood in as soon as it is there. */
+  const toGrid = useRef(false);
+  useEffect(() => {
+    if (!toGrid.current || !grid.current) return;
+    toGrid.current = false;
+    grid.current.focus();
+  });
   const [layout, changeLayout] = useLayout(game?.id ?? "");
   const every = useMemo(() => (game ? columnsOf(game) : []), [game]);
   const columns = useMemo(() => laidOut(every, layout), [every, layout]);
   const query = whole(chips, draft);
-  const found = useFound(query, sort, setId);
+  const found = useFound(query, whole(chips, ""), sort, setId);
   const { rows, include } = found;
 
   // A query from the address comes as one piece; once it is read its conditions are chips.
@@ -70,6 +77,9 @@ export function CardsPage() {
 
   const fitting = useMemo(() => groupsFor(game?.groupable ?? [], game?.roles, groups), [game, groups]);
   const written = useRef(new Set<string>());
+  const last = useRef<string | null>(null);
+  const asked = params.get("card");
+  const seen = useRef(asked);
   // The place is in the URL; arrows would flood the history, so it is replaced, and a little later.
   useEffect(() => {
     const timer = setTimeout(() => {
@@ -85,7 +95,11 @@ export function CardsPage() {
         next.down = fitting.down;
         next.zoom = String(fitting.zoom);
       }
-      if (new URLSearchParams(window.location.search).get("card") !== at.card) written.current.add(at.card);
+      const there = new URLSearchParams(window.location.search).get("card");
+      // Somebody followed a link and this page has not heard of it yet: the address is theirs.
+      if (there && there !== at.card && there !== last.current && there !== seen.current) return;
+      if (there !== at.card) written.current.add(at.card);
+      last.current = at.card;
       setParams(next, { replace: true });
     }, 250);
     return () => clearTimeout(timer);
@@ -93,8 +107,6 @@ export function CardsPage() {
 
   // A link from elsewhere names a card: stand on it. The address comes late to a page that is being typed in, so that
   // only a card which this page did not write there itself is such a link.
-  const asked = params.get("card");
-  const seen = useRef(asked);
   useEffect(() => {
     if (!asked || asked === seen.current || !cards[asked]) return;
     seen.current = asked;
@@ -186,7 +198,7 @@ export function CardsPage() {
     setLook("grid");
     setHead(null);
     setAt({ card: id, column: game.roles.name ?? "name" });
-    requestAnimationFrame(() => grid.current?.focus());
+    toGrid.current = true;
   };
   const toggle = (flag: string) =>
     setChips(chips.includes(flag) ? chips.filter((chip) => chip !== flag) : [...chips, flag]);
@@ -351,7 +363,7 @@ export function CardsPage() {
               setLook("grid");
               setAt({ card: id, column: game.roles.name ?? "name" });
               include([id]);
-              requestAnimationFrame(() => grid.current?.focus());
+              toGrid.current = true;
             }}
           />
         ) : rows.length || !order.length || !query ? (

@@ -22,7 +22,8 @@ const PAUSE = 60;
 
 type Answer = { query: string; sort: string; ids: string[] | null };
 
-export function useFound(query: string, sort: Sort[], setId: string): FoundState {
+/** `settled` is the part of the query that is surely sound: it answers while what is being typed has a mistake. */
+export function useFound(query: string, settled: string, sort: Sort[], setId: string): FoundState {
   const game = useGame((state) => state.game?.id ?? "");
   const order = useGame((state) => state.order);
   const cards = useGame((state) => state.cards);
@@ -65,7 +66,18 @@ export function useFound(query: string, sort: Sort[], setId: string): FoundState
         );
         if (mine !== latest.current) return;
         setSaid({ problem: found.problem, parts: found.parts, query, waiting: found.waiting });
-        if (found.problem) return;
+        if (found.problem) {
+          const sound = settled.trim() && settled !== query && known.current.query !== settled ? settled : null;
+          if (sound === null) return;
+          const less = await ask(
+            api.POST("/api/games/{game_id}/find", {
+              params: { path: { game_id: game } },
+              body: { query: sound, sort },
+            }),
+          );
+          if (mine === latest.current && !less.problem) setShown({ query: sound, sort: sorted, ids: less.cards });
+          return;
+        }
         const before = known.current;
         const same = before.ids && before.query === query && before.sort === sorted;
         if (same && !said.waiting) setFresh(found.cards);

@@ -51,7 +51,8 @@ export function ListEditor({ list, rules, gone }: Props) {
       .filter(Boolean);
     if (!names.length) return;
     const fresh = names.map((name) => ({ id: "", name }) as ValueDoc);
-    if (await edit([...values, ...fresh])) setAdding("");
+    setAdding("");
+    if (!(await edit([...values, ...fresh]))) setAdding((now) => now || adding);
   };
   const move = (place: number, by: number) => {
     const next = [...values];

@@ -124,7 +124,9 @@ function AddLine({ label, add }: { label: string; add: (name: string) => Promise
       className="rules-add"
       onSubmit={(event) => {
         event.preventDefault();
-        if (name.trim()) void add(name.trim()).then((done) => done && setName(""));
+        if (!name.trim()) return;
+        setName("");
+        void add(name.trim()).then((done) => done || setName((now) => now || name));
       }}
     >
       <input

@@ -45,9 +45,12 @@ export function TypeEditor({ type, rules, choose }: Props) {
   };
   const add = async () => {
     if (!adding.name.trim()) return;
-    const plain = asKind({ id: "", name: adding.name.trim(), kind: "text" } as FieldDoc, adding.kind, rules.lists);
-    const formula = adding.kind === "derived" ? { ...plain, formula: "0" } : plain;
-    if (await write({ ...draft, fields: [...own, formula as FieldDoc, ...away] })) setAdding({ ...adding, name: "" });
+    const { name, kind } = adding;
+    const plain = asKind({ id: "", name: name.trim(), kind: "text" } as FieldDoc, kind, rules.lists);
+    // What is typed next must not be lost to the answer: the line is free at once, and filled again where it was refused.
+    setAdding({ name: "", kind });
+    const done = await write({ ...draft, fields: [...own, plain, ...away] });
+    if (!done) setAdding((now) => (now.name ? now : { ...now, name }));
   };
   const symbols = [
     ...new Set([
