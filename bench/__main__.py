@@ -1,12 +1,18 @@
-"""Runs every benchmark, or those named: `python -m bench faces imports start typing`."""
+"""Runs every benchmark, or those named: `python -m bench faces imports start typing sheet`."""
 
 from __future__ import annotations
 
 import sys
 
-from bench import faces, imports, start, typing_in_a_cell
+from bench import faces, imports, sheet, start, typing_in_a_cell
 
-ALL = {"faces": faces.run, "imports": imports.run, "start": start.run, "typing": typing_in_a_cell.run}
+ALL = {
+    "faces": faces.run,
+    "imports": imports.run,
+    "start": start.run,
+    "typing": typing_in_a_cell.run,
+    "sheet": sheet.run,
+}
 
 for name in sys.argv[1:] or ALL:
     ALL[name]()

@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-import socket
-import subprocess
-import sys
 import tempfile
-import time
-import urllib.request
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
 
-from bench.large_game import large_game
+from bench.large_game import GAME, large_game
+from bench.served import Server, chromium
 
 KEYS = 80
 SIZES = (96, 1000, 10_000)
@@ -46,43 +42,20 @@ def measure(page: Page) -> tuple[list[float], list[float]]:
 
 
 def run() -> None:
-    port = 8978
     for cards in SIZES:
-        with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
+        with tempfile.TemporaryDirectory() as folder, chromium() as browser:
             db = Path(folder) / "b.db"
             large_game(db, cards).close()
-            with socket.socket() as probe:
-                probe.bind(("127.0.0.1", 0))
-                port = probe.getsockname()[1]
-            server = subprocess.Popen(
-                [sys.executable, "-m", "dramok", "serve", "--db", str(db), "--port", str(port)],
-                stdout=subprocess.DEVNULL,
-            )
+            server = Server(db)
             try:
-                wait_for(f"http://127.0.0.1:{port}/api/games")
-                browser = playwright.chromium.launch(
-                    executable_path="/usr/bin/chromium",
-                    args=["--no-sandbox", "--disable-background-networking", "--disable-quic"],
-                )
                 page = browser.new_page(viewport={"width": 1280, "height": 800})
-                page.goto(f"http://127.0.0.1:{port}")
+                page.goto(f"{server.url}/{GAME}/cards")
                 page.wait_for_selector(".pane-face svg.face")
                 page.wait_for_timeout(1500 + cards)
                 spent, bare = measure(page)
-                browser.close()
             finally:
-                server.terminate()
-                server.wait()
+                server.kill()
             p50, p95 = spent[len(spent) // 2], spent[int(len(spent) * 0.95)]
             print(
                 f"key to repainted face at {cards:,} cards: p50 {p50:.0f} ms, p95 {p95:.0f} ms of {len(spent)} (wanted 50); {p95 / bare[int(len(bare) * 0.95)]:.1f} x a bare key"
             )
-
-
-def wait_for(url: str) -> None:
-    for _ in range(400):
-        try:
-            urllib.request.urlopen(url, timeout=20).read()
-            return
-        except OSError:
-            time.sleep(0.05)

@@ -3,53 +3,15 @@
 from __future__ import annotations
 
 import shutil
-import socket
-import subprocess
-import sys
-import time
-import urllib.request
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, sync_playwright
+from bench.served import Server
+from bench.served import chromium as open_chromium
+from playwright.sync_api import Page
 
-FLAGS = [
-    "--no-sandbox",
-    "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync",
-    "--no-first-run",
-    "--disable-quic",
-]
 GAME = "ribbon-season"
-
-
-class Server:
-    """A `dramok serve` of its own; can be killed and started again on the same database."""
-
-    def __init__(self, db: Path) -> None:
-        self.db = db
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = probe.getsockname()[1]
-        self.url = f"http://127.0.0.1:{self.port}"
-        self.start()
-
-    def start(self) -> None:
-        command = [sys.executable, "-m", "dramok", "serve", "--db", str(self.db), "--port", str(self.port)]
-        self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
-        for _ in range(300):
-            try:
-                urllib.request.urlopen(f"{self.url}/api/games", timeout=5).read()
-                return
-            except OSError:
-                time.sleep(0.05)
-        raise AssertionError("the server did not start")
-
-    def kill(self) -> None:
-        self.process.kill()
-        self.process.wait()
 
 
 @pytest.fixture
@@ -61,10 +23,8 @@ def server(demo_file: Path, tmp_path: Path) -> Iterator[Server]:
 
 @pytest.fixture(scope="session")
 def chromium():
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+    with open_chromium() as browser:
         yield browser
-        browser.close()
 
 
 @pytest.fixture

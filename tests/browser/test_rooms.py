@@ -40,7 +40,7 @@ def test_cards_are_made_chosen_filtered_and_taken_out(page: Page):
     page.wait_for_timeout(400)
     page.reload()
     expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
-    page.get_by_role("button", name="Take out").click()
+    page.get_by_role("button", name="Take out", exact=True).click()
     expect(page.locator(".empty")).to_contain_text("No card answers")
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")

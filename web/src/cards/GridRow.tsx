@@ -106,7 +106,9 @@ function Shown({ game, card, column, standing }: ShownProps) {
     if (!choice) return <>{text}</>;
     return (
       <>
-        {choice.notches ? (
+        {choice.art ? (
+          <img className="choice-art" src={`/api/art/${choice.art}`} alt="" />
+        ) : choice.notches ? (
           <Notches count={choice.notches} />
         ) : (
           <span className="dot" style={{ background: choice.colour }} aria-hidden="true" />

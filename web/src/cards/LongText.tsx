@@ -1,6 +1,6 @@
 // A long text of a card, with a palette that puts symbols, bold and italic in at the caret.
 import { Bold, Italic } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
 
@@ -21,7 +21,15 @@ export function LongText({ card, field, label, value, placeholder, onFocus, prev
   const [text, setText] = useState(value);
   const [open, setOpen] = useState(value !== "");
   const area = useRef<HTMLTextAreaElement>(null);
+  /** Where the caret goes once the text that was put in is there: before the next key, or it would land elsewhere. */
+  const goTo = useRef<number | null>(null);
   useEffect(() => setText(value), [value]);
+  useLayoutEffect(() => {
+    if (goTo.current === null) return;
+    area.current?.focus();
+    area.current?.setSelectionRange(goTo.current, goTo.current);
+    goTo.current = null;
+  });
   const change = (next: string) => {
     setText(next);
     preview({ card, field, text: next });
@@ -34,10 +42,7 @@ export function LongText({ card, field, label, value, placeholder, onFocus, prev
     const middle = text.slice(from, to);
     change(`${text.slice(0, from)}${before}${middle}${after}${text.slice(to)}`);
     const caret = after && !middle ? from + before.length : from + before.length + middle.length + after.length;
-    requestAnimationFrame(() => {
-      box.focus();
-      box.setSelectionRange(caret, caret);
-    });
+    goTo.current = caret;
   };
   return (
     <div

@@ -257,12 +257,12 @@ export function TypeEditor({ type, rules, choose }: Props) {
         />
         <RemoveType type={type} rules={rules} count={count} choose={choose} />
       </div>
-      <aside className="rules-faces mat" aria-label="Cards of this type">
+      <section className="rules-faces mat" aria-label="Cards of this type" tabIndex={0}>
         {samples.map((id) => (
           <Face key={id} card={id} title={cards[id]?.title ?? ""} />
         ))}
         {!samples.length && <p className="on-mat-soft">No card of this type yet.</p>}
-      </aside>
+      </section>
     </div>
   );
 }

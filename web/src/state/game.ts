@@ -58,6 +58,11 @@ const { setState: set, getState: get } = useGame;
 const MOST_RIPPLES = 30;
 let notices = 0;
 
+/** Work whose failing is said elsewhere: a lost connection shows in the strip, and the next news tries again. */
+const later = (work: Promise<unknown>): void => {
+  work.catch(() => undefined);
+};
+
 const inGame = (id: string) => ({ params: { path: { game_id: id } } });
 
 /** Opens a game and follows its news. Gives back how to stop following. */
@@ -77,8 +82,8 @@ async function reload(id: string): Promise<void> {
     if (byId[ident]?.revision !== card.revision) forgetFace(ident);
   if (rulesDiffer(get().game, game)) for (const ident of Object.keys(byId)) forgetFace(ident);
   set({ game, cards: byId, order: cards.cards.map((card) => card.id), decks, seq: cards.seq });
-  void refreshStandings();
-  void refreshHistory();
+  later(refreshStandings());
+  later(refreshHistory());
 }
 
 /** Whether faces may look otherwise now, though no card changed. */
@@ -127,9 +132,8 @@ function follow(id: string): () => void {
       set({ seq: Math.max(get().seq, news.seq) });
       return;
     }
-    void (news.refetch || news.things?.some(([kind]) => kind === "set" || kind === "game" || kind === "view")
-      ? reload(id)
-      : refetch(id, news));
+    const all = news.refetch || news.things?.some(([kind]) => kind === "set" || kind === "game" || kind === "view");
+    later(all ? reload(id) : refetch(id, news));
   };
   return () => source.close();
 }
@@ -148,8 +152,8 @@ async function refetch(id: string, news: News): Promise<void> {
     ids.filter((ident) => !there.has(ident)),
   );
   set({ decks, seq: Math.max(get().seq, news.seq) });
-  if (ids.length) void refreshStandings(ids);
-  void refreshHistory();
+  if (ids.length) later(refreshStandings(ids));
+  later(refreshHistory());
 }
 
 /** Values that are typed and on their way: an answer to an earlier edit must not hide them. */
@@ -202,9 +206,9 @@ export function applyEdit(edit: Edit): void {
   const unjudged = edit.cards
     .map((card) => card.id)
     .filter((id) => !edit.ripple.cards.some((each) => each.card === id));
-  for (let at = 0; at < unjudged.length; at += PIECE) void refreshStandings(unjudged.slice(at, at + PIECE));
-  if (edit.rules && game) void reload(game.id);
-  else void refreshHistory();
+  for (let at = 0; at < unjudged.length; at += PIECE) later(refreshStandings(unjudged.slice(at, at + PIECE)));
+  if (edit.rules && game) later(reload(game.id));
+  else later(refreshHistory());
 }
 
 let queue: Promise<unknown> = Promise.resolve();

@@ -1,0 +1,59 @@
+"""A `dramok serve` of its own, and a Chromium to look at it with: for benchmarks, browser tests and pictures."""
+
+from __future__ import annotations
+
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from playwright.sync_api import Browser, sync_playwright
+
+FLAGS = [
+    "--no-sandbox",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+    "--disable-quic",
+]
+
+
+class Server:
+    """A server on a free port; it can be killed and started again on the same database."""
+
+    def __init__(self, db: Path) -> None:
+        self.db = db
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.url = f"http://127.0.0.1:{self.port}"
+        self.start()
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "dramok", "serve", "--db", str(self.db), "--port", str(self.port)]
+        self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+        for _ in range(400):
+            try:
+                urllib.request.urlopen(f"{self.url}/api/games", timeout=20).read()
+                return
+            except OSError:
+                time.sleep(0.05)
+        raise AssertionError("the server did not start")
+
+    def kill(self) -> None:
+        self.process.kill()
+        self.process.wait()
+
+
+@contextmanager
+def chromium() -> Iterator[Browser]:
+    """Debian's Chromium, headless."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield browser
+        browser.close()
