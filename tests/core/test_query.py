@@ -10,8 +10,9 @@ from hypothesis import strategies as st
 
 from dramok.core.cards import Card
 from dramok.core.cards.offers import offers
-from dramok.core.cards.ordering import SortBy, reader, sorted_cards
+from dramok.core.cards.ordering import SortBy, sorted_cards
 from dramok.core.cards.query import Names, Standing, read_query
+from dramok.core.cards.table import CardTable
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.cards.wall import NoGroups, wall
 from tests.core.invented import RULEBOOK, card
@@ -32,28 +33,32 @@ STANDINGS = {
 
 
 class Facts:
-    def standing(self, card):
-        return STANDINGS.get(card.id)
+    cards = CARDS
+    table = CardTable(CARDS, SCHEMA)
+
+    def standings(self):
+        return [STANDINGS.get(card.id) for card in CARDS]
+
+    def column(self, field):
+        return self.table.column(field)
+
+    def folded(self, field):
+        return self.table.folded(field)
 
     def holding(self, text):
         words = text.casefold().split()
         return {
-            c.id
-            for c in CARDS
+            row
+            for row, c in enumerate(CARDS)
             if all(w in f"{c.text('name')} {c.text('printed')} {c.code}".casefold() for w in words)
         }
 
     def in_deck(self, deck):
-        return {"d1": {"Copper Larch", "Long Soak"}, "d2": {"Ditch Dog"}}[deck]
-
-    def reader(self, ident):
-        if ident == "verdict":
-            return lambda card: float(STANDINGS[card.id].difference)
-        return reader(SCHEMA, ident, lambda card: {})
+        return {"d1": {0, 2}, "d2": {1}}[deck]
 
 
 def find(text: str) -> list[str]:
-    return [each.id for each in read_query(text, NAMES).answer(CARDS, Facts())[0]]
+    return [each.id for each in read_query(text, NAMES).answer(Facts())[0]]
 
 
 COPPER, DITCH, SOAK, TRUNK, NAMELESS = (each.id for each in CARDS)
@@ -133,7 +138,7 @@ def test_not_or_and_standing_beside_mean_what_sets_say(wanted):
         expected &= set().union(
             *(everyone - set(find(atom)) if negated else set(find(atom)) for negated, atom in group)
         )
-    answer, waiting = read_query(text, NAMES).answer(CARDS, Facts())
+    answer, waiting = read_query(text, NAMES).answer(Facts())
     assert {each.id for each in answer} == expected and waiting == (
         len(CARDS) - len(STANDINGS) if judged else 0
     )
@@ -154,7 +159,12 @@ def test_what_can_come_next(text, first):
 
 def test_order_by_several_fields_follows_lists_and_leaves_empties_last():
     def order(*by):
-        return [each.id for each in sorted_cards(CARDS, by, SCHEMA, Facts().reader)]
+        return [
+            each.id
+            for each in sorted_cards(
+                CARDS, by, SCHEMA, lambda field: lambda card: Facts.table.value(card, field)
+            )
+        ]
 
     assert order(SortBy("bed"), SortBy("cost", True)) == [TRUNK, COPPER, SOAK, DITCH, NAMELESS]
     assert order(SortBy("rarity", True))[:2] == [DITCH, COPPER] and order(SortBy("cost", True))[0] == TRUNK

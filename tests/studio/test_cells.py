@@ -6,6 +6,7 @@ import pytest
 
 from dramok.core.cards.generate import Range, Recipe
 from dramok.core.cards.ordering import SortBy
+from dramok.core.cards.table import CardTable
 from dramok.studio import Refused, open_desk
 from dramok.studio.cells import CellEdit, NewCard, write_cells
 from dramok.studio.editing import add_card, duplicate_cards, generate_cards, make_variants, retire_cards
@@ -213,3 +214,32 @@ def test_the_back_of_a_card_is_its_own_its_sets_or_its_types(desk):
     assert "Crowded Bed" in back_of(game, next(iter(game.cards.values()))) and "Ribbon Season" in back_of(
         desk.game(GAME), desk.game(GAME).cards[ONE]
     )
+
+
+def test_columns_carried_over_an_edit_are_those_of_the_cards(desk):
+    fields = ("code", "type", "set", "cost", "bed", "tags", "press", "name")
+    for game_id in (GAME, "crowded-bed"):
+        for number in range(6):
+            game = desk.game(game_id)
+            for field in fields:
+                game.table.folded(field)
+            cards = list(game.cards)[number : number + 3]
+            edits = [
+                CellEdit(card, field, str(number + 1))
+                for card in cards
+                for field in ("cost", "vigour", "spread", "name")
+            ]
+            write_cells(
+                desk,
+                game_id,
+                [*edits, CellEdit(cards[0], "code", f"ZZ-{number}")] if number % 2 else edits,
+                game.seq,
+                "one",
+            )
+        undo(desk, game_id, "one")
+        now = desk.game(game_id)
+        fresh = CardTable(tuple(now.cards.values()), now.rulebook.cards)
+        assert [card.id for card in now.table.cards] == [card.id for card in fresh.cards]
+        for field in fields:
+            assert list(now.table.column(field)) == list(fresh.column(field)), field
+            assert list(now.table.folded(field)) == list(fresh.folded(field)), field

@@ -19,11 +19,13 @@ class TextIndex:
         self._lock = threading.Lock()
         self._database = sqlite3.connect(":memory:", check_same_thread=False, isolation_level=None)
         self._database.execute(
-            "CREATE VIRTUAL TABLE words USING fts5(card UNINDEXED, text, tokenize = 'unicode61 remove_diacritics 2', prefix = '2 3')"
+            "CREATE VIRTUAL TABLE words USING fts5(text, tokenize = 'unicode61 remove_diacritics 2', prefix = '2 3')"
         )
         self._seen: dict[str, tuple[int, Card]] = {}
         self._rules = ""
+        self._followed: Mapping[str, Card] | None = None
         self._next = 1
+        self._card_of: dict[int, str] = {}
 
     def holding(
         self, text: str, cards: Mapping[str, Card], rules: str, text_of: Callable[[Card], str]
@@ -38,12 +40,16 @@ class TextIndex:
             words = _WORD.findall(text)
             if words:
                 wanted = " ".join(f'"{word}"*' for word in words)
-                rows = self._database.execute("SELECT card FROM words WHERE words MATCH ?", (wanted,))
+                rows = self._database.execute("SELECT rowid FROM words WHERE words MATCH ?", (wanted,))
             else:
-                rows = self._database.execute("SELECT card FROM words WHERE instr(text, ?)", (text.strip(),))
-            return frozenset(row[0] for row in rows)
+                rows = self._database.execute("SELECT rowid FROM words WHERE instr(text, ?)", (text.strip(),))
+            card_of = self._card_of
+            return frozenset([card_of[row[0]] for row in rows])
 
     def _follow(self, cards: Mapping[str, Card], rules: str, text_of: Callable[[Card], str]) -> None:
+        if rules == self._rules and cards is self._followed:
+            return
+        self._followed = cards
         if rules != self._rules:
             self._database.execute("DELETE FROM words")
             self._seen.clear()
@@ -63,7 +69,8 @@ class TextIndex:
         rows = []
         for card in changed:
             seen[card.id] = (self._next, card)
-            rows.append((self._next, card.id, text_of(card)))
+            rows.append((self._next, text_of(card)))
+            self._card_of[self._next] = card.id
             self._next += 1
-        self._database.executemany("INSERT INTO words (rowid, card, text) VALUES (?, ?, ?)", rows)
+        self._database.executemany("INSERT INTO words (rowid, text) VALUES (?, ?)", rows)
         self._database.execute("COMMIT")

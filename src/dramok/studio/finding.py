@@ -2,20 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass
 
 from dramok.core.cards import Card, Value, shown_value
-from dramok.core.cards.formula import derived_values
 from dramok.core.cards.offers import Offer, offers
-from dramok.core.cards.ordering import Read, SortBy, reader, sorted_cards
+from dramok.core.cards.ordering import Read, SortBy, sorted_cards
 from dramok.core.cards.query import Names, Part, Query, Standing, read_query
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.cards.wall import NoGroups, Wall, groupable, wall
 from dramok.core.problem import Problem
 from dramok.core.wording import printed_text
 from dramok.studio.desk import Desk, Refused
-from dramok.studio.sheets import SHEETS, CardSheet
+from dramok.studio.sheets import SHEETS
 from dramok.studio.snapshot import GameSnapshot
 
 
@@ -32,46 +31,43 @@ class Found:
     problem: Problem | None = None
 
 
-def standing(sheet: CardSheet) -> Standing:
-    """What a query may ask of a judged card."""
-    ledger = sheet.ledger
-    return Standing(
-        ledger.judgement, ledger.difference, sheet.fits, sheet.printed.behaviour_written, sheet.unfinished
-    )
-
-
-@dataclass
 class GameFacts:
     """Implements `query.Facts`. Asks only for sheets that are there already: none is made while a query runs."""
 
-    desk: Desk
-    game: GameSnapshot
-    _derived: dict[str, Mapping[str, Value]] = field(default_factory=dict)
+    def __init__(self, desk: Desk, game: GameSnapshot) -> None:
+        self.desk, self.game = desk, game
+        self.table = game.table
 
-    def standing(self, card: Card) -> Standing | None:
-        sheet = SHEETS.known(self.game, card)
-        return standing(sheet) if sheet else None
+    @property
+    def cards(self) -> Sequence[Card]:
+        return self.table.cards
 
-    def holding(self, text: str) -> Collection[str]:
+    def column(self, field: str) -> Sequence[Value | None]:
+        return self.table.column(field)
+
+    def folded(self, field: str) -> Sequence[tuple[str, ...]]:
+        return self.table.folded(field)
+
+    def standings(self) -> Sequence[Standing | None]:
+        return SHEETS.standings(self.game)
+
+    def holding(self, text: str) -> Collection[int]:
         game = self.game
-        return self.desk.texts(game.id).holding(
+        found = self.desk.texts(game.id).holding(
             text, game.cards, game.rules_digest, lambda card: text_of(game, card)
         )
+        return self.table.rows(found)
 
-    def in_deck(self, deck: str) -> Collection[str]:
+    def in_deck(self, deck: str) -> Collection[int]:
         found = self.game.decks.get(deck)
-        return found.cards.keys() if found else ()
-
-    def derived(self, card: Card) -> Mapping[str, Value]:
-        known = self._derived.get(card.id)
-        if known is None:
-            known = self._derived[card.id] = derived_values(card, self.game.rulebook.cards)[0]
-        return known
+        return self.table.rows(found.cards) if found else ()
 
     def reader(self, ident: str) -> Read:
-        if ident == "verdict":
-            return lambda card: float(found.difference) if (found := self.standing(card)) else None
-        return reader(self.game.rulebook.cards, ident, self.derived)
+        """How a field's value is read from a card, for sorting."""
+        if ident != "verdict":
+            return lambda card: self.table.value(card, ident)
+        place, standings = self.table.place, self.standings()
+        return lambda card: float(each.difference) if (each := standings[place[card.id]]) else None
 
 
 def text_of(game: GameSnapshot, card: Card) -> str:
@@ -96,12 +92,10 @@ def find(desk: Desk, game: GameSnapshot, query: str, sort: Sequence[SortBy] = ()
     """The cards that answer to a query, sorted."""
     facts = GameFacts(desk, game)
     try:
-        read = (
-            read_query(query, names_of(game)) if query.strip() else Query((), lambda _: lambda _: True, False)
-        )
+        read = read_query(query, names_of(game)) if query.strip() else Query((), lambda _: set(), False)
     except Unreadable as error:
         return Found(_sorted(list(game.cards.values()), sort, game, facts), problem=error.problem)
-    cards, waiting = read.answer(game.cards.values(), facts) if read.parts else (list(game.cards.values()), 0)
+    cards, waiting = read.answer(facts) if read.parts else (list(game.cards.values()), 0)
     return Found(_sorted(cards, sort, game, facts), waiting, read.parts)
 
 

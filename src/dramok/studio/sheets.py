@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from threading import Lock
@@ -11,6 +11,7 @@ from threading import Lock
 from dramok.core.balance import Ledger, verdict
 from dramok.core.cards import Card, EffectField, read_value
 from dramok.core.cards.finish import unfinished
+from dramok.core.cards.query import Standing
 from dramok.core.effects import Script, last_good, read_script, script_text
 from dramok.core.faces import Face, lay_out, lay_out_back
 from dramok.core.problem import Problem
@@ -39,6 +40,14 @@ class CardSheet:
         return not self.face.problems
 
     @cached_property
+    def standing(self) -> Standing:
+        """What a query may ask of the card."""
+        ledger = self.ledger
+        return Standing(
+            ledger.judgement, ledger.difference, self.fits, self.printed.behaviour_written, self.unfinished
+        )
+
+    @cached_property
     def svg(self) -> str:
         return face_svg(self.face, self.label)
 
@@ -59,11 +68,23 @@ class SheetCache:
     def __init__(self) -> None:
         self._sheets: OrderedDict[tuple[str, str], CardSheet] = OrderedDict()
         self._lock = Lock()
+        self._standings: tuple[Mapping[str, Card], str, list[Standing | None]] | None = None
 
-    def known(self, game: GameSnapshot, card: Card) -> CardSheet | None:
-        """The sheet of a card where it is made already."""
-        found = self._sheets.get((game.rules_digest, card.id))
-        return found if found is not None and found.card is card else None
+    def standings(self, game: GameSnapshot) -> Sequence[Standing | None]:
+        """How every card stands, in the game's order; None where no sheet is made yet. Kept once all are known."""
+        known = self._standings
+        if known is not None and known[0] is game.cards and known[1] == game.rules_digest:
+            return known[2]
+        digest, sheets = game.rules_digest, self._sheets
+        found = [
+            sheet.standing
+            if (sheet := sheets.get((digest, card.id))) is not None and sheet.card is card
+            else None
+            for card in game.cards.values()
+        ]
+        if None not in found:
+            self._standings = (game.cards, digest, found)
+        return found
 
     def sheet(self, game: GameSnapshot, card: Card) -> CardSheet:
         key = (game.rules_digest, card.id)

@@ -13,6 +13,7 @@ from pydantic import TypeAdapter
 
 from dramok.core.balance import PriceList
 from dramok.core.cards import Back, Card
+from dramok.core.cards.table import CardTable
 from dramok.core.decks import Deck, Format
 from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
@@ -58,6 +59,11 @@ class GameSnapshot:
     def by_code(self) -> Mapping[str, str]:
         """Card ids by folded code."""
         return {fold(card.code): card.id for card in self.cards.values()}
+
+    @cached_property
+    def table(self) -> CardTable:
+        """The cards as columns."""
+        return CardTable(tuple(self.cards.values()), self.rulebook.cards)
 
     def set_of(self, ident: str) -> SetRecord | None:
         return next((each for each in self.sets if each.id == ident), None)
@@ -130,6 +136,9 @@ class GameSnapshot:
             _carry(self, after, "rules_digest")
         if not order_changed:
             _carry(self, after, "by_code")
+            if document is None and "table" in self.__dict__:
+                edited = {change.id for change in changes if change.entity == "card"}
+                after.__dict__["table"] = self.table.edited(tuple(cards.values()), edited)
         return after
 
 

@@ -1,5 +1,5 @@
 import { Expand, FlipHorizontal2, Trash2 } from "lucide-react";
-import { useEffect, useState } from "react";
+import { memo, useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Card, type Sheet } from "../state/client";
 import { dropUnsaved, editField, placeOf, takeCardOut, useGame } from "../state/game";
@@ -22,7 +22,7 @@ type Props = {
 };
 
 /** The card one stands on: its live face on the mat, its effect, its price. */
-export function CardPane({ card, sheet, field, setField, preview, leave }: Props) {
+export const CardPane = memo(function CardPane({ card, sheet, field, setField, preview, leave }: Props) {
   const game = useGame((state) => state.game);
   const decks = useGame((state) => state.decks);
   const unsaved = useGame((state) => state.unsaved);
@@ -160,7 +160,7 @@ export function CardPane({ card, sheet, field, setField, preview, leave }: Props
       </div>
     </aside>
   );
-}
+});
 
 /** The back of a card as the server draws it, while it is turned. */
 function useBack(game: string, card: Card | null): string | null {

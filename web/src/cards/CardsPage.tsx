@@ -1,6 +1,6 @@
 import { Columns3, FileInput, LayoutGrid, Plus, Rows3 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { duplicateCards, takeCardsOut } from "../state/cells";
 import { addCard, useGame } from "../state/game";
@@ -144,6 +144,10 @@ export function CardsPage() {
   }, []);
 
   const card = cards[at.card];
+  // The pane follows a frame later, so that walking the grid never waits for it.
+  const beside = useDeferredValue(at);
+  const besideCard = cards[beside.card];
+  const setField = useCallback((column: string) => setAt((before) => ({ ...before, column })), []);
   const sheet = useSheet(game?.id ?? "", card ? card.id : null, card?.revision ?? 0, typed);
   const preview = useCallback((next: Typed) => setTyped(next), []);
   const backToGrid = useCallback(() => grid.current?.focus(), []);
@@ -184,10 +188,11 @@ export function CardsPage() {
   );
 
   const selected = useMemo(() => {
+    if (!head) return cards[at.card] ? [at.card] : [];
     const places = new Map(rows.map((id, index) => [id, index]));
     const range = rangeOf(at, head, places, columns);
     return range ? rows.slice(range.top, range.bottom + 1) : [];
-  }, [rows, at, head, columns]);
+  }, [rows, at, head, columns, cards]);
 
   if (!game) return null;
   const addNew = async (type: string) => {
@@ -397,13 +402,12 @@ export function CardsPage() {
           </div>
         )}
       </section>
-      {card ? (
+      {besideCard ? (
         <CardPane
-          key={card.id}
-          card={card}
-          sheet={sheet}
-          field={at.column}
-          setField={(column) => setAt({ card: at.card, column })}
+          card={besideCard}
+          sheet={sheet?.card === besideCard.id ? sheet : null}
+          field={beside.column}
+          setField={setField}
           preview={preview}
           leave={backToGrid}
         />

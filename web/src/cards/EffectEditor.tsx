@@ -12,7 +12,7 @@ import { type Diagnostic, setDiagnostics } from "@codemirror/lint";
 import { Compartment, EditorState, Prec } from "@codemirror/state";
 import { drawSelection, EditorView, keymap, placeholder } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
-import { useEffect, useRef } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Card, Game, Sheet } from "../state/client";
 import { useGame } from "../state/game";
 
@@ -72,8 +72,20 @@ type Props = {
   leave: () => void;
 };
 
-export function EffectEditor({ card, value, problems, onFocus, onType, onCommit, leave }: Props) {
+/** While one walks from card to card the effect is plain text; the editor comes once one stays, or steps into it. */
+const STAYS = 140;
+
+export function EffectEditor(props: Props) {
+  return <OneEffect key={props.card.id} {...props} />;
+}
+
+function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: Props) {
   const game = useGame((state) => state.game);
+  const [live, setLive] = useState<"no" | "yes" | "stepped in">("no");
+  useEffect(() => {
+    const timer = setTimeout(() => setLive((before) => (before === "no" ? "yes" : before)), STAYS);
+    return () => clearTimeout(timer);
+  }, []);
   const holder = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const now = useRef({ onFocus, onType, onCommit, leave, value });
@@ -82,7 +94,7 @@ export function EffectEditor({ card, value, problems, onFocus, onType, onCommit,
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: one editor a card; what changes comes by the ref
   useEffect(() => {
-    if (!holder.current) return;
+    if (!holder.current || live === "no") return;
     const quiet = { by: false };
     const made = new EditorView({
       parent: holder.current,
@@ -137,8 +149,15 @@ export function EffectEditor({ card, value, problems, onFocus, onType, onCommit,
       }),
     });
     view.current = made;
-    return () => made.destroy();
-  }, [card.id]);
+    if (live === "stepped in") {
+      made.dispatch({ selection: { anchor: made.state.doc.length } });
+      made.focus();
+    }
+    return () => {
+      made.destroy();
+      view.current = null;
+    };
+  }, [live]);
 
   // What was committed elsewhere (undo, another page) comes in while nobody types here.
   useEffect(() => {
@@ -148,6 +167,7 @@ export function EffectEditor({ card, value, problems, onFocus, onType, onCommit,
     }
   }, [value]);
 
+  // biome-ignore lint/correctness/useExhaustiveDependencies: an editor that has just come has no marks yet
   useEffect(() => {
     const editor = view.current;
     if (!editor) return;
@@ -161,7 +181,7 @@ export function EffectEditor({ card, value, problems, onFocus, onType, onCommit,
       return [{ from: back, to: Math.max(to, from), severity: "error", message: `${problem.what}: ${problem.mend}` }];
     });
     editor.dispatch(setDiagnostics(editor.state, found));
-  }, [problems]);
+  }, [problems, live]);
 
   const mend = (problem: Sheet["problems"][number]) => {
     const editor = view.current;
@@ -178,7 +198,23 @@ export function EffectEditor({ card, value, problems, onFocus, onType, onCommit,
 
   return (
     <>
-      <div ref={holder} className={`effect-editor ${problems.length ? "effect-wrong" : ""}`} />
+      <div className={`effect-editor ${problems.length ? "effect-wrong" : ""}`}>
+        {live === "no" ? (
+          <div
+            id="editor-effect"
+            className="effect-still"
+            role="textbox"
+            aria-multiline="true"
+            aria-label={`Effect of ${card.title}, one ability a line`}
+            tabIndex={0}
+            onFocus={() => setLive("stepped in")}
+          >
+            {value ? coloured(value, game?.words) : <span className="soft">upon play this: draw 1</span>}
+          </div>
+        ) : (
+          <div ref={holder} />
+        )}
+      </div>
       {problems.length > 0 && (
         <ul className="problems">
           {problems.slice(0, 4).map((problem) => (
@@ -204,6 +240,33 @@ export function EffectEditor({ card, value, problems, onFocus, onType, onCommit,
       )}
     </>
   );
+}
+
+/** The text in the editor's colours. */
+function coloured(text: string, words: Words | undefined) {
+  const part = (name: string, word: string) => words?.[name]?.includes(word) ?? false;
+  return text.split(/("[^"]*"?|[\p{L}][\p{L}\p{N}'’-]*|\d+)/u).map((piece, place) => {
+    const word = piece.toLowerCase();
+    const colour = /^\d/.test(piece)
+      ? "var(--effect-number)"
+      : part("cues", word) || part("moments", word)
+        ? "var(--effect-cue)"
+        : part("verbs", word)
+          ? "var(--effect-verb)"
+          : part("others", word)
+            ? "var(--soft)"
+            : place % 2
+              ? "var(--effect-name)"
+              : undefined;
+    const weight = colour === "var(--effect-cue)" || colour === "var(--effect-verb)" ? 600 : undefined;
+    return colour ? (
+      <span key={place} style={{ color: colour, fontWeight: weight }}>
+        {piece}
+      </span>
+    ) : (
+      piece
+    );
+  });
 }
 
 /** Words of the language and the game's own names, offered while typing. */

@@ -15,7 +15,7 @@ import type { Sort } from "./useFound";
 
 const ROW = 30;
 const HEAD = 32;
-const OVERSCAN = 12;
+const OVERSCAN = 6;
 
 export type GridHandle = { focus: () => void };
 type Props = {
@@ -106,22 +106,19 @@ export const Grid = memo(
       [rows, columns, places, at, target, setAt, setHead, idAt],
     );
 
-    const begin = useCallback(
-      (column: Column, id: string, text: string | null) => {
-        const card = cards[id];
-        if (!editable(column) || (card && !applies(game, card, column))) return;
-        if (column.kind === "picture") {
-          if (card) picker.current?.click();
-          return;
-        }
-        if (column.long && card && document.getElementById(`editor-${column.id}`)) {
-          document.getElementById(`editor-${column.id}`)?.focus();
-          return;
-        }
-        setEditing({ card: id, column: column.id, text });
-      },
-      [game, cards],
-    );
+    const beginNow = (column: Column, id: string, text: string | null) => {
+      const card = cards[id];
+      if (!editable(column) || (card && !applies(game, card, column))) return;
+      if (column.kind === "picture") {
+        if (card) picker.current?.click();
+        return;
+      }
+      if (column.long && card && document.getElementById(`editor-${column.id}`)) {
+        document.getElementById(`editor-${column.id}`)?.focus();
+        return;
+      }
+      setEditing({ card: id, column: column.id, text });
+    };
 
     /** Every cell of a range that can be written, with its column. */
     const cellsIn = useCallback(
@@ -170,35 +167,40 @@ export const Grid = memo(
       [cards, rows, game, setId, columns, setAt, made],
     );
 
-    const leave: Leave = useCallback(
-      (text, way) => {
-        const now = editing;
-        setEditing(null);
-        scroller.current?.focus();
-        const card = now ? cards[now.card] : undefined;
-        const column = columns.find((each) => each.id === now?.column);
-        if (now && column && now.card === NEW) {
-          preview(null);
-          if (text !== null) void addInLastLine(column.id, text, way);
-          return;
-        }
-        if (now && card && column && text !== null) {
-          const was = unsaved[placeOf(card.id, column.id)]?.text;
-          const stands = cellText(game, card, column);
-          if (was !== undefined && text === stands) dropUnsaved(card.id, column.id);
-          if (way === "all" && range && sizeOf(range) > 1) {
-            const cells = cellsIn(range).map((cell) => ({ card: cell.card, field: cell.column.id, typed: text }));
-            void writeCells(cells).finally(() => preview(null));
-          } else if (text !== (was ?? stands) && text !== stands)
-            void editField(card.id, column.id, text).finally(() => preview(null));
-          else preview(null);
-        } else preview(null);
-        if (way === "down") move(1, 0);
-        else if (way === "up") move(-1, 0);
-        else if (way === "right") move(0, 1);
-        else if (way === "left") move(0, -1);
-      },
-      [editing, cards, columns, game, move, preview, unsaved, range, cellsIn, addInLastLine],
+    const leaveNow: Leave = (text, way) => {
+      const now = editing;
+      setEditing(null);
+      scroller.current?.focus();
+      const card = now ? cards[now.card] : undefined;
+      const column = columns.find((each) => each.id === now?.column);
+      if (now && column && now.card === NEW) {
+        preview(null);
+        if (text !== null) void addInLastLine(column.id, text, way);
+        return;
+      }
+      if (now && card && column && text !== null) {
+        const was = unsaved[placeOf(card.id, column.id)]?.text;
+        const stands = cellText(game, card, column);
+        if (was !== undefined && text === stands) dropUnsaved(card.id, column.id);
+        if (way === "all" && range && sizeOf(range) > 1) {
+          const cells = cellsIn(range).map((cell) => ({ card: cell.card, field: cell.column.id, typed: text }));
+          void writeCells(cells).finally(() => preview(null));
+        } else if (text !== (was ?? stands) && text !== stands)
+          void editField(card.id, column.id, text).finally(() => preview(null));
+        else preview(null);
+      } else preview(null);
+      if (way === "down") move(1, 0);
+      else if (way === "up") move(-1, 0);
+      else if (way === "right") move(0, 1);
+      else if (way === "left") move(0, -1);
+    };
+    // Rows are painted anew only for what they show: what they call stays the same function.
+    const latest = useRef({ leave: leaveNow, begin: beginNow });
+    latest.current = { leave: leaveNow, begin: beginNow };
+    const leave: Leave = useCallback((text, way) => latest.current.leave(text, way), []);
+    const begin = useCallback(
+      (column: Column, id: string, text: string | null) => latest.current.begin(column, id, text),
+      [],
     );
 
     const clear = (within: Range) => {

@@ -28,7 +28,7 @@ export function useFound(query: string, settled: string, sort: Sort[], setId: st
   const order = useGame((state) => state.order);
   const cards = useGame((state) => state.cards);
   const seq = useGame((state) => state.seq);
-  const judged = useGame((state) => Object.keys(state.standings).length);
+  const standings = useGame((state) => state.standings);
   const sorted = JSON.stringify(sort);
   const plain = !query.trim() && !sort.length;
   const [shown, setShown] = useState<Answer>({ query: "", sort: "[]", ids: null });
@@ -47,7 +47,11 @@ export function useFound(query: string, settled: string, sort: Sort[], setId: st
   const latest = useRef(0);
   const known = useRef(shown);
   known.current = shown;
-  const again = said.waiting > 0 ? Math.floor(judged / 400) : 0;
+  // While cards are still being judged the query is asked once more for every few hundred that are.
+  const again = useMemo(
+    () => (said.waiting > 0 ? Math.ceil(Object.keys(standings).length / 400) : 0),
+    [standings, said.waiting],
+  );
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: seq and `again` ask the same query once more
   useEffect(() => {

@@ -6,7 +6,7 @@ const kept = new Map<string, string>();
 const waiting = new Map<string, Set<(svg: string) => void>>();
 let game = "";
 let timer: ReturnType<typeof setTimeout> | undefined;
-const BATCH = 60;
+const BATCH = 14;
 
 export function facesOf(id: string): void {
   if (id === game) return;

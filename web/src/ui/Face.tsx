@@ -1,14 +1,24 @@
-import { memo } from "react";
+import { memo, useEffect, useRef, useState } from "react";
 import type { Sheet } from "../state/client";
 import { useFace } from "../state/faces";
+import { whenRoom } from "./room";
 
 type Props = { card: string; title: string; className?: string };
 
-/** A card's live face, by id. */
+/** A card's live face, by id. Many at once are painted a few a frame. */
 export const Face = memo(function Face({ card, title, className }: Props) {
   const svg = useFace(card);
+  const holder = useRef<HTMLDivElement>(null);
+  const [painted, setPainted] = useState(false);
+  useEffect(() => {
+    if (!svg) return;
+    return whenRoom(() => {
+      if (holder.current) holder.current.innerHTML = svg;
+      setPainted(true);
+    });
+  }, [svg]);
   if (!svg) return <div className={`face-blank ${className ?? ""}`} role="img" aria-label={title} />;
-  return <div className={`face-hold ${className ?? ""}`} dangerouslySetInnerHTML={{ __html: svg }} />;
+  return <div ref={holder} className={`face-hold ${painted ? "" : "face-blank"} ${className ?? ""}`} />;
 });
 
 /** The face of a sheet. While its card is being typed only the marks that changed are painted again. */

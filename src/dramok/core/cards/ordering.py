@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from dramok.core.cards.card import Card, Value
@@ -20,19 +20,6 @@ class SortBy:
 
     field: str
     down: bool = False
-
-
-def reader(schema: Schema, ident: str, derived: Callable[[Card], Mapping[str, Value]]) -> Read:
-    """How a field's value is read from a card: from its document, or computed."""
-    match ident:
-        case "code" | "type" | "set":
-            return lambda card: str(getattr(card, ident))
-        case "revision":
-            return lambda card: card.revision
-        case _ if (field := schema.field(ident)) is not None and field.kind == "derived":
-            return lambda card: derived(card).get(ident)
-        case _:
-            return lambda card: card.values.get(ident)
 
 
 def sorted_cards(

@@ -9,17 +9,15 @@ copper larch                                        any other word is looked for
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Protocol
 
 from dramok.core.cards.card import Card, Value
 from dramok.core.cards.fields import EffectField, FieldKind, NumberField, Schema, YesNoField
-from dramok.core.cards.ordering import Read
 from dramok.core.cards.tokens import Token, Unreadable, tokens
-from dramok.core.effects import Script
-from dramok.core.problem import Problem, fold, nearest_name
+from dramok.core.problem import fold, nearest_name
 
 MOST_TEXT = 2_000
 DEEPEST = 30
@@ -42,6 +40,8 @@ FLAGS = {
 SHORT = {"overfull": "text does not fit", "unwritten": "behaviour not written", "nameless": "without a name"}
 JUDGED = frozenset(FLAGS) - {"in no deck", "without a name"}
 COMPARES = ("is not", "is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")
+NUMBERS = frozenset({int, float})
+"""The classes of numbers; yes and no are none."""
 COLUMNS = ("code", "type", "set", "verdict", "revision")
 """What every card has beside its fields."""
 
@@ -58,21 +58,30 @@ class Standing:
 
 
 class Facts(Protocol):
-    """What a query asks of the game."""
+    """What a query asks of the game. Rows are the places of cards in `cards`."""
 
-    def standing(self, card: Card) -> Standing | None:
-        """None while it is not known yet."""
+    @property
+    def cards(self) -> Sequence[Card]: ...
+
+    def column(self, field: str) -> Sequence[Value | None]:
+        """The value of a field on every card, in the order of `cards`."""
         ...
 
-    def holding(self, text: str) -> Collection[str]:
-        """The ids of the cards whose texts hold every word that begins so."""
+    def folded(self, field: str) -> Sequence[tuple[str, ...]]:
+        """The texts in a field, folded (see `problem.fold`), in the order of `cards`."""
         ...
 
-    def in_deck(self, deck: str) -> Collection[str]:
-        """The ids of a deck's cards."""
+    def standings(self) -> Sequence[Standing | None]:
+        """How every card stands; None while it is not known yet."""
         ...
 
-    def reader(self, field: str) -> Read: ...
+    def holding(self, text: str) -> Collection[int]:
+        """The rows whose texts hold every word that begins so."""
+        ...
+
+    def in_deck(self, deck: str) -> Collection[int]:
+        """The rows of a deck's cards."""
+        ...
 
 
 @dataclass(frozen=True)
@@ -94,8 +103,8 @@ class Part:
     text: str
 
 
-Test = Callable[[Card], bool]
-Making = Callable[[Facts], Test]
+Rows = set[int]
+Making = Callable[[Facts], Rows]
 
 
 @dataclass(frozen=True)
@@ -106,18 +115,17 @@ class Query:
     make: Making
     judged: bool
 
-    def answer(self, cards: Iterable[Card], facts: Facts) -> tuple[list[Card], int]:
-        """The cards that answer to it, and how many could not be asked yet because they are not judged."""
-        test = self.make(facts)
-        if not self.judged:
-            return [card for card in cards if test(card)], 0
-        found, waiting = [], 0
-        for card in cards:
-            if facts.standing(card) is None:
-                waiting += 1
-            elif test(card):
-                found.append(card)
-        return found, waiting
+    def answer(self, facts: Facts) -> tuple[list[Card], int]:
+        """The cards that answer to it, in their order, and how many could not be asked yet because they are not judged."""
+        cards = facts.cards
+        rows = self.make(facts)
+        unknown = _unknown(facts) if self.judged else set()
+        return [cards[row] for row in sorted(rows - unknown)], len(unknown)
+
+
+def _unknown(facts: Facts) -> Rows:
+    standings = facts.standings()
+    return {row for row, standing in enumerate(standings) if standing is None} if None in standings else set()
 
 
 def read_query(text: str, names: Names) -> Query:
@@ -213,7 +221,7 @@ class _Parser:
             raise self.wrong("the query stops too early", "go on with a condition")
         if self.word("not"):
             inner = self.item()
-            return lambda facts: _not(inner(facts))
+            return lambda facts: _every(facts) - inner(facts)
         if self.word("("):
             return self.bracketed()
         if token.text == '"' and token.kind == "bad":
@@ -244,11 +252,13 @@ class _Parser:
         self.judged |= flag in JUDGED
         if flag == "in no deck":
             decks = tuple(self.names.decks)
-            return lambda facts: _outside(frozenset().union(*(facts.in_deck(deck) for deck in decks)))
+            return lambda facts: _every(facts).difference(*(facts.in_deck(deck) for deck in decks))
         if flag == "without a name":
             name = self.names.name_field
-            return lambda facts: lambda card: not card.text(name)
-        return lambda facts: lambda card: _is(flag, facts.standing(card))
+            return lambda facts: _rows(facts.column(name), lambda value: value is None)
+        return lambda facts: {
+            row for row, each in enumerate(facts.standings()) if each is not None and _is(flag, each)
+        }
 
     def place(self) -> Making:
         kind = self.word("deck", "set")
@@ -274,8 +284,8 @@ class _Parser:
             )
         ident = by_name[name]
         if ident in self.names.sets:
-            return lambda facts: lambda card: card.set == ident
-        return lambda facts: _inside(facts.in_deck(ident))
+            return lambda facts: _rows(facts.column("set"), lambda value: value == ident)
+        return lambda facts: set(facts.in_deck(ident))
 
     def compare(self) -> str | None:
         sign = self.word("is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")
@@ -288,7 +298,7 @@ class _Parser:
             if sign not in ("=", "!="):
                 raise self.wrong("a field is empty, or is not empty", "write is empty")
             full = sign == "!="
-            return lambda facts: _filled(facts.reader(ident), full)
+            return lambda facts: _rows(facts.column(ident), lambda value: (value is not None) == full)
         if ident in ("verdict", "revision"):
             return self.numbers(ident, sign)
         field = self.names.schema.field(ident)
@@ -331,14 +341,16 @@ class _Parser:
     def numeric(self, ident: str, test: Callable[[float], bool]) -> Making:
         if ident == "verdict":
             self.judged = True
-            return lambda facts: (
-                lambda card: (
-                    (found := facts.standing(card)) is not None
-                    and found.judgement != "open"
-                    and test(float(found.difference))
-                )
-            )
-        return lambda facts: _number_test(facts.reader(ident), test)
+            return lambda facts: {
+                row
+                for row, each in enumerate(facts.standings())
+                if each is not None and each.judgement != "open" and test(float(each.difference))
+            }
+        return lambda facts: {
+            row
+            for row, value in enumerate(facts.column(ident))
+            if value.__class__ in NUMBERS and test(value)  # type: ignore[arg-type]
+        }
 
     def number(self) -> float:
         negative = bool(self.word("-"))
@@ -353,23 +365,21 @@ class _Parser:
     def choices(self, ident: str, field: FieldKind | None, sign: str) -> Making:
         named, noun = self.values(ident, field), field.name.lower() if field else ident
         order = {key: place for place, key in enumerate(named)}
+        several = field is not None and field.kind == "choices"
         picked = [self.value(named, noun)]
         while self.word(","):
             picked.append(self.value(named, noun))
-        if sign in ("=", "has"):
-            return lambda facts: _among(facts.reader(ident), frozenset(picked), True)
-        if sign in ("!=", "lacks"):
-            return lambda facts: _among(facts.reader(ident), frozenset(picked), False)
+        if sign in ("=", "!=", "has", "lacks"):
+            wanted, right = frozenset(picked), sign in ("=", "has")
+            return lambda facts: _among(facts, ident, wanted, right, several)
         if sign == "from" or len(picked) > 1:
             raise self.wrong(f"{noun} is compared with one value", "write is, is not, <, <=, > or >=")
         place = order[picked[0]]
         test: Callable[[int], bool] = {
-            "<": lambda n: n < place,
-            "<=": lambda n: n <= place,
-            ">": lambda n: n > place,
-            ">=": lambda n: n >= place,
-        }[sign]
-        return lambda facts: _ordered(facts.reader(ident), order, test)
+            "<": lambda n: n < place, "<=": lambda n: n <= place, ">": lambda n: n > place, ">=": lambda n: n >= place,
+        }[sign]  # fmt: skip
+        passing = frozenset(value for value, number in order.items() if test(number))
+        return lambda facts: _among(facts, ident, passing, True, several)
 
     def values(self, ident: str, field: FieldKind | None) -> dict[str, str]:
         """The names of a list's values by id, in their order."""
@@ -403,24 +413,22 @@ class _Parser:
         if isinstance(field, EffectField):
             if sign in ("=", "!="):
                 raise self.wrong("an effect is looked through with has or lacks", "write has")
-            return lambda facts: (
-                _inside(facts.holding(wanted)) if sign == "has" else _outside(facts.holding(wanted))
-            )
+            if sign == "has":
+                return lambda facts: set(facts.holding(wanted))
+            return lambda facts: _every(facts).difference(facts.holding(wanted))
         whole, right = sign in ("=", "!="), sign in ("=", "has")
-        return lambda facts: _text_test(facts.reader(ident), wanted, whole, right)
+        return lambda facts: _texts_match(facts, ident, wanted, whole, right)
 
     def anywhere(self) -> Making:
         token = self.found[self.at]
         self.at += 1
         wanted = token.text
         if not wanted.strip():
-            return lambda facts: lambda card: True
-        return lambda facts: _inside(facts.holding(wanted))
+            return _every
+        return lambda facts: set(facts.holding(wanted))
 
 
-def _is(flag: str, standing: Standing | None) -> bool:
-    if standing is None:
-        return False
+def _is(flag: str, standing: Standing) -> bool:
     match flag:
         case "unfinished":
             return standing.unfinished
@@ -434,96 +442,52 @@ def _is(flag: str, standing: Standing | None) -> bool:
             return standing.judgement == flag
 
 
+def _every(facts: Facts) -> Rows:
+    return set(range(len(facts.cards)))
+
+
 def _all(made: Iterable[Making]) -> Making:
     held = tuple(made)
 
-    def make(facts: Facts) -> Test:
-        tests = [each(facts) for each in held]
-        if len(tests) == 1:
-            return tests[0]
-        if len(tests) == 2:
-            one, other = tests
-            return lambda card: one(card) and other(card)
-        return lambda card: all(test(card) for test in tests)
+    def make(facts: Facts) -> Rows:
+        if not held:
+            return _every(facts)
+        rows = held[0](facts)
+        for each in held[1:]:
+            rows = rows & each(facts) if rows else rows
+        return rows
 
     return make
 
 
 def _any(made: Iterable[Making]) -> Making:
     held = tuple(made)
-
-    def make(facts: Facts) -> Test:
-        tests = [each(facts) for each in held]
-        return lambda card: any(test(card) for test in tests)
-
-    return make
+    return lambda facts: set().union(*(each(facts) for each in held))
 
 
-def _not(test: Test) -> Test:
-    return lambda card: not test(card)
-
-
-def _inside(ids: Collection[str]) -> Test:
-    return lambda card: card.id in ids
-
-
-def _outside(ids: Collection[str]) -> Test:
-    return lambda card: card.id not in ids
-
-
-def _filled(read: Read, full: bool) -> Test:
-    return lambda card: (read(card) is not None) == full
+def _rows(column: Sequence[Value | None], test: Callable[[Value | None], bool]) -> Rows:
+    return {row for row, value in enumerate(column) if test(value)}
 
 
 def _yes(ident: str, wanted: bool) -> Making:
-    return lambda facts: lambda card: bool(card.values.get(ident, False)) == wanted
+    return lambda facts: _rows(facts.column(ident), lambda value: bool(value) == wanted)
 
 
-def _number_test(read: Read, test: Callable[[float], bool]) -> Test:
-    def holds(card: Card) -> bool:
-        value = read(card)
-        return isinstance(value, int | float) and not isinstance(value, bool) and test(value)
-
-    return holds
-
-
-def _among(read: Read, wanted: frozenset[str], right: bool) -> Test:
-    def holds(card: Card) -> bool:
-        value = read(card)
-        inside = any(each in wanted for each in value) if isinstance(value, tuple) else value in wanted
-        return inside == right
-
-    return holds
+def _among(facts: Facts, ident: str, wanted: frozenset[str], right: bool, several: bool) -> Rows:
+    """Rows that have one of the values, in a choice or among several; or those that have none of them."""
+    column = enumerate(facts.column(ident))
+    if several:
+        found = {row for row, value in column if isinstance(value, tuple) and not wanted.isdisjoint(value)}
+    else:
+        found = {row for row, value in column if value in wanted}
+    return found if right else _every(facts) - found
 
 
-def _ordered(read: Read, order: Mapping[str, int], test: Callable[[int], bool]) -> Test:
-    def holds(card: Card) -> bool:
-        value = read(card)
-        return isinstance(value, str) and value in order and test(order[value])
-
-    return holds
-
-
-def _text_test(read: Read, wanted: str, whole: bool, right: bool) -> Test:
-    def holds(card: Card) -> bool:
-        value = read(card)
-        held = _texts(value)
-        found = any(text == wanted for text in held) if whole else any(wanted in text for text in held)
-        return found == right
-
-    return holds
-
-
-def _texts(value: Value | None) -> tuple[str, ...]:
-    if isinstance(value, tuple):
-        return tuple(fold(each) for each in value)
-    return () if value is None or isinstance(value, Script) else (fold(str(value)),)
-
-
-def problem_of(text: str, names: Names) -> Problem | None:
-    """Why a query can't be read, or None."""
-    try:
-        read_query(text, names)
-    except Unreadable as error:
-        return error.problem
-    return None
+def _texts_match(facts: Facts, ident: str, wanted: str, whole: bool, right: bool) -> Rows:
+    """Rows whose text is, or has in it, what is wanted (folded); or the others."""
+    column = enumerate(facts.folded(ident))
+    if whole:
+        found = {row for row, texts in column if wanted in texts}
+    else:
+        found = {row for row, texts in column if texts and any([wanted in text for text in texts])}
+    return found if right else _every(facts) - found
