@@ -60,7 +60,7 @@ $(STAMPS)/browser:
 	@touch $@
 
 screenshots: setup $(STAMPS)/browser
-	$(BIN)/python docs/screenshots/take.py
+	PYTHONPATH=. $(BIN)/python docs/screenshots/take.py
 
 clean:
 	rm -rf .stamps .venv web/node_modules src/dramok/assets src/dramok/server/page

@@ -115,7 +115,7 @@ def in_the_page(cards: int, act: Callable[[Page, str], None]) -> None:
 
 
 def grid(page: Page, url: str) -> None:
-    blank = page.context.new_page()
+    blank = page.context.browser.new_page()
     bare = bare_key(blank)
     blank.close()
     said("a bare key to paint", bare, "-")

@@ -2,30 +2,25 @@
 
 from __future__ import annotations
 
-import subprocess
-import sys
 import tempfile
-import time
-import urllib.request
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from bench.served import Server, chromium
+from playwright.sync_api import Page
 
 HERE = Path(__file__).parent
-PORT = 8979
-URL = f"http://127.0.0.1:{PORT}"
 SHEET = HERE.parents[1] / "tests" / "samples" / "draft-sheet.csv"
 
 
 def cards(page: Page) -> None:
-    page.goto(f"{URL}/ribbon-season/cards?card=c-ribbon-season-rs-062&field=reach")
+    page.goto("/ribbon-season/cards?card=c-ribbon-season-rs-062&field=reach")
     page.wait_for_selector(".pane-face svg")
     page.locator(".grid").focus()
     page.keyboard.type("6")
 
 
 def effect(page: Page) -> None:
-    page.goto(f"{URL}/ribbon-season/cards?card=c-ribbon-season-rs-039&field=effect")
+    page.goto("/ribbon-season/cards?card=c-ribbon-season-rs-039&field=effect")
     page.wait_for_selector(".pane-face svg")
     page.locator("#editor-effect").click()
     page.keyboard.press("Control+End")
@@ -34,14 +29,14 @@ def effect(page: Page) -> None:
 
 
 def importing(page: Page) -> None:
-    page.goto(f"{URL}/ribbon-season/cards")
+    page.goto("/ribbon-season/cards")
     page.get_by_role("button", name="Import").click()
-    page.set_input_files("input[type=file]", SHEET)
+    page.set_input_files(".sheet-dialog input[type=file]", SHEET)
     page.wait_for_selector(".said")
 
 
 def decks(page: Page) -> None:
-    page.goto(f"{URL}/ribbon-season/decks")
+    page.goto("/ribbon-season/decks")
     page.wait_for_selector(".wall svg")
     page.locator("#deck-choice").select_option(index=2)
     page.locator(".wall").focus()
@@ -49,7 +44,7 @@ def decks(page: Page) -> None:
 
 
 def playtest(page: Page) -> None:
-    page.goto(f"{URL}/ribbon-season/playtest")
+    page.goto("/ribbon-season/playtest")
     page.get_by_label("Deck").select_option(index=1)
     page.get_by_label("Seed").fill("21")
     page.keyboard.press("Enter")
@@ -66,34 +61,50 @@ def playtest(page: Page) -> None:
 
 
 def balance(page: Page) -> None:
-    page.goto(f"{URL}/ribbon-season/balance?card=c-ribbon-season-rs-088")
+    page.goto("/ribbon-season/balance?card=c-ribbon-season-rs-088")
     page.wait_for_selector(".map-mark")
     page.locator(".map-keys").focus()
 
 
+def wall(page: Page) -> None:
+    page.goto("/ribbon-season/cards?as=wall&across=cost&down=bed&card=c-ribbon-season-rs-007")
+    page.wait_for_selector(".cards-wall-card svg.face")
+
+
+def query(page: Page) -> None:
+    page.goto("/ribbon-season/cards?q=cost+from+2+to+4&card=c-ribbon-season-rs-003&sort=-cost")
+    page.wait_for_selector(".pane-face svg")
+    page.get_by_label("Query").focus()
+    page.keyboard.type("rarity > G")
+
+
+def rules(page: Page) -> None:
+    page.goto("/crowded-bed/rules?at=type:planting")
+    page.wait_for_selector(".rules-faces svg.face")
+    page.get_by_role("button", name="More of Spread").click()
+
+
+def tiles(page: Page) -> None:
+    page.goto("/crowded-bed/cards?as=wall&across=vigour&down=border&zoom=90&card=c-crowded-bed-cb-013")
+    page.wait_for_selector(".cards-wall-card svg.face")
+
+
+VIEWS = (cards, query, wall, tiles, rules, effect, importing, decks, playtest, balance)
+
+
 def main() -> None:
-    with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
-        command = [sys.executable, "-m", "dramok", "serve", "--db", f"{folder}/demo.db", "--port", str(PORT)]
-        server = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    with tempfile.TemporaryDirectory() as folder, chromium() as browser:
+        server = Server(Path(folder) / "demo.db")
         try:
-            for _ in range(200):
-                try:
-                    urllib.request.urlopen(f"{URL}/api/games", timeout=5).read()
-                    break
-                except OSError:
-                    time.sleep(0.05)
-            browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
-            for scheme, views in (("light", (cards, effect, importing, decks, playtest, balance)), ("dark", (cards,))):
+            for scheme, views in (("light", VIEWS), ("dark", (cards,))):
                 for view in views:
-                    page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=scheme)
+                    page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=scheme, base_url=server.url)
                     view(page)
-                    page.wait_for_timeout(900)
+                    page.wait_for_timeout(1200)
                     page.screenshot(path=HERE / f"{view.__name__}{'-dark' if scheme == 'dark' else ''}.png")
                     page.close()
-            browser.close()
         finally:
-            server.terminate()
-            server.wait()
+            server.kill()
 
 
 if __name__ == "__main__":

@@ -69,22 +69,29 @@ export const Grid = memo(
     const width = columns.reduce((sum, column) => sum + column.width, 0);
     const held = columns.slice(0, frozen).reduce((sum, column) => sum + column.width, 0);
 
-    // scrollTop by hand: measured far cheaper than asking the virtualizer at each key.
+    // scrollTop by hand: measured far cheaper than asking the virtualizer at each key; and what it knows of the
+    // scroller is used, since reading it off the element would lay the page out at each key.
     const target = head ?? at;
     const targetPlace = places.get(target.card) ?? -1;
     useEffect(() => {
       const box = scroller.current;
       if (!box || targetPlace < 0) return;
+      const high = virtual.scrollRect?.height ?? box.clientHeight;
+      const from = virtual.scrollOffset ?? box.scrollTop;
       const top = targetPlace * ROW;
-      if (top < box.scrollTop) box.scrollTop = top;
-      else if (top + ROW + HEAD > box.scrollTop + box.clientHeight) box.scrollTop = top + ROW + HEAD - box.clientHeight;
+      if (top < from) box.scrollTop = top;
+      else if (top + ROW + HEAD > from + high) box.scrollTop = top + ROW + HEAD - high;
+    }, [targetPlace, virtual]);
+    useEffect(() => {
+      const box = scroller.current;
+      if (!box) return;
       const index = columns.findIndex((column) => column.id === target.column);
       const left = lefts[index] ?? 0;
       const wide = columns[index]?.width ?? 0;
       if (index < frozen) box.scrollLeft = 0;
       else if (left - held < box.scrollLeft) box.scrollLeft = left - held;
       else if (left + wide > box.scrollLeft + box.clientWidth) box.scrollLeft = left + wide - box.clientWidth;
-    }, [targetPlace, target.column, columns, lefts, held, frozen]);
+    }, [target.column, columns, lefts, held, frozen]);
 
     const idAt = useCallback((row: number) => (row >= rows.length ? NEW : (rows[row] as string)), [rows]);
 
