@@ -52,7 +52,9 @@ def playtest(page: Page) -> None:
     for _ in range(4):
         page.keyboard.press("e")
         page.wait_for_timeout(250)
-        playable = page.get_by_role("button", name="play", exact=False).and_(page.locator(".hand [aria-disabled=false]"))
+        playable = page.get_by_role("button", name="play", exact=False).and_(
+            page.locator(".hand [aria-disabled=false]")
+        )
         if playable.count():
             playable.first.focus()
             page.keyboard.press("Enter")
@@ -98,7 +100,9 @@ def main() -> None:
         try:
             for scheme, views in (("light", VIEWS), ("dark", (cards,))):
                 for view in views:
-                    page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme=scheme, base_url=server.url)
+                    page = browser.new_page(
+                        viewport={"width": 1280, "height": 800}, color_scheme=scheme, base_url=server.url
+                    )
                     view(page)
                     page.wait_for_timeout(1200)
                     page.screenshot(path=HERE / f"{view.__name__}{'-dark' if scheme == 'dark' else ''}.png")

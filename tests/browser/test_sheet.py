@@ -80,6 +80,12 @@ def test_a_range_is_drawn_copied_pasted_filled_stepped_and_emptied_each_as_one_s
     sheet.keyboard.type("pri")
     written(sheet, "Control+Enter")
     expect(cell(sheet, "RS-003", "rarity")).to_have_text("Prize")
+    sheet.get_by_role("button", name="Compare").click()
+    compared = sheet.get_by_role("dialog", name="Compare")
+    expect(compared.locator("svg.face")).to_have_count(3)
+    expect(compared.get_by_role("row", name=re.compile("^Root"))).to_have_text("Root213")
+    expect(compared.get_by_role("row", name=re.compile("^Rarity"))).to_have_count(0)
+    keys(sheet, "Escape")
     sheet.get_by_role("button", name="Edit all…").click()
     sheet.get_by_label("Field").select_option("bed")
     sheet.get_by_label("becomes").fill("moss")
@@ -270,6 +276,14 @@ def test_the_wall_shows_gaps_writes_into_them_and_moves_cards_by_hand_and_keys(s
     with sheet.expect_response("**/fields/name"):
         keys(sheet, "Enter")
     expect(sheet.locator(".grid-row").filter(has_text="Gap Filler")).to_contain_text("Fern")
+
+
+def test_every_key_is_listed_under_one(sheet: Page):
+    sheet.locator(".grid").focus()
+    sheet.keyboard.type("?")
+    expect(sheet.get_by_role("dialog", name="Keys")).to_contain_text("fills down from the first row")
+    keys(sheet, "Escape")
+    expect(sheet.get_by_role("dialog")).to_have_count(0)
 
 
 def test_texts_take_symbols_bold_and_italic_at_the_caret(sheet: Page):

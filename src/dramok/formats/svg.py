@@ -90,7 +90,7 @@ def _picture(mark: Picture) -> str:
         inner = "".join(_paint(each) for each in mark.recipe.draw())
         painted = (
             f'<svg x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}" viewBox="0 0 {mark.units:g} {mark.high:g}"'
-            f' preserveAspectRatio="xMidYMax slice" overflow="hidden">{inner}</svg>'
+            f' preserveAspectRatio="xMidYMid slice" overflow="hidden">{inner}</svg>'
         )
         if len(_PAINTED) >= MOST_PAINTED:
             _PAINTED.clear()

@@ -7,6 +7,7 @@ import { addCard, useGame } from "../state/game";
 import { type Typed, useSheet } from "../state/sheet";
 import { CardPane } from "./CardPane";
 import { ColumnsDialog } from "./ColumnsDialog";
+import { Compare, MOST_COMPARED } from "./Compare";
 import { type Cell, columnsOf } from "./columns";
 import { EditMany } from "./EditMany";
 import { Grid, type GridHandle } from "./Grid";
@@ -46,7 +47,9 @@ export function CardsPage() {
     zoom: Number(params.get("zoom")) || 106,
   }));
   const [typed, setTyped] = useState<Typed>(null);
-  const [dialog, setDialog] = useState<"import" | "columns" | "many" | "variants" | "generate" | null>(null);
+  const [dialog, setDialog] = useState<"import" | "columns" | "many" | "variants" | "generate" | "compare" | null>(
+    null,
+  );
   const [at, setAt] = useState<Cell>({
     card: params.get("card") ?? order[0] ?? "",
     column: params.get("field") ?? "name",
@@ -322,6 +325,11 @@ export function CardsPage() {
             ) : many ? (
               <span className="selected">
                 {selected.length} selected
+                {selected.length <= MOST_COMPARED && (
+                  <button type="button" className="small-button" onClick={() => setDialog("compare")}>
+                    Compare
+                  </button>
+                )}
                 <button type="button" className="small-button" onClick={() => setDialog("many")}>
                   Edit all…
                 </button>
@@ -351,10 +359,12 @@ export function CardsPage() {
                 Refresh
               </button>
             )}
-            <span className="soft" aria-live="polite">
-              {found.waiting > 0 ? `judging ${found.waiting}… ` : ""}
-              {rows.length} of {order.length} cards
-            </span>
+            {!(many && look === "grid") && (
+              <span className="soft" aria-live="polite">
+                {found.waiting > 0 ? `judging ${found.waiting}… ` : ""}
+                {rows.length} of {order.length} cards
+              </span>
+            )}
           </span>
         </div>
         {look === "wall" ? (
@@ -450,6 +460,12 @@ export function CardsPage() {
           made={made}
         />
       )}
+      <Compare
+        open={dialog === "compare"}
+        setOpen={(open) => setDialog(open ? "compare" : null)}
+        ids={selected}
+        columns={every}
+      />
       <GenerateDialog
         open={dialog === "generate"}
         setOpen={(open) => setDialog(open ? "generate" : null)}

@@ -28,6 +28,7 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
   const [offers, setOffers] = useState<Offer[]>([]);
   const [marked, setMarked] = useState(-1);
   const [open, setOpen] = useState(false);
+  const [tried, setTried] = useState(false);
   const asked = useRef(0);
   const query = whole(chips, draft);
   const lead = whole(chips, "").length + (chips.length ? 1 : 0);
@@ -49,9 +50,14 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
     );
   }, [draft, open, game]);
 
-  const wrong = problem && answered === query ? problem : null;
+  const stands = problem && answered === query ? problem : null;
+  // A name that is still being typed, and that can still become one, is no mistake yet.
+  const last = stands?.span ? stands.span.column - 1 + stands.span.length : 0;
+  const unfinished = open && offers.length > 0 && draft !== "" && last >= query.length && !tried;
+  const wrong = unfinished ? null : stands;
   const settle = () => {
-    if (wrong || !draft.trim()) return;
+    setTried(true);
+    if (stands || !draft.trim()) return;
     const fresh =
       answered === query ? parts.filter((part) => part.start >= lead).map((part) => part.text) : [draft.trim()];
     setChips([...chips, ...fresh]);
@@ -127,6 +133,7 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
           onBlur={() => setOpen(false)}
           onChange={(event) => {
             setOpen(true);
+            setTried(false);
             setDraft(event.target.value);
           }}
           onKeyDown={press}

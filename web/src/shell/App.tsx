@@ -4,6 +4,7 @@ import { CardsPage } from "../cards/CardsPage";
 import { ApiError, api, ask, type Schemas } from "../state/client";
 import { facesOf } from "../state/faces";
 import { openGame, redoLast, undoLast, useGame } from "../state/game";
+import { KeyMap } from "./KeyMap";
 import { RippleStrip } from "./RippleStrip";
 import { TopBar } from "./TopBar";
 
@@ -84,6 +85,7 @@ function Workbench({ games }: { games: Schemas["GameBrief"][] }) {
         )}
       </main>
       <RippleStrip />
+      <KeyMap />
     </div>
   );
 }
