@@ -48,26 +48,8 @@ export function VariantsDialog({ open, setOpen, card, field, made }: VariantsPro
             ))}
           </select>
         </label>
-        <label>
-          How many
-          <input
-            type="number"
-            className="input num-input"
-            min={1}
-            max={500}
-            value={count}
-            onChange={(event) => setCount(Number(event.target.value))}
-          />
-        </label>
-        <label>
-          Step
-          <input
-            type="number"
-            className="input num-input"
-            value={step}
-            onChange={(event) => setStep(Number(event.target.value))}
-          />
-        </label>
+        <Counting label="How many" min={1} max={500} value={count} change={setCount} />
+        <Counting label="Step" value={step} change={setStep} />
       </div>
       <p className="soft">
         {ident ? `${start} → ${series.join(", ")}${count > 12 ? " …" : ""}` : "This card has no whole number to step."}
@@ -176,27 +158,8 @@ export function GenerateDialog({ open, setOpen, setId, made }: GenerateProps) {
             ))}
           </select>
         </label>
-        <label>
-          How many
-          <input
-            type="number"
-            className="input num-input"
-            min={1}
-            max={500}
-            value={count}
-            onChange={(event) => setCount(Number(event.target.value))}
-          />
-        </label>
-        <label>
-          Seed
-          <input
-            type="number"
-            className="input num-input"
-            min={0}
-            value={seed}
-            onChange={(event) => setSeed(Number(event.target.value))}
-          />
-        </label>
+        <Counting label="How many" min={1} max={500} value={count} change={setCount} />
+        <Counting label="Seed" min={0} value={seed} change={setSeed} />
         <button type="button" className="button" onClick={() => setSeed(Math.floor(Math.random() * 10_000))}>
           Throw again
         </button>
@@ -374,5 +337,23 @@ function PickRow({ name, values, picked, change }: PickRowProps) {
           </label>
         ))}
     </div>
+  );
+}
+
+type CountingProps = { label: string; value: number; change: (value: number) => void; min?: number; max?: number };
+
+function Counting({ label, value, change, min, max }: CountingProps) {
+  return (
+    <label>
+      {label}
+      <input
+        type="number"
+        className="input num-input"
+        min={min}
+        max={max}
+        value={value}
+        onChange={(event) => change(Number(event.target.value))}
+      />
+    </label>
   );
 }

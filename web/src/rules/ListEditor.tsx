@@ -4,6 +4,7 @@ import { ArrowDown, ArrowUp, ImagePlus, Merge, Plus, Trash2 } from "lucide-react
 import { useEffect, useMemo, useRef, useState } from "react";
 import { bringPicture } from "../state/cells";
 import { Colour } from "./BackEditor";
+import { TroubleLine } from "./TroubleLine";
 import { Picking, Typing } from "./Typing";
 import { type ListDoc, type Rules, takeListOut, useListWriter, type ValueDoc } from "./useRules";
 
@@ -80,20 +81,7 @@ export function ListEditor({ list, rules, gone }: Props) {
             }}
           />
         </div>
-        {trouble && (
-          <div className="rules-trouble" role="alert">
-            <span>
-              <b className="needs">
-                {trouble.where && trouble.where !== "rules" ? `${trouble.where}: ` : ""}
-                {trouble.what}
-              </b>{" "}
-              — {trouble.mend}
-            </span>
-            <button type="button" className="small-button" onClick={giveUp}>
-              Leave it as it was
-            </button>
-          </div>
-        )}
+        <TroubleLine trouble={trouble} giveUp={giveUp} />
         {asked && (
           <section className="rules-asked" aria-label="Where do the cards go?">
             {asked.unplaced.map((each) => (

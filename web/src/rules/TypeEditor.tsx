@@ -5,6 +5,7 @@ import { useGame } from "../state/game";
 import { Face } from "../ui/Face";
 import { BackEditor } from "./BackEditor";
 import { asKind, FieldRow, KINDS, type Kind } from "./FieldRow";
+import { TroubleLine } from "./TroubleLine";
 import { Picking, Ticking, Typing } from "./Typing";
 import { type FieldDoc, type Rules, type TypeDoc, takeTypeOut, useTypeWriter } from "./useRules";
 
@@ -108,20 +109,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
             commit={(abstract) => edit({ ...draft, abstract })}
           />
         </div>
-        {trouble && (
-          <div className="rules-trouble" role="alert">
-            <span>
-              <b className="needs">
-                {trouble.where && trouble.where !== "rules" ? `${trouble.where}: ` : ""}
-                {trouble.what}
-              </b>{" "}
-              — {trouble.mend}
-            </span>
-            <button type="button" className="small-button" onClick={giveUp}>
-              Leave it as it was
-            </button>
-          </div>
-        )}
+        <TroubleLine trouble={trouble} giveUp={giveUp} />
         {asked && (
           <section className="rules-asked" aria-label="What this changes">
             {asked.plan.moved.map((each) => (
