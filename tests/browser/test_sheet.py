@@ -49,6 +49,18 @@ def written(page: Page, *pressed: str) -> None:
         keys(page, *pressed)
 
 
+def at_the_top(page: Page, name: str) -> None:
+    """The first row is this card's. A new order follows the card one stands on, so one goes up until it has come."""
+    first = page.locator("[aria-rowindex='2'] .grid-text").first
+    for _ in range(40):
+        page.locator(".grid").focus()
+        keys(page, "Control+Home")
+        if first.count() and first.inner_text() == name:
+            return
+        page.wait_for_timeout(150)
+    raise AssertionError(first.inner_text())
+
+
 def test_a_range_is_drawn_copied_pasted_filled_stepped_and_emptied_each_as_one_step(sheet: Page):
     stand_on(sheet, "Copper Larch Fern", "cost")
     keys(sheet, "Shift+ArrowDown", "Shift+ArrowDown", "Shift+ArrowRight")
@@ -161,10 +173,7 @@ def test_columns_are_sorted_sized_moved_hidden_and_saved_as_a_view(sheet: Page):
     head.filter(has_text="Rarity").click(modifiers=["Shift"])
     expect(head.filter(has_text="Cost")).to_have_attribute("aria-sort", "descending")
     expect(head.filter(has_text="Rarity")).to_have_attribute("aria-sort", "ascending")
-    sheet.locator(".grid").focus()
-    keys(sheet, "Control+Home")
-    top = sheet.locator("[aria-rowindex='2'] .grid-text").first
-    expect(top).to_have_text("Grandmother Treefern")
+    at_the_top(sheet, "Grandmother Treefern")
     sheet.get_by_role("button", name="Columns").click()
     sheet.get_by_label("Tags", exact=True).uncheck()
     sheet.get_by_label("Width of Name in pixels").fill("300")
@@ -189,9 +198,7 @@ def test_columns_are_sorted_sized_moved_hidden_and_saved_as_a_view(sheet: Page):
     sheet.get_by_role("button", name="Views").click()
     sheet.get_by_role("button", name="My eyes", exact=True).click()
     expect(head.filter(has_text="Tags")).to_have_count(0)
-    sheet.locator(".grid").focus()
-    keys(sheet, "Control+Home")
-    expect(top).to_have_text("Grandmother Treefern")
+    at_the_top(sheet, "Grandmother Treefern")
 
 
 def test_a_query_is_typed_completed_mended_and_kept_as_chips(sheet: Page):
@@ -276,6 +283,25 @@ def test_the_wall_shows_gaps_writes_into_them_and_moves_cards_by_hand_and_keys(s
     with sheet.expect_response("**/fields/name"):
         keys(sheet, "Enter")
     expect(sheet.locator(".grid-row").filter(has_text="Gap Filler")).to_contain_text("Fern")
+
+
+def test_a_text_is_replaced_where_it_is_wanted_and_seen_first(sheet: Page):
+    sheet.locator(".grid").focus()
+    keys(sheet, "Control+h")
+    sheet.get_by_label("Find", exact=True).fill("fern")
+    sheet.get_by_label("Replace by").fill("Bracken")
+    sheet.get_by_label("In", exact=True).select_option("name")
+    places = sheet.locator(".replace-list li")
+    expect(places).to_have_count(4)
+    sheet.get_by_label("whole words").check()
+    expect(places).to_have_count(3)
+    expect(places.first).to_contain_text("Copper Larch Bracken")
+    places.last.get_by_role("checkbox").uncheck()
+    with sheet.expect_response(re.compile("/cells$")):
+        sheet.get_by_role("button", name="Replace in 2 places").click()
+    expect(cell(sheet, "RS-001", "name")).to_have_text("Copper Larch Bracken")
+    expect(cell(sheet, "RS-009", "name")).to_have_text("Lampwick Bracken")
+    expect(cell(sheet, "RS-015", "name")).to_have_text("Grandmother Treefern")
 
 
 def test_every_key_is_listed_under_one(sheet: Page):

@@ -6,6 +6,7 @@ import pytest
 
 from dramok.core.cards.generate import Range, Recipe
 from dramok.core.cards.ordering import SortBy
+from dramok.core.cards.replacing import replacements
 from dramok.core.cards.table import CardTable
 from dramok.studio import Refused, open_desk
 from dramok.studio.cells import CellEdit, NewCard, write_cells
@@ -243,3 +244,21 @@ def test_columns_carried_over_an_edit_are_those_of_the_cards(desk):
         for field in fields:
             assert list(now.table.column(field)) == list(fresh.column(field)), field
             assert list(now.table.folded(field)) == list(fresh.folded(field)), field
+
+
+def test_what_a_replacement_would_change_is_exactly_what_holds_the_text(desk):
+    game = desk.game(GAME)
+
+    def places(wanted, instead, **more):
+        found = replacements(
+            game.cards.values(), game.rulebook.cards, game.vocabulary, wanted, instead, **more
+        )
+        return {(game.cards[each.card].code, each.field): (each.after, each.count) for each in found}
+
+    assert places("FERN", "Moss", field="name")["RS-001", "name"] == ("Copper Larch Moss", 1)
+    assert places("FERN", "Moss", same_case=True) == {} == places("", "x")
+    assert ("RS-015", "name") in places("fern", "x", field="name") and ("RS-015", "name") not in places(
+        "fern", "x", whole_words=True
+    )
+    assert places("draw 1", r"\\1 draw 2")["RS-002", "effect"][0] == r"upon enter this: \\1 draw 2"
+    assert places("climber", "climber") == {}

@@ -506,6 +506,25 @@ class OfferOut(Out):
     end: int
 
 
+class ReplaceIn(Out):
+    """`field` null: every text, effect and tag. Only cards that answer to `query` are looked through."""
+
+    query: str = Field(default="", max_length=4_000)
+    wanted: str = Field(max_length=500)
+    instead: str = Field(default="", max_length=500)
+    field: str | None = None
+    same_case: bool = False
+    whole_words: bool = False
+
+
+class ReplacementOut(Out):
+    card: str
+    field: str
+    before: str
+    after: str
+    count: int
+
+
 class GroupOut(Out):
     value: str
     label: str

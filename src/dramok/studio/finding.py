@@ -9,6 +9,7 @@ from dramok.core.cards import Card, Value, shown_value
 from dramok.core.cards.offers import Offer, offers
 from dramok.core.cards.ordering import Read, SortBy, sorted_cards
 from dramok.core.cards.query import Names, Part, Query, Standing, read_query
+from dramok.core.cards.replacing import Replacement, replacements
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.cards.wall import NoGroups, Wall, groupable, wall
 from dramok.core.problem import Problem
@@ -103,6 +104,23 @@ def _sorted(
     cards: list[Card], sort: Sequence[SortBy], game: GameSnapshot, facts: GameFacts
 ) -> tuple[Card, ...]:
     return tuple(sorted_cards(cards, sort, game.rulebook.cards, facts.reader) if sort else cards)
+
+
+def found_to_replace(
+    desk: Desk,
+    game: GameSnapshot,
+    query: str,
+    wanted: str,
+    instead: str,
+    field: str | None,
+    same_case: bool,
+    whole_words: bool,
+) -> list[Replacement]:
+    """What replacing a text would change in the cards that answer to a query. Writes nothing."""
+    return replacements(
+        find(desk, game, query).cards, game.rulebook.cards, game.vocabulary, wanted[:500], instead[:500],
+        field=field, same_case=same_case, whole_words=whole_words,
+    )  # fmt: skip
 
 
 def query_offers(game: GameSnapshot, query: str, caret: int) -> list[Offer]:

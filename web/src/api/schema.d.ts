@@ -667,6 +667,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/replace/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Replacing
+         * @description What replacing a text would change, field by field. Writes nothing: cells are written by `/cards/cells`.
+         */
+        post: operations["look_at_replacing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/rules": {
         parameters: {
             query?: never;
@@ -2132,6 +2152,49 @@ export interface components {
             value: string;
             /** Why */
             why: string;
+        };
+        /**
+         * ReplaceIn
+         * @description `field` null: every text, effect and tag. Only cards that answer to `query` are looked through.
+         */
+        ReplaceIn: {
+            /** Field */
+            field?: string | null;
+            /**
+             * Instead
+             * @default
+             */
+            instead: string;
+            /**
+             * Query
+             * @default
+             */
+            query: string;
+            /**
+             * Same Case
+             * @default false
+             */
+            same_case: boolean;
+            /** Wanted */
+            wanted: string;
+            /**
+             * Whole Words
+             * @default false
+             */
+            whole_words: boolean;
+        };
+        /** ReplacementOut */
+        ReplacementOut: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Card */
+            card: string;
+            /** Count */
+            count: number;
+            /** Field */
+            field: string;
         };
         /**
          * Resource
@@ -5211,6 +5274,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_replacing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplaceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplacementOut"][];
                 };
             };
             /** @description refused */

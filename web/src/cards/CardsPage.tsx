@@ -1,4 +1,4 @@
-import { Columns3, FileInput, LayoutGrid, Plus, Rows3 } from "lucide-react";
+import { Columns3, FileInput, LayoutGrid, Plus, Replace, Rows3 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
@@ -15,6 +15,7 @@ import { ImportDialog } from "./ImportDialog";
 import { asLayout, laidOut, moved, NARROWEST, useLayout, WIDEST } from "./layout";
 import { GenerateDialog, VariantsDialog } from "./MakeCards";
 import { QueryBar, whole } from "./QueryBar";
+import { ReplaceDialog } from "./ReplaceDialog";
 import { rangeOf } from "./selection";
 import { type Sort, useFound } from "./useFound";
 import { ViewsMenu } from "./ViewsMenu";
@@ -47,9 +48,9 @@ export function CardsPage() {
     zoom: Number(params.get("zoom")) || 106,
   }));
   const [typed, setTyped] = useState<Typed>(null);
-  const [dialog, setDialog] = useState<"import" | "columns" | "many" | "variants" | "generate" | "compare" | null>(
-    null,
-  );
+  const [dialog, setDialog] = useState<
+    "import" | "columns" | "many" | "variants" | "generate" | "compare" | "replace" | null
+  >(null);
   const [at, setAt] = useState<Cell>({
     card: params.get("card") ?? order[0] ?? "",
     column: params.get("field") ?? "name",
@@ -140,6 +141,9 @@ export function CardsPage() {
       } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "f" && !event.shiftKey) {
         event.preventDefault();
         bar.current?.focus();
+      } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "h") {
+        event.preventDefault();
+        setDialog("replace");
       }
     };
     window.addEventListener("keydown", press);
@@ -345,9 +349,19 @@ export function CardsPage() {
                 </button>
               </span>
             ) : (
-              <button type="button" className="small-button" onClick={() => setDialog("columns")}>
-                <Columns3 size={13} aria-hidden="true" /> Columns
-              </button>
+              <>
+                <button
+                  type="button"
+                  className="small-button"
+                  onClick={() => setDialog("replace")}
+                  title="Find and replace (Ctrl+H)"
+                >
+                  <Replace size={13} aria-hidden="true" /> Replace
+                </button>
+                <button type="button" className="small-button" onClick={() => setDialog("columns")}>
+                  <Columns3 size={13} aria-hidden="true" /> Columns
+                </button>
+              </>
             )}
             {found.stale > 0 && (
               <button
@@ -460,6 +474,12 @@ export function CardsPage() {
           made={made}
         />
       )}
+      <ReplaceDialog
+        open={dialog === "replace"}
+        setOpen={(open) => setDialog(open ? "replace" : null)}
+        query={problem ? "" : query}
+        setId={setId}
+      />
       <Compare
         open={dialog === "compare"}
         setOpen={(open) => setDialog(open ? "compare" : null)}

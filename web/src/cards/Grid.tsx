@@ -1,5 +1,5 @@
 // The cards as a sheet: arrows walk it, Shift draws a range, typing replaces, Enter and Tab commit, Esc gives up.
-import { useVirtualizer } from "@tanstack/react-virtual";
+import { defaultRangeExtractor, useVirtualizer, type Range as VirtualRange } from "@tanstack/react-virtual";
 import { forwardRef, memo, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
 import { bringPicture, type CellEdit, type NewCard, writeCells } from "../state/cells";
 import type { Game } from "../state/client";
@@ -55,6 +55,14 @@ export const Grid = memo(
       getScrollElement: () => scroller.current,
       estimateSize: () => ROW,
       overscan: OVERSCAN,
+      // The row one stands on is always there, in sight or not yet: a key opens its cell at once, and none is lost.
+      rangeExtractor: useCallback(
+        (shown: VirtualRange) => {
+          const found = defaultRangeExtractor(shown);
+          return place < 0 || found.includes(place) ? found : [...found, place].sort((one, other) => one - other);
+        },
+        [place],
+      ),
     });
     useImperativeHandle(handle, () => ({ focus: () => scroller.current?.focus() }), []);
 

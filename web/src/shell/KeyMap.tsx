@@ -32,6 +32,7 @@ const KEYS: { room: string; keys: [string, string][] }[] = [
     room: "Query, texts, wall",
     keys: [
       ["Ctrl F · /", "to the query line"],
+      ["Ctrl H", "find and replace, seen before it is written"],
       ["Tab · Enter", "takes what is offered · makes a chip"],
       ["Ctrl B · Ctrl I", "bold · italic in a text"],
       ["Ctrl Enter", "leaves a text or an effect, written"],

@@ -25,6 +25,8 @@ from dramok.server.schemas import (
     NewCardIn,
     OfferOut,
     PreviewIn,
+    ReplaceIn,
+    ReplacementOut,
     SheetOut,
     StandingOut,
     VariantsIn,
@@ -41,7 +43,7 @@ from dramok.studio.editing import (
     make_variants,
     retire_cards,
 )
-from dramok.studio.finding import find, query_offers, wall_of
+from dramok.studio.finding import find, found_to_replace, query_offers, wall_of
 from dramok.studio.sheets import back_of, preview, sheet_of
 
 router = APIRouter(prefix="/games/{game_id}", tags=["cards"])
@@ -186,6 +188,15 @@ def find_cards(desk: TheDesk, game: TheGame, asked: FindIn) -> FoundOut:
 
 def _sort(asked: FindIn) -> list[SortBy]:
     return [SortBy(each.field, each.down) for each in asked.sort]
+
+
+@router.post("/replace/preview")
+def look_at_replacing(desk: TheDesk, game: TheGame, asked: ReplaceIn) -> list[ReplacementOut]:
+    """What replacing a text would change, field by field. Writes nothing: cells are written by `/cards/cells`."""
+    found = found_to_replace(
+        desk, game, asked.query, asked.wanted, asked.instead, asked.field, asked.same_case, asked.whole_words
+    )
+    return [ReplacementOut.model_validate(each) for each in found]
 
 
 @router.get("/offers")
