@@ -290,7 +290,7 @@ def test_a_text_is_replaced_where_it_is_wanted_and_seen_first(sheet: Page):
     keys(sheet, "Control+h")
     sheet.get_by_label("Find", exact=True).fill("fern")
     sheet.get_by_label("Replace by").fill("Bracken")
-    sheet.get_by_label("In", exact=True).select_option("name")
+    sheet.locator(".replace-sheet select").select_option("name")
     places = sheet.locator(".replace-list li")
     expect(places).to_have_count(4)
     sheet.get_by_label("whole words").check()
