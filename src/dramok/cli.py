@@ -149,6 +149,9 @@ def _serve(desk: Desk, host: str, port: int, as_json: bool) -> None:
         typer.echo(json.dumps({"url": url, "key": key}))
     else:
         typer.echo(f"Dramok is at {url}\nStop it with Ctrl+C; everything is already saved.")
+    # A large game is ten thousands of lasting objects: looking through all of them for rings, as often as by
+    # default, stops the server for half a second each time.
+    gc.set_threshold(50_000, 20, 100)
     uvicorn.run(
         create_app(desk, frozenset(names), key),
         host=host,

@@ -1,7 +1,8 @@
 import { Columns3, FileInput, LayoutGrid, Plus, Replace, Rows3 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
+import { useAfterPaint } from "../state/afterPaint";
 import { duplicateCards, takeCardsOut } from "../state/cells";
 import { addCard, useGame } from "../state/game";
 import { type Typed, useSheet } from "../state/sheet";
@@ -152,10 +153,10 @@ export function CardsPage() {
 
   const card = cards[at.card];
   // The pane follows a frame later, so that walking the grid never waits for it.
-  const beside = useDeferredValue(at);
+  const beside = useAfterPaint(at);
   const besideCard = cards[beside.card];
   const setField = useCallback((column: string) => setAt((before) => ({ ...before, column })), []);
-  const sheet = useSheet(game?.id ?? "", card ? card.id : null, card?.revision ?? 0, typed);
+  const sheet = useSheet(game?.id ?? "", besideCard?.id ?? null, besideCard?.revision ?? 0, typed);
   const preview = useCallback((next: Typed) => setTyped(next), []);
   const backToGrid = useCallback(() => grid.current?.focus(), []);
   const made = useCallback(
@@ -429,7 +430,7 @@ export function CardsPage() {
       {besideCard ? (
         <CardPane
           card={besideCard}
-          sheet={sheet?.card === besideCard.id ? sheet : null}
+          sheet={sheet}
           field={beside.column}
           setField={setField}
           preview={preview}
