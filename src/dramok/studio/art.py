@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from dramok.formats.pictures import NoPicture, read_picture
 from dramok.store import ArtRecord
 from dramok.studio.desk import Desk, Missing, Refused
 
 
 def keep_picture(desk: Desk, data: bytes) -> str:
     """Stores a picture and gives its SHA-256, which is the value of a picture field. Raises Refused."""
+    # The picture library is only needed once somebody brings one: a start is shorter without it.
+    from dramok.formats.pictures import NoPicture, read_picture
+
     try:
         found = read_picture(data)
     except NoPicture as error:
