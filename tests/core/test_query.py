@@ -18,7 +18,12 @@ from dramok.core.cards.wall import NoGroups, wall
 from tests.core.invented import RULEBOOK, card
 
 SCHEMA = RULEBOOK.cards
-NAMES = Names(SCHEMA, {"d1": "Fern over Moss", "d2": "Night, draft"}, {"s1": "First Showing"})
+NAMES = Names(
+    SCHEMA,
+    {"d1": "Fern over Moss", "d2": "Night, draft"},
+    {"s1": "First Showing"},
+    marks={"m1": "before playtest 3", "m2": "Showing"},
+)
 CARDS = [
     card("Copper Larch", cost=1, bed="fern", rarity="common", tags=("climber",), reach=2, root=3),
     card("Ditch Dog", cost=3, bed="briar", rarity="rare", reach=4, root=1),
@@ -55,6 +60,12 @@ class Facts:
 
     def in_deck(self, deck):
         return {"d1": {0, 2}, "d2": {1}}[deck]
+
+    def noted(self, states):
+        return {row for row, state in {0: "open", 2: "answered"}.items() if state in states}
+
+    def changed_since(self, mark):
+        return {"m1": {1}, "m2": {0, 1}}[mark]
 
 
 def find(text: str) -> list[str]:

@@ -174,16 +174,16 @@ def test_a_wall_shows_gaps_and_a_card_put_elsewhere_takes_its_values(desk):
 
 
 def test_views_are_saved_replaced_taken_out_and_undone(desk):
-    names = {view.name for view in desk.game(GAME).views}
+    names = {view.name for view in desk.game(GAME).of_kind("view")}
     save_view(desk, GAME, "Mine", {"query": "cost is 1"}, "one")
     _, ident = save_view(desk, GAME, " mine ", {"query": "cost is 2"}, "one")
-    assert [view.doc for view in desk.game(GAME).views if view.id == ident] == ['{"query": "cost is 2"}']
+    assert desk.game(GAME).things[ident].doc["doc"] == {"query": "cost is 2"}
     remove_view(desk, GAME, ident, "one")
     undo(desk, GAME, "one")
     undo(desk, GAME, "one")
-    assert [view.doc for view in desk.game(GAME).views if view.id == ident] == ['{"query": "cost is 1"}']
+    assert desk.game(GAME).things[ident].doc["doc"] == {"query": "cost is 1"}
     undo(desk, GAME, "one")
-    assert {view.name for view in desk.game(GAME).views} == names
+    assert {view.name for view in desk.game(GAME).of_kind("view")} == names
     with pytest.raises(Refused, match="needs a name"):
         save_view(desk, GAME, "  ", {}, "one")
 

@@ -6,6 +6,7 @@ import { App } from "./shell/App";
 import "./ui/theme.css";
 import "./cards/look.css";
 import "./rules/rules.css";
+import "./history/history.css";
 
 const root = document.getElementById("root");
 if (root)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections import Counter
 from collections.abc import Sequence
 
@@ -94,7 +93,7 @@ def sets_out(game: GameSnapshot) -> list[SetOut]:
 
 
 def views_out(game: GameSnapshot) -> list[ViewOut]:
-    return [ViewOut(id=each.id, name=each.name, doc=json.loads(each.doc)) for each in game.views]
+    return [ViewOut(id=each.id, name=each.name, doc=each.doc["doc"]) for each in game.of_kind("view")]
 
 
 def _symbols(game: GameSnapshot) -> list[SymbolOut]:
@@ -235,6 +234,7 @@ def edit_out(commit: Commit, made: Sequence[str] = ()) -> EditOut:
         gone=[ident for ident in cards if ident not in after.cards],
         decks=[deck_out(report(after, after.decks[each.deck])) for each in ripple.decks], sets=sets_out(after),
         views=views_out(after), rules=any(change.entity == "game" for change in commit.changes), made=list(made),
+        touched=sorted({change.entity for change in commit.changes}),
     )  # fmt: skip
 
 

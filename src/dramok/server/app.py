@@ -2,39 +2,106 @@
 
 from __future__ import annotations
 
+import threading
 from collections import Counter
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from importlib import import_module
 from pathlib import Path
+from typing import Any
 
-from fastapi import FastAPI
-from fastapi.responses import FileResponse, HTMLResponse, JSONResponse, Response
+from fastapi import APIRouter, FastAPI, Request
+from fastapi.responses import FileResponse, HTMLResponse, Response
 from fastapi.staticfiles import StaticFiles
+from starlette.concurrency import run_in_threadpool
+from starlette.types import Receive, Scope, Send
 
 from dramok import __version__
 from dramok.formats.fontfiles import ASSETS
 from dramok.server.errors import RESPONSES, add_handlers, answer
-from dramok.server.routes import cards, decks, games, imports, rules, table
+from dramok.server.routes import cards, decks, games
 from dramok.server.safety import LOOPBACK, Safety
 from dramok.server.schemas import ProblemOut
 from dramok.studio import Desk
 
 PAGE = Path(__file__).resolve().parent / "page"
+LATER = ("rules", "table", "imports", "history")
+"""Rooms of `routes` whose answers take long to build and which no first screen needs: they open once the server answers."""
 
 
 def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str | None = None) -> FastAPI:
     """The server over a desk. `hosts` are the names it answers to; with `key`, everyone must show it."""
-    app = FastAPI(
+    later = _Later()
+
+    @asynccontextmanager
+    async def life(app: FastAPI) -> AsyncIterator[None]:
+        threading.Timer(1.0, later.open, (app,)).start()
+        yield
+
+    app = _App(
         title="Dramok", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", responses=RESPONSES,
-        generate_unique_id_function=lambda route: route.name,
+        generate_unique_id_function=lambda route: route.name, lifespan=life,
     )  # fmt: skip
     app.state.desk = desk
     app.state.live_pages = Counter()
+    app.state.later = later
     add_handlers(app)
-    for room in (games, cards, decks, imports, table, rules):
+    for room in (games, cards, decks):
         app.include_router(room.router, prefix="/api")
-    app.include_router(rules.pictures, prefix="/api")
+    later.place = len(app.router.routes)
     _serve_page(app)
     app.add_middleware(Safety, hosts=hosts, key=key)
     return app
+
+
+class _App(FastAPI):
+    """Describes itself with every room open."""
+
+    def openapi(self) -> dict[str, Any]:
+        self.state.later.open(self)
+        return super().openapi()
+
+
+class _Later:
+    """The rooms of `LATER`: opened once, by whoever comes first, a timer or a request."""
+
+    def __init__(self) -> None:
+        self.place = 0
+        self._lock = threading.Lock()
+        self._done = False
+
+    def open(self, app: FastAPI) -> None:
+        with self._lock:
+            if self._done:
+                return
+            held = APIRouter()
+            for name in LATER:
+                room = import_module(f"dramok.server.routes.{name}")
+                for router in room.ROUTERS if hasattr(room, "ROUTERS") else (room.router,):
+                    held.include_router(router)
+            before = len(app.router.routes)
+            app.include_router(held, prefix="/api")
+            made = app.router.routes[before:]
+            del app.router.routes[before:]
+            app.router.routes[self.place : self.place] = made
+            self._done = True
+
+
+class _Again(Response):
+    """The same request once more, now that more rooms are open."""
+
+    def __init__(self, request: Request) -> None:
+        super().__init__()
+        self.request = request
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        app: FastAPI = self.request.app
+        clean = {
+            key: value
+            for key, value in scope.items()
+            if key not in ("endpoint", "path_params", "route", "router")
+        }
+        await app.router({**clean, "again": True}, receive, send)
 
 
 def _serve_page(app: FastAPI) -> None:
@@ -44,7 +111,10 @@ def _serve_page(app: FastAPI) -> None:
         app.mount("/assets", StaticFiles(directory=PAGE / "assets"), name="assets")
 
     @app.api_route("/api/{rest:path}", methods=["GET", "POST", "PUT", "DELETE"], include_in_schema=False)
-    def unknown(rest: str) -> JSONResponse:
+    async def unknown(rest: str, request: Request) -> Response:
+        await run_in_threadpool(app.state.later.open, app)
+        if "again" not in request.scope:
+            return _Again(request)
         return answer(
             ProblemOut(
                 title="not there",

@@ -226,6 +226,7 @@ class EditOut(Out):
     """An edit that was written: its number, its ripples, and everything that is different now.
 
     `rules`: card types or choice lists changed, and with them perhaps every card; `made` are the ids of new things.
+    `touched`: the kinds of everything that changed, such as note or mark.
     """
 
     seq: int
@@ -237,6 +238,7 @@ class EditOut(Out):
     views: list[ViewOut]
     rules: bool = False
     made: list[str] = []
+    touched: list[str] = []
 
 
 class HistoryOut(Out):

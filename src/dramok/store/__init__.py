@@ -10,11 +10,11 @@ from dramok.store.store import (
     PlaytestRecord,
     SetRecord,
     Store,
-    ViewRecord,
+    Thing,
     open_store,
 )
 from dramok.store.textindex import TextIndex
 
 __all__ = [
-    "ArtRecord", "Change", "Contents", "GameRecord", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "ViewRecord", "card_from", "open_store", "read_values", "write_values",
+    "ArtRecord", "Change", "Contents", "GameRecord", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "Thing", "card_from", "open_store", "read_values", "write_values",
 ]  # fmt: skip

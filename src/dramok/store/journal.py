@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Sequence
-from typing import NamedTuple
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any, NamedTuple
 
 from sqlalchemy import Connection
 
@@ -13,12 +13,13 @@ from dramok.core.rulebook.amend import amended
 
 EXISTS = "exists"
 COLUMNS = {"code": "code", "set": "set_id", "type": "type"}
+THINGS = ("view", "mark", "note", "source", "layout", "picture")
 
 
 class Change(NamedTuple):
-    """`entity` is card, deck, set, view or game. `before` and `after` are JSON text, None where the thing or field is absent.
+    """`entity` is card, deck, set, game, or the kind of a thing (`THINGS`). `before` and `after` are JSON text, None where the thing or field is absent.
 
-    Field `exists` makes or retires the thing; its value holds the whole of it. `deck` fields are `name` and `card/ID`; `game` fields are the parts of its rulebook, as `types/ID` (see `rulebook.amend`).
+    Field `exists` makes or retires the thing; its value holds the whole of it. `deck` fields are `name` and `card/ID`; `game` fields are the parts of its rulebook, as `types/ID` (see `rulebook.amend`). Fields of a thing are the keys of its document.
     `card` is a card just made, so that nobody has to read it back from `after`; it is not stored.
     """
 
@@ -50,9 +51,9 @@ def write_changes(connection: Connection, game: str, seq: int, changes: Sequence
         ("set", _make_sets),
         ("card", _make_cards),
         ("deck", _make_decks),
-        ("view", _make_views),
     ):
         write(connection, game, seq, [change for change in made if change.entity == entity])
+    _make_things(connection, game, seq, [change for change in made if change.entity in THINGS])
     by_thing: dict[tuple[str, str], list[Change]] = {}
     for change in changes:
         if change.field != EXISTS:
@@ -106,16 +107,16 @@ def _make_decks(connection: Connection, game: str, seq: int, changes: Iterable[C
         )
 
 
-def _make_views(connection: Connection, game: str, seq: int, changes: Iterable[Change]) -> None:
-    for change in changes:
-        if change.after is None:
-            connection.exec_driver_sql("UPDATE saved_view SET retired = 1 WHERE id = ?", (change.id,))
-            continue
-        made = json.loads(change.after)
+def _make_things(connection: Connection, game: str, seq: int, changes: Sequence[Change]) -> None:
+    gone = [(seq, change.id) for change in changes if change.after is None]
+    if gone:
+        connection.exec_driver_sql("UPDATE thing SET retired = 1, seq = ? WHERE id = ?", gone)
+    made = [(change.id, game, change.entity, change.after, seq) for change in changes if change.after]
+    if made:
         connection.exec_driver_sql(
-            "INSERT INTO saved_view (id, game, name, doc, retired) VALUES (?, ?, ?, ?, 0)"
-            " ON CONFLICT (id) DO UPDATE SET retired = 0, name = excluded.name, doc = excluded.doc",
-            (change.id, game, made["name"], json.dumps(made["doc"])),
+            "INSERT INTO thing (id, game, kind, doc, seq, retired) VALUES (?, ?, ?, ?, ?, 0)"
+            " ON CONFLICT (id) DO UPDATE SET retired = 0, doc = excluded.doc, seq = excluded.seq",
+            made,
         )
 
 
@@ -172,11 +173,22 @@ def _edit_set(connection: Connection, seq: int, ident: str, edits: Sequence[Chan
         )
 
 
-def _edit_view(connection: Connection, seq: int, ident: str, edits: Sequence[Change]) -> None:
+def _edit_thing(connection: Connection, seq: int, ident: str, edits: Sequence[Change]) -> None:
+    doc = json.loads(connection.exec_driver_sql("SELECT doc FROM thing WHERE id = ?", (ident,)).scalar_one())
+    connection.exec_driver_sql(
+        "UPDATE thing SET doc = ?, seq = ? WHERE id = ?", (json.dumps(with_edits(doc, edits)), seq, ident)
+    )
+
+
+def with_edits(doc: Mapping[str, Any], edits: Iterable[Change]) -> dict[str, Any]:
+    """A thing's document after edits of its keys."""
+    after = dict(doc)
     for edit in edits:
-        column = {"name": "name", "doc": "doc"}[edit.field]
-        value = edit.after if column == "doc" else json.loads(edit.after or '""')
-        connection.exec_driver_sql(f"UPDATE saved_view SET {column} = ? WHERE id = ?", (value, ident))
+        if edit.after is None:
+            after.pop(edit.field, None)
+        else:
+            after[edit.field] = json.loads(edit.after)
+    return after
 
 
 def _edit_game(connection: Connection, seq: int, ident: str, edits: Sequence[Change]) -> None:
@@ -189,4 +201,10 @@ def _edit_game(connection: Connection, seq: int, ident: str, edits: Sequence[Cha
     )
 
 
-EDITS = {"card": _edit_card, "deck": _edit_deck, "set": _edit_set, "view": _edit_view, "game": _edit_game}
+EDITS = {
+    "card": _edit_card,
+    "deck": _edit_deck,
+    "set": _edit_set,
+    "game": _edit_game,
+    **dict.fromkeys(THINGS, _edit_thing),
+}

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from sqlalchemy import Engine, inspect
 
-HEAD = "0002"
+HEAD = "0003"
 MIGRATIONS = Path(__file__).resolve().parent / "migrations"
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import threading
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -19,7 +19,7 @@ from dramok.core.decks import Deck
 from dramok.store.documents import card_from
 from dramok.store.journal import Change, Op, write_changes
 from dramok.store.migrate import migrate
-from dramok.store.tables import ArtRow, ChangeRow, DeckRow, GameRow, OpRow, PlaytestRow, SetRow, ViewRow
+from dramok.store.tables import ArtRow, ChangeRow, DeckRow, GameRow, OpRow, PlaytestRow, SetRow, ThingRow
 
 
 @dataclass(frozen=True)
@@ -51,12 +51,17 @@ class SetRecord:
 
 
 @dataclass(frozen=True)
-class ViewRecord:
-    """A saved way of looking at the cards; `doc` is JSON text."""
+class Thing:
+    """What a game has beside cards and decks (see `tables.ThingRow`); `seq` is the op that last changed it."""
 
+    kind: str
     id: str
-    name: str
-    doc: str
+    doc: Mapping[str, Any]
+    seq: int = 0
+
+    @property
+    def name(self) -> str:
+        return str(self.doc.get("name", ""))
 
 
 @dataclass(frozen=True)
@@ -77,7 +82,7 @@ class Contents(NamedTuple):
     sets: list[SetRecord]
     cards: list[Card]
     decks: list[Deck]
-    views: list[ViewRecord]
+    things: list[Thing]
     seq: int
 
 
@@ -193,15 +198,13 @@ class Store:
                 ).all()
             ]
             seq = session.exec(select(func.max(OpRow.seq)).where(OpRow.game == game)).one()
-            views = [
-                ViewRecord(row.id, row.name, row.doc)
+            things = [
+                Thing(row.kind, row.id, json.loads(row.doc), row.seq)
                 for row in session.exec(
-                    select(ViewRow)
-                    .where(ViewRow.game == game, col(ViewRow.retired).is_(False))
-                    .order_by(ViewRow.name)
+                    select(ThingRow).where(ThingRow.game == game, col(ThingRow.retired).is_(False))
                 ).all()
             ]
-        return Contents(sets, cards, decks, views, seq or 0)
+        return Contents(sets, cards, decks, things, seq or 0)
 
     def commit(
         self,
@@ -243,6 +246,75 @@ class Store:
         with Session(self._engine) as session:
             rows = session.exec(select(ChangeRow).where(ChangeRow.op == op).order_by(col(ChangeRow.id))).all()
             return [Change(row.entity, row.entity_id, row.field, row.before, row.after) for row in rows]
+
+    def journal(
+        self,
+        game: str,
+        before: int | None = None,
+        most: int = 100,
+        text: str = "",
+        thing: str = "",
+        kind: str = "",
+    ) -> list[tuple[Op, dict[str, int]]]:
+        """Ops below a number, newest first, each with the number of things it changed by their entity.
+
+        `text` is looked for in the label, whatever its case; `thing` and `kind` keep the ops that changed that id, that entity.
+        """
+        asked = "SELECT o.seq, o.game, o.label, o.page, o.inverse_of, o.at FROM op o WHERE o.game = ? AND o.seq < ?"
+        values: list[Any] = [game, before or 2**62]
+        if text:
+            asked += " AND instr(lower(o.label), lower(?))"
+            values.append(text)
+        if thing:
+            asked += " AND EXISTS (SELECT 1 FROM change c WHERE c.op = o.seq AND c.entity_id = ?)"
+            values.append(thing)
+        if kind:
+            asked += " AND EXISTS (SELECT 1 FROM change c WHERE c.op = o.seq AND c.entity = ?)"
+            values.append(kind)
+        with self._engine.connect() as connection:
+            rows = connection.exec_driver_sql(f"{asked} ORDER BY o.seq DESC LIMIT ?", (*values, most)).all()
+            counts: dict[int, dict[str, int]] = {row.seq: {} for row in rows}
+            for seq in counts:
+                for entity, count in connection.exec_driver_sql(
+                    "SELECT entity, count(DISTINCT entity_id) FROM change WHERE op = ? GROUP BY entity",
+                    (seq,),
+                ):
+                    counts[seq][entity] = count
+        return [(Op(*row), counts[row.seq]) for row in rows]
+
+    def op(self, seq: int) -> Op | None:
+        with Session(self._engine) as session:
+            row = session.get(OpRow, seq)
+            return _op(row) if row else None
+
+    def changes_of(self, entity_id: str, most: int = 5_000) -> list[tuple[Op, Change]]:
+        """The newest changes of one thing with their ops, oldest first."""
+        with self._engine.connect() as connection:
+            rows = connection.exec_driver_sql(
+                "SELECT o.seq, o.game, o.label, o.page, o.inverse_of, o.at, c.entity, c.entity_id, c.field, c.before, c.after"
+                " FROM change c JOIN op o ON o.seq = c.op WHERE c.entity_id = ? ORDER BY c.op DESC, c.id DESC LIMIT ?",
+                (entity_id, most),
+            ).all()
+        return [(Op(*row[:6]), Change(*row[6:])) for row in reversed(rows)]
+
+    def changes_between(
+        self, game: str, after: int, until: int | None = None, thing: str | None = None
+    ) -> list[Change]:
+        """Every change of the ops above `after`, up to `until`, in the order they were made.
+
+        With `thing`, only those of that thing, of the sets and of the rules.
+        """
+        asked = (
+            "SELECT c.entity, c.entity_id, c.field, c.before, c.after FROM op o JOIN change c ON c.op = o.seq"
+            " WHERE o.game = ? AND o.seq > ? AND o.seq <= ?"
+        )
+        values: list[Any] = [game, after, 2**62 if until is None else until]
+        if thing is not None:
+            asked += " AND (c.entity_id = ? OR c.entity IN ('game', 'set'))"
+            values.append(thing)
+        with self._engine.connect() as connection:
+            cursor = connection.exec_driver_sql(f"{asked} ORDER BY o.seq, c.id", tuple(values))
+            return [Change(*row) for row in cursor]
 
     def touched(self, after: int, game: str) -> set[tuple[str, str]]:
         """(entity, id) of everything that ops after a number changed."""

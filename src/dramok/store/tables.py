@@ -13,6 +13,7 @@ class GameRow(SQLModel, table=True):
     rulebook: str
     prices: str
     formats: str
+    outside: str = "{}"
 
 
 class SetRow(SQLModel, table=True):
@@ -26,15 +27,32 @@ class SetRow(SQLModel, table=True):
     retired: bool = False
 
 
-class ViewRow(SQLModel, table=True):
-    """How the cards were looked at: columns, order, query."""
+class ThingRow(SQLModel, table=True):
+    """What a game has beside cards and decks; `doc` is a JSON object with a name.
 
-    __tablename__ = "saved_view"
+    Kinds: `view` a way of looking at the cards; `mark` a named moment; `note` said of a card; `source` a followed
+    table; `layout` a text table; `picture` one of the game's pictures.
+    """
+
+    __tablename__ = "thing"
     id: str = Field(primary_key=True)
     game: str = Field(foreign_key="game.id", index=True)
-    name: str
+    kind: str
     doc: str
+    seq: int = 0
     retired: bool = False
+
+
+class FetchedRow(SQLModel, table=True):
+    """What a followed table last answered: `data` waits to be looked at, `taken` was taken in by op `taken_seq`."""
+
+    __tablename__ = "fetched"
+    source: str = Field(foreign_key="thing.id", primary_key=True)
+    at: str
+    problem: str | None = None
+    data: bytes | None = None
+    taken: bytes | None = None
+    taken_seq: int = 0
 
 
 class ArtRow(SQLModel, table=True):

@@ -151,7 +151,7 @@ class Writer:
                 )
                 self.refused += [CellRefused(ident, each.field, each.typed, gone) for each in mine]
                 continue
-            changes += _differences(card, self._edited(card, mine))
+            changes += differences(card, self._edited(card, mine))
         return changes
 
     def make(self, new: Sequence[NewCard]) -> list[Change]:
@@ -225,7 +225,7 @@ class Writer:
     def _not_theirs(self, card: Card, after: Card, edit: CellEdit) -> None:
         """Refuses a cell that somebody else changed, to something else, since the page saw it."""
         if card.seq <= self.base or not any(
-            change.field == edit.field for change in _differences(card, after)
+            change.field == edit.field for change in differences(card, after)
         ):
             return
         if self.desk.store.latest_change(card.id, edit.field) > self.base:
@@ -333,7 +333,7 @@ def pattern_of(game: GameSnapshot, set_id: str) -> str:
     return (home.pattern or f"{home.code}-{{n:03}}") if home else "C-{n:03}"
 
 
-def _differences(before: Card, after: Card) -> list[Change]:
+def differences(before: Card, after: Card) -> list[Change]:
     """A change for each column and field that is another."""
     if before is after:
         return []

@@ -15,8 +15,10 @@ from dramok.core.cards.wall import NoGroups, Wall, groupable, wall
 from dramok.core.problem import Problem
 from dramok.core.wording import printed_text
 from dramok.studio.desk import Desk, Refused
+from dramok.studio.history import changed_cards
 from dramok.studio.sheets import SHEETS
 from dramok.studio.snapshot import GameSnapshot
+from dramok.studio.things import thing_of
 
 
 @dataclass(frozen=True)
@@ -63,6 +65,14 @@ class GameFacts:
         found = self.game.decks.get(deck)
         return self.table.rows(found.cards) if found else ()
 
+    def noted(self, states: Collection[str]) -> Collection[int]:
+        notes = self.game.of_kind("note")
+        return self.table.rows(note.doc["card"] for note in notes if note.doc["state"] in states)
+
+    def changed_since(self, mark: str) -> Collection[int]:
+        seq = int(thing_of(self.game, "mark", mark).doc["seq"])
+        return self.table.rows(changed_cards(self.desk, self.game, seq))
+
     def reader(self, ident: str) -> Read:
         """How a field's value is read from a card, for sorting."""
         if ident != "verdict":
@@ -85,7 +95,8 @@ def text_of(game: GameSnapshot, card: Card) -> str:
 
 def names_of(game: GameSnapshot) -> Names:
     return Names(
-        game.rulebook.cards, {deck.id: deck.name for deck in game.decks.values()}, {each.id: each.name for each in game.sets}, game.rulebook.roles.name
+        game.rulebook.cards, {deck.id: deck.name for deck in game.decks.values()}, {each.id: each.name for each in game.sets}, game.rulebook.roles.name,
+        {each.id: each.name for each in game.of_kind("mark")},
     )  # fmt: skip
 
 

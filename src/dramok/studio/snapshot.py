@@ -18,15 +18,16 @@ from dramok.core.decks import Deck, Format
 from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.core.rulebook.amend import amended
-from dramok.store import Change, Contents, GameRecord, SetRecord, ViewRecord
+from dramok.store import Change, Contents, GameRecord, SetRecord, Thing
 from dramok.store.documents import card_of_text, read_value
+from dramok.store.journal import THINGS, with_edits
 
 _FORMATS = TypeAdapter(tuple[Format, ...])
 
 
 @dataclass(frozen=True)
 class GameSnapshot:
-    """`cards` and `decks` by id; `seq` is the number of the latest op. Retired things are not in it."""
+    """`cards`, `decks` and `things` by id; `seq` is the number of the latest op. Retired things are not in it."""
 
     id: str
     name: str
@@ -36,7 +37,7 @@ class GameSnapshot:
     sets: tuple[SetRecord, ...]
     cards: Mapping[str, Card]
     decks: Mapping[str, Deck]
-    views: tuple[ViewRecord, ...]
+    things: Mapping[str, Thing]
     seq: int
 
     @staticmethod
@@ -45,7 +46,7 @@ class GameSnapshot:
         return GameSnapshot(
             record.id, record.name, Rulebook.model_validate_json(record.rulebook), PriceList.model_validate_json(record.prices),
             _FORMATS.validate_json(record.formats), tuple(held.sets), {card.id: card for card in held.cards}, {deck.id: deck for deck in held.decks},
-            tuple(held.views), held.seq,
+            {each.id: each for each in held.things}, held.seq,
         )  # fmt: skip
 
     @cached_property
@@ -67,6 +68,12 @@ class GameSnapshot:
 
     def set_of(self, ident: str) -> SetRecord | None:
         return next((each for each in self.sets if each.id == ident), None)
+
+    def of_kind(self, kind: str) -> list[Thing]:
+        """The things of a kind, by name."""
+        return sorted(
+            (each for each in self.things.values() if each.kind == kind), key=lambda each: fold(each.name)
+        )
 
     def back_of(self, card: Card) -> Back | None:
         """The back that a card without a picture there has: its set's, else its type's."""
@@ -94,7 +101,7 @@ class GameSnapshot:
     def with_changes(self, changes: Sequence[Change], seq: int) -> GameSnapshot:
         """The game after an op."""
         cards, decks = dict(self.cards), dict(self.decks)
-        sets, views = {each.id: each for each in self.sets}, {each.id: each for each in self.views}
+        sets, things = {each.id: each for each in self.sets}, dict(self.things)
         document: dict[str, Any] | None = None
         order_changed = False
         for change in changes:
@@ -105,8 +112,8 @@ class GameSnapshot:
                 _change_deck(decks, change, seq)
             elif change.entity == "set":
                 _change_set(sets, change)
-            elif change.entity == "view":
-                _change_view(views, change)
+            elif change.entity in THINGS:
+                _change_thing(things, change, seq)
             else:
                 document = document or self.rulebook.model_dump(mode="json")
                 document = amended(
@@ -125,7 +132,7 @@ class GameSnapshot:
             cards=cards,
             decks=decks,
             sets=tuple(sets.values()),
-            views=tuple(views.values()),
+            things=things,
             seq=seq,
         )
         if document is None and not any(
@@ -182,19 +189,14 @@ def _change_set(sets: dict[str, SetRecord], change: Change) -> None:
         sets[change.id] = replace(sets[change.id], **{change.field: value or ""})
 
 
-def _change_view(views: dict[str, ViewRecord], change: Change) -> None:
-    value = json.loads(change.after) if change.after is not None else None
+def _change_thing(things: dict[str, Thing], change: Change, seq: int) -> None:
     if change.field != "exists":
-        old = views[change.id]
-        views[change.id] = (
-            replace(old, name=value or "")
-            if change.field == "name"
-            else replace(old, doc=change.after or "{}")
-        )
-    elif value is None:
-        views.pop(change.id, None)
+        old = things[change.id]
+        things[change.id] = replace(old, doc=with_edits(old.doc, (change,)), seq=seq)
+    elif change.after is None:
+        things.pop(change.id, None)
     else:
-        views[change.id] = ViewRecord(change.id, value["name"], json.dumps(value["doc"]))
+        things[change.id] = Thing(change.entity, change.id, json.loads(change.after), seq)
 
 
 def _change_deck(decks: dict[str, Deck], change: Change, seq: int) -> None:

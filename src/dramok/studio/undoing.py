@@ -11,6 +11,7 @@ from dramok.core.problem import Problem, fold
 from dramok.core.rulebook.amend import part_of
 from dramok.store import Change, Op
 from dramok.store.documents import card_text, read_value, write_value
+from dramok.store.journal import THINGS
 from dramok.studio.desk import FOUNDING, Commit, Conflict, Desk, Refused
 from dramok.studio.snapshot import GameSnapshot
 
@@ -144,12 +145,13 @@ def _current(now: GameSnapshot, change: Change) -> str | None:
     if change.entity == "game":
         part = part_of(now.rulebook, change.field)
         return None if part is None else json.dumps(part)
-    if change.entity == "view":
-        view = next((each for each in now.views if each.id == change.id), None)
-        if view is None or change.field == "doc":
-            return view.doc if view else None
-        whole = {"name": view.name, "doc": json.loads(view.doc)}
-        return json.dumps(view.name if change.field == "name" else whole)
+    if change.entity in THINGS:
+        thing = now.things.get(change.id)
+        if thing is None:
+            return None
+        if change.field == "exists":
+            return json.dumps(thing.doc)
+        return json.dumps(thing.doc[change.field]) if change.field in thing.doc else None
     found = now.set_of(change.id)
     if found is None:
         return None

@@ -1,6 +1,7 @@
-import { Expand, FlipHorizontal2, Trash2 } from "lucide-react";
+import { Expand, FlipHorizontal2, History, Trash2 } from "lucide-react";
 import { memo, useEffect, useState } from "react";
 import { Link } from "react-router";
+import { CardPast } from "../history/CardPast";
 import { api, ask, type Card, type Sheet } from "../state/client";
 import { dropUnsaved, editField, placeOf, takeCardOut, useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
@@ -10,6 +11,7 @@ import { Verdict } from "../ui/Verdict";
 import { EffectEditor } from "./EffectEditor";
 import { Ledger } from "./Ledger";
 import { LongText } from "./LongText";
+import { Notes } from "./Notes";
 import { PictureField } from "./PictureField";
 
 type Props = {
@@ -28,6 +30,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
   const unsaved = useGame((state) => state.unsaved);
   const [turned, setTurned] = useState(false);
   const [large, setLarge] = useState(false);
+  const [past, setPast] = useState(false);
   const back = useBack(game?.id ?? "", turned ? card : null);
   if (!game) return null;
   /** What the field holds, or what was typed into it and could not be written. */
@@ -94,6 +97,14 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
             >
               <Expand size={13} aria-hidden="true" /> Enlarge
             </button>
+            <button
+              type="button"
+              className="mat-button"
+              onClick={() => setPast(true)}
+              title="What this card was, and going back"
+            >
+              <History size={13} aria-hidden="true" /> History
+            </button>
             <Link className="mat-button" to={`/${game.id}/decks?card=${card.id}`}>
               Put in a deck
             </Link>
@@ -111,6 +122,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
       <SheetDialog open={large} setOpen={setLarge} title={card.title} className="large-face">
         <div className={`large-${type?.shape ?? "portrait"}`}>{sheet && <SheetFace sheet={sheet} />}</div>
       </SheetDialog>
+      {past && <CardPast card={card.id} title={card.title} close={() => setPast(false)} />}
       <div className="pane-scroll">
         <section className="pane-part" aria-label="Effect and texts">
           {hasEffect && <h3>Effect</h3>}
@@ -157,6 +169,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
           <Others sheet={sheet} />
         </section>
         {sheet && <Ledger sheet={sheet} active={field} />}
+        <Notes key={card.id} card={card} leave={leave} />
       </div>
     </aside>
   );

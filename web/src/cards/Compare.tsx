@@ -17,6 +17,7 @@ export function Compare({ open, setOpen, ids, columns }: Props) {
   const different = columns.filter(
     (column) =>
       column.kind !== "verdict" &&
+      column.kind !== "notes" &&
       column.kind !== "picture" &&
       new Set(shown.map((card) => said(card, column))).size > 1,
   );

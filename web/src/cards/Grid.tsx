@@ -44,6 +44,7 @@ export const Grid = memo(
     const cards = useGame((state) => state.cards);
     const standings = useGame((state) => state.standings);
     const unsaved = useGame((state) => state.unsaved);
+    const notes = useGame((state) => state.notes);
     const scroller = useRef<HTMLDivElement>(null);
     const picker = useRef<HTMLInputElement>(null);
     const [editing, setEditing] = useState<Editing>(null);
@@ -123,6 +124,10 @@ export const Grid = memo(
 
     const beginNow = (column: Column, id: string, text: string | null) => {
       const card = cards[id];
+      if (column.kind === "notes" && card) {
+        document.getElementById("new-note")?.focus();
+        return;
+      }
       if (!editable(column) || (card && !applies(game, card, column))) return;
       if (column.kind === "picture") {
         if (card) picker.current?.click();
@@ -315,6 +320,7 @@ export const Grid = memo(
     const shownText = (of: Game, id: string, column: Column): string => {
       const card = cards[id];
       if (!card) return "";
+      if (column.kind === "notes") return (notes[id] ?? []).map((note) => note.text).join(" / ");
       if (column.kind === "verdict") return standings[id] ? String(standings[id]?.difference) : "";
       return cellText(of, card, column);
     };
@@ -460,6 +466,7 @@ export const Grid = memo(
                 id={id}
                 card={cards[id]}
                 standing={standings[id]}
+                notes={notes[id]}
                 columns={columns}
                 lefts={lefts}
                 frozen={frozen}

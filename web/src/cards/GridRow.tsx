@@ -1,6 +1,6 @@
 // One row of the grid, and what its cells show.
 import { memo } from "react";
-import type { Card, Game, Standing } from "../state/client";
+import type { Card, Game, Note, Standing } from "../state/client";
 import { placeOf, type Unsaved } from "../state/game";
 import type { Typed } from "../state/sheet";
 import { Verdict } from "../ui/Verdict";
@@ -15,6 +15,7 @@ type RowProps = {
   id: string;
   card: Card | undefined;
   standing: Standing | undefined;
+  notes: Note[] | undefined;
   columns: Column[];
   lefts: number[];
   frozen: number;
@@ -35,7 +36,8 @@ type RowProps = {
 };
 
 export const Row = memo(function Row(props: RowProps) {
-  const { game, id, card, standing, columns, lefts, frozen, index, top, active, from, to, editing, unsaved } = props;
+  const { game, id, card, standing, notes, columns, lefts, frozen, index, top, active, from, to, editing, unsaved } =
+    props;
   const { press, enter, begin, leave, preview } = props;
   return (
     <div
@@ -61,7 +63,7 @@ export const Row = memo(function Row(props: RowProps) {
             aria-colindex={number + 1}
             aria-selected={on || within}
             aria-readonly={!editable(column) || !has}
-            className={`grid-cell grid-${column.kind} ${on ? "grid-on" : ""} ${within && !on ? "grid-within" : ""} ${has ? "" : "grid-none"} ${kept ? "grid-unsaved" : ""} ${number < frozen ? "grid-frozen" : ""}`}
+            className={`grid-cell grid-${column.kind} ${on ? "grid-on" : ""} ${within && !on ? "grid-within" : ""} ${has ? "" : "grid-none"} ${kept ? "grid-unsaved" : ""} ${column.kind === "code" && notes?.some((note) => note.state === "open") ? "grid-noted" : ""} ${number < frozen ? "grid-frozen" : ""}`}
             style={{ width: column.width, left: number < frozen ? lefts[number] : undefined }}
             title={kept?.why}
             onMouseDown={(event) => {
@@ -86,6 +88,8 @@ export const Row = memo(function Row(props: RowProps) {
               number === 0 && <span className="soft">new card</span>
             ) : column.kind === "verdict" ? (
               standing && <Verdict judgement={standing.judgement} difference={standing.difference} />
+            ) : column.kind === "notes" ? (
+              notes && <NoteCount notes={notes} />
             ) : (
               <Shown game={game} card={card} column={column} standing={standing} />
             )}
@@ -95,6 +99,17 @@ export const Row = memo(function Row(props: RowProps) {
     </div>
   );
 });
+
+/** How many notes wait for an answer; or, quieter, how many are answered. */
+function NoteCount({ notes }: { notes: Note[] }) {
+  const open = notes.filter((note) => note.state === "open").length;
+  const told = notes.map((note) => note.text).join("\n\n");
+  return (
+    <span className={open ? "needs" : "soft"} title={told.slice(0, 600)}>
+      {open ? `${open} open` : `${notes.length} ✓`}
+    </span>
+  );
+}
 
 type ShownProps = { game: Game; card: Card; column: Column; standing: Standing | undefined };
 

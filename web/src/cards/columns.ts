@@ -8,7 +8,7 @@ export type Column = {
   name: string;
   width: number;
   field: Field | null;
-  kind: Field["kind"] | "code" | "type" | "set" | "verdict";
+  kind: Field["kind"] | "code" | "type" | "set" | "verdict" | "notes";
   long: boolean;
 };
 
@@ -61,6 +61,7 @@ export function columnsOf(game: Game): Column[] {
     ...short.filter((column) => column.kind !== "tags"),
     ...short.filter((column) => column.kind === "tags"),
     { id: "verdict", name: "Verdict", width: 98, field: null, kind: "verdict", long: false },
+    { id: "notes", name: "Notes", width: 60, field: null, kind: "notes", long: false },
     ...rest.filter((column) => column.long),
     ...fields.filter((column) => column.id === game.roles.copies),
   ];
@@ -72,7 +73,8 @@ export function applies(game: Game, card: Card, column: Column): boolean {
   return game.types.find((type) => type.id === card.type)?.fields.includes(column.id) ?? false;
 }
 
-export const editable = (column: Column): boolean => column.kind !== "derived" && column.kind !== "verdict";
+export const editable = (column: Column): boolean =>
+  column.kind !== "derived" && column.kind !== "verdict" && column.kind !== "notes";
 
 /** The text that a cell shows and that editing begins with. */
 export function cellText(game: Game, card: Card, column: Column): string {

@@ -12,6 +12,7 @@ const DecksPage = lazy(() => import("../decks/DecksPage").then((room) => ({ defa
 const RulesPage = lazy(() => import("../rules/RulesPage").then((room) => ({ default: room.RulesPage })));
 const PlaytestPage = lazy(() => import("../playtest/PlaytestPage").then((room) => ({ default: room.PlaytestPage })));
 const BalancePage = lazy(() => import("../balance/BalancePage").then((room) => ({ default: room.BalancePage })));
+const HistoryPage = lazy(() => import("../history/HistoryPage").then((room) => ({ default: room.HistoryPage })));
 
 export function App() {
   const [games, setGames] = useState<Schemas["GameBrief"][] | null>(null);
@@ -77,6 +78,7 @@ function Workbench({ games }: { games: Schemas["GameBrief"][] }) {
               <Route path="decks" element={<DecksPage />} />
               <Route path="playtest" element={<PlaytestPage />} />
               <Route path="balance" element={<BalancePage />} />
+              <Route path="history" element={<HistoryPage />} />
               <Route path="*" element={<Navigate to={`/${id}/cards`} replace />} />
             </Routes>
           </Suspense>

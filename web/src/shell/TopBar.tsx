@@ -12,6 +12,7 @@ const ROOMS = [
   ["decks", "Decks"],
   ["playtest", "Playtest"],
   ["balance", "Balance"],
+  ["history", "History"],
 ] as const;
 
 export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {

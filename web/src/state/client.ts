@@ -11,6 +11,8 @@ export type Deck = Schemas["DeckOut"];
 export type Edit = Schemas["EditOut"];
 export type Ripple = Schemas["RippleOut"];
 export type Field = Game["fields"][number];
+export type Note = Schemas["NoteOut"];
+export type Mark = Schemas["MomentOut"];
 export type Problem = Schemas["ProblemOut"];
 
 function remembered(): string {

@@ -8,6 +8,7 @@ import {
   type Deck,
   type Edit,
   type Game,
+  type Note,
   newKey,
   PAGE,
   type Problem,
@@ -36,6 +37,10 @@ type State = {
   unsaved: Unsaved;
   connected: boolean;
   saving: number;
+  /** Notes by the card they are on, the oldest first. */
+  notes: Record<string, Note[]>;
+  /** How often things of a kind (mark, note, source, layout, picture) changed since the game was opened. */
+  touched: Record<string, number>;
 };
 
 export const useGame = create<State>(() => ({
@@ -52,6 +57,8 @@ export const useGame = create<State>(() => ({
   unsaved: {},
   connected: true,
   saving: 0,
+  notes: {},
+  touched: {},
 }));
 
 const { setState: set, getState: get } = useGame;
@@ -84,6 +91,25 @@ async function reload(id: string): Promise<void> {
   set({ game, cards: byId, order: cards.cards.map((card) => card.id), decks, seq: cards.seq });
   later(refreshStandings());
   later(refreshHistory());
+  later(refreshNotes());
+}
+
+async function refreshNotes(): Promise<void> {
+  const game = get().game;
+  if (!game) return;
+  const notes: Record<string, Note[]> = {};
+  for (const note of await ask(api.GET("/api/games/{game_id}/notes", inGame(game.id)))) {
+    notes[note.card] = [...(notes[note.card] ?? []), note];
+  }
+  set({ notes });
+}
+
+/** Things of these kinds are not as they were: whoever shows them asks anew. */
+function touch(kinds: string[]): void {
+  const touched = { ...get().touched };
+  for (const kind of kinds) touched[kind] = (touched[kind] ?? 0) + 1;
+  set({ touched });
+  if (kinds.includes("note") || kinds.includes("card")) later(refreshNotes());
 }
 
 /** Whether faces may look otherwise now, though no card changed. */
@@ -152,6 +178,7 @@ async function refetch(id: string, news: News): Promise<void> {
     ids.filter((ident) => !there.has(ident)),
   );
   set({ decks, seq: Math.max(get().seq, news.seq) });
+  touch([...new Set((news.things ?? []).map(([kind]) => kind))]);
   if (ids.length) later(refreshStandings(ids));
   later(refreshHistory());
 }
@@ -207,6 +234,7 @@ export function applyEdit(edit: Edit): void {
     .map((card) => card.id)
     .filter((id) => !edit.ripple.cards.some((each) => each.card === id));
   for (let at = 0; at < unjudged.length; at += PIECE) later(refreshStandings(unjudged.slice(at, at + PIECE)));
+  touch(edit.touched);
   if (edit.rules && game) later(reload(game.id));
   else later(refreshHistory());
 }

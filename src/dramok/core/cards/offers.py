@@ -58,6 +58,8 @@ def _after(settled: list[Token], names: Names) -> list[tuple[str, str, str]]:
         return [("deck", name, "") for name in names.decks.values()]
     if words[-1:] == ["set"] and words[-2:-1] == ["in"]:
         return [("set", name, "") for name in names.sets.values()]
+    if words[-2:] == ["changed", "since"]:
+        return [("mark", name, "") for name in names.marks.values()]
     if words[-1:] == ["in"]:
         return [("word", "deck", "cards of one deck"), ("word", "set", "cards of one set")]
     field = _compared(words, schema)
@@ -70,7 +72,7 @@ def _after(settled: list[Token], names: Names) -> list[tuple[str, str, str]]:
         *(("field", each.name, each.help) for each in schema.fields if each.kind != "picture"),
         *(("flag", flag, told) for flag, told in FLAGS.items()),
         *(("field", each, "") for each in COLUMNS),
-        ("word", "in deck", "cards of one deck"), ("word", "in set", "cards of one set"), ("word", "not", "turns the next condition round"), ("word", "or", "one or the other"),
+        ("word", "in deck", "cards of one deck"), ("word", "in set", "cards of one set"), ("word", "changed since", "cards that are not as they were at a mark"), ("word", "not", "turns the next condition round"), ("word", "or", "one or the other"),
     ]  # fmt: skip
 
 

@@ -4,13 +4,14 @@ cost >= 3  bed is Fern, Moss  tags has climber      parts beside each other must
 cost from 2 to 4 or rarity > Grown                  `or` joins, `not` turns round, brackets group
 unfinished  outlier  text does not fit              what the workbench knows of a card
 in deck "Fern over Moss"  in set Ribbon Season      where a card is
+open notes  changed since "before playtest 3"       what is said of it, and when it was touched
 copper larch                                        any other word is looked for in every text
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Protocol
 
@@ -34,11 +35,19 @@ FLAGS = {
     "behaviour not written": "its text prints, but does not play",
     "in no deck": "no deck holds it",
     "without a name": "its code stands in for a name",
+    "open notes": "a note on it waits for an answer",
+    "answered notes": "a note on it is answered",
+    "any notes": "somebody noted something on it",
 }
 """What can be asked of a card without naming a field, with its meaning."""
 
 SHORT = {"overfull": "text does not fit", "unwritten": "behaviour not written", "nameless": "without a name"}
-JUDGED = frozenset(FLAGS) - {"in no deck", "without a name"}
+NOTED = {
+    "open notes": frozenset({"open"}),
+    "answered notes": frozenset({"answered"}),
+    "any notes": frozenset({"open", "answered"}),
+}
+JUDGED = frozenset(FLAGS) - {"in no deck", "without a name", *NOTED}
 COMPARES = ("is not", "is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")
 NUMBERS = frozenset({int, float})
 """The classes of numbers; yes and no are none."""
@@ -83,15 +92,24 @@ class Facts(Protocol):
         """The rows of a deck's cards."""
         ...
 
+    def noted(self, states: Collection[str]) -> Collection[int]:
+        """The rows of cards with a note in one of these states: open, answered."""
+        ...
+
+    def changed_since(self, mark: str) -> Collection[int]:
+        """The rows of cards that are not as they were at a mark."""
+        ...
+
 
 @dataclass(frozen=True)
 class Names:
-    """What can be named: the schema's fields, decks and sets by id, the field that is the card's name."""
+    """What can be named: the schema's fields, decks, sets and marks by id, the field that is the card's name."""
 
     schema: Schema
     decks: Mapping[str, str]
     sets: Mapping[str, str]
     name_field: str = "name"
+    marks: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -237,6 +255,8 @@ class _Parser:
             flag = self.phrase({*FLAGS, *SHORT})
             if flag:
                 return self.flag(SHORT.get(flag, flag))
+            if self.phrase({"changed since"}):
+                return self.since()
             if self.word("in"):
                 return self.place()
         start = self.at
@@ -256,6 +276,9 @@ class _Parser:
         if flag == "without a name":
             name = self.names.name_field
             return lambda facts: _rows(facts.column(name), lambda value: value is None)
+        if flag in NOTED:
+            states = NOTED[flag]
+            return lambda facts: set(facts.noted(states))
         return lambda facts: {
             row for row, each in enumerate(facts.standings()) if each is not None and _is(flag, each)
         }
@@ -265,27 +288,29 @@ class _Parser:
         known = {"deck": self.names.decks, "set": self.names.sets}.get(
             kind or "", {**self.names.decks, **self.names.sets}
         )
-        by_name = {fold(name): ident for ident, name in known.items()}
-        name = self.phrase(by_name)
-        if name is None:
-            token = self.look()
-            near = nearest_name(token.text, known.values()) if token else None
-            what = (
-                f"there is no {kind or 'deck or set'} {token.text[:40]}"
-                if token
-                else f"which {kind or 'deck or set'}?"
-            )
-            raise self.wrong(
-                what,
-                f"did you mean {near}?"
-                if near
-                else f"write one of {', '.join(list(known.values())[:8]) or 'none: there is none yet'}",
-                near,
-            )
-        ident = by_name[name]
+        ident = self.named(known, kind or "deck or set")
         if ident in self.names.sets:
             return lambda facts: _rows(facts.column("set"), lambda value: value == ident)
         return lambda facts: set(facts.in_deck(ident))
+
+    def since(self) -> Making:
+        ident = self.named(self.names.marks, "mark")
+        return lambda facts: set(facts.changed_since(ident))
+
+    def named(self, known: Mapping[str, str], kind: str) -> str:
+        """Takes the name of something known by id; gives the id."""
+        by_name = {fold(name): ident for ident, name in known.items()}
+        name = self.phrase(by_name)
+        if name is not None:
+            return by_name[name]
+        token = self.look()
+        near = nearest_name(token.text, known.values()) if token else None
+        some = ", ".join(list(known.values())[:8]) or "none: there is none yet"
+        raise self.wrong(
+            f"there is no {kind} {token.text[:40]}" if token else f"which {kind}?",
+            f"did you mean {near}?" if near else f"write one of {some}",
+            near,
+        )
 
     def compare(self) -> str | None:
         sign = self.word("is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")

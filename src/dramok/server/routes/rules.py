@@ -119,3 +119,6 @@ def picture(desk: TheDesk, sha: str) -> Response:
     media = "image/png" if data.startswith(b"\x89PNG") else "image/jpeg"
     headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
     return Response(data, media_type=media, headers=headers)
+
+
+ROUTERS = (router, pictures)

@@ -1,0 +1,242 @@
+"""What was: the journal, a card's revisions, marks, what changed between two moments; and notes on cards."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, Field
+
+from dramok.server.answers import edit_out
+from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.schemas import EditOut, FaceOut, Out
+from dramok.studio import history as past
+from dramok.studio import marks as marking
+from dramok.studio import notes as noting
+from dramok.studio import things
+from dramok.studio.snapshot import GameSnapshot
+
+router = APIRouter(prefix="/games/{game_id}", tags=["history"])
+MOST_DIFFERENCES = 2_000
+
+
+class FieldChangeOut(Out):
+    """One field as text, before and after; empty where there was nothing."""
+
+    field: str
+    name: str
+    before: str
+    after: str
+
+
+class RevisionOut(Out):
+    """`seq` names the moment after this edit: it is what `restore` and `face` take."""
+
+    seq: int
+    revision: int
+    at: str
+    label: str
+    page: str
+    kind: Literal["made", "changed", "taken out", "brought back"]
+    changes: list[FieldChangeOut]
+
+
+class CountOut(BaseModel):
+    what: str
+    count: int
+
+
+class EntryOut(BaseModel):
+    seq: int
+    at: str
+    label: str
+    page: str
+    inverse_of: int | None
+    counts: list[CountOut]
+
+
+class CardDifferenceOut(Out):
+    card: str
+    code: str
+    title: str
+    kind: Literal["added", "changed", "gone"]
+    changes: list[FieldChangeOut]
+
+
+class DifferenceOut(BaseModel):
+    """The first `MOST_DIFFERENCES` cards; the counts are of all. `others`: what else changed, in words."""
+
+    after: int
+    until: int
+    added: int
+    changed: int
+    gone: int
+    cards: list[CardDifferenceOut]
+    others: list[str]
+
+
+class RestoreIn(BaseModel):
+    """`seq` is the moment to go back to; `fields` only these fields (or code, type, set), the whole card when left out."""
+
+    seq: int
+    fields: list[str] | None = Field(default=None, max_length=200)
+
+    model_config = {"json_schema_extra": {"examples": [{"seq": 41, "fields": ["reach"]}]}}
+
+
+class MomentOut(BaseModel):
+    """A mark: `seq` is the edit that it stands after."""
+
+    id: str
+    name: str
+    seq: int
+    at: str
+
+
+class MarkIn(BaseModel):
+    name: str = Field(max_length=200)
+    seq: int | None = None
+
+    model_config = {"json_schema_extra": {"examples": [{"name": "before playtest 3"}]}}
+
+
+class NoteOut(BaseModel):
+    id: str
+    card: str
+    text: str
+    answer: str
+    state: Literal["open", "answered"]
+    at: str
+
+
+class NoteIn(BaseModel):
+    text: str = Field(max_length=20_000)
+
+    model_config = {"json_schema_extra": {"examples": [{"text": "Too strong on turn 2?"}]}}
+
+
+class NoteEditIn(BaseModel):
+    """Only what is given is changed."""
+
+    text: str | None = Field(default=None, max_length=20_000)
+    answer: str | None = Field(default=None, max_length=20_000)
+    answered: bool | None = None
+
+
+@router.get("/journal")
+def journal(
+    desk: TheDesk,
+    game: TheGame,
+    before: int | None = None,
+    most: Annotated[int, Query(ge=1, le=500)] = 100,
+    text: Annotated[str, Query(max_length=200)] = "",
+    thing: Annotated[str, Query(max_length=80)] = "",
+    kind: Annotated[str, Query(max_length=20)] = "",
+) -> list[EntryOut]:
+    """What was done, newest first: below edit `before`; with `text` in its label; to one thing by id; to one kind of thing."""
+    return [
+        EntryOut(
+            seq=each.op.seq,
+            at=each.op.at,
+            label=each.op.label,
+            page=each.op.page,
+            inverse_of=each.op.inverse_of,
+            counts=[CountOut(what=what, count=count) for what, count in each.counts],
+        )
+        for each in past.journal(desk, game, before, most, text, thing, kind)
+    ]
+
+
+@router.get("/journal/{seq}")
+def journal_entry(desk: TheDesk, game: TheGame, seq: int) -> DifferenceOut:
+    """What one edit changed."""
+    return _difference(past.changes_in(desk, game, seq))
+
+
+@router.get("/changes")
+def changes(desk: TheDesk, game: TheGame, after: str, until: str | None = None) -> DifferenceOut:
+    """What changed between two moments: each a mark's id or the number of an edit; `until` left out is now."""
+    return _difference(
+        past.difference(desk, game, _moment(game, after), None if until is None else _moment(game, until))
+    )
+
+
+def _moment(game: GameSnapshot, said: str) -> int:
+    return int(said) if said.isdigit() else int(things.thing_of(game, "mark", said).doc["seq"])
+
+
+def _difference(found: past.Difference) -> DifferenceOut:
+    return DifferenceOut(
+        after=found.after, until=found.until, added=found.count("added"), changed=found.count("changed"), gone=found.count("gone"),
+        cards=[CardDifferenceOut.model_validate(each) for each in found.cards[:MOST_DIFFERENCES]], others=list(found.others),
+    )  # fmt: skip
+
+
+@router.get("/cards/{card_id}/revisions")
+def card_revisions(desk: TheDesk, game: TheGame, card_id: str) -> list[RevisionOut]:
+    """A card's past, newest first; also of a card that is gone."""
+    return [RevisionOut.model_validate(each) for each in past.revisions(desk, game, card_id)]
+
+
+@router.get("/cards/{card_id}/revisions/{seq}/face")
+def face_then(desk: TheDesk, game: TheGame, card_id: str, seq: int) -> FaceOut:
+    """The face of a card as it was after an edit, by the rules of that moment."""
+    sheet = past.sheet_at(desk, game, card_id, seq)
+    return FaceOut(card=card_id, digest=sheet.digest, svg=sheet.svg)
+
+
+@router.post("/cards/{card_id}/restore")
+def restore(desk: TheDesk, game: TheGame, card_id: str, asked: RestoreIn, page: Page, key: Key) -> EditOut:
+    """Makes a card, or some of its fields, as it was after an edit. It is an edit like any other."""
+    return edit_out(past.restore(desk, game.id, card_id, asked.seq, page, asked.fields, key))
+
+
+@router.get("/marks")
+def marks(game: TheGame) -> list[MomentOut]:
+    """Every mark, the newest moment first."""
+    found = sorted(game.of_kind("mark"), key=lambda each: -int(each.doc["seq"]))
+    return [MomentOut(id=each.id, name=each.name, seq=each.doc["seq"], at=each.doc["at"]) for each in found]
+
+
+@router.post("/marks", status_code=201)
+def new_mark(desk: TheDesk, game: TheGame, asked: MarkIn, page: Page, key: Key) -> EditOut:
+    """Marks a moment: now, or after the edit `seq`. `made` holds its id."""
+    commit, ident = marking.add_mark(desk, game.id, asked.name, page, asked.seq, key)
+    return edit_out(commit, [ident])
+
+
+@router.put("/marks/{mark_id}")
+def rename_mark(desk: TheDesk, game: TheGame, mark_id: str, asked: MarkIn, page: Page, key: Key) -> EditOut:
+    return edit_out(marking.rename_mark(desk, game.id, mark_id, asked.name, page, key))
+
+
+@router.delete("/marks/{mark_id}")
+def take_mark_out(desk: TheDesk, game: TheGame, mark_id: str, page: Page, key: Key) -> EditOut:
+    return edit_out(marking.remove_mark(desk, game.id, mark_id, page, key))
+
+
+@router.get("/notes")
+def notes(game: TheGame) -> list[NoteOut]:
+    """Every note on a card that is there, the oldest first."""
+    found = sorted(game.of_kind("note"), key=lambda each: str(each.doc["at"]))
+    return [NoteOut(id=each.id, **each.doc) for each in found if each.doc["card"] in game.cards]
+
+
+@router.post("/cards/{card_id}/notes", status_code=201)
+def new_note(desk: TheDesk, game: TheGame, card_id: str, asked: NoteIn, page: Page, key: Key) -> EditOut:
+    """Notes something on a card. `made` holds the note's id."""
+    commit, ident = noting.add_note(desk, game.id, card_id, asked.text, page, key)
+    return edit_out(commit, [ident])
+
+
+@router.put("/notes/{note_id}")
+def put_note(desk: TheDesk, game: TheGame, note_id: str, asked: NoteEditIn, page: Page, key: Key) -> EditOut:
+    """Changes a note's text or answer, or whether it is answered."""
+    return edit_out(
+        noting.edit_note(desk, game.id, note_id, page, asked.text, asked.answer, asked.answered, key)
+    )
+
+
+@router.delete("/notes/{note_id}")
+def take_note_out(desk: TheDesk, game: TheGame, note_id: str, page: Page, key: Key) -> EditOut:
+    return edit_out(noting.remove_note(desk, game.id, note_id, page, key))

@@ -1,0 +1,341 @@
+"""What was: a card's revisions, the game at an earlier moment, what changed between two moments, and going back."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+
+from dramok.core.cards import Card, shown_value
+from dramok.core.problem import Problem, fold, plural
+from dramok.store import Change, Op
+from dramok.store.documents import card_of_text, card_text, read_value
+from dramok.studio.cells import COLUMNS, differences
+from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
+from dramok.studio.sheets import CardSheet, make_sheet
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_SHOWN = 300
+ROOMS = {
+    "card": "card", "deck": "deck", "set": "set", "game": "rule", "view": "view", "mark": "mark", "note": "note",
+    "source": "followed table", "layout": "text table", "picture": "picture",
+}  # fmt: skip
+"""What each entity of the journal is called."""
+
+
+@dataclass(frozen=True)
+class FieldChange:
+    """One field as text, before and after; empty where there was nothing."""
+
+    field: str
+    name: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True)
+class Revision:
+    """One op's part in a card: `kind` is made, changed, taken out or brought back. `seq` names the moment after it."""
+
+    seq: int
+    revision: int
+    at: str
+    label: str
+    page: str
+    kind: str
+    changes: tuple[FieldChange, ...]
+
+
+@dataclass(frozen=True)
+class Entry:
+    """One line of the journal; `counts` are things changed, by what they are called."""
+
+    op: Op
+    counts: tuple[tuple[str, int], ...]
+    undoes: str | None = None
+
+
+@dataclass(frozen=True)
+class CardDifference:
+    """How a card differs between two moments: `kind` is added, changed or gone."""
+
+    card: str
+    code: str
+    title: str
+    kind: str
+    changes: tuple[FieldChange, ...]
+
+
+@dataclass(frozen=True)
+class Difference:
+    """What differs between two moments of a game. `others` says what else changed: decks, rules, sets."""
+
+    after: int
+    until: int
+    cards: tuple[CardDifference, ...]
+    others: tuple[str, ...]
+
+    def count(self, kind: str) -> int:
+        return sum(each.kind == kind for each in self.cards)
+
+
+def game_at(desk: Desk, game: GameSnapshot, seq: int, card: str | None = None) -> GameSnapshot:
+    """The game as it was after op `seq`. With `card`, only that card, the sets and the rules are as they were then."""
+    later = desk.store.changes_between(game.id, seq, game.seq, card)
+    back = [change._replace(before=change.after, after=change.before) for change in reversed(later)]
+    return game.with_changes(back, seq) if back else game
+
+
+def card_at(desk: Desk, game: GameSnapshot, card_id: str, seq: int) -> tuple[GameSnapshot, Card | None]:
+    """A card as it was after op `seq`, with the game whose rules held then; None where it was not there."""
+    then = game_at(desk, game, seq, card_id)
+    return then, then.cards.get(card_id)
+
+
+def sheet_at(desk: Desk, game: GameSnapshot, card_id: str, seq: int) -> CardSheet:
+    """A card's sheet as it was after op `seq`. Raises Missing."""
+    then, card = card_at(desk, game, card_id, seq)
+    if card is None:
+        raise Missing("the card was not there at that moment")
+    return make_sheet(then, card)
+
+
+def revisions(desk: Desk, game: GameSnapshot, card_id: str) -> list[Revision]:
+    """A card's past, newest first; also of a card that is gone. Raises Missing for one that never was."""
+    found = desk.store.changes_of(card_id)
+    if not found or found[0][1].entity != "card":
+        raise Missing("there is no such card")
+    by_op: dict[int, tuple[Op, list[Change]]] = {}
+    for op, change in found:
+        by_op.setdefault(op.seq, (op, []))[1].append(change)
+    past: list[Revision] = []
+    for number, (op, changes) in enumerate(by_op.values(), 1):
+        made = next((change for change in changes if change.field == "exists"), None)
+        kind = (
+            "changed" if made is None else "taken out" if made.after is None
+            else "made" if number == 1 else "brought back"
+        )  # fmt: skip
+        shown = tuple(_shown(game, change) for change in changes if change.field != "exists")
+        past.append(Revision(op.seq, number, op.at, op.label, op.page, kind, shown))
+    return past[::-1]
+
+
+def journal(
+    desk: Desk,
+    game: GameSnapshot,
+    before: int | None = None,
+    most: int = 100,
+    text: str = "",
+    thing: str = "",
+    kind: str = "",
+) -> list[Entry]:
+    """What was done to the game, newest first."""
+    found = desk.store.journal(game.id, before, most, text, thing, kind)
+    return [
+        Entry(op, tuple((ROOMS.get(entity, entity), count) for entity, count in counts.items()))
+        for op, counts in found
+    ]
+
+
+def changes_in(desk: Desk, game: GameSnapshot, seq: int) -> Difference:
+    """What one op changed. Raises Missing."""
+    op = desk.store.op(seq)
+    if op is None or op.game != game.id:
+        raise Missing("there is no such edit")
+    return difference(desk, game, seq - 1, seq)
+
+
+def changed_cards(desk: Desk, game: GameSnapshot, after: int) -> list[str]:
+    """The ids of the cards that are there and not as they were after op `after`."""
+    folded = _folded(desk.store.changes_between(game.id, after, game.seq))
+    return [ident for (entity, ident) in folded if entity == "card" and ident in game.cards]
+
+
+def difference(desk: Desk, game: GameSnapshot, after: int, until: int | None = None) -> Difference:
+    """What changed from the moment after op `after` to that after op `until` (now, when left out).
+
+    Steps that lead back to where they began count as no change.
+    """
+    until = game.seq if until is None else until
+    folded = _folded(desk.store.changes_between(game.id, after, until))
+    cards: list[CardDifference] = []
+    others: dict[str, list[str]] = {}
+    for (entity, ident), changes in folded.items():
+        if entity == "card":
+            cards.append(_card_difference(game, ident, changes))
+        elif entity != "mark":
+            others.setdefault(entity, []).append(_other(game, entity, ident, changes))
+    order = {"added": 0, "changed": 1, "gone": 2}
+    cards.sort(key=lambda each: (order[each.kind], each.code))
+    said = tuple(
+        f"{plural(len(dict.fromkeys(names)), ROOMS.get(entity, entity))}: {', '.join(list(dict.fromkeys(names))[:12])}"
+        for entity, names in others.items()
+    )
+    return Difference(after, until, tuple(cards), said)
+
+
+def _folded(changes: Iterable[Change]) -> dict[tuple[str, str], dict[str, Change]]:
+    """The changes of each thing as one step, field by field; things and fields that end as they began are left out.
+
+    The fields of a thing that came or went are not told apart: the whole of it is in `exists`.
+    """
+    things: dict[tuple[str, str], dict[str, Change]] = {}
+    for change in changes:
+        fields = things.setdefault((change.entity, change.id), {})
+        first = fields.get(change.field)
+        fields[change.field] = change if first is None else first._replace(after=change.after)
+    kept: dict[tuple[str, str], dict[str, Change]] = {}
+    for thing, fields in things.items():
+        made = fields.pop("exists", None)
+        if made is not None and (made.before is None) != (made.after is None):
+            kept[thing] = {"exists": made}
+            continue
+        if made is not None and made.before is None:
+            continue  # came and went again
+        fields = {name: each for name, each in fields.items() if each.before != each.after}
+        if fields:
+            kept[thing] = fields
+    return kept
+
+
+def _card_difference(game: GameSnapshot, ident: str, changes: dict[str, Change]) -> CardDifference:
+    made = changes.get("exists")
+    now = game.cards.get(ident)
+    if made is not None:
+        text = made.after or made.before
+        card = now or card_of_text(ident, text or "{}", 0)
+        return CardDifference(
+            ident, card.code, game.title(card), "added" if made.after is not None else "gone", ()
+        )
+    shown = tuple(_shown(game, change) for change in changes.values())
+    return CardDifference(ident, now.code if now else "", game.title(now) if now else "", "changed", shown)
+
+
+def _other(game: GameSnapshot, entity: str, ident: str, changes: dict[str, Change]) -> str:
+    found = game.decks.get(ident) or game.things.get(ident) or game.set_of(ident)
+    if entity == "game":
+        return ", ".join(_rule(game, change) for change in changes.values())
+    made = changes.get("exists")
+    name = found.name if found else ""
+    if not name and made is not None:
+        name = json.loads(made.after or made.before or "{}").get("name", "")
+    if entity == "note":
+        name = _noted(game, ident, made)
+    told = "" if made is None else " added" if made.after is not None else " taken out"
+    return f"{name or 'one'}{told}"
+
+
+def _rule(game: GameSnapshot, change: Change) -> str:
+    said = json.loads(change.after or change.before or "null")
+    name = said.get("name", change.field) if isinstance(said, dict) else change.field
+    return f"{name} taken out" if change.after is None else f"{name} added" if change.before is None else name
+
+
+def _noted(game: GameSnapshot, ident: str, made: Change | None) -> str:
+    note = game.things.get(ident)
+    doc = note.doc if note else json.loads((made and (made.after or made.before)) or "{}")
+    card = game.cards.get(doc.get("card", ""))
+    return game.title(card) if card else "a card"
+
+
+def _shown(game: GameSnapshot, change: Change) -> FieldChange:
+    schema = game.rulebook.cards
+    if change.field in COLUMNS:
+        return FieldChange(
+            change.field,
+            change.field.capitalize(),
+            *(_column(game, change.field, each) for each in (change.before, change.after)),
+        )
+    field = schema.field(change.field)
+    if field is None:
+        texts = [
+            "" if each is None else str(json.loads(each))[:200] for each in (change.before, change.after)
+        ]
+        return FieldChange(change.field, change.field, *texts)
+    both = [
+        "" if each is None else shown_value(field, read_value(json.loads(each)), schema, game.vocabulary)
+        for each in (change.before, change.after)
+    ]
+    return FieldChange(field.id, field.name, *both)
+
+
+def _column(game: GameSnapshot, column: str, text: str | None) -> str:
+    said = "" if text is None else str(json.loads(text))
+    if column == "type" and game.rulebook.cards.has_type(said):
+        return game.rulebook.cards.type(said).name
+    home = game.set_of(said) if column == "set" else None
+    return home.name if home else said
+
+
+def restore(
+    desk: Desk,
+    game_id: str,
+    card_id: str,
+    seq: int,
+    page: str,
+    fields: Sequence[str] | None = None,
+    key: str | None = None,
+) -> Commit:
+    """Makes a card as it was after op `seq`, or only some fields of it; a card that is gone comes back.
+
+    Raises Missing where it was not there then, Refused where its type has no such field by now, Conflict for a code that another card has by now.
+    """
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        _, then = card_at(desk, now, card_id, seq)
+        if then is None:
+            raise Missing("the card was not there at that moment")
+        card = now.cards.get(card_id)
+        if card is None:
+            _code_free(now, then)
+            return (Change("card", card_id, "exists", None, card_text(then)),)
+        changes = differences(card, replace(then, revision=card.revision))
+        if fields is not None:
+            changes = [change for change in changes if change.field in fields]
+        for change in changes:
+            _fits(now, card, change)
+        if any(change.field == "code" for change in changes):
+            _code_free(now, then)
+        return changes
+
+    game = desk.game(game_id)
+    card = game.cards.get(card_id)
+    _, then = card_at(desk, game, card_id, seq)
+    known = card or then
+    title = game.title(known) if known else card_id
+    if card and then and fields is None:
+        label = (
+            f"{title} as it was at {then.code}" if then.code != card.code else f"{title}: an earlier revision"
+        )
+    elif card is None:
+        label = f"{title} brought back"
+    else:
+        names = [
+            found.name.lower() if (found := game.rulebook.cards.field(each)) else each
+            for each in fields or ()
+        ]
+        label = f"{title}: {', '.join(names)} as before"
+    return desk.commit(game_id, label, page, plan, key=key)
+
+
+def _fits(game: GameSnapshot, card: Card, change: Change) -> None:
+    schema = game.rulebook.cards
+    if change.after is None or change.field in COLUMNS or schema.has_field(card.type, change.field):
+        return
+    if schema.field(change.field) is not None and change.before is not None:
+        return
+    name = found.name if (found := schema.field(change.field)) else change.field
+    raise Refused(
+        Problem(
+            where=name,
+            what=f"{schema.type(card.type).name} has no {name} any more",
+            mend="bring the field back in Rules first, or restore the other fields one by one",
+        )
+    )
+
+
+def _code_free(game: GameSnapshot, card: Card) -> None:
+    holder = game.by_code.get(fold(card.code))
+    if holder not in (None, card.id):
+        theirs = game.title(game.cards[holder or ""])
+        raise Conflict(f"code {card.code} is taken by {theirs} by now", theirs, card.code, game.seq)

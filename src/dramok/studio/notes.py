@@ -1,0 +1,61 @@
+"""Notes on cards: said, answered, taken up again."""
+
+from __future__ import annotations
+
+from dramok.core.problem import Problem
+from dramok.studio import things
+from dramok.studio.desk import Commit, Desk, Refused
+from dramok.studio.editing import card_in
+from dramok.studio.marks import now_text
+
+MOST_TEXT = 4_000
+
+
+def add_note(
+    desk: Desk, game_id: str, card_id: str, text: str, page: str, key: str | None = None
+) -> tuple[Commit, str]:
+    """Notes something on a card; it is open until it is answered. Raises Missing, Refused."""
+    game = desk.game(game_id)
+    card = card_in(game, card_id)
+    doc = {"card": card.id, "text": _text(text), "answer": "", "state": "open", "at": now_text()}
+    return things.make(desk, game_id, "note", doc, f"note on {game.title(card)}", page, key)
+
+
+def edit_note(
+    desk: Desk,
+    game_id: str,
+    ident: str,
+    page: str,
+    text: str | None = None,
+    answer: str | None = None,
+    answered: bool | None = None,
+    key: str | None = None,
+) -> Commit:
+    """Changes what is given. Raises Missing, Refused."""
+    game = desk.game(game_id)
+    note = things.thing_of(game, "note", ident)
+    doc: dict[str, str] = {}
+    if text is not None:
+        doc["text"] = _text(text)
+    if answer is not None:
+        doc["answer"] = answer.strip()[:MOST_TEXT]
+    if answered is not None:
+        doc["state"] = "answered" if answered else "open"
+    card = game.cards.get(note.doc["card"])
+    told = "note" if answered is None else "note answered" if answered else "note open again"
+    return things.edit(
+        desk, game_id, "note", ident, doc, f"{game.title(card) if card else 'card'}: {told}", page, key
+    )
+
+
+def remove_note(desk: Desk, game_id: str, ident: str, page: str, key: str | None = None) -> Commit:
+    return things.take_out(desk, game_id, "note", [ident], "note taken out", page, key)
+
+
+def _text(text: str) -> str:
+    text = text.strip()
+    if not 1 <= len(text) <= MOST_TEXT:
+        raise Refused(
+            Problem(where="note", what="a note needs words", mend=f"write 1 to {MOST_TEXT:,} characters")
+        )
+    return text

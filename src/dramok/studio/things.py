@@ -1,0 +1,111 @@
+"""What a game has beside cards and decks: made, edited and taken out, each as one undoable step."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from dramok.core.problem import Problem, fold, plural
+from dramok.store import Change, Thing
+from dramok.studio.desk import Commit, Desk, Missing, Refused
+from dramok.studio.ids import new_id
+from dramok.studio.snapshot import GameSnapshot
+
+MOST = {"view": 100, "mark": 500, "note": 20_000, "source": 50, "layout": 100, "picture": 20_000}
+MOST_NAME = 60
+
+
+def named(kind: str, name: str) -> str:
+    """A name as it is kept. Raises Refused for none, or a very long one."""
+    name = " ".join(name.split())
+    if not 1 <= len(name) <= MOST_NAME:
+        raise Refused(
+            Problem(where=kind, what=f"a {kind} needs a name", mend=f"write 1 to {MOST_NAME} characters")
+        )
+    return name
+
+
+def thing_of(game: GameSnapshot, kind: str, ident: str) -> Thing:
+    """A thing by its id. Raises Missing."""
+    found = game.things.get(ident)
+    if found is None or found.kind != kind:
+        raise Missing(f"there is no such {kind}")
+    return found
+
+
+def called(game: GameSnapshot, kind: str, name: str) -> Thing | None:
+    """The thing of a kind that has this name."""
+    return next((each for each in game.of_kind(kind) if fold(each.name) == fold(name)), None)
+
+
+def made_changes(
+    game: GameSnapshot, kind: str, docs: Sequence[tuple[str, Mapping[str, Any]]]
+) -> list[Change]:
+    """The changes that make things of a kind, given as (id, document). Raises Refused where there would be too many."""
+    if len(game.of_kind(kind)) + len(docs) > MOST[kind]:
+        raise Refused(
+            Problem(where=kind, what=f"{plural(MOST[kind], kind)} are the most", mend="take some out first")
+        )
+    return [Change(kind, ident, "exists", None, json.dumps(doc)) for ident, doc in docs]
+
+
+def edited_changes(thing: Thing, doc: Mapping[str, Any]) -> list[Change]:
+    """A change for each key that is another."""
+    return [
+        Change(thing.kind, thing.id, key, _json(thing.doc.get(key)), _json(doc.get(key)))
+        for key in dict.fromkeys((*thing.doc, *doc))
+        if thing.doc.get(key) != doc.get(key)
+    ]
+
+
+def _json(value: Any) -> str | None:
+    return None if value is None else json.dumps(value)
+
+
+def make(
+    desk: Desk, game_id: str, kind: str, doc: Mapping[str, Any], label: str, page: str, key: str | None = None
+) -> tuple[Commit, str]:
+    """Makes a thing; gives its id."""
+    ident = new_id(kind[0])
+    return (
+        desk.commit(game_id, label, page, lambda now: made_changes(now, kind, [(ident, doc)]), key=key),
+        ident,
+    )
+
+
+def edit(
+    desk: Desk,
+    game_id: str,
+    kind: str,
+    ident: str,
+    doc: Mapping[str, Any],
+    label: str,
+    page: str,
+    key: str | None = None,
+) -> Commit:
+    """Writes the keys that `doc` gives; others stay. Raises Missing."""
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        thing = thing_of(now, kind, ident)
+        return edited_changes(thing, {**thing.doc, **doc})
+
+    return desk.commit(game_id, label, page, plan, key=key)
+
+
+def take_out(
+    desk: Desk,
+    game_id: str,
+    kind: str,
+    idents: Sequence[str],
+    label: str,
+    page: str,
+    key: str | None = None,
+) -> Commit:
+    """Takes things out; undo brings them back. Raises Missing."""
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        gone = [thing_of(now, kind, ident) for ident in dict.fromkeys(idents)]
+        return [Change(kind, each.id, "exists", json.dumps(each.doc), None) for each in gone]
+
+    return desk.commit(game_id, label, page, plan, key=key)

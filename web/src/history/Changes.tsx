@@ -1,0 +1,40 @@
+// Fields that changed, before and after; faces of two moments beside each other.
+import type { ReactNode } from "react";
+import { type FieldChange, useFaceThen } from "../state/past";
+
+export function FieldChanges({ changes, act }: { changes: FieldChange[]; act?: (change: FieldChange) => ReactNode }) {
+  return (
+    <table className="changes">
+      <tbody>
+        {changes.map((each) => (
+          <tr key={each.field}>
+            <th scope="row">{each.name}</th>
+            <td className="changes-before">{each.before ? <del>{each.before}</del> : <i className="soft">empty</i>}</td>
+            <td aria-hidden="true" className="soft">
+              →
+            </td>
+            <td>{each.after ? <ins>{each.after}</ins> : <i className="soft">empty</i>}</td>
+            {act && <td className="changes-act">{act(each)}</td>}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** The face of a card after an edit, or now when `seq` is null. */
+export function FaceThen({ card, seq, label }: { card: string; seq: number; label: string }) {
+  const svg = useFaceThen(card, seq);
+  return (
+    <figure className="face-then">
+      {svg === "" ? (
+        <div className="face-blank face-none">not there</div>
+      ) : svg ? (
+        <div className="face-hold" dangerouslySetInnerHTML={{ __html: svg }} />
+      ) : (
+        <div className="face-blank" />
+      )}
+      <figcaption>{label}</figcaption>
+    </figure>
+  );
+}
