@@ -8,22 +8,25 @@ import secrets
 import socket
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from decimal import Decimal
 from pathlib import Path
-from typing import Annotated, Any
+from typing import Annotated, Any, cast
 
 import typer
 
 gc.disable()  # what imports make stays; looking for garbage among it costs a fifth of the start
 
 from dramok.core.balance.prices import shown  # noqa: E402
+from dramok.core.cards.columns import Target  # noqa: E402
 from dramok.core.cards.intake import Wishes  # noqa: E402
+from dramok.core.problem import fold, plural  # noqa: E402
+from dramok.formats.tables import ReadAs  # noqa: E402
 from dramok.store import NotADatabase  # noqa: E402
 from dramok.studio import Conflict, Desk, Missing, Refused, open_desk  # noqa: E402
 from dramok.studio.checking import check as find_problems  # noqa: E402
 from dramok.studio.editing import card_in  # noqa: E402
-from dramok.studio.importing import ImportPlan, plan_import, said, take_import  # noqa: E402
+from dramok.studio.importing import ImportPlan, Making, Match, Order, plan_import, said, take_import  # noqa: E402
 from dramok.studio.sheets import sheet_of  # noqa: E402
 from dramok.studio.snapshot import GameSnapshot  # noqa: E402
 
@@ -171,10 +174,35 @@ def _addresses() -> list[str]:
 
 @app.command("import")
 def import_file(
-    file: Annotated[Path, typer.Argument(help="A CSV or TSV file.")],
+    file: Annotated[Path, typer.Argument(help="A CSV, TSV, XLSX or JSON file.")],
     game: GameOption,
     set_name: Annotated[
-        str | None, typer.Option("--set", help="The new set's name; from the file's name when left out.")
+        str | None,
+        typer.Option("--set", help="The set that new cards go to; a new one is made where there is none."),
+    ] = None,
+    update: Annotated[
+        str | None, typer.Option(help="Update the cards that are there, matched by code or by name.")
+    ] = None,
+    take_out: Annotated[
+        bool, typer.Option("--take-out", help="With --update: take out cards that are not in the file.")
+    ] = False,
+    leave_out: Annotated[
+        str, typer.Option(help="With --update: leave out added, changed or both (commas between).")
+    ] = "",
+    create: Annotated[
+        str, typer.Option(help="What may be made: fields, types, values (commas between), or all.")
+    ] = "",
+    card_type: Annotated[
+        str | None, typer.Option("--type", help="The card type of rows that name none.")
+    ] = None,
+    columns: Annotated[
+        list[str] | None, typer.Option("--column", help="A column matched by hand, as HEADING=FIELD.")
+    ] = None,
+    sheet: Annotated[str | None, typer.Option(help="The sheet of a workbook.")] = None,
+    header: Annotated[int | None, typer.Option(help="The row that the header is in.")] = None,
+    encoding: Annotated[str | None, typer.Option(help="The encoding, such as Windows-1252.")] = None,
+    delimiter: Annotated[
+        str | None, typer.Option(help="What parts the columns; write tab for a tab.")
     ] = None,
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Look only; write nothing.")] = False,
     accept_near: Annotated[
@@ -183,21 +211,75 @@ def import_file(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Takes a sheet of cards in as a new set, as one step that can be undone."""
-    wishes = Wishes(accept_near=accept_near)
+    """Takes a sheet of cards in, or updates the cards that are there, as one step that can be undone."""
     with _desk(db, as_json) as desk:
         try:
             data = file.read_bytes()
         except OSError as error:
             _fail({"what": f"{file} can't be read: {error.strerror}", "mend": "check the path"}, as_json)
+        now = desk.game(game)
+        home = next((each.id for each in now.sets if set_name and fold(each.name) == fold(set_name)), None)
+        left = {each.strip() for each in leave_out.split(",") if each.strip()}
+        if update not in (None, "code", "name") or left - {"added", "changed"}:
+            _fail(
+                {"what": "that is no way to update", "mend": "write --update code or --update name"}, as_json
+            )
+        order = Order(
+            set_name, home, cast(Match, update or "new"), ReadAs(encoding, {"tab": "\t"}.get(delimiter or "", delimiter), sheet),
+            Wishes(accept_near=accept_near, header=header), leave_out=frozenset(left if take_out else {*left, "gone"}),
+            default_type=card_type,
+        )  # fmt: skip
+        order = _completed(now, data, file.name, order, create, columns or [], as_json)
         if dry_run:
-            plan = plan_import(desk.game(game), data, file.name, set_name, wishes)
+            plan = plan_import(now, data, file.name, order)
         else:
-            _, plan = take_import(desk, game, data, file.name, PAGE, set_name, wishes)
+            _, plan = take_import(desk, game, data, file.name, PAGE, order)
         if as_json:
             _echo(_import_json(plan, dry_run))
         else:
             _tell_import(plan, dry_run)
+
+
+def _completed(
+    game: GameSnapshot, data: bytes, name: str, order: Order, create: str, columns: list[str], as_json: bool
+) -> Order:
+    """The order with columns by hand, and with everything that may be made and that the sheet has."""
+    may = {each.strip() for each in create.split(",") if each.strip()}
+    if may - {"all", "fields", "types", "values"}:
+        _fail({"what": f"{create} can't be made", "mend": "write fields, types, values or all"}, as_json)
+    may = {"fields", "types", "values"} if "all" in may else may
+    plan = plan_import(game, data, name, order)
+    by_hand: dict[int, str | None] = {}
+    for each in columns:
+        heading, _, target = each.rpartition("=")
+        found = next((c.index for c in plan.intake.columns if fold(c.heading) == fold(heading)), None)
+        named = {fold(t.name): t.id for t in Target.all_of(game.rulebook.cards)}
+        if found is None or (target and fold(target) not in {*named, *named.values()}):
+            _fail(
+                {"what": f"{each} matches no column and field", "mend": "write it as HEADING=FIELD"}, as_json
+            )
+        by_hand[found or 0] = named.get(fold(target), fold(target)) if target else None
+    order = replace(order, wishes=replace(order.wishes, columns=by_hand))
+    types = [*plan.types] if "types" in may else []
+    known = {fold(each.name): each.id for each in game.rulebook.cards.types}
+    if order.default_type and fold(order.default_type) not in {*known, *known.values()}:
+        if "types" not in may:
+            _fail(
+                {"what": f"there is no card type {order.default_type}", "mend": "add --create types"}, as_json
+            )
+        types.append(order.default_type)
+    elif order.default_type:
+        order = replace(order, default_type=known.get(fold(order.default_type), order.default_type))
+    fields = {each.column: (each.name, each.kind) for each in plan.fields if each.column not in by_hand}
+    order = replace(order, make=Making(fields if "fields" in may else {}, tuple(types)))
+    if "values" in may:
+        wanted: dict[str, list[str]] = {}
+        for value in plan_import(game, data, name, order).values:
+            wanted.setdefault(value.list, []).append(value.value)
+        order = replace(
+            order, make=replace(order.make, values={key: tuple(each) for key, each in wanted.items()})
+        )
+    return order
 
 
 def _import_json(plan: ImportPlan, dry_run: bool) -> dict[str, Any]:
@@ -207,6 +289,11 @@ def _import_json(plan: ImportPlan, dry_run: bool) -> dict[str, Any]:
         "skipped": [asdict(each) for each in intake.skipped], "refused": [asdict(each) for each in intake.refused],
         "columns": [{"heading": each.heading.strip(), "field": each.target} for each in intake.columns],
         "notes": [{"row": each.row, "code": each.code, "note": note} for each in intake.taken for note in each.notes],
+        "made": [change.field for change in plan.rules], "file_notes": list(plan.table.notes),
+        "update": None if plan.update is None else {
+            "added": [each.code for each in plan.added], "gone": [plan.game.cards[each].code for each in plan.gone], "same": plan.update.same,
+            "changed": [{"code": each.code, "field": each.field, "before": each.before, "after": each.after} for each in plan.changed],
+        },
     }  # fmt: skip
 
 
@@ -229,10 +316,20 @@ def _tell_import(plan: ImportPlan, dry_run: bool) -> None:
         typer.echo(f"  {unwritten} cards print their text as it stands: behaviour not written")
     for warning in intake.warnings:
         typer.echo(f"  {warning.what}; {warning.mend}")
-    typer.echo(
-        f"{said(plan)}; "
-        + ("nothing was written." if dry_run else f"set {plan.set_name} ({plan.set_code}) was added.")
-    )
+    for note in plan.table.notes:
+        typer.echo(f"  {note}")
+    for part in plan.rules:
+        typer.echo(f"  the rules gain: {part.field}")
+    for cell in plan.changed:
+        typer.echo(f"  {cell.code} {cell.title}: {cell.name} “{cell.before}” -> “{cell.after}”")
+    for ident in plan.gone:
+        typer.echo(f"  {plan.game.cards[ident].code} {plan.game.title(plan.game.cards[ident])}: taken out")
+    if plan.update is None:
+        home = "were added to" if plan.order.set_id else "was added as"
+        done = f"{plural(len(plan.added), 'card')} {home} set {plan.set_name} ({plan.set_code})."
+    else:
+        done = "written as one step."
+    typer.echo(f"{said(plan)}; " + ("nothing was written." if dry_run else done))
 
 
 @app.command()

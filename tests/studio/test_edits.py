@@ -19,7 +19,7 @@ from dramok.core.engine import Option
 from dramok.studio import Conflict, Missing, Refused, open_desk
 from dramok.studio.deckwork import add_deck, report, set_count
 from dramok.studio.editing import add_card, edit_field, retire_cards
-from dramok.studio.importing import plan_import, take_import
+from dramok.studio.importing import Order, plan_import, take_import
 from dramok.studio.playing import TABLES, begin, decide, playtest, take_back
 from dramok.studio.ripples import ripple_of
 from dramok.studio.sheets import preview, sheet_of
@@ -200,7 +200,9 @@ def test_an_import_is_one_step_to_undo(desk):
     before = desk.game(GAME)
     plan = plan_import(before, data, "draft-sheet.csv")
     assert desk.game(GAME) is before and plan.set_code == "DS"
-    commit, _ = take_import(desk, GAME, data, "draft-sheet.csv", "one", wishes=Wishes(accept_near=True))
+    commit, _ = take_import(
+        desk, GAME, data, "draft-sheet.csv", "one", Order(wishes=Wishes(accept_near=True))
+    )
     assert len(commit.after.cards) == 96 + 47 and [s.name for s in commit.after.sets] == [
         "First Showing",
         "Draft sheet",

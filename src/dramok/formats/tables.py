@@ -1,28 +1,58 @@
-"""Bytes of a table to records of text, with encoding and delimiter found out."""
+"""Bytes of a table to records of text: what it is, its encoding, delimiter and sheet are found out, or as one wishes."""
 
 from __future__ import annotations
 
 import csv
 import io
+import json
+import re
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import islice
+from typing import Any
 
 from dramok.core.problem import Problem
+from dramok.formats.archives import UnsafeArchive
 
 MOST_BYTES = 20 * 1024 * 1024
 MOST_ROWS = 100_000
 MOST_COLUMNS = 400
 MOST_CELL = 200_000
 DELIMITERS = {";": "semicolons", ",": "commas", "\t": "tabs", "|": "bars"}
+ENCODINGS = {
+    "UTF-8": "utf-8-sig", "UTF-16": "utf-16", "Windows-1252": "cp1252", "Latin-1": "latin-1", "Windows-1250": "cp1250", "Windows-1251": "cp1251",
+    "Mac Roman": "mac_roman", "Shift JIS": "shift_jis", "GB 18030": "gb18030",
+}  # fmt: skip
+"""Encodings that can be asked for, by the name they are shown under."""
+MIXED = "UTF-8, with lines of Windows-1252"
+_RUN = re.compile(r"'*[=+\-@\t\r]")
+_NUMBER = re.compile(r"[+-]?\d+(?:[.,]\d+)?")
+_QUOTED = re.compile(r"'+[=+\-@\t\r]")
+
+
+@dataclass(frozen=True)
+class ReadAs:
+    """How a table is to be read; None is found out. `encoding` is a key of ENCODINGS, `delimiter` of DELIMITERS."""
+
+    encoding: str | None = None
+    delimiter: str | None = None
+    sheet: str | None = None
 
 
 @dataclass(frozen=True)
 class Table:
-    """`rows` are records as a spreadsheet counts them: row 1 is rows[0]; blank lines are records without cells."""
+    """`rows` are records as a spreadsheet counts them: row 1 is rows[0]; blank lines are records without cells.
+
+    `kind` is text, workbook or JSON; only a text has an encoding and a delimiter (in words), only a workbook sheets.
+    """
 
     rows: tuple[tuple[str, ...], ...]
-    encoding: str
-    delimiter: str
+    encoding: str = ""
+    delimiter: str = ""
+    kind: str = "text"
+    sheets: tuple[str, ...] = ()
+    sheet: str = ""
+    notes: tuple[str, ...] = ()
 
 
 class Unreadable(ValueError):
@@ -33,8 +63,8 @@ class Unreadable(ValueError):
         self.problem = Problem(where="file", what=what, mend=mend)
 
 
-def read_table(data: bytes) -> Table:
-    """Reads CSV or TSV bytes. Raises Unreadable for what is empty, too large, or not text."""
+def read_table(data: bytes, wanted: ReadAs = ReadAs()) -> Table:
+    """Reads CSV, TSV, XLSX or JSON bytes. Raises Unreadable for what is empty, too large, or no table."""
     if len(data) > MOST_BYTES:
         raise Unreadable(
             f"the file has {len(data) / 1048576:.0f} MB; {MOST_BYTES // 1048576} MB are the most",
@@ -42,8 +72,24 @@ def read_table(data: bytes) -> Table:
         )
     if not data.strip():
         raise Unreadable("the file is empty", "choose a file with a header line and a line for each card")
-    text, encoding = _decoded(data)
-    delimiter = _delimiter(text)
+    if data.startswith(b"PK\x03\x04"):
+        return _workbook(data, wanted)
+    if data.startswith(b"\xd0\xcf\x11\xe0"):
+        raise Unreadable("this is a workbook of an old kind", "save it as XLSX or CSV and choose that file")
+    text, encoding = _decoded(data, wanted.encoding)
+    start = text.lstrip("\ufeff \t\r\n")[:400]
+    if start[:1] in "[{" and (found := _records(text)) is not None:
+        return Table(found, encoding, kind="JSON")
+    if start[:1] == "<" and re.match(r"<(!doctype html|html|head|body|\?xml|svg)", start, re.IGNORECASE):
+        raise Unreadable(
+            "this is a web page, not a table",
+            "save or publish the sheet as CSV, and use the file or address of that",
+        )
+    delimiter = wanted.delimiter if wanted.delimiter in DELIMITERS else _delimiter(text)
+    return Table(_cut(text, delimiter), encoding, DELIMITERS[delimiter])
+
+
+def _cut(text: str, delimiter: str) -> tuple[tuple[str, ...], ...]:
     csv.field_size_limit(MOST_CELL)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter)
     try:
@@ -52,32 +98,106 @@ def read_table(data: bytes) -> Table:
         raise Unreadable(
             f"line {reader.line_num} can't be read ({error})", "look for a quote that is never closed"
         ) from error
+    _within_limits(rows)
+    if "'" in text and any(cell[:1] == "'" for row in rows for cell in row):
+        return tuple(tuple([unescaped(cell) for cell in row]) for row in rows)
+    return rows
+
+
+def _within_limits(rows: Sequence[Sequence[str]]) -> None:
     if len(rows) > MOST_ROWS:
         raise Unreadable(f"more than {MOST_ROWS:,} lines", "split it into several files")
-    widest = max(range(len(rows)), key=lambda number: len(rows[number]))
-    if len(rows[widest]) > MOST_COLUMNS:
+    widest = max(range(len(rows)), key=lambda number: len(rows[number]), default=0)
+    if rows and len(rows[widest]) > MOST_COLUMNS:
         raise Unreadable(
             f"line {widest + 1} has {len(rows[widest]):,} columns", f"keep to {MOST_COLUMNS} columns"
         )
-    return Table(rows, encoding, DELIMITERS[delimiter])
 
 
-def _decoded(data: bytes) -> tuple[str, str]:
+def _workbook(data: bytes, wanted: ReadAs) -> Table:
+    from dramok.formats.workbooks import NoWorkbook, read_sheet
+
+    try:
+        rows, names, chosen, notes = read_sheet(data, wanted.sheet, MOST_ROWS, MOST_COLUMNS)
+    except UnsafeArchive as error:
+        raise Unreadable(error.problem.what, error.problem.mend) from error
+    except NoWorkbook as error:
+        raise Unreadable(f"this is no workbook: {error}", "choose a CSV, TSV, XLSX or JSON file") from error
+    _within_limits(rows)
+    if not rows:
+        raise Unreadable(f"the sheet {chosen} is empty", "choose another sheet, or another file")
+    return Table(tuple(rows), kind="workbook", sheets=tuple(names), sheet=chosen, notes=tuple(notes))
+
+
+def _records(text: str) -> tuple[tuple[str, ...], ...] | None:
+    """The records of a JSON document that holds a list of objects, with its keys as header; None for any other text.
+
+    Objects within become columns of their own, lists are joined with commas.
+    """
+    try:
+        found = json.loads(text.lstrip("\ufeff"))
+    except (ValueError, RecursionError):
+        if text.lstrip("\ufeff \t\r\n")[:2] in ("[{", '{"') or text.lstrip("\ufeff \t\r\n")[:1] == "{":
+            raise Unreadable("this JSON can't be read", "look for a comma or a bracket too many") from None
+        return None
+    lists = [found] if isinstance(found, list) else list(found.values()) if isinstance(found, dict) else []
+    rows = next(
+        (each for each in lists if isinstance(each, list) and each and isinstance(each[0], dict)), None
+    )
+    if rows is None:
+        raise Unreadable(
+            "this JSON holds no list of objects", "write it as a list with an object for each card"
+        )
+    if len(rows) > MOST_ROWS:
+        raise Unreadable(f"more than {MOST_ROWS:,} cards", "split it into several files")
+    flat = [dict(_flat(row)) for row in rows if isinstance(row, dict)]
+    header = list(dict.fromkeys(key for row in flat for key in row))
+    table = (tuple(header), *(tuple(row.get(key, "") for key in header) for row in flat))
+    _within_limits(table)
+    return table
+
+
+def _flat(record: dict[str, Any]) -> Iterator[tuple[str, str]]:
+    for key, value in record.items():
+        if isinstance(value, dict):
+            yield from ((inner, _plain(each)) for inner, each in value.items())
+        else:
+            yield str(key), _plain(value)
+
+
+def _plain(value: Any) -> str:
+    from dramok.formats.workbooks import as_text
+
+    if isinstance(value, list):
+        return ", ".join(_plain(each) for each in value)
+    return json.dumps(value, ensure_ascii=False) if isinstance(value, dict) else as_text(value)
+
+
+def _decoded(data: bytes, wanted: str | None) -> tuple[str, str]:
+    if wanted in ENCODINGS:
+        return data.decode(ENCODINGS[wanted], errors="replace"), wanted
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         return data.decode("utf-16", errors="replace"), "UTF-16"
-    if data.startswith(b"PK\x03\x04"):
-        raise Unreadable(
-            "this is a workbook or a ZIP archive, not a text table",
-            "save the sheet as CSV and choose that file",
-        )
     if b"\x00" in data[:65536] or _odd_share(data[:4096]) > 0.1:
-        raise Unreadable("this is not a text file", "save the sheet as CSV and choose that file")
-    for encoding, name in (("utf-8-sig", "UTF-8"), ("cp1252", "Windows-1252")):
-        try:
-            return data.decode(encoding), name
-        except UnicodeDecodeError:
-            continue
-    return data.decode("latin-1"), "Latin-1"
+        raise Unreadable("this is not a table", "choose a CSV, TSV, XLSX or JSON file")
+    try:
+        return data.decode("utf-8-sig"), "UTF-8"
+    except UnicodeDecodeError:
+        pass
+    lines = [_line(line) for line in data.split(b"\n")]
+    if any(was_utf8 and not line.isascii() for line, was_utf8 in lines):
+        return "\n".join(line for line, _ in lines).removeprefix("\ufeff"), MIXED
+    try:
+        return data.decode("cp1252"), "Windows-1252"
+    except UnicodeDecodeError:
+        return data.decode("latin-1"), "Latin-1"
+
+
+def _line(line: bytes) -> tuple[str, bool]:
+    try:
+        return line.decode("utf-8"), True
+    except UnicodeDecodeError:
+        return line.decode("cp1252", errors="replace"), False
 
 
 def _odd_share(data: bytes) -> float:
@@ -104,3 +224,23 @@ def _delimiter(text: str) -> str:
         if score > best_score:
             best, best_score = delimiter, score
     return best
+
+
+def escaped(cell: str) -> str:
+    """A cell that no spreadsheet runs: what begins like a formula, and is no number, gets an apostrophe in front."""
+    if not cell or cell[0] not in "=+-@\t\r'" or not _RUN.match(cell) or _NUMBER.fullmatch(cell):
+        return cell
+    return "'" + cell
+
+
+def unescaped(cell: str) -> str:
+    """The cell that `escaped` was given; any other comes back as it is."""
+    return cell[1:] if _QUOTED.match(cell) else cell
+
+
+def write_text_table(rows: Iterable[Sequence[str]], delimiter: str = ",", line_end: str = "\r\n") -> str:
+    """CSV (or TSV) text; cells that a spreadsheet would run are escaped."""
+    out = io.StringIO(newline="")
+    writer = csv.writer(out, delimiter=delimiter, lineterminator=line_end)
+    writer.writerows([escaped(cell) for cell in row] for row in rows)
+    return out.getvalue()

@@ -7,7 +7,6 @@ from collections.abc import Sequence
 
 from dramok.core.balance import Ledger, SetMap
 from dramok.core.cards import Card, ChoiceField, ChoicesField, DerivedField, shown_value
-from dramok.core.cards.columns import Target
 from dramok.core.cards.fields import CardType
 from dramok.core.cards.formula import derived_values, shown_formula
 from dramok.core.cards.wall import Wall, groupable
@@ -20,28 +19,22 @@ from dramok.server.schemas import (
     CardOut,
     CellRefusedOut,
     CellsOut,
-    ColumnOut,
     DeckOut,
     EditOut,
     FormatOut,
     FoundOut,
     GameOut,
     GroupOut,
-    ImportOut,
     LedgerOut,
     MapOut,
     MarkOut,
     PartOut,
     PlaytestOut,
-    RefusalOut,
     RippleOut,
     RulesOut,
     SetOut,
-    SetTarget,
     SheetOut,
-    SkipOut,
     SymbolOut,
-    TakenOut,
     TypeOut,
     ViewOut,
     WallCellOut,
@@ -51,7 +44,6 @@ from dramok.studio import Commit, GameSnapshot
 from dramok.studio.cells import CellsWritten, pattern_of
 from dramok.studio.deckwork import DeckReport, report
 from dramok.studio.finding import Found
-from dramok.studio.importing import ImportPlan, said
 from dramok.studio.playing import Playtest
 from dramok.studio.ripples import Ripple, ripple_of
 from dramok.studio.sheets import CardSheet
@@ -235,18 +227,6 @@ def edit_out(commit: Commit, made: Sequence[str] = ()) -> EditOut:
         decks=[deck_out(report(after, after.decks[each.deck])) for each in ripple.decks], sets=sets_out(after),
         views=views_out(after), rules=any(change.entity == "game" for change in commit.changes), made=list(made),
         touched=sorted({change.entity for change in commit.changes}),
-    )  # fmt: skip
-
-
-def import_out(plan: ImportPlan, game: GameSnapshot, edit: EditOut | None = None) -> ImportOut:
-    intake = plan.intake
-    return ImportOut(
-        said=said(plan), set_name=plan.set_name, set_code=plan.set_code, encoding=plan.encoding, delimiter=plan.delimiter, rows=intake.rows,
-        header=intake.header, columns=[ColumnOut.model_validate(each) for each in intake.columns],
-        targets=[SetTarget.model_validate(each) for each in Target.all_of(game.rulebook.cards)], taken_count=len(intake.taken),
-        taken=[TakenOut(row=each.row, code=each.code, name=each.name, type=each.type, notes=list(each.notes)) for each in intake.taken[:500]],
-        skipped=[SkipOut.model_validate(each) for each in intake.skipped], refused=[RefusalOut.model_validate(each) for each in intake.refused],
-        warnings=list(intake.warnings), edit=edit,
     )  # fmt: skip
 
 

@@ -246,64 +246,6 @@ class HistoryOut(Out):
     redo: str | None
 
 
-class ColumnOut(Out):
-    index: int
-    heading: str
-    target: str | None
-    name: str
-    by_hand: bool
-
-
-class RefusalOut(Out):
-    row: int
-    column: str
-    value: str
-    why: str
-    mend: str
-    near: str | None
-    others: list[str]
-
-
-class SkipOut(Out):
-    row: int
-    column: str
-    value: str
-    why: str
-
-
-class TakenOut(Out):
-    row: int
-    code: str
-    name: str
-    type: str
-    notes: list[str]
-
-
-class SetTarget(Out):
-    id: str
-    name: str
-
-
-class ImportOut(Out):
-    """What becomes of each row. `said` sums them up; `taken` lists the first 500."""
-
-    said: str
-    set_name: str
-    set_code: str
-    encoding: str
-    delimiter: str
-    rows: int
-    header: int
-    columns: list[ColumnOut]
-    targets: list[SetTarget]
-    taken_count: int
-    taken: list[TakenOut]
-    skipped: list[SkipOut]
-    refused: list[RefusalOut]
-    warnings: list[Problem]
-    edit: EditOut | None = None
-
-
 class MarkOut(Out):
     card: str
     cost: int
@@ -663,12 +605,3 @@ class DecisionIn(Out):
 
 class TakeBackIn(Out):
     taken: int = Field(ge=0)
-
-
-class WishesIn(Out):
-    """`columns`: column index -> field id or null; `corrections`: "row:column index" -> text."""
-
-    set_name: str | None = None
-    columns: dict[int, str | None] = {}
-    corrections: dict[str, str] = {}
-    accept_near: bool = False

@@ -1,60 +1,166 @@
-"""A file taken in as a new set: looked at first, then written as one undoable step."""
+"""A sheet taken in: as new cards of a set, or to update the cards that are there. Looked at first, written as one undoable step."""
 
 from __future__ import annotations
 
 import gc
 import json
 import re
-from collections.abc import Iterator, Sequence
+from collections import Counter
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from pathlib import PurePath
+from typing import Any, Literal
 
-from dramok.core.cards import Card
-from dramok.core.cards.intake import Game, Intake, NothingMatched, Wishes, take_in
+from pydantic import ValidationError
+
+from dramok.core.cards import Card, FieldKind, Value, shown_value
+from dramok.core.cards.columns import CODE
+from dramok.core.cards.guessing import (
+    KINDS,
+    NewField,
+    NewValue,
+    field_document,
+    list_document,
+    new_fields,
+    new_types,
+    new_values,
+    with_values,
+)
+from dramok.core.cards.intake import Game, Held, Intake, NothingMatched, Taken, Wishes, take_in
+from dramok.core.cards.naming import id_from
+from dramok.core.cards.updating import CellChange, Update, compare
 from dramok.core.problem import Problem, fold, plural
-from dramok.formats.tables import Table, Unreadable, read_table
+from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook.amend import amended, part_of
+from dramok.core.wording import printed_text
+from dramok.formats.tables import ReadAs, Table, Unreadable, read_table
 from dramok.store import Change, SetRecord
 from dramok.store.documents import card_text
+from dramok.studio.cells import COLUMNS, differences, pattern_of
 from dramok.studio.desk import Commit, Desk, Refused
 from dramok.studio.ids import new_id, new_ids
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_SET_NAME = 60
+FIRST_LINES = 8
+Match = Literal["new", "code", "name"]
+
+
+@dataclass(frozen=True)
+class Making:
+    """What the rules are to gain with an import: fields by column (name, kind), card types by name, values by choice list."""
+
+    fields: Mapping[int, tuple[str, str]] = field(default_factory=dict)
+    types: tuple[str, ...] = ()
+    values: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Order:
+    """How a sheet is to be taken in.
+
+    `match` new: every row is a new card; else rows are about the cards of that code or name. `set_id` is the set that new
+    cards go to and that the sheet should name all cards of; a new set called `set_name` without it. `leave_out` holds
+    `added`, `changed`, `gone`, or single ones: `added/ROW`, `changed/CARD/FIELD`, `gone/CARD`. `over` holds the keys of
+    conflicts that are written all the same. `default_type` may be the name of a type in `make`.
+    """
+
+    set_name: str | None = None
+    set_id: str | None = None
+    match: Match = "new"
+    read: ReadAs = ReadAs()
+    wishes: Wishes = Wishes()
+    make: Making = Making()
+    leave_out: frozenset[str] = frozenset({"gone"})
+    over: frozenset[str] = frozenset()
+    default_type: str | None = None
+
+    def takes(self, group: str, key: str) -> bool:
+        return group not in self.leave_out and key not in self.leave_out
+
+
+@dataclass(frozen=True)
+class Since:
+    """What a sheet said when it was last taken in, and whether a cell was changed here since."""
+
+    data: bytes
+    touched: Callable[[str, str], bool]
 
 
 @dataclass(frozen=True)
 class ImportPlan:
-    """What would be taken, into which new set, from a file read how."""
+    """What would become of a sheet. `update` is None where every row is a new card; `rules` are the changes of the rules it asks for.
 
+    `fields`, `types` and `values` are what the sheet has and the game has not. `problem`: no column could be matched.
+    """
+
+    game: GameSnapshot
+    order: Order
     set_name: str
     set_code: str
-    encoding: str
-    delimiter: str
+    table: Table
     intake: Intake
+    update: Update | None
+    rules: tuple[Change, ...]
+    fields: tuple[NewField, ...]
+    types: Mapping[str, int]
+    values: tuple[NewValue, ...]
+    problem: Problem | None = None
+
+    @property
+    def lines(self) -> tuple[tuple[str, ...], ...]:
+        """The first lines of the sheet, as they stand."""
+        return self.table.rows[:FIRST_LINES]
+
+    @property
+    def added(self) -> list[Taken]:
+        """The rows that become cards."""
+        rows = self.update.added if self.update else self.intake.taken
+        return [row for row in rows if self.order.takes("added", f"added/{row.row}")]
+
+    @property
+    def changed(self) -> list[CellChange]:
+        """The cells that are written."""
+        cells = self.update.changed if self.update else ()
+        return [each for each in cells if self.order.takes("changed", each.key)]
+
+    @property
+    def gone(self) -> list[str]:
+        """The cards that are taken out."""
+        cards = self.update.gone if self.update else ()
+        return [each for each in cards if self.order.takes("gone", f"gone/{each}")]
 
 
 def plan_import(
-    game: GameSnapshot, data: bytes, filename: str, set_name: str | None = None, wishes: Wishes = Wishes()
+    game: GameSnapshot, data: bytes, filename: str, order: Order = Order(), since: Since | None = None
 ) -> ImportPlan:
     """Reads a table and plans what becomes of each row; writes nothing. Raises Refused with the mend."""
     try:
-        table = read_table(data)
-        return _plan(game, table, filename, set_name, wishes)
-    except (Unreadable, NothingMatched) as error:
+        table = read_table(data, order.read)
+    except Unreadable as error:
         raise Refused(error.problem) from error
-
-
-def _plan(
-    game: GameSnapshot, table: Table, filename: str, set_name: str | None, wishes: Wishes
-) -> ImportPlan:
-    name = " ".join((set_name or _name_from(filename)).split())[:MOST_SET_NAME] or "Imported"
-    roles = game.rulebook.roles
-    code = _set_code(game, name)
-    names = {fold(text): card.code for card in game.cards.values() if (text := card.text(roles.name))}
-    codes = {fold(card.code): game.title(card) for card in game.cards.values()}
-    knows = Game(game.rulebook.cards, game.vocabulary, roles.name, roles.copies, roles.printed, codes, names)
-    return ImportPlan(name, code, table.encoding, table.delimiter, take_in(table.rows, knows, code, wishes))
+    game, rules, order = _with_rules(game, table, order)
+    home = game.set_of(order.set_id) if order.set_id else None
+    name = home.name if home else _set_name(filename, order)
+    code = home.code if home else _set_code(game, name)
+    pattern = pattern_of(game, home.id) if home else code
+    problem = None
+    held = _held(game, order.match) if order.match != "new" else None
+    knows = _knows(game)
+    try:
+        intake = take_in(table.rows, knows, pattern, order.wishes, held)
+    except NothingMatched as error:
+        problem = error.problem
+        first = next((number for number, row in enumerate(table.rows, 1) if sum(map(bool, row)) > 1), 1)
+        intake = take_in(table.rows, knows, pattern, replace(order.wishes, header=first), held)
+    update = _update(game, order, intake, held, since) if held else None
+    schema, header = game.rulebook.cards, intake.header - 1
+    values = tuple(new_values(table.rows, header, intake.columns, schema)) if intake.refused else ()
+    return ImportPlan(
+        game, order, name, code, table, intake, update, rules, tuple(new_fields(table.rows, header, intake.columns)),
+        new_types(table.rows, header, intake.columns, schema), values, problem,
+    )  # fmt: skip
 
 
 def take_import(
@@ -63,49 +169,249 @@ def take_import(
     data: bytes,
     filename: str,
     page: str,
-    set_name: str | None = None,
-    wishes: Wishes = Wishes(),
+    order: Order = Order(),
     key: str | None = None,
+    since: Since | None = None,
 ) -> tuple[Commit, ImportPlan]:
-    """Writes the planned set with its cards as one op. Raises Refused when no row can be taken."""
+    """Writes what is planned as one op. Raises Refused when nothing of it can be taken."""
     found: list[ImportPlan] = []
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        planned = plan_import(now, data, filename, set_name, wishes)
+        planned = plan_import(now, data, filename, order, since)
         found.append(planned)
-        if not planned.intake.taken:
+        return _changes(planned)
+
+    with _no_collection():
+        commit = desk.commit(game_id, _label(desk.game(game_id), filename, order), page, plan, key=key)
+    return commit, found[0] if found else plan_import(commit.before, data, filename, order, since)
+
+
+def _label(game: GameSnapshot, filename: str, order: Order) -> str:
+    file = PurePath(filename).name[:60]
+    if order.match != "new":
+        return f"update by {order.match} from {file}"
+    home = game.set_of(order.set_id) if order.set_id else None
+    return f"import of {file} as {home.name if home else _set_name(filename, order)}"
+
+
+def _changes(planned: ImportPlan) -> list[Change]:
+    added, changed, gone = planned.added, planned.changed, planned.gone
+    if not (added or changed or gone):
+        if planned.update is not None and planned.intake.taken:
+            what, mend = "nothing in it is different, or all of it is left out", "there is nothing to take"
+        else:
+            what, mend = "no row of it can be taken", "mend the rows that are refused, or match the columns"
+        raise Refused(Problem(where="file", what=what, mend=mend))
+    game, order = planned.game, planned.order
+    changes = list(planned.rules)
+    home = order.set_id if order.set_id and game.set_of(order.set_id) else None
+    if added and home is None:
+        home = new_id("s")
+        record = SetRecord(home, planned.set_name, planned.set_code, f"{planned.set_code}-{{n:03}}")
+        changes.append(Change("set", home, "exists", None, json.dumps(record.document)))
+    by_card: dict[str, list[CellChange]] = {}
+    for cell in changed:
+        by_card.setdefault(cell.card, []).append(cell)
+    for ident, cells in by_card.items():
+        changes += differences(game.cards[ident], _edited(game.cards[ident], cells))
+    for ident, row in zip(new_ids("c", len(added)), added, strict=True):
+        card = Card(ident, row.code, row.set or home or "", row.type, row.values, revision=0)
+        changes.append(Change("card", ident, "exists", None, card_text(card), card))
+    changes += [Change("card", ident, "exists", card_text(game.cards[ident]), None) for ident in gone]
+    return changes
+
+
+def _edited(card: Card, cells: Sequence[CellChange]) -> Card:
+    for cell in cells:
+        if cell.field in COLUMNS:
+            card = replace(card, **{cell.field: cell.value})  # type: ignore[arg-type]
+        else:
+            card = card.with_value(cell.field, cell.value)
+    return card
+
+
+def _knows(game: GameSnapshot) -> Game:
+    roles = game.rulebook.roles
+    names = {fold(text): card.code for card in game.cards.values() if (text := card.text(roles.name))}
+    codes = {fold(card.code): game.title(card) for card in game.cards.values()}
+    sets = {fold(each.name): each.id for each in game.sets}
+    pictures = {fold(each.name): str(each.doc["sha"]) for each in game.of_kind("picture")}
+    return Game(
+        game.rulebook.cards,
+        game.vocabulary,
+        roles.name,
+        roles.copies,
+        roles.printed,
+        codes,
+        names,
+        sets,
+        pictures,
+    )
+
+
+def _held(game: GameSnapshot, match: Match) -> Held:
+    schema, vocabulary, name = game.rulebook.cards, game.vocabulary, game.rulebook.roles.name
+    keys: dict[str, list[str]] = {}
+    for card in game.cards.values():
+        key = fold(card.code if match == "code" else card.text(name))
+        if key:
+            keys.setdefault(key, []).append(card.id)
+
+    def shown(card: Card, found: FieldKind) -> str:
+        return shown_value(found, card.values.get(found.id), schema, vocabulary)
+
+    def printed(card: Card) -> str:
+        return " ".join(" ".join(printed_text(card, game.rulebook, vocabulary).lines).split())
+
+    return Held(
+        {key: tuple(ids) for key, ids in keys.items()},
+        CODE if match == "code" else name,
+        game.cards,
+        shown,
+        printed,
+    )
+
+
+def _update(game: GameSnapshot, order: Order, intake: Intake, held: Held, since: Since | None) -> Update:
+    schema, vocabulary = game.rulebook.cards, game.vocabulary
+    scope = [card.id for card in game.cards.values() if order.set_id in (None, "", card.set)]
+
+    def shown(found: FieldKind, value: Value | None) -> str:
+        return shown_value(found, value, schema, vocabulary)
+
+    sets = {each.id: each.name for each in game.sets}
+    before = _said_before(game, order, held, since) if since else None
+    return compare(
+        intake, game.cards, scope, schema, shown, game.title, sets, game.rulebook.roles.printed, before,
+        since.touched if since else None,
+    )  # fmt: skip
+
+
+def _said_before(game: GameSnapshot, order: Order, held: Held, since: Since) -> Mapping[tuple[str, str], str]:
+    """What the sheet said last time of each cell, as text."""
+    schema = game.rulebook.cards
+    try:
+        rows = read_table(since.data, order.read).rows
+        last = take_in(rows, _knows(game), "X", order.wishes, held)
+    except (Unreadable, NothingMatched):
+        return {}
+    fed = [column.target for column in last.columns if column.target]
+    said: dict[tuple[str, str], str] = {}
+    for row in last.taken:
+        for target in fed if row.card else ():
+            found = schema.field_of(row.type, target)
+            said[row.card or "", target] = (
+                row.code if target == "code"
+                else schema.type(row.type).name if target == "type"
+                else shown_value(found, row.values.get(target), schema, game.vocabulary) if found
+                else ""
+            )  # fmt: skip
+    return said
+
+
+def _with_rules(
+    game: GameSnapshot, table: Table, order: Order
+) -> tuple[GameSnapshot, tuple[Change, ...], Order]:
+    """The game with what the import is to make, the changes that make it, and the order with the new columns matched.
+
+    Raises Refused where the rules can't have it.
+    """
+    make = order.make
+    default = order.default_type
+    if not (make.fields or make.types or make.values):
+        return (
+            game,
+            (),
+            replace(order, wishes=replace(order.wishes, default_type=default)) if default else order,
+        )
+    document: dict[str, Any] = game.rulebook.model_dump(mode="json")
+    schema = game.rulebook.cards
+    types: list[dict[str, Any]] = [dict(each) for each in document["cards"]["types"]]
+    lists: list[dict[str, Any]] = [dict(each) for each in document["cards"]["lists"]]
+    root = next((each for each in types if not each.get("extends")), types[0])
+    known = {fold(each["name"]): each["id"] for each in types}
+    for name in make.types[:20]:
+        if fold(name) not in known:
+            ident = id_from(name, {each["id"] for each in types}, "type")
+            known[fold(name)] = ident
+            types.append(
+                {"id": ident, "name": " ".join(name.split())[:60], "extends": root["id"], "fields": []}
+            )
+    if default:
+        default = known.get(fold(default), default)
+    for each in lists:
+        added = [name for name in make.values.get(each["id"], ()) if name.strip()][:500]
+        names = {fold(value["name"]) for value in each["values"] if not value.get("retired")}
+        fresh = [" ".join(name.split())[:80] for name in dict.fromkeys(added) if fold(name) not in names]
+        each["values"] = with_values(each["values"], fresh)
+    header = (order.wishes.header or _header_of(game, table, order)) - 1
+    columns = dict(order.wishes.columns)
+    homes = [each for each in types if not each.get("extends")]
+    if schema.has_type(default or ""):
+        line = default
+        while (parent := schema.type(line or "").extends) is not None:
+            line = parent
+        homes = [each for each in homes if each["id"] == line] or homes
+    for index, (name, kind) in make.fields.items():
+        if kind not in KINDS or not name.strip():
             raise Refused(
                 Problem(
-                    where="file",
-                    what="no row of it can be taken",
-                    mend="mend the rows that are refused, or match the columns",
+                    where=name[:60] or "field",
+                    what=f"there is no kind of field {kind[:20]}",
+                    mend=f"choose one of {', '.join(KINDS)}",
                 )
             )
-        set_id = new_id("s")
-        changes = [
-            Change(
-                "set",
-                set_id,
-                "exists",
-                None,
-                json.dumps(
-                    SetRecord(
-                        set_id, planned.set_name, planned.set_code, f"{planned.set_code}-{{n:03}}"
-                    ).document
-                ),
-            )
+        values = [
+            row[index].strip() for row in table.rows[header + 1 :] if index < len(row) and row[index].strip()
         ]
-        for ident, row in zip(new_ids("c", len(planned.intake.taken)), planned.intake.taken, strict=True):
-            card = Card(ident, row.code, set_id, row.type, row.values, revision=0)
-            changes.append(Change("card", ident, "exists", None, card_text(card), card))
-        return changes
+        used = {each["id"] for one in types for each in one["fields"]} | {"code", "type", "set", "exists"}
+        list_id = id_from(name, {each["id"] for each in lists}, "list") if kind == "choice" else ""
+        made = field_document(" ".join(name.split())[:60], kind, values, used, list_id)
+        if kind == "choice":
+            lists.append(list_document(made["name"], values, list_id))
+        for home in homes:
+            home["fields"] = [*home["fields"], made]
+        columns[index] = made["id"]
+    after = document
+    for part, held in (("types", types), ("lists", lists)):
+        for each in held:
+            after = amended(after, f"{part}/{each['id']}", each)
+    try:
+        rulebook = Rulebook.model_validate(after)
+    except ValidationError as error:
+        raise Refused(
+            Problem(
+                where="rules",
+                what=str(error.errors()[0]["msg"])[:200],
+                mend="give the new field another name or kind",
+            )
+        ) from error
+    parts = [*(f"types/{each['id']}" for each in types), *(f"lists/{each['id']}" for each in lists)]
+    changes = [
+        Change("game", game.id, part, before, text)
+        for part in parts
+        for before, text in [(_text(game.rulebook, part), _text(rulebook, part))]
+        if before != text
+    ]
+    wishes = replace(order.wishes, columns=columns, default_type=default, header=header + 1)
+    return replace_rulebook(game, rulebook), tuple(changes), replace(order, wishes=wishes)
 
-    name = set_name or _name_from(filename)
-    with _no_collection():
-        commit = desk.commit(
-            game_id, f"import of {PurePath(filename).name[:60]} as {name[:60]}", page, plan, key=key
-        )
-    return commit, found[0] if found else plan_import(commit.before, data, filename, set_name, wishes)
+
+def replace_rulebook(game: GameSnapshot, rulebook: Rulebook) -> GameSnapshot:
+    """The same game by other rules; nothing that was worked out for it is carried over."""
+    return replace(game, rulebook=rulebook)
+
+
+def _header_of(game: GameSnapshot, table: Table, order: Order) -> int:
+    from dramok.core.cards.columns import find_header
+
+    found = find_header(table.rows, game.rulebook.cards)
+    return 1 if found is None else found + 1
+
+
+def _text(rulebook: Rulebook, part: str) -> str | None:
+    document = part_of(rulebook, part)
+    return None if document is None else json.dumps(document, ensure_ascii=False)
 
 
 @contextmanager
@@ -121,9 +427,20 @@ def _no_collection() -> Iterator[None]:
 
 
 def said(plan: ImportPlan) -> str:
-    """The count of rows in one line, which always sums."""
+    """The count of rows in one line, which always sums; of an update also what it does."""
     intake = plan.intake
-    return f"{plural(intake.rows, 'row')} = {len(intake.taken)} taken + {len(intake.skipped)} skipped + {len(intake.refused)} refused"
+    counts = f"{plural(intake.rows, 'row')} = {len(intake.taken)} taken + {len(intake.skipped)} skipped + {len(intake.refused)} refused"
+    if plan.update is None:
+        return counts
+    cards = len(Counter(each.card for each in plan.changed))
+    return (
+        f"{counts}; adds {plural(len(plan.added), 'card')}, changes {plural(len(plan.changed), 'cell')} of {plural(cards, 'card')}, "
+        f"takes out {len(plan.gone)}; {plan.update.same} stay as they are"
+    )
+
+
+def _set_name(filename: str, order: Order) -> str:
+    return " ".join((order.set_name or _name_from(filename)).split())[:MOST_SET_NAME] or "Imported"
 
 
 def _name_from(filename: str) -> str:

@@ -577,7 +577,7 @@ export interface paths {
         put?: never;
         /**
          * Take
-         * @description Takes the rows in as a new set, as one undoable step.
+         * @description Takes the rows in, as one undoable step.
          */
         post: operations["take"];
         delete?: never;
@@ -597,7 +597,7 @@ export interface paths {
         put?: never;
         /**
          * Look
-         * @description What would become of each row. Writes nothing. `wishes` is JSON: set_name, columns, corrections, accept_near.
+         * @description What would become of each row. Writes nothing. `wishes` is JSON (see `WishesIn`).
          */
         post: operations["look"];
         delete?: never;
@@ -1351,6 +1351,37 @@ export interface components {
             /** Seq */
             seq: number;
         };
+        /**
+         * CellChangeOut
+         * @description One cell that an update changes. `conflict`: it was changed here since the sheet was last taken; then `theirs` is what the sheet said.
+         */
+        CellChangeOut: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Card */
+            card: string;
+            /** Code */
+            code: string;
+            /** Conflict */
+            conflict: boolean;
+            /** Field */
+            field: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Taken
+             * @default true
+             */
+            taken: boolean;
+            /** Theirs */
+            theirs: string | null;
+            /** Title */
+            title: string;
+        };
         /** CellIn */
         CellIn: {
             /** Card */
@@ -1960,6 +1991,19 @@ export interface components {
             /** Type */
             type: string;
         };
+        /** GoneOut */
+        GoneOut: {
+            /** Card */
+            card: string;
+            /** Code */
+            code: string;
+            /** Key */
+            key: string;
+            /** Taken */
+            taken: boolean;
+            /** Title */
+            title: string;
+        };
         /** GroupOut */
         GroupOut: {
             /** Colour */
@@ -1984,6 +2028,9 @@ export interface components {
         /**
          * ImportOut
          * @description What becomes of each row. `said` sums them up; `taken` lists the first 500.
+         *
+         *     `lines` are the sheet's first lines. `fields`, `types` and `values`: what the sheet has and the game has not.
+         *     `ready` tells whether anything would be written.
          */
         ImportOut: {
             /** Columns */
@@ -1993,8 +2040,21 @@ export interface components {
             edit?: components["schemas"]["EditOut"] | null;
             /** Encoding */
             encoding: string;
+            /** Encodings */
+            encodings: string[];
+            /** Fields */
+            fields: components["schemas"]["NewFieldOut"][];
             /** Header */
             header: number;
+            /** Kind */
+            kind: string;
+            /** Lines */
+            lines: string[][];
+            /** Notes */
+            notes: string[];
+            problem: components["schemas"]["Problem"] | null;
+            /** Ready */
+            ready: boolean;
             /** Refused */
             refused: components["schemas"]["RefusalOut"][];
             /** Rows */
@@ -2005,6 +2065,10 @@ export interface components {
             set_code: string;
             /** Set Name */
             set_name: string;
+            /** Sheet */
+            sheet: string;
+            /** Sheets */
+            sheets: string[];
             /** Skipped */
             skipped: components["schemas"]["SkipOut"][];
             /** Taken */
@@ -2012,7 +2076,12 @@ export interface components {
             /** Taken Count */
             taken_count: number;
             /** Targets */
-            targets: components["schemas"]["SetTarget"][];
+            targets: components["schemas"]["TargetOut"][];
+            /** Types */
+            types: components["schemas"]["NewTypeOut"][];
+            update: components["schemas"]["UpdateOut"] | null;
+            /** Values */
+            values: components["schemas"]["NewValueOut"][];
             /** Warnings */
             warnings: components["schemas"]["Problem"][];
         };
@@ -2188,12 +2257,44 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * NewFieldOut
+         * @description A column that the game has no field for, and the kind that would hold it.
+         */
+        NewFieldOut: {
+            /** Column */
+            column: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+        };
         /** NewPlaytestIn */
         NewPlaytestIn: {
             /** Deck */
             deck: string;
             /** Seed */
             seed?: number | null;
+        };
+        /** NewTypeOut */
+        NewTypeOut: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
+        };
+        /** NewValueOut */
+        NewValueOut: {
+            /** List */
+            list: string;
+            /** List Name */
+            list_name: string;
+            /** Near */
+            near: string | null;
+            /** Rows */
+            rows: number;
+            /** Value */
+            value: string;
         };
         /**
          * NoteEditIn
@@ -2773,13 +2874,6 @@ export interface components {
             /** Pattern */
             pattern: string;
         };
-        /** SetTarget */
-        SetTarget: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-        };
         /**
          * SheetOut
          * @description A card with all that follows from it. `printed` are the lines on its face.
@@ -2969,6 +3063,13 @@ export interface components {
             /** Type */
             type: string;
         };
+        /** TargetOut */
+        TargetOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /** TextField */
         TextField: {
             /**
@@ -3066,6 +3167,30 @@ export interface components {
             some: string;
             /** Value */
             value: string;
+        };
+        /**
+         * UpdateOut
+         * @description The first `MOST_CELLS` cells; the counts are of all.
+         */
+        UpdateOut: {
+            /** Added */
+            added: number;
+            /** Cards */
+            cards: number;
+            /** Cells */
+            cells: components["schemas"]["CellChangeOut"][];
+            /** Changed */
+            changed: number;
+            /** Conflicts */
+            conflicts: number;
+            /** Gone */
+            gone: number;
+            /** Gone Cards */
+            gone_cards: components["schemas"]["GoneOut"][];
+            /** Kept */
+            kept: number;
+            /** Same */
+            same: number;
         };
         /** VariantsIn */
         VariantsIn: {

@@ -5,18 +5,22 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from difflib import SequenceMatcher
 
-from dramok.core.cards.fields import EffectField, Schema
-from dramok.core.problem import fold, nearest_name
+from dramok.core.cards.fields import DerivedField, EffectField, Schema
+from dramok.core.problem import fold
 
-TYPE, CODE = "type", "code"
+TYPE, CODE, SET = "type", "code", "set"
 HEADER_WITHIN = 30
+NEAR = 0.8
+"""How alike a heading and a field's name are (0 to 1) when one is taken for the other misspelt."""
 _WORD = re.compile(r"[^\W_]+")
 
 SYNONYMS = {
     "name": ("title", "card", "card name"),
     CODE: ("id", "card id", "no", "nr", "card code", "number"),
     TYPE: ("kind", "card type"),
+    SET: ("expansion", "card set", "series"),
     "effect": ("rules", "rules text", "text", "ability", "abilities", "card text", "effect text"),
     "printed": ("printed text",),
     "copies": ("count", "qty", "quantity", "how many", "amount", "in box"),
@@ -33,8 +37,10 @@ class Target:
 
     @staticmethod
     def all_of(schema: Schema) -> list[Target]:
-        fields = [Target(field.id, field.name) for field in schema.fields]
-        return [Target(CODE, "Code"), Target(TYPE, "Type"), *fields]
+        fields = [
+            Target(field.id, field.name) for field in schema.fields if not isinstance(field, DerivedField)
+        ]
+        return [Target(CODE, "Code"), Target(TYPE, "Type"), Target(SET, "Set"), *fields]
 
 
 @dataclass(frozen=True)
@@ -57,10 +63,19 @@ def match_columns(
         index: target for index, target in (by_hand or {}).items() if target is None or target in targets
     }
     used = {target for target in chosen.values() if target}
+    # A column headed by what the cards are, such as “Tile”, names them.
+    kinds = {fold(each.name) for each in schema.types}
     effect_fields = {field.id for field in schema.fields if isinstance(field, EffectField)}
     scored = sorted(
         (
-            (-_score(heading, ident, name, ident in effect_fields), index, ident)
+            (
+                -max(
+                    _score(heading, ident, name, ident in effect_fields),
+                    2 * (ident == "name" and fold(heading) in kinds),
+                ),
+                index,
+                ident,
+            )
             for index, heading in enumerate(header)
             for ident, name in targets.items()
         ),
@@ -102,6 +117,6 @@ def _score(heading: str, ident: str, name: str, is_effect: bool) -> int:
     words = _WORD.findall(typed)
     if len(words) <= 4 and fold(name) in words:
         return 3 if words[-1] == fold(name) else 2
-    if len(typed) > 3 and nearest_name(typed, [name]) and abs(len(typed) - len(name)) <= 2:
+    if len(typed) > 3 and SequenceMatcher(None, typed, fold(name)).ratio() >= NEAR:
         return 1
     return 0

@@ -33,6 +33,7 @@ OFFERED = 12
 _WHOLE = re.compile(r"[+-]?\d{1,9}(?:[.,]0+)?")
 _DECIMAL = re.compile(r"[+-]?\d{1,9}(?:[.,]\d{1,4}0*)?")
 _PICTURE = re.compile(r"[0-9a-f]{64}")
+_FILE_NAME = re.compile(r"[^\x00-\x1f/\\<>\"|?*]{1,180}\.[A-Za-z0-9]{2,5}")
 
 Read = tuple[Value | None, tuple[Problem, ...]]
 
@@ -64,8 +65,12 @@ def read_value(
         case PictureField():
             return (
                 (text, ())
-                if _PICTURE.fullmatch(text)
-                else _wrong(field, "this is no picture", "choose a picture file for it")
+                if _PICTURE.fullmatch(text) or _FILE_NAME.fullmatch(text)
+                else _wrong(
+                    field,
+                    "this is no picture",
+                    "choose a picture file, or write the name of one that is to come",
+                )
             )
         case DerivedField():
             return _wrong(
@@ -153,6 +158,11 @@ def _yes_no(field: YesNoField, text: str) -> Read:
     if word in YES or word in NO:
         return word in YES, ()
     return _wrong(field, f"“{text[:40]}” is neither yes nor no", "write yes or no")
+
+
+def is_brought(picture: str) -> bool:
+    """Whether a picture field's value is a picture, not the name of a file that is still to come."""
+    return _PICTURE.fullmatch(picture) is not None
 
 
 def value_problem(field: FieldKind, value: Value) -> Problem | None:

@@ -6,6 +6,7 @@ import hashlib
 from dataclasses import dataclass
 
 from dramok.core.cards import Back, Card, Choice, NumberField, PictureField
+from dramok.core.cards.values import is_brought
 from dramok.core.faces.art import UNITS_HIGH, UNITS_WIDE, Scene
 from dramok.core.faces.art.grounds import ground
 from dramok.core.faces.art.shapes import mix
@@ -66,7 +67,7 @@ def lay_out_back(card: Card, rulebook: Rulebook, back: Back | None, typefaces: T
 def _art_of(card: Card, rulebook: Rulebook, side: str) -> tuple[str, str] | None:
     """(field, SHA-256) of the first picture that the card has on a side."""
     for field in rulebook.cards.fields_of(card.type):
-        if isinstance(field, PictureField) and field.side == side and card.text(field.id):
+        if isinstance(field, PictureField) and field.side == side and is_brought(card.text(field.id)):
             return field.id, card.text(field.id)
     return None
 
