@@ -325,8 +325,8 @@ def _tell_import(plan: ImportPlan, dry_run: bool) -> None:
     for ident in plan.gone:
         typer.echo(f"  {plan.game.cards[ident].code} {plan.game.title(plan.game.cards[ident])}: taken out")
     if plan.update is None:
-        home = "were added to" if plan.order.set_id else "was added as"
-        done = f"{plural(len(plan.added), 'card')} {home} set {plan.set_name} ({plan.set_code})."
+        home = "to set" if plan.order.set_id else "as the new set"
+        done = f"{plural(len(plan.added), 'card')} added {home} {plan.set_name} ({plan.set_code})."
     else:
         done = "written as one step."
     typer.echo(f"{said(plan)}; " + ("nothing was written." if dry_run else done))

@@ -7,6 +7,7 @@ import "./ui/theme.css";
 import "./cards/look.css";
 import "./rules/rules.css";
 import "./history/history.css";
+import "./files/files.css";
 
 const root = document.getElementById("root");
 if (root)

@@ -274,7 +274,13 @@ def _held(game: GameSnapshot, match: Match) -> Held:
 
 def _update(game: GameSnapshot, order: Order, intake: Intake, held: Held, since: Since | None) -> Update:
     schema, vocabulary = game.rulebook.cards, game.vocabulary
-    scope = [card.id for card in game.cards.values() if order.set_id in (None, "", card.set)]
+    # A card without a name can't be named by a sheet that goes by names: it is not gone for that.
+    name = game.rulebook.roles.name
+    scope = [
+        card.id
+        for card in game.cards.values()
+        if order.set_id in (None, "", card.set) and (order.match == "code" or card.text(name))
+    ]
 
     def shown(found: FieldKind, value: Value | None) -> str:
         return shown_value(found, value, schema, vocabulary)

@@ -3056,6 +3056,11 @@ export interface components {
             code: string;
             /** Name */
             name: string;
+            /**
+             * New
+             * @default true
+             */
+            new: boolean;
             /** Notes */
             notes: string[];
             /** Row */

@@ -2,6 +2,7 @@ import { Columns3, FileInput, LayoutGrid, Plus, Replace, Rows3 } from "lucide-re
 import { DropdownMenu } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
+import { ImportDialog } from "../files/ImportDialog";
 import { useAfterPaint } from "../state/afterPaint";
 import { duplicateCards, takeCardsOut } from "../state/cells";
 import { addCard, useGame } from "../state/game";
@@ -12,7 +13,6 @@ import { Compare, MOST_COMPARED } from "./Compare";
 import { type Cell, columnsOf } from "./columns";
 import { EditMany } from "./EditMany";
 import { Grid, type GridHandle } from "./Grid";
-import { ImportDialog } from "./ImportDialog";
 import { asLayout, laidOut, moved, NARROWEST, useLayout, WIDEST } from "./layout";
 import { GenerateDialog, VariantsDialog } from "./MakeCards";
 import { QueryBar, whole } from "./QueryBar";

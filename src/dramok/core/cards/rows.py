@@ -66,7 +66,7 @@ class RowReader:
                 memory.update((name, (sha, None)) for name, sha in game.pictures.items())
         self.picture_fields = pictures
         # Rules text goes to the effect as it stands, drafts too, where the sheet has a column of its own for printed text.
-        self.own_language = game.printed_field in self.at
+        self.own_language = game.printed_field is None or game.printed_field in self.at
 
     def read(self, index: int, row: Sequence[str], above: bool, header: Sequence[str]) -> None:
         why = self._skip_reason(row, above, header)
@@ -166,7 +166,20 @@ class RowReader:
             return None
         cell = self._cell(row_number, column, row)
         found = held.by_key.get(fold(cell), ()) if cell else ()
+        if not cell and held.key != CODE:
+            refusals.append(
+                Refusal(
+                    row_number,
+                    column.heading.strip(),
+                    "",
+                    "without a name it can't be matched by name",
+                    "write its name, or match by code",
+                )
+            )
+            return None
         if len(found) > 1:
+            for ident in found:
+                self.about.setdefault(ident, row_number)
             what = f"{plural(len(found), 'card')} are called so"
             refusals.append(
                 Refusal(row_number, column.heading.strip(), cell[:80], what, "match by code instead")

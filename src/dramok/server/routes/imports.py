@@ -54,6 +54,7 @@ class TakenOut(Out):
     name: str
     type: str
     notes: list[str]
+    new: bool = True
 
 
 class TargetOut(Out):
@@ -236,7 +237,7 @@ def import_out(plan: ImportPlan, edit: EditOut | None = None) -> ImportOut:
         sheet=table.sheet, sheets=list(table.sheets), encodings=list(ENCODINGS), rows=intake.rows, header=intake.header,
         lines=[[cell[:80] for cell in line[:40]] for line in plan.lines], columns=[ColumnOut.model_validate(each) for each in intake.columns],
         targets=[TargetOut.model_validate(each) for each in Target.all_of(plan.game.rulebook.cards)], taken_count=len(intake.taken),
-        taken=[TakenOut(row=each.row, code=each.code, name=each.name, type=each.type, notes=list(each.notes)) for each in intake.taken[:MOST_SHOWN]],
+        taken=[TakenOut(row=each.row, code=each.code, name=each.name, type=each.type, notes=list(each.notes), new=each.card is None) for each in [*(row for row in intake.taken if row.card is None or row.notes)][:MOST_SHOWN]],
         skipped=[SkipOut.model_validate(each) for each in intake.skipped[:MOST_SHOWN]],
         refused=[RefusalOut.model_validate(each) for each in intake.refused[:MOST_SHOWN]], warnings=list(intake.warnings),
         notes=list(table.notes), fields=[NewFieldOut.model_validate(each) for each in plan.fields],

@@ -1,0 +1,37 @@
+// How a sheet is to be read and taken in, as the person chose it.
+import type { Schemas } from "../state/client";
+
+export type Plan = Schemas["ImportOut"];
+export type Wishes = {
+  set_name?: string;
+  set_id?: string;
+  match: "new" | "code" | "name";
+  encoding?: string;
+  delimiter?: string;
+  sheet?: string;
+  header?: number;
+  columns: Record<number, string | null>;
+  corrections: Record<string, string>;
+  accept_near: boolean;
+  default_type?: string;
+  make: { fields: Record<number, { name: string; kind: string }>; types: string[]; values: Record<string, string[]> };
+  leave_out: string[];
+  over: string[];
+};
+export const NO_WISHES: Wishes = {
+  match: "new",
+  columns: {},
+  corrections: {},
+  accept_near: false,
+  make: { fields: {}, types: [], values: {} },
+  leave_out: ["gone"],
+  over: [],
+};
+export type PlanProps = { plan: Plan; wishes: Wishes; setWishes: (wishes: Wishes) => void };
+
+/** What the button does. */
+export function actOf(plan: Plan): string {
+  const update = plan.update;
+  if (!update) return `Take ${plan.taken_count} ${plan.taken_count === 1 ? "card" : "cards"}`;
+  return plan.ready ? "Write these changes" : "Nothing to write";
+}
