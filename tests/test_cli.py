@@ -30,8 +30,9 @@ def test_import_accounts_for_every_row_and_writes_only_when_asked(db):
     assert looked["refused"][0] | {"others": []} == {
         "row": 9, "column": "BED", "value": "Breir", "why": "“Breir” is not among its values", "mend": "did you mean Briar?", "near": "Briar", "others": [],
     }  # fmt: skip
-    assert "52 rows = 47 taken + 4 skipped + 1 refused; 47 cards added as the new set Draft three (DT)." in run(
-        "import", SHEET, "--game", GAME, "--set", "Draft three", "--accept-near", "--db", db
+    assert (
+        "52 rows = 47 taken + 4 skipped + 1 refused; 47 cards added as the new set Draft three (DT)."
+        in run("import", SHEET, "--game", GAME, "--set", "Draft three", "--accept-near", "--db", db)
     )
     assert len(json.loads(run("price", "--game", GAME, "--json", "--db", db))["cards"]) == 96 + 47
 

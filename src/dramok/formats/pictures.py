@@ -10,23 +10,35 @@ from dataclasses import dataclass
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from dramok.core.problem import Problem
+from dramok.formats.svgclean import UnsafeSvg, cleaned, looks_like_svg
 
-MOST_BYTES = 20_000_000
+MOST_BYTES = 40_000_000
+MOST_KEPT = 12_000_000
+"""Originals of more bytes are not kept: what is drawn from them stands in for them."""
 MOST_PIXELS = 60_000_000
 DRAWN_SIDE = 1_100
 """Longest side in pixels of what faces show: a poker card at 300 dpi with room to spare."""
-KINDS = {"PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp", "GIF": "image/gif"}
+KINDS = {
+    "PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp", "GIF": "image/gif", "BMP": "image/bmp", "TIFF": "image/tiff",
+    "AVIF": "image/avif",
+}  # fmt: skip
+SVG = "image/svg+xml"
 
 
 @dataclass(frozen=True)
 class ReadPicture:
-    """`drawn` is PNG or JPEG, turned upright and no larger than faces need; `width` and `height` are of the original."""
+    """`drawn` is PNG or JPEG, turned upright and no larger than faces need; `width` and `height` are of the original.
+
+    `kept` is what is stored as the original, and `sha` its SHA-256: the file as it was brought, but an SVG made safe, and
+    `drawn` where the file is too large to keep.
+    """
 
     sha: str
     media: str
     width: int
     height: int
     drawn: bytes
+    kept: bytes
 
 
 class NoPicture(ValueError):
@@ -43,28 +55,71 @@ def read_picture(data: bytes) -> ReadPicture:
         raise NoPicture(
             f"a file of {len(data) // 1_000_000} MB is too large", f"keep to {MOST_BYTES // 1_000_000} MB"
         )
+    if looks_like_svg(data):
+        return _svg(data)
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
             image = Image.open(io.BytesIO(data), formats=list(KINDS))
             if image.width * image.height > MOST_PIXELS:
                 raise NoPicture(
-                    f"{image.width} x {image.height} pixels are too many",
+                    f"{image.width:,} x {image.height:,} pixels are too many",
                     f"keep to {MOST_PIXELS // 1_000_000} million pixels",
                 )
             kind, size = image.format or "", image.size
+            image.draft("RGB", (DRAWN_SIDE * 2, DRAWN_SIDE * 2))
             image.load()
             upright = ImageOps.exif_transpose(image)
             upright.thumbnail((DRAWN_SIDE, DRAWN_SIDE))
-            return ReadPicture(hashlib.sha256(data).hexdigest(), KINDS[kind], *size, _drawn(upright))
+            drawn = _drawn(upright)
     except (Image.DecompressionBombWarning, Image.DecompressionBombError) as error:
         raise NoPicture(
             "the picture has too many pixels", f"keep to {MOST_PIXELS // 1_000_000} million pixels"
         ) from error
-    except (UnidentifiedImageError, OSError, SyntaxError, ValueError, EOFError) as error:
-        if isinstance(error, NoPicture):
-            raise
-        raise NoPicture("this is no picture, or a damaged one", "bring a PNG, JPEG, WebP or GIF") from error
+    except NoPicture:
+        raise
+    except (
+        UnidentifiedImageError,
+        OSError,
+        SyntaxError,
+        ValueError,
+        EOFError,
+        TypeError,
+        ZeroDivisionError,
+    ) as error:
+        raise NoPicture(
+            "this is no picture, or a damaged one", "bring a PNG, JPEG, WebP, GIF, BMP, TIFF, AVIF or SVG"
+        ) from error
+    kept = data if len(data) <= MOST_KEPT else drawn
+    media = (
+        KINDS.get(kind, "image/jpeg")
+        if kept is data
+        else "image/png"
+        if drawn.startswith(b"\x89PNG")
+        else "image/jpeg"
+    )
+    return ReadPicture(hashlib.sha256(kept).hexdigest(), media, *size, drawn, kept)
+
+
+def _svg(data: bytes) -> ReadPicture:
+    import resvg_py
+
+    try:
+        safe = cleaned(data)
+        drawn = resvg_py.svg_to_bytes(svg_string=safe.decode(), width=DRAWN_SIDE, skip_system_fonts=True)
+    except UnsafeSvg as error:
+        raise NoPicture(f"this SVG can't be used: {error}", "save it anew from a drawing program") from error
+    except (ValueError, RuntimeError, UnicodeDecodeError) as error:
+        raise NoPicture(
+            "this is no picture, or a damaged one", "save it anew from a drawing program"
+        ) from error
+    image = Image.open(io.BytesIO(drawn))
+    if image.height > DRAWN_SIDE * 4:
+        raise NoPicture(
+            f"an SVG of {image.width} x {image.height} is too tall", "draw it in the shape of a card"
+        )
+    image.thumbnail((DRAWN_SIDE, DRAWN_SIDE))
+    return ReadPicture(hashlib.sha256(safe).hexdigest(), SVG, *image.size, _drawn(image), safe)
 
 
 def _drawn(image: Image.Image) -> bytes:

@@ -5,6 +5,7 @@ from dramok.store.journal import Change, Op
 from dramok.store.store import (
     ArtRecord,
     Contents,
+    Fetched,
     GameRecord,
     NotADatabase,
     PlaytestRecord,
@@ -16,5 +17,5 @@ from dramok.store.store import (
 from dramok.store.textindex import TextIndex
 
 __all__ = [
-    "ArtRecord", "Change", "Contents", "GameRecord", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "Thing", "card_from", "open_store", "read_values", "write_values",
+    "ArtRecord", "Change", "Contents", "Fetched", "GameRecord", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "Thing", "card_from", "open_store", "read_values", "write_values",
 ]  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import threading
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -19,7 +19,17 @@ from dramok.core.decks import Deck
 from dramok.store.documents import card_from
 from dramok.store.journal import Change, Op, write_changes
 from dramok.store.migrate import migrate
-from dramok.store.tables import ArtRow, ChangeRow, DeckRow, GameRow, OpRow, PlaytestRow, SetRow, ThingRow
+from dramok.store.tables import (
+    ArtRow,
+    ChangeRow,
+    DeckRow,
+    FetchedRow,
+    GameRow,
+    OpRow,
+    PlaytestRow,
+    SetRow,
+    ThingRow,
+)
 
 
 @dataclass(frozen=True)
@@ -74,6 +84,28 @@ class ArtRecord:
     height: int
     drawn: bytes
     data: bytes
+
+
+class ArtFacts(NamedTuple):
+    """A picture without its bytes: how many there are, and its measures in pixels."""
+
+    sha: str
+    media: str
+    width: int
+    height: int
+    bytes: int
+
+
+@dataclass(frozen=True)
+class Fetched:
+    """What a followed table last answered, and what of it was taken in, by which op."""
+
+    source: str
+    at: str
+    problem: str | None = None
+    data: bytes | None = None
+    taken: bytes | None = None
+    taken_seq: int = 0
 
 
 class Contents(NamedTuple):
@@ -334,6 +366,113 @@ class Store:
             ).scalar()
         return int(found or 0)
 
+    def restore(
+        self,
+        game: GameRecord,
+        sets: Sequence[SetRecord],
+        cards: Sequence[tuple[Any, ...]],
+        decks: Sequence[tuple[str, str, str]],
+        things: Sequence[Thing],
+        ops: Iterable[tuple[Op, Sequence[Change]]],
+        playtests: Sequence[PlaytestRecord],
+        art: Sequence[ArtRecord],
+        fetched: Sequence[tuple[str, bytes]],
+        finish: Callable[[dict[int, int]], Op],
+    ) -> None:
+        """Writes a whole game, with its history, in one transaction. Cards are (id, code, set, type, document, revision, seq).
+
+        The journal's numbers are new ones. Those of cards and of things' documents are given as they were and moved along.
+        `finish` is told the new numbers by the old, and gives the op that closes the restoring (label, page, at).
+        """
+        with self.writing() as connection:
+            write = connection.exec_driver_sql
+            write(
+                "INSERT INTO game (id, name, rulebook, prices, formats) VALUES (?, ?, ?, ?, ?)",
+                (game.id, game.name, game.rulebook, game.prices, game.formats),
+            )
+            moved: dict[int, int] = {0: 0}
+            for op, changes in ops:
+                cursor = write(
+                    "INSERT INTO op (game, label, page, inverse_of, at) VALUES (?, ?, ?, ?, ?)",
+                    (game.id, op.label, op.page, moved.get(op.inverse_of or 0) or None, op.at),
+                )
+                moved[op.seq] = int(cursor.lastrowid or 0)
+                if changes:
+                    write(
+                        "INSERT INTO change (op, entity, entity_id, field, before, after) VALUES (?, ?, ?, ?, ?, ?)",
+                        [(moved[op.seq], *change[:5]) for change in changes],
+                    )
+            last = finish(moved)
+            cursor = write(
+                "INSERT INTO op (game, label, page, at) VALUES (?, ?, ?, ?)",
+                (game.id, last.label, last.page, last.at),
+            )
+            closing = int(cursor.lastrowid or 0)
+
+            def at(seq: int) -> int:
+                """The new number of an op; of one that was not kept, the latest before it."""
+                while seq > 0 and seq not in moved:
+                    seq -= 1
+                return moved.get(seq, 0)
+
+            def many(text: str, rows: list[tuple[Any, ...]]) -> None:
+                if rows:
+                    write(text, rows)
+
+            many(
+                "INSERT INTO card_set (id, game, name, code, pattern, back, retired) VALUES (?, ?, ?, ?, ?, ?, 0)",
+                [(each.id, game.id, each.name, each.code, each.pattern, each.back) for each in sets],
+            )
+            many(
+                "INSERT INTO card (game, id, code, set_id, type, doc, revision, seq, retired) VALUES (?, ?, ?, ?, ?, ?, ?, ?, 0)",
+                [(game.id, *card[:6], at(card[6]) or closing) for card in cards],
+            )
+            many(
+                "INSERT INTO deck (id, game, name, doc, seq, retired) VALUES (?, ?, ?, ?, ?, 0)",
+                [(ident, game.id, name, doc, closing) for ident, name, doc in decks],
+            )
+            many(
+                "INSERT INTO thing (id, game, kind, doc, seq, retired) VALUES (?, ?, ?, ?, ?, 0)",
+                [
+                    (
+                        each.id,
+                        game.id,
+                        each.kind,
+                        json.dumps(
+                            {**each.doc, "seq": at(each.doc["seq"])} if each.kind == "mark" else each.doc
+                        ),
+                        closing,
+                    )
+                    for each in things
+                ],
+            )
+            many(
+                "INSERT INTO playtest (id, game, deck, deck_name, seed, program, decisions, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+                [
+                    (
+                        each.id, game.id, each.deck, each.deck_name, each.seed, each.program, json.dumps(each.decisions), each.at,
+                    )
+                    for each in playtests
+                ],
+            )  # fmt: skip
+            many(
+                "INSERT OR IGNORE INTO art (sha, media, width, height, drawn, data) VALUES (?, ?, ?, ?, ?, ?)",
+                [(each.sha, each.media, each.width, each.height, each.drawn, each.data) for each in art],
+            )
+            many(
+                "INSERT INTO fetched (source, at, taken, taken_seq) VALUES (?, ?, ?, ?)",
+                [(source, last.at, data, closing) for source, data in fetched],
+            )
+
+    def ids(self) -> set[str]:
+        """Every id that is in use, of games, sets, cards, decks, things and playtests, gone ones too."""
+        with self._engine.connect() as connection:
+            return {
+                row[0]
+                for table in ("game", "card_set", "card", "deck", "thing", "playtest")
+                for row in connection.exec_driver_sql(f"SELECT id FROM {table}")
+            }
+
     def save_art(self, art: ArtRecord) -> None:
         """Keeps a picture; the same picture again changes nothing."""
         with self.writing() as connection:
@@ -346,6 +485,43 @@ class Store:
         with Session(self._engine) as session:
             row = session.get(ArtRow, sha)
             return ArtRecord(row.sha, row.media, row.width, row.height, row.drawn, row.data) if row else None
+
+    def art_facts(self, shas: Sequence[str]) -> list[ArtFacts]:
+        """What is known of pictures, of those that are there."""
+        wanted = json.dumps(list(dict.fromkeys(shas)))
+        with self._engine.connect() as connection:
+            rows = connection.exec_driver_sql(
+                "SELECT sha, media, width, height, length(data) FROM art WHERE sha IN (SELECT value FROM json_each(?))",
+                (wanted,),
+            ).all()
+        return [ArtFacts(*row) for row in rows]
+
+    def fetched(self, source: str) -> Fetched | None:
+        with Session(self._engine) as session:
+            row = session.get(FetchedRow, source)
+            return (
+                Fetched(row.source, row.at, row.problem, row.data, row.taken, row.taken_seq) if row else None
+            )
+
+    def save_fetched(self, found: Fetched) -> None:
+        with self.writing() as connection:
+            connection.exec_driver_sql(
+                "INSERT OR REPLACE INTO fetched (source, at, problem, data, taken, taken_seq) VALUES (?, ?, ?, ?, ?, ?)",
+                (found.source, found.at, found.problem, found.data, found.taken, found.taken_seq),
+            )
+
+    def outside(self, game: str) -> dict[str, Any]:
+        """What a game's followed tables may reach: `on`, and the private `hosts` that its owner allows."""
+        with Session(self._engine) as session:
+            row = session.get(GameRow, game)
+            held: dict[str, Any] = json.loads(row.outside) if row else {}
+            return held
+
+    def save_outside(self, game: str, allowed: Mapping[str, Any]) -> None:
+        with self.writing() as connection:
+            connection.exec_driver_sql(
+                "UPDATE game SET outside = ? WHERE id = ?", (json.dumps(allowed), game)
+            )
 
     def save_playtest(self, record: PlaytestRecord) -> None:
         """Writes a playtest, new or moved on."""

@@ -14,6 +14,9 @@ from dramok.studio.snapshot import GameSnapshot
 FOUNDING = "demo"
 """The page name of the op that brings a demo game in: nobody undoes it."""
 
+QUIET = "pictures"
+"""The page name of ops that only keep what was brought: they change no card, and nobody undoes them."""
+
 
 class Missing(LookupError):
     """What was asked for is not there."""
@@ -125,11 +128,11 @@ class Desk:
             return Commit(op, before, after, changes)
 
 
-def open_desk(path: Path) -> Desk:
-    """Opens a database. One without any game is given the demo world. Raises store.NotADatabase."""
-    from dramok.studio.demo_world import fill
-
+def open_desk(path: Path, demo: bool = True) -> Desk:
+    """Opens a database. One without any game is given the demo world, save without `demo`. Raises store.NotADatabase."""
     desk = Desk(open_store(path))
-    if not desk.store.games():
+    if demo and not desk.store.games():
+        from dramok.studio.demo_world import fill
+
         fill(desk)
     return desk

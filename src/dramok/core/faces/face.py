@@ -72,6 +72,11 @@ def _art_of(card: Card, rulebook: Rulebook, side: str) -> tuple[str, str] | None
     return None
 
 
+def drawn_by(ident: str) -> str:
+    """What a card's own picture is drawn from: its id, without what tells a restored copy of a game from the game."""
+    return ident.partition("~")[0]
+
+
 class _Layout:
     def __init__(self, card: Card, rulebook: Rulebook, typefaces: Typefaces) -> None:
         self.card = card
@@ -111,7 +116,13 @@ class _Layout:
         form = self.bed.form if self.bed else ""
         tags = self.card.tags(self.roles.tags)
         return Picture(
-            x, y, width, height, UNITS_WIDE, UNITS_HIGH, Scene(self.card.id, subject, form, self.colour, tags)
+            x,
+            y,
+            width,
+            height,
+            UNITS_WIDE,
+            UNITS_HIGH,
+            Scene(drawn_by(self.card.id), subject, form, self.colour, tags),
         )
 
     def _spine(self) -> Field:

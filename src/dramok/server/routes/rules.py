@@ -22,9 +22,9 @@ from dramok.server.schemas import (
     UnplacedOut,
     ViewIn,
 )
-from dramok.studio.art import drawn_picture, keep_picture
 from dramok.studio.choicework import plan_list, remove_list, remove_set, write_list, write_set
 from dramok.studio.definitions import plan_type, remove_type, write_type
+from dramok.studio.pictures import drawn_picture, keep_picture
 from dramok.studio.views import remove_view, save_view
 
 router = APIRouter(prefix="/games/{game_id}", tags=["rules"])

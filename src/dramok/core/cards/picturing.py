@@ -1,0 +1,133 @@
+"""Picture files matched to cards: by the name a card waits for, by code, by name, by a column; near names are offered."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from difflib import get_close_matches
+from pathlib import PurePosixPath
+from unicodedata import combining, normalize
+
+from dramok.core.cards.card import Card
+from dramok.core.cards.fields import PictureField, Schema
+from dramok.core.cards.values import is_brought
+
+NEAR = 0.75
+_BACK = re.compile(r"^(.+?)[ ](?:back|rear|reverse|verso|b)$")
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A picture file and the card it is for. `how` says by what; `near` that the names are only alike, so that somebody should look.
+
+    `card` is None where none is found; `taken` tells that another file is for the same place already.
+    """
+
+    file: str
+    card: str | None
+    field: str | None
+    how: str
+    near: bool = False
+    taken: str | None = None
+
+
+def plain(text: str) -> str:
+    """A name as it is compared with a file's: no accents, no signs, lower case, single blanks."""
+    bare = "".join(each for each in normalize("NFKD", text) if not combining(each))
+    return " ".join(re.sub(r"[^\w]|_", " ", bare.casefold()).split())
+
+
+def place_pictures(
+    files: Sequence[str],
+    cards: Iterable[Card],
+    schema: Schema,
+    name_field: str,
+    field: str | None = None,
+    column: str | None = None,
+) -> list[Placed]:
+    """A place for each file. `field` is the picture field to fill, where a file's name does not say it is for a back;
+    `column` a field whose text names the file. A file that cards wait for goes to them; one that several cards share, to all.
+    """
+    cards = list(cards)
+    known = _Known(cards, schema, name_field, field, column)
+    found: list[Placed] = []
+    filled: dict[tuple[str, str], str] = {}
+    for file in files:
+        for placed in known.places(file):
+            key = (placed.card or "", placed.field or "")
+            if placed.card and key in filled:
+                placed = Placed(file, placed.card, placed.field, placed.how, placed.near, filled[key])
+            elif placed.card and not placed.near:
+                filled[key] = file
+            found.append(placed)
+    return found
+
+
+class _Known:
+    def __init__(
+        self, cards: Sequence[Card], schema: Schema, name_field: str, field: str | None, column: str | None
+    ) -> None:
+        self.schema, self.field = schema, field
+        self.waiting: dict[str, list[tuple[Card, str]]] = {}
+        self.codes: dict[str, list[Card]] = {}
+        self.names: dict[str, list[Card]] = {}
+        self.column: dict[str, list[Card]] = {}
+        for card in cards:
+            self.codes.setdefault(plain(card.code), []).append(card)
+            if card.text(name_field):
+                self.names.setdefault(plain(card.text(name_field)), []).append(card)
+            if column and card.text(column):
+                for text in (card.text(column), PurePosixPath(card.text(column)).stem):
+                    self.column.setdefault(plain(text), []).append(card)
+            for each in schema.fields_of(card.type):
+                value = card.text(each.id)
+                if isinstance(each, PictureField) and value and not is_brought(value):
+                    self.waiting.setdefault(plain(value), []).append((card, each.id))
+        self.waiting_stems: dict[str, list[tuple[Card, str]]] = {}
+        for held in self.waiting.values():
+            for card, ident in held:
+                self.waiting_stems.setdefault(plain(PurePosixPath(card.text(ident)).stem), []).append(
+                    (card, ident)
+                )
+
+    def places(self, file: str) -> list[Placed]:
+        base = file.replace("\\", "/").rpartition("/")[2]
+        stem = plain(PurePosixPath(base).stem)
+        waiting = self.waiting.get(plain(base)) or self.waiting_stems.get(stem)
+        if waiting:
+            return [Placed(file, card.id, field, "it waits for this file") for card, field in waiting]
+        back = _BACK.match(stem)
+        for text, side in [(stem, "front"), *([(back.group(1), "back")] if back else [])]:
+            for held, how in ((self.column, "the column"), (self.codes, "code"), (self.names, "name")):
+                placed = self._in(file, held.get(text, ()), side, how)
+                if placed:
+                    return placed
+        return self._begun(file, stem) or self._near(file, stem)
+
+    def _in(self, file: str, cards: Iterable[Card], side: str, how: str, near: bool = False) -> list[Placed]:
+        by_id = {card.id: card for card in cards}
+        places = [(ident, self._field(card, side)) for ident, card in by_id.items()]
+        return [Placed(file, ident, field, how, near) for ident, field in places if field is not None]
+
+    def _field(self, card: Card, side: str) -> str | None:
+        """The picture field of a card that a file for this side goes to."""
+        fields = [each for each in self.schema.fields_of(card.type) if isinstance(each, PictureField)]
+        if side == "front" and self.field and any(each.id == self.field for each in fields):
+            return self.field
+        return next((each.id for each in fields if each.side == side), None)
+
+    def _begun(self, file: str, stem: str) -> list[Placed]:
+        """A file whose name begins with a code: `RS-014 final version.png`."""
+        words = stem.split()
+        for count in range(len(words) - 1, 0, -1):
+            held = self.codes.get(" ".join(words[:count]))
+            if held:
+                side = "back" if words[-1] in ("back", "rear", "reverse", "verso") else "front"
+                return self._in(file, held, side, "code")
+        return []
+
+    def _near(self, file: str, stem: str) -> list[Placed]:
+        close = get_close_matches(stem, list(self.names), n=1, cutoff=NEAR)
+        placed = self._in(file, self.names[close[0]], "front", "a name like it", near=True) if close else []
+        return placed or [Placed(file, None, None, "no card is called so")]

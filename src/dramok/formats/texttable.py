@@ -1,0 +1,128 @@
+"""A text table for whatever other program needs one: columns, order, separator and line ends as the designer sets them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from typing import Literal
+
+from pydantic import Field
+
+from dramok.core.problem import Frozen
+from dramok.formats.tables import escaped
+
+SEPARATORS = {"tab": "\t", "comma": ",", "semicolon": ";", "bar": "|"}
+
+
+class TextColumn(Frozen):
+    """One column. `front` and `back` name what it shows of each side (see `studio.exporting.SOURCES`), joined by `join`; what is empty is left out."""
+
+    heading: str = Field(default="", max_length=120)
+    front: tuple[str, ...] = Field(default=(), max_length=40)
+    back: tuple[str, ...] = Field(default=(), max_length=40)
+    join: str = Field(default=" ", max_length=20)
+
+
+class TextTable(Frozen):
+    """How a text table is laid out.
+
+    `separator` is a name of SEPARATORS or any text of up to 8 characters. `sides`: front leaves backs out; joined puts the
+    back beside the front in one cell, with `side_join` between; lines gives a card with a back a second line.
+    `newlines` stand in cells as they are, as a blank, or as the two characters \\n.
+    `guard` puts an apostrophe before cells that a spreadsheet would run.
+    """
+
+    name: str = Field(min_length=1, max_length=60)
+    columns: tuple[TextColumn, ...] = Field(default=(), max_length=200)
+    separator: str = Field(default="tab", min_length=1, max_length=9)
+    header: bool = True
+    quotes: Literal["needed", "always", "never"] = "needed"
+    newlines: Literal["keep", "blank", "escape"] = "keep"
+    line_end: Literal["lf", "crlf"] = "lf"
+    sides: Literal["front", "joined", "lines"] = "front"
+    side_join: str = Field(default=" // ", max_length=20)
+    each_copy: bool = False
+    guard: bool = True
+    query: str = Field(default="", max_length=2_000)
+
+    @property
+    def cut(self) -> str:
+        """What stands between cells."""
+        return SEPARATORS.get(self.separator, self.separator)
+
+
+Read = Callable[[str], str]
+
+
+def text_of(table: TextTable, cards: Iterable[tuple[Read, int]]) -> tuple[str, list[str]]:
+    """The text, and notes of what could not stand as it was. Cards are given as (reader of a source, number of copies)."""
+    writer = _Writer(table)
+    if table.header:
+        writer.line([column.heading for column in table.columns])
+    for read, copies in cards:
+        for _ in range(copies if table.each_copy else 1):
+            front = [_joined(column.front, column.join, read) for column in table.columns]
+            back = [_joined(column.back, column.join, read) for column in table.columns]
+            if table.sides == "joined":
+                writer.line(
+                    [
+                        table.side_join.join(each for each in pair if each)
+                        for pair in zip(front, back, strict=True)
+                    ]
+                )
+                continue
+            writer.line(front)
+            if table.sides == "lines" and any(back):
+                writer.line(back)
+    return writer.text(), writer.notes()
+
+
+def _joined(sources: Sequence[str], join: str, read: Read) -> str:
+    return join.join(text for source in sources if (text := read(source)))
+
+
+class _Writer:
+    def __init__(self, table: TextTable) -> None:
+        self.table = table
+        self.lines: list[str] = []
+        self.blanked = 0
+        self.guarded = 0
+
+    def line(self, cells: Sequence[str]) -> None:
+        self.lines.append(self.table.cut.join(self._cell(cell) for cell in cells))
+
+    def _cell(self, text: str) -> str:
+        table = self.table
+        text = text.replace("\r\n", "\n")
+        if table.newlines != "keep":
+            text = text.replace("\n", " " if table.newlines == "blank" else "\\n")
+        if table.guard and (safe := escaped(text)) != text:
+            self.guarded += 1
+            text = safe
+        if table.quotes == "never":
+            plain = text.replace("\n", " ").replace(table.cut, " ")
+            self.blanked += plain != text
+            return plain
+        if table.quotes == "always" or any(each in text for each in (table.cut, '"', "\n", "\r")):
+            return '"' + text.replace('"', '""') + '"'
+        return text
+
+    def text(self) -> str:
+        end = "\r\n" if self.table.line_end == "crlf" else "\n"
+        return "".join(line + end for line in self.lines)
+
+    def notes(self) -> list[str]:
+        said = []
+        if self.blanked:
+            said.append(
+                f"{self.blanked} cells held the separator or a line break, which stand as a blank now: let cells be quoted to keep them"
+            )
+        if self.guarded:
+            said.append(
+                f"{self.guarded} cells that a spreadsheet would run as formulas have an apostrophe in front"
+            )
+        return said
+
+
+def sources_of(table: TextTable) -> Mapping[str, None]:
+    """Everything that a table's columns show."""
+    return dict.fromkeys(source for column in table.columns for source in (*column.front, *column.back))

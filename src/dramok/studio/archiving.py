@@ -1,0 +1,291 @@
+"""A whole game to one file and back: a backup with everything, or a copy to share without what is private."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Iterable, Iterator, Mapping, Set
+from datetime import UTC, datetime
+
+from dramok import __version__
+from dramok.core.balance import PriceList
+from dramok.core.cards.naming import id_from
+from dramok.core.cards.values import is_brought
+from dramok.core.problem import Problem, fold
+from dramok.formats.gamefile import (
+    CardPart,
+    ChangePart,
+    DeckPart,
+    GameFile,
+    GameReader,
+    Manifest,
+    NoGameFile,
+    OpPart,
+    PlaytestPart,
+    SetPart,
+    ThingPart,
+    UnsafeArchive,
+    write_game,
+)
+from dramok.store import ArtRecord, Change, GameRecord, Op, PlaytestRecord, SetRecord, Thing
+from dramok.store.documents import dump, write_value
+from dramok.studio.desk import FOUNDING, Desk, Refused
+from dramok.studio.snapshot import GameSnapshot
+
+SHARED_THINGS = ("view", "layout", "picture")
+ENDINGS = {
+    "image/png": "png",
+    "image/jpeg": "jpg",
+    "image/webp": "webp",
+    "image/gif": "gif",
+    "image/svg+xml": "svg",
+    "image/bmp": "bmp",
+    "image/tiff": "tiff",
+    "image/avif": "avif",
+}
+
+
+def archive(desk: Desk, game: GameSnapshot, shared: bool = False) -> bytes:
+    """The game's archive: a backup, or a copy to share, without prices, notes, history, playtests and followed tables."""
+    used = used_pictures(game)
+    kinds = SHARED_THINGS if shared else ("view", "mark", "note", "source", "layout", "picture")
+    things = {
+        kind: tuple(ThingPart(id=each.id, doc=dict(each.doc)) for each in game.of_kind(kind))
+        for kind in kinds
+    }
+    manifest = Manifest(
+        kind="shared" if shared else "backup", game=game.id, name=game.name, made=datetime.now(UTC).isoformat(timespec="seconds"), app=__version__,
+        cards=len(game.cards), pictures=len(used), seq=game.seq,
+    )  # fmt: skip
+    file = GameFile.model_construct(
+        manifest=manifest, rules=game.rulebook, prices=None if shared else game.prices, formats=game.formats,
+        sets=tuple(SetPart(id=each.id, **each.document) for each in game.sets),
+        cards=tuple(
+            CardPart.model_construct(
+                id=card.id, code=card.code, set=card.set, type=card.type, revision=1 if shared else card.revision, seq=0 if shared else card.seq,
+                values={name: write_value(value) for name, value in card.values.items()},
+            )
+            for card in game.cards.values()
+        ),
+        decks=tuple(DeckPart(id=each.id, name=each.name, cards=dict(each.cards)) for each in game.decks.values()),
+        things={kind: held for kind, held in things.items() if held},
+        playtests=() if shared else tuple(
+            PlaytestPart(id=each.id, deck=each.deck, deck_name=each.deck_name, seed=each.seed, program=each.program, decisions=each.decisions, at=each.at)
+            for each in desk.store.playtests(game.id, newest=10_000)
+        ),
+    )  # fmt: skip
+    fetched = {} if shared else {
+        each.id: held.taken for each in game.of_kind("source") if (held := desk.store.fetched(each.id)) is not None and held.taken is not None
+    }  # fmt: skip
+    return write_game(file, () if shared else _history(desk, game), _pictures(desk, used), fetched)
+
+
+def used_pictures(game: GameSnapshot) -> list[str]:
+    """The SHA-256 of every picture that the game's cards, choices or list of pictures name, in order."""
+    used = {str(each.doc["sha"]) for each in game.of_kind("picture")}
+    for card in game.cards.values():
+        used |= {
+            value
+            for value in card.values.values()
+            if isinstance(value, str) and len(value) == 64 and is_brought(value)
+        }
+    used |= {choice.art for each in game.rulebook.cards.lists for choice in each.values if choice.art}
+    return sorted(used)
+
+
+def _pictures(desk: Desk, shas: Iterable[str]) -> Iterator[tuple[str, str, bytes]]:
+    for sha in shas:
+        found = desk.store.art(sha)
+        if found is not None:
+            yield sha, ENDINGS.get(found.media, "png"), found.data
+
+
+def _history(desk: Desk, game: GameSnapshot) -> Iterator[OpPart]:
+    for op in desk.store.ops(game.id, newest=10_000_000):
+        changes = tuple(
+            ChangePart.model_construct(
+                entity=each.entity, id=each.id, field=each.field, before=each.before, after=each.after
+            )
+            for each in desk.store.changes(op.seq)
+        )
+        yield OpPart.model_construct(
+            seq=op.seq, label=op.label, page=op.page, at=op.at, inverse_of=op.inverse_of, changes=changes
+        )
+
+
+def restore_game(desk: Desk, data: bytes, name: str | None = None) -> GameSnapshot:
+    """Makes a game of an archive, beside those that are there: none is ever written over. Raises Refused.
+
+    Ids stay as they were, as far as no other game in the database has them; else all get an ending of their own.
+    """
+    try:
+        reader = GameReader(data)
+        file = reader.file()
+        history = list(reader.history())
+        art = [_art(sha, picture) for sha, picture in reader.pictures()]
+        sources = [
+            (each.id, found)
+            for each in file.things.get("source", ())
+            if (found := reader.fetched(each.id)) is not None
+        ]
+    except (NoGameFile, UnsafeArchive) as error:
+        raise Refused(error.problem) from error
+    except RecursionError as error:
+        raise Refused(
+            Problem(
+                where="archive", what="a document in it is nested too deep", mend="choose another archive"
+            )
+        ) from error
+    used = desk.store.ids()
+    theirs = _ids(file, history)
+    ident = (
+        file.manifest.game if file.manifest.game not in used else id_from(file.manifest.name, used, "game")
+    )
+    ending = next(
+        f"~{number}" for number in range(2, 10_000) if not any(f"{each}~{number}" in used for each in theirs)
+    )
+    ids = {each: f"{each.partition('~')[0]}{ending}" for each in theirs} if theirs & used else {}
+    if len(set(ids.values())) < len(ids):
+        ids = {each: f"{each}{ending}" for each in theirs}
+    new = _Renamed(ids, {each.id for each in file.sets})
+    title = " ".join((name or _free_name(desk, file.manifest.name)).split())[:120]
+    rules = file.rules.model_dump(mode="json") | {"name": title}
+    prices = file.prices or PriceList(stats={}, rows=(), budgets={})
+    record = GameRecord(
+        ident,
+        title,
+        new.text(dump(rules)),
+        prices.model_dump_json(),
+        dump([each.model_dump(mode="json") for each in file.formats]),
+    )
+    at = datetime.now(UTC).isoformat(timespec="milliseconds")
+    desk.store.restore(
+        record,
+        [
+            SetRecord(
+                new.id(each.id), each.name, each.code, each.pattern, dump(each.back) if each.back else None
+            )
+            for each in file.sets
+        ],
+        [
+            (
+                new.id(card.id),
+                card.code,
+                new.id(card.set),
+                card.type,
+                new.text(dump(card.values)),
+                card.revision,
+                card.seq,
+            )
+            for card in sorted(file.cards, key=lambda card: (card.code, card.id))
+        ],
+        [(new.id(each.id), each.name, new.text(dump(each.cards))) for each in file.decks],
+        [
+            Thing(kind, new.id(each.id), json.loads(new.text(dump(each.doc))))
+            for kind, held in file.things.items()
+            for each in held
+        ],
+        (
+            (
+                Op(op.seq, ident, op.label, op.page, op.inverse_of, op.at),
+                [new.change(each, ident) for each in op.changes],
+            )
+            for op in sorted(history, key=lambda op: op.seq)
+        ),
+        [
+            PlaytestRecord(
+                new.id(each.id),
+                ident,
+                new.id(each.deck),
+                each.deck_name,
+                each.seed,
+                new.text(each.program),
+                each.decisions,
+                each.at,
+            )
+            for each in file.playtests
+        ],
+        art,
+        [(new.id(source), found) for source, found in sources],
+        lambda moved: Op(
+            0, ident, f"{file.manifest.kind} of {file.manifest.name} brought in", FOUNDING, None, at
+        ),
+    )
+    return desk.game(ident)
+
+
+def _art(sha: str, data: bytes) -> ArtRecord:
+    from dramok.formats.pictures import NoPicture, read_picture
+
+    try:
+        found = read_picture(data)
+    except NoPicture as error:
+        raise NoGameFile(
+            "pictures", f"picture {sha[:12]}: {error.problem.what}", "take it out of the archive"
+        ) from error
+    if found.sha != sha:
+        raise NoGameFile(
+            "pictures",
+            f"picture {sha[:12]} is not the one that the archive speaks of",
+            "choose another archive",
+        )
+    return ArtRecord(sha, found.media, found.width, found.height, found.drawn, found.kept)
+
+
+def _ids(file: GameFile, history: Iterable[OpPart]) -> set[str]:
+    ids = {each.id for each in file.sets} | {each.id for each in file.cards}
+    ids |= {each.id for each in file.decks} | {each.id for each in file.playtests}
+    ids |= {each.id for held in file.things.values() for each in held}
+    ids |= {change.id for op in history for change in op.changes}
+    return ids - {file.manifest.game}
+
+
+def _free_name(desk: Desk, name: str) -> str:
+    names = {fold(each.name) for each in desk.store.games()}
+    number, free = 2, name
+    while fold(free) in names:
+        free, number = f"{name} {number}", number + 1
+    return free
+
+
+class _Renamed:
+    """Ids as they are to be, by what they were.
+
+    In JSON text they are found between quotes; a set's id may be a plain word, so it is changed only where a set is named.
+    """
+
+    _QUOTED = re.compile(r'"(card/)?([A-Za-z0-9~_.-]{1,80})"')
+    _SET = re.compile(r'("(?:set|set_id)": ?)"([A-Za-z0-9~_.-]{1,80})"')
+
+    def __init__(self, ids: Mapping[str, str], sets: Set[str]) -> None:
+        self._ids = dict(ids)
+        self._sets = sets
+
+    def id(self, ident: str) -> str:
+        return self._ids.get(ident, ident)
+
+    def change(self, part: ChangePart, game: str) -> Change:
+        """A change of the journal with new ids; `game` is the new id of the game itself."""
+        ident = game if part.entity == "game" else self.id(part.id)
+        head, slash, card = part.field.partition("card/")
+        field = f"card/{self.id(card)}" if slash and not head else part.field
+        both = [
+            None if each is None else self.text(each, part.field == "set")
+            for each in (part.before, part.after)
+        ]
+        return Change(part.entity, ident, field, both[0], both[1])
+
+    def text(self, text: str, a_set: bool = False) -> str:
+        """JSON text with new ids. `a_set`: the text is the id of a set."""
+        if not self._ids:
+            return text
+        if a_set:
+            return self._QUOTED.sub(lambda found: f'"{self.id(found.group(2))}"', text)
+        text = self._SET.sub(lambda found: f'{found.group(1)}"{self.id(found.group(2))}"', text)
+        return self._QUOTED.sub(self._plain, text)
+
+    def _plain(self, found: re.Match[str]) -> str:
+        ident = found.group(2)
+        if ident in self._sets or ident not in self._ids:
+            return found.group(0)
+        return f'"{found.group(1) or ""}{self._ids[ident]}"'

@@ -1,0 +1,273 @@
+"""Cards out of the game: as tables that come back cell for cell, and as the text tables that a designer laid out."""
+
+from __future__ import annotations
+
+import json
+from collections import Counter
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from pydantic import ValidationError
+
+from dramok.core.balance.prices import shown as shown_points
+from dramok.core.cards import Card, DerivedField, FieldKind, PictureField, TagsField, YesNoField, shown_value
+from dramok.core.cards.table import CardTable
+from dramok.core.cards.values import is_brought
+from dramok.core.problem import Problem, fold
+from dramok.core.wording import printed_text
+from dramok.formats.tables import write_text_table
+from dramok.formats.texttable import TextTable, sources_of, text_of
+from dramok.studio import things
+from dramok.studio.desk import Commit, Desk, Refused
+from dramok.studio.finding import find
+from dramok.studio.sheets import sheet_of
+from dramok.studio.snapshot import GameSnapshot
+
+FORMATS = {
+    "csv": "text/csv; charset=utf-8",
+    "tsv": "text/tab-separated-values; charset=utf-8",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "json": "application/json",
+}
+SOURCES = {
+    "title": "Name, or code without one", "code": "Code", "type": "Type", "set": "Set", "printed text": "Text as printed",
+    "front picture": "Front picture", "back picture": "Back picture", "back title": "Title of the back", "worth": "Worth", "verdict": "Verdict",
+}  # fmt: skip
+"""What a text table can show beside the fields of the cards."""
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column of a table that comes back: `field` is None for code, type and set."""
+
+    heading: str
+    id: str
+    field: FieldKind | None
+
+
+def columns_of(game: GameSnapshot) -> list[Column]:
+    """Code, type, set, and each field that is typed; a field whose name another has goes by its id."""
+    schema = game.rulebook.cards
+    fields = [each for each in schema.fields if not isinstance(each, DerivedField)]
+    names = Counter([fold(each.name) for each in fields] + ["code", "type", "set"])
+    own = [Column(each.name if names[fold(each.name)] == 1 else each.id, each.id, each) for each in fields]
+    name = [each for each in own if each.id == game.rulebook.roles.name]
+    rest = [each for each in own if each.id != game.rulebook.roles.name]
+    return [
+        Column("Code", "code", None),
+        *name,
+        Column("Type", "type", None),
+        Column("Set", "set", None),
+        *rest,
+    ]
+
+
+def _cells(game: GameSnapshot, cards: Iterable[Card], columns: Sequence[Column]) -> Iterator[list[str]]:
+    schema, vocabulary = game.rulebook.cards, game.vocabulary
+    types = {each.id: each.name for each in schema.types}
+    sets = {each.id: each.name for each in game.sets}
+    pictures = picture_names(game)
+    held = {ident: {each.id for each in schema.fields_of(ident)} for ident in types}
+    for card in cards:
+        line = [card.code]
+        for column in columns[1:]:
+            found = column.field
+            if found is None:
+                line.append(types[card.type] if column.id == "type" else sets.get(card.set, ""))
+            elif found.id not in held[card.type]:
+                line.append("")
+            else:
+                text = shown_value(found, card.values.get(found.id), schema, vocabulary)
+                line.append(pictures.get(text, text) if isinstance(found, PictureField) else text)
+        yield line
+
+
+def picture_names(game: GameSnapshot) -> Mapping[str, str]:
+    """The file name of each of the game's pictures by its SHA-256, where no other has the same name."""
+    pictures = game.of_kind("picture")
+    counts = Counter(fold(each.name) for each in pictures)
+    return {
+        str(each.doc["sha"]): each.name
+        for each in pictures
+        if counts[fold(each.name)] == 1 and "." in each.name
+    }
+
+
+def export_table(desk: Desk, game: GameSnapshot, form: str, query: str = "") -> bytes:
+    """The cards that answer to a query as CSV, TSV, XLSX or JSON bytes. Raises Refused for another form, or a query with a mistake."""
+    if form not in FORMATS:
+        raise Refused(
+            Problem(
+                where="format",
+                what=f"there is no format {form[:20]}",
+                mend=f"choose one of {', '.join(FORMATS)}",
+            )
+        )
+    cards = found_cards(desk, game, query)
+    columns = columns_of(game)
+    header = [each.heading for each in columns]
+    rows = _cells(game, cards, columns)
+    if form == "json":
+        return _json(columns, rows)
+    if form == "xlsx":
+        from dramok.formats.workbooks import write_sheet
+
+        return write_sheet(
+            game.name,
+            header,
+            ([_number(cell, each.field) for cell, each in zip(row, columns, strict=True)] for row in rows),
+        )
+    text = write_text_table([header, *rows], "\t" if form == "tsv" else ",")
+    return ("\ufeff" + text if form == "csv" else text).encode()
+
+
+def found_cards(desk: Desk, game: GameSnapshot, query: str) -> Sequence[Card]:
+    """Raises Refused for a query with a mistake."""
+    found = find(desk, game, query)
+    if found.problem is not None:
+        raise Refused(found.problem)
+    return found.cards
+
+
+def _number(cell: str, field: FieldKind | None) -> str | int | float:
+    if field is None or field.kind != "number" or not cell:
+        return cell
+    return float(cell) if "." in cell else int(cell)
+
+
+def _json(columns: Sequence[Column], rows: Iterable[Sequence[str]]) -> bytes:
+    """A list of objects keyed by heading, numbers and yes or no in their own kind; what is empty is left out."""
+    documents = []
+    for row in rows:
+        document: dict[str, Any] = {}
+        for cell, column in zip(row, columns, strict=True):
+            if not cell:
+                continue
+            value: Any = _number(cell, column.field)
+            if isinstance(column.field, YesNoField):
+                value = cell == "yes"
+            elif isinstance(column.field, TagsField):
+                value = cell.split(", ")
+            document[column.heading] = value
+        documents.append(document)
+    return (json.dumps(documents, ensure_ascii=False, indent=1) + "\n").encode()
+
+
+# Text tables.
+
+
+def read_layout(document: Mapping[str, Any]) -> TextTable:
+    """Raises Refused where the document is no text table."""
+    try:
+        return TextTable.model_validate(document)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(part) for part in first["loc"])
+        raise Refused(
+            Problem(
+                where=where or "table", what=f"{where}: {first['msg']}"[:200], mend="set it to something else"
+            )
+        ) from error
+
+
+def sources(game: GameSnapshot) -> dict[str, str]:
+    """Everything that a text table can show of a card: id and name."""
+    fields = {each.id: each.name for each in game.rulebook.cards.fields if not isinstance(each, PictureField)}
+    return {**SOURCES, **fields}
+
+
+def text_table(desk: Desk, game: GameSnapshot, layout: TextTable) -> tuple[str, list[str]]:
+    """The text of a table, and notes on what could not stand as it was. Raises Refused for an unknown source or a query with a mistake."""
+    known = sources(game)
+    missing = [each for each in sources_of(layout) if each not in known]
+    if missing:
+        raise Refused(
+            Problem(
+                where=missing[0],
+                what=f"no card has {missing[0][:40]}",
+                mend="take it out of the columns, or choose something else",
+            )
+        )
+    copies = game.rulebook.roles.copies
+    cards = found_cards(desk, game, layout.query)
+    table, pictures = game.table, picture_names(game)
+    return text_of(
+        layout,
+        (
+            (_reader(game, card, table, pictures), max(1, card.number(copies) or 1) if copies else 1)
+            for card in cards
+        ),
+    )
+
+
+def _reader(
+    game: GameSnapshot, card: Card, table: CardTable, pictures: Mapping[str, str]
+) -> Callable[[str], str]:
+    schema = game.rulebook.cards
+
+    def picture(side: str) -> str:
+        for each in schema.fields_of(card.type):
+            if isinstance(each, PictureField) and each.side == side and (value := card.text(each.id)):
+                return pictures.get(value, f"{value[:12]}.png" if is_brought(value) else value)
+        return ""
+
+    def read(source: str) -> str:
+        match source:
+            case "title":
+                return game.title(card)
+            case "code":
+                return card.code
+            case "type":
+                return schema.type(card.type).name
+            case "set":
+                home = game.set_of(card.set)
+                return home.name if home else ""
+            case "printed text":
+                return "\n".join(printed_text(card, game.rulebook, game.vocabulary).lines)
+            case "front picture" | "back picture":
+                return picture(source.partition(" ")[0])
+            case "back title":
+                back = game.back_of(card)
+                return back.title if back else ""
+            case "worth":
+                return shown_points(sheet_of(game, card).ledger.worth)
+            case "verdict":
+                ledger = sheet_of(game, card).ledger
+                return f"{shown_points(ledger.difference, signed=True)} {ledger.judgement}"
+        field = schema.field_of(card.type, source)
+        if field is None or field.retired:
+            return ""
+        return shown_value(field, table.value(card, source), schema, game.vocabulary)
+
+    return read
+
+
+def save_layout(
+    desk: Desk,
+    game_id: str,
+    document: Mapping[str, Any],
+    page: str,
+    ident: str | None = None,
+    key: str | None = None,
+) -> tuple[Commit, str]:
+    """Saves a text table, new or edited; gives its id. Raises Refused, Missing."""
+    layout = read_layout(document)
+    name = things.named("layout", layout.name)
+    doc = {**layout.model_dump(mode="json"), "name": name}
+    game = desk.game(game_id)
+    other = things.called(game, "layout", name)
+    if other is not None and other.id != ident:
+        raise Refused(
+            Problem(
+                where="name", what=f"there is a text table {other.name} already", mend="choose another name"
+            )
+        )
+    if ident is None:
+        return things.make(desk, game_id, "layout", doc, f"text table {name}", page, key)
+    return things.edit(desk, game_id, "layout", ident, doc, f"text table {name}", page, key), ident
+
+
+def remove_layout(desk: Desk, game_id: str, ident: str, page: str, key: str | None = None) -> Commit:
+    name = things.thing_of(desk.game(game_id), "layout", ident).name
+    return things.take_out(desk, game_id, "layout", [ident], f"text table {name} taken out", page, key)

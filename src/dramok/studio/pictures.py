@@ -1,0 +1,185 @@
+"""A game's pictures: brought one by one or in bulk, matched to cards, listed with what is unused and what is missing."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from pathlib import PurePosixPath
+
+from dramok.core.cards import PictureField
+from dramok.core.cards.picturing import Placed, place_pictures
+from dramok.core.cards.values import is_brought
+from dramok.core.problem import Problem, fold, plural
+from dramok.store import ArtRecord
+from dramok.studio import things
+from dramok.studio.desk import QUIET, Commit, Desk, Missing, Refused
+from dramok.studio.ids import new_ids
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_ZIP = 500 * 1024 * 1024
+SKIPPED = ("__MACOSX/", ".DS_Store", "Thumbs.db", "desktop.ini")
+
+
+@dataclass(frozen=True)
+class Brought:
+    """A file that was brought: its picture's SHA-256, or why it is none."""
+
+    name: str
+    sha: str | None
+    problem: Problem | None = None
+
+
+@dataclass(frozen=True)
+class Listed:
+    """One of the game's pictures, and the ids of the cards that show it. `elsewhere`: choices or backs do."""
+
+    id: str | None
+    sha: str
+    name: str
+    media: str
+    width: int
+    height: int
+    bytes: int
+    cards: tuple[str, ...]
+    elsewhere: bool
+
+
+@dataclass(frozen=True)
+class Wanting:
+    """A place for a picture that is empty, or that waits for a file (`file`)."""
+
+    card: str
+    field: str
+    file: str
+
+
+def keep_picture(desk: Desk, data: bytes) -> str:
+    """Stores a picture and gives its SHA-256, which is the value of a picture field. Raises Refused."""
+    # The picture library is only needed once somebody brings one: a start is shorter without it.
+    from dramok.formats.pictures import NoPicture, read_picture
+
+    try:
+        found = read_picture(data)
+    except NoPicture as error:
+        raise Refused(error.problem) from error
+    desk.store.save_art(ArtRecord(found.sha, found.media, found.width, found.height, found.drawn, found.kept))
+    return found.sha
+
+
+def bring_pictures(desk: Desk, game_id: str, files: Iterable[tuple[str, bytes]]) -> list[Brought]:
+    """Stores pictures and lists them among the game's, under their files' names. What is no picture comes back with the reason."""
+    brought: list[Brought] = []
+    for name, data in files:
+        try:
+            brought.append(Brought(name, keep_picture(desk, data)))
+        except Refused as error:
+            brought.append(Brought(name, None, error.problem))
+    _list(desk, game_id, [(each.name, each.sha) for each in brought if each.sha])
+    return brought
+
+
+def _list(desk: Desk, game_id: str, pictures: Sequence[tuple[str, str]]) -> None:
+    """Writes down that these are pictures of the game. Nobody undoes that: a picture that is not used does no harm."""
+    known = {(fold(each.name), each.doc["sha"]) for each in desk.game(game_id).of_kind("picture")}
+    fresh: dict[tuple[str, str], str] = {}
+    for name, sha in pictures:
+        base = name.replace("\\", "/").rpartition("/")[2][:180] or f"{sha[:12]}.png"
+        if (fold(base), sha) not in known:
+            fresh.setdefault((fold(base), sha), base)
+    if not fresh:
+        return
+    ids = new_ids("p", len(fresh))
+    docs = [
+        (ident, {"name": base, "sha": sha})
+        for ident, ((_, sha), base) in zip(ids, fresh.items(), strict=True)
+    ]
+    first = docs[0][1]["name"]
+    label = f"picture {first}" if len(docs) == 1 else f"{plural(len(docs), 'picture')} brought"
+    desk.commit(game_id, label, QUIET, lambda now: things.made_changes(now, "picture", docs))
+
+
+def bring_zip(desk: Desk, game_id: str, data: bytes) -> list[Brought]:
+    """Brings every picture of a ZIP. Raises Refused for an archive that is damaged or would do harm."""
+    from dramok.formats.archives import UnsafeArchive, entry, open_archive
+
+    try:
+        archive = open_archive(data, MOST_ZIP)
+        names = [
+            each.filename
+            for each in archive.infolist()
+            if not each.is_dir()
+            and not each.filename.startswith(SKIPPED[0])
+            and PurePosixPath(each.filename).name not in SKIPPED
+        ]
+        return bring_pictures(desk, game_id, ((name, entry(archive, name)) for name in names))
+    except UnsafeArchive as error:
+        raise Refused(error.problem) from error
+
+
+def match_pictures(
+    game: GameSnapshot, files: Sequence[str], field: str | None = None, column: str | None = None
+) -> list[Placed]:
+    """A card for each file name. Raises Refused where the game has no field for pictures."""
+    schema = game.rulebook.cards
+    if not any(isinstance(each, PictureField) for each in schema.fields):
+        raise Refused(
+            Problem(
+                where="pictures",
+                what="no card type has a field for pictures",
+                mend="add one in Rules first, of kind picture",
+            )
+        )
+    return place_pictures(files, game.cards.values(), schema, game.rulebook.roles.name, field, column)
+
+
+def listed(desk: Desk, game: GameSnapshot) -> tuple[list[Listed], list[Wanting]]:
+    """Every picture of the game, and every place that has none."""
+    schema = game.rulebook.cards
+    uses: dict[str, list[str]] = {}
+    wanting: list[Wanting] = []
+    for card in game.cards.values():
+        for each in schema.fields_of(card.type):
+            if not isinstance(each, PictureField):
+                continue
+            value = card.text(each.id)
+            if is_brought(value):
+                uses.setdefault(value, []).append(card.id)
+            elif value or each.side == "front":
+                wanting.append(Wanting(card.id, each.id, value))
+    elsewhere = {choice.art for each in schema.lists for choice in each.values if choice.art}
+    names = {str(each.doc["sha"]): each for each in reversed(game.of_kind("picture"))}
+    found = []
+    for facts in desk.store.art_facts([*names, *uses, *elsewhere]):
+        thing = names.get(facts.sha)
+        found.append(
+            Listed(
+                thing.id if thing else None, facts.sha, thing.name if thing else f"{facts.sha[:12]}.png", facts.media, facts.width, facts.height,
+                facts.bytes, tuple(dict.fromkeys(uses.get(facts.sha, ()))), facts.sha in elsewhere,
+            )
+        )  # fmt: skip
+    return sorted(found, key=lambda each: fold(each.name)), wanting
+
+
+def take_pictures_out(
+    desk: Desk, game_id: str, idents: Sequence[str], page: str, key: str | None = None
+) -> Commit:
+    """Takes pictures out of the game's list; undo brings them back. Raises Refused for one that is in use."""
+    game = desk.game(game_id)
+    found, _ = listed(desk, game)
+    used = next((each for each in found if each.id in idents and (each.cards or each.elsewhere)), None)
+    if used is not None:
+        where = game.title(game.cards[used.cards[0]]) if used.cards else "a choice"
+        raise Refused(
+            Problem(where="picture", what=f"{used.name} is on {where}", mend="take it off there first")
+        )
+    return things.take_out(
+        desk, game_id, "picture", idents, f"{plural(len(idents), 'unused picture')} taken out", page, key
+    )
+
+
+def drawn_picture(desk: Desk, sha: str) -> bytes:
+    """A picture as faces show it, PNG or JPEG. Raises Missing."""
+    found = desk.store.art(sha)
+    if found is None:
+        raise Missing("there is no such picture")
+    return found.drawn
