@@ -13,9 +13,10 @@ MAY_USE = {
     "formats": {"core"},
     "store": {"core"},
     "demo": set(),
-    "studio": {"core", "formats", "store", "demo"},
+    "outside": {"core"},
+    "studio": {"core", "formats", "store", "demo", "outside"},
     "server": {"core", "formats", "studio"},
-    "cli.py": {"core", "store", "studio", "server"},
+    "cli.py": {"core", "formats", "store", "studio", "server"},
     "__main__.py": {"cli.py"},
 }
 INSIDE_CORE = {

@@ -23,9 +23,10 @@ from dramok.server.routes import cards, decks, games
 from dramok.server.safety import LOOPBACK, Safety
 from dramok.server.schemas import ProblemOut
 from dramok.studio import Desk
+from dramok.studio.following import Clock
 
 PAGE = Path(__file__).resolve().parent / "page"
-LATER = ("rules", "table", "imports", "history")
+LATER = ("rules", "table", "imports", "history", "exports", "pictures", "sources")
 """Rooms of `routes` whose answers take long to build and which no first screen needs: they open once the server answers."""
 
 
@@ -35,8 +36,13 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
 
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
-        threading.Timer(1.0, later.open, (app,)).start()
+        timer = threading.Timer(1.0, later.open, (app,))
+        timer.start()
+        clock = Clock(desk)
+        clock.start()
         yield
+        timer.cancel()
+        clock.stop()
 
     app = _App(
         title="Dramok", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", responses=RESPONSES,

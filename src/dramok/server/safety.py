@@ -14,7 +14,10 @@ LOOPBACK = {"127.0.0.1", "localhost", "[::1]", "::1"}
 MOST_BODY = 1 * 1024 * 1024
 LARGER = {
     "/imports": 21 * 1024 * 1024,
-    "/pictures": 21 * 1024 * 1024,
+    "/pictures/zip": 501 * 1024 * 1024,
+    "/pictures": 41 * 1024 * 1024,
+    "/archives": 501 * 1024 * 1024,
+    "/sources": 8 * 1024 * 1024,
     "/cards/cells": 8 * 1024 * 1024,
     "/rules/lists": 8 * 1024 * 1024,
 }

@@ -122,8 +122,12 @@ class CardOut(Out):
 
 
 class CardsOut(Out):
+    """`total` counts the cards that answer; `next` is the `start` of the next page, None on the last."""
+
     seq: int
     cards: list[CardOut]
+    total: int = 0
+    next: int | None = None
 
 
 class LineOut(Out):
@@ -573,12 +577,6 @@ class SetIn(Out):
 class ViewIn(Out):
     name: str = Field(max_length=200)
     doc: dict[str, Any]
-
-
-class PictureOut(Out):
-    """`sha` is the value of a picture field."""
-
-    sha: str
 
 
 class NameIn(Out):

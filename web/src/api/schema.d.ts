@@ -4,6 +4,26 @@
  */
 
 export interface paths {
+    "/api/archives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Restore Archive
+         * @description Makes a game of an archive, beside those that are there.
+         */
+        post: operations["restore_archive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/art/{sha}": {
         parameters: {
             query?: never;
@@ -13,7 +33,7 @@ export interface paths {
         };
         /**
          * Picture
-         * @description A picture as faces show it.
+         * @description A picture as faces show it: PNG or JPEG, whatever was brought.
          */
         get: operations["picture"];
         put?: never;
@@ -64,6 +84,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Archive Of
+         * @description The whole game as one file: a backup, or (`shared`) a copy without what is private.
+         */
+        get: operations["archive_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/cards": {
         parameters: {
             query?: never;
@@ -73,7 +113,9 @@ export interface paths {
         };
         /**
          * Cards
-         * @description Every card, or those named by `ids` (commas between), by code.
+         * @description Cards by code: all, those named by `ids`, or those that answer to `query`, in the order of `sort` (fields, `-` for down).
+         *
+         *     `start` and `limit` give them page by page. The answer's ETag stays the same as long as the game does.
          */
         get: operations["cards"];
         put?: never;
@@ -466,6 +508,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Export
+         * @description The cards that answer to a query as csv, tsv, xlsx or json: a table that comes back cell for cell.
+         */
+        get: operations["export"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/faces": {
         parameters: {
             query?: never;
@@ -646,6 +708,88 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/layouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Layouts
+         * @description The text tables that were laid out, and what their columns can show.
+         */
+        get: operations["layouts"];
+        put?: never;
+        /**
+         * New Layout
+         * @description Saves a text table. `made` holds its id.
+         */
+        post: operations["new_layout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/layouts/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Layout
+         * @description A text table's first lines. Writes nothing.
+         */
+        post: operations["look_at_layout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/layouts/{layout_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Layout */
+        put: operations["put_layout"];
+        post?: never;
+        /** Take Layout Out */
+        delete: operations["take_layout_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/layouts/{layout_id}/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Layout Text
+         * @description The whole text table.
+         */
+        get: operations["layout_text"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/map": {
         parameters: {
             query?: never;
@@ -776,13 +920,77 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /**
+         * Pictures
+         * @description Every picture of the game with where it is used, and every place that has none.
+         */
+        get: operations["pictures"];
         put?: never;
         /**
          * Bring Picture
-         * @description Keeps a picture (PNG, JPEG, WebP or GIF, known by its content) and gives the value for a picture field.
+         * @description Keeps a picture, known by its content whatever its ending, and gives the value for a picture field.
          */
         post: operations["bring_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/pictures/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Match Pictures
+         * @description A card for each file: by the name it waits for, a column, its code, its name; else a name like it. Writes nothing.
+         */
+        post: operations["match_pictures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/pictures/retire": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Pictures Out
+         * @description Takes pictures that nothing shows out of the game; undo brings them back.
+         */
+        post: operations["take_pictures_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/pictures/zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Zip
+         * @description Keeps every picture of a ZIP.
+         */
+        post: operations["bring_zip"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1087,6 +1295,148 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sources
+         * @description Every followed table, and what they may reach.
+         */
+        get: operations["sources"];
+        put?: never;
+        /**
+         * Follow
+         * @description Follows a table. `made` holds its id.
+         */
+        post: operations["follow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/sources/allowed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Allow
+         * @description Switches requests out on or off for this game.
+         */
+        put: operations["allow"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/sources/{source_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put Source */
+        put: operations["put_source"];
+        post?: never;
+        /** Unfollow */
+        delete: operations["unfollow"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/sources/{source_id}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Source
+         * @description What taking it in would change. Writes nothing.
+         */
+        post: operations["look_at_source"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/sources/{source_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Source
+         * @description What it last gave counts as taken: nothing of it is wanted.
+         */
+        post: operations["keep_source"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/sources/{source_id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Source
+         * @description Reads a followed table now.
+         */
+        post: operations["read_source"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/sources/{source_id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Source
+         * @description Takes in what it last gave, as one undoable step.
+         */
+        post: operations["take_source"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/standings": {
         parameters: {
             query?: never;
@@ -1101,6 +1451,26 @@ export interface paths {
          *     Those named by `ids`, or `count` cards by code from place `start` on: a page asks for a large game piece by piece.
          */
         get: operations["standings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/types/{type_id}/schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card Schema
+         * @description JSON Schema of the cards of a type, made from its own fields: what `/cards` answers, and archives hold.
+         */
+        get: operations["card_schema"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1191,6 +1561,34 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AllowedOut
+         * @description What followed tables may reach: other computers, files of this one, private hosts by name.
+         * @example {
+         *       "files": false,
+         *       "hosts": [
+         *         "127.0.0.1:8090"
+         *       ],
+         *       "on": true
+         *     }
+         */
+        AllowedOut: {
+            /**
+             * Files
+             * @default false
+             */
+            files: boolean;
+            /**
+             * Hosts
+             * @default []
+             */
+            hosts: string[];
+            /**
+             * On
+             * @default false
+             */
+            on: boolean;
+        };
+        /**
          * Back
          * @description The back of cards that have no picture of their own there: a title on a drawn ground.
          */
@@ -1217,6 +1615,11 @@ export interface components {
             /** File */
             file: string;
         };
+        /** Body_bring_zip */
+        Body_bring_zip: {
+            /** File */
+            file: string;
+        };
         /** Body_look */
         Body_look: {
             /** File */
@@ -1227,6 +1630,16 @@ export interface components {
              */
             wishes: string;
         };
+        /** Body_restore_archive */
+        Body_restore_archive: {
+            /** File */
+            file: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
         /** Body_take */
         Body_take: {
             /** File */
@@ -1236,6 +1649,17 @@ export interface components {
              * @default {}
              */
             wishes: string;
+        };
+        /**
+         * BroughtOut
+         * @description A file that was brought: `sha` is the value for a picture field; without it, why it is no picture.
+         */
+        BroughtOut: {
+            /** Name */
+            name: string;
+            problem?: components["schemas"]["Problem"] | null;
+            /** Sha */
+            sha: string | null;
         };
         /**
          * BudgetPoint
@@ -1344,12 +1768,22 @@ export interface components {
              */
             stays: boolean;
         };
-        /** CardsOut */
+        /**
+         * CardsOut
+         * @description `total` counts the cards that answer; `next` is the `start` of the next page, None on the last.
+         */
         CardsOut: {
             /** Cards */
             cards: components["schemas"]["CardOut"][];
+            /** Next */
+            next?: number | null;
             /** Seq */
             seq: number;
+            /**
+             * Total
+             * @default 0
+             */
+            total: number;
         };
         /**
          * CellChangeOut
@@ -1860,6 +2294,36 @@ export interface components {
              */
             sort: components["schemas"]["SortIn"][];
         };
+        /**
+         * FollowedOut
+         * @description `read_at` and `problem` of the last reading; `waiting`: what it gave was not taken yet.
+         */
+        FollowedOut: {
+            /** Address */
+            address: string;
+            /** Id */
+            id: string;
+            /** Minutes */
+            minutes: number;
+            /** Name */
+            name: string;
+            /** Order */
+            order: {
+                [key: string]: unknown;
+            };
+            /** Problem */
+            problem: string | null;
+            /** Read At */
+            read_at: string | null;
+            /** Waiting */
+            waiting: boolean;
+        };
+        /** FollowingOut */
+        FollowingOut: {
+            allowed: components["schemas"]["AllowedOut"];
+            /** Sources */
+            sources: components["schemas"]["FollowedOut"][];
+        };
         /** FormatOut */
         FormatOut: {
             /** Copies */
@@ -2085,6 +2549,19 @@ export interface components {
             /** Warnings */
             warnings: components["schemas"]["Problem"][];
         };
+        /** LayoutOut */
+        LayoutOut: {
+            /** Id */
+            id: string;
+            table: components["schemas"]["TextTable"];
+        };
+        /** LayoutsOut */
+        LayoutsOut: {
+            /** Layouts */
+            layouts: components["schemas"]["LayoutOut"][];
+            /** Sources */
+            sources: components["schemas"]["SourceOut"][];
+        };
         /** LedgerOut */
         LedgerOut: {
             /** Budget */
@@ -2142,6 +2619,30 @@ export interface components {
             /** Unplaced */
             unplaced: components["schemas"]["UnplacedOut"][];
         };
+        /**
+         * ListedOut
+         * @description One of the game's pictures: its measures in pixels, its size in bytes, and the cards that show it.
+         */
+        ListedOut: {
+            /** Bytes */
+            bytes: number;
+            /** Cards */
+            cards: string[];
+            /** Elsewhere */
+            elsewhere: boolean;
+            /** Height */
+            height: number;
+            /** Id */
+            id: string | null;
+            /** Media */
+            media: string;
+            /** Name */
+            name: string;
+            /** Sha */
+            sha: string;
+            /** Width */
+            width: number;
+        };
         /** LogOut */
         LogOut: {
             /** Card */
@@ -2163,6 +2664,31 @@ export interface components {
             text: string;
             /** Why */
             why: string;
+        };
+        /**
+         * MakeIn
+         * @description What the rules are to gain: fields by column, card types by name, values by choice list.
+         */
+        MakeIn: {
+            /**
+             * Fields
+             * @default {}
+             */
+            fields: {
+                [key: string]: components["schemas"]["NewFieldIn"];
+            };
+            /**
+             * Types
+             * @default []
+             */
+            types: string[];
+            /**
+             * Values
+             * @default {}
+             */
+            values: {
+                [key: string]: string[];
+            };
         };
         /** MapOut */
         MapOut: {
@@ -2207,6 +2733,24 @@ export interface components {
             reason: string;
             /** Worth */
             worth: number;
+        };
+        /**
+         * MatchIn
+         * @description File names to be matched; `field` is the picture field to fill, `column` a field whose text names the file.
+         * @example {
+         *       "files": [
+         *         "RS-014.png",
+         *         "copper larch fern.jpg"
+         *       ]
+         *     }
+         */
+        MatchIn: {
+            /** Column */
+            column?: string | null;
+            /** Field */
+            field?: string | null;
+            /** Files */
+            files: string[];
         };
         /**
          * MomentOut
@@ -2256,6 +2800,13 @@ export interface components {
             typed: {
                 [key: string]: string;
             };
+        };
+        /** NewFieldIn */
+        NewFieldIn: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
         };
         /**
          * NewFieldOut
@@ -2478,13 +3029,35 @@ export interface components {
              */
             side: "front" | "back";
         };
+        /** PictureIdsIn */
+        PictureIdsIn: {
+            /** Ids */
+            ids: string[];
+        };
+        /** PicturesOut */
+        PicturesOut: {
+            /** Pictures */
+            pictures: components["schemas"]["ListedOut"][];
+            /** Wanting */
+            wanting: components["schemas"]["WantingOut"][];
+        };
         /**
-         * PictureOut
-         * @description `sha` is the value of a picture field.
+         * PlacedOut
+         * @description A file and its card; `near`: the names are only alike; `taken`: that other file is for the same place.
          */
-        PictureOut: {
-            /** Sha */
-            sha: string;
+        PlacedOut: {
+            /** Card */
+            card: string | null;
+            /** Field */
+            field: string | null;
+            /** File */
+            file: string;
+            /** How */
+            how: string;
+            /** Near */
+            near: boolean;
+            /** Taken */
+            taken: string | null;
         };
         /** PlaytestBrief */
         PlaytestBrief: {
@@ -2925,6 +3498,49 @@ export interface components {
             field: string;
         };
         /**
+         * SourceIn
+         * @description `order` is how it is read: set_name, set_id, match (code or name), encoding, delimiter, sheet, default_type, leave_out.
+         * @example {
+         *       "address": "https://example.org/cards.csv",
+         *       "minutes": 60,
+         *       "name": "Costs",
+         *       "order": {
+         *         "match": "code"
+         *       }
+         *     }
+         */
+        SourceIn: {
+            /** Address */
+            address: string;
+            /**
+             * Minutes
+             * @default 0
+             */
+            minutes: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Order
+             * @default {}
+             */
+            order: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * SourceOut
+         * @description Something that a column of a text table can show.
+         */
+        SourceOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Span
          * @description A stretch of typed text. `line` and `column` count from 1; `length` is in characters.
          */
@@ -3075,6 +3691,32 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * TextColumn
+         * @description One column. `front` and `back` name what it shows of each side (see `studio.exporting.SOURCES`), joined by `join`; what is empty is left out.
+         */
+        TextColumn: {
+            /**
+             * Back
+             * @default []
+             */
+            back: string[];
+            /**
+             * Front
+             * @default []
+             */
+            front: string[];
+            /**
+             * Heading
+             * @default
+             */
+            heading: string;
+            /**
+             * Join
+             * @default
+             */
+            join: string;
+        };
         /** TextField */
         TextField: {
             /**
@@ -3121,6 +3763,90 @@ export interface components {
              * @default false
              */
             retired: boolean;
+        };
+        /**
+         * TextOut
+         * @description The first lines of a text table, how many there are, and what could not stand as it was.
+         */
+        TextOut: {
+            /** Count */
+            count: number;
+            /** Lines */
+            lines: string[];
+            /** Notes */
+            notes: string[];
+        };
+        /**
+         * TextTable
+         * @description How a text table is laid out.
+         *
+         *     `separator` is a name of SEPARATORS or any text of up to 8 characters. `sides`: front leaves backs out; joined puts the
+         *     back beside the front in one cell, with `side_join` between; lines gives a card with a back a second line.
+         *     `newlines` stand in cells as they are, as a blank, or as the two characters \n.
+         *     `guard` puts an apostrophe before cells that a spreadsheet would run.
+         */
+        TextTable: {
+            /**
+             * Columns
+             * @default []
+             */
+            columns: components["schemas"]["TextColumn"][];
+            /**
+             * Each Copy
+             * @default false
+             */
+            each_copy: boolean;
+            /**
+             * Guard
+             * @default true
+             */
+            guard: boolean;
+            /**
+             * Header
+             * @default true
+             */
+            header: boolean;
+            /**
+             * Line End
+             * @default lf
+             * @enum {string}
+             */
+            line_end: "lf" | "crlf";
+            /** Name */
+            name: string;
+            /**
+             * Newlines
+             * @default keep
+             * @enum {string}
+             */
+            newlines: "keep" | "blank" | "escape";
+            /**
+             * Query
+             * @default
+             */
+            query: string;
+            /**
+             * Quotes
+             * @default needed
+             * @enum {string}
+             */
+            quotes: "needed" | "always" | "never";
+            /**
+             * Separator
+             * @default tab
+             */
+            separator: string;
+            /**
+             * Side Join
+             * @default //
+             */
+            side_join: string;
+            /**
+             * Sides
+             * @default front
+             * @enum {string}
+             */
+            sides: "front" | "joined" | "lines";
         };
         /**
          * TypeIn
@@ -3260,6 +3986,83 @@ export interface components {
             /** Waiting */
             waiting: number;
         };
+        /**
+         * WantingOut
+         * @description A place for a picture that is empty, or waits for the file `file`.
+         */
+        WantingOut: {
+            /** Card */
+            card: string;
+            /** Field */
+            field: string;
+            /** File */
+            file: string;
+        };
+        /**
+         * WishesIn
+         * @description `corrections` by `row:column`. `leave_out` and `over` hold keys of single changes, or added, changed, gone.
+         */
+        WishesIn: {
+            /**
+             * Accept Near
+             * @default false
+             */
+            accept_near: boolean;
+            /**
+             * Columns
+             * @default {}
+             */
+            columns: {
+                [key: string]: string | null;
+            };
+            /**
+             * Corrections
+             * @default {}
+             */
+            corrections: {
+                [key: string]: string;
+            };
+            /** Default Type */
+            default_type?: string | null;
+            /** Delimiter */
+            delimiter?: string | null;
+            /** Encoding */
+            encoding?: string | null;
+            /** Header */
+            header?: number | null;
+            /**
+             * Leave Out
+             * @default [
+             *       "gone"
+             *     ]
+             */
+            leave_out: string[];
+            /**
+             * @default {
+             *       "fields": {},
+             *       "types": [],
+             *       "values": {}
+             *     }
+             */
+            make: components["schemas"]["MakeIn"];
+            /**
+             * Match
+             * @default new
+             * @enum {string}
+             */
+            match: "new" | "code" | "name";
+            /**
+             * Over
+             * @default []
+             */
+            over: string[];
+            /** Set Id */
+            set_id?: string | null;
+            /** Set Name */
+            set_name?: string | null;
+            /** Sheet */
+            sheet?: string | null;
+        };
         /** YesNoField */
         YesNoField: {
             /**
@@ -3306,6 +4109,75 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    restore_archive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_restore_archive"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GameBrief"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     picture: {
         parameters: {
             query?: never;
@@ -3503,12 +4375,86 @@ export interface operations {
             };
         };
     };
+    archive_of: {
+        parameters: {
+            query?: {
+                shared?: boolean;
+            };
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     cards: {
         parameters: {
             query?: {
+                /** @description ids or codes, commas between */
                 ids?: string | null;
+                query?: string;
+                sort?: string;
+                start?: number;
+                limit?: number | null;
             };
-            header?: never;
+            header?: {
+                "if-none-match"?: string | null;
+            };
             path: {
                 game_id: string;
             };
@@ -3524,6 +4470,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CardsOut"];
                 };
+            };
+            /** @description not changed since the `If-None-Match` that was sent */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description refused */
             400: {
@@ -5087,6 +6040,74 @@ export interface operations {
             };
         };
     };
+    export: {
+        parameters: {
+            query?: {
+                format?: string;
+                query?: string;
+            };
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     faces: {
         parameters: {
             query: {
@@ -5681,6 +6702,430 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["DifferenceOut"];
                 };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    layouts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutsOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    new_layout: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextTable"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_layout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextTable"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_layout: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                layout_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TextTable"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_layout_out: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                layout_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    layout_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                layout_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description refused */
             400: {
@@ -6366,6 +7811,73 @@ export interface operations {
             };
         };
     };
+    pictures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PicturesOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     bring_picture: {
         parameters: {
             query?: never;
@@ -6387,7 +7899,223 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PictureOut"];
+                    "application/json": components["schemas"]["BroughtOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    match_pictures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedOut"][];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_pictures_out: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureIdsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_zip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_zip"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"][];
                 };
             };
             /** @description refused */
@@ -7576,6 +9304,647 @@ export interface operations {
             };
         };
     };
+    sources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowingOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    follow: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    allow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AllowedOut"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AllowedOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_source: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                source_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    unfollow: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                source_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_source: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keep_source: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowingOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    read_source: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowingOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_source: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                source_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishesIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     standings: {
         parameters: {
             query?: {
@@ -7598,6 +9967,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StandingOut"][];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    card_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                type_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
             /** @description refused */

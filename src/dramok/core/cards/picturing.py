@@ -6,7 +6,6 @@ import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from difflib import get_close_matches
-from pathlib import PurePosixPath
 from unicodedata import combining, normalize
 
 from dramok.core.cards.card import Card
@@ -36,6 +35,12 @@ def plain(text: str) -> str:
     """A name as it is compared with a file's: no accents, no signs, lower case, single blanks."""
     bare = "".join(each for each in normalize("NFKD", text) if not combining(each))
     return " ".join(re.sub(r"[^\w]|_", " ", bare.casefold()).split())
+
+
+def _stem(file: str) -> str:
+    """A file's name without its ending."""
+    head, dot, _ = file.rpartition(".")
+    return head if dot and head else file
 
 
 def place_pictures(
@@ -78,7 +83,7 @@ class _Known:
             if card.text(name_field):
                 self.names.setdefault(plain(card.text(name_field)), []).append(card)
             if column and card.text(column):
-                for text in (card.text(column), PurePosixPath(card.text(column)).stem):
+                for text in (card.text(column), _stem(card.text(column))):
                     self.column.setdefault(plain(text), []).append(card)
             for each in schema.fields_of(card.type):
                 value = card.text(each.id)
@@ -87,13 +92,11 @@ class _Known:
         self.waiting_stems: dict[str, list[tuple[Card, str]]] = {}
         for held in self.waiting.values():
             for card, ident in held:
-                self.waiting_stems.setdefault(plain(PurePosixPath(card.text(ident)).stem), []).append(
-                    (card, ident)
-                )
+                self.waiting_stems.setdefault(plain(_stem(card.text(ident))), []).append((card, ident))
 
     def places(self, file: str) -> list[Placed]:
         base = file.replace("\\", "/").rpartition("/")[2]
-        stem = plain(PurePosixPath(base).stem)
+        stem = plain(_stem(base))
         waiting = self.waiting.get(plain(base)) or self.waiting_stems.get(stem)
         if waiting:
             return [Placed(file, card.id, field, "it waits for this file") for card, field in waiting]

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from itertools import islice
-from typing import Annotated
+from typing import Annotated, Any
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Header, Query, Response
 
 from dramok.core.cards.generate import Pick, Range, Recipe
 from dramok.core.cards.ordering import SortBy
+from dramok.core.problem import fold
 from dramok.server.answers import card_out, cells_out, edit_out, found_out, sheet_out, wall_out
 from dramok.server.asked import Key, Page, TheDesk, TheGame
 from dramok.server.schemas import (
@@ -32,6 +33,8 @@ from dramok.server.schemas import (
     VariantsIn,
     WallOut,
 )
+from dramok.studio import Refused
+from dramok.studio.cardschema import schema_of
 from dramok.studio.cells import CellEdit, NewCard, write_cells
 from dramok.studio.editing import (
     add_card,
@@ -48,17 +51,59 @@ from dramok.studio.sheets import back_of, preview, sheet_of
 
 router = APIRouter(prefix="/games/{game_id}", tags=["cards"])
 MOST_FACES = 200
+MOST_PAGE = 10_000
 MOST_STANDINGS = 1_000
 
 
-@router.get("/cards")
-def cards(game: TheGame, ids: Annotated[str | None, Query(max_length=20_000)] = None) -> CardsOut:
-    """Every card, or those named by `ids` (commas between), by code."""
-    wanted = set(ids.split(",")) if ids is not None else None
+@router.get(
+    "/cards",
+    response_model=CardsOut,
+    responses={304: {"description": "not changed since the `If-None-Match` that was sent"}},
+)
+def cards(
+    desk: TheDesk,
+    game: TheGame,
+    response: Response,
+    ids: Annotated[str | None, Query(max_length=20_000, description="ids or codes, commas between")] = None,
+    query: Annotated[str, Query(max_length=2_000, examples=["cost >= 3 bed is Fern"])] = "",
+    sort: Annotated[str, Query(max_length=400, examples=["-cost,name"])] = "",
+    start: Annotated[int, Query(ge=0)] = 0,
+    limit: Annotated[int | None, Query(ge=1, le=MOST_PAGE)] = None,
+    if_none_match: Annotated[str | None, Header(max_length=200)] = None,
+) -> CardsOut | Response:
+    """Cards by code: all, those named by `ids`, or those that answer to `query`, in the order of `sort` (fields, `-` for down).
+
+    `start` and `limit` give them page by page. The answer's ETag stays the same as long as the game does.
+    """
+    tag = f'W/"{game.id}-{game.seq}"'
+    if if_none_match and tag in (each.strip() for each in if_none_match.split(",")):
+        return Response(status_code=304, headers={"ETag": tag})
+    response.headers["ETag"] = tag
+    response.headers["Cache-Control"] = "no-cache"
+    if ids is not None:
+        wanted = {each if each in game.cards else game.by_code.get(fold(each), "") for each in ids.split(",")}
+        held = [card for card in game.cards.values() if card.id in wanted]
+    elif query or sort:
+        order = [SortBy(each.lstrip("-"), each.startswith("-")) for each in sort.split(",") if each]
+        found = find(desk, game, query, order)
+        if found.problem is not None:
+            raise Refused(found.problem)
+        held = list(found.cards)
+    else:
+        held = list(game.cards.values())
+    end = len(held) if limit is None else start + limit
     return CardsOut(
         seq=game.seq,
-        cards=[card_out(game, card) for card in game.cards.values() if wanted is None or card.id in wanted],
+        cards=[card_out(game, card) for card in held[start:end]],
+        total=len(held),
+        next=end if end < len(held) else None,
     )
+
+
+@router.get("/types/{type_id}/schema")
+def card_schema(game: TheGame, type_id: str) -> dict[str, Any]:
+    """JSON Schema of the cards of a type, made from its own fields: what `/cards` answers, and archives hold."""
+    return schema_of(game, type_id)
 
 
 @router.get("/standings")

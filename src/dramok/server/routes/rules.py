@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response, UploadFile
+from fastapi import APIRouter, Query
 
 from dramok.server.answers import edit_out, rules_out
 from dramok.server.asked import Key, Page, TheDesk, TheGame
@@ -14,7 +14,6 @@ from dramok.server.schemas import (
     ListPlanOut,
     LostOut,
     MovedOut,
-    PictureOut,
     RulesOut,
     SetIn,
     TypeIn,
@@ -24,11 +23,9 @@ from dramok.server.schemas import (
 )
 from dramok.studio.choicework import plan_list, remove_list, remove_set, write_list, write_set
 from dramok.studio.definitions import plan_type, remove_type, write_type
-from dramok.studio.pictures import drawn_picture, keep_picture
 from dramok.studio.views import remove_view, save_view
 
 router = APIRouter(prefix="/games/{game_id}", tags=["rules"])
-pictures = APIRouter(prefix="/art", tags=["pictures"])
 MOST_LOST = 200
 To = Annotated[str | None, Query(max_length=80)]
 
@@ -104,21 +101,3 @@ def put_view(desk: TheDesk, game: TheGame, asked: ViewIn, page: Page, key: Key) 
 @router.delete("/views/{view_id}")
 def take_view_out(desk: TheDesk, game: TheGame, view_id: str, page: Page, key: Key) -> EditOut:
     return edit_out(remove_view(desk, game.id, view_id, page, key))
-
-
-@router.post("/pictures", status_code=201)
-def bring_picture(desk: TheDesk, game: TheGame, file: UploadFile) -> PictureOut:
-    """Keeps a picture (PNG, JPEG, WebP or GIF, known by its content) and gives the value for a picture field."""
-    return PictureOut(sha=keep_picture(desk, file.file.read()))
-
-
-@pictures.get("/{sha}", response_class=Response)
-def picture(desk: TheDesk, sha: str) -> Response:
-    """A picture as faces show it."""
-    data = drawn_picture(desk, sha)
-    media = "image/png" if data.startswith(b"\x89PNG") else "image/jpeg"
-    headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
-    return Response(data, media_type=media, headers=headers)
-
-
-ROUTERS = (router, pictures)

@@ -1,0 +1,145 @@
+"""Followed tables: read again, their differences looked at, then taken in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from dramok.server.answers import edit_out
+from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.routes.imports import ImportOut, WishesIn, import_out, order_of
+from dramok.server.schemas import EditOut
+from dramok.studio import following
+
+router = APIRouter(prefix="/games/{game_id}", tags=["followed tables"])
+
+
+class AllowedOut(BaseModel):
+    """What followed tables may reach: other computers, files of this one, private hosts by name."""
+
+    on: bool = False
+    files: bool = False
+    hosts: list[str] = Field(default=[], max_length=50)
+
+    model_config = {
+        "json_schema_extra": {"examples": [{"on": True, "files": False, "hosts": ["127.0.0.1:8090"]}]}
+    }
+
+
+class SourceIn(BaseModel):
+    """`order` is how it is read: set_name, set_id, match (code or name), encoding, delimiter, sheet, default_type, leave_out."""
+
+    name: str = Field(default="", max_length=200)
+    address: str = Field(max_length=2_000)
+    order: dict[str, Any] = {}
+    minutes: int = 0
+
+    model_config = {
+        "json_schema_extra": {
+            "examples": [
+                {
+                    "name": "Costs",
+                    "address": "https://example.org/cards.csv",
+                    "order": {"match": "code"},
+                    "minutes": 60,
+                }
+            ]
+        }
+    }
+
+
+class FollowedOut(BaseModel):
+    """`read_at` and `problem` of the last reading; `waiting`: what it gave was not taken yet."""
+
+    id: str
+    name: str
+    address: str
+    order: dict[str, Any]
+    minutes: int
+    read_at: str | None
+    problem: str | None
+    waiting: bool
+
+
+class FollowingOut(BaseModel):
+    allowed: AllowedOut
+    sources: list[FollowedOut]
+
+
+@router.get("/sources")
+def sources(desk: TheDesk, game: TheGame) -> FollowingOut:
+    """Every followed table, and what they may reach."""
+    may = following.allowed(desk, game.id)
+    return FollowingOut(
+        allowed=AllowedOut(on=may.on, files=may.files, hosts=list(may.hosts)),
+        sources=[
+            FollowedOut(
+                id=each.source.id, name=each.source.name, address=each.source.doc["address"], order=each.source.doc.get("order") or {},
+                minutes=each.source.doc.get("minutes") or 0, read_at=each.read_at, problem=each.problem, waiting=each.waiting,
+            )
+            for each in following.followed(desk, game)
+        ],
+    )  # fmt: skip
+
+
+@router.put("/sources/allowed")
+def allow(desk: TheDesk, game: TheGame, asked: AllowedOut) -> AllowedOut:
+    """Switches requests out on or off for this game."""
+    may = following.allow(desk, game.id, following.Allowed(asked.on, tuple(asked.hosts), asked.files))
+    return AllowedOut(on=may.on, files=may.files, hosts=list(may.hosts))
+
+
+@router.post("/sources", status_code=201)
+def follow(desk: TheDesk, game: TheGame, asked: SourceIn, page: Page, key: Key) -> EditOut:
+    """Follows a table. `made` holds its id."""
+    commit, ident = following.follow(
+        desk, game.id, asked.name, asked.address, page, asked.order, asked.minutes, None, key
+    )
+    return edit_out(commit, [ident])
+
+
+@router.put("/sources/{source_id}")
+def put_source(
+    desk: TheDesk, game: TheGame, source_id: str, asked: SourceIn, page: Page, key: Key
+) -> EditOut:
+    return edit_out(
+        following.follow(
+            desk, game.id, asked.name, asked.address, page, asked.order, asked.minutes, source_id, key
+        )[0]
+    )
+
+
+@router.delete("/sources/{source_id}")
+def unfollow(desk: TheDesk, game: TheGame, source_id: str, page: Page, key: Key) -> EditOut:
+    return edit_out(following.unfollow(desk, game.id, source_id, page, key))
+
+
+@router.post("/sources/{source_id}/read")
+def read_source(desk: TheDesk, game: TheGame, source_id: str) -> FollowingOut:
+    """Reads a followed table now."""
+    following.read_again(desk, game.id, source_id)
+    return sources(desk, game)
+
+
+@router.post("/sources/{source_id}/differences")
+def look_at_source(desk: TheDesk, game: TheGame, source_id: str, asked: WishesIn) -> ImportOut:
+    """What taking it in would change. Writes nothing."""
+    return import_out(following.differences_of(desk, game, source_id, order_of(asked)))
+
+
+@router.post("/sources/{source_id}/take")
+def take_source(
+    desk: TheDesk, game: TheGame, source_id: str, asked: WishesIn, page: Page, key: Key
+) -> ImportOut:
+    """Takes in what it last gave, as one undoable step."""
+    commit, plan = following.take_differences(desk, game.id, source_id, page, order_of(asked), key)
+    return import_out(plan, edit_out(commit))
+
+
+@router.post("/sources/{source_id}/keep")
+def keep_source(desk: TheDesk, game: TheGame, source_id: str) -> FollowingOut:
+    """What it last gave counts as taken: nothing of it is wanted."""
+    following.keep_as_taken(desk, game.id, source_id)
+    return sources(desk, game)

@@ -1,0 +1,82 @@
+"""JSON Schema of the cards of one type, from the game's own fields."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from dramok.core.cards import (
+    ChoiceField,
+    ChoicesField,
+    DerivedField,
+    EffectField,
+    FieldKind,
+    NumberField,
+    PictureField,
+    TagsField,
+    TextField,
+    YesNoField,
+)
+from dramok.studio.desk import Missing
+from dramok.studio.snapshot import GameSnapshot
+
+
+def schema_of(game: GameSnapshot, type_id: str) -> dict[str, Any]:
+    """Draft 2020-12 schema of a card as `GET /cards` gives it: every value is the text that one types. Raises Missing."""
+    schema = game.rulebook.cards
+    if not schema.has_type(type_id):
+        raise Missing(f"{game.name} has no card type {type_id[:60]}")
+    fields = schema.fields_of(type_id)
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "$id": f"/api/games/{game.id}/types/{type_id}/schema",
+        "title": f"{schema.type(type_id).name} of {game.name}",
+        "type": "object",
+        "properties": {
+            "id": {"type": "string", "description": "lasting, never reused"},
+            "code": {
+                "type": "string",
+                "maxLength": 40,
+                "description": "the designer's own, unique in the game",
+            },
+            "type": {"const": type_id},
+            "set": {"enum": [each.id for each in game.sets]},
+            "revision": {"type": "integer", "minimum": 1},
+            "values": {
+                "type": "object",
+                "properties": {field.id: _of(game, field) for field in fields},
+                "required": [field.id for field in fields if field.required],
+            },
+        },
+        "required": ["id", "code", "type", "set", "values"],
+    }
+
+
+def _of(game: GameSnapshot, field: FieldKind) -> dict[str, Any]:
+    said: dict[str, Any] = {"title": field.name, **({"description": field.help} if field.help else {})}
+    choices = game.rulebook.cards.choices(field)
+    names = [value.name for value in choices.offered] if choices else []
+    match field:
+        case NumberField():
+            pattern = r"^$|^[+-]?\d+$" if field.whole else r"^$|^[+-]?\d+(\.\d{1,4})?$"
+            bounds = {"minimum": field.least, "maximum": field.most, "whole": field.whole}
+            return {**said, "type": "string", "pattern": pattern, "x-number": bounds}
+        case ChoiceField():
+            return {**said, "enum": ["", *names]}
+        case ChoicesField():
+            return {**said, "type": "string", "x-list-of": names}
+        case TagsField():
+            return {**said, "type": "string", "description": "tags with commas between"}
+        case YesNoField():
+            return {**said, "enum": ["", "yes", "no"]}
+        case TextField():
+            return {**said, "type": "string", "maxLength": field.most}
+        case EffectField():
+            return {**said, "type": "string", "description": "lines of the effect language"}
+        case PictureField():
+            return {
+                **said,
+                "type": "string",
+                "description": "the SHA-256 of a picture at /api/art/…, or a file's name that is still to come",
+            }
+        case DerivedField():
+            return {**said, "type": "string", "readOnly": True}

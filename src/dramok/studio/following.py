@@ -1,0 +1,274 @@
+"""Followed tables: a file or an address that is read again with one click or by the clock; differences are shown before they are taken."""
+
+from __future__ import annotations
+
+import hashlib
+import threading
+import time
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from datetime import UTC, datetime
+from pathlib import PurePath
+from typing import Any
+from urllib.parse import urlsplit
+
+from dramok.core.problem import Problem
+from dramok.formats.tables import ReadAs
+from dramok.outside import NotFetched, fetch, read_file
+from dramok.store import Fetched, Thing
+from dramok.studio import things
+from dramok.studio.desk import Commit, Desk, Missing, Refused
+from dramok.studio.importing import ImportPlan, Order, Since, plan_import, take_import
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_ADDRESS = 1_000
+LEAST_MINUTES = 1
+MOST_MINUTES = 7 * 24 * 60
+LOOK_EVERY = 5.0
+CLOCK = "clock"
+
+
+@dataclass(frozen=True)
+class Allowed:
+    """What a game's followed tables may reach: nothing outside until `on`; private `hosts` only by name. Files only where `files` is on."""
+
+    on: bool = False
+    hosts: tuple[str, ...] = ()
+    files: bool = False
+
+
+@dataclass(frozen=True)
+class Followed:
+    """A followed table and what it last gave. `waiting`: what it gave was not taken yet. `problem`: why it gave nothing."""
+
+    source: Thing
+    read_at: str | None
+    problem: str | None
+    waiting: bool
+    taken_at: int
+
+
+def allowed(desk: Desk, game_id: str) -> Allowed:
+    held = desk.store.outside(game_id)
+    return Allowed(bool(held.get("on")), tuple(held.get("hosts", ())), bool(held.get("files")))
+
+
+def allow(desk: Desk, game_id: str, wanted: Allowed) -> Allowed:
+    """Switches requests out on or off, and says which private hosts may be asked. No edit: undo never switches it on. Raises Refused, Missing."""
+    desk.game(game_id)
+    hosts = tuple(dict.fromkeys(host.strip().lower() for host in wanted.hosts if host.strip()))
+    bad = next((host for host in hosts if len(host) > 200 or any(sign in host for sign in "/@ ?#")), None)
+    if bad is not None or len(hosts) > 50:
+        raise Refused(
+            Problem(
+                where="hosts",
+                what=f"{(bad or 'so many')[:60]} can't be allowed",
+                mend="write a host such as sheets.local or 127.0.0.1:8000",
+            )
+        )
+    desk.store.save_outside(game_id, {"on": wanted.on, "hosts": list(hosts), "files": wanted.files})
+    return allowed(desk, game_id)
+
+
+def follow(
+    desk: Desk,
+    game_id: str,
+    name: str,
+    address: str,
+    page: str,
+    order: Mapping[str, Any] | None = None,
+    minutes: int = 0,
+    ident: str | None = None,
+    key: str | None = None,
+) -> tuple[Commit, str]:
+    """Follows a table, or changes how one is followed; gives its id. `order` is how it is read (see `order_from`); `minutes` 0: only by hand.
+
+    Raises Refused, Missing.
+    """
+    address = address.strip()
+    if not 1 <= len(address) <= MOST_ADDRESS:
+        raise Refused(
+            Problem(
+                where="address",
+                what="there is no address",
+                mend="write a file's path, or an address that begins with https://",
+            )
+        )
+    if minutes and not LEAST_MINUTES <= minutes <= MOST_MINUTES:
+        raise Refused(
+            Problem(
+                where="minutes",
+                what="that is no time to wait",
+                mend=f"write {LEAST_MINUTES} to {MOST_MINUTES:,} minutes, or 0",
+            )
+        )
+    doc = {
+        "name": things.named("source", name or _name_of(address)),
+        "address": address,
+        "order": dict(order or {}),
+        "minutes": minutes,
+    }
+    if ident is None:
+        return things.make(desk, game_id, "source", doc, f"{doc['name']} followed", page, key)
+    return things.edit(desk, game_id, "source", ident, doc, f"followed table {doc['name']}", page, key), ident
+
+
+def unfollow(desk: Desk, game_id: str, ident: str, page: str, key: str | None = None) -> Commit:
+    name = things.thing_of(desk.game(game_id), "source", ident).name
+    return things.take_out(desk, game_id, "source", [ident], f"{name} followed no more", page, key)
+
+
+def _name_of(address: str) -> str:
+    parts = urlsplit(address)
+    return (PurePath(parts.path).stem or parts.hostname or "Table")[: things.MOST_NAME]
+
+
+def followed(desk: Desk, game: GameSnapshot) -> list[Followed]:
+    """Every followed table of a game, by name."""
+    found = []
+    for source in game.of_kind("source"):
+        held = desk.store.fetched(source.id)
+        waiting = held is not None and held.data is not None and held.data != held.taken
+        found.append(
+            Followed(
+                source,
+                held.at if held else None,
+                held.problem if held else None,
+                waiting,
+                held.taken_seq if held else 0,
+            )
+        )
+    return found
+
+
+def read_again(desk: Desk, game_id: str, ident: str) -> Fetched:
+    """Reads a followed table now. What goes wrong is written down with it. Raises Missing, Refused where it is not allowed."""
+    source = things.thing_of(desk.game(game_id), "source", ident)
+    address = str(source.doc["address"])
+    may = allowed(desk, game_id)
+    is_address = "://" in address
+    if is_address and not may.on:
+        raise Refused(
+            Problem(
+                where="address",
+                what="this game asks no other computer",
+                mend="switch requests out on first, above the followed tables",
+            )
+        )
+    if not is_address and not may.files:
+        raise Refused(
+            Problem(
+                where="file",
+                what="this game reads no files of this computer",
+                mend="allow it first, above the followed tables",
+            )
+        )
+    held = desk.store.fetched(ident) or Fetched(ident, "")
+    at = datetime.now(UTC).isoformat(timespec="seconds")
+    try:
+        data = fetch(address, may.hosts) if is_address else read_file(address)
+        found = replace(held, at=at, problem=None, data=data)
+    except NotFetched as error:
+        found = replace(held, at=at, problem=f"{error.problem.what}: {error.problem.mend}")
+    desk.store.save_fetched(found)
+    return found
+
+
+def order_from(source: Thing, wanted: Order | None = None) -> Order:
+    """How a followed table is read: as was set when it was followed, or as `wanted` for this once. It always updates."""
+    held = source.doc.get("order") or {}
+    order = wanted or Order(
+        set_name=held.get("set_name"),
+        set_id=held.get("set_id") or None,
+        match=held.get("match", "code"),
+        read=ReadAs(held.get("encoding"), held.get("delimiter"), held.get("sheet")),
+        leave_out=frozenset(held.get("leave_out", ("gone",))),
+        default_type=held.get("default_type"),
+    )
+    return order if order.match != "new" else replace(order, match="code")
+
+
+def differences_of(desk: Desk, game: GameSnapshot, ident: str, wanted: Order | None = None) -> ImportPlan:
+    """What taking a followed table in would change, as it last answered. Raises Missing, Refused."""
+    source = things.thing_of(game, "source", ident)
+    held = desk.store.fetched(ident)
+    if held is None or held.data is None:
+        raise Refused(Problem(where=source.name, what="it was not read yet", mend="read it first"))
+    return plan_import(game, held.data, _file_of(source), order_from(source, wanted), _since(desk, held))
+
+
+def take_differences(
+    desk: Desk, game_id: str, ident: str, page: str, wanted: Order | None = None, key: str | None = None
+) -> tuple[Commit, ImportPlan]:
+    """Takes in what a followed table last answered, as one step. Raises Missing, Refused."""
+    source = things.thing_of(desk.game(game_id), "source", ident)
+    held = desk.store.fetched(ident)
+    if held is None or held.data is None:
+        raise Refused(Problem(where=source.name, what="it was not read yet", mend="read it first"))
+    commit, plan = take_import(
+        desk, game_id, held.data, _file_of(source), page, order_from(source, wanted), key, _since(desk, held)
+    )
+    desk.store.save_fetched(replace(held, taken=held.data, taken_seq=commit.op.seq))
+    return commit, plan
+
+
+def keep_as_taken(desk: Desk, game_id: str, ident: str) -> None:
+    """What a followed table last gave counts as taken: nothing of it is wanted. Raises Missing."""
+    things.thing_of(desk.game(game_id), "source", ident)
+    held = desk.store.fetched(ident)
+    if held is None:
+        raise Missing("it was not read yet")
+    desk.store.save_fetched(replace(held, taken=held.data, taken_seq=desk.game(game_id).seq))
+
+
+def _since(desk: Desk, held: Fetched) -> Since | None:
+    if held.taken is None:
+        return None
+    return Since(held.taken, lambda card, field: desk.store.latest_change(card, field) > held.taken_seq)
+
+
+def _file_of(source: Thing) -> str:
+    return PurePath(urlsplit(str(source.doc["address"])).path).name or source.name
+
+
+class Clock:
+    """Reads followed tables when their time has come; nothing is taken in by it."""
+
+    def __init__(self, desk: Desk) -> None:
+        self._desk = desk
+        self._stop = threading.Event()
+        self._due: dict[str, float] = {}
+        self._thread = threading.Thread(target=self._run, name=CLOCK, daemon=True)
+
+    def start(self) -> None:
+        self._thread.start()
+
+    def stop(self) -> None:
+        self._stop.set()
+
+    def _run(self) -> None:
+        while not self._stop.wait(LOOK_EVERY):
+            self.look()
+
+    def look(self) -> list[str]:
+        """Reads what is due; gives the ids of tables that gave something else than before."""
+        news = []
+        for game in self._desk.games():
+            for source in game.of_kind("source"):
+                minutes = int(source.doc.get("minutes") or 0)
+                now = time.monotonic()
+                if not minutes or now < self._due.setdefault(source.id, now + minutes * 60):
+                    continue
+                self._due[source.id] = now + minutes * 60
+                before = self._desk.store.fetched(source.id)
+                try:
+                    after = read_again(self._desk, game.id, source.id)
+                except (Refused, Missing):
+                    continue
+                if before is None or _digest(before.data) != _digest(after.data):
+                    news.append(source.id)
+        return news
+
+
+def _digest(data: bytes | None) -> str:
+    return hashlib.sha256(data or b"").hexdigest()
