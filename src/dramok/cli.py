@@ -347,7 +347,8 @@ def export(
     with _desk(db, as_json) as desk:
         found = desk.game(game)
         if layout is None:
-            data, notes = export_table(desk, found, out.suffix.lower().lstrip("."), query), []
+            data = export_table(desk, found, out.suffix.lower().lstrip("."), query)
+            notes: list[str] = []
         else:
             held = next((each for each in found.of_kind("layout") if fold(each.name) == fold(layout)), None)
             if held is None:

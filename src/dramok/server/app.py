@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import threading
+import warnings
 from collections import Counter
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
@@ -13,6 +14,7 @@ from typing import Any
 from fastapi import APIRouter, FastAPI, Request
 from fastapi.responses import FileResponse, HTMLResponse, Response
 from fastapi.staticfiles import StaticFiles
+from pydantic.warnings import UnsupportedFieldAttributeWarning
 from starlette.concurrency import run_in_threadpool
 from starlette.types import Receive, Scope, Send
 
@@ -24,6 +26,9 @@ from dramok.server.safety import LOOPBACK, Safety
 from dramok.server.schemas import ProblemOut
 from dramok.studio import Desk
 from dramok.studio.following import Clock
+
+# FastAPI hides this one while it builds answers, but not from a second thread.
+warnings.filterwarnings("ignore", category=UnsupportedFieldAttributeWarning)
 
 PAGE = Path(__file__).resolve().parent / "page"
 LATER = ("rules", "table", "imports", "history", "exports", "pictures", "sources")

@@ -121,9 +121,13 @@ class ImportPlan:
 
     @property
     def changed(self) -> list[CellChange]:
-        """The cells that are written."""
-        cells = self.update.changed if self.update else ()
-        return [each for each in cells if self.order.takes("changed", each.key)]
+        """The cells that are written; of those that were changed here too, only what is asked for by its key."""
+        order = self.order
+        return [
+            each
+            for each in (self.update.changed if self.update else ())
+            if (each.key in order.over if each.conflict else order.takes("changed", each.key))
+        ]
 
     @property
     def gone(self) -> list[str]:

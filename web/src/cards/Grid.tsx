@@ -489,7 +489,7 @@ export const Grid = memo(
         <input
           ref={picker}
           type="file"
-          accept="image/png,image/jpeg,image/webp,image/gif"
+          accept="image/*"
           className="unseen"
           tabIndex={-1}
           aria-hidden="true"

@@ -1,5 +1,6 @@
 // One row of the grid, and what its cells show.
 import { memo } from "react";
+import { isBrought } from "../state/cells";
 import type { Card, Game, Note, Standing } from "../state/client";
 import { placeOf, type Unsaved } from "../state/game";
 import type { Typed } from "../state/sheet";
@@ -132,7 +133,14 @@ function Shown({ game, card, column, standing }: ShownProps) {
       </>
     );
   }
-  if (column.kind === "picture") return text ? <span className="holds">in place</span> : null;
+  if (column.kind === "picture")
+    return !text ? null : isBrought(text) ? (
+      <span className="holds">in place</span>
+    ) : (
+      <span className="needs" title="This file is still to be brought">
+        {text}
+      </span>
+    );
   if (column.kind === "effect" && standing && !standing.written && text)
     return <span className="needs">{oneLine(text)}</span>;
   if (column.long) return <>{oneLine(text)}</>;

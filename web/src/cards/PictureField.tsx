@@ -1,7 +1,7 @@
 // A card's picture: chosen, dropped or pasted; taken out again.
 import { ImagePlus, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
-import { bringPicture } from "../state/cells";
+import { bringPicture, isBrought } from "../state/cells";
 
 type Props = { label: string; value: string; onFocus: () => void; commit: (sha: string) => void };
 
@@ -34,8 +34,15 @@ export function PictureField({ label, value, onFocus, commit }: Props) {
         void bring(event.dataTransfer.files[0]);
       }}
     >
-      {value ? <img src={`/api/art/${value}`} alt="" /> : <span className="picture-none" aria-hidden="true" />}
-      <span className="picture-name">{label}</span>
+      {isBrought(value) ? (
+        <img src={`/api/art/${value}`} alt="" />
+      ) : (
+        <span className="picture-none" aria-hidden="true" />
+      )}
+      <span className="picture-name">
+        {label}
+        {value && !isBrought(value) && <small className="needs"> waits for {value}</small>}
+      </span>
       <button type="button" className="small-button" disabled={busy} onClick={() => picker.current?.click()}>
         <ImagePlus size={13} aria-hidden="true" /> {busy ? "Bringing…" : value ? "Change" : "Choose a picture"}
       </button>
@@ -50,7 +57,7 @@ export function PictureField({ label, value, onFocus, commit }: Props) {
         className="unseen"
         tabIndex={-1}
         aria-label={`${label}: file`}
-        accept="image/png,image/jpeg,image/webp,image/gif"
+        accept="image/*"
         onChange={(event) => {
           void bring(event.target.files?.[0]);
           event.target.value = "";

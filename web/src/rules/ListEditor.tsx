@@ -317,7 +317,7 @@ function ValuePicture({ value, commit }: { value: ValueDoc; commit: (art: string
         className="unseen"
         tabIndex={-1}
         aria-hidden="true"
-        accept="image/png,image/jpeg,image/webp,image/gif"
+        accept="image/*"
         onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = "";

@@ -13,6 +13,7 @@ const RulesPage = lazy(() => import("../rules/RulesPage").then((room) => ({ defa
 const PlaytestPage = lazy(() => import("../playtest/PlaytestPage").then((room) => ({ default: room.PlaytestPage })));
 const BalancePage = lazy(() => import("../balance/BalancePage").then((room) => ({ default: room.BalancePage })));
 const HistoryPage = lazy(() => import("../history/HistoryPage").then((room) => ({ default: room.HistoryPage })));
+const FilesPage = lazy(() => import("../files/FilesPage").then((room) => ({ default: room.FilesPage })));
 
 export function App() {
   const [games, setGames] = useState<Schemas["GameBrief"][] | null>(null);
@@ -78,6 +79,7 @@ function Workbench({ games }: { games: Schemas["GameBrief"][] }) {
               <Route path="decks" element={<DecksPage />} />
               <Route path="playtest" element={<PlaytestPage />} />
               <Route path="balance" element={<BalancePage />} />
+              <Route path="files" element={<FilesPage />} />
               <Route path="history" element={<HistoryPage />} />
               <Route path="*" element={<Navigate to={`/${id}/cards`} replace />} />
             </Routes>

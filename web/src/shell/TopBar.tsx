@@ -13,6 +13,7 @@ const ROOMS = [
   ["playtest", "Playtest"],
   ["balance", "Balance"],
   ["history", "History"],
+  ["files", "Files"],
 ] as const;
 
 export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {

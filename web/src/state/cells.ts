@@ -126,12 +126,15 @@ export const removeView = (view: string): Promise<Edit | null> =>
     ),
   );
 
+/** Whether a picture field's value is a picture, not the name of a file that is still to come. */
+export const isBrought = (value: string): boolean => /^[0-9a-f]{64}$/.test(value);
+
 /** Brings a picture in and gives its value for a picture field. */
 export async function bringPicture(file: Blob): Promise<string | null> {
   const game = useGame.getState().game;
   if (!game) return null;
   const body = new FormData();
-  body.append("file", file);
+  body.append("file", file, file instanceof File ? file.name : "pasted.png");
   try {
     const kept = await ask(
       api.POST("/api/games/{game_id}/pictures", {
@@ -140,7 +143,11 @@ export async function bringPicture(file: Blob): Promise<string | null> {
         bodySerializer: (form: unknown) => form as FormData,
       }),
     );
-    return kept.sha;
+    if (kept.problem) {
+      const { what, where, mend } = kept.problem;
+      say({ type: "about:blank", title: "no picture", status: 400, detail: what, where, mend });
+    }
+    return kept.sha ?? null;
   } catch (error) {
     if (!(error instanceof ApiError)) throw error;
     say(error.problem);

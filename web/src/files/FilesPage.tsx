@@ -1,0 +1,59 @@
+// What moves in and out of the game: sheets, followed tables, pictures, tables, the whole game.
+import { FileInput, FileOutput, Images, PackageOpen, RadioTower } from "lucide-react";
+import { useState } from "react";
+import { useSearchParams } from "react-router";
+import { useGame } from "../state/game";
+import { FollowedPart } from "./FollowedPart";
+import { ImportDialog } from "./ImportDialog";
+import { PicturesPart } from "./PicturesPart";
+import { TablesOutPart } from "./TablesOutPart";
+import { WholeGamePart } from "./WholeGamePart";
+
+const PARTS = [
+  ["out", "Tables out", FileOutput, TablesOutPart],
+  ["followed", "Followed tables", RadioTower, FollowedPart],
+  ["pictures", "Pictures", Images, PicturesPart],
+  ["game", "Whole game", PackageOpen, WholeGamePart],
+] as const;
+
+export function FilesPage() {
+  const game = useGame((state) => state.game);
+  const [params, setParams] = useSearchParams();
+  const [importing, setImporting] = useState(false);
+  const [id, title, , Part] = PARTS.find(([part]) => part === params.get("part")) ?? PARTS[0];
+  if (!game) return null;
+  return (
+    <div className="rules-room">
+      <nav className="rules-side" aria-label="Files">
+        <div className="rules-part">
+          <h2>In</h2>
+          <button type="button" className="rules-item files-item" onClick={() => setImporting(true)}>
+            <span>
+              <FileInput size={15} aria-hidden="true" /> Import a sheet…
+            </span>
+          </button>
+        </div>
+        <div className="rules-part">
+          <h2>In and out</h2>
+          {PARTS.map(([part, name, Icon]) => (
+            <button
+              key={part}
+              type="button"
+              className="rules-item files-item"
+              aria-current={part === id ? "true" : undefined}
+              onClick={() => setParams({ part }, { replace: true })}
+            >
+              <span>
+                <Icon size={15} aria-hidden="true" /> {name}
+              </span>
+            </button>
+          ))}
+        </div>
+      </nav>
+      <section className="files-main" aria-label={title}>
+        <Part />
+      </section>
+      <ImportDialog open={importing} setOpen={setImporting} done={() => undefined} />
+    </div>
+  );
+}
