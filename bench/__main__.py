@@ -1,10 +1,10 @@
-"""Runs every benchmark, or those named: `python -m bench faces imports start typing sheet`."""
+"""Runs every benchmark, or those named: `python -m bench faces imports start typing sheet exchange`."""
 
 from __future__ import annotations
 
 import sys
 
-from bench import faces, imports, sheet, start, typing_in_a_cell
+from bench import exchange, faces, imports, sheet, start, typing_in_a_cell
 
 ALL = {
     "faces": faces.run,
@@ -12,6 +12,7 @@ ALL = {
     "start": start.run,
     "typing": typing_in_a_cell.run,
     "sheet": sheet.run,
+    "exchange": exchange.run,
 }
 
 for name in sys.argv[1:] or ALL:

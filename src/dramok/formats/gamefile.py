@@ -194,7 +194,7 @@ def write_game(
             put(f"things/{kind}.json", _text([each.model_dump(mode="json") for each in held]))
         if file.playtests:
             put("playtests.json", _text([each.model_dump(mode="json") for each in file.playtests]))
-        lines = [json.dumps(each.model_dump(mode="json"), ensure_ascii=False) for each in history]
+        lines = [each.model_dump_json() for each in history]
         if lines:
             put("history.jsonl", "\n".join(lines) + "\n")
         for ident, data in sorted(fetched.items()):
@@ -208,7 +208,25 @@ def write_game(
 
 
 def _text(document: Any) -> str:
-    return json.dumps(document, ensure_ascii=False, indent=1, sort_keys=True) + "\n"
+    return _laid_out(document, 0) + "\n"
+
+
+_DEEP = 3
+"""So many levels stand on lines of their own; what is deeper, such as an effect's steps, stands in one line."""
+_line = json.JSONEncoder(ensure_ascii=False, sort_keys=True).encode
+
+
+def _laid_out(document: Any, deep: int) -> str:
+    """JSON with sorted keys, one value a line: two versions of a game differ in the lines that differ."""
+    if deep >= _DEEP or not document or not isinstance(document, dict | list):
+        return _line(document)
+    inner, outer = "\n" + " " * (deep + 1), "\n" + " " * deep
+    if isinstance(document, list):
+        return (
+            "[" + inner + ("," + inner).join([_laid_out(each, deep + 1) for each in document]) + outer + "]"
+        )
+    parts = [f"{_line(key)}: {_laid_out(document[key], deep + 1)}" for key in sorted(document)]
+    return "{" + inner + ("," + inner).join(parts) + outer + "}"
 
 
 class GameReader:

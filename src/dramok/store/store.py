@@ -346,7 +346,31 @@ class Store:
             values.append(thing)
         with self._engine.connect() as connection:
             cursor = connection.exec_driver_sql(f"{asked} ORDER BY o.seq, c.id", tuple(values))
-            return [Change(*row) for row in cursor]
+            return [Change(*row) for row in cursor.all()]
+
+    def history(self, game: str) -> list[tuple[Op, list[Change]]]:
+        """Every op of a game with its changes, oldest first."""
+        with self._engine.connect() as connection:
+            ops = connection.exec_driver_sql(
+                "SELECT seq, game, label, page, inverse_of, at FROM op WHERE game = ? ORDER BY seq", (game,)
+            ).all()
+            found: dict[int, tuple[Op, list[Change]]] = {row[0]: (Op(*row), []) for row in ops}
+            changes = connection.exec_driver_sql(
+                "SELECT c.op, c.entity, c.entity_id, c.field, c.before, c.after FROM change c JOIN op o ON o.seq = c.op"
+                " WHERE o.game = ? ORDER BY c.op, c.id",
+                (game,),
+            ).all()
+        for row in changes:
+            found[row[0]][1].append(Change(*row[1:]))
+        return list(found.values())
+
+    def originals(self, shas: Sequence[str]) -> Iterator[tuple[str, str, bytes]]:
+        """(SHA-256, media type, data as it was brought) of pictures, one after another."""
+        with self._engine.connect() as connection:
+            for sha in shas:
+                row = connection.exec_driver_sql("SELECT media, data FROM art WHERE sha = ?", (sha,)).first()
+                if row is not None:
+                    yield sha, row[0], row[1]
 
     def touched(self, after: int, game: str) -> set[tuple[str, str]]:
         """(entity, id) of everything that ops after a number changed."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterable, Iterator, Mapping, Set
+from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from datetime import UTC, datetime
 
 from dramok import __version__
@@ -93,23 +93,21 @@ def used_pictures(game: GameSnapshot) -> list[str]:
     return sorted(used)
 
 
-def _pictures(desk: Desk, shas: Iterable[str]) -> Iterator[tuple[str, str, bytes]]:
-    for sha in shas:
-        found = desk.store.art(sha)
-        if found is not None:
-            yield sha, ENDINGS.get(found.media, "png"), found.data
+def _pictures(desk: Desk, shas: Sequence[str]) -> Iterator[tuple[str, str, bytes]]:
+    for sha, media, data in desk.store.originals(shas):
+        yield sha, ENDINGS.get(media, "png"), data
 
 
 def _history(desk: Desk, game: GameSnapshot) -> Iterator[OpPart]:
-    for op in desk.store.ops(game.id, newest=10_000_000):
-        changes = tuple(
+    for op, changes in desk.store.history(game.id):
+        parts = tuple(
             ChangePart.model_construct(
                 entity=each.entity, id=each.id, field=each.field, before=each.before, after=each.after
             )
-            for each in desk.store.changes(op.seq)
+            for each in changes
         )
         yield OpPart.model_construct(
-            seq=op.seq, label=op.label, page=op.page, at=op.at, inverse_of=op.inverse_of, changes=changes
+            seq=op.seq, label=op.label, page=op.page, at=op.at, inverse_of=op.inverse_of, changes=parts
         )
 
 

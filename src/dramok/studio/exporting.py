@@ -11,9 +11,19 @@ from typing import Any
 from pydantic import ValidationError
 
 from dramok.core.balance.prices import shown as shown_points
-from dramok.core.cards import Card, DerivedField, FieldKind, PictureField, TagsField, YesNoField, shown_value
+from dramok.core.cards import (
+    Card,
+    DerivedField,
+    FieldKind,
+    PictureField,
+    TagsField,
+    Value,
+    YesNoField,
+    shown_value,
+)
 from dramok.core.cards.table import CardTable
 from dramok.core.cards.values import is_brought
+from dramok.core.effects import Script
 from dramok.core.problem import Problem, fold
 from dramok.core.wording import printed_text
 from dramok.formats.tables import write_text_table
@@ -69,17 +79,29 @@ def _cells(game: GameSnapshot, cards: Iterable[Card], columns: Sequence[Column])
     sets = {each.id: each.name for each in game.sets}
     pictures = picture_names(game)
     held = {ident: {each.id for each in schema.fields_of(ident)} for ident in types}
+    known: dict[tuple[str, Value], str] = {}
+
+    def shown(found: FieldKind, value: Value | None) -> str:
+        if value is None:
+            return ""
+        if isinstance(value, Script):
+            return shown_value(found, value, schema, vocabulary)
+        text = known.get((found.id, value))
+        if text is None:
+            text = shown_value(found, value, schema, vocabulary)
+            text = pictures.get(text, text) if isinstance(found, PictureField) else text
+            known[found.id, value] = text
+        return text
+
+    fields = [(each.field, each.id) for each in columns[1:]]
     for card in cards:
         line = [card.code]
-        for column in columns[1:]:
-            found = column.field
+        has, values = held[card.type], card.values
+        for found, ident in fields:
             if found is None:
-                line.append(types[card.type] if column.id == "type" else sets.get(card.set, ""))
-            elif found.id not in held[card.type]:
-                line.append("")
+                line.append(types[card.type] if ident == "type" else sets.get(card.set, ""))
             else:
-                text = shown_value(found, card.values.get(found.id), schema, vocabulary)
-                line.append(pictures.get(text, text) if isinstance(found, PictureField) else text)
+                line.append(shown(found, values.get(ident)) if ident in has else "")
         yield line
 
 

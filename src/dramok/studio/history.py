@@ -6,12 +6,13 @@ import json
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
-from dramok.core.cards import Card, shown_value
+from dramok.core.cards import Card, FieldKind, shown_value
 from dramok.core.problem import Problem, fold, plural
 from dramok.store import Change, Op
 from dramok.store.documents import card_of_text, card_text, read_value
 from dramok.studio.cells import COLUMNS, differences
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
+from dramok.studio.garbage import no_collection
 from dramok.studio.sheets import CardSheet, make_sheet
 from dramok.studio.snapshot import GameSnapshot
 
@@ -109,13 +110,14 @@ def revisions(desk: Desk, game: GameSnapshot, card_id: str) -> list[Revision]:
     for op, change in found:
         by_op.setdefault(op.seq, (op, []))[1].append(change)
     past: list[Revision] = []
+    known: Known = {}
     for number, (op, changes) in enumerate(by_op.values(), 1):
         made = next((change for change in changes if change.field == "exists"), None)
         kind = (
             "changed" if made is None else "taken out" if made.after is None
             else "made" if number == 1 else "brought back"
         )  # fmt: skip
-        shown = tuple(_shown(game, change) for change in changes if change.field != "exists")
+        shown = tuple(_shown(game, change, known) for change in changes if change.field != "exists")
         past.append(Revision(op.seq, number, op.at, op.label, op.page, kind, shown))
     return past[::-1]
 
@@ -157,12 +159,18 @@ def difference(desk: Desk, game: GameSnapshot, after: int, until: int | None = N
     Steps that lead back to where they began count as no change.
     """
     until = game.seq if until is None else until
+    with no_collection():
+        return _difference(desk, game, after, until)
+
+
+def _difference(desk: Desk, game: GameSnapshot, after: int, until: int) -> Difference:
     folded = _folded(desk.store.changes_between(game.id, after, until))
     cards: list[CardDifference] = []
     others: dict[str, list[str]] = {}
+    known: Known = {}
     for (entity, ident), changes in folded.items():
         if entity == "card":
-            cards.append(_card_difference(game, ident, changes))
+            cards.append(_card_difference(game, ident, changes, known))
         elif entity != "mark":
             others.setdefault(entity, []).append(_other(game, entity, ident, changes))
     order = {"added": 0, "changed": 1, "gone": 2}
@@ -198,7 +206,9 @@ def _folded(changes: Iterable[Change]) -> dict[tuple[str, str], dict[str, Change
     return kept
 
 
-def _card_difference(game: GameSnapshot, ident: str, changes: dict[str, Change]) -> CardDifference:
+def _card_difference(
+    game: GameSnapshot, ident: str, changes: dict[str, Change], known: Known
+) -> CardDifference:
     made = changes.get("exists")
     now = game.cards.get(ident)
     if made is not None:
@@ -207,7 +217,7 @@ def _card_difference(game: GameSnapshot, ident: str, changes: dict[str, Change])
         return CardDifference(
             ident, card.code, game.title(card), "added" if made.after is not None else "gone", ()
         )
-    shown = tuple(_shown(game, change) for change in changes.values())
+    shown = tuple([_shown(game, change, known) for change in changes.values()])
     return CardDifference(ident, now.code if now else "", game.title(now) if now else "", "changed", shown)
 
 
@@ -238,29 +248,33 @@ def _noted(game: GameSnapshot, ident: str, made: Change | None) -> str:
     return game.title(card) if card else "a card"
 
 
-def _shown(game: GameSnapshot, change: Change) -> FieldChange:
-    schema = game.rulebook.cards
-    if change.field in COLUMNS:
-        return FieldChange(
-            change.field,
-            change.field.capitalize(),
-            *(_column(game, change.field, each) for each in (change.before, change.after)),
-        )
-    field = schema.field(change.field)
+Known = dict[tuple[str, str], str]
+"""Texts of values that were shown before, by field and stored text: a large difference names few of them often."""
+
+
+def _shown(game: GameSnapshot, change: Change, known: Known) -> FieldChange:
+    ident = change.field
+    field = game.rulebook.cards.field(ident)
+    name = field.name if field else ident.capitalize() if ident in COLUMNS else ident
+    both = []
+    for stored in (change.before, change.after):
+        text = "" if stored is None else known.get((ident, stored))
+        if text is None:
+            text = known[ident, stored or ""] = _text(game, ident, field, stored or "null")
+        both.append(text)
+    return FieldChange(ident, name, both[0], both[1])
+
+
+def _text(game: GameSnapshot, ident: str, field: FieldKind | None, stored: str) -> str:
+    if ident in COLUMNS:
+        return _column(game, ident, stored)
     if field is None:
-        texts = [
-            "" if each is None else str(json.loads(each))[:200] for each in (change.before, change.after)
-        ]
-        return FieldChange(change.field, change.field, *texts)
-    both = [
-        "" if each is None else shown_value(field, read_value(json.loads(each)), schema, game.vocabulary)
-        for each in (change.before, change.after)
-    ]
-    return FieldChange(field.id, field.name, *both)
+        return str(json.loads(stored))[:200]
+    return shown_value(field, read_value(json.loads(stored)), game.rulebook.cards, game.vocabulary)
 
 
-def _column(game: GameSnapshot, column: str, text: str | None) -> str:
-    said = "" if text is None else str(json.loads(text))
+def _column(game: GameSnapshot, column: str, text: str) -> str:
+    said = str(json.loads(text))
     if column == "type" and game.rulebook.cards.has_type(said):
         return game.rulebook.cards.type(said).name
     home = game.set_of(said) if column == "set" else None

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import gc
 import json
 import re
 from collections import Counter
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from contextlib import contextmanager
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from pathlib import PurePath
 from typing import Any, Literal
@@ -30,6 +28,7 @@ from dramok.core.cards.guessing import (
 from dramok.core.cards.intake import Game, Held, Intake, NothingMatched, Taken, Wishes, take_in
 from dramok.core.cards.naming import id_from
 from dramok.core.cards.updating import CellChange, Update, compare
+from dramok.core.effects import Script
 from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.amend import amended, part_of
@@ -39,6 +38,7 @@ from dramok.store import Change, SetRecord
 from dramok.store.documents import card_text
 from dramok.studio.cells import COLUMNS, differences, pattern_of
 from dramok.studio.desk import Commit, Desk, Refused
+from dramok.studio.garbage import no_collection
 from dramok.studio.ids import new_id, new_ids
 from dramok.studio.snapshot import GameSnapshot
 
@@ -185,7 +185,7 @@ def take_import(
         found.append(planned)
         return _changes(planned)
 
-    with _no_collection():
+    with no_collection():
         commit = desk.commit(game_id, _label(desk.game(game_id), filename, order), page, plan, key=key)
     return commit, found[0] if found else plan_import(commit.before, data, filename, order, since)
 
@@ -261,8 +261,16 @@ def _held(game: GameSnapshot, match: Match) -> Held:
         if key:
             keys.setdefault(key, []).append(card.id)
 
+    known: dict[tuple[str, Value], str] = {}
+
     def shown(card: Card, found: FieldKind) -> str:
-        return shown_value(found, card.values.get(found.id), schema, vocabulary)
+        value = card.values.get(found.id)
+        if value is None or isinstance(value, Script):
+            return shown_value(found, value, schema, vocabulary)
+        text = known.get((found.id, value))
+        if text is None:
+            text = known[found.id, value] = shown_value(found, value, schema, vocabulary)
+        return text
 
     def printed(card: Card) -> str:
         return " ".join(" ".join(printed_text(card, game.rulebook, vocabulary).lines).split())
@@ -422,18 +430,6 @@ def _header_of(game: GameSnapshot, table: Table, order: Order) -> int:
 def _text(rulebook: Rulebook, part: str) -> str | None:
     document = part_of(rulebook, part)
     return None if document is None else json.dumps(document, ensure_ascii=False)
-
-
-@contextmanager
-def _no_collection() -> Iterator[None]:
-    """A large import makes ten thousands of lasting objects and no rings of them: looking for rings costs a third of it."""
-    was_on = gc.isenabled()
-    gc.disable()
-    try:
-        yield
-    finally:
-        if was_on:
-            gc.enable()
 
 
 def said(plan: ImportPlan) -> str:

@@ -53,18 +53,18 @@ class RowReader:
         self.effect_fields = {
             f.id for fields in self.fields.values() for f in fields.values() if isinstance(f, EffectField)
         }
-        self.value_columns = [
-            (column, column.index, column.target or "", Memory())
-            for column in self.columns
-            if column.target not in (TYPE, CODE, SET)
-        ]
-        pictures = {
+        self.picture_fields = {
             f.id for fields in self.fields.values() for f in fields.values() if isinstance(f, PictureField)
         }
-        for _, _, target, memory in self.value_columns:
-            if target in pictures:
-                memory.update((name, (sha, None)) for name, sha in game.pictures.items())
-        self.picture_fields = pictures
+        special = self.picture_fields | self.effect_fields
+        self.value_columns: list[tuple[Column, int, str, Memory, bool]] = []
+        for column in self.columns:
+            target = column.target or ""
+            if target in (TYPE, CODE, SET):
+                continue
+            pictures = game.pictures.items() if target in self.picture_fields else ()
+            memory: Memory = {name: (sha, None) for name, sha in pictures}
+            self.value_columns.append((column, column.index, target, memory, target not in special))
         # Rules text goes to the effect as it stands, drafts too, where the sheet has a column of its own for printed text.
         self.own_language = game.printed_field is None or game.printed_field in self.at
 
@@ -102,7 +102,7 @@ class RowReader:
         kind = self._type(row_number, row, refusals, notes, card)
         fields = self.fields[kind]
         values: dict[str, Value] = {}
-        for column, index, target, memory in self.value_columns:
+        for column, index, target, memory, plain in self.value_columns:
             cell = (
                 row[index]
                 if index < len(row) and not self.wishes.corrections
@@ -115,20 +115,8 @@ class RowReader:
                 notes.append(
                     f"{self.game.schema.type(kind).name} has no {column.name}: “{cell.strip()[:30]}” is left out"
                 )
-            elif card is not None and self.held and self.held.shown(card, found) == cell.strip():
-                if target in card.values:
-                    values[target] = card.values[target]
-            elif target in self.picture_fields:
-                self._picture(found, cell.strip(), memory, values, notes)
-            elif target in self.effect_fields:
-                if card is not None and self.held and self.held.printed(card) == _plain(cell):
-                    values |= {
-                        name: card.values[name]
-                        for name in (target, self.game.printed_field)
-                        if name and name in card.values
-                    }
-                    continue
-                self._text(found, cell.strip(), memory, values, notes)
+            elif (not plain or card is not None) and self._special(found, cell, card, memory, values, notes):
+                continue
             else:
                 known = memory.get(cell) or self._read(found, cell.strip(), memory, cell)
                 value = (
@@ -219,6 +207,31 @@ class RowReader:
                 notes.append(f"{found.name} “{cell[:60]}” is still to be brought")
         else:
             notes.append(f"{found.name} “{cell[:30]}” is left out: it is no file's name")
+
+    def _special(
+        self,
+        found: FieldKind,
+        cell: str,
+        card: Card | None,
+        memory: Memory,
+        values: dict[str, Value],
+        notes: list[str],
+    ) -> bool:
+        """Takes a cell that says what its card says already, and cells of pictures and effects; else False."""
+        ident, held = found.id, self.held
+        if card is not None and held and held.shown(card, found) == cell.strip():
+            if ident in card.values:
+                values[ident] = card.values[ident]
+        elif ident in self.picture_fields:
+            self._picture(found, cell.strip(), memory, values, notes)
+        elif ident not in self.effect_fields:
+            return False
+        elif card is not None and held and held.printed(card) == _plain(cell):
+            names = (ident, self.game.printed_field)
+            values |= {name: card.values[name] for name in names if name and name in card.values}
+        else:
+            self._text(found, cell.strip(), memory, values, notes)
+        return True
 
     def _take(
         self,

@@ -1,0 +1,160 @@
+"""Tables in and out of 10,000 rows against the bare libraries; an archive against zipfile alone; the difference of two marks."""
+
+from __future__ import annotations
+
+import csv
+import io
+import sqlite3
+import tempfile
+import time
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+
+from bench.imports import sheet
+from dramok.studio import Desk, open_desk
+from dramok.studio.archiving import archive
+from dramok.studio.cells import CellEdit, write_cells
+from dramok.studio.exporting import export_table
+from dramok.studio.history import difference
+from dramok.studio.importing import Making, Order, plan_import, take_import
+from dramok.studio.pictures import bring_pictures
+
+GAME = "ribbon-season"
+CARDS = 1_000
+
+
+def timed(work: Callable[[], object], times: int = 3) -> float:
+    """The middle of several runs, in seconds."""
+    found = []
+    for _ in range(times):
+        begin = time.perf_counter()
+        work()
+        found.append(time.perf_counter() - begin)
+    return sorted(found)[len(found) // 2]
+
+
+def run() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        desk = open_desk(Path(folder) / "own.db")
+        take_import(desk, GAME, sheet(), "large.csv", "bench")
+        tables(desk, Path(folder))
+        marks(desk)
+        archives(desk)
+        desk.close()
+
+
+def tables(desk: Desk, folder: Path) -> None:
+    import openpyxl
+
+    game = desk.game(GAME)
+    own = {form: export_table(desk, game, form) for form in ("csv", "xlsx")}
+    rows = list(csv.reader(io.StringIO(own["csv"].decode("utf-8-sig"))))
+
+    def bare_csv_out() -> None:
+        out = io.StringIO()
+        csv.writer(out).writerows(rows)
+
+    def bare_xlsx_out() -> None:
+        book = openpyxl.Workbook(write_only=True)
+        page = book.create_sheet()
+        for row in rows:
+            page.append(row)
+        book.save(io.BytesIO())
+
+    def bare_xlsx_in() -> None:
+        book = openpyxl.load_workbook(io.BytesIO(own["xlsx"]), read_only=True, data_only=True)
+        insert(list(book.worksheets[0].iter_rows(values_only=True)))
+
+    def bare_csv_in() -> None:
+        insert(list(csv.reader(io.StringIO(own["csv"].decode("utf-8-sig")))))
+
+    def insert(held: list) -> None:
+        with sqlite3.connect(folder / "bare.db") as connection:
+            connection.execute("PRAGMA journal_mode = WAL")
+            marks = ", ".join("?" * len(rows[0]))
+            connection.execute(
+                f"CREATE TABLE IF NOT EXISTS card ({', '.join(f'c{n}' for n in range(len(rows[0])))})"
+            )
+            connection.executemany(f"INSERT INTO card VALUES ({marks})", held)
+
+    for form, out, back in (("csv", bare_csv_out, bare_csv_in), ("xlsx", bare_xlsx_out, bare_xlsx_in)):
+        bare = timed(out)
+        mine = timed(lambda form=form: export_table(desk, game, form))
+        against = "the csv module" if form == "csv" else "openpyxl write-only"
+        print(
+            f"{form} out, {len(rows) - 1:,} rows: {mine:.2f} s, {mine / bare:.1f} x {against} (wanted 10 x)"
+        )
+        bare = timed(back)
+        data = own[form]
+        took = []
+        for attempt in range(3):
+            begin = time.perf_counter()
+            order = Order(set_name=f"Back {form} {attempt}")
+            clone = (
+                data
+                if form == "xlsx"
+                else data.replace(b"\nRS-", b"\nQ%d-" % attempt).replace(b"\nLA", b"\nP%d" % attempt)
+            )
+            plan_import(game, clone, f"back.{form}", order)
+            took.append(time.perf_counter() - begin)
+        mine = sorted(took)[1]
+        print(
+            f"{form} in, looked at: {mine:.2f} s, {mine / bare:.1f} x reading and inserting bare (wanted 10 x)"
+        )
+        mine = timed(
+            lambda data=data, form=form: plan_import(game, data, f"same.{form}", Order(match="code"))
+        )
+        print(f"{form} in, as an update of every card: {mine:.2f} s, {mine / bare:.1f} x (wanted 10 x)")
+
+
+def marks(desk: Desk) -> None:
+    game = desk.game(GAME)
+    before = game.seq
+    for field, values in (("cost", "123456"), ("root", "23456")):
+        edits = [
+            CellEdit(card.id, field, values[number % len(values)])
+            for number, card in enumerate(game.cards.values())
+        ]
+        write_cells(desk, GAME, edits, desk.game(GAME).seq, "bench")
+    game = desk.game(GAME)
+    took = timed(lambda: difference(desk, game, before), 5)
+    found = difference(desk, game, before)
+    fields = sum(len(each.changes) for each in found.cards)
+    print(
+        f"difference of two marks: {took * 1000:.0f} ms, {len(found.cards):,} of {len(game.cards):,} cards, {fields:,} fields (wanted 300 ms)"
+    )
+
+
+def archives(desk: Desk) -> None:
+    from PIL import Image
+
+    small = open_desk(Path(tempfile.mkdtemp()) / "pictures.db")
+    rows = "Name,Type,Bed,Cost,Reach,Root,Art\n" + "".join(
+        f"Card {n},Plant,Fern,2,1,3,p{n}.png\n" for n in range(CARDS)
+    )
+    take_import(
+        small, GAME, rows.encode(), "cards.csv", "bench", Order(make=Making(fields={6: ("Art", "picture")}))
+    )
+    noise = Image.effect_noise((420, 560), 60).convert("RGB")
+    files = []
+    for number in range(CARDS):
+        out = io.BytesIO()
+        noise.rotate(number * 0.36).save(out, "JPEG", quality=70)
+        files.append((f"p{number}.png", out.getvalue()))
+    bring_pictures(small, GAME, files)
+    game = small.game(GAME)
+    data = archive(small, game)
+    with zipfile.ZipFile(io.BytesIO(data)) as held:
+        entries = [(info.filename, info.compress_type, held.read(info)) for info in held.infolist()]
+
+    def bare() -> None:
+        with zipfile.ZipFile(io.BytesIO(), "w") as target:
+            for name, kind, content in entries:
+                target.writestr(name, content, compress_type=kind, compresslevel=6)
+
+    alone, mine = timed(bare), timed(lambda: archive(small, game))
+    print(
+        f"archive of {len(game.cards):,} cards and {CARDS:,} pictures: {mine:.2f} s, {len(data) // 1048576} MB, {mine / alone:.1f} x zipfile alone (wanted 3 x)"
+    )
+    small.close()
