@@ -1,10 +1,10 @@
-"""Runs every benchmark, or those named: `python -m bench faces imports start typing sheet exchange`."""
+"""Runs every benchmark, or those named: `python -m bench faces imports start typing sheet exchange kills`."""
 
 from __future__ import annotations
 
 import sys
 
-from bench import exchange, faces, imports, sheet, start, typing_in_a_cell
+from bench import exchange, faces, imports, kills, sheet, start, typing_in_a_cell
 
 ALL = {
     "faces": faces.run,
@@ -13,6 +13,7 @@ ALL = {
     "typing": typing_in_a_cell.run,
     "sheet": sheet.run,
     "exchange": exchange.run,
+    "kills": kills.run,
 }
 
 for name in sys.argv[1:] or ALL:

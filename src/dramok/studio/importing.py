@@ -7,6 +7,7 @@ import re
 from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from pathlib import PurePath
 from typing import Any, Literal
 
@@ -103,10 +104,22 @@ class ImportPlan:
     intake: Intake
     update: Update | None
     rules: tuple[Change, ...]
-    fields: tuple[NewField, ...]
-    types: Mapping[str, int]
-    values: tuple[NewValue, ...]
     problem: Problem | None = None
+
+    @cached_property
+    def fields(self) -> list[NewField]:
+        return new_fields(self.table.rows, self.intake.header - 1, self.intake.columns)
+
+    @cached_property
+    def types(self) -> Mapping[str, int]:
+        schema = self.game.rulebook.cards
+        return new_types(self.table.rows, self.intake.header - 1, self.intake.columns, schema)
+
+    @cached_property
+    def values(self) -> list[NewValue]:
+        """Looked for only where rows are refused: a value that is not there refuses its row."""
+        schema, header = self.game.rulebook.cards, self.intake.header - 1
+        return new_values(self.table.rows, header, self.intake.columns, schema) if self.intake.refused else []
 
     @property
     def lines(self) -> tuple[tuple[str, ...], ...]:
@@ -159,12 +172,7 @@ def plan_import(
         first = next((number for number, row in enumerate(table.rows, 1) if sum(map(bool, row)) > 1), 1)
         intake = take_in(table.rows, knows, pattern, replace(order.wishes, header=first), held)
     update = _update(game, order, intake, held, since) if held else None
-    schema, header = game.rulebook.cards, intake.header - 1
-    values = tuple(new_values(table.rows, header, intake.columns, schema)) if intake.refused else ()
-    return ImportPlan(
-        game, order, name, code, table, intake, update, rules, tuple(new_fields(table.rows, header, intake.columns)),
-        new_types(table.rows, header, intake.columns, schema), values, problem,
-    )  # fmt: skip
+    return ImportPlan(game, order, name, code, table, intake, update, rules, problem)
 
 
 def take_import(

@@ -122,7 +122,9 @@ class GameSnapshot:
         for ident in {
             change.id for change in changes if change.entity == "card" and change.field != "exists"
         }:
-            cards[ident] = cards[ident].at(self.cards[ident].revision + 1, seq)
+            if ident in cards:
+                before = self.cards.get(ident, cards[ident])
+                cards[ident] = cards[ident].at(before.revision + 1, seq)
         if order_changed:
             cards = dict(sorted(cards.items(), key=lambda item: (item[1].code, item[0])))
         rulebook = self.rulebook if document is None else Rulebook.model_validate(document)

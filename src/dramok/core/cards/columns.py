@@ -117,6 +117,7 @@ def _score(heading: str, ident: str, name: str, is_effect: bool) -> int:
     words = _WORD.findall(typed)
     if len(words) <= 4 and fold(name) in words:
         return 3 if words[-1] == fold(name) else 2
-    if len(typed) > 3 and SequenceMatcher(None, typed, fold(name)).ratio() >= NEAR:
-        return 1
+    if len(typed) > 3 and abs(len(typed) - len(name)) <= 2:
+        alike = SequenceMatcher(None, typed, fold(name))
+        return int(alike.quick_ratio() >= NEAR and alike.ratio() >= NEAR)
     return 0
