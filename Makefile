@@ -25,10 +25,11 @@ bench: setup $(STAMPS)/browser
 check: setup
 	$(BIN)/ruff check src tests bench && $(BIN)/mypy && cd web && npm run --silent check && npm run --silent lint
 
-# The page's API client is generated from the server's own document.
+# The page's API client is generated from the server's own document; so is the schema of archives from their models.
 api: $(STAMPS)/py $(STAMPS)/npm
 	$(BIN)/python -m dramok.server.openapi web/src/api/openapi.json
 	cd web && npm run --silent api
+	$(BIN)/python -c "import json; from dramok.formats.gamefile import schema; print(json.dumps(schema(), indent=1, sort_keys=True))" > docs/archive.schema.json
 
 $(STAMPS)/py: requirements.lock pyproject.toml
 	@mkdir -p $(STAMPS)

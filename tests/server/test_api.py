@@ -131,3 +131,73 @@ def test_a_forged_decision_changes_nothing(client):
 def test_the_committed_client_is_that_of_the_server():
     committed = Path(__file__).parents[2] / "web" / "src" / "api" / "openapi.json"
     assert committed.read_text(encoding="utf-8") == document(), "run `make api`"
+
+
+def test_cards_come_by_page_query_and_etag_with_a_schema_for_each_type(client):
+    base = f"/api/games/{GAME}"
+    first = client.get(f"{base}/cards", params={"query": "bed is Fern", "sort": "-cost,name", "limit": 5})
+    body = first.json()
+    assert (body["total"], body["next"], len(body["cards"])) == (24, 5, 5)
+    costs = [int(card["values"]["cost"]) for card in body["cards"]]
+    assert costs == sorted(costs, reverse=True)
+    last = client.get(f"{base}/cards", params={"query": "bed is Fern", "start": 20, "limit": 5}).json()
+    assert (len(last["cards"]), last["next"]) == (4, None)
+    again = client.get(f"{base}/cards", headers={"If-None-Match": first.headers["etag"]})
+    assert (again.status_code, again.content) == (304, b"")
+    put(client, "reach", "9", body["seq"])
+    assert client.get(f"{base}/cards", headers={"If-None-Match": first.headers["etag"]}).status_code == 200
+    assert [
+        card["id"] for card in client.get(f"{base}/cards", params={"ids": "rs-016,nothing"}).json()["cards"]
+    ] == [CARD]
+    wrong = client.get(f"{base}/cards", params={"query": "cost >"})
+    assert wrong.status_code == 400 and wrong.json()["mend"]
+    schema = client.get(f"{base}/types/plant/schema").json()
+    values = schema["properties"]["values"]
+    assert (
+        values["properties"]["bed"]["enum"] == ["", "Fern", "Briar", "Orchid", "Moss"]
+        and "cost" in values["required"]
+    )
+    assert client.get(f"{base}/types/ghost/schema").status_code == 404
+
+
+def test_rooms_that_open_late_answer_the_very_first_request_and_are_described(client):
+    assert client.post(f"/api/games/{GAME}/marks", json={"name": "first"}).status_code == 201
+    assert client.get("/api/nothing/here").json()["title"] == "not there"
+    paths = client.get("/api/openapi.json").json()["paths"]
+    assert {"/api/games/{game_id}/journal", "/api/archives", "/api/games/{game_id}/sources"} <= set(paths)
+
+
+def test_files_go_out_and_a_game_comes_in_over_http(client):
+    base = f"/api/games/{GAME}"
+    csv = client.get(f"{base}/export", params={"format": "csv", "query": "bed is Moss"})
+    assert csv.content.startswith(b"\xef\xbb\xbfCode,Name") and csv.text.count("\r\n") == 25
+    assert csv.headers["content-disposition"].startswith('attachment; filename="Ribbon-Season.csv"')
+    assert client.get(f"{base}/export", params={"format": "exe"}).json()["mend"].startswith("choose one of")
+    backup = client.get(f"{base}/archive").content
+    made = client.post("/api/archives", files={"file": ("b.zip", backup)}).json()
+    assert made == {"id": "ribbon-season-2", "name": "Ribbon Season 2", "cards": 96, "decks": 3}
+    assert (
+        client.post("/api/archives", files={"file": ("b.zip", b"no")}).json()["detail"]
+        == "the archive is damaged, or none"
+    )
+    sources = client.get(f"{base}/sources").json()
+    assert sources == {"allowed": {"on": False, "files": False, "hosts": []}, "sources": []}
+    layout = {
+        "name": "Labels",
+        "columns": [{"heading": "Card", "front": ["title"]}],
+        "separator": "bar",
+        "query": "rarity is Heirloom",
+    }
+    look = client.post(f"{base}/layouts/preview", json=layout).json()
+    assert look["lines"][0] == "Card" and look["count"] == len(look["lines"]) == 9
+    ident = client.post(f"{base}/layouts", json=layout).json()["made"][0]
+    assert client.get(f"{base}/layouts/{ident}/text").text.splitlines() == look["lines"]
+
+
+def test_the_schema_of_archives_in_the_docs_is_that_of_the_code():
+    from dramok.formats.gamefile import schema
+
+    held = json.loads(
+        (Path(__file__).parents[2] / "docs" / "archive.schema.json").read_text(encoding="utf-8")
+    )
+    assert held == json.loads(json.dumps(schema()))

@@ -2,17 +2,11 @@
 
 from __future__ import annotations
 
-import json
-import os
 import random
-import signal
-import sqlite3
-import subprocess
-import sys
-import time
 from pathlib import Path
 
 import pytest
+from bench.kills import trial_run
 
 from dramok.core.cards.intake import Wishes
 from dramok.core.engine import Option
@@ -238,37 +232,7 @@ def test_a_playtest_is_kept_as_seed_and_decisions_and_undone_by_replay(desk):
         decide(desk, table.id, Option("draw"), 5)
 
 
-def test_kill_dash_nine_in_the_middle_of_imports_leaves_a_sound_file_and_every_acknowledged_edit(
-    db, tmp_path
-):
-    sheet = tmp_path / "large.csv"
-    sheet.write_text(
-        "Name,Type,Bed,Cost,Reach,Root\n" + "".join(f"Card {n},Plant,Fern,2,1,3\n" for n in range(1500)),
-        encoding="utf-8",
-    )
-    script = (
-        "import sys, pathlib\nfrom dramok.studio import open_desk\nfrom dramok.studio.importing import take_import\n"
-        "desk = open_desk(pathlib.Path(sys.argv[1])); data = pathlib.Path(sys.argv[2]).read_bytes(); print('ready', flush=True)\n"
-        "while True: print(take_import(desk, 'ribbon-season', data, 'large.csv', 'cli')[0].op.seq, flush=True)\n"
-    )
-    acknowledged = []
-    for delay in (0.0, 0.05, 0.13, 0.31, 0.6):
-        process = subprocess.Popen(
-            [sys.executable, "-c", script, str(db), str(sheet)], stdout=subprocess.PIPE, text=True
-        )
-        assert process.stdout.readline() == "ready\n"
-        time.sleep(delay)
-        os.kill(process.pid, signal.SIGKILL)
-        acknowledged += [int(line) for line in process.stdout.read().split() if line.isdigit()]
-        process.wait()
-    with sqlite3.connect(db) as connection:
-        assert connection.execute("PRAGMA integrity_check").fetchone() == ("ok",)
-        seqs = {row[0] for row in connection.execute("SELECT seq FROM op")}
-        (cards,) = connection.execute("SELECT count(*) FROM card").fetchone()
-        (changes,) = connection.execute("SELECT count(*) FROM change WHERE entity = 'card'").fetchone()
-    assert set(acknowledged) <= seqs and cards == changes == 204 + 1500 * (len(seqs) - 3)
-    assert json.loads(
-        subprocess.check_output(
-            [sys.executable, "-m", "dramok", "check", "--game", GAME, "--db", str(db), "--json"]
-        )
-    )["findings"]
+def test_kill_dash_nine_at_random_moments_loses_nothing_that_was_acknowledged():
+    """Ten of the two hundred trials of `python -m bench kills`, which raises where one was lost or the file is not sound."""
+    acknowledged, written = trial_run(10, random.Random(2))
+    assert 0 < acknowledged <= written

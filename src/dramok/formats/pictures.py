@@ -11,6 +11,7 @@ from PIL import Image, ImageOps, UnidentifiedImageError
 
 from dramok.core.problem import Problem
 from dramok.formats.svgclean import UnsafeSvg, cleaned, looks_like_svg
+from dramok.formats.svgdraw import NotDrawn, draw_svg
 
 MOST_BYTES = 40_000_000
 MOST_KEPT = 12_000_000
@@ -102,24 +103,19 @@ def read_picture(data: bytes) -> ReadPicture:
 
 
 def _svg(data: bytes) -> ReadPicture:
-    import resvg_py
-
     try:
         safe = cleaned(data)
-        drawn = resvg_py.svg_to_bytes(svg_string=safe.decode(), width=DRAWN_SIDE, skip_system_fonts=True)
-    except UnsafeSvg as error:
+        drawn = draw_svg(safe, DRAWN_SIDE)
+    except (UnsafeSvg, NotDrawn) as error:
         raise NoPicture(f"this SVG can't be used: {error}", "save it anew from a drawing program") from error
-    except (ValueError, RuntimeError, UnicodeDecodeError) as error:
-        raise NoPicture(
-            "this is no picture, or a damaged one", "save it anew from a drawing program"
-        ) from error
     image = Image.open(io.BytesIO(drawn))
     if image.height > DRAWN_SIDE * 4:
         raise NoPicture(
             f"an SVG of {image.width} x {image.height} is too tall", "draw it in the shape of a card"
         )
+    size = image.size
     image.thumbnail((DRAWN_SIDE, DRAWN_SIDE))
-    return ReadPicture(hashlib.sha256(safe).hexdigest(), SVG, *image.size, _drawn(image), safe)
+    return ReadPicture(hashlib.sha256(safe).hexdigest(), SVG, *size, _drawn(image), safe)
 
 
 def _drawn(image: Image.Image) -> bytes:

@@ -224,6 +224,8 @@ class RowReader:
                 values[ident] = card.values[ident]
         elif ident in self.picture_fields:
             self._picture(found, cell.strip(), memory, values, notes)
+            if ident not in values and card is not None and ident in card.values:
+                values[ident] = card.values[ident]
         elif ident not in self.effect_fields:
             return False
         elif card is not None and held and held.printed(card) == _plain(cell):

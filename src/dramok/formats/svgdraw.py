@@ -1,0 +1,43 @@
+"""SVG to pixels, in a process of its own: a drawing that would take all memory or time takes only that process with it."""
+
+from __future__ import annotations
+
+import subprocess
+import sys
+
+MOST_SECONDS = 15
+MOST_MEMORY = 1_500 * 1024 * 1024
+_DRAW = """
+import resource, sys
+resource.setrlimit(resource.RLIMIT_AS, (int(sys.argv[2]), int(sys.argv[2])))
+resource.setrlimit(resource.RLIMIT_CPU, (int(sys.argv[3]), int(sys.argv[3])))
+resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+import resvg_py
+text = sys.stdin.buffer.read().decode()
+sys.stdout.buffer.write(resvg_py.svg_to_bytes(svg_string=text, width=int(sys.argv[1]), skip_system_fonts=True))
+"""
+
+
+class NotDrawn(ValueError):
+    """The SVG can't be drawn within the limits."""
+
+
+def draw_svg(svg: bytes, width: int) -> bytes:
+    """PNG bytes of an SVG, `width` pixels wide. Raises NotDrawn."""
+    limits = [str(MOST_MEMORY), str(MOST_SECONDS)]
+    try:
+        done = subprocess.run(
+            [sys.executable, "-I", "-c", _DRAW, str(width), *limits],
+            input=svg,
+            capture_output=True,
+            timeout=MOST_SECONDS * 2,
+            check=False,
+        )
+    except subprocess.TimeoutExpired as error:
+        raise NotDrawn("it takes too long to draw") from error
+    if done.returncode or not done.stdout.startswith(b"\x89PNG"):
+        said = done.stderr.decode(errors="replace").strip().splitlines()[-1:] or ["it can't be drawn"]
+        raise NotDrawn(
+            "it takes too much to draw" if done.returncode < 0 else said[0].rpartition(": ")[2][:80]
+        )
+    return done.stdout
