@@ -56,6 +56,11 @@ def _add(desk: Desk, ident: str) -> None:
         )
     for view in document.get("views", ()):
         changes.append(Change("view", new_id("v"), "exists", None, json.dumps(view)))
+    for note in document.get("notes", ()):
+        doc = {**note, "card": ids[note["card"]]}
+        changes.append(Change("note", new_id("n"), "exists", None, json.dumps(doc)))
+    for layout in document.get("layouts", ()):
+        changes.append(Change("layout", new_id("l"), "exists", None, json.dumps(layout)))
     dump = {key: json.dumps(document[key], ensure_ascii=False) for key in ("rulebook", "prices", "formats")}
     desk.store.add_game(GameRecord(ident, rulebook.name, dump["rulebook"], dump["prices"], dump["formats"]))
     desk.commit(ident, "the demo game", FOUNDING, lambda now: changes)

@@ -1,7 +1,7 @@
 import { Columns3, FileInput, LayoutGrid, Plus, Replace, Rows3 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useSearchParams } from "react-router";
+import { useLocation, useSearchParams } from "react-router";
 import { ImportDialog } from "../files/ImportDialog";
 import { useAfterPaint } from "../state/afterPaint";
 import { duplicateCards, takeCardsOut } from "../state/cells";
@@ -21,6 +21,9 @@ import { rangeOf } from "./selection";
 import { type Sort, useFound } from "./useFound";
 import { ViewsMenu } from "./ViewsMenu";
 import { Wall } from "./Wall";
+
+/** Goes with the addresses that this page writes itself, which are no links to follow. */
+const OWN = { own: true };
 
 type Look = "grid" | "wall";
 type Groups = { across: string; down: string; zoom: number };
@@ -81,15 +84,17 @@ export function CardsPage() {
   }, [answered, parts, problem, chips, draft]);
 
   const fitting = useMemo(() => groupsFor(game?.groupable ?? [], game?.roles, groups), [game, groups]);
-  const written = useRef(new Set<string>());
-  const last = useRef<string | null>(null);
-  const asked = params.get("card");
-  const seen = useRef(asked);
   // The place is in the URL; arrows would flood the history, so it is replaced, and a little later.
+  const location = useLocation();
+  const heard = useRef(location.key);
+  heard.current = location.key;
   useEffect(() => {
     const timer = setTimeout(() => {
       // While another room is being fetched this one still stands, but the address is no longer its own.
       if (!window.location.pathname.endsWith("/cards")) return;
+      // Somebody followed a link and this page has not heard of it yet: the address is theirs.
+      const key = (window.history.state as { key?: string } | null)?.key;
+      if (key && key !== heard.current) return;
       const next: Record<string, string> = { card: at.card, field: at.column };
       if (query) next.q = query;
       if (setId) next.set = setId;
@@ -100,25 +105,18 @@ export function CardsPage() {
         next.down = fitting.down;
         next.zoom = String(fitting.zoom);
       }
-      const there = new URLSearchParams(window.location.search).get("card");
-      // Somebody followed a link and this page has not heard of it yet: the address is theirs.
-      if (there && there !== at.card && there !== last.current && there !== seen.current) return;
-      if (there !== at.card) written.current.add(at.card);
-      last.current = at.card;
-      setParams(next, { replace: true });
+      setParams(next, { replace: true, state: OWN });
     }, 250);
     return () => clearTimeout(timer);
   }, [at, query, setId, sort, look, fitting, setParams]);
 
-  // A link from elsewhere names a card: stand on it. The address comes late to a page that is being typed in, so that
-  // only a card which this page did not write there itself is such a link.
+  // A link from elsewhere names a card: stand on it. What this page writes into the address itself says so.
+  const asked = params.get("card");
+  const stood = useRef(location.key);
   useEffect(() => {
-    if (!asked || asked === seen.current || !cards[asked]) return;
-    seen.current = asked;
-    if (written.current.has(asked)) {
-      written.current.clear();
-      return;
-    }
+    if (stood.current === location.key || !asked || !cards[asked]) return;
+    stood.current = location.key;
+    if ((location.state as typeof OWN | null)?.own) return;
     setHead(null);
     setAt((before) => (before.card === asked ? before : { ...before, card: asked }));
     if (!rowsNow.current.includes(asked)) {
@@ -126,7 +124,7 @@ export function CardsPage() {
       setDraft("");
       setSetId("");
     }
-  }, [asked, cards]);
+  }, [asked, cards, location]);
   const rowsNow = useRef(rows);
   rowsNow.current = rows;
 

@@ -100,7 +100,7 @@ function useUndoKeys() {
     const press = (event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.altKey || event.defaultPrevented) return;
       const target = event.target as HTMLElement;
-      if (target.closest("input, textarea, [contenteditable=true], [data-own-undo]")) return;
+      if (target.closest("input:not([type=checkbox]), textarea, [contenteditable=true], [data-own-undo]")) return;
       const key = event.key.toLowerCase();
       if (key === "z" || key === "y") {
         event.preventDefault();

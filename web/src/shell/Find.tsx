@@ -4,6 +4,7 @@ import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { useGame } from "../state/game";
 import { Face } from "../ui/Face";
+import { ROOMS } from "./rooms";
 
 const SHOWN = 60;
 
@@ -46,13 +47,11 @@ export function Find({ open, setOpen }: { open: boolean; setOpen: (open: boolean
                 <Command.Empty className="find-empty">
                   Nothing is called that. Try a part of a name, or a code.
                 </Command.Empty>
-                {["cards", "rules", "decks", "playtest", "balance"]
-                  .filter((room) => room.includes(typed.toLowerCase()))
-                  .map((room) => (
-                    <Command.Item key={room} value={`room ${room}`} onSelect={() => go(room)} className="find-item">
-                      <span className="find-kind">workspace</span> {room[0]?.toUpperCase() + room.slice(1)}
-                    </Command.Item>
-                  ))}
+                {ROOMS.filter(([, name]) => name.toLowerCase().includes(typed.toLowerCase())).map(([room, name]) => (
+                  <Command.Item key={room} value={`room ${room}`} onSelect={() => go(room)} className="find-item">
+                    <span className="find-kind">workspace</span> {name}
+                  </Command.Item>
+                ))}
                 {decks
                   .filter((deck) => deck.name.toLowerCase().includes(typed.toLowerCase()))
                   .map((deck) => (

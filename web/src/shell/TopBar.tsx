@@ -5,16 +5,7 @@ import { NavLink, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../state/client";
 import { redoLast, undoLast, useGame } from "../state/game";
 import { Find } from "./Find";
-
-const ROOMS = [
-  ["cards", "Cards"],
-  ["rules", "Rules"],
-  ["decks", "Decks"],
-  ["playtest", "Playtest"],
-  ["balance", "Balance"],
-  ["history", "History"],
-  ["files", "Files"],
-] as const;
+import { ROOMS } from "./rooms";
 
 export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
   const { game: id = "" } = useParams();

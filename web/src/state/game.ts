@@ -84,6 +84,8 @@ async function reload(id: string): Promise<void> {
     ask(api.GET("/api/games/{game_id}/cards", inGame(id))),
     ask(api.GET("/api/games/{game_id}/decks", inGame(id))),
   ]);
+  // An edit was answered while this was on its way: it would be lost from sight.
+  if (get().game?.id === id && cards.seq < get().seq) return reload(id);
   const byId = Object.fromEntries(cards.cards.map((card) => [card.id, withPending(card)]));
   for (const [ident, card] of Object.entries(get().cards))
     if (byId[ident]?.revision !== card.revision) forgetFace(ident);

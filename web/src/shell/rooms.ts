@@ -1,0 +1,10 @@
+/** The workspaces, by their place in the address. */
+export const ROOMS = [
+  ["cards", "Cards"],
+  ["rules", "Rules"],
+  ["decks", "Decks"],
+  ["playtest", "Playtest"],
+  ["balance", "Balance"],
+  ["history", "History"],
+  ["files", "Files"],
+] as const;
