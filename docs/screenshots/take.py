@@ -30,7 +30,7 @@ def effect(page: Page) -> None:
 
 def importing(page: Page) -> None:
     page.goto("/ribbon-season/cards")
-    page.get_by_role("button", name="Import").click()
+    page.get_by_role("button", name="Import", exact=True).click()
     page.set_input_files(".sheet-dialog input[type=file]", SHEET)
     page.wait_for_selector(".said")
 
@@ -91,7 +91,66 @@ def tiles(page: Page) -> None:
     page.wait_for_selector(".cards-wall-card svg.face")
 
 
-VIEWS = (cards, query, wall, tiles, rules, effect, importing, decks, playtest, balance)
+def past(page: Page, as_faces: bool = False) -> None:
+    """A mark, and a few edits since."""
+    page.goto("/ribbon-season/history")
+    page.get_by_label("Name of a mark for now").fill("before playtest 3")
+    page.keyboard.press("Enter")
+    page.wait_for_selector(".mark-line")
+    page.evaluate(EDITS)
+    mark = page.evaluate("fetch('/api/games/ribbon-season/marks').then(a => a.json()).then(m => m[0].id)")
+    page.goto(f"/ribbon-season/history?from={mark}&as={'faces' if as_faces else 'list'}")
+    page.wait_for_selector(".history-pair svg" if as_faces else ".history-card")
+
+
+EDITS = """(async () => {
+  const base = '/api/games/ribbon-season';
+  const {cards, seq} = await (await fetch(base + '/cards')).json();
+  let at = seq;
+  for (const [code, field, value] of [['RS-004', 'reach', '4'], ['RS-012', 'root', '7'], ['RS-030', 'cost', '6'], ['RS-058', 'effect', 'upon enter this: draw 2']]) {
+    const card = cards.find(each => each.code === code);
+    const answer = await fetch(`${base}/cards/${card.id}/fields/${field}`, {method: 'PUT', headers: {'content-type': 'application/json', 'x-page': 'screenshots'}, body: JSON.stringify({value, base: at})});
+    at = (await answer.json()).seq ?? at;
+  }
+})()"""
+
+
+def history(page: Page) -> None:
+    past(page, as_faces=True)
+
+
+def updating(page: Page) -> None:
+    page.goto("/ribbon-season/cards")
+    page.get_by_role("button", name="Import", exact=True).click()
+    sheet = b"Code,Name,Cost,Bed,Art by\nRS-001,Copper Larch Fern,2,Fern,Ada\nRS-002,Ladder Fern,2,Moss,Bo\nRS-003,Cistern Maidenhair,3,Fern,Ada\nRS-197,Late Fern,3,Fern,Bo\n"
+    page.set_input_files(
+        ".sheet-dialog input[type=file]", {"name": "costs.csv", "mimeType": "text/csv", "buffer": sheet}
+    )
+    page.get_by_role("button", name="Update by code").click()
+    page.wait_for_selector(".plan-cells")
+
+
+def files(page: Page) -> None:
+    page.goto("/ribbon-season/files")
+    page.get_by_role("button", name="Change", exact=True).click()
+    page.wait_for_selector(".layout-text")
+
+
+VIEWS = (
+    cards,
+    query,
+    wall,
+    tiles,
+    rules,
+    effect,
+    importing,
+    updating,
+    files,
+    decks,
+    playtest,
+    balance,
+    history,
+)
 
 
 def main() -> None:

@@ -162,7 +162,7 @@ def test_fields_types_and_values_are_made_only_when_asked_and_undone_with_the_ca
     data = (SAMPLES / "two-faced.tsv").read_bytes()
     plan = plan_import(desk.game(GAME), data, "two-faced.tsv")
     assert [(each.name, each.kind) for each in plan.fields] == [
-        ("bulb", "text"), ("in winter", "picture"), ("in summer", "picture"), ("season", "choice"),
+        ("bulb", "text"), ("in winter", "picture"), ("in summer", "back"), ("season", "choice"),
     ]  # fmt: skip
     make = Making({each.column: (each.name, each.kind) for each in plan.fields}, ("Bulb",))
     commit, taken = take_import(

@@ -11,6 +11,7 @@ const KINDS = [
   ["tags", "tags"],
   ["yesno", "yes or no"],
   ["picture", "picture"],
+  ["back", "picture on the back"],
 ] as const;
 
 export function PlanView({ plan, wishes, setWishes }: PlanProps) {

@@ -92,7 +92,8 @@ export async function change(write: (game: string, key: string) => Promise<Edit>
   }
 }
 
-const signed = (game: string, key: string) => ({ path: { game_id: game }, header: { "idempotency-key": key } });
+/** The path and the key of an edit. */
+export const signed = (game: string, key: string) => ({ path: { game_id: game }, header: { "idempotency-key": key } });
 
 export const duplicateCards = (cards: string[]): Promise<Edit | null> =>
   change((game, key) =>

@@ -1,6 +1,6 @@
 // What was: marks, notes, revisions, differences; and how to ask for what may change under one's eyes.
 import { useEffect, useState } from "react";
-import { change } from "./cells";
+import { change, signed } from "./cells";
 import { ApiError, api, ask, type Edit, type Problem, type Schemas } from "./client";
 import { useGame } from "./game";
 
@@ -41,7 +41,6 @@ export function useAsked<T>(asking: () => Promise<T>, when: unknown[]): Asked<T>
 export const useTouched = (...kinds: string[]): number =>
   useGame((state) => kinds.reduce((sum, kind) => sum + (state.touched[kind] ?? 0), 0));
 
-const signed = (game: string, key: string) => ({ path: { game_id: game }, header: { "idempotency-key": key } });
 const withId = <K extends string>(game: string, key: string, name: K, id: string) => ({
   path: { game_id: game, [name]: id } as { game_id: string } & Record<K, string>,
   header: { "idempotency-key": key },

@@ -14,7 +14,8 @@ from dramok.core.cards.naming import id_from
 from dramok.core.cards.values import NO, YES
 from dramok.core.problem import fold, nearest_name
 
-KINDS = ("number", "choice", "tags", "text", "picture", "yesno")
+KINDS = ("number", "choice", "tags", "text", "picture", "back", "yesno")
+"""Kinds of field that can be made for a column; `back` is a picture on the back."""
 MOST_CHOICES = 24
 MOST_LISTED = 60
 _NUMBER = re.compile(r"[+-]?\d{1,9}(?:[.,]\d{1,4})?")
@@ -43,8 +44,8 @@ class NewValue:
 
 
 def new_fields(rows: Sequence[Sequence[str]], header: int, columns: Sequence[Column]) -> list[NewField]:
-    """A field for each column that has a heading, some values, and no field yet."""
-    found = []
+    """A field for each column that has a heading, some values, and no field yet. Of two columns of pictures the second is the back."""
+    found: list[NewField] = []
     for column in columns:
         name = " ".join(column.heading.split())[:60]
         if column.target is not None or column.by_hand or not name:
@@ -52,7 +53,10 @@ def new_fields(rows: Sequence[Sequence[str]], header: int, columns: Sequence[Col
         values = [row[column.index].strip() for row in rows[header + 1 :] if column.index < len(row)]
         values = [value for value in values if value]
         if values:
-            found.append(NewField(column.index, name, kind_of(values)))
+            kind = kind_of(values)
+            if kind == "picture" and any(each.kind == "picture" for each in found):
+                kind = "back"
+            found.append(NewField(column.index, name, kind))
     return found
 
 
@@ -89,6 +93,8 @@ def field_document(
         document["most"] = MOST_TEXT if document["long"] else 200
     elif kind == "choice":
         document["list"] = list_id
+    elif kind == "back":
+        document |= {"kind": "picture", "side": "back"}
     return document
 
 
