@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
+from pydantic import BaseModel
 
 from dramok.server import create_app
 from dramok.server.openapi import document
@@ -201,3 +202,17 @@ def test_the_schema_of_archives_in_the_docs_is_that_of_the_code():
         (Path(__file__).parents[2] / "docs" / "archive.schema.json").read_text(encoding="utf-8")
     )
     assert held == json.loads(json.dumps(schema()))
+
+
+def test_every_body_that_can_be_sent_shows_an_example_of_itself_that_holds(client):
+    client.get("/api/openapi.json")
+    waiting, shown = list(client.app.routes), 0
+    while waiting:
+        route = waiting.pop()
+        waiting += getattr(getattr(route, "original_router", None), "routes", [])
+        kind = getattr(getattr(getattr(route, "body_field", None), "field_info", None), "annotation", None)
+        if isinstance(kind, type) and issubclass(kind, BaseModel) and not kind.__name__.startswith("Body_"):
+            examples = kind.model_config["json_schema_extra"]["examples"]
+            assert all(kind.model_validate(each) for each in examples), kind
+            shown += 1
+    assert shown > 25

@@ -72,7 +72,7 @@ def games(draw):
     )  # fmt: skip
 
 
-@settings(max_examples=60)
+@settings(max_examples=25)
 @given(rows=games())
 def test_every_format_comes_back_cell_for_cell(rows, exchange_desk):
     desk = exchange_desk

@@ -44,6 +44,18 @@ class TextTable(Frozen):
     guard: bool = True
     query: str = Field(default="", max_length=2_000)
 
+    model_config = {
+        "json_schema_extra": {
+            "examples": [
+                {
+                    "name": "Labels",
+                    "separator": "tab",
+                    "columns": [{"heading": "Card", "front": ["code", "title"]}],
+                }
+            ]
+        }
+    }
+
     @property
     def cut(self) -> str:
         """What stands between cells."""

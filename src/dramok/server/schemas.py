@@ -19,6 +19,11 @@ class Out(BaseModel):
     model_config = ConfigDict(from_attributes=True)
 
 
+def _like(example: dict[str, Any]) -> ConfigDict:
+    """The settings of a model that shows one example of itself in the API's document."""
+    return ConfigDict(from_attributes=True, json_schema_extra={"examples": [example]})
+
+
 class ProblemOut(Out):
     """RFC 9457, with where, what and mend; `theirs` and `yours` when somebody else changed the same field."""
 
@@ -334,12 +339,16 @@ class FieldIn(Out):
     base: int = Field(ge=0)
     good: str | None = Field(default=None, max_length=10_000)
 
+    model_config = _like({"value": "6", "base": 41})
+
 
 class PreviewIn(Out):
     """`good`: the latest text of the effect being typed that had no mistake."""
 
     typed: dict[str, str]
     good: str | None = Field(default=None, max_length=10_000)
+
+    model_config = _like({"typed": {"reach": "6"}})
 
 
 class NewCardIn(Out):
@@ -348,6 +357,8 @@ class NewCardIn(Out):
     type: str
     set: str
     typed: dict[str, Annotated[str, Field(max_length=300_000)]] = {}
+
+    model_config = _like({"type": "plant", "set": "first", "typed": {"name": "Late Fern", "cost": "2"}})
 
 
 class CellIn(Out):
@@ -364,6 +375,15 @@ class CellsIn(Out):
     new: list[NewCardIn] = Field(default=[], max_length=6_000)
     base: int = Field(ge=0)
     label: str | None = Field(default=None, max_length=120)
+
+    model_config = _like(
+        {
+            "cells": [{"card": "c-ribbon-season-rs-001", "field": "cost", "typed": "2"}],
+            "new": [],
+            "base": 41,
+            "label": "costs",
+        }
+    )
 
 
 class CellRefusedOut(Out):
@@ -386,11 +406,15 @@ class CellsOut(Out):
 class IdsIn(Out):
     cards: list[str] = Field(min_length=1, max_length=5_000)
 
+    model_config = _like({"cards": ["c-ribbon-season-rs-001"]})
+
 
 class VariantsIn(Out):
     field: str
     count: int
     step: int = 1
+
+    model_config = _like({"field": "cost", "count": 3, "step": 1})
 
 
 class RangeIn(Out):
@@ -420,6 +444,16 @@ class GenerateIn(Out):
     distinct: bool = True
     fixed: dict[str, str] = {}
 
+    model_config = _like(
+        {
+            "type": "tile",
+            "set": "bed",
+            "count": 6,
+            "seed": 7,
+            "ranges": [{"field": "vigour", "least": 1, "most": 8}],
+        }
+    )
+
 
 class SortIn(Out):
     field: str
@@ -429,6 +463,8 @@ class SortIn(Out):
 class FindIn(Out):
     query: str = Field(default="", max_length=4_000)
     sort: list[SortIn] = Field(default=[], max_length=12)
+
+    model_config = _like({"query": "cost >= 3 bed is Fern", "sort": [{"field": "cost", "down": True}]})
 
 
 class PartOut(Out):
@@ -463,6 +499,8 @@ class ReplaceIn(Out):
     field: str | None = None
     same_case: bool = False
     whole_words: bool = False
+
+    model_config = _like({"query": "", "wanted": "Fern", "instead": "Bracken", "field": "name"})
 
 
 class ReplacementOut(Out):
@@ -519,6 +557,13 @@ class TypeIn(Out):
     type: dict[str, Any]
     base: int = Field(default=0, ge=0)
 
+    model_config = _like(
+        {
+            "type": {"name": "Bulb", "extends": "card", "fields": [{"name": "Depth", "kind": "number"}]},
+            "base": 41,
+        }
+    )
+
 
 class LostOut(Out):
     card: str
@@ -550,6 +595,14 @@ class ListIn(Out):
     moves: dict[str, str | None] = {}
     base: int = Field(default=0, ge=0)
 
+    model_config = _like(
+        {
+            "list": {"name": "Seasons", "values": [{"name": "early"}, {"name": "late"}]},
+            "moves": {},
+            "base": 41,
+        }
+    )
+
 
 class UnplacedOut(Out):
     value: str
@@ -573,24 +626,34 @@ class SetIn(Out):
     pattern: str = Field(default="", max_length=100)
     back: dict[str, Any] | None = None
 
+    model_config = _like({"name": "Second Showing", "code": "SS", "pattern": "SS-{n:03}"})
+
 
 class ViewIn(Out):
     name: str = Field(max_length=200)
     doc: dict[str, Any]
 
+    model_config = _like({"name": "Dearest first", "doc": {"sort": "-cost"}})
+
 
 class NameIn(Out):
     name: str = Field(max_length=1000)
+
+    model_config = _like({"name": "Night Garden"})
 
 
 class CountIn(Out):
     count: int
     base: int = Field(ge=0)
 
+    model_config = _like({"count": 3, "base": 41})
+
 
 class NewPlaytestIn(Out):
     deck: str
     seed: int | None = None
+
+    model_config = _like({"deck": "d849e0133df5f921", "seed": 21})
 
 
 class DecisionIn(Out):
@@ -600,6 +663,10 @@ class DecisionIn(Out):
     card: int = -1
     taken: int = Field(ge=0)
 
+    model_config = _like({"do": "draw", "card": -1, "taken": 4})
+
 
 class TakeBackIn(Out):
     taken: int = Field(ge=0)
+
+    model_config = _like({"taken": 4})

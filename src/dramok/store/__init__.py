@@ -7,6 +7,7 @@ from dramok.store.store import (
     Contents,
     Fetched,
     GameRecord,
+    IdsTaken,
     NotADatabase,
     PlaytestRecord,
     SetRecord,
@@ -17,5 +18,5 @@ from dramok.store.store import (
 from dramok.store.textindex import TextIndex
 
 __all__ = [
-    "ArtRecord", "Change", "Contents", "Fetched", "GameRecord", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "Thing", "card_from", "open_store", "read_values", "write_values",
+    "ArtRecord", "Change", "Contents", "Fetched", "GameRecord", "IdsTaken", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "Thing", "card_from", "open_store", "read_values", "write_values",
 ]  # fmt: skip

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from sqlalchemy import Connection, Engine, create_engine, event, func, text
+from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, select
 
 from dramok.core.cards import Card
@@ -130,6 +131,10 @@ class PlaytestRecord:
     program: str
     decisions: tuple[tuple[str, int], ...]
     at: str
+
+
+class IdsTaken(ValueError):
+    """Somebody else has made things with these ids meanwhile."""
 
 
 class NotADatabase(ValueError):
@@ -410,10 +415,13 @@ class Store:
         """
         with self.writing() as connection:
             write = connection.exec_driver_sql
-            write(
-                "INSERT INTO game (id, name, rulebook, prices, formats) VALUES (?, ?, ?, ?, ?)",
-                (game.id, game.name, game.rulebook, game.prices, game.formats),
-            )
+            try:
+                write(
+                    "INSERT INTO game (id, name, rulebook, prices, formats) VALUES (?, ?, ?, ?, ?)",
+                    (game.id, game.name, game.rulebook, game.prices, game.formats),
+                )
+            except IntegrityError as error:
+                raise IdsTaken(game.id) from error
             moved: dict[int, int] = {0: 0}
             for op, changes in ops:
                 cursor = write(

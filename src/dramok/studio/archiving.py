@@ -27,7 +27,7 @@ from dramok.formats.gamefile import (
     UnsafeArchive,
     write_game,
 )
-from dramok.store import ArtRecord, Change, GameRecord, Op, PlaytestRecord, SetRecord, Thing
+from dramok.store import ArtRecord, Change, GameRecord, IdsTaken, Op, PlaytestRecord, SetRecord, Thing
 from dramok.store.documents import dump, write_value
 from dramok.studio.desk import FOUNDING, Desk, Refused
 from dramok.studio.snapshot import GameSnapshot
@@ -112,6 +112,16 @@ def _history(desk: Desk, game: GameSnapshot) -> Iterator[OpPart]:
 
 
 def restore_game(desk: Desk, data: bytes, name: str | None = None) -> GameSnapshot:
+    """See `_restored`. Of two at once the later one finds its ids taken, and takes others."""
+    for _ in range(3):
+        try:
+            return _restored(desk, data, name)
+        except IdsTaken:
+            continue
+    raise Refused(Problem(where="archive", what="others are bringing games in", mend="try again in a moment"))
+
+
+def _restored(desk: Desk, data: bytes, name: str | None) -> GameSnapshot:
     """Makes a game of an archive, beside those that are there: none is ever written over. Raises Refused.
 
     Ids stay as they were, as far as no other game in the database has them; else all get an ending of their own.

@@ -1845,6 +1845,18 @@ export interface components {
         /**
          * CellsIn
          * @description Cells and new cards written as one step. `base`: the op number up to which the page has seen the game.
+         * @example {
+         *       "base": 41,
+         *       "cells": [
+         *         {
+         *           "card": "c-ribbon-season-rs-001",
+         *           "field": "cost",
+         *           "typed": "2"
+         *         }
+         *       ],
+         *       "label": "costs",
+         *       "new": []
+         *     }
          */
         CellsIn: {
             /** Base */
@@ -2024,7 +2036,13 @@ export interface components {
             /** Target */
             target: string | null;
         };
-        /** CountIn */
+        /**
+         * CountIn
+         * @example {
+         *       "base": 41,
+         *       "count": 3
+         *     }
+         */
         CountIn: {
             /** Base */
             base: number;
@@ -2041,6 +2059,11 @@ export interface components {
         /**
          * DecisionIn
          * @description `taken`: how many decisions the page has seen.
+         * @example {
+         *       "card": -1,
+         *       "do": "draw",
+         *       "taken": 4
+         *     }
          */
         DecisionIn: {
             /**
@@ -2272,6 +2295,10 @@ export interface components {
         /**
          * FieldIn
          * @description What was typed, and the op number up to which the page has seen the game; `good` as in previews.
+         * @example {
+         *       "base": 41,
+         *       "value": "6"
+         *     }
          */
         FieldIn: {
             /** Base */
@@ -2281,7 +2308,18 @@ export interface components {
             /** Value */
             value: string;
         };
-        /** FindIn */
+        /**
+         * FindIn
+         * @example {
+         *       "query": "cost >= 3 bed is Fern",
+         *       "sort": [
+         *         {
+         *           "down": true,
+         *           "field": "cost"
+         *         }
+         *       ]
+         *     }
+         */
         FindIn: {
             /**
              * Query
@@ -2418,6 +2456,19 @@ export interface components {
         /**
          * GenerateIn
          * @description `total_least` to `total_most` bound the sum of all ranges; `fixed` values are the same on every card.
+         * @example {
+         *       "count": 6,
+         *       "ranges": [
+         *         {
+         *           "field": "vigour",
+         *           "least": 1,
+         *           "most": 8
+         *         }
+         *       ],
+         *       "seed": 7,
+         *       "set": "bed",
+         *       "type": "tile"
+         *     }
          */
         GenerateIn: {
             /** Count */
@@ -2484,7 +2535,14 @@ export interface components {
             /** Undo */
             undo: string | null;
         };
-        /** IdsIn */
+        /**
+         * IdsIn
+         * @example {
+         *       "cards": [
+         *         "c-ribbon-season-rs-001"
+         *       ]
+         *     }
+         */
         IdsIn: {
             /** Cards */
             cards: string[];
@@ -2591,6 +2649,21 @@ export interface components {
         /**
          * ListIn
          * @description A choice list; new values have no id. `moves`: for each value that is gone, the one its cards get (null: none).
+         * @example {
+         *       "base": 41,
+         *       "list": {
+         *         "name": "Seasons",
+         *         "values": [
+         *           {
+         *             "name": "early"
+         *           },
+         *           {
+         *             "name": "late"
+         *           }
+         *         ]
+         *       },
+         *       "moves": {}
+         *     }
          */
         ListIn: {
             /**
@@ -2779,7 +2852,12 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** NameIn */
+        /**
+         * NameIn
+         * @example {
+         *       "name": "Night Garden"
+         *     }
+         */
         NameIn: {
             /** Name */
             name: string;
@@ -2787,6 +2865,14 @@ export interface components {
         /**
          * NewCardIn
          * @description `typed`: what is typed into its fields, by id; the others take their defaults.
+         * @example {
+         *       "set": "first",
+         *       "type": "plant",
+         *       "typed": {
+         *         "cost": "2",
+         *         "name": "Late Fern"
+         *       }
+         *     }
          */
         NewCardIn: {
             /** Set */
@@ -2820,7 +2906,13 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** NewPlaytestIn */
+        /**
+         * NewPlaytestIn
+         * @example {
+         *       "deck": "d849e0133df5f921",
+         *       "seed": 21
+         *     }
+         */
         NewPlaytestIn: {
             /** Deck */
             deck: string;
@@ -2850,6 +2942,10 @@ export interface components {
         /**
          * NoteEditIn
          * @description Only what is given is changed.
+         * @example {
+         *       "answer": "Cost raised to 4.",
+         *       "answered": true
+         *     }
          */
         NoteEditIn: {
             /** Answer */
@@ -3029,7 +3125,14 @@ export interface components {
              */
             side: "front" | "back";
         };
-        /** PictureIdsIn */
+        /**
+         * PictureIdsIn
+         * @example {
+         *       "ids": [
+         *         "p1f0c2a9b3d4e5f600000"
+         *       ]
+         *     }
+         */
         PictureIdsIn: {
             /** Ids */
             ids: string[];
@@ -3101,6 +3204,11 @@ export interface components {
         /**
          * PreviewIn
          * @description `good`: the latest text of the effect being typed that had no mistake.
+         * @example {
+         *       "typed": {
+         *         "reach": "6"
+         *       }
+         *     }
          */
         PreviewIn: {
             /** Good */
@@ -3197,6 +3305,12 @@ export interface components {
         /**
          * ReplaceIn
          * @description `field` null: every text, effect and tag. Only cards that answer to `query` are looked through.
+         * @example {
+         *       "field": "name",
+         *       "instead": "Bracken",
+         *       "query": "",
+         *       "wanted": "Fern"
+         *     }
          */
         ReplaceIn: {
             /** Field */
@@ -3411,6 +3525,11 @@ export interface components {
         /**
          * SetIn
          * @description Without an id it is a new set.
+         * @example {
+         *       "code": "SS",
+         *       "name": "Second Showing",
+         *       "pattern": "SS-{n:03}"
+         *     }
          */
         SetIn: {
             /** Back */
@@ -3661,7 +3780,12 @@ export interface components {
              */
             retired: boolean;
         };
-        /** TakeBackIn */
+        /**
+         * TakeBackIn
+         * @example {
+         *       "taken": 4
+         *     }
+         */
         TakeBackIn: {
             /** Taken */
             taken: number;
@@ -3784,6 +3908,19 @@ export interface components {
          *     back beside the front in one cell, with `side_join` between; lines gives a card with a back a second line.
          *     `newlines` stand in cells as they are, as a blank, or as the two characters \n.
          *     `guard` puts an apostrophe before cells that a spreadsheet would run.
+         * @example {
+         *       "columns": [
+         *         {
+         *           "front": [
+         *             "code",
+         *             "title"
+         *           ],
+         *           "heading": "Card"
+         *         }
+         *       ],
+         *       "name": "Labels",
+         *       "separator": "tab"
+         *     }
          */
         TextTable: {
             /**
@@ -3851,6 +3988,19 @@ export interface components {
         /**
          * TypeIn
          * @description A card type; new fields and a new type have no id.
+         * @example {
+         *       "base": 41,
+         *       "type": {
+         *         "extends": "card",
+         *         "fields": [
+         *           {
+         *             "kind": "number",
+         *             "name": "Depth"
+         *           }
+         *         ],
+         *         "name": "Bulb"
+         *       }
+         *     }
          */
         TypeIn: {
             /**
@@ -3923,7 +4073,14 @@ export interface components {
             /** Same */
             same: number;
         };
-        /** VariantsIn */
+        /**
+         * VariantsIn
+         * @example {
+         *       "count": 3,
+         *       "field": "cost",
+         *       "step": 1
+         *     }
+         */
         VariantsIn: {
             /** Count */
             count: number;
@@ -3935,7 +4092,15 @@ export interface components {
              */
             step: number;
         };
-        /** ViewIn */
+        /**
+         * ViewIn
+         * @example {
+         *       "doc": {
+         *         "sort": "-cost"
+         *       },
+         *       "name": "Dearest first"
+         *     }
+         */
         ViewIn: {
             /** Doc */
             doc: {
@@ -4001,6 +4166,19 @@ export interface components {
         /**
          * WishesIn
          * @description `corrections` by `row:column`. `leave_out` and `over` hold keys of single changes, or added, changed, gone.
+         * @example {
+         *       "columns": {
+         *         "4": "cost"
+         *       },
+         *       "make": {
+         *         "values": {
+         *           "beds": [
+         *             "Heather"
+         *           ]
+         *         }
+         *       },
+         *       "match": "code"
+         *     }
          */
         WishesIn: {
             /**

@@ -111,7 +111,7 @@ function touch(kinds: string[]): void {
   const touched = { ...get().touched };
   for (const kind of kinds) touched[kind] = (touched[kind] ?? 0) + 1;
   set({ touched });
-  if (kinds.includes("note") || kinds.includes("card")) later(refreshNotes());
+  if (kinds.includes("note")) later(refreshNotes());
 }
 
 /** Whether faces may look otherwise now, though no card changed. */
@@ -161,6 +161,7 @@ function follow(id: string): () => void {
       return;
     }
     const all = news.refetch || news.things?.some(([kind]) => kind === "set" || kind === "game" || kind === "view");
+    if (news.refetch) touch(["mark", "source", "layout", "picture"]);
     later(all ? reload(id) : refetch(id, news));
   };
   return () => source.close();
@@ -214,6 +215,8 @@ function merge(changed: Card[], gone: string[]): void {
 
 /** Takes an edit's answer in: the cards and decks as they are now, and what it did elsewhere. */
 export function applyEdit(edit: Edit): void {
+  // Notes of a card that was gone are not here: they come back with it.
+  const back = edit.cards.some((card) => !(card.id in get().cards));
   merge(edit.cards, edit.gone);
   const game = get().game;
   const decks = new Map(get().decks.map((deck) => [deck.id, deck]));
@@ -237,6 +240,7 @@ export function applyEdit(edit: Edit): void {
     .filter((id) => !edit.ripple.cards.some((each) => each.card === id));
   for (let at = 0; at < unjudged.length; at += PIECE) later(refreshStandings(unjudged.slice(at, at + PIECE)));
   touch(edit.touched);
+  if (back) later(refreshNotes());
   if (edit.rules && game) later(reload(game.id));
   else later(refreshHistory());
 }

@@ -122,6 +122,8 @@ class NoteEditIn(BaseModel):
     answer: str | None = Field(default=None, max_length=20_000)
     answered: bool | None = None
 
+    model_config = {"json_schema_extra": {"examples": [{"answer": "Cost raised to 4.", "answered": True}]}}
+
 
 @router.get("/journal")
 def journal(

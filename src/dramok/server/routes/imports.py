@@ -188,6 +188,14 @@ class WishesIn(BaseModel):
     leave_out: list[str] = Field(default=["gone"], max_length=60_000)
     over: list[str] = Field(default=[], max_length=60_000)
 
+    model_config = {
+        "json_schema_extra": {
+            "examples": [
+                {"match": "code", "columns": {"4": "cost"}, "make": {"values": {"beds": ["Heather"]}}}
+            ]
+        }
+    }
+
 
 @router.post("/preview")
 def look(game: TheGame, file: UploadFile, wishes: WishesText = "{}") -> ImportOut:

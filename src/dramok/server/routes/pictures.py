@@ -78,6 +78,8 @@ class PlacedOut(Out):
 class PictureIdsIn(BaseModel):
     ids: list[str] = Field(min_length=1, max_length=20_000)
 
+    model_config = {"json_schema_extra": {"examples": [{"ids": ["p1f0c2a9b3d4e5f600000"]}]}}
+
 
 @router.post("", status_code=201)
 def bring_picture(desk: TheDesk, game: TheGame, file: UploadFile) -> BroughtOut:
