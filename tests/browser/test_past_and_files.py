@@ -60,6 +60,8 @@ def test_a_note_is_written_seen_in_the_grid_answered_and_filtered(page: Page):
     page.keyboard.type("open notes")
     page.keyboard.press("Enter")
     expect(page.locator(".toolbar-low")).to_contain_text("2 of 96 cards")
+    head, row = (page.locator(each).bounding_box() for each in (".grid-head", "[aria-rowindex='2']"))
+    assert row["y"] == head["y"] + head["height"]  # few rows begin right under their heads
     page.get_by_label("Answer to: Ends games too early").fill("Cost 7 now")
     page.keyboard.press("Enter")
     expect(page.locator(".note-answer")).to_have_text("Cost 7 now")
