@@ -27,6 +27,7 @@ from dramok.studio.history import revisions
 from dramok.studio.importing import Making, Order, plan_import, take_import
 from dramok.studio.marks import add_mark
 from dramok.studio.notes import add_note
+from dramok.studio.sheets import sheet_of
 from dramok.studio.undoing import undo
 from tests.conftest import GAME, SAMPLES
 
@@ -310,6 +311,16 @@ def test_the_same_game_makes_the_same_archive_and_a_shared_copy_holds_nothing_pr
     assert shared.name == "Given away" and not shared.of_kind("note") and len(shared.cards) == 95
 
 
+def test_the_rules_of_every_game_come_back_as_they_are(desk):
+    for game in desk.games():
+        for shared in (False, True):
+            back = restore_game(desk, archive(desk, game, shared))
+            assert back.rulebook.model_copy(update={"name": game.rulebook.name}) == game.rulebook
+            assert [sheet_of(back, card).face for card in back.cards.values()] == [
+                sheet_of(game, card).face for card in game.cards.values()
+            ]
+
+
 def put_in(data: bytes, name: str, content: bytes) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(out, "w") as new:
@@ -328,6 +339,9 @@ def test_archives_that_are_damaged_or_hostile_change_nothing(desk):
         put_in(data, "../../etc/passwd", b"x"): "would leave the archive's folder", put_in(data, "bomb.json", b"0" * 30_000_000): None,
         put_in(data, "rules.json", b"{}"): "rules.json", put_in(data, "cards/first.json", json.dumps([cards[0], cards[0]]).encode()): "two cards have the id",
         put_in(data, "cards/first.json", json.dumps([{**cards[0], "type": "ghost"}]).encode()): "of a type ghost",
+        put_in(data, "things/note.json", b'[{"id": "n1", "doc": {"card": 3}}]'): "things/note.json", put_in(data, "formats.json", b"[]"): "formats.json",
+        put_in(data, "cards/first.json", json.dumps([{**cards[0], "values": {"effect": {"lines": 3}}}]).encode()): "cards/first.json",
+        put_in(data, "history.jsonl", b'{"seq": 1, "label": "x", "page": "y", "at": "z", "changes": [{"entity": "card", "id": "c", "field": "cost", "after": "{"}]}'): "history.jsonl line 1",
         put_in(data, "decks.json", b"[" * 100_000): "decks.json", put_in(data, "dramok.json", b'{"format": "other/1"}'): "dramok.json",
     }  # fmt: skip
     before = len(desk.games())

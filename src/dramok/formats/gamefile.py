@@ -9,15 +9,19 @@ import io
 import json
 import zipfile
 from collections.abc import Iterable, Iterator, Mapping
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from annotated_types import Ge, Le, MinLen
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic_core import from_json
 
 from dramok.core.balance import PriceList
 from dramok.core.decks import Format
+from dramok.core.effects import Script
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 from dramok.formats.archives import UnsafeArchive, entry, open_archive
+from dramok.formats.texttable import TextTable
 
 FORMAT = "dramok-game/1"
 MOST_BYTES = 500 * 1024 * 1024
@@ -54,6 +58,9 @@ class SetPart(_Part):
     back: dict[str, Any] | None = None
 
 
+CardValue = bool | int | float | Annotated[str, Field(max_length=400_000)] | list[str] | Script
+
+
 class CardPart(_Part):
     """One of `cards/SET.json`. `values` by field id: numbers, texts, choice ids, lists of tags, effects as objects."""
 
@@ -63,7 +70,7 @@ class CardPart(_Part):
     type: str = Field(max_length=80)
     revision: int = Field(default=1, ge=1)
     seq: int = Field(default=0, ge=0)
-    values: dict[str, Any] = {}
+    values: dict[str, CardValue] = {}
 
 
 class DeckPart(_Part):
@@ -71,11 +78,54 @@ class DeckPart(_Part):
 
     id: str = Field(pattern=_ID, max_length=80)
     name: str = Field(max_length=200)
-    cards: dict[str, int] = {}
+    cards: dict[str, Annotated[int, Ge(1), Le(10_000)]] = {}
+
+
+class ViewDoc(_Part):
+    """How the cards were looked at."""
+
+    name: str = Field(max_length=200)
+    doc: dict[str, Any]
+
+
+class MarkDoc(_Part):
+    """A named moment: after edit `seq`."""
+
+    name: str = Field(max_length=200)
+    seq: int = Field(ge=0)
+    at: str = Field(max_length=40)
+
+
+class NoteDoc(_Part):
+    card: str = Field(max_length=80)
+    text: str = Field(max_length=20_000)
+    answer: str = Field(default="", max_length=20_000)
+    state: Literal["open", "answered"]
+    at: str = Field(max_length=40)
+
+
+class SourceDoc(_Part):
+    """A followed table."""
+
+    name: str = Field(max_length=200)
+    address: str = Field(max_length=2_000)
+    order: dict[str, Any] = {}
+    minutes: int = Field(default=0, ge=0)
+
+
+class PictureDoc(_Part):
+    name: str = Field(max_length=200)
+    sha: str = Field(pattern=r"^[0-9a-f]{64}$")
+
+
+DOCS: dict[str, type[BaseModel]] = {
+    "view": ViewDoc, "mark": MarkDoc, "note": NoteDoc, "source": SourceDoc, "layout": TextTable, "picture": PictureDoc,
+}  # fmt: skip
+"""What the documents of each kind of thing hold."""
 
 
 class ThingPart(_Part):
-    """One of `things/KIND.json`: a view, mark, note, followed table, text table or picture's name."""
+    """One of `things/KIND.json`: a view, mark, note, followed table, text table or picture's name (see `DOCS`)."""
 
     id: str = Field(pattern=_ID, max_length=80)
     doc: dict[str, Any]
@@ -88,14 +138,23 @@ class PicturePart(_Part):
     file: str = Field(pattern=r"^[0-9a-f]{64}\.[a-z]{2,5}$")
 
 
+def _json_text(text: str | None) -> str | None:
+    if text is not None:
+        from_json(text)
+    return text
+
+
+JsonText = Annotated[str | None, AfterValidator(_json_text)]
+
+
 class ChangePart(_Part):
     """`before` and `after` are JSON text, as the journal holds them."""
 
-    entity: str = Field(max_length=20)
+    entity: Literal["card", "deck", "set", "game", "view", "mark", "note", "source", "layout", "picture"]
     id: str = Field(pattern=_ID, max_length=80)
     field: str = Field(max_length=200)
-    before: str | None = None
-    after: str | None = None
+    before: JsonText = None
+    after: JsonText = None
 
 
 class OpPart(_Part):
@@ -137,8 +196,8 @@ class GameFile(_Part):
 
 LISTS: dict[str, Any] = {
     "sets.json": tuple[SetPart, ...], "cards/SET.json": tuple[CardPart, ...], "decks.json": tuple[DeckPart, ...], "things/KIND.json": tuple[ThingPart, ...],
-    "pictures.json": tuple[PicturePart, ...], "history.jsonl": OpPart, "playtests.json": tuple[PlaytestPart, ...], "formats.json": tuple[Format, ...],
-    "dramok.json": Manifest, "rules.json": Rulebook, "prices.json": PriceList,
+    "pictures.json": tuple[PicturePart, ...], "history.jsonl": OpPart, "playtests.json": tuple[PlaytestPart, ...], "formats.json": Annotated[tuple[Format, ...], MinLen(1)],
+    "dramok.json": Manifest, "rules.json": Rulebook, "prices.json": PriceList, **{f"things/{kind}.json (doc)": model for kind, model in DOCS.items()},
 }  # fmt: skip
 """What each file of an archive holds."""
 
@@ -179,16 +238,16 @@ def write_game(
             archive.writestr(info, data)
 
         put("dramok.json", _text(file.manifest.model_dump(mode="json")))
-        put("rules.json", _text(file.rules.model_dump(mode="json", exclude_none=True)))
+        put("rules.json", _text(file.rules.model_dump(mode="json")))
         if file.prices is not None:
-            put("prices.json", _text(file.prices.model_dump(mode="json", exclude_none=True)))
+            put("prices.json", _text(file.prices.model_dump(mode="json")))
         put("formats.json", _text([each.model_dump(mode="json") for each in file.formats]))
         put("sets.json", _text([each.model_dump(mode="json") for each in file.sets]))
         by_set: dict[str, list[CardPart]] = {}
         for card in file.cards:
             by_set.setdefault(card.set, []).append(card)
         for ident, cards in sorted(by_set.items()):
-            put(f"cards/{ident}.json", _text([each.model_dump(mode="json") for each in cards]))
+            put(f"cards/{ident}.json", _text([dict(each.__dict__) for each in cards]))
         put("decks.json", _text([each.model_dump(mode="json") for each in file.decks]))
         for kind, held in sorted(file.things.items()):
             put(f"things/{kind}.json", _text([each.model_dump(mode="json") for each in held]))
@@ -247,11 +306,7 @@ class GameReader:
     def file(self) -> GameFile:
         """Everything but history, pictures and fetched tables."""
         manifest = self._one("dramok.json", Manifest)
-        things = {
-            name.removeprefix("things/").removesuffix(".json"): self._one(name, LISTS["things/KIND.json"])
-            for name in sorted(self._names)
-            if name.startswith("things/") and name.endswith(".json")
-        }
+        things = {kind: self._things(kind) for kind in DOCS if f"things/{kind}.json" in self._names}
         cards = [
             card
             for name in sorted(self._names)
@@ -274,6 +329,13 @@ class GameReader:
             if "playtests.json" in self._names
             else (),
         )
+
+    def _things(self, kind: str) -> tuple[ThingPart, ...]:
+        name = f"things/{kind}.json"
+        parts: tuple[ThingPart, ...] = self._one(name, LISTS["things/KIND.json"])
+        for part in parts:
+            self._read(name, DOCS[kind], json.dumps(part.doc).encode())
+        return parts
 
     def history(self) -> Iterator[OpPart]:
         if "history.jsonl" not in self._names:

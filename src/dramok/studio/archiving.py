@@ -6,9 +6,11 @@ import json
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from datetime import UTC, datetime
+from typing import Any, cast
 
 from dramok import __version__
 from dramok.core.balance import PriceList
+from dramok.core.cards import Value
 from dramok.core.cards.naming import id_from
 from dramok.core.cards.values import is_brought
 from dramok.core.problem import Problem, fold
@@ -28,7 +30,7 @@ from dramok.formats.gamefile import (
     write_game,
 )
 from dramok.store import ArtRecord, Change, GameRecord, IdsTaken, Op, PlaytestRecord, SetRecord, Thing
-from dramok.store.documents import dump, write_value
+from dramok.store.documents import dump, write_value, write_values
 from dramok.studio.desk import FOUNDING, Desk, Refused
 from dramok.studio.snapshot import GameSnapshot
 
@@ -102,7 +104,11 @@ def _history(desk: Desk, game: GameSnapshot) -> Iterator[OpPart]:
     for op, changes in desk.store.history(game.id):
         parts = tuple(
             ChangePart.model_construct(
-                entity=each.entity, id=each.id, field=each.field, before=each.before, after=each.after
+                entity=cast(Any, each.entity),
+                id=each.id,
+                field=each.field,
+                before=each.before,
+                after=each.after,
             )
             for each in changes
         )
@@ -181,7 +187,7 @@ def _restored(desk: Desk, data: bytes, name: str | None) -> GameSnapshot:
                 card.code,
                 new.id(card.set),
                 card.type,
-                new.text(dump(card.values)),
+                new.text(write_values(_values(card))),
                 card.revision,
                 card.seq,
             )
@@ -220,6 +226,11 @@ def _restored(desk: Desk, data: bytes, name: str | None) -> GameSnapshot:
         ),
     )
     return desk.game(ident)
+
+
+def _values(card: CardPart) -> dict[str, Value]:
+    """A card's values as the game holds them: lists are tuples."""
+    return {name: tuple(each) if isinstance(each, list) else each for name, each in card.values.items()}
 
 
 def _art(sha: str, data: bytes) -> ArtRecord:
