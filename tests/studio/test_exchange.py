@@ -342,6 +342,7 @@ def test_archives_that_are_damaged_or_hostile_change_nothing(desk):
         put_in(data, "things/note.json", b'[{"id": "n1", "doc": {"card": 3}}]'): "things/note.json", put_in(data, "formats.json", b"[]"): "formats.json",
         put_in(data, "cards/first.json", json.dumps([{**cards[0], "values": {"effect": {"lines": 3}}}]).encode()): "cards/first.json",
         put_in(data, "history.jsonl", b'{"seq": 1, "label": "x", "page": "y", "at": "z", "changes": [{"entity": "card", "id": "c", "field": "cost", "after": "{"}]}'): "history.jsonl line 1",
+        put_in(data, "cards/first.json", json.dumps([{**cards[0], "seq": 10**30}]).encode()): "cards/first.json",
         put_in(data, "decks.json", b"[" * 100_000): "decks.json", put_in(data, "dramok.json", b'{"format": "other/1"}'): "dramok.json",
     }  # fmt: skip
     before = len(desk.games())
@@ -354,5 +355,7 @@ def test_archives_that_are_damaged_or_hostile_change_nothing(desk):
         with pytest.raises(Refused, match=said):
             restore_game(desk, content)
     assert len(desk.games()) == before
+    far = put_in(data, "cards/first.json", json.dumps([{**cards[0], "seq": 2**53}]).encode())
+    assert len(restore_game(desk, far).cards) == 1  # the number of an edit that never was
     with pytest.raises(Missing):
         desk.game("ghost")

@@ -26,6 +26,7 @@ from dramok.formats.texttable import TextTable
 FORMAT = "dramok-game/1"
 MOST_BYTES = 500 * 1024 * 1024
 MOST_UNPACKED = 1024 * 1024 * 1024
+MOST_NUMBER = 2**53
 _ID = r"^[A-Za-z0-9~_.-]+$"
 _OLD = (1980, 1, 1, 0, 0, 0)
 
@@ -45,7 +46,7 @@ class Manifest(_Part):
     app: str = Field(default="", max_length=40)
     cards: int = Field(ge=0)
     pictures: int = Field(ge=0)
-    seq: int = Field(default=0, ge=0)
+    seq: int = Field(default=0, ge=0, le=MOST_NUMBER)
 
 
 class SetPart(_Part):
@@ -68,8 +69,8 @@ class CardPart(_Part):
     code: str = Field(min_length=1, max_length=60)
     set: str = Field(max_length=80)
     type: str = Field(max_length=80)
-    revision: int = Field(default=1, ge=1)
-    seq: int = Field(default=0, ge=0)
+    revision: int = Field(default=1, ge=1, le=MOST_NUMBER)
+    seq: int = Field(default=0, ge=0, le=MOST_NUMBER)
     values: dict[str, CardValue] = {}
 
 
@@ -92,7 +93,7 @@ class MarkDoc(_Part):
     """A named moment: after edit `seq`."""
 
     name: str = Field(max_length=200)
-    seq: int = Field(ge=0)
+    seq: int = Field(ge=0, le=MOST_NUMBER)
     at: str = Field(max_length=40)
 
 
@@ -110,7 +111,7 @@ class SourceDoc(_Part):
     name: str = Field(max_length=200)
     address: str = Field(max_length=2_000)
     order: dict[str, Any] = {}
-    minutes: int = Field(default=0, ge=0)
+    minutes: int = Field(default=0, ge=0, le=100_000)
 
 
 class PictureDoc(_Part):
@@ -160,11 +161,11 @@ class ChangePart(_Part):
 class OpPart(_Part):
     """One line of `history.jsonl`."""
 
-    seq: int = Field(ge=1)
+    seq: int = Field(ge=1, le=MOST_NUMBER)
     label: str = Field(max_length=2_000)
     page: str = Field(max_length=80)
     at: str = Field(max_length=40)
-    inverse_of: int | None = None
+    inverse_of: int | None = Field(default=None, ge=0, le=MOST_NUMBER)
     changes: tuple[ChangePart, ...]
 
 
@@ -174,7 +175,7 @@ class PlaytestPart(_Part):
     id: str = Field(pattern=_ID, max_length=80)
     deck: str = Field(max_length=80)
     deck_name: str = Field(max_length=200)
-    seed: int
+    seed: int = Field(ge=-MOST_NUMBER, le=MOST_NUMBER)
     program: str
     decisions: tuple[tuple[str, int], ...]
     at: str = Field(max_length=40)

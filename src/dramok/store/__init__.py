@@ -2,21 +2,21 @@
 
 from dramok.store.documents import card_from, read_values, write_values
 from dramok.store.journal import Change, Op
-from dramok.store.store import (
+from dramok.store.records import (
+    ArtFacts,
     ArtRecord,
     Contents,
     Fetched,
     GameRecord,
-    IdsTaken,
-    NotADatabase,
     PlaytestRecord,
     SetRecord,
-    Store,
     Thing,
-    open_store,
+    WholeGame,
 )
+from dramok.store.restoring import IdsTaken
+from dramok.store.store import NotADatabase, Store, open_store
 from dramok.store.textindex import TextIndex
 
 __all__ = [
-    "ArtRecord", "Change", "Contents", "Fetched", "GameRecord", "IdsTaken", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "Thing", "card_from", "open_store", "read_values", "write_values",
+    "ArtFacts", "ArtRecord", "Change", "Contents", "Fetched", "GameRecord", "IdsTaken", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "WholeGame", "Thing", "card_from", "open_store", "read_values", "write_values",
 ]  # fmt: skip

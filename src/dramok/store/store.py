@@ -4,22 +4,31 @@ from __future__ import annotations
 
 import json
 import threading
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 from sqlalchemy import Connection, Engine, create_engine, event, func, text
-from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, select
 
-from dramok.core.cards import Card
 from dramok.core.decks import Deck
 from dramok.store.documents import card_from
 from dramok.store.journal import Change, Op, write_changes
 from dramok.store.migrate import migrate
+from dramok.store.records import (
+    ArtFacts,
+    ArtRecord,
+    Contents,
+    Fetched,
+    GameRecord,
+    PlaytestRecord,
+    SetRecord,
+    Thing,
+    WholeGame,
+)
+from dramok.store.restoring import write_whole
 from dramok.store.tables import (
     ArtRow,
     ChangeRow,
@@ -31,110 +40,6 @@ from dramok.store.tables import (
     SetRow,
     ThingRow,
 )
-
-
-@dataclass(frozen=True)
-class GameRecord:
-    """A game's documents as JSON text."""
-
-    id: str
-    name: str
-    rulebook: str
-    prices: str
-    formats: str
-
-
-@dataclass(frozen=True)
-class SetRecord:
-    """`pattern` makes the codes of new cards; `back` is a JSON document, or None."""
-
-    id: str
-    name: str
-    code: str
-    pattern: str = ""
-    back: str | None = None
-
-    @property
-    def document(self) -> dict[str, Any]:
-        """As an `exists` change holds it."""
-        back = json.loads(self.back) if self.back else None
-        return {"name": self.name, "code": self.code, "pattern": self.pattern, "back": back}
-
-
-@dataclass(frozen=True)
-class Thing:
-    """What a game has beside cards and decks (see `tables.ThingRow`); `seq` is the op that last changed it."""
-
-    kind: str
-    id: str
-    doc: Mapping[str, Any]
-    seq: int = 0
-
-    @property
-    def name(self) -> str:
-        return str(self.doc.get("name", ""))
-
-
-@dataclass(frozen=True)
-class ArtRecord:
-    """A picture. `drawn` is of the size that faces need, `data` as it was brought; `width` and `height` are of `data`."""
-
-    sha: str
-    media: str
-    width: int
-    height: int
-    drawn: bytes
-    data: bytes
-
-
-class ArtFacts(NamedTuple):
-    """A picture without its bytes: how many there are, and its measures in pixels."""
-
-    sha: str
-    media: str
-    width: int
-    height: int
-    bytes: int
-
-
-@dataclass(frozen=True)
-class Fetched:
-    """What a followed table last answered, and what of it was taken in, by which op."""
-
-    source: str
-    at: str
-    problem: str | None = None
-    data: bytes | None = None
-    taken: bytes | None = None
-    taken_seq: int = 0
-
-
-class Contents(NamedTuple):
-    """All of a game that edits make, of one moment; `seq` is the latest op."""
-
-    sets: list[SetRecord]
-    cards: list[Card]
-    decks: list[Deck]
-    things: list[Thing]
-    seq: int
-
-
-@dataclass(frozen=True)
-class PlaytestRecord:
-    """`decisions` are (what is done, card of the table)."""
-
-    id: str
-    game: str
-    deck: str
-    deck_name: str
-    seed: int
-    program: str
-    decisions: tuple[tuple[str, int], ...]
-    at: str
-
-
-class IdsTaken(ValueError):
-    """Somebody else has made things with these ids meanwhile."""
 
 
 class NotADatabase(ValueError):
@@ -395,106 +300,10 @@ class Store:
             ).scalar()
         return int(found or 0)
 
-    def restore(
-        self,
-        game: GameRecord,
-        sets: Sequence[SetRecord],
-        cards: Sequence[tuple[Any, ...]],
-        decks: Sequence[tuple[str, str, str]],
-        things: Sequence[Thing],
-        ops: Iterable[tuple[Op, Sequence[Change]]],
-        playtests: Sequence[PlaytestRecord],
-        art: Sequence[ArtRecord],
-        fetched: Sequence[tuple[str, bytes]],
-        finish: Callable[[dict[int, int]], Op],
-    ) -> None:
-        """Writes a whole game, with its history, in one transaction. Cards are (id, code, set, type, document, revision, seq).
-
-        The journal's numbers are new ones. Those of cards and of things' documents are given as they were and moved along.
-        `finish` is told the new numbers by the old, and gives the op that closes the restoring (label, page, at).
-        """
+    def restore(self, whole: WholeGame) -> None:
+        """Writes a whole game, with its history, in one transaction. Raises IdsTaken."""
         with self.writing() as connection:
-            write = connection.exec_driver_sql
-            try:
-                write(
-                    "INSERT INTO game (id, name, rulebook, prices, formats) VALUES (?, ?, ?, ?, ?)",
-                    (game.id, game.name, game.rulebook, game.prices, game.formats),
-                )
-            except IntegrityError as error:
-                raise IdsTaken(game.id) from error
-            moved: dict[int, int] = {0: 0}
-            for op, changes in ops:
-                cursor = write(
-                    "INSERT INTO op (game, label, page, inverse_of, at) VALUES (?, ?, ?, ?, ?)",
-                    (game.id, op.label, op.page, moved.get(op.inverse_of or 0) or None, op.at),
-                )
-                moved[op.seq] = int(cursor.lastrowid or 0)
-                if changes:
-                    write(
-                        "INSERT INTO change (op, entity, entity_id, field, before, after) VALUES (?, ?, ?, ?, ?, ?)",
-                        [(moved[op.seq], *change[:5]) for change in changes],
-                    )
-            last = finish(moved)
-            cursor = write(
-                "INSERT INTO op (game, label, page, at) VALUES (?, ?, ?, ?)",
-                (game.id, last.label, last.page, last.at),
-            )
-            closing = int(cursor.lastrowid or 0)
-
-            def at(seq: int) -> int:
-                """The new number of an op; of one that was not kept, the latest before it."""
-                while seq > 0 and seq not in moved:
-                    seq -= 1
-                return moved.get(seq, 0)
-
-            def many(text: str, rows: list[tuple[Any, ...]]) -> None:
-                if rows:
-                    write(text, rows)
-
-            many(
-                "INSERT INTO card_set (id, game, name, code, pattern, back, retired) VALUES (?, ?, ?, ?, ?, ?, 0)",
-                [(each.id, game.id, each.name, each.code, each.pattern, each.back) for each in sets],
-            )
-            many(
-                "INSERT INTO card (game, id, code, set_id, type, doc, revision, seq, retired) VALUES (?, ?, ?, ?, ?, ?, ?, ?, 0)",
-                [(game.id, *card[:6], at(card[6]) or closing) for card in cards],
-            )
-            many(
-                "INSERT INTO deck (id, game, name, doc, seq, retired) VALUES (?, ?, ?, ?, ?, 0)",
-                [(ident, game.id, name, doc, closing) for ident, name, doc in decks],
-            )
-            many(
-                "INSERT INTO thing (id, game, kind, doc, seq, retired) VALUES (?, ?, ?, ?, ?, 0)",
-                [
-                    (
-                        each.id,
-                        game.id,
-                        each.kind,
-                        json.dumps(
-                            {**each.doc, "seq": at(each.doc["seq"])} if each.kind == "mark" else each.doc
-                        ),
-                        closing,
-                    )
-                    for each in things
-                ],
-            )
-            many(
-                "INSERT INTO playtest (id, game, deck, deck_name, seed, program, decisions, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
-                [
-                    (
-                        each.id, game.id, each.deck, each.deck_name, each.seed, each.program, json.dumps(each.decisions), each.at,
-                    )
-                    for each in playtests
-                ],
-            )  # fmt: skip
-            many(
-                "INSERT OR IGNORE INTO art (sha, media, width, height, drawn, data) VALUES (?, ?, ?, ?, ?, ?)",
-                [(each.sha, each.media, each.width, each.height, each.drawn, each.data) for each in art],
-            )
-            many(
-                "INSERT INTO fetched (source, at, taken, taken_seq) VALUES (?, ?, ?, ?)",
-                [(source, last.at, data, closing) for source, data in fetched],
-            )
+            write_whole(connection, whole)
 
     def ids(self) -> set[str]:
         """Every id that is in use, of games, sets, cards, decks, things and playtests, gone ones too."""

@@ -29,7 +29,17 @@ from dramok.formats.gamefile import (
     UnsafeArchive,
     write_game,
 )
-from dramok.store import ArtRecord, Change, GameRecord, IdsTaken, Op, PlaytestRecord, SetRecord, Thing
+from dramok.store import (
+    ArtRecord,
+    Change,
+    GameRecord,
+    IdsTaken,
+    Op,
+    PlaytestRecord,
+    SetRecord,
+    Thing,
+    WholeGame,
+)
 from dramok.store.documents import dump, write_value, write_values
 from dramok.studio.desk import FOUNDING, Desk, Refused
 from dramok.studio.snapshot import GameSnapshot
@@ -173,7 +183,7 @@ def _restored(desk: Desk, data: bytes, name: str | None) -> GameSnapshot:
         dump([each.model_dump(mode="json") for each in file.formats]),
     )
     at = datetime.now(UTC).isoformat(timespec="milliseconds")
-    desk.store.restore(
+    whole = WholeGame(
         record,
         [
             SetRecord(
@@ -221,10 +231,9 @@ def _restored(desk: Desk, data: bytes, name: str | None) -> GameSnapshot:
         ],
         art,
         [(new.id(source), found) for source, found in sources],
-        lambda moved: Op(
-            0, ident, f"{file.manifest.kind} of {file.manifest.name} brought in", FOUNDING, None, at
-        ),
+        Op(0, ident, f"{file.manifest.kind} of {file.manifest.name} brought in", FOUNDING, None, at),
     )
+    desk.store.restore(whole)
     return desk.game(ident)
 
 

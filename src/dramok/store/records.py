@@ -1,0 +1,131 @@
+"""What the store gives and takes: whole documents, immutable."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any, NamedTuple
+
+from dramok.core.cards import Card
+from dramok.core.decks import Deck
+from dramok.store.journal import Change, Op
+
+
+@dataclass(frozen=True)
+class GameRecord:
+    """A game's documents as JSON text."""
+
+    id: str
+    name: str
+    rulebook: str
+    prices: str
+    formats: str
+
+
+@dataclass(frozen=True)
+class SetRecord:
+    """`pattern` makes the codes of new cards; `back` is a JSON document, or None."""
+
+    id: str
+    name: str
+    code: str
+    pattern: str = ""
+    back: str | None = None
+
+    @property
+    def document(self) -> dict[str, Any]:
+        """As an `exists` change holds it."""
+        back = json.loads(self.back) if self.back else None
+        return {"name": self.name, "code": self.code, "pattern": self.pattern, "back": back}
+
+
+@dataclass(frozen=True)
+class Thing:
+    """What a game has beside cards and decks (see `tables.ThingRow`); `seq` is the op that last changed it."""
+
+    kind: str
+    id: str
+    doc: Mapping[str, Any]
+    seq: int = 0
+
+    @property
+    def name(self) -> str:
+        return str(self.doc.get("name", ""))
+
+
+@dataclass(frozen=True)
+class ArtRecord:
+    """A picture. `drawn` is of the size that faces need, `data` as it was brought; `width` and `height` are of `data`."""
+
+    sha: str
+    media: str
+    width: int
+    height: int
+    drawn: bytes
+    data: bytes
+
+
+class ArtFacts(NamedTuple):
+    """A picture without its bytes: how many there are, and its measures in pixels."""
+
+    sha: str
+    media: str
+    width: int
+    height: int
+    bytes: int
+
+
+@dataclass(frozen=True)
+class Fetched:
+    """What a followed table last answered, and what of it was taken in, by which op."""
+
+    source: str
+    at: str
+    problem: str | None = None
+    data: bytes | None = None
+    taken: bytes | None = None
+    taken_seq: int = 0
+
+
+class Contents(NamedTuple):
+    """All of a game that edits make, of one moment; `seq` is the latest op."""
+
+    sets: list[SetRecord]
+    cards: list[Card]
+    decks: list[Deck]
+    things: list[Thing]
+    seq: int
+
+
+@dataclass(frozen=True)
+class PlaytestRecord:
+    """`decisions` are (what is done, card of the table)."""
+
+    id: str
+    game: str
+    deck: str
+    deck_name: str
+    seed: int
+    program: str
+    decisions: tuple[tuple[str, int], ...]
+    at: str
+
+
+@dataclass(frozen=True)
+class WholeGame:
+    """A game with all that is its own. Cards are (id, code, set, type, document, revision, seq), decks (id, name, document), `fetched` (source, data).
+
+    The numbers of ops are as they were; `closing` is the op that ends the restoring (its label, page and time).
+    """
+
+    game: GameRecord
+    sets: Sequence[SetRecord]
+    cards: Sequence[tuple[str, str, str, str, str, int, int]]
+    decks: Sequence[tuple[str, str, str]]
+    things: Sequence[Thing]
+    ops: Iterable[tuple[Op, Sequence[Change]]]
+    playtests: Sequence[PlaytestRecord]
+    art: Sequence[ArtRecord]
+    fetched: Sequence[tuple[str, bytes]]
+    closing: Op
