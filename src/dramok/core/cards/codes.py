@@ -42,8 +42,11 @@ def code_at(pattern: str, number: int) -> str:
 def free_codes(pattern: str, used: Collection[str], first: int = 1) -> Iterator[str]:
     """Codes in order that none of `used` (folded) has, from number `first` on."""
     number = first
+    place = _NUMBER.search(pattern)
+    head, tail = (pattern[: place.start()], pattern[place.end() :]) if place else (pattern, "")
+    width = int(place.group(1) or 0) if place else 0
     while True:
-        code = code_at(pattern, number)
+        code = f"{head}{number:0{width}d}{tail}" if place else pattern
         if fold(code) not in used:
             yield code
         number += 1

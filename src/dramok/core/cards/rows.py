@@ -278,8 +278,9 @@ class RowReader:
             if column is not None:
                 notes.append(f"no type: taken as {self.game.schema.type(self.default_type).name}")
             return self.default_type
-        found = self.types.get(fold(cell))
+        found = self.types.get(cell) or self.types.get(fold(cell))
         if found is not None:
+            self.types[cell] = found  # the next cell like it costs nothing
             return found
         names = [each.name for each in self.game.schema.types if not each.abstract]
         near = nearest_name(cell, names)
