@@ -157,6 +157,8 @@ def test_differences_are_shown_before_they_are_taken_and_conflicts_cell_by_cell(
         following.differences_of(desk, game, ident).changed == []
         and following.followed(desk, game)[0].waiting
     )
+    # What differs when nothing of the sheet is wanted stays here for good, until the sheet says something else there.
+    edit_field(desk, GAME, "RS-003", "reach", "9", desk.game(GAME).seq, "one")
     following.keep_as_taken(desk, GAME, ident)
     for code, field, value in (("RS-001", "reach", "3"), ("RS-002", "reach", "4"), ("RS-003", "cost", "5")):
         edit_field(desk, GAME, code, field, value, desk.game(GAME).seq, "one")
@@ -167,7 +169,7 @@ def test_differences_are_shown_before_they_are_taken_and_conflicts_cell_by_cell(
         ("RS-001", "name", "Copper Larch Fern", "Copper Larch Fern", "Copper Larch Larch", False), ("RS-001", "reach", "1", "3", "2", True),
         ("RS-002", "cost", "2", "2", "3", False),
     ]  # fmt: skip
-    assert plan.update.kept == 2 and [each.field for each in plan.changed] == ["name", "cost"]
+    assert plan.update.kept == 3 and [each.field for each in plan.changed] == ["name", "cost"]
     over = Order(match="code", over=frozenset({"changed/c-ribbon-season-rs-001/reach"}))
     commit, _ = following.take_differences(desk, GAME, ident, "one", over)
     cards = {card.code: card for card in commit.after.cards.values()}
@@ -176,6 +178,10 @@ def test_differences_are_shown_before_they_are_taken_and_conflicts_cell_by_cell(
         for code, field in (("RS-001", "reach"), ("RS-002", "reach"), ("RS-003", "cost"), ("RS-002", "cost"))
     ] == [2, 4, 5, 3]
     assert not following.followed(desk, commit.after)[0].waiting
+    Sheet.table = Sheet.table.replace("Frond,3,2", "Frond,4,2")
+    following.read_again(desk, GAME, ident)
+    again = following.differences_of(desk, commit.after, ident)
+    assert [(each.code, each.field, each.conflict) for each in again.changed] == [("RS-002", "cost", False)]
     following.unfollow(desk, GAME, ident, "one")
     assert desk.game(GAME).of_kind("source") == []
 

@@ -18,7 +18,7 @@ from dramok.outside import NotFetched, fetch, read_file
 from dramok.store import Fetched, Thing
 from dramok.studio import things
 from dramok.studio.desk import Commit, Desk, Missing, Refused
-from dramok.studio.importing import ImportPlan, Order, Since, plan_import, take_import
+from dramok.studio.importing import ImportPlan, Order, plan_import, take_import
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_ADDRESS = 1_000
@@ -194,7 +194,7 @@ def differences_of(desk: Desk, game: GameSnapshot, ident: str, wanted: Order | N
     held = desk.store.fetched(ident)
     if held is None or held.data is None:
         raise Refused(Problem(where=source.name, what="it was not read yet", mend="read it first"))
-    return plan_import(game, held.data, _file_of(source), order_from(source, wanted), _since(desk, held))
+    return plan_import(game, held.data, _file_of(source), order_from(source, wanted), held.taken)
 
 
 def take_differences(
@@ -206,7 +206,7 @@ def take_differences(
     if held is None or held.data is None:
         raise Refused(Problem(where=source.name, what="it was not read yet", mend="read it first"))
     commit, plan = take_import(
-        desk, game_id, held.data, _file_of(source), page, order_from(source, wanted), key, _since(desk, held)
+        desk, game_id, held.data, _file_of(source), page, order_from(source, wanted), key, held.taken
     )
     desk.store.save_fetched(replace(held, taken=held.data, taken_seq=commit.op.seq))
     return commit, plan
@@ -219,12 +219,6 @@ def keep_as_taken(desk: Desk, game_id: str, ident: str) -> None:
     if held is None:
         raise Missing("it was not read yet")
     desk.store.save_fetched(replace(held, taken=held.data, taken_seq=desk.game(game_id).seq))
-
-
-def _since(desk: Desk, held: Fetched) -> Since | None:
-    if held.taken is None:
-        return None
-    return Since(held.taken, lambda card, field: desk.store.latest_change(card, field) > held.taken_seq)
 
 
 def _file_of(source: Thing) -> str:

@@ -53,7 +53,6 @@ class Entry:
 
     op: Op
     counts: tuple[tuple[str, int], ...]
-    undoes: str | None = None
 
 
 @dataclass(frozen=True)

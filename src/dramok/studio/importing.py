@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import re
 from collections import Counter
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import PurePath
@@ -14,7 +14,7 @@ from typing import Any, Literal
 from pydantic import ValidationError
 
 from dramok.core.cards import Card, FieldKind, Value, shown_value
-from dramok.core.cards.columns import CODE
+from dramok.core.cards.columns import CODE, SET, find_header
 from dramok.core.cards.guessing import (
     KINDS,
     NewField,
@@ -82,14 +82,6 @@ class Order:
 
 
 @dataclass(frozen=True)
-class Since:
-    """What a sheet said when it was last taken in, and whether a cell was changed here since."""
-
-    data: bytes
-    touched: Callable[[str, str], bool]
-
-
-@dataclass(frozen=True)
 class ImportPlan:
     """What would become of a sheet. `update` is None where every row is a new card; `rules` are the changes of the rules it asks for.
 
@@ -150,7 +142,7 @@ class ImportPlan:
 
 
 def plan_import(
-    game: GameSnapshot, data: bytes, filename: str, order: Order = Order(), since: Since | None = None
+    game: GameSnapshot, data: bytes, filename: str, order: Order = Order(), last: bytes | None = None
 ) -> ImportPlan:
     """Reads a table and plans what becomes of each row; writes nothing. Raises Refused with the mend."""
     try:
@@ -171,7 +163,7 @@ def plan_import(
         problem = error.problem
         first = next((number for number, row in enumerate(table.rows, 1) if sum(map(bool, row)) > 1), 1)
         intake = take_in(table.rows, knows, pattern, replace(order.wishes, header=first), held)
-    update = _update(game, order, intake, held, since) if held else None
+    update = _update(game, order, intake, held, last) if held else None
     return ImportPlan(game, order, name, code, table, intake, update, rules, problem)
 
 
@@ -183,19 +175,19 @@ def take_import(
     page: str,
     order: Order = Order(),
     key: str | None = None,
-    since: Since | None = None,
+    last: bytes | None = None,
 ) -> tuple[Commit, ImportPlan]:
     """Writes what is planned as one op. Raises Refused when nothing of it can be taken."""
     found: list[ImportPlan] = []
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        planned = plan_import(now, data, filename, order, since)
+        planned = plan_import(now, data, filename, order, last)
         found.append(planned)
         return _changes(planned)
 
     with no_collection():
         commit = desk.commit(game_id, _label(desk.game(game_id), filename, order), page, plan, key=key)
-    return commit, found[0] if found else plan_import(commit.before, data, filename, order, since)
+    return commit, found[0] if found else plan_import(commit.before, data, filename, order, last)
 
 
 def _label(game: GameSnapshot, filename: str, order: Order) -> str:
@@ -292,7 +284,7 @@ def _held(game: GameSnapshot, match: Match) -> Held:
     )
 
 
-def _update(game: GameSnapshot, order: Order, intake: Intake, held: Held, since: Since | None) -> Update:
+def _update(game: GameSnapshot, order: Order, intake: Intake, held: Held, last: bytes | None) -> Update:
     schema, vocabulary = game.rulebook.cards, game.vocabulary
     # A card without a name can't be named by a sheet that goes by names: it is not gone for that.
     name = game.rulebook.roles.name
@@ -306,24 +298,23 @@ def _update(game: GameSnapshot, order: Order, intake: Intake, held: Held, since:
         return shown_value(found, value, schema, vocabulary)
 
     sets = {each.id: each.name for each in game.sets}
-    before = _said_before(game, order, held, since) if since else None
+    before = _said_before(game, order, held, last) if last is not None else None
     return compare(
         intake, game.cards, scope, schema, shown, game.title, sets, game.rulebook.roles.printed, before,
-        since.touched if since else None,
     )  # fmt: skip
 
 
-def _said_before(game: GameSnapshot, order: Order, held: Held, since: Since) -> Mapping[tuple[str, str], str]:
+def _said_before(game: GameSnapshot, order: Order, held: Held, last: bytes) -> Mapping[tuple[str, str], str]:
     """What the sheet said last time of each cell, as text."""
     schema = game.rulebook.cards
     try:
-        rows = read_table(since.data, order.read).rows
-        last = take_in(rows, _knows(game), "X", order.wishes, held)
+        rows = read_table(last, order.read).rows
+        then = take_in(rows, _knows(game), "X", order.wishes, held)
     except (Unreadable, NothingMatched):
         return {}
-    fed = [column.target for column in last.columns if column.target]
+    fed = [column.target for column in then.columns if column.target not in (None, SET)]
     said: dict[tuple[str, str], str] = {}
-    for row in last.taken:
+    for row in then.taken:
         for target in fed if row.card else ():
             found = schema.field_of(row.type, target)
             said[row.card or "", target] = (
@@ -420,17 +411,10 @@ def _with_rules(
         if before != text
     ]
     wishes = replace(order.wishes, columns=columns, default_type=default, header=header + 1)
-    return replace_rulebook(game, rulebook), tuple(changes), replace(order, wishes=wishes)
-
-
-def replace_rulebook(game: GameSnapshot, rulebook: Rulebook) -> GameSnapshot:
-    """The same game by other rules; nothing that was worked out for it is carried over."""
-    return replace(game, rulebook=rulebook)
+    return replace(game, rulebook=rulebook), tuple(changes), replace(order, wishes=wishes)
 
 
 def _header_of(game: GameSnapshot, table: Table, order: Order) -> int:
-    from dramok.core.cards.columns import find_header
-
     found = find_header(table.rows, game.rulebook.cards)
     return 1 if found is None else found + 1
 

@@ -17,7 +17,7 @@ Shown = Callable[[FieldKind, Value | None], str]
 class CellChange:
     """One cell that the sheet changes, as text. `field` is a field's id, or code, type or set.
 
-    `theirs` is what the sheet said when it was last taken in, and `conflict` tells that the cell was changed here since.
+    `theirs` is what the sheet said when it was last taken in, and `conflict` tells that the cell is something else here.
     """
 
     card: str
@@ -57,12 +57,11 @@ def compare(
     sets: Mapping[str, str],
     printed_field: str | None,
     before: Mapping[tuple[str, str], str] | None = None,
-    touched: Callable[[str, str], bool] | None = None,
 ) -> Update:
     """What a sheet that was read against `cards` would change. `scope` are the ids that the sheet should name; `sets` names by id.
 
-    `before` holds what the sheet said last time, by (card id, field); `touched` whether a cell was changed here since then.
-    With them, a cell that the sheet left alone stays as it is here, and one that both changed is a conflict.
+    `before` holds what the sheet said last time, by (card id, field). With it, a cell that the sheet left alone since then stays
+    as it is here, whatever it is, and one that is now neither what the sheet said then nor what it says now is a conflict.
     """
     fed = [column.target for column in intake.columns if column.target]
     wanted = list(dict.fromkeys([*fed, *([printed_field] if printed_field else [])]))
@@ -85,12 +84,10 @@ def compare(
                 continue  # its text came in words: what plays stays
             name, old, new, value = cell
             last = before.get((card.id, target)) if before is not None else None
-            conflict = False
-            if before is not None and touched is not None and touched(card.id, target):
-                if last == new:
-                    kept += 1
-                    continue
-                conflict = True
+            if last == new:
+                kept += 1
+                continue
+            conflict = last is not None and last != old
             found.append(
                 CellChange(card.id, card.code, title(card), target, name, old, new, value, conflict, last)
             )
