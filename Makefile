@@ -44,8 +44,9 @@ $(STAMPS)/npm: web/package.json web/package-lock.json
 	cd web && npm ci --silent --no-audit --no-fund
 	@touch $@
 
-$(STAMPS)/assets: $(STAMPS)/npm web/copy-assets.mjs
+$(STAMPS)/assets: $(STAMPS)/npm $(STAMPS)/py web/copy-assets.mjs src/dramok/formats/fontprep.py
 	node web/copy-assets.mjs
+	$(BIN)/python -m dramok.formats.fontprep
 	@touch $@
 
 $(STAMPS)/page: $(STAMPS)/npm $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json

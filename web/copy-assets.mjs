@@ -12,6 +12,7 @@ const fonts = {
   "body.ttf": "@expo-google-fonts/source-sans-3/400Regular/SourceSans3_400Regular.ttf",
   "italic.ttf": "@expo-google-fonts/source-sans-3/400Regular_Italic/SourceSans3_400Regular_Italic.ttf",
   "figures.ttf": "@expo-google-fonts/source-sans-3/600SemiBold/SourceSans3_600SemiBold.ttf",
+  "rest.ttf": "dejavu-fonts-ttf/ttf/DejaVuSans.ttf",
 };
 const symbols = {
   "drop.svg": "drop-fill.svg",

@@ -527,6 +527,40 @@ def check(game: GameOption, db: DbOption = DEFAULT_DB, as_json: JsonOption = Fal
         typer.echo(f"{len(found)} findings.")
 
 
+@app.command("proof")
+def proof_faces(
+    game: GameOption,
+    query: Annotated[str, typer.Option(help="Only the cards that answer to this query.")] = "",
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Looks through every face for what would print badly. Ends with 1 when it finds something."""
+    from dramok.studio.proofing import proof
+
+    with _desk(db, as_json) as desk:
+        found = proof(desk, desk.game(game), query)
+        if as_json:
+            _echo(
+                {
+                    "looked": found.looked, "counts": dict(found.counts),
+                    "plans": [{"plan": name, **problem.model_dump(exclude_none=True)} for name, problem in found.plans],
+                    "cards": [
+                        {"card": each.card, "code": each.code, "name": each.title, "faults": [asdict(fault) for fault in each.faults]}
+                        for each in found.cards
+                    ],
+                }
+            )  # fmt: skip
+        else:
+            for name, problem in found.plans:
+                typer.echo(f"face plan {name}, {problem.where}: {problem.what}; {problem.mend}")
+            for each in found.cards:
+                for fault in each.faults:
+                    typer.echo(f"{each.code} {each.title}: {fault.name}: {fault.what}; {fault.mend}")
+            typer.echo(f"{found.looked} faces looked through, {sum(found.counts.values())} faults.")
+    if not found.sound:
+        raise typer.Exit(1)
+
+
 @app.command()
 def price(
     game: GameOption,

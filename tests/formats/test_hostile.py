@@ -39,7 +39,7 @@ def test_pictures_are_turned_upright_made_small_and_large_originals_let_go():
     assert len(out.getvalue()) > MOST_KEPT
     found = read_picture(out.getvalue())
     small = Image.open(io.BytesIO(found.drawn))
-    assert small.size == (733, 1100) and (found.width, found.height) == (3000, 2000)
+    assert small.size == (733, 1100) and (found.width, found.height) == (2000, 3000)
     assert found.kept == found.drawn and read_picture(found.kept).sha == found.sha
     assert Image.open(io.BytesIO(read_picture(drawn("PNG", "RGBA")).drawn)).mode == "RGBA"
 

@@ -5,6 +5,7 @@ import "@fontsource-variable/source-sans-3";
 import { App } from "./shell/App";
 import "./ui/theme.css";
 import "./cards/look.css";
+import "./faces/faces.css";
 import "./rules/rules.css";
 import "./history/history.css";
 import "./files/files.css";

@@ -9,12 +9,23 @@ from pathlib import Path
 from dramok.core.faces import Typefaces
 
 ASSETS = Path(__file__).resolve().parent.parent / "assets"
-FONTS = {"name": "name.ttf", "body": "body.ttf", "italic": "italic.ttf", "figures": "figures.ttf"}
+FONTS = {
+    "name": "name.ttf",
+    "body": "body.ttf",
+    "italic": "italic.ttf",
+    "figures": "figures.ttf",
+    "rest": "rest.ttf",
+}
 _PATH = re.compile(r'<path d="([^"]+)"')
 
 
 class NotSetUp(RuntimeError):
     """Fonts or symbols are missing: set-up has not run."""
+
+
+def font_files() -> dict[str, str]:
+    """The path of each font by its name on a face."""
+    return {name: str(ASSETS / "fonts" / file) for name, file in FONTS.items()}
 
 
 @cache

@@ -7,17 +7,27 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import zipfile
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Annotated, Any, Literal
 
 from annotated_types import Ge, Le, MinLen
-from pydantic import AfterValidator, BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    ConfigDict,
+    Field,
+    TypeAdapter,
+    ValidationError,
+    model_validator,
+)
 from pydantic_core import from_json
 
 from dramok.core.balance import PriceList
 from dramok.core.decks import Format
 from dramok.core.effects import Script
+from dramok.core.faces import PlanHead
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 from dramok.formats.archives import UnsafeArchive, entry, open_archive
@@ -119,8 +129,22 @@ class PictureDoc(_Part):
     sha: str = Field(pattern=r"^[0-9a-f]{64}$")
 
 
+class FacePlanDoc(PlanHead):
+    """A face plan. Beside its head it holds placements as `place/ID` and styles as `style/ID`."""
+
+    model_config = ConfigDict(extra="allow", frozen=True)
+
+    @model_validator(mode="after")
+    def _sound(self) -> FacePlanDoc:
+        for key, value in (self.model_extra or {}).items():
+            if not re.fullmatch(r"(place|style)/[a-z][a-z0-9-]{0,39}", key) or not isinstance(value, dict):
+                raise ValueError(f"{key[:60]} is no placement and no style")
+        return self
+
+
 DOCS: dict[str, type[BaseModel]] = {
     "view": ViewDoc, "mark": MarkDoc, "note": NoteDoc, "source": SourceDoc, "layout": TextTable, "picture": PictureDoc,
+    "plan": FacePlanDoc,
 }  # fmt: skip
 """What the documents of each kind of thing hold."""
 
@@ -151,7 +175,9 @@ JsonText = Annotated[str | None, AfterValidator(_json_text)]
 class ChangePart(_Part):
     """`before` and `after` are JSON text, as the journal holds them."""
 
-    entity: Literal["card", "deck", "set", "game", "view", "mark", "note", "source", "layout", "picture"]
+    entity: Literal[
+        "card", "deck", "set", "game", "view", "mark", "note", "source", "layout", "picture", "plan"
+    ]
     id: str = Field(pattern=_ID, max_length=80)
     field: str = Field(max_length=200)
     before: JsonText = None

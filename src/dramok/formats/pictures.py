@@ -28,7 +28,7 @@ SVG = "image/svg+xml"
 
 @dataclass(frozen=True)
 class ReadPicture:
-    """`drawn` is PNG or JPEG, turned upright and no larger than faces need; `width` and `height` are of the original.
+    """`drawn` is PNG or JPEG, turned upright and no larger than faces need; `width` and `height` are of the original, upright.
 
     `kept` is what is stored as the original, and `sha` its SHA-256: the file as it was brought, but an SVG made safe, and
     `drawn` where the file is too large to keep.
@@ -71,6 +71,8 @@ def read_picture(data: bytes) -> ReadPicture:
             image.draft("RGB", (DRAWN_SIDE * 2, DRAWN_SIDE * 2))
             image.load()
             upright = ImageOps.exif_transpose(image)
+            if (upright.width > upright.height) != (image.width > image.height):
+                size = (size[1], size[0])
             upright.thumbnail((DRAWN_SIDE, DRAWN_SIDE))
             drawn = _drawn(upright)
     except (Image.DecompressionBombWarning, Image.DecompressionBombError) as error:
@@ -102,6 +104,19 @@ def read_picture(data: bytes) -> ReadPicture:
     return ReadPicture(hashlib.sha256(kept).hexdigest(), media, *size, drawn, kept)
 
 
+def for_print(data: bytes, media: str, longest: int) -> tuple[str, bytes]:
+    """(media type, PNG or JPEG) of a picture that is kept, upright and about `longest` pixels on its longer side where it has as many."""
+    if media == SVG:
+        found = draw_svg(data, longest)
+        return "image/png", found
+    image = Image.open(io.BytesIO(data), formats=list(KINDS))
+    image.draft("RGB", (longest, longest))
+    upright = ImageOps.exif_transpose(image)
+    upright.thumbnail((longest, longest), Image.Resampling.LANCZOS)
+    drawn = _drawn(upright, 92)
+    return ("image/png" if drawn.startswith(b"\x89PNG") else "image/jpeg"), drawn
+
+
 def _svg(data: bytes) -> ReadPicture:
     try:
         safe = cleaned(data)
@@ -118,10 +133,10 @@ def _svg(data: bytes) -> ReadPicture:
     return ReadPicture(hashlib.sha256(safe).hexdigest(), SVG, *size, _drawn(image), safe)
 
 
-def _drawn(image: Image.Image) -> bytes:
+def _drawn(image: Image.Image, quality: int = 88) -> bytes:
     out = io.BytesIO()
     if image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info:
         image.convert("RGBA").save(out, "PNG")
     else:
-        image.convert("RGB").save(out, "JPEG", quality=88)
+        image.convert("RGB").save(out, "JPEG", quality=quality)
     return out.getvalue()

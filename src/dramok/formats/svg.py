@@ -1,26 +1,34 @@
-"""Marks to SVG text. One of the painters: reads marks and nothing else."""
+"""Marks to SVG. The first of the painters: it reads marks and nothing else."""
 
 from __future__ import annotations
 
+from base64 import b64encode
+from collections.abc import Callable, Mapping
+from hashlib import md5
 from html import escape
 
-from dramok.core.faces import Art, Circle, Face, Field, Line, Mark, Path, Picture, Rect, Text
+from dramok.core.faces import Art, Circle, Clip, Face, Field, Line, Mark, Path, Picture, Rect, Text, Turn
 
 ART = "/api/art/"
 """Where the server answers with a picture."""
+MOST_PAINTED = 4096
 
 FAMILIES = {
-    "name": 'font-family="Dramok Name" font-weight="600"',
-    "body": 'font-family="Dramok Body" font-weight="400"',
-    "italic": 'font-family="Dramok Body" font-weight="400" font-style="italic"',
-    "figures": 'font-family="Dramok Body" font-weight="600"',
+    "name": "Dramok Name",
+    "body": "Dramok Body",
+    "italic": "Dramok Italic",
+    "figures": "Dramok Figures",
+    "rest": "Dramok Rest",
 }
+"""Each font of a face has a family of its own: no painter then has to find a weight or a slope."""
+
+Href = Callable[[str], str]
 
 
 def face_svg(face: Face, label: str) -> str:
-    """An `svg` element with a viewBox in mm. Each field's marks are a group with `data-field` and a `rect.hold` outline."""
+    """An `svg` element with a viewBox in mm, cut to the card's outline. Each placement's marks are a group with `data-field`, `data-place` and a `rect.hold` outline."""
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" class="face" viewBox="{face_box(face)}" role="img"'
+        f'<svg xmlns="http://www.w3.org/2000/svg" class="face" viewBox="{face_box(face)}" role="img" style="{face.size.css()}"'
         f' aria-label="{escape(_printable(label[:200]))}" text-rendering="geometricPrecision">{"".join(face_parts(face))}</svg>'
     )
 
@@ -31,40 +39,85 @@ def face_box(face: Face) -> str:
 
 def face_parts(face: Face) -> tuple[str, ...]:
     """What stands inside the `svg`, mark by mark, so that a page can repaint only what changed."""
-    return tuple(_paint(mark) for mark in face.marks)
+    return tuple(_PAGE.paint(mark) for mark in face.marks)
 
 
-def _paint(mark: Mark) -> str:
-    match mark:
-        case Text():
-            anchor = "" if mark.anchor == "start" else f' text-anchor="{mark.anchor}"'
-            clean = escape(_printable(mark.text), quote=False)
-            return f'<text x="{mark.x:.2f}" y="{mark.y:.2f}" {FAMILIES[mark.font]} font-size="{mark.size:.3f}" fill="{mark.fill}"{anchor}>{clean}</text>'
-        case Line():
-            return f'<path d="M{mark.x1:.2f} {mark.y1:.2f}L{mark.x2:.2f} {mark.y2:.2f}" stroke="{mark.colour}" stroke-width="{mark.width}"/>'
-        case Rect():
-            corner = f' rx="{mark.radius:g}"' if mark.radius else ""
-            return f'<rect x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}"{corner} fill="{mark.fill}"{_opacity(mark.opacity)}/>'
-        case Circle():
-            return f'<circle cx="{mark.x:.4g}" cy="{mark.y:.4g}" r="{mark.radius:.4g}" fill="{mark.fill}"{_opacity(mark.opacity)}/>'
-        case Path():
-            return _path(mark)
-        case Picture():
-            return _picture(mark)
-        case Art():
-            box = f'x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}"'
-            return f'<svg {box} overflow="hidden"><image width="100%" height="100%" preserveAspectRatio="xMidYMid slice" href="{ART}{mark.sha}"/></svg>'
-        case Field():
-            inner = "".join(_paint(each) for each in mark.marks)
-            hold = f'<rect class="hold" x="{mark.x:.2f}" y="{mark.y:.2f}" width="{mark.width:.2f}" height="{mark.height:.2f}" rx="0.8" fill="none"/>'
-            return f'<g data-field="{escape(mark.field)}">{inner}{hold}</g>'
+def printed_svg(face: Face, art: Mapping[str, tuple[str, bytes]], bleed: bool = False) -> str:
+    """A document by itself: pictures (media type and bytes, by SHA-256) are within it, and the outline cuts it unless `bleed` is shown."""
+    margin = face.size.bleed if bleed else 0
+    x, wide, high = -margin, face.width + 2 * margin, face.height + 2 * margin
+
+    def href(sha: str) -> str:
+        media, data = art.get(sha, ("image/png", b""))
+        return f"data:{media};base64,{b64encode(data).decode()}" if data else ""
+
+    painter = _Painter(href, holds=False)
+    marks: tuple[Mark, ...] = face.marks if bleed else (Clip(face.size.path(), face.marks),)
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{high:g}mm" viewBox="{x:g} {x:g} {wide:g} {high:g}"'
+        f' text-rendering="geometricPrecision">{"".join(painter.paint(mark) for mark in marks)}</svg>'
+    )
+
+
+class _Painter:
+    """`href` says where a picture is; `holds`: outlines for the page to show what is being edited."""
+
+    def __init__(self, href: Href, holds: bool = True) -> None:
+        self.href, self.holds = href, holds
+
+    def paint(self, mark: Mark) -> str:
+        match mark:
+            case Text():
+                clean = escape(_printable(mark.text), quote=False)
+                return f'<text x="{mark.x:.3f}" y="{mark.y:.3f}" font-family="{FAMILIES[mark.font]}" font-size="{mark.size:.3f}" fill="{mark.fill}" xml:space="preserve">{clean}</text>'
+            case Line():
+                return f'<path d="M{mark.x1:.2f} {mark.y1:.2f}L{mark.x2:.2f} {mark.y2:.2f}" stroke="{mark.colour}" stroke-width="{mark.width:g}"/>'
+            case Rect():
+                corner = f' rx="{mark.radius:g}"' if mark.radius else ""
+                return f'<rect x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}"{corner} fill="{mark.fill}"{_opacity(mark.opacity)}/>'
+            case Circle():
+                return f'<circle cx="{mark.x:.6g}" cy="{mark.y:.6g}" r="{mark.radius:.6g}" fill="{mark.fill}"{_opacity(mark.opacity)}/>'
+            case Path():
+                return _path(mark)
+            case Picture():
+                return _picture(mark, self)
+            case Art():
+                return self._art(mark)
+            case Clip():
+                ident = "cut-" + md5(mark.d.encode(), usedforsecurity=False).hexdigest()[:12]
+                inner = "".join(map(self.paint, mark.marks))
+                return f'<clipPath id="{ident}"><path d="{mark.d}"/></clipPath><g clip-path="url(#{ident})">{inner}</g>'
+            case Turn():
+                inner = "".join(map(self.paint, mark.marks))
+                return f'<g transform="rotate({mark.degrees:g} {mark.x:.3f} {mark.y:.3f})">{inner}</g>'
+            case Field():
+                inner = "".join(map(self.paint, mark.marks))
+                if not self.holds:
+                    return inner
+                hold = f'<rect class="hold" x="{mark.x:.2f}" y="{mark.y:.2f}" width="{mark.width:.2f}" height="{mark.height:.2f}" rx="0.8" fill="none"/>'
+                return f'<g data-field="{escape(mark.field)}" data-place="{escape(mark.place)}">{inner}{hold}</g>'
+
+    def _art(self, mark: Art) -> str:
+        href = self.href(mark.sha)
+        box = f'x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}"'
+        if not href:
+            return f'<rect {box} fill="#d9ceb4"/>'
+        if mark.inner is None:
+            inner = 'width="100%" height="100%" preserveAspectRatio="xMidYMid slice"'
+        else:
+            x, y, wide, high = mark.inner
+            inner = f'x="{x - mark.x:.4f}" y="{y - mark.y:.4f}" width="{wide:.4f}" height="{high:.4f}" preserveAspectRatio="none"'
+        return f'<svg {box} overflow="hidden"><image {inner} href="{href}"/></svg>'
+
+
+_PAGE = _Painter(lambda sha: f"{ART}{sha}")
 
 
 def _path(mark: Path) -> str:
     if mark.d == "":
         return ""
     moved = (
-        f' transform="translate({mark.x:.2f} {mark.y:.2f}) scale({mark.scale:.5f})"'
+        f' transform="translate({mark.x:.3f} {mark.y:.3f}) scale({mark.scale:.6f})"'
         if mark.scale != 1 or mark.x or mark.y
         else ""
     )
@@ -83,11 +136,11 @@ def _printable(text: str) -> str:
     return text if text.isprintable() else "".join(each if each.isprintable() else " " for each in text)
 
 
-def _picture(mark: Picture) -> str:
+def _picture(mark: Picture, painter: _Painter) -> str:
     """A picture is drawn and painted once for each recipe and place."""
     painted = _PAINTED.get(mark)
     if painted is None:
-        inner = "".join(_paint(each) for each in mark.recipe.draw())
+        inner = "".join(painter.paint(each) for each in mark.recipe.draw())
         painted = (
             f'<svg x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}" viewBox="0 0 {mark.units:g} {mark.high:g}"'
             f' preserveAspectRatio="xMidYMid slice" overflow="hidden">{inner}</svg>'
@@ -98,5 +151,4 @@ def _picture(mark: Picture) -> str:
     return painted
 
 
-MOST_PAINTED = 4096
 _PAINTED: dict[Picture, str] = {}

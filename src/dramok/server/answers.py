@@ -12,6 +12,8 @@ from dramok.core.cards.formula import derived_values, shown_formula
 from dramok.core.cards.wall import Wall, groupable
 from dramok.core.effects.lexer import WORDS
 from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, as_typed, value_of
+from dramok.core.faces.looks import looks_of
+from dramok.core.faces.proof import Fault
 from dramok.formats.fontfiles import load_typefaces
 from dramok.formats.svg import face_box
 from dramok.server.schemas import (
@@ -21,11 +23,13 @@ from dramok.server.schemas import (
     CellsOut,
     DeckOut,
     EditOut,
+    FaultOut,
     FormatOut,
     FoundOut,
     GameOut,
     GroupOut,
     LedgerOut,
+    LookOut,
     MapOut,
     MarkOut,
     PartOut,
@@ -119,7 +123,7 @@ def rules_out(game: GameSnapshot) -> RulesOut:
         types=[_as_typed(game, each) for each in schema.types], lists=list(schema.lists), uses=uses,
         cards=dict(Counter(card.type for card in game.cards.values())), in_set=dict(Counter(card.set for card in game.cards.values())),
         holds=dict(Counter(ident for card in game.cards.values() for ident in card.values)),
-        roles={ident: role for role, ident, _ in reversed(game.rulebook.roles.parts())},
+        roles={ident: role for role, ident, _ in reversed(game.rulebook.roles.parts())}, keywords=list(game.rulebook.keywords),
     )  # fmt: skip
 
 
@@ -159,7 +163,8 @@ def _type_out(game: GameSnapshot, each: CardType) -> TypeOut:
         id=each.id,
         name=each.name,
         stays=each.stays,
-        shape=each.shape,
+        width=(size := game.faces.size(each.id)).width,
+        height=size.height,
         fields=[field.id for field in game.rulebook.cards.fields_of(each.id)],
     )
 
@@ -198,7 +203,13 @@ def sheet_out(sheet: CardSheet) -> SheetOut:
         label=sheet.label,
         face=list(sheet.parts), digest=sheet.digest, printed=list(sheet.printed.lines), overridden=sheet.printed.overridden,
         written=sheet.printed.behaviour_written, ledger=ledger_out(sheet.ledger), problems=list(sheet.problems), fits=sheet.fits,
+        cut=sheet.face.size.css(), faults=[fault_out(each) for each in sheet.faults],
+        looks={place: LookOut(**look._asdict()) for place, look in looks_of(sheet.card).items()},
     )  # fmt: skip
+
+
+def fault_out(fault: Fault) -> FaultOut:
+    return FaultOut.model_validate(fault)
 
 
 def ledger_out(ledger: Ledger) -> LedgerOut:

@@ -31,7 +31,7 @@ from dramok.studio.following import Clock
 warnings.filterwarnings("ignore", category=UnsupportedFieldAttributeWarning)
 
 PAGE = Path(__file__).resolve().parent / "page"
-LATER = ("rules", "table", "imports", "history", "exports", "pictures", "sources")
+LATER = ("rules", "table", "imports", "history", "exports", "pictures", "sources", "faces")
 """Rooms of `routes` whose answers take long to build and which no first screen needs: they open once the server answers."""
 
 

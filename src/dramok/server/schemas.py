@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from decimal import Decimal
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, PlainSerializer
 
 from dramok.core.cards import Back, CardType, FieldKind
 from dramok.core.cards.choices import ChoiceList
 from dramok.core.problem import Problem
-from dramok.core.rulebook.rulebook import Resource, Roles
+from dramok.core.rulebook.rulebook import Keyword, Resource, Roles
 
 Points = Annotated[Decimal, PlainSerializer(float, return_type=float)]
 
@@ -19,7 +19,7 @@ class Out(BaseModel):
     model_config = ConfigDict(from_attributes=True)
 
 
-def _like(example: dict[str, Any]) -> ConfigDict:
+def like(example: dict[str, Any]) -> ConfigDict:
     """The settings of a model that shows one example of itself in the API's document."""
     return ConfigDict(from_attributes=True, json_schema_extra={"examples": [example]})
 
@@ -65,10 +65,13 @@ class ViewOut(Out):
 
 
 class TypeOut(Out):
+    """`width` and `height` are of its faces, in mm."""
+
     id: str
     name: str
     stays: bool
-    shape: str
+    width: float
+    height: float
     fields: list[str]
 
 
@@ -151,10 +154,30 @@ class LedgerOut(Out):
     judgement: str
 
 
+class FaultOut(Out):
+    """What the proof finds on a face: the kind, the placement, what is wrong and how to mend it."""
+
+    kind: str
+    place: str
+    name: str
+    what: str
+    mend: str
+
+
+class LookOut(Out):
+    """What a card has otherwise at a placement: mm across and up, zoom, and size of text in mm (null: as the plan says)."""
+
+    across: float
+    up: float
+    zoom: float
+    size: float | None
+
+
 class SheetOut(Out):
     """A card with all that follows from it. `printed` are the lines on its face.
 
-    `face` holds the SVG of each mark in turn, for an svg element whose viewBox is `box` (in mm); `label` says it in words.
+    `face` holds the SVG of each mark in turn, for an svg element whose viewBox is `box` (in mm), cut by the CSS declaration `cut`; `label` says it in words.
+    `faults` is what the proof finds, `looks` what the card has otherwise than its plan, by placement.
     """
 
     card: str
@@ -168,6 +191,9 @@ class SheetOut(Out):
     ledger: LedgerOut
     problems: list[Problem]
     fits: bool
+    cut: str
+    faults: list[FaultOut]
+    looks: dict[str, LookOut]
 
 
 class StandingOut(Out):
@@ -177,6 +203,7 @@ class StandingOut(Out):
     fits: bool
     written: bool
     unfinished: bool
+    faults: list[str]
 
 
 class FaceOut(Out):
@@ -190,6 +217,7 @@ class StandingBrief(Out):
     difference: Points
     written: bool
     unfinished: bool
+    faults: list[str]
 
 
 class CardRippleOut(Out):
@@ -201,6 +229,7 @@ class CardRippleOut(Out):
     fitted: bool | None
     before: StandingBrief | None
     after: StandingBrief | None
+    faults: list[str]
 
 
 class DeckRippleOut(Out):
@@ -339,7 +368,7 @@ class FieldIn(Out):
     base: int = Field(ge=0)
     good: str | None = Field(default=None, max_length=10_000)
 
-    model_config = _like({"value": "6", "base": 41})
+    model_config = like({"value": "6", "base": 41})
 
 
 class PreviewIn(Out):
@@ -348,7 +377,7 @@ class PreviewIn(Out):
     typed: dict[str, str]
     good: str | None = Field(default=None, max_length=10_000)
 
-    model_config = _like({"typed": {"reach": "6"}})
+    model_config = like({"typed": {"reach": "6"}})
 
 
 class NewCardIn(Out):
@@ -358,7 +387,7 @@ class NewCardIn(Out):
     set: str
     typed: dict[str, Annotated[str, Field(max_length=300_000)]] = {}
 
-    model_config = _like({"type": "plant", "set": "first", "typed": {"name": "Late Fern", "cost": "2"}})
+    model_config = like({"type": "plant", "set": "first", "typed": {"name": "Late Fern", "cost": "2"}})
 
 
 class CellIn(Out):
@@ -376,7 +405,7 @@ class CellsIn(Out):
     base: int = Field(ge=0)
     label: str | None = Field(default=None, max_length=120)
 
-    model_config = _like(
+    model_config = like(
         {
             "cells": [{"card": "c-ribbon-season-rs-001", "field": "cost", "typed": "2"}],
             "new": [],
@@ -406,7 +435,7 @@ class CellsOut(Out):
 class IdsIn(Out):
     cards: list[str] = Field(min_length=1, max_length=5_000)
 
-    model_config = _like({"cards": ["c-ribbon-season-rs-001"]})
+    model_config = like({"cards": ["c-ribbon-season-rs-001"]})
 
 
 class VariantsIn(Out):
@@ -414,7 +443,7 @@ class VariantsIn(Out):
     count: int
     step: int = 1
 
-    model_config = _like({"field": "cost", "count": 3, "step": 1})
+    model_config = like({"field": "cost", "count": 3, "step": 1})
 
 
 class RangeIn(Out):
@@ -444,7 +473,7 @@ class GenerateIn(Out):
     distinct: bool = True
     fixed: dict[str, str] = {}
 
-    model_config = _like(
+    model_config = like(
         {
             "type": "tile",
             "set": "bed",
@@ -464,7 +493,7 @@ class FindIn(Out):
     query: str = Field(default="", max_length=4_000)
     sort: list[SortIn] = Field(default=[], max_length=12)
 
-    model_config = _like({"query": "cost >= 3 bed is Fern", "sort": [{"field": "cost", "down": True}]})
+    model_config = like({"query": "cost >= 3 bed is Fern", "sort": [{"field": "cost", "down": True}]})
 
 
 class PartOut(Out):
@@ -500,7 +529,7 @@ class ReplaceIn(Out):
     same_case: bool = False
     whole_words: bool = False
 
-    model_config = _like({"query": "", "wanted": "Fern", "instead": "Bracken", "field": "name"})
+    model_config = like({"query": "", "wanted": "Fern", "instead": "Bracken", "field": "name"})
 
 
 class ReplacementOut(Out):
@@ -536,7 +565,7 @@ class WallOut(Out):
 
 
 class RulesOut(Out):
-    """Card types and choice lists as they are edited. Formulas name fields as people do.
+    """Card types, choice lists and keywords as they are edited. Formulas name fields as people do.
 
     `cards` counts the cards of each type; `uses` those that have each value, by list and value; `holds` those with a
     value in each field; `in_set` those of each set.
@@ -549,6 +578,20 @@ class RulesOut(Out):
     holds: dict[str, int]
     in_set: dict[str, int]
     roles: dict[str, str]
+    keywords: list[Keyword]
+
+
+class KeywordsIn(Out):
+    """The game's keywords, all of them; `base` is the op number up to which the page has seen the game."""
+
+    keywords: list[dict[Literal["name", "reminder"], Annotated[str, Field(max_length=300)]]] = Field(
+        max_length=500
+    )
+    base: int
+
+    model_config = like(
+        {"keywords": [{"name": "Grafted", "reminder": "It comes into play on another plant."}], "base": 41}
+    )
 
 
 class TypeIn(Out):
@@ -557,7 +600,7 @@ class TypeIn(Out):
     type: dict[str, Any]
     base: int = Field(default=0, ge=0)
 
-    model_config = _like(
+    model_config = like(
         {
             "type": {"name": "Bulb", "extends": "card", "fields": [{"name": "Depth", "kind": "number"}]},
             "base": 41,
@@ -595,7 +638,7 @@ class ListIn(Out):
     moves: dict[str, str | None] = {}
     base: int = Field(default=0, ge=0)
 
-    model_config = _like(
+    model_config = like(
         {
             "list": {"name": "Seasons", "values": [{"name": "early"}, {"name": "late"}]},
             "moves": {},
@@ -626,34 +669,34 @@ class SetIn(Out):
     pattern: str = Field(default="", max_length=100)
     back: dict[str, Any] | None = None
 
-    model_config = _like({"name": "Second Showing", "code": "SS", "pattern": "SS-{n:03}"})
+    model_config = like({"name": "Second Showing", "code": "SS", "pattern": "SS-{n:03}"})
 
 
 class ViewIn(Out):
     name: str = Field(max_length=200)
     doc: dict[str, Any]
 
-    model_config = _like({"name": "Dearest first", "doc": {"sort": "-cost"}})
+    model_config = like({"name": "Dearest first", "doc": {"sort": "-cost"}})
 
 
 class NameIn(Out):
     name: str = Field(max_length=1000)
 
-    model_config = _like({"name": "Night Garden"})
+    model_config = like({"name": "Night Garden"})
 
 
 class CountIn(Out):
     count: int
     base: int = Field(ge=0)
 
-    model_config = _like({"count": 3, "base": 41})
+    model_config = like({"count": 3, "base": 41})
 
 
 class NewPlaytestIn(Out):
     deck: str
     seed: int | None = None
 
-    model_config = _like({"deck": "d849e0133df5f921", "seed": 21})
+    model_config = like({"deck": "d849e0133df5f921", "seed": 21})
 
 
 class DecisionIn(Out):
@@ -663,10 +706,10 @@ class DecisionIn(Out):
     card: int = -1
     taken: int = Field(ge=0)
 
-    model_config = _like({"do": "draw", "card": -1, "taken": 4})
+    model_config = like({"do": "draw", "card": -1, "taken": 4})
 
 
 class TakeBackIn(Out):
     taken: int = Field(ge=0)
 
-    model_config = _like({"taken": 4})
+    model_config = like({"taken": 4})

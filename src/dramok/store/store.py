@@ -244,7 +244,7 @@ class Store:
     ) -> list[Change]:
         """Every change of the ops above `after`, up to `until`, in the order they were made.
 
-        With `thing`, only those of that thing, of the sets and of the rules.
+        With `thing`, only those of that thing, of the sets, the rules and the face plans.
         """
         asked = (
             "SELECT c.entity, c.entity_id, c.field, c.before, c.after FROM op o JOIN change c ON c.op = o.seq"
@@ -252,7 +252,7 @@ class Store:
         )
         values: list[Any] = [game, after, 2**62 if until is None else until]
         if thing is not None:
-            asked += " AND (c.entity_id = ? OR c.entity IN ('game', 'set'))"
+            asked += " AND (c.entity_id = ? OR c.entity IN ('game', 'set', 'plan'))"
             values.append(thing)
         with self._engine.connect() as connection:
             cursor = connection.exec_driver_sql(f"{asked} ORDER BY o.seq, c.id", tuple(values))

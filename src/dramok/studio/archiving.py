@@ -41,10 +41,11 @@ from dramok.store import (
     WholeGame,
 )
 from dramok.store.documents import dump, write_value, write_values
+from dramok.store.journal import THINGS
 from dramok.studio.desk import FOUNDING, Desk, Refused
 from dramok.studio.snapshot import GameSnapshot
 
-SHARED_THINGS = ("view", "layout", "picture")
+SHARED_THINGS = ("view", "layout", "picture", "plan")
 ENDINGS = {
     "image/png": "png",
     "image/jpeg": "jpg",
@@ -60,7 +61,7 @@ ENDINGS = {
 def archive(desk: Desk, game: GameSnapshot, shared: bool = False) -> bytes:
     """The game's archive: a backup, or a copy to share, without prices, notes, history, playtests and followed tables."""
     used = used_pictures(game)
-    kinds = SHARED_THINGS if shared else ("view", "mark", "note", "source", "layout", "picture")
+    kinds = SHARED_THINGS if shared else THINGS
     things = {
         kind: tuple(ThingPart(id=each.id, doc=dict(each.doc)) for each in game.of_kind(kind))
         for kind in kinds

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -136,10 +136,43 @@ def remove_type(
         changes += replaced(now, subject, move_to)
         part = f"types/{type_id}"
         after = amended(now.rulebook.model_dump(mode="json"), part, None)
-        _validated(after)
+        checked_rulebook(after)
         return [*changes, Change("game", now.id, part, _text(now.rulebook, part), None)]
 
     return desk.commit(game_id, f"card type {found.name} taken out", page, plan, key=key)
+
+
+def write_keywords(
+    desk: Desk,
+    game_id: str,
+    keywords: Sequence[Mapping[str, str]],
+    base: int,
+    page: str,
+    key: str | None = None,
+) -> Commit:
+    """Writes the game's keywords with their reminders, all at once. Raises Refused, Conflict."""
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        not_changed_since(desk, now, "keywords", base, "the list of keywords")
+        names = [" ".join(str(each.get("name", "")).split()) for each in keywords]
+        folded = [each.casefold() for each in names]
+        twice = next((name for place, name in enumerate(names) if folded[place] in folded[:place]), None)
+        if twice is not None:
+            raise Refused(
+                Problem(where="keywords", what=f"{twice} is there twice", mend="take one of them out")
+            )
+        documents = [
+            {"name": name, "reminder": str(each.get("reminder", "")).strip()}
+            for name, each in zip(names, keywords, strict=True)
+        ]
+        after = checked_rulebook(amended(now.rulebook.model_dump(mode="json"), "keywords", documents))
+        before = part_of(now.rulebook, "keywords")
+        written = part_of(after, "keywords")
+        if before == written:
+            return []
+        return [Change("game", now.id, "keywords", json.dumps(before), json.dumps(written))]
+
+    return desk.commit(game_id, "keywords", page, plan, key=key)
 
 
 def not_changed_since(desk: Desk, game: GameSnapshot, part: str, base: int, name: str) -> None:
@@ -327,12 +360,12 @@ def _rulebook(game: GameSnapshot, document: dict[str, Any]) -> Rulebook:
     derived = [field for field in document["fields"] if field.get("kind") == "derived"]
     if derived:
         plain = [{**field, "formula": "0"} if field in derived else field for field in document["fields"]]
-        draft = _validated(amended(whole, part, {**document, "fields": plain})).cards
+        draft = checked_rulebook(amended(whole, part, {**document, "fields": plain})).cards
         document["fields"] = [
             _with_formula(field, draft, document["id"]) if field in derived else field
             for field in document["fields"]
         ]
-    return _validated(amended(whole, part, document))
+    return checked_rulebook(amended(whole, part, document))
 
 
 def _with_formula(field: dict[str, Any], draft: Schema, type_id: str) -> dict[str, Any]:
@@ -347,7 +380,7 @@ def _with_formula(field: dict[str, Any], draft: Schema, type_id: str) -> dict[st
         ) from error
 
 
-def _validated(document: dict[str, Any]) -> Rulebook:
+def checked_rulebook(document: dict[str, Any]) -> Rulebook:
     """Raises Refused with the first thing that is unsound."""
     try:
         return Rulebook.model_validate(document)

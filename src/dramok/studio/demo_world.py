@@ -61,6 +61,8 @@ def _add(desk: Desk, ident: str) -> None:
         changes.append(Change("note", new_id("n"), "exists", None, json.dumps(doc)))
     for layout in document.get("layouts", ()):
         changes.append(Change("layout", new_id("l"), "exists", None, json.dumps(layout)))
+    for plan_id, plan in document.get("plans", {}).items():
+        changes.append(Change("plan", plan_id, "exists", None, json.dumps(plan)))
     dump = {key: json.dumps(document[key], ensure_ascii=False) for key in ("rulebook", "prices", "formats")}
     desk.store.add_game(GameRecord(ident, rulebook.name, dump["rulebook"], dump["prices"], dump["formats"]))
     desk.commit(ident, "the demo game", FOUNDING, lambda now: changes)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -61,6 +61,7 @@ class Desk:
         self._snapshots: dict[str, GameSnapshot] = {}
         self._version = -1
         self._texts: dict[str, TextIndex] = {}
+        self._art = _ArtSizes(store)
 
     def close(self) -> None:
         self.store.close()
@@ -94,7 +95,7 @@ class Desk:
         record = next((each for each in self.store.games() if each.id == ident), None)
         if record is None:
             raise Missing(f"there is no game called {ident}")
-        self._snapshots[ident] = GameSnapshot.of(record, self.store.contents(ident))
+        self._snapshots[ident] = GameSnapshot.of(record, self.store.contents(ident), self._art)
         return self._snapshots[ident]
 
     def commit(
@@ -126,6 +127,29 @@ class Desk:
             after = before.with_changes(changes, op.seq)
             self._snapshots[game] = after
             return Commit(op, before, after, changes)
+
+
+class _ArtSizes(Mapping[str, tuple[int, int]]):
+    """The measures of the pictures that are there, looked up once each: a picture never changes."""
+
+    def __init__(self, store: Store) -> None:
+        self._store = store
+        self._known: dict[str, tuple[int, int]] = {}
+
+    def __getitem__(self, sha: str) -> tuple[int, int]:
+        found = self._known.get(sha)
+        if found is None:
+            facts = self._store.art_facts([sha])
+            if not facts:
+                raise KeyError(sha)
+            found = self._known[sha] = (facts[0].width, facts[0].height)
+        return found
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._known)
+
+    def __len__(self) -> int:
+        return len(self._known)
 
 
 def open_desk(path: Path, demo: bool = True) -> Desk:

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from dramok.core.cards import Card, FieldKind, shown_value
+from dramok.core.faces.looks import PREFIX
 from dramok.core.problem import Problem, fold, plural
 from dramok.store import Change, Op
 from dramok.store.documents import card_of_text, card_text, read_value
@@ -19,7 +20,7 @@ from dramok.studio.snapshot import GameSnapshot
 MOST_SHOWN = 300
 ROOMS = {
     "card": "card", "deck": "deck", "set": "set", "game": "rule", "view": "view", "mark": "mark", "note": "note",
-    "source": "followed table", "layout": "text table", "picture": "picture",
+    "source": "followed table", "layout": "text table", "picture": "picture", "plan": "face plan",
 }  # fmt: skip
 """What each entity of the journal is called."""
 
@@ -254,7 +255,7 @@ Known = dict[tuple[str, str], str]
 def _shown(game: GameSnapshot, change: Change, known: Known) -> FieldChange:
     ident = change.field
     field = game.rulebook.cards.field(ident)
-    name = field.name if field else ident.capitalize() if ident in COLUMNS else ident
+    name = field.name if field else ident.capitalize() if ident in COLUMNS else _look_name(ident)
     both = []
     for stored in (change.before, change.after):
         text = "" if stored is None else known.get((ident, stored))
@@ -262,6 +263,11 @@ def _shown(game: GameSnapshot, change: Change, known: Known) -> FieldChange:
             text = known[ident, stored or ""] = _text(game, ident, field, stored or "null")
         both.append(text)
     return FieldChange(ident, name, both[0], both[1])
+
+
+def _look_name(ident: str) -> str:
+    """What one card has otherwise on its face."""
+    return f"{ident.removeprefix(PREFIX)} on the face" if ident.startswith(PREFIX) else ident
 
 
 def _text(game: GameSnapshot, ident: str, field: FieldKind | None, stored: str) -> str:
@@ -333,7 +339,12 @@ def restore(
 
 def _fits(game: GameSnapshot, card: Card, change: Change) -> None:
     schema = game.rulebook.cards
-    if change.after is None or change.field in COLUMNS or schema.has_field(card.type, change.field):
+    if (
+        change.after is None
+        or change.field in COLUMNS
+        or change.field.startswith(PREFIX)
+        or schema.has_field(card.type, change.field)
+    ):
         return
     if schema.field(change.field) is not None and change.before is not None:
         return

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import Decimal
-from itertools import islice
 
 from dramok.core.cards import Card, shown_value
 from dramok.core.decks import legality
+from dramok.core.faces.looks import PREFIX
 from dramok.studio.desk import Commit
 from dramok.studio.sheets import CardSheet, sheet_of
 from dramok.studio.snapshot import GameSnapshot
@@ -18,17 +18,18 @@ MOST_COMPARED = 150
 
 @dataclass(frozen=True)
 class Standing:
-    """How a card stands: its verdict, `difference` in points; whether its behaviour is written."""
+    """How a card stands: its verdict, `difference` in points; whether its behaviour is written; the kinds of fault on its face."""
 
     judgement: str
     difference: Decimal
     written: bool
     unfinished: bool
+    faults: tuple[str, ...]
 
 
 @dataclass(frozen=True)
 class CardRipple:
-    """`face` is re-laid, same, new or gone; `fits` is None for a card that is gone."""
+    """`face` is re-laid, same, new or gone; `fits` is None for a card that is gone; `faults` are the kinds that the proof finds now and did not before."""
 
     card: str
     title: str
@@ -38,6 +39,7 @@ class CardRipple:
     fitted: bool | None
     before: Standing | None
     after: Standing | None
+    faults: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -63,19 +65,32 @@ class Ripple:
 def ripple_of(commit: Commit) -> Ripple:
     """Compares the game before and after an op."""
     touched = list(dict.fromkeys(change.id for change in commit.changes if change.entity == "card"))
-    if commit.before.rules_digest != commit.after.rules_digest:
-        touched = list(dict.fromkeys([*touched, *_relaid(commit)]))
+    beyond = 0
+    if (
+        commit.before.rules_digest != commit.after.rules_digest
+        or commit.before.faces is not commit.after.faces
+    ):
+        relaid, beyond = _relaid(commit)
+        touched = list(dict.fromkeys([*touched, *relaid]))
     cards = tuple(_card(commit.before, commit.after, ident) for ident in touched[:MOST_CARDS])
-    return Ripple(commit.op.seq, commit.op.label, cards, len(touched), _decks(commit, set(touched)))
+    return Ripple(commit.op.seq, commit.op.label, cards, len(touched) + beyond, _decks(commit, set(touched)))
 
 
-def _relaid(commit: Commit) -> list[str]:
-    """Cards whose faces a change of the rules lays out anew, looked for among the first `MOST_COMPARED`."""
+def _relaid(commit: Commit) -> tuple[list[str], int]:
+    """Cards whose faces a change of rules or plans lays out anew, looked for among the first `MOST_COMPARED` of those it can touch; and how many of those were not looked at."""
     before, after = commit.before, commit.after
-    both = [
-        card for ident, card in islice(after.cards.items(), MOST_COMPARED) if before.cards.get(ident) is card
+    rules = before.rules_digest != after.rules_digest
+    types = [
+        each.id
+        for each in after.rulebook.cards.types
+        if rules or before.faces.digest(each.id) != after.faces.digest(each.id)
     ]
-    return [card.id for card in both if sheet_of(before, card).digest != sheet_of(after, card).digest]
+    both = [
+        card for ident, card in after.cards.items() if card.type in types and before.cards.get(ident) is card
+    ]
+    compared = both[:MOST_COMPARED]
+    found = [card.id for card in compared if sheet_of(before, card).digest != sheet_of(after, card).digest]
+    return found, 0 if rules else len(both) - len(compared)
 
 
 def _card(before: GameSnapshot, after: GameSnapshot, ident: str) -> CardRipple:
@@ -96,14 +111,25 @@ def _card(before: GameSnapshot, after: GameSnapshot, ident: str) -> CardRipple:
     )
     return CardRipple(
         ident, title, _edits(after, old, new), face, new_sheet.fits if new_sheet else None, old_sheet.fits if old_sheet else None,
-        _standing(old_sheet), _standing(new_sheet),
+        _standing(old_sheet), _standing(new_sheet), _new_faults(old_sheet, new_sheet),
     )  # fmt: skip
+
+
+def _new_faults(old: CardSheet | None, new: CardSheet | None) -> tuple[str, ...]:
+    if new is None or new is old:
+        return ()
+    before = old.standing.faults if old else frozenset()
+    return tuple(sorted(new.standing.faults - before))
 
 
 def _standing(sheet: CardSheet | None) -> Standing | None:
     return (
         Standing(
-            sheet.ledger.judgement, sheet.ledger.difference, sheet.printed.behaviour_written, sheet.unfinished
+            sheet.ledger.judgement,
+            sheet.ledger.difference,
+            sheet.printed.behaviour_written,
+            sheet.unfinished,
+            tuple(sorted(sheet.standing.faults)),
         )
         if sheet
         else None
@@ -127,6 +153,10 @@ def _edits(game: GameSnapshot, old: Card | None, new: Card | None) -> tuple[str,
             said.append(
                 f"{field.name.lower()} changed" if long else f"{field.name.lower()} {texts[0]} → {texts[1]}"
             )
+    if {key: value for key, value in old.values.items() if key.startswith(PREFIX)} != {
+        key: value for key, value in new.values.items() if key.startswith(PREFIX)
+    }:
+        said.append("face adjusted")
     return tuple(said)
 
 

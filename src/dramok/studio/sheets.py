@@ -6,17 +6,17 @@ from collections import OrderedDict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from threading import Lock
+from threading import Event, Lock
 
 from dramok.core.balance import Ledger, verdict
 from dramok.core.cards import Card, EffectField, read_value
 from dramok.core.cards.finish import unfinished
 from dramok.core.cards.query import Standing
 from dramok.core.effects import Script, last_good, read_script, script_text
-from dramok.core.faces import Face, lay_out, lay_out_back
+from dramok.core.faces import Face, FaceBook, lay_out
+from dramok.core.faces.proof import Fault, faults_of
 from dramok.core.problem import Problem
 from dramok.core.wording import PrintedText, printed_text
-from dramok.formats.fontfiles import load_typefaces
 from dramok.formats.svg import face_parts, face_svg
 from dramok.studio.snapshot import GameSnapshot
 
@@ -24,81 +24,160 @@ MOST_CACHED = 20_000
 
 
 @dataclass(frozen=True)
-class CardSheet:
-    """`problems` are of the typed fields and of the face. The face is painted when it is first asked for."""
+class Words:
+    """What follows from a card and the rules, whatever its face plan: text, ledger, what is still to be done."""
 
     card: Card
-    face: Face
     label: str
     printed: PrintedText
     ledger: Ledger
     problems: tuple[Problem, ...]
     unfinished: bool
 
+
+@dataclass(frozen=True)
+class CardSheet:
+    """`problems` are of the typed fields and of the face. The face is painted when it is first asked for."""
+
+    words: Words
+    face: Face
+    art: Mapping[str, tuple[int, int]]
+
+    @property
+    def card(self) -> Card:
+        return self.words.card
+
+    @property
+    def label(self) -> str:
+        return self.words.label
+
+    @property
+    def printed(self) -> PrintedText:
+        return self.words.printed
+
+    @property
+    def ledger(self) -> Ledger:
+        return self.words.ledger
+
+    @property
+    def unfinished(self) -> bool:
+        return self.words.unfinished
+
     @property
     def fits(self) -> bool:
         return not self.face.problems
+
+    @cached_property
+    def problems(self) -> tuple[Problem, ...]:
+        return (*self.words.problems, *self.face.problems, *self.ledger.problems)
+
+    @cached_property
+    def faults(self) -> tuple[Fault, ...]:
+        """What the proof of the face finds."""
+        return faults_of(self.face, self.art)
 
     @cached_property
     def standing(self) -> Standing:
         """What a query may ask of the card."""
         ledger = self.ledger
         return Standing(
-            ledger.judgement, ledger.difference, self.fits, self.printed.behaviour_written, self.unfinished
-        )
+            ledger.judgement, ledger.difference, self.fits, self.printed.behaviour_written, self.unfinished,
+            frozenset(each.kind for each in self.faults),
+        )  # fmt: skip
 
     @cached_property
     def svg(self) -> str:
         return face_svg(self.face, self.label)
 
-    @property
+    @cached_property
     def parts(self) -> tuple[str, ...]:
         """The inside of `svg`, mark by mark."""
         return face_parts(self.face)
 
-    @cached_property
+    @property
     def digest(self) -> str:
         """Changes exactly when the face does."""
         return self.face.digest
 
 
+Key = tuple[str, ...]
+
+
 class SheetCache:
-    """The newest sheet of each card under each rulebook; it holds for that very card document only."""
+    """The newest sheet of each card under each state of rules and plans; it holds for that very card document only.
+
+    Whoever asks for a sheet that somebody else is just making waits for that one.
+    """
 
     def __init__(self) -> None:
-        self._sheets: OrderedDict[tuple[str, str], CardSheet] = OrderedDict()
+        self._sheets: OrderedDict[Key, CardSheet] = OrderedDict()
+        self._words: OrderedDict[Key, Words] = OrderedDict()
+        self._making: dict[Key, Event] = {}
         self._lock = Lock()
-        self._standings: tuple[Mapping[str, Card], str, list[Standing | None]] | None = None
+        self._standings: tuple[Mapping[str, Card], str, FaceBook, list[Standing | None]] | None = None
 
     def standings(self, game: GameSnapshot) -> Sequence[Standing | None]:
         """How every card stands, in the game's order; None where no sheet is made yet. Kept once all are known."""
         known = self._standings
-        if known is not None and known[0] is game.cards and known[1] == game.rules_digest:
-            return known[2]
-        digest, sheets = game.rules_digest, self._sheets
+        if (
+            known is not None
+            and known[0] is game.cards
+            and known[1] == game.rules_digest
+            and known[2] is game.faces
+        ):
+            return known[3]
+        sheets = self._sheets
         found = [
             sheet.standing
-            if (sheet := sheets.get((digest, card.id))) is not None and sheet.card is card
+            if (sheet := sheets.get(_key(game, card))) is not None and sheet.card is card
             else None
             for card in game.cards.values()
         ]
         if None not in found:
-            self._standings = (game.cards, digest, found)
+            self._standings = (game.cards, game.rules_digest, game.faces, found)
         return found
 
     def sheet(self, game: GameSnapshot, card: Card) -> CardSheet:
+        key = _key(game, card)
+        while True:
+            with self._lock:
+                found = self._sheets.get(key)
+                if found is not None and found.card is card:
+                    self._sheets.move_to_end(key)
+                    return found
+                others = self._making.get(key)
+                if others is None:
+                    mine = self._making[key] = Event()
+                    break
+            others.wait()
+        try:
+            made = CardSheet(self.words(game, card), face_of(game, card, self.words(game, card)), game.art)
+            with self._lock:
+                self._sheets[key] = made
+                if len(self._sheets) > MOST_CACHED:
+                    self._sheets.popitem(last=False)
+            return made
+        finally:
+            with self._lock:
+                del self._making[key]
+            mine.set()
+
+    def words(self, game: GameSnapshot, card: Card) -> Words:
+        """What follows from the card besides its face: kept when only a plan changes."""
         key = (game.rules_digest, card.id)
+        found = self._words.get(key)
+        if found is not None and found.card is card:
+            return found
+        made = words_of(game, card)
         with self._lock:
-            found = self._sheets.get(key)
-            if found is not None and found.card is card:
-                self._sheets.move_to_end(key)
-                return found
-        made = make_sheet(game, card)
-        with self._lock:
-            self._sheets[key] = made
-            if len(self._sheets) > MOST_CACHED:
-                self._sheets.popitem(last=False)
+            self._words[key] = made
+            if len(self._words) > MOST_CACHED:
+                self._words.popitem(last=False)
         return made
+
+
+def _key(game: GameSnapshot, card: Card) -> Key:
+    return (game.rules_digest, game.faces.digest(card.type), card.id)
 
 
 SHEETS = SheetCache()
@@ -109,23 +188,39 @@ def sheet_of(game: GameSnapshot, card: Card) -> CardSheet:
 
 
 def make_sheet(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> CardSheet:
-    """Lays out, words and prices one card. `problems` are those of typing it."""
+    """Lays out, words and prices one card, keeping nothing. `problems` are those of typing it."""
+    words = words_of(game, card, problems)
+    return CardSheet(words, face_of(game, card, words), game.art)
+
+
+def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> Words:
     text = printed_text(card, game.rulebook, game.vocabulary)
-    face = lay_out(card, game.rulebook, text, load_typefaces())
     ledger = verdict(card, game.rulebook, game.prices)
     typing = {problem.where for problem in problems}
     lacking = (
         *(each for each in unfinished(card, game.rulebook.cards) if each.where not in typing),
         *_drafts(game, card, problems),
     )
-    every = (*problems, *lacking, *face.problems, *ledger.problems)
-    return CardSheet(card, face, _spoken(game, card, text), text, ledger, every, bool(problems or lacking))
+    return Words(
+        card, _spoken(game, card, text), text, ledger, (*problems, *lacking), bool(problems or lacking)
+    )
+
+
+def face_of(game: GameSnapshot, card: Card, words: Words) -> Face:
+    """A card's front."""
+    return lay_out(card, game.faces.worn(card), game.face_game, words.printed, game.back_of(card))
+
+
+def back_face(game: GameSnapshot, card: Card) -> Face:
+    """A card's back."""
+    plan = game.faces.worn(card, "back")
+    text = printed_text(card, game.rulebook, game.vocabulary)
+    return lay_out(card, plan, game.face_game, text, game.back_of(card), "back")
 
 
 def back_of(game: GameSnapshot, card: Card) -> str:
     """The SVG of a card's back."""
-    back = lay_out_back(card, game.rulebook, game.back_of(card), load_typefaces())
-    return face_svg(back, f"Back of {game.title(card)}")
+    return face_svg(back_face(game, card), f"Back of {game.title(card)}")
 
 
 def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str | None = None) -> CardSheet:

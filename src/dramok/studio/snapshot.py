@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from hashlib import sha256
 from typing import Any
@@ -15,9 +15,12 @@ from dramok.core.balance import PriceList
 from dramok.core.cards import Back, Card
 from dramok.core.cards.table import CardTable
 from dramok.core.decks import Deck, Format
+from dramok.core.faces import FaceBook, FaceGame, PlanDoc
+from dramok.core.faces.starting import starting_plans
 from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.core.rulebook.amend import amended
+from dramok.formats.fontfiles import load_typefaces
 from dramok.store import Change, Contents, GameRecord, SetRecord, Thing
 from dramok.store.documents import card_of_text, read_value
 from dramok.store.journal import THINGS, with_edits
@@ -27,7 +30,10 @@ _FORMATS = TypeAdapter(tuple[Format, ...])
 
 @dataclass(frozen=True)
 class GameSnapshot:
-    """`cards`, `decks` and `things` by id; `seq` is the number of the latest op. Retired things are not in it."""
+    """`cards`, `decks` and `things` by id; `seq` is the number of the latest op. Retired things are not in it.
+
+    `art` are the measures of pictures in pixels, by SHA-256.
+    """
 
     id: str
     name: str
@@ -39,14 +45,17 @@ class GameSnapshot:
     decks: Mapping[str, Deck]
     things: Mapping[str, Thing]
     seq: int
+    art: Mapping[str, tuple[int, int]] = field(default_factory=dict, repr=False, compare=False)
 
     @staticmethod
-    def of(record: GameRecord, held: Contents) -> GameSnapshot:
+    def of(
+        record: GameRecord, held: Contents, art: Mapping[str, tuple[int, int]] | None = None
+    ) -> GameSnapshot:
         """Validates the documents. Raises pydantic's ValidationError where one is unsound."""
         return GameSnapshot(
             record.id, record.name, Rulebook.model_validate_json(record.rulebook), PriceList.model_validate_json(record.prices),
             _FORMATS.validate_json(record.formats), tuple(held.sets), {card.id: card for card in held.cards}, {deck.id: deck for deck in held.decks},
-            {each.id: each for each in held.things}, held.seq,
+            {each.id: each for each in held.things}, held.seq, art or {},
         )  # fmt: skip
 
     @cached_property
@@ -55,6 +64,18 @@ class GameSnapshot:
         backs = [(each.id, each.back) for each in self.sets]
         said = f"{self.rulebook.model_dump_json()}\0{self.prices.model_dump_json()}\0{backs}"
         return sha256(said.encode()).hexdigest()[:16]
+
+    @cached_property
+    def faces(self) -> FaceBook:
+        """The face plans: those that were written, else those that every game begins with."""
+        written = [PlanDoc.read(each.id, each.doc) for each in self.of_kind("plan")]
+        sets = {each.id: each.name for each in self.sets}
+        return FaceBook(self.rulebook, written or starting_plans(self.rulebook, self.id), sets)
+
+    @cached_property
+    def face_game(self) -> FaceGame:
+        """What faces are drawn from besides plans and cards."""
+        return FaceGame(self.rulebook, load_typefaces(), self.art, {each.id: each.name for each in self.sets})
 
     @cached_property
     def by_code(self) -> Mapping[str, str]:
@@ -143,6 +164,9 @@ class GameSnapshot:
             _carry(self, after, "vocabulary")
         if document is None and after.sets == self.sets:
             _carry(self, after, "rules_digest")
+            _carry(self, after, "face_game")
+            if not any(change.entity == "plan" for change in changes):
+                _carry(self, after, "faces")
         if not order_changed:
             _carry(self, after, "by_code")
             if document is None and "table" in self.__dict__:

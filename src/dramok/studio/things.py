@@ -6,13 +6,22 @@ import json
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from dramok.core.faces.plan import MOST_PLANS
 from dramok.core.problem import Problem, fold, plural
 from dramok.store import Change, Thing
 from dramok.studio.desk import Commit, Desk, Missing, Refused
 from dramok.studio.ids import new_id
 from dramok.studio.snapshot import GameSnapshot
 
-MOST = {"view": 100, "mark": 500, "note": 20_000, "source": 50, "layout": 100, "picture": 20_000}
+MOST = {
+    "view": 100,
+    "mark": 500,
+    "note": 20_000,
+    "source": 50,
+    "layout": 100,
+    "picture": 20_000,
+    "plan": MOST_PLANS,
+}
 MOST_NAME = 60
 
 

@@ -170,6 +170,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/cards/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Looks
+         * @description Overrules the plan on some cards, or takes it back.
+         */
+        put: operations["put_looks"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/cards/looks/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Card Looks
+         * @description Gives other cards all that one has otherwise.
+         */
+        post: operations["copy_card_looks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/cards/retire": {
         parameters: {
             query?: never;
@@ -210,6 +250,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/cards/{card_id}/adjust": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Adjustable
+         * @description What can be overruled on a card's face, and what is.
+         */
+        get: operations["adjustable"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/cards/{card_id}/adjust/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Adjusting
+         * @description A card's face with other looks. Writes nothing.
+         */
+        post: operations["look_at_adjusting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/cards/{card_id}/back": {
         parameters: {
             query?: never;
@@ -222,6 +302,26 @@ export interface paths {
          * @description The back of one card.
          */
         get: operations["back"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/cards/{card_id}/face.{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Face File
+         * @description One side of a card as a file: PNG at `dpi` dots an inch (or `width` pixels wide), PDF at true size, or SVG.
+         */
+        get: operations["face_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -540,6 +640,170 @@ export interface paths {
          * @description The faces of up to 200 cards.
          */
         get: operations["faces"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/faces/book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Face Book
+         * @description Every face plan, with what it inherits laid beneath it.
+         */
+        get: operations["face_book"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/faces/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Face Plan
+         * @description A plan of its own for a type or a variant; `made` holds its id.
+         */
+        post: operations["new_face_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/faces/plans/{plan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Edit Face Plan
+         * @description Writes an edit of a plan as one undoable step.
+         */
+        put: operations["edit_face_plan"];
+        post?: never;
+        /**
+         * Take Face Plan Out
+         * @description Takes a plan out: its cards wear the one beneath.
+         */
+        delete: operations["take_face_plan_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/faces/plans/{plan_id}/arrange": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Arrange Placements
+         * @description Aligns or distributes placements.
+         */
+        post: operations["arrange_placements"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/faces/plans/{plan_id}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * New Placement
+         * @description Places a field or a piece of furniture; `made` holds the placement's id.
+         */
+        post: operations["new_placement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/faces/plans/{plan_id}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Face Plan
+         * @description Cards as an edit would show them. Writes nothing.
+         */
+        post: operations["look_at_face_plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/faces/plans/{plan_id}/stress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stress Strip
+         * @description The real cards that are hardest for a plan.
+         */
+        get: operations["stress_strip"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/faces/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Proof Of Faces
+         * @description What is wrong with the faces of `count` cards from place `start` on: a page asks for a large game piece by piece.
+         */
+        get: operations["proof_of_faces"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1138,6 +1402,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/rules/keywords": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Keywords
+         * @description Writes the game's keywords with their reminders, all at once.
+         */
+        put: operations["put_keywords"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/rules/lists": {
         parameters: {
             query?: never;
@@ -1561,6 +1845,19 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AdjustOut
+         * @description A card's face with what can be overruled on it: picture windows and texts, with how they are now.
+         */
+        AdjustOut: {
+            /** Looks */
+            looks: {
+                [key: string]: components["schemas"]["LookOut"];
+            };
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+            sheet: components["schemas"]["SheetOut"];
+        };
+        /**
          * AllowedOut
          * @description What followed tables may reach: other computers, files of this one, private hosts by name.
          * @example {
@@ -1587,6 +1884,26 @@ export interface components {
              * @default false
              */
             on: boolean;
+        };
+        /**
+         * ArrangeIn
+         * @example {
+         *       "how": "down",
+         *       "places": [
+         *         "cost",
+         *         "reach",
+         *         "root"
+         *       ]
+         *     }
+         */
+        ArrangeIn: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "left" | "centre" | "right" | "top" | "middle" | "bottom" | "across" | "down";
+            /** Places */
+            places: string[];
         };
         /**
          * Back
@@ -1651,6 +1968,26 @@ export interface components {
             wishes: string;
         };
         /**
+         * BookOut
+         * @description Every face plan of a game, the styles they share, the sizes of the trade, and the symbols that can be drawn (paths in a 256 x 256 box).
+         */
+        BookOut: {
+            /** Faults */
+            faults: {
+                [key: string]: string;
+            };
+            /** Plans */
+            plans: components["schemas"]["PlanOut"][];
+            /** Sizes */
+            sizes: components["schemas"]["NamedSize"][];
+            /** Styles */
+            styles: components["schemas"]["StyleOut"][];
+            /** Symbols */
+            symbols: {
+                [key: string]: string;
+            };
+        };
+        /**
          * BroughtOut
          * @description A file that was brought: `sha` is the value for a picture field; without it, why it is no picture.
          */
@@ -1687,6 +2024,17 @@ export interface components {
             /** Title */
             title: string;
         };
+        /** CardFaultsOut */
+        CardFaultsOut: {
+            /** Card */
+            card: string;
+            /** Code */
+            code: string;
+            /** Faults */
+            faults: components["schemas"]["FaultOut"][];
+            /** Title */
+            title: string;
+        };
         /**
          * CardOut
          * @description `values` hold what a person edits in each field; fields that are empty are absent.
@@ -1719,6 +2067,8 @@ export interface components {
             edits: string[];
             /** Face */
             face: string;
+            /** Faults */
+            faults: string[];
             /** Fits */
             fits: boolean | null;
             /** Fitted */
@@ -2037,6 +2387,21 @@ export interface components {
             target: string | null;
         };
         /**
+         * CopyLooksIn
+         * @example {
+         *       "cards": [
+         *         "c-ribbon-season-rs-002"
+         *       ],
+         *       "source": "c-ribbon-season-rs-001"
+         *     }
+         */
+        CopyLooksIn: {
+            /** Cards */
+            cards: string[];
+            /** Source */
+            source: string;
+        };
+        /**
          * CountIn
          * @example {
          *       "base": 41,
@@ -2277,6 +2642,22 @@ export interface components {
             digest: string;
             /** Svg */
             svg: string;
+        };
+        /**
+         * FaultOut
+         * @description What the proof finds on a face: the kind, the placement, what is wrong and how to mend it.
+         */
+        FaultOut: {
+            /** Kind */
+            kind: string;
+            /** Mend */
+            mend: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+            /** What */
+            what: string;
         };
         /**
          * FieldChangeOut
@@ -2528,6 +2909,18 @@ export interface components {
             /** Value */
             value: string;
         };
+        /**
+         * HardOut
+         * @description A card of the stress strip, and what it is hardest in.
+         */
+        HardOut: {
+            /** Card */
+            card: string;
+            /** Reasons */
+            reasons: string[];
+            /** Title */
+            title: string;
+        };
         /** HistoryOut */
         HistoryOut: {
             /** Redo */
@@ -2606,6 +2999,40 @@ export interface components {
             values: components["schemas"]["NewValueOut"][];
             /** Warnings */
             warnings: components["schemas"]["Problem"][];
+        };
+        /**
+         * Keyword
+         * @description A word of the game's own. It is printed in bold wherever it stands in a text; `reminder` says what it means.
+         */
+        Keyword: {
+            /** Name */
+            name: string;
+            /**
+             * Reminder
+             * @default
+             */
+            reminder: string;
+        };
+        /**
+         * KeywordsIn
+         * @description The game's keywords, all of them; `base` is the op number up to which the page has seen the game.
+         * @example {
+         *       "base": 41,
+         *       "keywords": [
+         *         {
+         *           "name": "Grafted",
+         *           "reminder": "It comes into play on another plant."
+         *         }
+         *       ]
+         *     }
+         */
+        KeywordsIn: {
+            /** Base */
+            base: number;
+            /** Keywords */
+            keywords: {
+                [key: string]: string;
+            }[];
         };
         /** LayoutOut */
         LayoutOut: {
@@ -2726,6 +3153,67 @@ export interface components {
             inner: boolean;
             /** Text */
             text: string;
+        };
+        /**
+         * LookIn
+         * @description What a card has otherwise at one placement: mm across and up, zoom, size of text in mm. What is left out is as the plan says.
+         */
+        LookIn: {
+            /**
+             * Across
+             * @default 0
+             */
+            across: number;
+            /** Size */
+            size?: number | null;
+            /**
+             * Up
+             * @default 0
+             */
+            up: number;
+            /**
+             * Zoom
+             * @default 1
+             */
+            zoom: number;
+        };
+        /**
+         * LookOut
+         * @description What a card has otherwise at a placement: mm across and up, zoom, and size of text in mm (null: as the plan says).
+         */
+        LookOut: {
+            /** Across */
+            across: number;
+            /** Size */
+            size: number | null;
+            /** Up */
+            up: number;
+            /** Zoom */
+            zoom: number;
+        };
+        /**
+         * LooksIn
+         * @description Looks by placement, for several cards at once.
+         * @example {
+         *       "cards": [
+         *         "c-ribbon-season-rs-001"
+         *       ],
+         *       "looks": {
+         *         "picture": {
+         *           "across": 2,
+         *           "up": -1,
+         *           "zoom": 1.2
+         *         }
+         *       }
+         *     }
+         */
+        LooksIn: {
+            /** Cards */
+            cards: string[];
+            /** Looks */
+            looks: {
+                [key: string]: components["schemas"]["LookIn"];
+            };
         };
         /** LostOut */
         LostOut: {
@@ -2862,6 +3350,17 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** NamedSize */
+        NamedSize: {
+            /** Height */
+            height: number;
+            /** Name */
+            name: string;
+            /** Outline */
+            outline: string;
+            /** Width */
+            width: number;
+        };
         /**
          * NewCardIn
          * @description `typed`: what is typed into its fields, by id; the others take their defaults.
@@ -2905,6 +3404,52 @@ export interface components {
             kind: string;
             /** Name */
             name: string;
+        };
+        /**
+         * NewPlaceIn
+         * @description `what` is a field's id, code, type, set, game, back, or panel, frame, line, ground, edges, reminders; `at` a point in mm for its middle.
+         * @example {
+         *       "at": [
+         *         8,
+         *         40
+         *       ],
+         *       "what": "reach"
+         *     }
+         */
+        NewPlaceIn: {
+            /** At */
+            at?: [
+                number,
+                number
+            ] | null;
+            /** What */
+            what: string;
+        };
+        /**
+         * NewPlanIn
+         * @description A plan for a card type (empty: the base), perhaps only for one value of a choice field.
+         * @example {
+         *       "side": "front",
+         *       "type": "plant",
+         *       "variant": {
+         *         "field": "rarity",
+         *         "value": "heirloom"
+         *       }
+         *     }
+         */
+        NewPlanIn: {
+            /**
+             * Side
+             * @default front
+             * @enum {string}
+             */
+            side: "front" | "back";
+            /**
+             * Type
+             * @default
+             */
+            type: string;
+            variant?: components["schemas"]["Variant"] | null;
         };
         /**
          * NewPlaytestIn
@@ -3145,6 +3690,26 @@ export interface components {
             wanting: components["schemas"]["WantingOut"][];
         };
         /**
+         * PlaceOut
+         * @description A placement with all it inherits (`doc`), and with its style and what is so by default as well (`full`; empty where it can't be read); `own` are the keys that this plan itself says.
+         */
+        PlaceOut: {
+            /** Doc */
+            doc: {
+                [key: string]: unknown;
+            };
+            /** Full */
+            full: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: string;
+            /** Inherited */
+            inherited: boolean;
+            /** Own */
+            own: string[];
+        };
+        /**
          * PlacedOut
          * @description A file and its card; `near`: the names are only alike; `taken`: that other file is for the same place.
          */
@@ -3161,6 +3726,173 @@ export interface components {
             near: boolean;
             /** Taken */
             taken: string | null;
+        };
+        /**
+         * PlanEditIn
+         * @description What is to be otherwise (see `PlanEdit`): for each placement or style the keys that change, null for a key that shall be as beneath, or for the whole of it.
+         *
+         *     `base` is the op number up to which the page has seen the game.
+         * @example {
+         *       "base": 41,
+         *       "places": {
+         *         "name": {
+         *           "largest": 4.6,
+         *           "x": 14.5
+         *         }
+         *       }
+         *     }
+         */
+        PlanEditIn: {
+            /**
+             * Base
+             * @default 0
+             */
+            base: number;
+            /**
+             * Head
+             * @default {}
+             */
+            head: {
+                [key: string]: unknown;
+            };
+            /** Label */
+            label?: string | null;
+            /**
+             * Places
+             * @default {}
+             */
+            places: {
+                [key: string]: {
+                    [key: string]: unknown;
+                } | null;
+            };
+            /**
+             * Styles
+             * @default {}
+             */
+            styles: {
+                [key: string]: {
+                    [key: string]: unknown;
+                } | null;
+            };
+        };
+        /** PlanFaultOut */
+        PlanFaultOut: {
+            /** Plan */
+            plan: string;
+            problem: components["schemas"]["Problem"];
+        };
+        /**
+         * PlanHead
+         * @description What a plan is of. `type` empty: the game's base plan. `size` None: that of the plan beneath.
+         */
+        PlanHead: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Side
+             * @default front
+             * @enum {string}
+             */
+            side: "front" | "back";
+            size?: components["schemas"]["Size"] | null;
+            /**
+             * Type
+             * @default
+             */
+            type: string;
+            variant?: components["schemas"]["Variant"] | null;
+        };
+        /**
+         * PlanLookIn
+         * @description An edit to look at, on these cards; without any, on the card that the plan is shown with.
+         * @example {
+         *       "base": 41,
+         *       "cards": [
+         *         "c-ribbon-season-rs-001"
+         *       ],
+         *       "places": {
+         *         "name": {
+         *           "x": 14.5
+         *         }
+         *       }
+         *     }
+         */
+        PlanLookIn: {
+            /**
+             * Base
+             * @default 0
+             */
+            base: number;
+            /**
+             * Cards
+             * @default []
+             */
+            cards: string[];
+            /**
+             * Head
+             * @default {}
+             */
+            head: {
+                [key: string]: unknown;
+            };
+            /** Label */
+            label?: string | null;
+            /**
+             * Places
+             * @default {}
+             */
+            places: {
+                [key: string]: {
+                    [key: string]: unknown;
+                } | null;
+            };
+            /**
+             * Side
+             * @default front
+             * @enum {string}
+             */
+            side: "front" | "back";
+            /**
+             * Styles
+             * @default {}
+             */
+            styles: {
+                [key: string]: {
+                    [key: string]: unknown;
+                } | null;
+            };
+        };
+        /**
+         * PlanOut
+         * @description A face plan. `beneath` are the plans it lies over, `cards` how many cards wear it; `problems` what can't be drawn of it.
+         */
+        PlanOut: {
+            /** Beneath */
+            beneath: string[];
+            /** Cards */
+            cards: number;
+            /** Cut */
+            cut: string;
+            head: components["schemas"]["PlanHead"];
+            /** Id */
+            id: string;
+            /** Outline */
+            outline: string;
+            /** Own Size */
+            own_size: boolean;
+            /** Places */
+            places: components["schemas"]["PlaceOut"][];
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+            /** Safe Outline */
+            safe_outline: string;
+            size: components["schemas"]["Size"];
+            /** Size Name */
+            size_name: string;
         };
         /** PlaytestBrief */
         PlaytestBrief: {
@@ -3275,6 +4007,24 @@ export interface components {
             where: string;
             /** Yours */
             yours?: string | null;
+        };
+        /**
+         * ProofOut
+         * @description `looked` of `total` cards were looked at, from the asked place on; `counts` are faults by kind.
+         */
+        ProofOut: {
+            /** Cards */
+            cards: components["schemas"]["CardFaultsOut"][];
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+            /** Looked */
+            looked: number;
+            /** Plans */
+            plans: components["schemas"]["PlanFaultOut"][];
+            /** Total */
+            total: number;
         };
         /** RangeIn */
         RangeIn: {
@@ -3489,7 +4239,7 @@ export interface components {
         };
         /**
          * RulesOut
-         * @description Card types and choice lists as they are edited. Formulas name fields as people do.
+         * @description Card types, choice lists and keywords as they are edited. Formulas name fields as people do.
          *
          *     `cards` counts the cards of each type; `uses` those that have each value, by list and value; `holds` those with a
          *     value in each field; `in_set` those of each set.
@@ -3507,6 +4257,8 @@ export interface components {
             in_set: {
                 [key: string]: number;
             };
+            /** Keywords */
+            keywords: components["schemas"]["Keyword"][];
             /** Lists */
             lists: components["schemas"]["ChoiceList"][];
             /** Roles */
@@ -3570,22 +4322,31 @@ export interface components {
          * SheetOut
          * @description A card with all that follows from it. `printed` are the lines on its face.
          *
-         *     `face` holds the SVG of each mark in turn, for an svg element whose viewBox is `box` (in mm); `label` says it in words.
+         *     `face` holds the SVG of each mark in turn, for an svg element whose viewBox is `box` (in mm), cut by the CSS declaration `cut`; `label` says it in words.
+         *     `faults` is what the proof finds, `looks` what the card has otherwise than its plan, by placement.
          */
         SheetOut: {
             /** Box */
             box: string;
             /** Card */
             card: string;
+            /** Cut */
+            cut: string;
             /** Digest */
             digest: string;
             /** Face */
             face: string[];
+            /** Faults */
+            faults: components["schemas"]["FaultOut"][];
             /** Fits */
             fits: boolean;
             /** Label */
             label: string;
             ledger: components["schemas"]["LedgerOut"];
+            /** Looks */
+            looks: {
+                [key: string]: components["schemas"]["LookOut"];
+            };
             /** Overridden */
             overridden: boolean;
             /** Printed */
@@ -3594,6 +4355,71 @@ export interface components {
             problems: components["schemas"]["Problem"][];
             /** Written */
             written: boolean;
+        };
+        /**
+         * ShownOut
+         * @description One side of a card by a plan: the SVG of each mark for a viewBox `box` in mm, cut by the CSS declaration `cut`; what is wrong with it; the boxes of its placements.
+         */
+        ShownOut: {
+            /** Box */
+            box: string;
+            /** Card */
+            card: string;
+            /** Cut */
+            cut: string;
+            /** Digest */
+            digest: string;
+            /** Face */
+            face: string[];
+            /** Faults */
+            faults: components["schemas"]["FaultOut"][];
+            /** Label */
+            label: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * Size
+         * @description A card's measures in mm. `corner` is the radius of a rectangle's corners; `bleed` runs outside the cut, `safe` inside it.
+         */
+        Size: {
+            /**
+             * Bleed
+             * @default 3
+             */
+            bleed: number;
+            /**
+             * Corner
+             * @default 3.2
+             */
+            corner: number;
+            /**
+             * Height
+             * @default 88.9
+             */
+            height: number;
+            /**
+             * Outline
+             * @default rectangle
+             * @enum {string}
+             */
+            outline: "rectangle" | "hexagon" | "round";
+            /**
+             * Safe
+             * @default 2
+             */
+            safe: number;
+            /**
+             * Unit
+             * @default mm
+             * @enum {string}
+             */
+            unit: "mm" | "in";
+            /**
+             * Width
+             * @default 63.5
+             */
+            width: number;
         };
         /** SkipOut */
         SkipOut: {
@@ -3675,6 +4501,8 @@ export interface components {
         StandingBrief: {
             /** Difference */
             difference: number;
+            /** Faults */
+            faults: string[];
             /** Judgement */
             judgement: string;
             /** Unfinished */
@@ -3688,6 +4516,8 @@ export interface components {
             card: string;
             /** Difference */
             difference: number;
+            /** Faults */
+            faults: string[];
             /** Fits */
             fits: boolean;
             /** Judgement */
@@ -3696,6 +4526,20 @@ export interface components {
             unfinished: boolean;
             /** Written */
             written: boolean;
+        };
+        /**
+         * StyleOut
+         * @description A named style, and which plan keeps it.
+         */
+        StyleOut: {
+            /** Doc */
+            doc: {
+                [key: string]: unknown;
+            };
+            /** Id */
+            id: string;
+            /** Plan */
+            plan: string;
         };
         /**
          * SymbolOut
@@ -4013,18 +4857,23 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** TypeOut */
+        /**
+         * TypeOut
+         * @description `width` and `height` are of its faces, in mm.
+         */
         TypeOut: {
             /** Fields */
             fields: string[];
+            /** Height */
+            height: number;
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Shape */
-            shape: string;
             /** Stays */
             stays: boolean;
+            /** Width */
+            width: number;
         };
         /**
          * TypePlanOut
@@ -4072,6 +4921,16 @@ export interface components {
             kept: number;
             /** Same */
             same: number;
+        };
+        /**
+         * Variant
+         * @description A plan that holds only for cards with this value in a choice field.
+         */
+        Variant: {
+            /** Field */
+            field: string;
+            /** Value */
+            value: string;
         };
         /**
          * VariantsIn
@@ -4925,6 +5784,154 @@ export interface operations {
             };
         };
     };
+    put_looks: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LooksIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    copy_card_looks: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyLooksIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     take_cards_out: {
         parameters: {
             query?: never;
@@ -5070,6 +6077,146 @@ export interface operations {
             };
         };
     };
+    adjustable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdjustOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_adjusting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                card_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LooksIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdjustOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     back: {
         parameters: {
             query?: never;
@@ -5090,6 +6237,78 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["FaceOut"];
                 };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    face_file: {
+        parameters: {
+            query?: {
+                side?: "front" | "back";
+                dpi?: number;
+                width?: number | null;
+                bleed?: boolean;
+            };
+            header?: never;
+            path: {
+                card_id: string;
+                ending: "png" | "pdf" | "svg";
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description refused */
             400: {
@@ -6306,6 +7525,654 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FaceOut"][];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    face_book: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    new_face_plan: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlanIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    edit_face_plan: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                plan_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanEditIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_face_plan_out: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                plan_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    arrange_placements: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                plan_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ArrangeIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    new_placement: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                plan_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPlaceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_face_plan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanLookIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownOut"][];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    stress_strip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plan_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HardOut"][];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    proof_of_faces: {
+        parameters: {
+            query?: {
+                query?: string;
+                start?: number;
+                count?: number;
+            };
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofOut"];
                 };
             };
             /** @description refused */
@@ -8852,6 +10719,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RulesOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_keywords: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeywordsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
                 };
             };
             /** @description refused */

@@ -37,6 +37,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
   const shown = (id: string) => unsaved[placeOf(card.id, id)]?.text ?? card.values[id] ?? "";
   const roles = game.roles;
   const type = game.types.find((each) => each.id === card.type);
+  const shape = shapeOf(type);
   const drawn =
     field === roles.printed && !card.values[roles.printed ?? "printed"]
       ? roles.effect
@@ -57,7 +58,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
   return (
     <aside className="pane" aria-label={`Card ${card.title}`}>
       <div className="pane-mat mat">
-        <div className={`pane-face pane-${type?.shape ?? "portrait"}`} data-active={drawn}>
+        <div className={`pane-face pane-${shape}`} data-active={drawn}>
           {back ? (
             <div className="face-hold" dangerouslySetInnerHTML={{ __html: back }} />
           ) : sheet ? (
@@ -120,7 +121,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
         </div>
       </div>
       <SheetDialog open={large} setOpen={setLarge} title={card.title} className="large-face">
-        <div className={`large-${type?.shape ?? "portrait"}`}>{sheet && <SheetFace sheet={sheet} />}</div>
+        <div className={`large-${shape}`}>{sheet && <SheetFace sheet={sheet} />}</div>
       </SheetDialog>
       {past && <CardPast card={card.id} title={card.title} close={() => setPast(false)} />}
       <div className="pane-scroll">
@@ -174,6 +175,12 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
     </aside>
   );
 });
+
+/** How a card stands, for the room it is given. */
+function shapeOf(type: { width: number; height: number } | undefined): "portrait" | "landscape" | "square" {
+  const ratio = type ? type.width / type.height : 0.7;
+  return ratio < 0.86 ? "portrait" : ratio > 1.18 ? "landscape" : "square";
+}
 
 /** The back of a card as the server draws it, while it is turned. */
 function useBack(game: string, card: Card | null): string | null {

@@ -76,8 +76,7 @@ export function Wall({ query, setId, across, down, zoom, at, choose, opened }: P
     return found;
   }, [wall, held]);
   const tall = useMemo(() => {
-    const shapes = new Set(game?.types.map((type) => type.shape));
-    const ratio = shapes.has("portrait") ? 88.9 / 63.5 : shapes.has("square") ? 1 : 63.5 / 88.9;
+    const ratio = Math.max(0.3, ...(game?.types ?? []).map((type) => type.height / type.width));
     return Math.round(zoom * ratio);
   }, [game, zoom]);
   const virtual = useVirtualizer({

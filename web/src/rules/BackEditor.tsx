@@ -1,7 +1,7 @@
 // The back of a type's or a set's cards.
 import { useId } from "react";
 import type { Schemas } from "../state/client";
-import { Labelled, Picking, Ticking, Typing } from "./Typing";
+import { Labelled, Picking, Ticking, Typing } from "../ui/Typing";
 
 type BackDoc = Partial<Schemas["Back"]> | null | undefined;
 

@@ -1,7 +1,7 @@
 // One field of a card type: name, kind, and what its kind needs.
 import { ArrowDown, ArrowUp, ChevronDown, ChevronRight, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { Picking, Ticking, Typing } from "./Typing";
+import { Picking, Ticking, Typing } from "../ui/Typing";
 import type { FieldDoc, Rules } from "./useRules";
 
 export const KINDS = [

@@ -3,9 +3,9 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { ArrowDown, ArrowUp, ImagePlus, Merge, Plus, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { bringPicture } from "../state/cells";
+import { Picking, Typing } from "../ui/Typing";
 import { Colour } from "./BackEditor";
 import { TroubleLine } from "./TroubleLine";
-import { Picking, Typing } from "./Typing";
 import { type ListDoc, type Rules, takeListOut, useListWriter, type ValueDoc } from "./useRules";
 
 const ROW = 38;

@@ -2,8 +2,8 @@
 import { useState } from "react";
 import type { Game } from "../state/client";
 import { useGame } from "../state/game";
+import { Picking, Typing } from "../ui/Typing";
 import { BackEditor } from "./BackEditor";
-import { Picking, Typing } from "./Typing";
 import { putSet, type Rules, takeSetOut } from "./useRules";
 
 type SetDoc = Game["sets"][number];

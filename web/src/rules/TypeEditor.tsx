@@ -3,10 +3,10 @@ import { Plus, RotateCcw } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useGame } from "../state/game";
 import { Face } from "../ui/Face";
+import { Picking, Ticking, Typing } from "../ui/Typing";
 import { BackEditor } from "./BackEditor";
 import { asKind, FieldRow, KINDS, type Kind } from "./FieldRow";
 import { TroubleLine } from "./TroubleLine";
-import { Picking, Ticking, Typing } from "./Typing";
 import { type FieldDoc, type Rules, type TypeDoc, takeTypeOut, useTypeWriter } from "./useRules";
 
 type Props = { type: TypeDoc; rules: Rules; choose: (type: string) => void };
@@ -80,16 +80,6 @@ export function TypeEditor({ type, rules, choose }: Props) {
               ...rules.types.filter((each) => each.id !== type.id).map((each) => [each.id, each.name] as const),
             ]}
             commit={(extended) => edit({ ...draft, extends: extended || null })}
-          />
-          <Picking
-            label="Stands"
-            value={draft.shape ?? "portrait"}
-            options={[
-              ["portrait", "portrait"],
-              ["landscape", "landscape"],
-              ["square", "square, as a tile"],
-            ]}
-            commit={(shape) => edit({ ...draft, shape: shape as never })}
           />
           <Picking
             label="Without art it shows"

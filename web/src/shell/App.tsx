@@ -9,6 +9,7 @@ import { RippleStrip } from "./RippleStrip";
 import { TopBar } from "./TopBar";
 
 const DecksPage = lazy(() => import("../decks/DecksPage").then((room) => ({ default: room.DecksPage })));
+const FacesPage = lazy(() => import("../faces/FacesPage").then((room) => ({ default: room.FacesPage })));
 const RulesPage = lazy(() => import("../rules/RulesPage").then((room) => ({ default: room.RulesPage })));
 const PlaytestPage = lazy(() => import("../playtest/PlaytestPage").then((room) => ({ default: room.PlaytestPage })));
 const BalancePage = lazy(() => import("../balance/BalancePage").then((room) => ({ default: room.BalancePage })));
@@ -75,6 +76,7 @@ function Workbench({ games }: { games: Schemas["GameBrief"][] }) {
           <Suspense fallback={<div className="loading">Setting the table…</div>}>
             <Routes>
               <Route path="cards" element={<CardsPage />} />
+              <Route path="faces" element={<FacesPage />} />
               <Route path="rules" element={<RulesPage />} />
               <Route path="decks" element={<DecksPage />} />
               <Route path="playtest" element={<PlaytestPage />} />

@@ -60,6 +60,7 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
   const many = ripple.card_count > 1;
   const relaid = ripple.cards.filter((card) => card.face === "re-laid").length;
   const overfull = ripple.cards.filter((card) => card.fits === false);
+  const faulty = ripple.cards.filter((card) => card.faults.some((kind) => kind !== "overflow"));
   const broken = ripple.decks.filter((deck) => deck.was_legal && !deck.legal);
   const mended = ripple.decks.filter((deck) => !deck.was_legal && deck.legal);
   const same = ripple.decks.length - broken.length - mended.length;
@@ -77,6 +78,11 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
       {only && !many && <span>{only.edits.join(", ")}.</span>}
       {many && <span>{ripple.card_count} cards.</span>}
       {relaid > 0 && <span>{relaid === 1 ? "1 face" : `${relaid} faces`} re-laid</span>}
+      {faulty.length > 0 && (
+        <Link to={`/${game}/faces?strip=proof&card=${faulty[0]?.card}`} className="needs">
+          {faulty.length === 1 ? "the proof finds a new fault" : `the proof finds new faults on ${faulty.length} faces`}
+        </Link>
+      )}
       {overfull.length > 0 && (
         <Link to={`/${game}/cards?card=${overfull[0]?.card}`} className="needs">
           {overfull.length === 1 && !many

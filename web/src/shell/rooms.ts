@@ -1,6 +1,7 @@
 /** The workspaces, by their place in the address. */
 export const ROOMS = [
   ["cards", "Cards"],
+  ["faces", "Faces"],
   ["rules", "Rules"],
   ["decks", "Decks"],
   ["playtest", "Playtest"],

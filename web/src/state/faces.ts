@@ -18,7 +18,7 @@ const watchers = new Map<string, Set<() => void>>();
 
 /** A card changed: its face is laid out anew, and whoever shows it asks again. */
 export function forgetFace(card: string): void {
-  kept.delete(card);
+  if (!kept.delete(card) && !watchers.has(card)) return;
   for (const tell of watchers.get(card) ?? []) tell();
 }
 

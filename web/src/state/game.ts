@@ -111,12 +111,17 @@ function touch(kinds: string[]): void {
   const touched = { ...get().touched };
   for (const kind of kinds) touched[kind] = (touched[kind] ?? 0) + 1;
   set({ touched });
+  if (kinds.includes("plan")) {
+    for (const card of Object.keys(get().cards)) forgetFace(card);
+    later(refreshStandings());
+  }
   if (kinds.includes("note")) later(refreshNotes());
 }
 
 /** Whether faces may look otherwise now, though no card changed. */
 function rulesDiffer(before: Game | null, after: Game): boolean {
-  const said = (game: Game | null) => JSON.stringify([game?.fields, game?.types, game?.lists, game?.sets]);
+  const said = (game: Game | null) =>
+    JSON.stringify([game?.fields, game?.types, game?.lists, game?.sets, game?.resources]);
   return before !== null && said(before) !== said(after);
 }
 
@@ -160,8 +165,9 @@ function follow(id: string): () => void {
       set({ seq: Math.max(get().seq, news.seq) });
       return;
     }
+    touch([...new Set((news.things ?? []).map(([kind]) => kind))]);
     const all = news.refetch || news.things?.some(([kind]) => kind === "set" || kind === "game" || kind === "view");
-    if (news.refetch) touch(["mark", "source", "layout", "picture"]);
+    if (news.refetch) touch(["mark", "source", "layout", "picture", "plan", "game"]);
     later(all ? reload(id) : refetch(id, news));
   };
   return () => source.close();
@@ -181,7 +187,6 @@ async function refetch(id: string, news: News): Promise<void> {
     ids.filter((ident) => !there.has(ident)),
   );
   set({ decks, seq: Math.max(get().seq, news.seq) });
-  touch([...new Set((news.things ?? []).map(([kind]) => kind))]);
   if (ids.length) later(refreshStandings(ids));
   later(refreshHistory());
 }

@@ -22,9 +22,16 @@ export const Face = memo(function Face({ card, title, className }: Props) {
 });
 
 /** The face of a sheet. While its card is being typed only the marks that changed are painted again. */
-export function SheetFace({ sheet }: { sheet: Sheet }) {
+export function SheetFace({ sheet }: { sheet: Pick<Sheet, "box" | "cut" | "label" | "face"> }) {
   return (
-    <svg className="face" viewBox={sheet.box} role="img" aria-label={sheet.label} textRendering="geometricPrecision">
+    <svg
+      className="face"
+      style={cutBy(sheet.cut)}
+      viewBox={sheet.box}
+      role="img"
+      aria-label={sheet.label}
+      textRendering="geometricPrecision"
+    >
       {sheet.face.map((part, place) => (
         <Part key={place} part={part} />
       ))}
@@ -32,6 +39,12 @@ export function SheetFace({ sheet }: { sheet: Sheet }) {
   );
 }
 
-const Part = memo(function Part({ part }: { part: string }) {
+/** A CSS declaration of the server's, as a style. */
+export function cutBy(declaration: string): React.CSSProperties {
+  const [name, value] = declaration.split(":");
+  return name === "clip-path" ? { clipPath: value, boxShadow: "none" } : { borderRadius: value };
+}
+
+export const Part = memo(function Part({ part }: { part: string }) {
   return <g dangerouslySetInnerHTML={{ __html: part }} />;
 });

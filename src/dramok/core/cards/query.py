@@ -32,6 +32,15 @@ FLAGS = {
     "fair": "worth what its cost buys",
     "open": "some of its worth is not decided",
     "text does not fit": "its face is too small for its text",
+    "any fault": "the proof of its face finds something",
+    "text too small": "a text on its face can't be read in print",
+    "placements collide": "two filled placements of its face collide",
+    "beyond the safe edge": "something to be read lies too near to the cut",
+    "picture missing": "a picture on its face is not there",
+    "picture too coarse": "a picture has under 300 dots an inch in print",
+    "glyph missing": "a font lacks a character of its texts",
+    "low contrast": "a text on its face is too like what lies under it",
+    "overruled": "its face has something otherwise than its plan says",
     "behaviour not written": "its text prints, but does not play",
     "in no deck": "no deck holds it",
     "without a name": "its code stands in for a name",
@@ -47,7 +56,12 @@ NOTED = {
     "answered notes": frozenset({"answered"}),
     "any notes": frozenset({"open", "answered"}),
 }
-JUDGED = frozenset(FLAGS) - {"in no deck", "without a name", *NOTED}
+FAULTS = {
+    "text too small": "small", "placements collide": "collision", "beyond the safe edge": "edge", "picture missing": "picture",
+    "picture too coarse": "coarse", "glyph missing": "glyph", "low contrast": "contrast",
+}  # fmt: skip
+"""The kinds of fault that the proof of a face finds (see `faces.proof`)."""
+JUDGED = frozenset(FLAGS) - {"in no deck", "without a name", "overruled", *NOTED}
 COMPARES = ("is not", "is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")
 NUMBERS = frozenset({int, float})
 """The classes of numbers; yes and no are none."""
@@ -57,13 +71,14 @@ COLUMNS = ("code", "type", "set", "verdict", "revision")
 
 @dataclass(frozen=True)
 class Standing:
-    """What is known of a card beyond its document: its verdict (`difference` in points), whether text fits and plays."""
+    """What is known of a card beyond its document: its verdict (`difference` in points), whether text fits and plays, the kinds of fault on its face."""
 
     judgement: str
     difference: Decimal
     fits: bool
     written: bool
     unfinished: bool
+    faults: frozenset[str] = frozenset()
 
 
 class Facts(Protocol):
@@ -276,6 +291,12 @@ class _Parser:
         if flag == "without a name":
             name = self.names.name_field
             return lambda facts: _rows(facts.column(name), lambda value: value is None)
+        if flag == "overruled":
+            return lambda facts: {
+                row
+                for row, card in enumerate(facts.cards)
+                if any(key.startswith("look/") for key in card.values)
+            }
         if flag in NOTED:
             states = NOTED[flag]
             return lambda facts: set(facts.noted(states))
@@ -463,6 +484,10 @@ def _is(flag: str, standing: Standing) -> bool:
             return not standing.fits
         case "behaviour not written":
             return not standing.written
+        case "any fault":
+            return bool(standing.faults)
+        case _ if flag in FAULTS:
+            return FAULTS[flag] in standing.faults
         case _:
             return standing.judgement == flag
 

@@ -1,22 +1,17 @@
-"""A card's drawing as a list of marks in millimetres; painters elsewhere read the marks and nothing else does."""
+"""Face plans, and a card's drawing by its plan as a list of marks in millimetres; painters elsewhere read the marks and nothing else does.
 
-from dramok.core.faces.face import Face, lay_out, lay_out_back
-from dramok.core.faces.marks import Art, Circle, Field, Line, Mark, Path, Picture, Rect, Text
+`plan` and `sizes` are the documents, `book` lays them over each other, `face` draws, `proof` finds what is wrong, `stress` the hardest cards.
+"""
+
+from dramok.core.faces.book import FaceBook, FacePlan
+from dramok.core.faces.face import Face, lay_out
+from dramok.core.faces.marks import Art, Circle, Clip, Field, Line, Mark, Path, Picture, Rect, Text, Turn
+from dramok.core.faces.plan import PlanDoc, PlanHead
+from dramok.core.faces.sizes import Size
 from dramok.core.faces.typeface import Typeface, Typefaces
+from dramok.core.faces.wearing import FaceGame
 
 __all__ = [
-    "Art",
-    "Circle",
-    "Face",
-    "Field",
-    "Line",
-    "Mark",
-    "Path",
-    "Picture",
-    "Rect",
-    "Text",
-    "Typeface",
-    "Typefaces",
-    "lay_out",
-    "lay_out_back",
-]
+    "Art", "Circle", "Clip", "Face", "FaceBook", "FaceGame", "FacePlan", "Field", "Line", "Mark", "Path", "Picture", "PlanDoc",
+    "PlanHead", "Rect", "Size", "Text", "Turn", "Typeface", "Typefaces", "lay_out",
+]  # fmt: skip

@@ -1,264 +1,195 @@
-"""One card's front as marks, with what did not fit."""
+"""One side of a card as marks, with what the proof wants to know of each placement."""
 
 from __future__ import annotations
 
 import hashlib
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import cached_property
+from math import cos, radians, sin
+from typing import Any, NamedTuple
 
-from dramok.core.cards import Back, Card, Choice, NumberField, PictureField
-from dramok.core.cards.values import is_brought
-from dramok.core.faces.art import UNITS_HIGH, UNITS_WIDE, Scene
-from dramok.core.faces.art.grounds import ground
-from dramok.core.faces.art.shapes import mix
-from dramok.core.faces.marks import Art, Circle, Field, Line, Mark, Path, Picture, Rect, Text
-from dramok.core.faces.plan import FAINT, INK, PAPER, PLANS, SOFT
-from dramok.core.faces.text import LEADING, fit_lines, fit_one_line
-from dramok.core.faces.typeface import Typefaces
+from dramok.core.cards import Back, Card
+from dramok.core.faces.book import FacePlan
+from dramok.core.faces.choicemarks import choice, symbols
+from dramok.core.faces.drawn import Drawn
+from dramok.core.faces.furniture import backdrop, panel, rule
+from dramok.core.faces.lettering import edges, number, reminders, tags, words
+from dramok.core.faces.marks import Field, Mark, Rect, Turn
+from dramok.core.faces.pictures import window
+from dramok.core.faces.plan import ChoiceMark, Number, Panel, Place, Rule, Side
+from dramok.core.faces.sizes import Box, Size
+from dramok.core.faces.wearing import FaceGame, Wearing
 from dramok.core.problem import Problem
-from dramok.core.rulebook import Rulebook
 from dramok.core.wording import PrintedText
 
-DISPLAY, BODY, BODY_ITALIC, FIGURES = "name", "body", "italic", "figures"
-SYMBOL_BOX = 256
-FONTS = {"": BODY, "bold": FIGURES, "italic": BODY_ITALIC}
+MOST_KEPT = 2_000
+"""Drawings of one placement that are kept for other cards."""
+PAPER, ALARM = "#f7f1e3", "#a3283a"
+NO_TEXT = PrintedText((), False, True)
+DRAW: dict[str, Callable[[Any, Box, Wearing, Size], Drawn | None]] = {
+    "panel": panel, "line": rule, "ground": backdrop, "number": number, "text": words, "picture": window, "choice": choice,
+    "symbols": symbols, "edges": edges, "tags": tags, "reminders": reminders,
+}  # fmt: skip
+
+
+class Placed(NamedTuple):
+    """A placement as it came out on one card. `box` as it stands on the face, `ink` of what can be read, in mm."""
+
+    place: Place
+    box: Box
+    drawn: Drawn
+    ink: Box | None
 
 
 @dataclass(frozen=True)
 class Face:
     """`width` and `height` in mm; `problems` name what does not fit; `digest` changes exactly when the marks do."""
 
-    width: float
-    height: float
+    size: Size
     marks: tuple[Mark, ...]
     problems: tuple[Problem, ...]
+    placed: tuple[Placed, ...] = field(default=(), repr=False, compare=False)
 
     @property
+    def width(self) -> float:
+        return self.size.width
+
+    @property
+    def height(self) -> float:
+        return self.size.height
+
+    @cached_property
     def digest(self) -> str:
-        return hashlib.sha256(repr(self.marks).encode()).hexdigest()[:16]
+        said = f"{self.size!r}{self.marks!r}"
+        return hashlib.sha256(said.encode()).hexdigest()[:16]
 
 
-def lay_out(card: Card, rulebook: Rulebook, text: PrintedText, typefaces: Typefaces) -> Face:
-    """Lays one face out by the plan. Never fails: what does not fit is cut and named in `problems`."""
-    return _Layout(card, rulebook, typefaces).face(text)
+def lay_out(
+    card: Card,
+    plan: FacePlan,
+    game: FaceGame,
+    text: PrintedText = NO_TEXT,
+    back: Back | None = None,
+    side: Side = "front",
+) -> Face:
+    """Lays one side of a card out by its plan. Never fails: what does not fit is cut and named in `problems`."""
+    wearing = Wearing(card, game, text, back, side)
+    size = plan.size
+    bleed = size.bleed
+    marks: list[Mark] = [Rect(-bleed, -bleed, size.width + 2 * bleed, size.height + 2 * bleed, PAPER)]
+    placed: list[Placed] = []
+    problems: list[Problem] = []
+    for ready in plan.places:
+        place = ready.worn_by(card)
+        if place.off or (ready.condition is not None and not ready.condition(card)):
+            continue
+        key = _seen_of(place, wearing)
+        made = ready.kept.get((id(place), key)) if key is not None else None
+        if made is None:
+            made = _draw(place, wearing, size)
+            if key is not None and len(ready.kept) < MOST_KEPT:
+                ready.kept[id(place), key] = made
+        mark, found = made
+        if found is None:
+            continue
+        if mark is not None:
+            marks.append(mark)
+        placed.append(found)
+        if not found.drawn.whole:
+            problems.append(_overfull(place))
+    return Face(size, tuple(marks), tuple(problems), tuple(placed))
 
 
-def lay_out_back(card: Card, rulebook: Rulebook, back: Back | None, typefaces: Typefaces) -> Face:
-    """The back of one card: its own picture there, else `back` (a set's or a type's), else a plain one."""
-    plan = PLANS[rulebook.cards.type(card.type).shape]
-    art = _art_of(card, rulebook, "back")
-    back = back or Back()
-    marks: list[Mark] = [Rect(0, 0, plan.width, plan.height, PAPER, plan.corner)]
-    inset = 2.6
-    wide, high = plan.width - 2 * inset, plan.height - 2 * inset
-    if art is not None:
-        marks.append(
-            Field(art[0], 0, 0, plan.width, plan.height, (Art(0, 0, plan.width, plan.height, art[1]),))
-        )
-        return Face(plan.width, plan.height, tuple(marks), ())
-    marks.append(Rect(inset, inset, wide, high, back.colour, 1.6))
-    marks += ground(back.ground, (inset, inset, wide, high), mix(back.colour, "#ffffff", 0.16))
-    text, size, _ = fit_one_line(back.title or rulebook.name, typefaces[DISPLAY], wide - 12, 6.4, 2.5)
-    middle, plate = plan.height / 2, typefaces[DISPLAY].width(text, size) / 2 + 4
-    marks.append(Rect(plan.width / 2 - plate, middle - 5.4, plate * 2, 10.8, PAPER, 1.4))
-    marks.append(Text(plan.width / 2, middle + size * 0.32, text, DISPLAY, size, INK, "middle"))
-    return Face(plan.width, plan.height, tuple(marks), ())
+def _draw(place: Place, wearing: Wearing, size: Size) -> tuple[Field | None, Placed | None]:
+    """One placement: its marks, and how it came out; nothing where the card has nothing to show there."""
+    box = (place.x, place.y, place.width, place.height)
+    drawn = DRAW[place.kind](place, _unturned(box, place.turn), wearing, size)
+    if drawn is None:
+        return None, None
+    inner = drawn.marks
+    if not drawn.whole:
+        inner = (*inner, _alarm(_unturned(box, place.turn)))
+    if place.turn:
+        inner = (Turn(place.turn, place.x + place.width / 2, place.y + place.height / 2, inner),)
+    shown = drawn.field if drawn.field is not None else getattr(place, "field", "")
+    mark = Field(shown or "", *_held(box), inner, place.id) if inner else None
+    return mark, Placed(place, box, drawn, _turned(drawn.ink, place))
 
 
-def _art_of(card: Card, rulebook: Rulebook, side: str) -> tuple[str, str] | None:
-    """(field, SHA-256) of the first picture that the card has on a side."""
-    for field in rulebook.cards.fields_of(card.type):
-        if isinstance(field, PictureField) and field.side == side and is_brought(card.text(field.id)):
-            return field.id, card.text(field.id)
-    return None
-
-
-def drawn_by(ident: str) -> str:
-    """What a card's own picture is drawn from: its id, without what tells a restored copy of a game from the game."""
-    return ident.partition("~")[0]
-
-
-class _Layout:
-    def __init__(self, card: Card, rulebook: Rulebook, typefaces: Typefaces) -> None:
-        self.card = card
-        self.rulebook = rulebook
-        self.roles = rulebook.roles
-        self.typefaces = typefaces
-        self.plan = PLANS[rulebook.cards.type(card.type).shape]
-        self.bed = self._choice(self.roles.faction)
-        self.colour = self.bed.colour if self.bed else "#6b6b60"
-        self.spine = mix(self.colour, "#14201a", 0.3)
-        self.problems: list[Problem] = []
-
-    def face(self, text: PrintedText) -> Face:
-        marks: list[Mark] = [
-            Rect(0, 0, self.plan.width, self.plan.height, PAPER, self.plan.corner),
-            self._picture(),
-            self._spine(),
-            self._rarity(),
-            *self._numbers(),
-            self._name(),
-            self._kind(),
-            self._label(text),
-            self._foot(),
-        ]
-        return Face(self.plan.width, self.plan.height, tuple(marks), tuple(self.problems))
-
-    def _choice(self, field: str | None) -> Choice | None:
-        choices = self.rulebook.cards.choices(self.rulebook.cards.field(field))
-        return choices.get(self.card.text(field)) if choices else None
-
-    def _picture(self) -> Mark:
-        x, y, width, height = self.plan.picture
-        art = _art_of(self.card, self.rulebook, "front")
-        if art is not None:
-            return Field(art[0], x, y, width, height, (Art(x, y, width, height, art[1]),))
-        subject = self.rulebook.cards.type(self.card.type).picture
-        form = self.bed.form if self.bed else ""
-        tags = self.card.tags(self.roles.tags)
-        return Picture(
-            x,
-            y,
-            width,
-            height,
-            UNITS_WIDE,
-            UNITS_HIGH,
-            Scene(drawn_by(self.card.id), subject, form, self.colour, tags),
-        )
-
-    def _spine(self) -> Field:
-        edge, corner = self.plan.spine, self.plan.corner
-        d = f"M{edge} 0H{corner}A{corner} {corner} 0 0 0 0 {corner}V{self.plan.height - corner}A{corner} {corner} 0 0 0 {corner} {self.plan.height}H{edge}Z"
-        marks = (
-            Path(d, self.spine),
-            Rect(edge - 0.9, 0, 0.35, self.plan.height, mix(self.spine, "#ffffff", 0.35)),
-        )
-        return Field(self.roles.faction or "", 0, 0, edge, self.plan.height, marks)
-
-    def _rarity(self) -> Field:
-        """Notches cut in the outer edge of the spine, near its foot."""
-        rarity = self._choice(self.roles.rarity)
-        count = rarity.notches if rarity else 0
-        top = self.plan.height - 8 - 4.2 * max(count - 1, 0)
-        cuts = tuple(
-            Path(
-                f"M-0.1 {top + 4.2 * k - 1.5:.2f}L2.9 {top + 4.2 * k:.2f}L-0.1 {top + 4.2 * k + 1.5:.2f}Z",
-                PAPER,
+def _seen_of(place: Place, wearing: Wearing) -> tuple[object, ...] | None:
+    """All that a placement's drawing depends on, where many cards have the same of it; None for what is each card's own."""
+    colour = wearing.colour
+    match place:
+        case Panel():
+            return colour(place.fill), colour(place.stroke)
+        case Rule():
+            return (colour(place.ink),)
+        case Number():
+            own = wearing.look(place.id).size
+            has = wearing.schema.has_field(wearing.card.type, place.field)
+            return (
+                wearing.said(place.field),
+                colour(place.fill),
+                colour(place.ink),
+                colour(place.symbol_ink),
+                own,
+                has,
             )
-            for k in range(count)
+        case ChoiceMark():
+            own = wearing.look(place.id).size
+            chosen = wearing.choice(place.field)
+            return (
+                chosen.id if chosen else None,
+                wearing.card.type,
+                colour(place.fill),
+                colour(place.ink),
+                own,
+            )
+        case _:
+            return None
+
+
+def _held(box: Box) -> Box:
+    """The outline that a page draws around a placement: a little wider than its box."""
+    x, y, wide, high = box
+    return x - 0.6, y - 0.6, wide + 1.2, high + 1.2
+
+
+def _unturned(box: Box, turn: int) -> Box:
+    """The box in which the content of a turned placement is laid out, before it is turned about its middle."""
+    x, y, wide, high = box
+    if turn not in (90, 270):
+        return box
+    return x + (wide - high) / 2, y + (high - wide) / 2, high, wide
+
+
+def _turned(ink: Box | None, place: Place) -> Box | None:
+    """An inked box, as it stands once its placement is turned."""
+    if ink is None or not place.turn:
+        return ink
+    cx, cy = place.x + place.width / 2, place.y + place.height / 2
+    angle = radians(place.turn)
+    x, y, wide, high = ink
+    points = [
+        (
+            cx + (px - cx) * cos(angle) - (py - cy) * sin(angle),
+            cy + (px - cx) * sin(angle) + (py - cy) * cos(angle),
         )
-        return Field(self.roles.rarity or "", 0, top - 2.4, self.plan.spine - 1, self.plan.height - top, cuts)
+        for px, py in ((x, y), (x + wide, y), (x, y + high), (x + wide, y + high))
+    ]
+    left, top = min(px for px, _ in points), min(py for _, py in points)
+    return left, top, max(px for px, _ in points) - left, max(py for _, py in points) - top
 
-    def _numbers(self) -> list[Mark]:
-        """Cost and stats stacked down the spine, so that a fanned hand shows them."""
-        fields = [
-            field
-            for ident in dict.fromkeys(filter(None, (self.roles.cost, *self.roles.stats)))
-            if isinstance(field := self.rulebook.cards.field_of(self.card.type, ident), NumberField)
-            and not field.retired
-            and not (field.hide_empty and self.card.amount(ident) is None)
-        ]
-        step = self.plan.step(len(fields))
-        return [
-            self._plate(
-                field,
-                self.card.amount(field.id),
-                self.plan.first_plate + place * step,
-                field.id == self.roles.cost,
-            )
-            for place, field in enumerate(fields)
-        ]
 
-    def _plate(self, field: NumberField, number: int | float | None, top: float, is_cost: bool) -> Field:
-        left, size = self.plan.plate_left, self.plan.plate
-        shown = "–" if number is None else f"{number:g}"
-        em = min(6.6, 6.6 * (size - 1.6) / max(self.typefaces[FIGURES].width(shown, 6.6), 0.01))
-        fill, ink = (PAPER, INK) if is_cost else (mix(self.spine, "#000000", 0.35), PAPER)
-        marks: list[Mark] = [
-            Rect(left, top, size, size, fill, 1.5),
-            Text(left + size / 2, top + size / 2 + em * 0.34, shown, FIGURES, em, ink, "middle"),
-        ]
-        symbol = self.typefaces.symbols.get(field.symbol or "")
-        if symbol:
-            marks.append(
-                Path(
-                    symbol,
-                    mix(self.spine, "#ffffff", 0.72),
-                    left + size / 2 - 1.9,
-                    top + size + 0.5,
-                    3.8 / SYMBOL_BOX,
-                )
-            )
-        return Field(field.id, left - 0.5, top - 0.5, size + 1, size + 5.2, tuple(marks))
+def _alarm(box: Box) -> Rect:
+    """A red line under what was cut."""
+    x, y, wide, high = box
+    return Rect(x - 0.6, y + high - 0.5, wide + 1.2, 0.9, ALARM)
 
-    def _name(self) -> Field:
-        x, y, width, height = self.plan.name
-        typed = self.card.text(self.roles.name)
-        text, size, whole = fit_one_line(
-            typed or self.card.code, self.typefaces[DISPLAY], width, *self.plan.name_sizes
-        )
-        if not whole:
-            self._overfull("Name", "the name is too long for its place", "shorten it")
-        colour = INK if typed else SOFT
-        return Field(
-            self.roles.name,
-            x - 0.8,
-            y - 0.6,
-            width + 1.6,
-            height,
-            (Text(x, y + height * 0.5 + size * 0.3, text, DISPLAY, size, colour),),
-        )
 
-    def _kind(self) -> Field:
-        x, y, width, height = self.plan.kind
-        kind = self.rulebook.cards.type(self.card.type).name
-        said = f"{kind} · {self.bed.name}" if self.bed else kind
-        tags = ", ".join(self.card.tags(self.roles.tags))
-        marks: list[Mark] = [Text(x, y + 3.1, said, FIGURES, 2.7, self.spine)]
-        used = self.typefaces[FIGURES].width(said, 2.7) + 2
-        if tags:
-            text, size, whole = fit_one_line(tags, self.typefaces[BODY_ITALIC], width - used, 2.7, 2.0)
-            if not whole:
-                self._overfull("Tags", "the tags are too long for their line", "take one out")
-            marks.append(Text(x + width, y + 3.1, text, BODY_ITALIC, size, SOFT, "end"))
-        return Field(self.roles.tags or "", x - 0.6, y - 0.2, width + 1.2, height, tuple(marks))
-
-    def _label(self, text: PrintedText) -> Field:
-        """The text field, ruled like a plant label."""
-        x, y, width, height = self.plan.label
-        styles = {"bold": self.typefaces[FIGURES], "italic": self.typefaces[BODY_ITALIC]}
-        fitted = fit_lines(text.lines, self.typefaces[BODY], width, height, *self.plan.text_sizes, styles)
-        step = fitted.size * LEADING
-        marks: list[Mark] = [Line(x - 0.6, y - 1.2, x + width + 0.6, y - 1.2, self.spine, 0.28)]
-        for line in range(int(height / step)):
-            baseline = y + step * (line + 1) - step * 0.22
-            marks.append(
-                Line(x - 0.6, baseline + step * 0.22, x + width + 0.6, baseline + step * 0.22, FAINT, 0.14)
-            )
-        for number, runs in enumerate(fitted.lines):
-            baseline = y + step * (number + 1) - step * 0.22
-            for run in runs:
-                if run.text:
-                    marks.append(Text(x + run.x, baseline, run.text, FONTS[run.style], fitted.size, INK))
-                else:
-                    marks += self._inline(run.symbol, x + run.x, baseline, fitted.size)
-        if not fitted.whole:
-            self._overfull(
-                "Effect", "the text does not fit the face", "shorten the effect or its printed text"
-            )
-            marks.append(Rect(x - 0.6, y + height - 0.5, width + 1.2, 0.9, "#a3283a"))
-        field = self.roles.printed if text.overridden else self.roles.effect
-        return Field(field or "", x - 1.4, y - 1.8, width + 2.8, height + 2.6, tuple(marks))
-
-    def _inline(self, ident: str, x: float, baseline: float, size: float) -> list[Mark]:
-        path = self.typefaces.symbols.get(self.rulebook.symbol(ident) or "")
-        if path is None:
-            return [Circle(x + size * 0.45, baseline - size * 0.35, size * 0.4, self.spine)]
-        return [Path(path, self.spine, x, baseline - size * 0.82, size / SYMBOL_BOX)]
-
-    def _foot(self) -> Field:
-        x, y, width, height = self.plan.foot
-        code = fit_one_line(self.card.code, self.typefaces[BODY], 30, 2.0, 1.4)[0]
-        return Field("code", x - 0.6, y - 2, 32, height, (Text(x, y, code, BODY, 2.0, SOFT),))
-
-    def _overfull(self, where: str, what: str, mend: str) -> None:
-        self.problems.append(Problem(where=where, what=what, mend=mend))
+def _overfull(place: Place) -> Problem:
+    name = place.name or place.id.replace("-", " ")
+    many = place.kind in ("text", "reminders") and getattr(place, "lines", 1) != 1
+    what = "the text does not fit the face" if many else f"the {name.lower()} is too long for its place"
+    return Problem(where=name, what=what, mend="shorten it, or give it more room in the face plan")

@@ -46,7 +46,7 @@ class Path(NamedTuple):
 
 
 class Text(NamedTuple):
-    """A run of text on one baseline. `size` is the em in mm; `anchor` is start, middle or end."""
+    """A run of text on one baseline from `x` on. `size` is the em in mm; every character of it is in `font`."""
 
     x: float
     y: float
@@ -54,7 +54,6 @@ class Text(NamedTuple):
     font: str
     size: float
     fill: str
-    anchor: str = "start"
 
 
 class Recipe(Protocol):
@@ -80,17 +79,37 @@ class Picture(NamedTuple):
 
 
 class Art(NamedTuple):
-    """A picture that somebody brought, by the SHA-256 of its file; it fills its window and is clipped to it."""
+    """A picture that somebody brought, by the SHA-256 of its file, in a window that clips it.
+
+    `inner` is where the whole picture would lie (x, y, width, height); None: its measures are not known, it covers the window.
+    """
 
     x: float
     y: float
     width: float
     height: float
     sha: str
+    inner: tuple[float, float, float, float] | None = None
+
+
+class Clip(NamedTuple):
+    """Marks seen only within an outline: an SVG path `d` in mm."""
+
+    d: str
+    marks: tuple[Mark, ...]
+
+
+class Turn(NamedTuple):
+    """Marks turned clockwise by `degrees` about a point."""
+
+    degrees: float
+    x: float
+    y: float
+    marks: tuple[Mark, ...]
 
 
 class Field(NamedTuple):
-    """The marks that one field of the card gave rise to, and the box they own."""
+    """The marks of one placement: the field it shows, the box it owns, and its own id."""
 
     field: str
     x: float
@@ -98,6 +117,7 @@ class Field(NamedTuple):
     width: float
     height: float
     marks: tuple[Mark, ...]
+    place: str = ""
 
 
-Mark = Rect | Circle | Line | Path | Text | Picture | Art | Field
+Mark = Rect | Circle | Line | Path | Text | Picture | Art | Clip | Turn | Field

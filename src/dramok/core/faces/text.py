@@ -1,165 +1,319 @@
-"""Wrapping text with symbols in the line into a box, shrinking between two sizes."""
+"""Text on a face: words with symbols in the line, wrapped into a box, shrunk between two sizes, its lines balanced.
+
+`{drop}` is a symbol, `*words*` are bold and `_words_` italic. A paragraph is measured once, in em; every size follows from that.
+"""
 
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import NamedTuple
 
-from dramok.core.faces.typeface import Typeface
+from dramok.core.faces.typeface import Typeface, Typefaces
 
 SYMBOL = re.compile(r"\{([a-z][a-z0-9-]*)\}")
 STYLED = re.compile(
     r"(?<!\w)\*(?P<bold>[^\s*](?:[^*]*[^\s*])?)\*(?!\w)|(?<!\w)_(?P<italic>[^\s_](?:[^_]*[^\s_])?)_(?!\w)"
 )
-"""`*bold*` and `_italic_` words, as a designer marks them in printed text."""
 LEADING = 1.32
-SYMBOL_WIDTH = 1.05
 SIZES = 8
 MOST_CHARACTERS = 3_000
+MOST_LINES = 200
+ELLIPSIS = "…"
 
 
-@dataclass(frozen=True)
-class Run:
-    """A piece of one line: text, or a symbol's name. `x` in mm from the line's start; `style` is "", bold or italic."""
+class Fonts(NamedTuple):
+    """The fonts of plain, bold and italic words, by name."""
+
+    plain: str
+    bold: str
+    italic: str
+
+
+class Bit(NamedTuple):
+    """Characters of one font, or a symbol by its name. `width` in em."""
+
+    text: str
+    symbol: str
+    font: str
+    width: float
+
+
+class Word(NamedTuple):
+    """What stands between two blanks."""
+
+    bits: tuple[Bit, ...]
+    width: float
+
+
+class Run(NamedTuple):
+    """A piece of one line: text, or a symbol's name. `x` in mm from the line's start."""
 
     x: float
-    text: str = ""
-    symbol: str = ""
-    style: str = ""
+    text: str
+    symbol: str
+    font: str
+
+
+class Line(NamedTuple):
+    """One line: its runs, and its width in mm."""
+
+    runs: tuple[Run, ...]
+    width: float
 
 
 @dataclass(frozen=True)
 class Fitted:
-    """`lines`: the runs of each line that fits; `size`: the em in mm; `whole`: nothing was cut."""
+    """`lines`: those that fit; `size`: the em in mm; `whole`: nothing was cut."""
 
-    lines: tuple[tuple[Run, ...], ...]
+    lines: tuple[Line, ...]
     size: float
     whole: bool
 
 
-def fit_lines(
-    paragraphs: Iterable[str],
-    face: Typeface,
-    width: float,
-    height: float,
-    largest: float,
-    least: float,
-    styles: Mapping[str, Typeface] | None = None,
-) -> Fitted:
-    """Wraps paragraphs into `width` x `height` mm at the largest em (mm) that fits, from `largest` to `least`.
+@dataclass(frozen=True)
+class Fitting:
+    """How text goes into a box, in mm: `largest` and `least` em, `leading` in em, at most `most_lines` (0: as many as fit)."""
 
-    `styles` are the fonts of `*bold*` and `_italic_` words. When even `least` is too large the lines that fit are kept
-    and `whole` is False.
+    width: float
+    height: float
+    largest: float
+    least: float
+    leading: float = LEADING
+    most_lines: int = 0
+    balanced: bool = False
+
+
+def fit(paragraphs: Sequence[Sequence[Word]], space: float, to: Fitting) -> Fitted:
+    """Wraps paragraphs at the largest em that fits. When even `least` is too large, the lines that fit are kept.
+
+    `space` is the width of a blank in em.
     """
-    texts = [text[:MOST_CHARACTERS] for text in paragraphs]
-    fonts = {"": face, **(styles or {})}
-    lines: list[tuple[Run, ...]] = []
+    if to.most_lines == 1:
+        return _on_one_line([word for words in paragraphs for word in words], space, to)
+    least = min(to.least, to.largest)
+    lines: list[list[Word]] = []
+    size = to.largest
     for step in range(SIZES):
-        size = largest - (largest - least) * step / (SIZES - 1)
-        lines = [line for text in texts for line in wrap(text, fonts, width, size)]
-        if len(lines) * size * LEADING <= height:
-            return Fitted(tuple(lines), size, True)
-    return Fitted(tuple(lines[: int(height / (least * LEADING))]), least, False)
+        size = to.largest - (to.largest - least) * step / (SIZES - 1)
+        lines = _wrapped(paragraphs, space, to.width / size)
+        if _room(to, size) >= len(lines):
+            if to.balanced:
+                lines = [line for words in paragraphs for line in _balanced(words, space, to.width / size)]
+            return Fitted(tuple(_line(line, space, size) for line in lines), size, True)
+        if to.largest == least:
+            break
+    kept = lines[: _room(to, size)]
+    return Fitted(tuple(_line(line, space, size) for line in kept), size, False)
 
 
-def wrap(text: str, fonts: Mapping[str, Typeface], width: float, size: float) -> list[tuple[Run, ...]]:
-    """One paragraph in lines no wider than `width`; a word that is too wide alone is broken."""
-    if not STYLED.search(text) or len(fonts) == 1:
-        return _wrap_plain(text, fonts[""], width, size)
-    lines: list[list[Run]] = [[]]
-    x, space = 0.0, fonts[""].width(" ", size)
-    for style, word, glued in _styled_words(text, fonts, width, size):
-        wide = _width(word, fonts[style], size)
-        gap = 0.0 if glued or not lines[-1] else space
-        if lines[-1] and x + gap + wide > width:
-            lines.append([])
-            x = gap = 0.0
-        lines[-1] += [replace(run, x=run.x + x + gap, style=style) for run in _runs(word, fonts[style], size)]
-        x += gap + wide
-    return [tuple(line) for line in lines if line]
+def _room(to: Fitting, size: float) -> int:
+    """How many lines there is room for."""
+    most = int(to.height / (size * to.leading) + 1e-6)
+    return min(most, to.most_lines or MOST_LINES, MOST_LINES)
 
 
-def _styled_words(
-    text: str, fonts: Mapping[str, Typeface], width: float, size: float
-) -> Iterable[tuple[str, str, bool]]:
-    """(style, word, glued): words of each style; a glued one follows the word before it without a blank."""
-    at, glued = 0, False
-    pieces: list[tuple[str, str]] = []
-    for match in STYLED.finditer(text):
-        style = "bold" if match.group("bold") else "italic"
-        pieces += [("", text[at : match.start()]), (style, match.group("bold") or match.group("italic"))]
-        at = match.end()
-    for style, piece in [*pieces, ("", text[at:])]:
-        if piece[:1].isspace():
-            glued = False
-        for word in _words(piece, fonts[style], width, size):
-            yield style, word, glued
-            glued = False
-        if piece:
-            glued = not piece[-1].isspace()
+def _on_one_line(words: Sequence[Word], space: float, to: Fitting) -> Fitted:
+    wide = sum(word.width for word in words) + space * max(0, len(words) - 1)
+    size = min(to.largest, to.width / wide) if wide else to.largest
+    if size >= min(to.least, to.largest) - 1e-9:
+        return Fitted((_line(words, space, size),) if words else (), size, True)
+    limit = to.width / to.least
+    font = words[0].bits[0].font if words[0].bits else ""
+    kept: list[Word] = []
+    used = 0.7
+    for word in words:
+        gap = space if kept else 0
+        if used + gap + word.width > limit:
+            cut = _cut(word, limit - used - gap)
+            if cut.bits:
+                kept.append(cut)
+            break
+        kept.append(word)
+        used += gap + word.width
+    dots = Word((Bit(ELLIPSIS, "", font, 0.7),), 0.7)
+    last = kept.pop() if kept else Word((), 0)
+    kept.append(Word((*last.bits, *dots.bits), last.width + dots.width))
+    return Fitted((_line(kept, space, to.least),), to.least, False)
 
 
-def _wrap_plain(text: str, face: Typeface, width: float, size: float) -> list[tuple[Run, ...]]:
-    space = face.width(" ", size)
-    lines: list[list[str]] = [[]]
+def _cut(word: Word, limit: float) -> Word:
+    """The beginning of a word that is about `limit` em wide, by its mean letter."""
+    for bit in word.bits:
+        if bit.text and bit.width > 0:
+            keep = max(0, int(len(bit.text) * limit / bit.width))
+            if keep == 0:
+                return Word((), 0)
+            width = bit.width * keep / len(bit.text)
+            return Word((bit._replace(text=bit.text[:keep], width=width),), width)
+    return Word((), 0)
+
+
+def _wrapped(paragraphs: Iterable[Sequence[Word]], space: float, limit: float) -> list[list[Word]]:
+    return [line for words in paragraphs for line in _wrap(words, space, limit)]
+
+
+def _wrap(words: Sequence[Word], space: float, limit: float) -> list[list[Word]]:
+    """Lines no wider than `limit` em; a word that is too wide alone is broken."""
+    lines: list[list[Word]] = []
+    line: list[Word] = []
     used = 0.0
-    for word in _words(text, face, width, size):
-        wide = _width(word, face, size)
-        if lines[-1] and used + space + wide > width:
-            lines.append([])
-            used = 0.0
-        used += wide + (space if lines[-1] else 0)
-        lines[-1].append(word)
-    return [_runs(" ".join(line), face, size) for line in lines if line]
+    for word in words:
+        parts = _broken(word, limit) if word.width > limit else (word,)
+        for part in parts:
+            wide = used + space + part.width if line else part.width
+            if line and wide > limit + 1e-9:
+                lines.append(line)
+                line, wide = [], part.width
+            line.append(part)
+            used = wide
+    if line:
+        lines.append(line)
+    return lines
 
 
-def fit_one_line(
-    text: str, face: Typeface, width: float, largest: float, least: float
-) -> tuple[str, float, bool]:
-    """Text on one line: (text, em, whole). Shrinks to `least`, then is cut with an ellipsis."""
-    text = text[:400]
-    wide = face.width(text, 1)
-    size = min(largest, width / wide) if wide else largest
-    if size >= least:
-        return text, size, True
-    while text and face.width(text + "…", least) > width:
-        text = text[: max(0, int(len(text) * 0.9))]
-    return text + "…", least, False
+def _broken(word: Word, limit: float) -> Sequence[Word]:
+    parts: list[Word] = []
+    for bit in word.bits:
+        if not bit.text or bit.width <= limit:
+            parts.append(Word((bit,), bit.width))
+            continue
+        each = bit.width / len(bit.text)
+        count = max(1, int(limit / each * 0.92))
+        for at in range(0, len(bit.text), count):
+            text = bit.text[at : at + count]
+            parts.append(Word((bit._replace(text=text, width=each * len(text)),), each * len(text)))
+    return parts
 
 
-def _words(text: str, face: Typeface, width: float, size: float) -> Iterable[str]:
-    for word in text.split():
-        while len(word) > 1 and _width(word, face, size) > width:
-            keep = max(1, min(len(word) - 1, int(len(word) * width / _width(word, face, size))))
-            while keep > 1 and _width(word[:keep], face, size) > width:
-                keep -= 1
-            yield word[:keep]
-            word = word[keep:]
-        yield word
+def _balanced(words: Sequence[Word], space: float, limit: float) -> list[list[Word]]:
+    """As many lines as `limit` needs, as even as they can be."""
+    lines = _wrap(words, space, limit)
+    if len(lines) < 2:
+        return lines
+    low, high = limit * 0.4, limit
+    for _ in range(7):
+        middle = (low + high) / 2
+        tried = _wrap(words, space, middle)
+        if len(tried) <= len(lines):
+            high, lines = middle, tried
+        else:
+            low = middle
+    return lines
 
 
-def _width(word: str, face: Typeface, size: float) -> float:
-    if "{" not in word:
-        return face.width(word, size)
-    return sum(
-        size * SYMBOL_WIDTH if index % 2 else face.width(part, size)
-        for index, part in enumerate(SYMBOL.split(word))
-        if part
-    )
+def _line(words: Sequence[Word], space: float, size: float) -> Line:
+    """Words beside each other, in mm; neighbours of one font are one run."""
+    runs: list[Run] = []
+    text, font, start = "", "", 0.0
+    x = 0.0
+    for number, word in enumerate(words):
+        if number:
+            x += space
+        for place, bit in enumerate(word.bits):
+            if bit.text and text and bit.font == font:
+                text += bit.text if place else f" {bit.text}"
+            else:
+                if text:
+                    runs.append(Run(start * size, text, "", font))
+                    text = ""
+                if bit.text:
+                    text, font, start = bit.text, bit.font, x
+                else:
+                    runs.append(Run(x * size, "", bit.symbol, ""))
+            x += bit.width
+    if text:
+        runs.append(Run(start * size, text, "", font))
+    return Line(tuple(runs), x * size)
 
 
-def _runs(line: str, face: Typeface, size: float) -> tuple[Run, ...]:
-    if "{" not in line:
-        return (Run(0.0, line),)
-    runs, x = [], 0.0
-    for index, part in enumerate(SYMBOL.split(line)):
-        if index % 2:
-            runs.append(Run(x, symbol=part))
-            x += size * SYMBOL_WIDTH
-        elif part:
-            # A painter may drop blanks at a run's edge, so they are measured here and left out of the run.
-            blanks = len(part) - len(part.lstrip())
-            runs.append(Run(x + face.width(" ", size) * blanks, part.strip()))
-            x += face.width(part, size)
-    return tuple(runs)
+def words_of(
+    paragraph: str, faces: Typefaces, fonts: Fonts, symbol_width: float, keywords: tuple[str, ...] = ()
+) -> tuple[Word, ...]:
+    """A paragraph's words, measured. `symbol_width` in em; `keywords` are set in bold wherever they stand."""
+    text = paragraph[:MOST_CHARACTERS]
+    return _words(text, _Measures(faces), fonts, symbol_width, keywords)
+
+
+class _Measures:
+    """A set of typefaces as a key of the cache: the same object, the same widths."""
+
+    def __init__(self, faces: Typefaces) -> None:
+        self.faces = faces
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Measures) and other.faces is self.faces
+
+    def __hash__(self) -> int:
+        return id(self.faces)
+
+
+@lru_cache(maxsize=20_000)
+def _words(
+    text: str, measures: _Measures, fonts: Fonts, symbol_width: float, keywords: tuple[str, ...]
+) -> tuple[Word, ...]:
+    faces = measures.faces
+    words: list[Word] = []
+    open_word: list[Bit] = []
+
+    def close() -> None:
+        if open_word:
+            words.append(Word(tuple(open_word), sum(bit.width for bit in open_word)))
+            open_word.clear()
+
+    for font, stretch in _stretches(text, fonts, keywords):
+        face = faces[font]
+        for place, part in enumerate(re.split(r"\s+", stretch)):
+            if place:
+                close()
+            if part:
+                open_word += _bits(part, face, symbol_width)
+    close()
+    return tuple(words)
+
+
+def _bits(part: str, face: Typeface, symbol_width: float) -> list[Bit]:
+    if "{" not in part:
+        return [Bit(piece.text, "", piece.font, piece.width) for piece in face.pieces(part)]
+    bits: list[Bit] = []
+    for place, each in enumerate(SYMBOL.split(part)):
+        if place % 2:
+            bits.append(Bit("", each, "", symbol_width))
+        elif each:
+            bits += [Bit(piece.text, "", piece.font, piece.width) for piece in face.pieces(each)]
+    return bits
+
+
+def _stretches(text: str, fonts: Fonts, keywords: tuple[str, ...]) -> Iterable[tuple[str, str]]:
+    """The text in stretches of one font each."""
+    at = 0
+    for match in STYLED.finditer(text):
+        yield from _keyed(text[at : match.start()], fonts, keywords)
+        bold = match.group("bold")
+        yield (fonts.bold, bold) if bold else (fonts.italic, match.group("italic"))
+        at = match.end()
+    yield from _keyed(text[at:], fonts, keywords)
+
+
+def _keyed(text: str, fonts: Fonts, keywords: tuple[str, ...]) -> Iterable[tuple[str, str]]:
+    if not keywords or not text:
+        if text:
+            yield fonts.plain, text
+        return
+    at = 0
+    for match in keyword_pattern(keywords).finditer(text):
+        if match.start() > at:
+            yield fonts.plain, text[at : match.start()]
+        yield fonts.bold, match.group()
+        at = match.end()
+    if at < len(text):
+        yield fonts.plain, text[at:]
+
+
+@lru_cache(maxsize=256)
+def keyword_pattern(keywords: tuple[str, ...]) -> re.Pattern[str]:
+    """Finds any of these words as whole words, whatever their case; longer ones first."""
+    longest = sorted(keywords, key=len, reverse=True)
+    return re.compile(rf"(?<!\w)(?:{'|'.join(re.escape(each) for each in longest)})(?!\w)", re.IGNORECASE)

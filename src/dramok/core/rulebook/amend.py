@@ -7,11 +7,15 @@ from typing import Any
 from dramok.core.rulebook.rulebook import Rulebook
 
 PARTS = ("types", "lists")
+WHOLE = ("roles", "tags", "table", "keywords")
+"""Parts that are replaced as a whole."""
 
 
-def part_of(rulebook: Rulebook, part: str) -> dict[str, Any] | None:
-    """The document of `types/ID` or `lists/ID`, without what is as it is by default; None where there is none."""
+def part_of(rulebook: Rulebook, part: str) -> Any:
+    """The document of `types/ID`, `lists/ID` or a whole part, without what is as it is by default; None where there is none."""
     room, _, ident = part.partition("/")
+    if room in WHOLE:
+        return rulebook.model_dump(mode="json")[room]
     if room == "types":
         held = rulebook.cards.type(ident) if rulebook.cards.has_type(ident) else None
         return held.model_dump(mode="json", exclude_none=True) if held else None
@@ -26,7 +30,7 @@ def amended(document: dict[str, Any], part: str, value: Any) -> dict[str, Any]:
     """
     room, _, ident = part.partition("/")
     if not ident:
-        if room not in ("roles", "tags", "table"):
+        if room not in WHOLE:
             raise KeyError(part)
         return {**document, room: value}
     if room not in PARTS:

@@ -72,6 +72,13 @@ class Phrases(Frozen):
     numbers: tuple[str, ...] = ()
 
 
+class Keyword(Frozen):
+    """A word of the game's own. It is printed in bold wherever it stands in a text; `reminder` says what it means."""
+
+    name: str = Field(min_length=1, max_length=60)
+    reminder: str = Field(default="", max_length=300)
+
+
 class Rulebook(Frozen):
     """`tags` are the words a designer declared; cards may use others."""
 
@@ -83,6 +90,7 @@ class Rulebook(Frozen):
     table: Table = Table()
     phrases: Phrases
     tags: tuple[str, ...] = ()
+    keywords: tuple[Keyword, ...] = Field(default=(), max_length=500)
 
     def resource(self, ident: str) -> Resource:
         """Raises KeyError for an unknown resource."""

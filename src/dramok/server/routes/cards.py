@@ -133,6 +133,7 @@ def standings(
                 fits=sheet.fits,
                 written=sheet.printed.behaviour_written,
                 unfinished=sheet.unfinished,
+                faults=sorted(sheet.standing.faults),
             )
         )
     return found

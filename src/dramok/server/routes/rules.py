@@ -10,6 +10,7 @@ from dramok.server.answers import edit_out, rules_out
 from dramok.server.asked import Key, Page, TheDesk, TheGame
 from dramok.server.schemas import (
     EditOut,
+    KeywordsIn,
     ListIn,
     ListPlanOut,
     LostOut,
@@ -22,7 +23,7 @@ from dramok.server.schemas import (
     ViewIn,
 )
 from dramok.studio.choicework import plan_list, remove_list, remove_set, write_list, write_set
-from dramok.studio.definitions import plan_type, remove_type, write_type
+from dramok.studio.definitions import plan_type, remove_type, write_keywords, write_type
 from dramok.studio.views import remove_view, save_view
 
 router = APIRouter(prefix="/games/{game_id}", tags=["rules"])
@@ -34,6 +35,13 @@ To = Annotated[str | None, Query(max_length=80)]
 def rules(game: TheGame) -> RulesOut:
     """Card types and choice lists as they are edited, with how many cards lean on each part."""
     return rules_out(game)
+
+
+@router.put("/rules/keywords")
+def put_keywords(desk: TheDesk, game: TheGame, asked: KeywordsIn, page: Page, key: Key) -> EditOut:
+    """Writes the game's keywords with their reminders, all at once."""
+    words = [{str(name): text for name, text in each.items()} for each in asked.keywords]
+    return edit_out(write_keywords(desk, game.id, words, asked.base, page, key))
 
 
 @router.post("/rules/types/plan")

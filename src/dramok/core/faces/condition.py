@@ -1,0 +1,76 @@
+"""Conditions of placements: queries that ask for nothing but the card itself."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Collection, Mapping, Sequence
+
+from dramok.core.cards import Card, Schema, Value
+from dramok.core.cards.query import Names, Standing, read_query
+from dramok.core.cards.table import CardTable
+from dramok.core.cards.tokens import Unreadable
+
+Condition = Callable[[Card], bool]
+
+
+def read_condition(text: str, schema: Schema, name_field: str, sets: Mapping[str, str]) -> Condition:
+    """Reads a condition such as `rarity is Prize` or `cost >= 4`.
+
+    Raises Unreadable, also for what follows from the face itself or from the game around the card: verdicts, decks, notes.
+    """
+    query = read_query(text, Names(schema, {}, sets, name_field))
+    if query.judged:
+        raise Unreadable(
+            "condition",
+            "this asks for what follows from the face",
+            "ask for the card's own fields",
+            0,
+            len(text),
+        )
+
+    def holds(card: Card) -> bool:
+        return bool(query.make(_OneCard(card, schema)))
+
+    try:
+        holds(Card("", "", "", schema.types[0].id))
+    except _Beyond as error:
+        raise Unreadable(
+            "condition", f"{error} can't be asked of one card", "ask for the card's own fields", 0, len(text)
+        ) from error
+    return holds
+
+
+class _Beyond(Exception):
+    """What is asked lies outside the card."""
+
+
+class _OneCard:
+    """Implements `query.Facts` for a card by itself."""
+
+    def __init__(self, card: Card, schema: Schema) -> None:
+        self.table = CardTable((card,), schema)
+
+    @property
+    def cards(self) -> Sequence[Card]:
+        return self.table.cards
+
+    def column(self, field: str) -> Sequence[Value | None]:
+        return self.table.column(field)
+
+    def folded(self, field: str) -> Sequence[tuple[str, ...]]:
+        return self.table.folded(field)
+
+    def standings(self) -> Sequence[Standing | None]:
+        raise _Beyond("a verdict")
+
+    def holding(self, text: str) -> Collection[int]:
+        texts = (each for field in self.table.schema.fields for each in self.folded(field.id)[0])
+        return (0,) if any(text in each for each in texts) else ()
+
+    def in_deck(self, deck: str) -> Collection[int]:
+        raise _Beyond("a deck")
+
+    def noted(self, states: Collection[str]) -> Collection[int]:
+        raise _Beyond("a note")
+
+    def changed_since(self, mark: str) -> Collection[int]:
+        raise _Beyond("a mark")

@@ -1,0 +1,83 @@
+"""Panels, lines and grounds. Furniture at the very edge of the card runs out into the bleed."""
+
+from __future__ import annotations
+
+from dramok.core.faces.art.grounds import ground
+from dramok.core.faces.drawn import Drawn
+from dramok.core.faces.marks import Circle, Line, Mark, Path, Rect
+from dramok.core.faces.plan import Ground, Panel, Rule
+from dramok.core.faces.sizes import HAIR, Box, Size, hexagon_in, rounded
+from dramok.core.faces.wearing import Wearing
+
+
+def bled(box: Box, size: Size) -> Box:
+    """A box, with the sides that lie on the card's edge moved out into the bleed."""
+    x, y, wide, high = box
+    right, foot = x + wide, y + high
+    if size.bleed and size.outline == "rectangle":
+        x = -size.bleed if abs(x) <= HAIR else x
+        y = -size.bleed if abs(y) <= HAIR else y
+        right = size.width + size.bleed if abs(right - size.width) <= HAIR else right
+        foot = size.height + size.bleed if abs(foot - size.height) <= HAIR else foot
+    elif size.bleed and abs(x) <= HAIR and abs(y) <= HAIR and abs(right - size.width) <= HAIR and abs(foot - size.height) <= HAIR:  # fmt: skip
+        x, y, right, foot = -size.bleed, -size.bleed, size.width + size.bleed, size.height + size.bleed
+    return x, y, right - x, foot - y
+
+
+def plate(kind: str, box: Box, fill: str, radius: float) -> list[Mark]:
+    """What a value stands on."""
+    x, y, wide, high = box
+    if not fill or kind == "none":
+        return []
+    if kind == "round":
+        return [Circle(x + wide / 2, y + high / 2, min(wide, high) / 2, fill)]
+    if kind == "hexagon":
+        return [Path(hexagon_in(x, y, wide, high), fill)]
+    return [Rect(x, y, wide, high, fill, min(radius, wide / 2, high / 2))]
+
+
+def panel(place: Panel, box: Box, wearing: Wearing, size: Size) -> Drawn:
+    fill, stroke = wearing.colour(place.fill), wearing.colour(place.stroke)
+    whole = bled(box, size)
+    marks: list[Mark] = []
+    if fill:
+        outline = place.outline if place.outline != "round" or whole[2] == whole[3] else "ellipse"
+        marks += (
+            [Path(_ellipse(whole), fill)]
+            if outline == "ellipse"
+            else plate(outline, whole, fill, place.radius)
+        )
+    if stroke and place.thick:
+        half = place.thick / 2
+        x, y, wide, high = box
+        inner = (x + half, y + half, max(0.0, wide - place.thick), max(0.0, high - place.thick))
+        d = (
+            _ellipse(inner)
+            if place.outline == "round"
+            else hexagon_in(*inner)
+            if place.outline == "hexagon"
+            else rounded(*inner, max(0.0, place.radius - half))
+        )
+        marks.append(Path(d, None, stroke=stroke, width=place.thick))
+    return Drawn(tuple(marks), ground=fill if place.outline == "rectangle" or fill == "" else "")
+
+
+def _ellipse(box: Box) -> str:
+    x, y, wide, high = box
+    rx, ry = wide / 2, high / 2
+    return f"M{x:g} {y + ry:g}a{rx:g} {ry:g} 0 1 1 {wide:g} 0a{rx:g} {ry:g} 0 1 1 {-wide:g} 0Z"
+
+
+def rule(place: Rule, box: Box, wearing: Wearing, size: Size) -> Drawn:
+    x, y, wide, high = box
+    ink = wearing.colour(place.ink)
+    if not ink or not place.thick:
+        return Drawn(())
+    if wide >= high:
+        return Drawn((Line(x, y + high / 2, x + wide, y + high / 2, ink, place.thick),))
+    return Drawn((Line(x + wide / 2, y, x + wide / 2, y + high, ink, place.thick),))
+
+
+def backdrop(place: Ground, box: Box, wearing: Wearing, size: Size) -> Drawn:
+    pattern = wearing.back.ground if place.pattern == "back" else place.pattern
+    return Drawn(tuple(ground(pattern, bled(box, size), wearing.colour(place.ink) or "#ffffff")))

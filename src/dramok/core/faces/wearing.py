@@ -1,0 +1,196 @@
+"""One card in its plan: what the drawing of placements asks of the card and of the game around it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property, lru_cache
+
+from dramok.core.cards import Back, Card, Choice, PictureField
+from dramok.core.cards.card import Value
+from dramok.core.cards.formula import derived_values
+from dramok.core.cards.values import is_brought
+from dramok.core.faces.art.shapes import mix
+from dramok.core.faces.looks import Look, looks_of
+from dramok.core.faces.plan import Side
+from dramok.core.faces.text import Fonts, Word, keyword_pattern, words_of
+from dramok.core.faces.typeface import Typefaces
+from dramok.core.rulebook import Rulebook
+from dramok.core.wording import PrintedText
+
+NEUTRAL = "#6b6b60"
+DARK, LIGHT = "#14201a", "#ffffff"
+PLAIN = Look()
+_TINT = re.compile(r"@([a-z][a-z0-9-]*?)(?:([+-])(\d{1,2}))?$")
+
+
+@dataclass(frozen=True)
+class FaceGame:
+    """What faces are drawn from besides plan and card: `art` are measures of pictures in pixels, by SHA-256; `sets` names by id."""
+
+    rulebook: Rulebook
+    typefaces: Typefaces
+    art: Mapping[str, tuple[int, int]]
+    sets: Mapping[str, str]
+
+    @cached_property
+    def keywords(self) -> tuple[str, ...]:
+        return tuple(each.name for each in self.rulebook.keywords)
+
+
+class Wearing:
+    """A card being drawn. `side` is the one that is drawn."""
+
+    def __init__(
+        self, card: Card, game: FaceGame, text: PrintedText, back: Back | None = None, side: Side = "front"
+    ) -> None:
+        self.card, self.game, self.text, self.side = card, game, text, side
+        self.schema, self.roles = game.rulebook.cards, game.rulebook.roles
+        self.back = back or Back()
+        self._choices: dict[str, Choice | None] = {}
+        self._colours: dict[str, str] = {}
+
+    @cached_property
+    def looks(self) -> Mapping[str, Look]:
+        return looks_of(self.card)
+
+    def look(self, place: str) -> Look:
+        return self.looks.get(place, PLAIN)
+
+    @cached_property
+    def _derived(self) -> Mapping[str, Value]:
+        return derived_values(self.card, self.schema)[0]
+
+    def value(self, field: str) -> Value | None:
+        """A field's value, stored or derived; None where the card's type has no such field."""
+        if not self.schema.has_field(self.card.type, field):
+            return None
+        found = self.schema.field_of(self.card.type, field)
+        if found is not None and found.kind == "derived":
+            return self._derived.get(field)
+        return self.card.values.get(field)
+
+    def choice(self, field: str | None) -> Choice | None:
+        """The value of a choice field."""
+        if not field:
+            return None
+        if field not in self._choices:
+            choices = self.schema.choices(self.schema.field(field))
+            value = self.card.text(field)
+            self._choices[field] = choices.get(value) if choices and value else None
+        return self._choices[field]
+
+    def colour(self, said: str) -> str:
+        """A plan's colour as #rrggbb; empty for none."""
+        if not said.startswith("@"):
+            return said
+        known = self._colours.get(said)
+        if known is None:
+            field, sign, amount = _tint_of(said)
+            if field == "back":
+                base = self.back.colour
+            else:
+                chosen = self.choice(field)
+                base = chosen.colour if chosen else NEUTRAL
+            known = self._colours[said] = _tint(base, sign, amount) if sign else base
+        return known
+
+    def paragraphs(self, field: str) -> list[str]:
+        """What a text placement shows of a field, paragraph by paragraph; none where it is empty."""
+        roles = self.roles
+        if field in (roles.effect, roles.printed) and field is not None:
+            return list(self.text.lines)
+        said = self.said(field)
+        return said.splitlines() if said else []
+
+    def said(self, field: str) -> str:
+        """A field's value in words."""
+        match field:
+            case "code":
+                return self.card.code
+            case "type":
+                return self.schema.type(self.card.type).name
+            case "set":
+                return self.game.sets.get(self.card.set, "")
+            case "game":
+                return self.game.rulebook.name
+            case "back":
+                return self.back.title or self.game.rulebook.name
+        value = self.value(field)
+        if value is None:
+            return self.card.code if field == self.roles.name else ""
+        found = self.schema.field_of(self.card.type, field)
+        choices = self.schema.choices(found)
+        if isinstance(value, bool):
+            return found.name if value and found else ""
+        if isinstance(value, tuple):
+            names = [(each.name if (each := choices.get(one)) else one) if choices else one for one in value]
+            return ", ".join(names)
+        if isinstance(value, str):
+            return (each.name if (each := choices.get(value)) else "") if choices else value
+        return f"{value:g}" if isinstance(value, int | float) else ""
+
+    def number(self, field: str) -> int | float | None:
+        value = self.value(field)
+        return value if isinstance(value, int | float) and not isinstance(value, bool) else None
+
+    def tags(self, field: str) -> tuple[str, ...]:
+        value = self.value(field)
+        if not isinstance(value, tuple):
+            return ()
+        choices = self.schema.choices(self.schema.field(field))
+        return tuple((each.name if (each := choices.get(one)) else one) if choices else one for one in value)
+
+    def picture(self, field: str) -> tuple[str, str]:
+        """(field, SHA-256) of a picture; without a field, the first that the card has on this side. Empty where there is none."""
+        if field:
+            text = self.card.text(field)
+            return field, text if is_brought(text) else ""
+        for each in self.schema.fields_of(self.card.type):
+            if (
+                isinstance(each, PictureField)
+                and each.side == self.side
+                and is_brought(self.card.text(each.id))
+            ):
+                return each.id, self.card.text(each.id)
+        return "", ""
+
+    def symbol(self, ident: str) -> str | None:
+        """The path of a symbol: of a resource or a stat by its id, or by its own name."""
+        symbols = self.game.typefaces.symbols
+        return symbols.get(self.game.rulebook.symbol(ident) or "") or symbols.get(ident)
+
+    def field_symbol(self, field: str) -> str | None:
+        found = self.schema.field(field)
+        return self.game.typefaces.symbols.get(getattr(found, "symbol", None) or "")
+
+    def words(
+        self, paragraph: str, fonts: Fonts, symbol_width: float, keyed: bool = False
+    ) -> tuple[Word, ...]:
+        keywords = self.game.keywords if keyed else ()
+        return words_of(paragraph, self.game.typefaces, fonts, symbol_width, keywords)
+
+    def reminders(self) -> list[str]:
+        """What the keywords in the card's text mean, in their order there."""
+        if not self.game.keywords:
+            return []
+        meant = {each.name.casefold(): each.reminder for each in self.game.rulebook.keywords}
+        pattern = keyword_pattern(self.game.keywords)
+        found = dict.fromkeys(each.casefold() for line in self.text.lines for each in pattern.findall(line))
+        return [meant[each] for each in found if meant.get(each)]
+
+
+@lru_cache(maxsize=4096)
+def _tint_of(said: str) -> tuple[str, str, int]:
+    """The field, the sign and the per cent of a colour such as `@bed-30`."""
+    match = _TINT.match(said)
+    if match is None:
+        return "", "", 0
+    field, sign, amount = match.groups()
+    return field, sign or "", int(amount or 0)
+
+
+@lru_cache(maxsize=4096)
+def _tint(base: str, sign: str, amount: int) -> str:
+    return mix(base, LIGHT if sign == "+" else DARK, amount / 100)

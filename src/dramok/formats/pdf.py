@@ -1,0 +1,308 @@
+"""Marks to PDF: painted by reportlab, fonts embedded as subsets, each picture and each face once however often it is shown."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Mapping, Sequence
+from functools import cache, lru_cache
+from types import SimpleNamespace
+from typing import Any
+
+from fontTools.misc.transform import Identity, Transform
+from fontTools.pens.basePen import BasePen
+from fontTools.svgLib.path import parse_path
+from reportlab.lib.colors import HexColor
+from reportlab.lib.utils import ImageReader
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.pdfdoc import PDFResourceDictionary
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+from dramok.core.faces import Art, Circle, Clip, Face, Field, Line, Mark, Path, Picture, Rect, Text, Turn
+from dramok.formats.fontfiles import font_files, load_typefaces
+
+MM = 72 / 25.4
+"""Points in a millimetre."""
+KERN = 0.0004
+"""Shifts under this many em are left to the fonts' own widths."""
+Pictures = Mapping[str, tuple[str, bytes]]
+
+
+def faces_pdf(faces: Sequence[Face], art: Pictures, bleed: bool = False, title: str = "") -> bytes:
+    """A PDF with one face a page, at its true size; with `bleed` the page is larger by it."""
+    out = io.BytesIO()
+    canvas = new_canvas(out, title)
+    painter = Painter(canvas, art)
+    for face in faces:
+        margin = face.size.bleed if bleed else 0
+        wide, high = face.width + 2 * margin, face.height + 2 * margin
+        canvas.setPageSize((wide * MM, high * MM))
+        painter.face(face, margin, margin, high, bleed)
+        canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+def new_canvas(out: io.BytesIO, title: str = "") -> Canvas:
+    """A canvas that gives the same bytes for the same marks."""
+    _register()
+    canvas = Canvas(out, invariant=1, initialFontName=_font("body"), pageCompression=1)
+    canvas.setTitle(title)
+    return canvas
+
+
+@cache
+def _register() -> None:
+    for name, path in font_files().items():
+        pdfmetrics.registerFont(TTFont(_font(name), path))
+
+
+def _font(name: str) -> str:
+    return f"Dramok-{name}"
+
+
+class Painter:
+    """Paints faces on one canvas. What was painted before is only named again."""
+
+    def __init__(self, canvas: Canvas, art: Pictures) -> None:
+        self.canvas, self.art = canvas, art
+        self._forms: dict[object, str] = {}
+        self._images: dict[str, ImageReader] = {}
+
+    def face(self, face: Face, x: float, y: float, page_height: float, bleed: bool = False) -> None:
+        """A face with its top left corner at (x, y) mm from the top left of a page `page_height` mm high."""
+        key = (face.digest, bleed)
+        form = self._forms.get(key)
+        if form is None:
+            self._draw_pictures(face.marks)
+            form = self._forms[key] = f"face{len(self._forms)}"
+            margin = face.size.bleed if bleed else 0
+            self.canvas.beginForm(form, -margin, -margin, face.width + margin, face.height + margin)
+            marks: tuple[Mark, ...] = face.marks if bleed else (Clip(face.size.path(), face.marks),)
+            self.paint(marks)
+            self._end()
+        self.canvas.saveState()
+        self.canvas.transform(MM, 0, 0, -MM, x * MM, (page_height - y) * MM)
+        self.canvas.doForm(form)
+        self.canvas.restoreState()
+
+    def _draw_pictures(self, marks: Sequence[Mark]) -> None:
+        """Paints the drawn pictures among the marks as forms: one must be whole before another form names it."""
+        for mark in marks:
+            if isinstance(mark, Field | Clip | Turn):
+                self._draw_pictures(mark.marks)
+            elif isinstance(mark, Picture) and mark.recipe not in self._forms:
+                form = self._forms[mark.recipe] = f"picture{len(self._forms)}"
+                self.canvas.beginForm(form, 0, 0, mark.units, mark.high)
+                self.paint(mark.recipe.draw())
+                self._end()
+
+    def _end(self) -> None:
+        """Ends a form. The library leaves the opacities out of a form's resources, so they are given here."""
+        canvas = self.canvas
+        held = SimpleNamespace()
+        canvas._setXObjects(held)
+        resources = PDFResourceDictionary()
+        resources.basicFonts()
+        resources.allProcs()
+        resources.XObject = held.XObjects
+        resources.ExtGState = canvas._extgstate.getState()
+        canvas.endForm(Resources=resources)
+
+    def paint(self, marks: Sequence[Mark]) -> None:
+        """Marks in mm, y downward, as the canvas stands."""
+        for mark in marks:
+            self._paint(mark)
+
+    def _paint(self, mark: Mark) -> None:
+        canvas = self.canvas
+        match mark:
+            case Field():
+                self.paint(mark.marks)
+            case Text():
+                self._text(mark)
+            case Rect():
+                self._fill(mark.fill, mark.opacity)
+                if mark.radius:
+                    r = min(mark.radius, mark.width / 2, mark.height / 2)
+                    canvas.roundRect(mark.x, mark.y, mark.width, mark.height, r, stroke=0, fill=1)
+                else:
+                    canvas.rect(mark.x, mark.y, mark.width, mark.height, stroke=0, fill=1)
+            case Circle():
+                self._fill(mark.fill, mark.opacity)
+                canvas.circle(mark.x, mark.y, mark.radius, stroke=0, fill=1)
+            case Line():
+                self._stroke(mark.colour, mark.width, 1, round_ends=False)
+                canvas.line(mark.x1, mark.y1, mark.x2, mark.y2)
+            case Path():
+                self._path(mark)
+            case Clip():
+                canvas.saveState()
+                canvas.clipPath(self._traced(mark.d, Identity), stroke=0, fill=0)
+                self.paint(mark.marks)
+                canvas.restoreState()
+            case Turn():
+                canvas.saveState()
+                canvas.translate(mark.x, mark.y)
+                canvas.rotate(mark.degrees)
+                canvas.translate(-mark.x, -mark.y)
+                self.paint(mark.marks)
+                canvas.restoreState()
+            case Picture():
+                self._picture(mark)
+            case Art():
+                self._art(mark)
+
+    def _fill(self, colour: str, opacity: float) -> None:
+        self.canvas.setFillColor(_colour(colour))
+        self.canvas.setFillAlpha(opacity)
+
+    def _stroke(self, colour: str, width: float, opacity: float, round_ends: bool) -> None:
+        self.canvas.setStrokeColor(_colour(colour))
+        self.canvas.setStrokeAlpha(opacity)
+        self.canvas.setLineWidth(width)
+        self.canvas.setLineCap(1 if round_ends else 0)
+
+    def _text(self, mark: Text) -> None:
+        """Glyph by glyph where the font kerns, in stretches where it does not; the page is upside down, so each text is turned back."""
+        self._fill(mark.fill, 1)
+        line = self.canvas.beginText(0, 0)
+        line.setFont(_font(mark.font), mark.size)
+        for x, part in stretches(mark.font, mark.text):
+            line.setTextTransform(1, 0, 0, -1, mark.x + x * mark.size, mark.y)
+            line.textOut(part)
+        self.canvas.drawText(line)
+
+    def _path(self, mark: Path) -> None:
+        if not mark.d:
+            return
+        moved = Transform(mark.scale, 0, 0, mark.scale, mark.x, mark.y)
+        if mark.fill:
+            self._fill(mark.fill, mark.opacity)
+        if mark.stroke:
+            self._stroke(mark.stroke, mark.width * mark.scale, mark.opacity, round_ends=True)
+        self.canvas.drawPath(
+            self._traced(mark.d, moved),
+            stroke=1 if mark.stroke else 0,
+            fill=1 if mark.fill else 0,
+            fillMode=1,
+        )
+
+    def _traced(self, d: str, moved: Transform) -> Any:
+        path = self.canvas.beginPath()
+        a, _, _, _, dx, dy = moved
+        for name, *points in _steps(d):
+            put = [a * value + (dx if place % 2 == 0 else dy) for place, value in enumerate(points)]
+            if name == "moveTo":
+                path.moveTo(*put)
+            elif name == "lineTo":
+                path.lineTo(*put)
+            elif name == "curveTo":
+                path.curveTo(*put)
+            else:
+                path.close()
+        return path
+
+    def _picture(self, mark: Picture) -> None:
+        canvas = self.canvas
+        scale = max(mark.width / mark.units, mark.height / mark.high)
+        canvas.saveState()
+        canvas.clipPath(_window(canvas, mark.x, mark.y, mark.width, mark.height), stroke=0, fill=0)
+        canvas.transform(
+            scale,
+            0,
+            0,
+            scale,
+            mark.x + (mark.width - mark.units * scale) / 2,
+            mark.y + (mark.height - mark.high * scale) / 2,
+        )
+        canvas.doForm(self._forms[mark.recipe])
+        canvas.restoreState()
+
+    def _art(self, mark: Art) -> None:
+        canvas = self.canvas
+        image = self._image(mark.sha)
+        if image is None:
+            self._fill("#d9ceb4", 1)
+            canvas.rect(mark.x, mark.y, mark.width, mark.height, stroke=0, fill=1)
+            return
+        inner = mark.inner
+        if inner is None:
+            wide, high = image.getSize()
+            scale = max(mark.width / wide, mark.height / high)
+            w, h = wide * scale, high * scale
+            inner = (mark.x + (mark.width - w) / 2, mark.y + (mark.height - h) / 2, w, h)
+        x, y, w, h = inner
+        canvas.saveState()
+        canvas.clipPath(_window(canvas, mark.x, mark.y, mark.width, mark.height), stroke=0, fill=0)
+        canvas.setFillAlpha(1)
+        canvas.transform(1, 0, 0, -1, x, y + h)
+        canvas.drawImage(image, 0, 0, w, h, mask="auto")
+        canvas.restoreState()
+
+    def _image(self, sha: str) -> ImageReader | None:
+        if sha not in self.art:
+            return None
+        if sha not in self._images:
+            self._images[sha] = ImageReader(io.BytesIO(self.art[sha][1]))
+        return self._images[sha]
+
+
+def _window(canvas: Canvas, x: float, y: float, wide: float, high: float) -> Any:
+    path = canvas.beginPath()
+    path.rect(x, y, wide, high)
+    return path
+
+
+@lru_cache(maxsize=4096)
+def _colour(said: str) -> HexColor:
+    return HexColor(said)
+
+
+@lru_cache(maxsize=20_000)
+def stretches(font: str, text: str) -> tuple[tuple[float, str], ...]:
+    """The text in stretches that the font's own widths set rightly: (x in em, characters)."""
+    face = load_typefaces()[font]
+    shaped = face.shaped(text)
+    if len(shaped) != len(text):
+        return ((0.0, text),)
+    found: list[tuple[float, str]] = []
+    start, x, held = 0.0, 0.0, ""
+    for (_, advance), character in zip(shaped, text, strict=True):
+        held += character
+        x += advance
+        plain = pdfmetrics.stringWidth(character, _font(font), 1)
+        if abs(advance - plain) > KERN:
+            found.append((start, held))
+            start, held = x, ""
+    if held:
+        found.append((start, held))
+    return tuple(found)
+
+
+@lru_cache(maxsize=8192)
+def _steps(d: str) -> tuple[tuple[Any, ...], ...]:
+    """An SVG path as moves, lines, cubic curves and closings."""
+    pen = _Steps()
+    parse_path(d, pen)
+    return tuple(pen.steps)
+
+
+class _Steps(BasePen):  # type: ignore[misc]
+    def __init__(self) -> None:
+        super().__init__(None)
+        self.steps: list[tuple[Any, ...]] = []
+
+    def _moveTo(self, pt: tuple[float, float]) -> None:
+        self.steps.append(("moveTo", *pt))
+
+    def _lineTo(self, pt: tuple[float, float]) -> None:
+        self.steps.append(("lineTo", *pt))
+
+    def _curveToOne(
+        self, one: tuple[float, float], two: tuple[float, float], end: tuple[float, float]
+    ) -> None:
+        self.steps.append(("curveTo", *one, *two, *end))
+
+    def _closePath(self) -> None:
+        self.steps.append(("close",))

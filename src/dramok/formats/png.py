@@ -1,0 +1,50 @@
+"""Marks to PNG: the SVG painter's document through resvg, with the same font files as the page."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Mapping, Sequence
+from concurrent.futures import ProcessPoolExecutor
+
+import resvg_py
+
+from dramok.core.faces import Face
+from dramok.core.faces.sizes import INCH
+from dramok.formats.fontfiles import font_files
+from dramok.formats.svg import printed_svg
+
+Pictures = Mapping[str, tuple[str, bytes]]
+MOST_SIDE = 8_000
+
+
+def pixels(face: Face, dpi: float, bleed: bool = False) -> int:
+    """The width in pixels of a face at so many dots an inch."""
+    wide = face.width + (2 * face.size.bleed if bleed else 0)
+    return max(1, min(MOST_SIDE, round(wide / INCH * dpi)))
+
+
+def face_png(face: Face, width: int, art: Pictures, bleed: bool = False) -> bytes:
+    """A face as a PNG, `width` pixels wide; outside a round or six-sided card it is clear."""
+    return svg_png(printed_svg(face, art, bleed), width)
+
+
+def svg_png(svg: str, width: int) -> bytes:
+    """A document of the SVG painter's own making as a PNG. Never for what somebody brought: see `svgdraw`."""
+    return bytes(
+        resvg_py.svg_to_bytes(
+            svg_string=svg,
+            width=width,
+            dpi=96,
+            skip_system_fonts=True,
+            font_files=list(font_files().values()),
+        )
+    )
+
+
+def many_png(documents: Sequence[str], width: int, workers: int | None = None) -> list[bytes]:
+    """Many documents at once, in as many processes as there are cores: the drawing itself holds the interpreter."""
+    workers = workers or os.cpu_count() or 1
+    if workers == 1 or len(documents) < 4:
+        return [svg_png(each, width) for each in documents]
+    with ProcessPoolExecutor(workers) as pool:
+        return list(pool.map(svg_png, documents, [width] * len(documents), chunksize=4))

@@ -1,0 +1,424 @@
+"""Face plans: read, edited, previewed; the stress strip, the proof, what single cards have otherwise; faces as files."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any, Literal
+
+from fastapi import APIRouter, Query, Response
+from pydantic import BaseModel, Field
+
+from dramok.core.faces.arrange import How
+from dramok.core.faces.looks import LIMITS, Look
+from dramok.core.faces.plan import PlanHead, Variant
+from dramok.core.faces.proof import FAULTS
+from dramok.core.faces.sizes import INCH, NAMED, Size
+from dramok.core.problem import Problem
+from dramok.formats.fontfiles import load_typefaces
+from dramok.formats.svg import face_box, face_parts, printed_svg
+from dramok.server.answers import edit_out, fault_out, sheet_out
+from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.schemas import EditOut, FaultOut, LookOut, Out, SheetOut, like
+from dramok.studio import GameSnapshot, Refused
+from dramok.studio import faceplans as plans
+from dramok.studio.drawing import face_picture, faces_document, pictures_for
+from dramok.studio.editing import card_in
+from dramok.studio.overruling import copy_looks, overrule, with_looks
+from dramok.studio.proofing import proof
+from dramok.studio.sheets import CardSheet, back_face, sheet_of
+
+router = APIRouter(prefix="/games/{game_id}", tags=["faces"])
+MOST_PREVIEWED = 24
+Ident = Annotated[str, Field(max_length=80)]
+
+
+class PlaceOut(Out):
+    """A placement with all it inherits (`doc`), and with its style and what is so by default as well (`full`; empty where it can't be read); `own` are the keys that this plan itself says."""
+
+    id: str
+    doc: dict[str, Any]
+    full: dict[str, Any]
+    own: list[str]
+    inherited: bool
+
+
+class PlanOut(Out):
+    """A face plan. `beneath` are the plans it lies over, `cards` how many cards wear it; `problems` what can't be drawn of it."""
+
+    id: str
+    head: PlanHead
+    size: Size
+    own_size: bool
+    size_name: str
+    cut: str
+    outline: str
+    safe_outline: str
+    places: list[PlaceOut]
+    beneath: list[str]
+    cards: int
+    problems: list[Problem]
+
+
+class StyleOut(Out):
+    """A named style, and which plan keeps it."""
+
+    id: str
+    plan: str
+    doc: dict[str, Any]
+
+
+class NamedSize(Out):
+    name: str
+    width: float
+    height: float
+    outline: str
+
+
+class BookOut(Out):
+    """Every face plan of a game, the styles they share, the sizes of the trade, and the symbols that can be drawn (paths in a 256 x 256 box)."""
+
+    plans: list[PlanOut]
+    styles: list[StyleOut]
+    sizes: list[NamedSize]
+    symbols: dict[str, str]
+    faults: dict[str, str]
+
+
+Patch = dict[str, Any] | None
+
+
+class PlanEditIn(BaseModel):
+    """What is to be otherwise (see `PlanEdit`): for each placement or style the keys that change, null for a key that shall be as beneath, or for the whole of it.
+
+    `base` is the op number up to which the page has seen the game.
+    """
+
+    places: dict[Ident, Patch] = Field(default={}, max_length=400)
+    styles: dict[Ident, Patch] = Field(default={}, max_length=100)
+    head: dict[Literal["name", "size"], Any] = {}
+    base: int = 0
+    label: Annotated[str, Field(max_length=200)] | None = None
+
+    model_config = like({"places": {"name": {"x": 14.5, "largest": 4.6}}, "base": 41})
+
+    @property
+    def edit(self) -> plans.PlanEdit:
+        return plans.PlanEdit(self.places, self.styles, {str(key): each for key, each in self.head.items()})
+
+
+class PlanLookIn(PlanEditIn):
+    """An edit to look at, on these cards; without any, on the card that the plan is shown with."""
+
+    cards: list[Ident] = Field(default=[], max_length=MOST_PREVIEWED)
+    side: Literal["front", "back"] = "front"
+
+    model_config = like({"places": {"name": {"x": 14.5}}, "base": 41, "cards": ["c-ribbon-season-rs-001"]})
+
+
+class ShownOut(Out):
+    """One side of a card by a plan: the SVG of each mark for a viewBox `box` in mm, cut by the CSS declaration `cut`; what is wrong with it; the boxes of its placements."""
+
+    card: str
+    title: str
+    box: str
+    cut: str
+    label: str
+    face: list[str]
+    digest: str
+    faults: list[FaultOut]
+
+
+class NewPlanIn(BaseModel):
+    """A plan for a card type (empty: the base), perhaps only for one value of a choice field."""
+
+    type: Ident = ""
+    side: Literal["front", "back"] = "front"
+    variant: Variant | None = None
+
+    model_config = like(
+        {"type": "plant", "side": "front", "variant": {"field": "rarity", "value": "heirloom"}}
+    )
+
+
+class NewPlaceIn(BaseModel):
+    """`what` is a field's id, code, type, set, game, back, or panel, frame, line, ground, edges, reminders; `at` a point in mm for its middle."""
+
+    what: Ident
+    at: tuple[float, float] | None = None
+
+    model_config = like({"what": "reach", "at": [8.0, 40.0]})
+
+
+class ArrangeIn(BaseModel):
+    places: list[Ident] = Field(min_length=1, max_length=300)
+    how: How
+
+    model_config = like({"places": ["cost", "reach", "root"], "how": "down"})
+
+
+class HardOut(Out):
+    """A card of the stress strip, and what it is hardest in."""
+
+    card: str
+    title: str
+    reasons: list[str]
+
+
+class CardFaultsOut(Out):
+    card: str
+    code: str
+    title: str
+    faults: list[FaultOut]
+
+
+class PlanFaultOut(BaseModel):
+    plan: str
+    problem: Problem
+
+
+class ProofOut(BaseModel):
+    """`looked` of `total` cards were looked at, from the asked place on; `counts` are faults by kind."""
+
+    total: int
+    looked: int
+    cards: list[CardFaultsOut]
+    counts: dict[str, int]
+    plans: list[PlanFaultOut]
+
+
+class LookIn(BaseModel):
+    """What a card has otherwise at one placement: mm across and up, zoom, size of text in mm. What is left out is as the plan says."""
+
+    across: Annotated[float, Field(ge=LIMITS["across"][0], le=LIMITS["across"][1], allow_inf_nan=False)] = 0
+    up: Annotated[float, Field(ge=LIMITS["up"][0], le=LIMITS["up"][1], allow_inf_nan=False)] = 0
+    zoom: Annotated[float, Field(ge=LIMITS["zoom"][0], le=LIMITS["zoom"][1], allow_inf_nan=False)] = 1
+    size: Annotated[float, Field(ge=LIMITS["size"][0], le=LIMITS["size"][1], allow_inf_nan=False)] | None = (
+        None
+    )
+
+    @property
+    def look(self) -> Look:
+        return Look(
+            round(self.across, 2), round(self.up, 2), round(self.zoom, 3), None if self.size is None else round(self.size, 3)
+        )  # fmt: skip
+
+
+class LooksIn(BaseModel):
+    """Looks by placement, for several cards at once."""
+
+    cards: list[Ident] = Field(min_length=1, max_length=20_000)
+    looks: dict[Ident, LookIn] = Field(min_length=1, max_length=100)
+
+    model_config = like(
+        {"cards": ["c-ribbon-season-rs-001"], "looks": {"picture": {"across": 2, "up": -1, "zoom": 1.2}}}
+    )
+
+
+class CopyLooksIn(BaseModel):
+    source: Ident
+    cards: list[Ident] = Field(min_length=1, max_length=20_000)
+
+    model_config = like({"source": "c-ribbon-season-rs-001", "cards": ["c-ribbon-season-rs-002"]})
+
+
+class AdjustOut(BaseModel):
+    """A card's face with what can be overruled on it: picture windows and texts, with how they are now."""
+
+    sheet: SheetOut
+    places: list[PlaceOut]
+    looks: dict[str, LookOut]
+
+
+@router.get("/faces/book")
+def face_book(game: TheGame) -> BookOut:
+    """Every face plan, with what it inherits laid beneath it."""
+    views = plans.plan_views(game)
+    keeper = {
+        ident: each.doc.id for each in reversed(views) if not each.doc.head.type for ident in each.doc.styles
+    }
+    return BookOut(
+        plans=[_plan_out(each) for each in views],
+        styles=[StyleOut(id=ident, plan=keeper[ident], doc=dict(style)) for ident, style in game.faces.styles.items()],
+        sizes=[NamedSize(name=name, width=wide, height=high, outline=outline) for name, (wide, high, outline) in NAMED.items()],
+        symbols=load_typefaces().symbols,
+        faults=FAULTS,
+    )  # fmt: skip
+
+
+def _plan_out(view: plans.PlanView) -> PlanOut:
+    size = view.plan.size
+    return PlanOut(
+        id=view.doc.id, head=view.doc.head, size=size, own_size=view.doc.head.size is not None, size_name=size.name, cut=size.css(), outline=size.path(), safe_outline=size.path(-size.safe),
+        places=[
+            PlaceOut(
+                id=str(each["id"]), doc={key: value for key, value in each.items() if key != "id"}, full=_full(view, str(each["id"])), own=list(view.own.get(str(each["id"]), ())),
+                inherited="kind" not in view.own.get(str(each["id"]), ()),
+            )
+            for each in view.places
+        ],
+        beneath=list(view.beneath), cards=view.cards, problems=list(view.plan.problems),
+    )  # fmt: skip
+
+
+def _full(view: plans.PlanView, ident: str) -> dict[str, Any]:
+    ready = view.plan.by_id.get(ident)
+    return ready.place.model_dump(mode="json") if ready else {}
+
+
+@router.put("/faces/plans/{plan_id}")
+def edit_face_plan(
+    desk: TheDesk, game: TheGame, plan_id: str, asked: PlanEditIn, page: Page, key: Key
+) -> EditOut:
+    """Writes an edit of a plan as one undoable step."""
+    return edit_out(plans.edit_plan(desk, game.id, plan_id, asked.edit, asked.base, page, key, asked.label))
+
+
+@router.post("/faces/plans/{plan_id}/preview")
+def look_at_face_plan(game: TheGame, plan_id: str, asked: PlanLookIn) -> list[ShownOut]:
+    """Cards as an edit would show them. Writes nothing."""
+    after = plans.previewed(game, plan_id, asked.edit)
+    side = after.faces.plans[plan_id].head.side
+    sheets = [plans.shown_card(after, plan_id, each) for each in asked.cards or [""]]
+    return [_shown(after, each, side) for each in sheets]
+
+
+def _shown(game: GameSnapshot, sheet: CardSheet, side: str) -> ShownOut:
+    face = sheet.face if side == "front" else back_face(game, sheet.card)
+    parts = sheet.parts if side == "front" else face_parts(face)
+    faults = sheet.faults if side == "front" else ()
+    title = game.title(sheet.card)
+    return ShownOut(
+        card=sheet.card.id if sheet.card.id in game.cards else "", title=title, box=face_box(face), cut=face.size.css(),
+        label=sheet.label if side == "front" else f"Back of {title}", face=list(parts), digest=face.digest, faults=[fault_out(each) for each in faults],
+    )  # fmt: skip
+
+
+@router.post("/faces/plans", status_code=201)
+def new_face_plan(desk: TheDesk, game: TheGame, asked: NewPlanIn, page: Page, key: Key) -> EditOut:
+    """A plan of its own for a type or a variant; `made` holds its id."""
+    commit, ident = plans.make_plan(desk, game.id, asked.type, asked.side, asked.variant, page, key)
+    return edit_out(commit, [ident])
+
+
+@router.delete("/faces/plans/{plan_id}")
+def take_face_plan_out(desk: TheDesk, game: TheGame, plan_id: str, page: Page, key: Key) -> EditOut:
+    """Takes a plan out: its cards wear the one beneath."""
+    return edit_out(plans.remove_plan(desk, game.id, plan_id, page, key))
+
+
+@router.post("/faces/plans/{plan_id}/places", status_code=201)
+def new_placement(
+    desk: TheDesk, game: TheGame, plan_id: str, asked: NewPlaceIn, page: Page, key: Key
+) -> EditOut:
+    """Places a field or a piece of furniture; `made` holds the placement's id."""
+    commit, ident = plans.add_place(desk, game.id, plan_id, asked.what, page, asked.at, key)
+    return edit_out(commit, [ident])
+
+
+@router.post("/faces/plans/{plan_id}/arrange")
+def arrange_placements(
+    desk: TheDesk, game: TheGame, plan_id: str, asked: ArrangeIn, page: Page, key: Key
+) -> EditOut:
+    """Aligns or distributes placements."""
+    return edit_out(plans.arrange(desk, game.id, plan_id, asked.places, asked.how, page, key))
+
+
+@router.get("/faces/plans/{plan_id}/stress")
+def stress_strip(game: TheGame, plan_id: str) -> list[HardOut]:
+    """The real cards that are hardest for a plan."""
+    return [
+        HardOut(card=each.card, title=game.title(game.cards[each.card]), reasons=list(each.reasons))
+        for each in plans.stress(game, plan_id)
+    ]
+
+
+@router.get("/faces/proof")
+def proof_of_faces(
+    desk: TheDesk,
+    game: TheGame,
+    query: Annotated[str, Query(max_length=2_000)] = "",
+    start: Annotated[int, Query(ge=0)] = 0,
+    count: Annotated[int, Query(ge=1, le=1_000)] = 1_000,
+) -> ProofOut:
+    """What is wrong with the faces of `count` cards from place `start` on: a page asks for a large game piece by piece."""
+    found = proof(desk, game, query, start, count)
+    return ProofOut(
+        total=found.total, looked=found.looked, counts=dict(found.counts),
+        cards=[CardFaultsOut(card=each.card, code=each.code, title=each.title, faults=[fault_out(one) for one in each.faults]) for each in found.cards],
+        plans=[PlanFaultOut(plan=name, problem=problem) for name, problem in found.plans],
+    )  # fmt: skip
+
+
+@router.get("/cards/{card_id}/adjust")
+def adjustable(game: TheGame, card_id: str) -> AdjustOut:
+    """What can be overruled on a card's face, and what is."""
+    return _adjust_out(game, sheet_of(game, card_in(game, card_id)))
+
+
+@router.post("/cards/{card_id}/adjust/preview")
+def look_at_adjusting(game: TheGame, card_id: str, asked: LooksIn) -> AdjustOut:
+    """A card's face with other looks. Writes nothing."""
+    looks = {place: each.look for place, each in asked.looks.items()}
+    return _adjust_out(game, with_looks(game, card_id, looks))
+
+
+def _adjust_out(game: GameSnapshot, sheet: CardSheet) -> AdjustOut:
+    plan = game.faces.worn(sheet.card)
+    places = [
+        PlaceOut(id=ready.place.id, doc=ready.place.model_dump(mode="json"), full=ready.place.model_dump(mode="json"), own=[], inherited=False)
+        for ready in plan.places
+        if ready.place.kind in ("picture", "text", "tags", "number", "choice", "reminders") and not ready.place.off
+    ]  # fmt: skip
+    out = sheet_out(sheet)
+    return AdjustOut(sheet=out, places=places, looks=out.looks)
+
+
+@router.put("/cards/looks")
+def put_looks(desk: TheDesk, game: TheGame, asked: LooksIn, page: Page, key: Key) -> EditOut:
+    """Overrules the plan on some cards, or takes it back."""
+    looks = {place: each.look for place, each in asked.looks.items()}
+    return edit_out(overrule(desk, game.id, asked.cards, looks, page, key))
+
+
+@router.post("/cards/looks/copy")
+def copy_card_looks(desk: TheDesk, game: TheGame, asked: CopyLooksIn, page: Page, key: Key) -> EditOut:
+    """Gives other cards all that one has otherwise."""
+    return edit_out(copy_looks(desk, game.id, asked.source, asked.cards, page, key))
+
+
+@router.get("/cards/{card_id}/face.{ending}", response_class=Response)
+def face_file(
+    desk: TheDesk,
+    game: TheGame,
+    card_id: str,
+    ending: Literal["png", "pdf", "svg"],
+    side: Literal["front", "back"] = "front",
+    dpi: Annotated[float, Query(ge=20, le=1200, allow_inf_nan=False)] = 300,
+    width: Annotated[int | None, Query(ge=8, le=8_000)] = None,
+    bleed: bool = False,
+) -> Response:
+    """One side of a card as a file: PNG at `dpi` dots an inch (or `width` pixels wide), PDF at true size, or SVG."""
+    card = card_in(game, card_id)
+    face = sheet_of(game, card).face if side == "front" else back_face(game, card)
+    if ending == "svg":
+        data, media = printed_svg(face, pictures_for(desk, [face], 300), bleed).encode(), "image/svg+xml"
+    elif ending == "pdf":
+        data, media = faces_document(desk, [face], bleed, game.title(card)), "application/pdf"
+    else:
+        wide = face.width + (2 * face.size.bleed if bleed else 0)
+        asked = width or round(wide / INCH * dpi)
+        if not 1 <= asked <= 8_000 or asked * face.height / face.width > 16_000:
+            raise Refused(
+                Problem(
+                    where="dpi",
+                    what=f"{asked:,} pixels across are too many",
+                    mend="ask for fewer dots an inch",
+                )
+            )
+        data, media = face_picture(desk, face, asked, bleed), "image/png"
+    name = f"{card.code}{'-back' if side == 'back' else ''}.{ending}".replace('"', "").replace("/", "-")
+    headers = {
+        "Content-Disposition": f'attachment; filename="{name.encode("ascii", "replace").decode()}"',
+        "X-Content-Type-Options": "nosniff",
+        "ETag": f'"{face.digest}"',
+    }
+    return Response(data, media_type=media, headers=headers)

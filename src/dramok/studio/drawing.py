@@ -1,0 +1,129 @@
+"""Faces as pictures and pages: drawn once for all who ask, with the pictures at the size at which they are printed."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from concurrent.futures import Future
+from functools import lru_cache
+from threading import Lock
+
+from dramok.core.faces import Art, Clip, Face, Field, Mark, Turn
+from dramok.core.faces.sizes import INCH
+from dramok.studio.desk import Desk
+
+MOST_BYTES = 200_000_000
+Pictures = Mapping[str, tuple[str, bytes]]
+
+
+class Drawings:
+    """Drawn pictures by what they are drawn from. Whoever asks for one that is being drawn waits for that one."""
+
+    def __init__(self, most_bytes: int = MOST_BYTES) -> None:
+        self._held: OrderedDict[tuple[object, ...], Future[bytes]] = OrderedDict()
+        self._lock = Lock()
+        self._bytes = 0
+        self._most = most_bytes
+
+    def get(self, key: tuple[object, ...], draw: Callable[[], bytes]) -> bytes:
+        with self._lock:
+            held = self._held.get(key)
+            mine = held is None
+            if held is None:
+                held = self._held[key] = Future()
+            else:
+                self._held.move_to_end(key)
+        if not mine:
+            return held.result()
+        try:
+            made = draw()
+        except BaseException as error:
+            with self._lock:
+                del self._held[key]
+            held.set_exception(error)
+            raise
+        held.set_result(made)
+        with self._lock:
+            self._bytes += len(made)
+            for old in list(self._held):
+                if self._bytes <= self._most or old == key:
+                    break
+                if self._held[old].done():
+                    self._bytes -= len(self._held.pop(old).result())
+        return made
+
+
+DRAWINGS = Drawings()
+
+
+def face_picture(desk: Desk, face: Face, width: int, bleed: bool = False) -> bytes:
+    """A face as PNG, `width` pixels wide."""
+    from dramok.formats.png import face_png
+
+    def draw() -> bytes:
+        wide = face.width + (2 * face.size.bleed if bleed else 0)
+        return face_png(face, width, pictures_for(desk, [face], width / wide * INCH), bleed)
+
+    return DRAWINGS.get((face.digest, width, bleed), draw)
+
+
+def faces_document(desk: Desk, faces: Sequence[Face], bleed: bool = False, title: str = "") -> bytes:
+    """Faces as a PDF, one a page at true size."""
+    from dramok.formats.pdf import faces_pdf
+
+    return faces_pdf(faces, pictures_for(desk, faces, 300), bleed, title)
+
+
+def pictures_for(desk: Desk, faces: Iterable[Face], dpi: float) -> Pictures:
+    """The brought pictures of faces as (media type, bytes), as fine as `dpi` needs for the largest size each is shown at."""
+    longest: dict[str, float] = {}
+    for face in faces:
+        for art in _arts(face.marks):
+            side = max(art.inner[2:] if art.inner else (art.width, art.height))
+            longest[art.sha] = max(longest.get(art.sha, 0.0), side)
+    return {
+        sha: found
+        for sha, side in longest.items()
+        if (found := _printable(desk, sha, _step(side / INCH * dpi))) is not None
+    }
+
+
+def _step(pixels: float) -> int:
+    """The next of a few sizes: near ones share a drawing."""
+    size = 128
+    while size < pixels and size < 8192:
+        size = size * 3 // 2
+    return size
+
+
+def _printable(desk: Desk, sha: str, longest: int) -> tuple[str, bytes] | None:
+    return _kept(_Of(desk), sha, longest)
+
+
+class _Of:
+    """A desk as a key of the cache."""
+
+    def __init__(self, desk: Desk) -> None:
+        self.desk = desk
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Of) and other.desk is self.desk
+
+    def __hash__(self) -> int:
+        return id(self.desk)
+
+
+@lru_cache(maxsize=512)
+def _kept(of: _Of, sha: str, longest: int) -> tuple[str, bytes] | None:
+    from dramok.formats.pictures import for_print
+
+    found = of.desk.store.art(sha)
+    return for_print(found.data, found.media, longest) if found else None
+
+
+def _arts(marks: Iterable[Mark]) -> Iterable[Art]:
+    for mark in marks:
+        if isinstance(mark, Art):
+            yield mark
+        elif isinstance(mark, Field | Clip | Turn):
+            yield from _arts(mark.marks)

@@ -1,0 +1,418 @@
+"""Face plans as a person works on them: placements moved, bound, styled, aligned; plans for types and variants; what an edit would look like."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from pydantic import ValidationError
+
+from dramok.core.cards import Card, ChoiceField
+from dramok.core.faces import FaceBook, FacePlan, PlanDoc, PlanHead
+from dramok.core.faces.arrange import LEAST, How, arranged
+from dramok.core.faces.invented import invented_card
+from dramok.core.faces.placing import new_place
+from dramok.core.faces.plan import MOST_PLACES, MOST_PLANS, NoPlace, Style, Variant, read_place
+from dramok.core.faces.stress import Hard, hardest
+from dramok.core.problem import Problem, plural
+from dramok.store import Change
+from dramok.studio import things
+from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
+from dramok.studio.ids import new_id
+from dramok.studio.sheets import SHEETS, CardSheet, Words, face_of, sheet_of, words_of
+from dramok.studio.snapshot import GameSnapshot
+
+Patch = Mapping[str, Any] | None
+
+
+@dataclass(frozen=True)
+class PlanEdit:
+    """What is to be otherwise. A patch names the keys that change, None for what shall be as beneath again; None for a whole placement or style takes out what the plan says of it."""
+
+    places: Mapping[str, Patch] = field(default_factory=dict)
+    styles: Mapping[str, Patch] = field(default_factory=dict)
+    head: Mapping[str, Any] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class PlanView:
+    """A plan with all it inherits. `places` are whole documents from the lowest up; `own` names the keys that this plan itself says."""
+
+    doc: PlanDoc
+    plan: FacePlan
+    places: tuple[Mapping[str, Any], ...]
+    own: Mapping[str, tuple[str, ...]]
+    beneath: tuple[str, ...]
+    cards: int
+
+
+def plan_views(game: GameSnapshot) -> list[PlanView]:
+    """Every plan: base plans first, then those of types, each with its variants; fronts before backs."""
+    order = {"": -1} | {each.id: place for place, each in enumerate(game.rulebook.cards.types)}
+    plans = sorted(
+        game.faces.plans.values(),
+        key=lambda each: (
+            each.head.side == "back", order.get(each.head.type, 99), each.head.variant is not None, each.id,
+        ),
+    )  # fmt: skip
+    return [view_of(game, each.id) for each in plans]
+
+
+def view_of(game: GameSnapshot, plan_id: str) -> PlanView:
+    """Raises Missing."""
+    book = game.faces
+    doc = _plan(game, plan_id)
+    laid = _laid((*book.beneath(plan_id), doc))
+    own = {ident: tuple(sorted(each)) for ident, each in doc.places.items()}
+    plan = book.plan(plan_id)
+    places = tuple(
+        sorted(
+            ({**each, "id": ident} for ident, each in laid.items()),
+            key=lambda each: (each.get("z", 0), each["id"]),
+        )
+    )
+    cards = sum(_wears(game, doc, card) for card in game.cards.values())
+    return PlanView(doc, plan, places, own, tuple(each.id for each in book.beneath(plan_id)), cards)
+
+
+def cards_of(game: GameSnapshot, plan_id: str) -> list[Card]:
+    """The cards that wear a plan, in the game's order. Raises Missing."""
+    doc = _plan(game, plan_id)
+    return [card for card in game.cards.values() if _wears(game, doc, card)]
+
+
+def _wears(game: GameSnapshot, doc: PlanDoc, card: Card) -> bool:
+    head = doc.head
+    if head.type and head.type != card.type:
+        schema = game.rulebook.cards
+        if not schema.has_type(head.type) or card.type not in {each.id for each in schema.heirs(head.type)}:
+            return False
+    return head.variant is None or card.text(head.variant.field) == head.variant.value
+
+
+def _laid(chain: Sequence[PlanDoc]) -> dict[str, dict[str, Any]]:
+    laid: dict[str, dict[str, Any]] = {}
+    for plan in chain:
+        for ident, own in plan.places.items():
+            laid[ident] = {**laid.get(ident, {}), **own}
+    return laid
+
+
+def _plan(game: GameSnapshot, plan_id: str) -> PlanDoc:
+    found = game.faces.plans.get(plan_id)
+    if found is None:
+        raise Missing("there is no such face plan")
+    return found
+
+
+def edit_plan(
+    desk: Desk,
+    game_id: str,
+    plan_id: str,
+    edit: PlanEdit,
+    base: int,
+    page: str,
+    key: str | None = None,
+    label: str | None = None,
+) -> Commit:
+    """Writes an edit as one undoable step.
+
+    Raises Missing, Refused for what can't be read, Conflict where somebody else changed the same placement after `base`.
+    """
+    game = desk.game(game_id)
+    said = label or _label(game, plan_id, edit)
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        changes = edit_changes(now, plan_id, edit)
+        for change in changes:
+            if change.field != "exists" and desk.store.latest_change(change.id, change.field) > base:
+                raise Conflict(
+                    f"{said}: somebody else changed it meanwhile", "as it is now", "as you have it",
+                    desk.store.latest_change(change.id, change.field),
+                )  # fmt: skip
+        return changes
+
+    return desk.commit(game_id, said, page, plan, key=key)
+
+
+def edit_changes(game: GameSnapshot, plan_id: str, edit: PlanEdit) -> list[Change]:
+    """The changes of an edit. Plans that every game begins with are written down by the first edit of one."""
+    doc = _plan(game, plan_id)
+    after = _edited(game, doc, edit)
+    if plan_id in game.things:
+        return things.edited_changes(game.things[plan_id], after.flat())
+    docs = [(each.id, (after if each.id == plan_id else each).flat()) for each in game.faces.plans.values()]
+    return things.made_changes(game, "plan", docs)
+
+
+def _edited(game: GameSnapshot, doc: PlanDoc, edit: PlanEdit) -> PlanDoc:
+    """A plan after an edit, read through once. Raises Refused."""
+    try:
+        head = PlanHead.model_validate({**doc.head.model_dump(mode="json"), **edit.head})
+        styles = _patched(doc.styles, edit.styles, {})
+        for ident, style in styles.items():
+            if ident in edit.styles:
+                Style.model_validate(style)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(str(each) for each in first["loc"]) or "plan"
+        what = str(first["msg"]).removeprefix("Value error, ")
+        raise Refused(
+            Problem(where=where[:60], what=what[:300], mend="give another value, or leave it as it was")
+        ) from error
+    beneath = _laid(game.faces.beneath(doc.id))
+    places = _patched(doc.places, edit.places, beneath)
+    if len(places) > MOST_PLACES:
+        raise Refused(
+            Problem(
+                where="face plan",
+                what=f"{plural(len(places), 'placement')} are too many",
+                mend=f"keep to {MOST_PLACES} in one plan",
+            )
+        )
+    after = PlanDoc(id=doc.id, head=head, places=places, styles=styles)
+    every = {**game.faces.styles, **styles}
+    for ident in edit.places:
+        whole = {**beneath.get(ident, {}), **places.get(ident, {})}
+        if not whole:
+            continue
+        try:
+            read_place(ident, whole, every)
+        except NoPlace as error:
+            raise Refused(error.problem) from error
+    return after
+
+
+def _patched(
+    held: Mapping[str, Mapping[str, Any]],
+    patches: Mapping[str, Patch],
+    beneath: Mapping[str, Mapping[str, Any]],
+) -> dict[str, dict[str, Any]]:
+    """Documents after patches; what is as beneath anyway is not said again."""
+    after = {ident: dict(each) for ident, each in held.items()}
+    for ident, patch in patches.items():
+        if patch is None:
+            after.pop(ident, None)
+            continue
+        own = after.get(ident, {})
+        for key, value in patch.items():
+            value = round(value, 3) if isinstance(value, float) else value
+            under = beneath.get(ident, {})
+            if value is None or (key in under and under[key] == value):
+                own.pop(key, None)
+            else:
+                own[key] = value
+        if own or ident not in beneath:
+            after[ident] = own
+        else:
+            after.pop(ident, None)
+    return after
+
+
+def _label(game: GameSnapshot, plan_id: str, edit: PlanEdit) -> str:
+    doc = _plan(game, plan_id)
+    laid = _laid((*game.faces.beneath(plan_id), doc))
+    names = [str(laid.get(ident, {}).get("name") or ident) for ident in edit.places]
+    patches = [each for each in edit.places.values() if each]
+    keys = {key for each in patches for key in each}
+    if names and len(patches) < len(names):
+        done = "taken out of the plan" if len(names) > 1 or names[0] else "reset"
+    elif keys and keys <= {"x", "y"}:
+        done = "moved"
+    elif keys and keys <= {"x", "y", "width", "height"}:
+        done = "resized"
+    elif keys == {"off"}:
+        done = "switched off" if patches[0].get("off") else "switched on"
+    else:
+        done = "edited"
+    what = f"{names[0]} {done}" if len(names) == 1 else f"{plural(len(names), 'placement')} {done}"
+    if not names:
+        what = "styles" if edit.styles else "size" if "size" in edit.head else "edited"
+    return f"face {doc.head.name or 'plan'}: {what}"
+
+
+def make_plan(
+    desk: Desk,
+    game_id: str,
+    type_id: str,
+    side: str,
+    variant: Variant | None,
+    page: str,
+    key: str | None = None,
+) -> tuple[Commit, str]:
+    """A plan for a card type (none: the base), or for one value of a choice; it inherits all at first. Gives its id.
+
+    Raises Refused where there is one, or there is no such type or value.
+    """
+    ident = new_id("f")
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        head = _head(now, type_id, side, variant)
+        if len(now.faces.plans) >= MOST_PLANS:
+            raise Refused(
+                Problem(where="face plan", what=f"{MOST_PLANS} plans are the most", mend="take one out first")
+            )
+        docs = [(ident, PlanDoc(id=ident, head=head).flat())]
+        if not now.of_kind("plan"):
+            docs += [(each.id, each.flat()) for each in now.faces.plans.values()]
+        return things.made_changes(now, "plan", docs)
+
+    name = _head(desk.game(game_id), type_id, side, variant).name
+    return desk.commit(game_id, f"face plan for {name}", page, plan, key=key), ident
+
+
+def _head(game: GameSnapshot, type_id: str, side: str, variant: Variant | None) -> PlanHead:
+    schema = game.rulebook.cards
+    if type_id and not schema.has_type(type_id):
+        raise Refused(
+            Problem(where="type", what="the game has no such card type", mend="choose one of its types")
+        )
+    name = schema.type(type_id).name if type_id else "Base"
+    if variant is not None:
+        chosen = schema.field(variant.field)
+        value = schema.list(chosen.list).get(variant.value) if isinstance(chosen, ChoiceField) else None
+        if value is None:
+            raise Refused(
+                Problem(
+                    where="variant",
+                    what="there is no such value",
+                    mend="choose a choice field and one of its values",
+                )
+            )
+        name = f"{name}, {value.name}" if type_id else value.name
+    if side == "back":
+        name = f"{name} back"
+    head = PlanHead.model_validate(
+        {"name": name[:60], "type": type_id, "side": side, "variant": variant and variant.model_dump()}
+    )
+    same = [each.head for each in game.faces.plans.values()]
+    if any((one.type, one.side, one.variant) == (head.type, head.side, head.variant) for one in same):
+        raise Refused(
+            Problem(where="face plan", what=f"there is a plan for {name} already", mend="edit that one")
+        )
+    return head
+
+
+def remove_plan(desk: Desk, game_id: str, plan_id: str, page: str, key: str | None = None) -> Commit:
+    """Takes a plan out: its cards wear the plan beneath. Raises Missing, Refused for a base plan."""
+    game = desk.game(game_id)
+    head = _plan(game, plan_id).head
+    if not head.type and head.variant is None:
+        raise Refused(
+            Problem(
+                where="face plan", what="the base plan is what all others lie over", mend="edit it instead"
+            )
+        )
+    label = f"face plan {head.name} taken out"
+    if plan_id in game.things:
+        return things.take_out(desk, game_id, "plan", [plan_id], label, page, key)
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        docs = [(each.id, each.flat()) for each in now.faces.plans.values() if each.id != plan_id]
+        return things.made_changes(now, "plan", docs)
+
+    return desk.commit(game_id, label, page, plan, key=key)
+
+
+def add_place(
+    desk: Desk,
+    game_id: str,
+    plan_id: str,
+    what: str,
+    page: str,
+    at: tuple[float, float] | None = None,
+    key: str | None = None,
+) -> tuple[Commit, str]:
+    """Places a field, or a piece of furniture, on a plan: about its middle, or with its middle `at` a point in mm. Gives the placement's id.
+
+    Raises Missing, Refused for what the game does not have.
+    """
+    game = desk.game(game_id)
+    view = view_of(game, plan_id)
+    used = {str(each["id"]) for each in view.places}
+    top = max((float(each.get("z", 0)) for each in view.places), default=0.0) + 1
+    try:
+        ident, document = new_place(what, game.rulebook.cards, view.plan.size, used, top)
+    except KeyError as error:
+        raise Refused(
+            Problem(where="field", what="the game has no such field", mend="choose one of its fields")
+        ) from error
+    document = dict(document)
+    if at is not None:
+        document["x"] = round((at[0] - document["width"] / 2) * 2) / 2
+        document["y"] = round((at[1] - document["height"] / 2) * 2) / 2
+    label = f"face {view.doc.head.name or 'plan'}: {document['name']} placed"
+    done = edit_plan(desk, game_id, plan_id, PlanEdit({ident: document}), game.seq, page, key, label)
+    return done, ident
+
+
+def arrange(
+    desk: Desk, game_id: str, plan_id: str, places: Sequence[str], how: How, page: str, key: str | None = None
+) -> Commit:
+    """Aligns or distributes placements; a single one is aligned on the card. Raises Missing, Refused."""
+    game = desk.game(game_id)
+    view = view_of(game, plan_id)
+    boxes = {
+        str(each["id"]): (float(each.get("x", 0)), float(each.get("y", 0)), float(each.get("width", 10)), float(each.get("height", 10)))
+        for each in view.places
+        if each["id"] in places
+    }  # fmt: skip
+    least = LEAST.get(how, 1)
+    if len(boxes) < least:
+        raise Refused(
+            Problem(
+                where="arrange",
+                what=f"{plural(least, 'placement')} are needed" if least > 1 else "nothing is chosen",
+                mend="choose more",
+            )
+        )
+    size = view.plan.size
+    moved = arranged(boxes, how, (0, 0, size.width, size.height))
+    patch = {ident: {"x": x, "y": y} for ident, (x, y) in moved.items() if (x, y) != boxes[ident][:2]}
+    label = f"face {view.doc.head.name or 'plan'}: {plural(len(boxes), 'placement')} arranged"
+    return edit_plan(desk, game_id, plan_id, PlanEdit(patch), game.seq, page, key, label)
+
+
+def previewed(game: GameSnapshot, plan_id: str, edit: PlanEdit) -> GameSnapshot:
+    """The game as it would be with an edit; nothing is written. Raises Refused, Missing."""
+    changes = edit_changes(game, plan_id, edit)
+    return game.with_changes(changes, game.seq) if changes else game
+
+
+def shown_card(game: GameSnapshot, plan_id: str, wanted: str | None) -> CardSheet:
+    """The sheet of the card that a plan is shown with: the wanted one if it wears the plan, else the first, else an invented one."""
+    doc = _plan(game, plan_id)
+    card = game.cards.get(wanted or "")
+    if card is None or not _wears(game, doc, card):
+        card = next((each for each in game.cards.values() if _wears(game, doc, each)), None)
+    if card is not None:
+        return sheet_of(game, card)
+    return invented_sheet(game, doc)
+
+
+def invented_sheet(game: GameSnapshot, doc: PlanDoc) -> CardSheet:
+    """A card that nobody wrote, in a plan that no card wears."""
+    schema = game.rulebook.cards
+    type_id = doc.head.type if schema.has_type(doc.head.type) else ""
+    if not type_id or schema.type(type_id).abstract:
+        heirs = schema.heirs(type_id) if type_id else schema.types
+        type_id = next((each.id for each in heirs if not each.abstract), type_id or schema.types[0].id)
+    card, text = invented_card(type_id, game.rulebook)
+    if doc.head.variant is not None:
+        card = card.with_value(doc.head.variant.field, doc.head.variant.value)
+    plain = words_of(game, card)
+    words = Words(card, f"Invented card: {plain.label}", text, plain.ledger, (), False)
+    return CardSheet(words, face_of(game, card, words), game.art)
+
+
+def stress(game: GameSnapshot, plan_id: str) -> list[Hard]:
+    """The cards that are hardest for a plan. Raises Missing."""
+    cards = cards_of(game, plan_id)
+    book: FaceBook = game.faces
+    side = _plan(game, plan_id).head.side
+
+    def worn(card: Card) -> FacePlan:
+        return book.worn(card, side)
+
+    return hardest(cards, worn, lambda card: SHEETS.words(game, card).printed, game.face_game)

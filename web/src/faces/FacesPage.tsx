@@ -1,0 +1,325 @@
+// Faces: a plan laid out once for each card type, with real cards in it at every moment.
+import { Download, Grid3x3, Magnet, SlidersHorizontal, ZoomIn, ZoomOut } from "lucide-react";
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { useSearchParams } from "react-router";
+import { useGame } from "../state/game";
+import { Picking } from "../ui/Typing";
+import { AdjustDialog } from "./AdjustDialog";
+import { Inspector } from "./Inspector";
+import { Layers, Palette, Plans } from "./Layers";
+import { PlanMat } from "./PlanMat";
+import { PlanSettings } from "./PlanSettings";
+import { ProofList, StressStrip } from "./Strips";
+import {
+  arrange,
+  boxOf,
+  type Draft,
+  editPlan,
+  type Patch,
+  type Place,
+  type Plan,
+  placeField,
+  useBook,
+  useShown,
+} from "./usePlans";
+
+export function FacesPage() {
+  const book = useBook();
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
+  const order = useGame((state) => state.order);
+  const seq = useGame((state) => state.seq);
+  const [params, setParams] = useSearchParams();
+  const [draft, setDraft] = useState<Draft | null>(null);
+  const [zoom, setZoom] = useState<number | null>(null);
+  const [guides, setGuides] = useState(true);
+  const [snap, setSnap] = useState(true);
+  const [adjusting, setAdjusting] = useState(false);
+  const [copied, setCopied] = useState<Record<string, unknown>[]>([]);
+  const put = useCallback(
+    (patch: Record<string, string | null>) => {
+      setParams(
+        (now) => {
+          const next = new URLSearchParams(now);
+          for (const [key, value] of Object.entries(patch)) value ? next.set(key, value) : next.delete(key);
+          return next;
+        },
+        { replace: true },
+      );
+    },
+    [setParams],
+  );
+  const plan: Plan | null = useMemo(() => {
+    if (!book) return null;
+    const wanted = book.plans.find((each) => each.id === params.get("plan"));
+    const worn = book.plans.filter((each) => each.head.side === "front" && each.cards > 0 && !each.head.variant);
+    return wanted ?? worn.find((each) => each.head.type) ?? book.plans[0] ?? null;
+  }, [book, params]);
+  const chosen = params.get("place") ?? "";
+  const selected = useMemo(
+    () => chosen.split(",").filter((id) => plan?.places.some((place) => place.id === id)),
+    [chosen, plan],
+  );
+  const select = useCallback((ids: string[]) => put({ place: ids.join(",") || null }), [put]);
+  const card = params.get("card") ?? "";
+  const shown = useShown(
+    plan,
+    useMemo(() => [card], [card]),
+    draft,
+    String(seq),
+  );
+  const face = shown[0] ?? null;
+  const write = useCallback(
+    (patches: Record<string, Patch>, label?: string) => {
+      if (!plan) return;
+      setDraft((now) => ({ ...now, places: { ...now?.places, ...patches } }));
+      void editPlan(plan.id, { places: patches }, label).finally(() => setDraft(null));
+    },
+    [plan],
+  );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another plan has no draft
+  useEffect(() => setDraft(null), [plan?.id]);
+  if (!game || !book || !plan) return <p className="loading">Laying the faces out…</p>;
+  const places = plan.places.filter((place) => selected.includes(place.id));
+  const choose = (id: string) => put({ plan: id, place: null });
+  const place = (what: string, at?: [number, number]) =>
+    void placeField(plan.id, what, at).then((done) => done?.made[0] && select([done.made[0]]));
+  const move = (ids: string[], dx: number, dy: number) =>
+    write(
+      Object.fromEntries(
+        plan.places
+          .filter((each) => ids.includes(each.id))
+          .map((each) => [each.id, { x: round(boxOf(each).x + dx), y: round(boxOf(each).y + dy) }]),
+      ),
+    );
+  const takeOut = () => {
+    select([]);
+    write(
+      Object.fromEntries(
+        places.map((each) => [
+          each.id,
+          each.inherited ? { off: true } : plan.beneath.length && each.inherited ? { off: true } : null,
+        ]),
+      ),
+    );
+  };
+  const stack = (way: "front" | "behind") => {
+    const all = plan.places.map((each) => Number(each.doc.z ?? 0));
+    const edge = way === "front" ? Math.max(...all) + 1 : Math.min(...all) - places.length;
+    write(Object.fromEntries(places.map((each, at) => [each.id, { z: edge + at }])));
+  };
+  const twice = (docs: Record<string, unknown>[]) => {
+    const used = new Set(plan.places.map((each) => each.id));
+    const made: Record<string, Patch> = {};
+    for (const doc of docs) {
+      const stem = String(doc.id ?? "place")
+        .replace(/-copy(-\d+)?$/, "")
+        .slice(0, 30);
+      let number = 1;
+      let id = `${stem}-copy`;
+      while (used.has(id)) {
+        number += 1;
+        id = `${stem}-copy-${number}`;
+      }
+      used.add(id);
+      const { id: _, ...rest } = doc;
+      made[id] = {
+        ...rest,
+        x: round(Number(doc.x ?? 0) + 2),
+        y: round(Number(doc.y ?? 0) + 2),
+        z: Number(doc.z ?? 0) + 0.5,
+      };
+    }
+    write(made, `face ${plan.head.name}: ${docs.length === 1 ? "a placement" : `${docs.length} placements`} copied in`);
+    select(Object.keys(made));
+  };
+  const press = (event: React.KeyboardEvent): boolean => {
+    const ctrl = event.ctrlKey || event.metaKey;
+    const key = event.key.toLowerCase();
+    if (ctrl && key === "a") {
+      select(plan.places.map((each) => each.id));
+      return true;
+    }
+    if (event.key === "Escape") {
+      select([]);
+      return true;
+    }
+    if (!places.length && !(ctrl && key === "v")) return false;
+    const docs = places.map((each) => ({ ...each.doc, id: each.id }));
+    if (ctrl && key === "d") twice(docs);
+    else if (ctrl && key === "c") setCopied(docs);
+    else if (ctrl && key === "v" && copied.length) twice(copied);
+    else if (event.key === "Delete" || event.key === "Backspace") takeOut();
+    else if (event.key === "]") stack("front");
+    else if (event.key === "[") stack("behind");
+    else return false;
+    return true;
+  };
+  const list = params.get("strip") === "proof" ? "proof" : "stress";
+  const wearing = order.filter((id) => {
+    const type = cards[id]?.type;
+    return !plan.head.type || type === plan.head.type || game.types.every((each) => each.id !== plan.head.type);
+  });
+  return (
+    <div className="faces-room">
+      <nav className="rules-side faces-side" aria-label="Plans and placements">
+        <Plans book={book} plan={plan} choose={choose} />
+        <Layers
+          plan={plan}
+          selected={selected}
+          select={select}
+          turn={(each: Place) => write({ [each.id]: { off: !each.full.off } })}
+        />
+        <Palette plan={plan} place={(what) => place(what)} />
+      </nav>
+      <section className="faces-middle" aria-label={`Face plan ${plan.head.name}`}>
+        <div className="faces-tools">
+          <Picking
+            label="Shown with"
+            hidden
+            value={face?.card ?? ""}
+            options={[
+              ...(face && !face.card ? [["", "an invented card"] as const] : []),
+              ...wearing.slice(0, 600).map((id) => [id, `${cards[id]?.code} ${cards[id]?.title}`] as const),
+            ]}
+            commit={(id) => put({ card: id || null })}
+          />
+          <span className="faces-tools-end">
+            {face?.card && plan.head.side === "front" && (
+              <button
+                type="button"
+                className="small-button"
+                onClick={() => setAdjusting(true)}
+                title="What this one card has otherwise"
+              >
+                <SlidersHorizontal size={13} aria-hidden="true" /> This card only
+              </button>
+            )}
+            {face?.card && (
+              <a
+                className="small-button"
+                href={`/api/games/${game.id}/cards/${face.card}/face.png?side=${plan.head.side}&dpi=300`}
+                download
+                title="This face as a picture at 300 dots an inch"
+              >
+                <Download size={13} aria-hidden="true" /> PNG
+              </a>
+            )}
+            {face?.card && (
+              <a
+                className="small-button"
+                href={`/api/games/${game.id}/cards/${face.card}/face.pdf?side=${plan.head.side}`}
+                download
+                title="This face as a PDF at its true size"
+              >
+                <Download size={13} aria-hidden="true" /> PDF
+              </a>
+            )}
+            <button
+              type="button"
+              className="icon-button"
+              aria-pressed={snap}
+              onClick={() => setSnap(!snap)}
+              aria-label="Snap"
+              title="Snap to half a millimetre and to other placements (Alt lets go)"
+            >
+              <Magnet size={15} aria-hidden="true" />
+            </button>
+            <button
+              type="button"
+              className="icon-button"
+              aria-pressed={guides}
+              onClick={() => setGuides(!guides)}
+              aria-label="Bleed, cut and safe edge"
+              title="Bleed, cut and safe edge"
+            >
+              <Grid3x3 size={15} aria-hidden="true" />
+            </button>
+            <button
+              type="button"
+              className="icon-button"
+              aria-label="Smaller"
+              onClick={() => setZoom(Math.max(1.2, (zoom ?? 5) / 1.25))}
+            >
+              <ZoomOut size={15} aria-hidden="true" />
+            </button>
+            <button type="button" className="small-button" aria-pressed={zoom === null} onClick={() => setZoom(null)}>
+              Fit
+            </button>
+            <button
+              type="button"
+              className="icon-button"
+              aria-label="Larger"
+              onClick={() => setZoom(Math.min(24, (zoom ?? 5) * 1.25))}
+            >
+              <ZoomIn size={15} aria-hidden="true" />
+            </button>
+          </span>
+        </div>
+        <PlanMat
+          plan={plan}
+          shown={face}
+          selected={selected}
+          select={select}
+          move={move}
+          resizing={(id, box) => setDraft({ places: { [id]: box } })}
+          resize={(id, box) => write({ [id]: box })}
+          press={press}
+          drop={(what, at) => place(what, at)}
+          zoom={zoom}
+          guides={guides}
+          snap={snap}
+        />
+        <div className="strip mat">
+          <div className="strip-tabs" role="tablist" aria-label="Under the plan">
+            <button type="button" role="tab" aria-selected={list === "stress"} onClick={() => put({ strip: null })}>
+              Hardest cards
+            </button>
+            <button type="button" role="tab" aria-selected={list === "proof"} onClick={() => put({ strip: "proof" })}>
+              Proof of all
+            </button>
+          </div>
+          {list === "stress" ? (
+            <StressStrip
+              plan={plan}
+              draft={draft}
+              version={String(seq)}
+              card={face?.card ?? ""}
+              show={(id) => put({ card: id })}
+            />
+          ) : (
+            <ProofList book={book} choose={(id, at) => put({ card: id, place: at || null })} />
+          )}
+        </div>
+      </section>
+      <aside className="faces-inspector" aria-label={places.length ? "Placement" : "Plan"}>
+        {places.length ? (
+          <Inspector
+            key={selected.join()}
+            book={book}
+            plan={plan}
+            places={places}
+            look={(patches) => setDraft(patches ? { places: patches } : null)}
+            write={(patches) => write(patches)}
+            align={(how) => void arrange(plan.id, selected, how)}
+            stack={stack}
+            takeOut={takeOut}
+          />
+        ) : (
+          <PlanSettings
+            key={plan.id}
+            book={book}
+            plan={plan}
+            look={(size) => setDraft(size ? { head: { size } } : null)}
+            choose={choose}
+          />
+        )}
+      </aside>
+      {adjusting && face?.card && (
+        <AdjustDialog card={face.card} title={cards[face.card]?.title ?? ""} close={() => setAdjusting(false)} />
+      )}
+    </div>
+  );
+}
+
+const round = (value: number): number => Math.round(value * 1000) / 1000;

@@ -1,0 +1,142 @@
+// Face plans: the book of them, edits, and cards as an edit would show them.
+import { useEffect, useRef, useState } from "react";
+import { change, signed } from "../state/cells";
+import { api, ask, type Edit, type Schemas } from "../state/client";
+import { useGame } from "../state/game";
+import { useAsked, useTouched } from "../state/past";
+
+export type Book = Schemas["BookOut"];
+export type Plan = Schemas["PlanOut"];
+export type Place = Schemas["PlaceOut"];
+export type Shown = Schemas["ShownOut"];
+export type Size = Schemas["Size"];
+export type Patch = Record<string, unknown> | null;
+/** What is being edited and not written yet, by placement. */
+export type Draft = { places?: Record<string, Patch>; head?: { name?: string; size?: Partial<Size> } };
+export type Box = { x: number; y: number; width: number; height: number };
+export type How = Schemas["ArrangeIn"]["how"];
+
+export const boxOf = (place: Place): Box => ({
+  x: Number(place.doc.x ?? 0),
+  y: Number(place.doc.y ?? 0),
+  width: Number(place.doc.width ?? 10),
+  height: Number(place.doc.height ?? 10),
+});
+
+export const nameOf = (place: Place): string => String(place.doc.name || place.id);
+
+export function useBook(): Book | null {
+  const game = useGame((state) => state.game?.id ?? "");
+  const touched = useTouched("plan", "game", "set");
+  return useAsked(
+    () => ask(api.GET("/api/games/{game_id}/faces/book", { params: { path: { game_id: game } } })),
+    [game, touched],
+  ).found;
+}
+
+const ofPlan = (game: string, key: string, plan: string) => ({
+  path: { game_id: game, plan_id: plan },
+  header: { "idempotency-key": key },
+});
+
+export const editPlan = (
+  plan: string,
+  edit: Draft & { styles?: Record<string, Patch> },
+  label?: string,
+): Promise<Edit | null> => {
+  const base = useGame.getState().seq;
+  return change((game, key) =>
+    ask(
+      api.PUT("/api/games/{game_id}/faces/plans/{plan_id}", {
+        params: ofPlan(game, key, plan),
+        body: {
+          places: edit.places ?? {},
+          styles: edit.styles ?? {},
+          head: edit.head ?? {},
+          base,
+          label: label ?? null,
+        },
+      }),
+    ),
+  );
+};
+
+export const makePlan = (body: Schemas["NewPlanIn"]): Promise<Edit | null> =>
+  change((game, key) => ask(api.POST("/api/games/{game_id}/faces/plans", { params: signed(game, key), body })));
+
+export const removePlan = (plan: string): Promise<Edit | null> =>
+  change((game, key) =>
+    ask(api.DELETE("/api/games/{game_id}/faces/plans/{plan_id}", { params: ofPlan(game, key, plan) })),
+  );
+
+export const placeField = (plan: string, what: string, at?: [number, number]): Promise<Edit | null> =>
+  change((game, key) =>
+    ask(
+      api.POST("/api/games/{game_id}/faces/plans/{plan_id}/places", {
+        params: ofPlan(game, key, plan),
+        body: { what, at: at ?? null },
+      }),
+    ),
+  );
+
+export const arrange = (plan: string, places: string[], how: How): Promise<Edit | null> =>
+  change((game, key) =>
+    ask(
+      api.POST("/api/games/{game_id}/faces/plans/{plan_id}/arrange", {
+        params: ofPlan(game, key, plan),
+        body: { places, how },
+      }),
+    ),
+  );
+
+/** Cards as the plan shows them, with what is being edited. Latest wins: while one look is on its way only the newest waits. */
+export function useShown(plan: Plan | null, cards: string[], draft: Draft | null, version: string): Shown[] {
+  const game = useGame((state) => state.game?.id ?? "");
+  const [shown, setShown] = useState<{ plan: string; found: Shown[] }>({ plan: "", found: [] });
+  const busy = useRef(false);
+  const next = useRef<(() => void) | null>(null);
+  const latest = useRef(0);
+  const said = JSON.stringify([plan?.id, cards, draft, version]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: all that is asked is told by `said`
+  useEffect(() => {
+    if (!plan) return;
+    latest.current += 1;
+    const mine = latest.current;
+    const go = async () => {
+      if (mine !== latest.current) return;
+      busy.current = true;
+      try {
+        const found = await ask(
+          api.POST("/api/games/{game_id}/faces/plans/{plan_id}/preview", {
+            params: { path: { game_id: game, plan_id: plan.id } },
+            body: {
+              places: draft?.places ?? {},
+              head: draft?.head ?? {},
+              styles: {},
+              base: 0,
+              cards,
+              side: "front",
+              label: null,
+            },
+          }),
+        );
+        if (mine === latest.current) setShown({ plan: plan.id, found });
+      } catch {
+        // What can't be read yet leaves the last look in sight.
+      } finally {
+        busy.current = false;
+        const waiting = next.current;
+        next.current = null;
+        waiting?.();
+      }
+    };
+    if (busy.current) next.current = () => void go();
+    else void go();
+  }, [game, said]);
+  return shown.plan === plan?.id ? shown.found : [];
+}
+
+/** Millimetres as the plan's unit says them, and back. */
+export const inUnit = (mm: number, unit: string): number =>
+  unit === "in" ? Math.round((mm / 25.4) * 1000) / 1000 : Math.round(mm * 100) / 100;
+export const toMm = (value: number, unit: string): number => (unit === "in" ? value * 25.4 : value);
