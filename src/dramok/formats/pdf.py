@@ -168,9 +168,11 @@ class Painter:
         self._fill(mark.fill, 1)
         line = self.canvas.beginText(0, 0)
         line.setFont(_font(mark.font), mark.size)
-        for x, part in stretches(mark.font, mark.text):
-            line.setTextTransform(1, 0, 0, -1, mark.x + x * mark.size, mark.y)
-            line.textOut(part)
+        words = zip(mark.words, mark.text.split(" "), strict=False) if mark.words else [(mark.x, mark.text)]
+        for start, word in words:
+            for x, part in stretches(mark.font, word):
+                line.setTextTransform(1, 0, 0, -1, start + x * mark.size, mark.y)
+                line.textOut(part)
         self.canvas.drawText(line)
 
     def _path(self, mark: Path) -> None:

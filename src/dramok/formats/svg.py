@@ -69,6 +69,10 @@ class _Painter:
         match mark:
             case Text():
                 clean = escape(_printable(mark.text), quote=False)
+                if mark.words:
+                    spans = zip(mark.words[1:], clean.split(" ")[1:], strict=False)
+                    first = clean.partition(" ")[0]
+                    clean = first + "".join([f' <tspan x="{x:.3f}">{word}</tspan>' for x, word in spans])
                 return f'<text x="{mark.x:.3f}" y="{mark.y:.3f}" font-family="{FAMILIES[mark.font]}" font-size="{mark.size:.3f}" fill="{mark.fill}" xml:space="preserve">{clean}</text>'
             case Line():
                 return f'<path d="M{mark.x1:.2f} {mark.y1:.2f}L{mark.x2:.2f} {mark.y2:.2f}" stroke="{mark.colour}" stroke-width="{mark.width:g}"/>'

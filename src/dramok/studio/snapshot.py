@@ -55,7 +55,7 @@ class GameSnapshot:
         return GameSnapshot(
             record.id, record.name, Rulebook.model_validate_json(record.rulebook), PriceList.model_validate_json(record.prices),
             _FORMATS.validate_json(record.formats), tuple(held.sets), {card.id: card for card in held.cards}, {deck.id: deck for deck in held.decks},
-            {each.id: each for each in held.things}, held.seq, art or {},
+            {each.id: each for each in held.things}, held.seq, {} if art is None else art,
         )  # fmt: skip
 
     @cached_property

@@ -1,5 +1,5 @@
-import { Expand, FlipHorizontal2, History, Trash2 } from "lucide-react";
-import { memo, useEffect, useState } from "react";
+import { Expand, FlipHorizontal2, History, SlidersHorizontal, Trash2 } from "lucide-react";
+import { lazy, memo, Suspense, useEffect, useState } from "react";
 import { Link } from "react-router";
 import { CardPast } from "../history/CardPast";
 import { api, ask, type Card, type Sheet } from "../state/client";
@@ -14,6 +14,8 @@ import { LongText } from "./LongText";
 import { Notes } from "./Notes";
 import { PictureField } from "./PictureField";
 
+const AdjustDialog = lazy(() => import("../faces/AdjustDialog").then((room) => ({ default: room.AdjustDialog })));
+
 type Props = {
   card: Card;
   sheet: Sheet | null;
@@ -21,22 +23,26 @@ type Props = {
   setField: (field: string) => void;
   preview: (typed: Typed) => void;
   leave: () => void;
+  /** The cards chosen beside it. */
+  others?: string[];
 };
 
 /** The card one stands on: its live face on the mat, its effect, its price. */
-export const CardPane = memo(function CardPane({ card, sheet, field, setField, preview, leave }: Props) {
+export const CardPane = memo(function CardPane({ card, sheet, field, setField, preview, leave, others = [] }: Props) {
   const game = useGame((state) => state.game);
   const decks = useGame((state) => state.decks);
   const unsaved = useGame((state) => state.unsaved);
   const [turned, setTurned] = useState(false);
   const [large, setLarge] = useState(false);
   const [past, setPast] = useState(false);
+  const [adjusting, setAdjusting] = useState(false);
   const back = useBack(game?.id ?? "", turned ? card : null);
   if (!game) return null;
   /** What the field holds, or what was typed into it and could not be written. */
   const shown = (id: string) => unsaved[placeOf(card.id, id)]?.text ?? card.values[id] ?? "";
   const roles = game.roles;
   const type = game.types.find((each) => each.id === card.type);
+  const faults = (sheet?.faults ?? []).filter((each) => each.kind !== "overflow");
   const shape = shapeOf(type);
   const drawn =
     field === roles.printed && !card.values[roles.printed ?? "printed"]
@@ -83,6 +89,12 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
           {sheet && !sheet.written && <p className="flag">behaviour not written</p>}
           {sheet?.overridden && sheet.written && <p className="flag flag-quiet">own printed text</p>}
           {sheet && !sheet.fits && <p className="flag">text does not fit the face</p>}
+          {faults.length > 0 && (
+            <p className="flag" title={faults.map((each) => `${each.name}: ${each.what}`).join("\n")}>
+              {faults.length === 1 ? `${faults[0]?.name}: ${faults[0]?.what}` : `${faults.length} faults on the face`}
+            </p>
+          )}
+          {Object.keys(sheet?.looks ?? {}).length > 0 && <p className="flag flag-quiet">face adjusted</p>}
           <p className="on-mat-soft">
             {inDecks.length ? `in ${inDecks.map((deck) => deck.name).join(", ")}` : "in no deck"}
           </p>
@@ -97,6 +109,14 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
               title="The face in reading size"
             >
               <Expand size={13} aria-hidden="true" /> Enlarge
+            </button>
+            <button
+              type="button"
+              className="mat-button"
+              onClick={() => setAdjusting(true)}
+              title="Move this card's picture, or give a text another size"
+            >
+              <SlidersHorizontal size={13} aria-hidden="true" /> Adjust
             </button>
             <button
               type="button"
@@ -123,6 +143,11 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
       <SheetDialog open={large} setOpen={setLarge} title={card.title} className="large-face">
         <div className={`large-${shape}`}>{sheet && <SheetFace sheet={sheet} />}</div>
       </SheetDialog>
+      {adjusting && (
+        <Suspense>
+          <AdjustDialog card={card.id} title={card.title} close={() => setAdjusting(false)} others={others} />
+        </Suspense>
+      )}
       {past && <CardPast card={card.id} title={card.title} close={() => setPast(false)} />}
       <div className="pane-scroll">
         <section className="pane-part" aria-label="Effect and texts">

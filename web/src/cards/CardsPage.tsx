@@ -35,6 +35,7 @@ const QUICK: { query: string; label: string; help: string }[] = [
   { query: "open", label: "Open", help: "Some worth is not decided yet" },
   { query: "behaviour not written", label: "Unwritten", help: "Its text prints, but does not play" },
   { query: "text does not fit", label: "Overfull", help: "The face is too small for the text" },
+  { query: "any fault", label: "Faulty", help: "The proof of the face finds something" },
 ];
 
 /** The grid or the wall, and beside it the card one stands on. */
@@ -433,6 +434,7 @@ export function CardsPage() {
           setField={setField}
           preview={preview}
           leave={backToGrid}
+          others={selected}
         />
       ) : (
         <aside className="pane pane-empty" aria-label="Card">
@@ -512,6 +514,7 @@ function QuickChips({ chips, toggle, setId }: QuickProps) {
       count(standing.judgement, true);
       count("behaviour not written", !standing.written);
       count("text does not fit", !standing.fits);
+      count("any fault", standing.faults.length > 0);
     }
     return found;
   }, [cards, order, standings, setId]);

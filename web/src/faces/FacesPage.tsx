@@ -53,7 +53,14 @@ export function FacesPage() {
     if (!book) return null;
     const wanted = book.plans.find((each) => each.id === params.get("plan"));
     const worn = book.plans.filter((each) => each.head.side === "front" && each.cards > 0 && !each.head.variant);
-    return wanted ?? worn.find((each) => each.head.type) ?? book.plans[0] ?? null;
+    const of = useGame.getState().cards[params.get("card") ?? ""]?.type;
+    return (
+      wanted ??
+      worn.find((each) => each.head.type === of) ??
+      worn.find((each) => each.head.type) ??
+      book.plans[0] ??
+      null
+    );
   }, [book, params]);
   const chosen = params.get("place") ?? "";
   const selected = useMemo(
@@ -257,7 +264,7 @@ export function FacesPage() {
           </span>
         </div>
         <PlanMat
-          plan={plan}
+          plan={drafted(plan, draft)}
           shown={face}
           selected={selected}
           select={select}
@@ -320,6 +327,18 @@ export function FacesPage() {
       )}
     </div>
   );
+}
+
+/** The plan with the boxes that are being typed or pulled. */
+function drafted(plan: Plan, draft: Draft | null): Plan {
+  const patches = draft?.places;
+  const size = draft?.head?.size ? { ...plan.size, ...draft.head.size } : plan.size;
+  if (!patches && size === plan.size) return plan;
+  const places = plan.places.map((place) => {
+    const patch = patches?.[place.id];
+    return patch ? { ...place, doc: { ...place.doc, ...patch } } : place;
+  });
+  return { ...plan, size, places };
 }
 
 const round = (value: number): number => Math.round(value * 1000) / 1000;

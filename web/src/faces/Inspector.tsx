@@ -105,7 +105,10 @@ export function Inspector({ book, plan, places, look, write, align, stack, takeO
           {kind === "edges" && <EdgeFields place={one} write={write} />}
         </section>
       )}
-      {places.every((place) => WORDED.includes(String(place.full.kind))) && (
+      {places.every(
+        (place) =>
+          (place.full.kind !== "choice" || place.full.shown === "words") && WORDED.includes(String(place.full.kind)),
+      ) && (
         <section className="inspector-part" aria-label="Text">
           <h3>Text</h3>
           <Picking
@@ -268,95 +271,105 @@ function PropList({ book, place, props, unit, look, write, ids = [place.id] }: P
     look(value === null ? null : Object.fromEntries(ids.map((id) => [id, { [key]: value }])));
   return (
     <div className="prop-list">
-      {props.map((prop) => {
-        const value = place.full[prop.key];
-        switch (prop.as) {
-          case "mm":
-          case "em":
-          case "number":
-          case "share":
-            return (
-              <Figure
-                key={prop.key}
-                label={prop.label}
-                unit={prop.as === "mm" ? unit : prop.as === "em" ? "mm" : ""}
-                step={prop.step ?? 0.5}
-                value={Number(value ?? 0)}
-                look={(next) => see(prop.key, next)}
-                commit={(next) => put(prop.key, next)}
-              />
-            );
-          case "colour":
-            return (
-              <Colour
-                key={prop.key}
-                label={prop.label}
-                value={String(value ?? "")}
-                none={prop.none ?? false}
-                back={prop.back ?? false}
-                commit={(next) => put(prop.key, next)}
-              />
-            );
-          case "choice":
-            return (
-              <Picking
-                key={prop.key}
-                label={prop.label}
-                value={String(value ?? "")}
-                options={prop.options}
-                commit={(next) => put(prop.key, next)}
-              />
-            );
-          case "tick":
-            return (
-              <Ticking
-                key={prop.key}
-                label={prop.label}
-                value={Boolean(value)}
-                commit={(next) => put(prop.key, next)}
-              />
-            );
-          case "text":
-            return (
-              <Typing
-                key={prop.key}
-                label={prop.label}
-                value={String(value ?? "")}
-                commit={(next) => put(prop.key, next)}
-              />
-            );
-          case "symbol":
-            return (
-              <Picking
-                key={prop.key}
-                label={prop.label}
-                value={String(value ?? "")}
-                options={[["", "the field's own"], ...Object.keys(book.symbols).map((name) => [name, name] as const)]}
-                commit={(next) => put(prop.key, next)}
-              />
-            );
-          case "field": {
-            const fields = (game?.fields ?? []).filter((field) => !prop.kinds || prop.kinds.includes(field.kind));
-            const options: (readonly [string, string])[] = fields.map((field) => [field.id, field.name] as const);
-            if (prop.beside) options.push(...BESIDE);
-            if (prop.none) options.unshift(["", prop.none]);
-            const now = String(value ?? "");
-            if (!options.some(([id]) => id === now)) options.unshift([now, `${now || "nothing"} (gone)`]);
-            return (
-              <Picking
-                key={prop.key}
-                label={prop.label}
-                value={now}
-                options={options}
-                commit={(next) => put(prop.key, next)}
-              />
-            );
+      {props
+        .filter((prop) => says(prop, place))
+        .map((prop) => {
+          const value = place.full[prop.key];
+          switch (prop.as) {
+            case "mm":
+            case "em":
+            case "number":
+            case "share":
+              return (
+                <Figure
+                  key={prop.key}
+                  label={prop.label}
+                  unit={prop.as === "mm" ? unit : prop.as === "em" ? "mm" : ""}
+                  step={prop.step ?? 0.5}
+                  value={Number(value ?? 0)}
+                  look={(next) => see(prop.key, next)}
+                  commit={(next) => put(prop.key, next)}
+                />
+              );
+            case "colour":
+              return (
+                <Colour
+                  key={prop.key}
+                  label={prop.label}
+                  value={String(value ?? "")}
+                  none={prop.none ?? false}
+                  back={prop.back ?? false}
+                  commit={(next) => put(prop.key, next)}
+                />
+              );
+            case "choice":
+              return (
+                <Picking
+                  key={prop.key}
+                  label={prop.label}
+                  value={String(value ?? "")}
+                  options={prop.options}
+                  commit={(next) => put(prop.key, next)}
+                />
+              );
+            case "tick":
+              return (
+                <Ticking
+                  key={prop.key}
+                  label={prop.label}
+                  value={Boolean(value)}
+                  commit={(next) => put(prop.key, next)}
+                />
+              );
+            case "text":
+              return (
+                <Typing
+                  key={prop.key}
+                  label={prop.label}
+                  value={String(value ?? "")}
+                  commit={(next) => put(prop.key, next)}
+                />
+              );
+            case "symbol":
+              return (
+                <Picking
+                  key={prop.key}
+                  label={prop.label}
+                  value={String(value ?? "")}
+                  options={[["", "the field's own"], ...Object.keys(book.symbols).map((name) => [name, name] as const)]}
+                  commit={(next) => put(prop.key, next)}
+                />
+              );
+            case "field": {
+              const fields = (game?.fields ?? []).filter((field) => !prop.kinds || prop.kinds.includes(field.kind));
+              const options: (readonly [string, string])[] = fields.map((field) => [field.id, field.name] as const);
+              if (prop.beside) options.push(...BESIDE);
+              if (prop.none) options.unshift(["", prop.none]);
+              const now = String(value ?? "");
+              if (!options.some(([id]) => id === now)) options.unshift([now, `${now || "nothing"} (gone)`]);
+              return (
+                <Picking
+                  key={prop.key}
+                  label={prop.label}
+                  value={now}
+                  options={options}
+                  commit={(next) => put(prop.key, next)}
+                />
+              );
+            }
           }
-        }
-        return null;
-      })}
+          return null;
+        })}
     </div>
   );
+}
+
+/** Whether a key says anything as things are. `true` among the values stands for any. */
+function says(prop: Prop, place: Place): boolean {
+  if (!prop.only) return true;
+  const [key, ...values] = prop.only;
+  const now = place.full[key];
+  return values.includes(true) ? Boolean(now) : values.includes(now);
 }
 
 export const BESIDE: (readonly [string, string])[] = [

@@ -146,7 +146,7 @@ export function Palette({ plan, place }: { plan: Plan; place: (what: string) => 
     <button
       key={id}
       type="button"
-      className={`chip ${bound.has(id) ? "chip-placed" : ""}`}
+      className={"token"}
       draggable
       onDragStart={(event) => event.dataTransfer.setData("text/dramok-field", id)}
       onClick={() => place(id)}
@@ -158,11 +158,11 @@ export function Palette({ plan, place }: { plan: Plan; place: (what: string) => 
   return (
     <section className="rules-part" aria-label="To place">
       <h2>Place on the card</h2>
-      <div className="chips">{items.filter(([id]) => !bound.has(id)).map(chip)}</div>
-      <div className="chips chips-more">{FURNITURE.map(chip)}</div>
-      <details className="chips-again">
+      <div className="tokens">{items.filter(([id]) => !bound.has(id)).map(chip)}</div>
+      <div className="tokens tokens-more">{FURNITURE.map(chip)}</div>
+      <details className="tokens-again">
         <summary className="soft">Placed already</summary>
-        <div className="chips">{items.filter(([id]) => bound.has(id)).map(chip)}</div>
+        <div className="tokens">{items.filter(([id]) => bound.has(id)).map(chip)}</div>
       </details>
     </section>
   );

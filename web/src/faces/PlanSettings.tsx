@@ -101,7 +101,7 @@ export function PlanSettings({ book, plan, look, choose }: Props) {
       {!isBase && (
         <button
           type="button"
-          className="small-button"
+          className="small-button plan-out"
           onClick={() => {
             const below = plan.beneath[plan.beneath.length - 1];
             void removePlan(plan.id).then((done) => done && below && choose(below));

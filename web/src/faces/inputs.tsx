@@ -87,7 +87,7 @@ export function Colour({ label, value, commit, none, back }: ColourProps) {
   const shade = Number(match?.[2] ?? 0);
   return (
     <Labelled id={id} label={label}>
-      <span className="colour-input">
+      <span className="tint">
         <select
           id={id}
           className="select"

@@ -1,6 +1,8 @@
 // What can be said of a placement of each kind, in the order in which the inspector shows it.
 
-export type Prop =
+/** `only`: it says something only while another key has one of these values. */
+export type Prop = { only?: readonly [string, ...unknown[]] } & Shape;
+type Shape =
   | { key: string; label: string; as: "mm" | "em" | "number" | "share"; step?: number }
   | { key: string; label: string; as: "colour"; none?: boolean; back?: boolean }
   | { key: string; label: string; as: "choice"; options: readonly (readonly [string, string])[] }
@@ -51,7 +53,7 @@ export const KINDS: Record<string, { name: string; props: readonly Prop[] }> = {
     props: [
       { key: "fill", label: "Filled", as: "colour", none: true, back: true },
       { key: "stroke", label: "Framed", as: "colour", none: true, back: true },
-      { key: "thick", label: "Frame", as: "mm", step: 0.1 },
+      { key: "thick", label: "Frame", as: "mm", step: 0.1, only: ["stroke", true] },
       { key: "radius", label: "Corners", as: "mm" },
       { key: "outline", label: "Outline", as: "choice", options: OUTLINES },
     ],
@@ -86,8 +88,14 @@ export const KINDS: Record<string, { name: string; props: readonly Prop[] }> = {
     props: [
       { key: "field", label: "Shows", as: "field", beside: true },
       { key: "plate", label: "Plate", as: "choice", options: PLATES },
-      { key: "fill", label: "Plate's colour", as: "colour", none: true },
-      { key: "radius", label: "Corners", as: "mm" },
+      {
+        key: "fill",
+        label: "Plate's colour",
+        as: "colour",
+        none: true,
+        only: ["plate", "rectangle", "round", "hexagon"],
+      },
+      { key: "radius", label: "Corners", as: "mm", only: ["plate", "rectangle"] },
       {
         key: "symbol",
         label: "Symbol",
@@ -98,8 +106,8 @@ export const KINDS: Record<string, { name: string; props: readonly Prop[] }> = {
           ["before", "before the number"],
         ],
       },
-      { key: "symbol_size", label: "Symbol", as: "mm", step: 0.1 },
-      { key: "symbol_ink", label: "Symbol's ink", as: "colour" },
+      { key: "symbol_size", label: "Symbol", as: "mm", step: 0.1, only: ["symbol", "below", "before"] },
+      { key: "symbol_ink", label: "Symbol's ink", as: "colour", only: ["symbol", "below", "before"] },
       {
         key: "empty",
         label: "Without a value",
@@ -120,8 +128,8 @@ export const KINDS: Record<string, { name: string; props: readonly Prop[] }> = {
       { key: "before", label: "Before it", as: "text" },
       { key: "after", label: "After it", as: "text" },
       { key: "ruled", label: "Ruled like a label", as: "tick" },
-      { key: "rule_ink", label: "Rules", as: "colour", none: true },
-      { key: "head_ink", label: "Head rule", as: "colour", none: true },
+      { key: "rule_ink", label: "Rules", as: "colour", none: true, only: ["ruled", true] },
+      { key: "head_ink", label: "Head rule", as: "colour", none: true, only: ["ruled", true] },
       { key: "reminders", label: "Reminders below it", as: "tick" },
       { key: "symbol_size", label: "Symbols, size in em", as: "number", step: 0.05 },
       { key: "symbol_rise", label: "Symbols, raised by em", as: "number", step: 0.05 },
@@ -164,11 +172,12 @@ export const KINDS: Record<string, { name: string; props: readonly Prop[] }> = {
           ["colour", "its colour"],
         ],
       },
-      { key: "fill", label: "Notches", as: "colour" },
+      { key: "fill", label: "Notches", as: "colour", only: ["shown", "notches"] },
       {
         key: "edge",
         label: "Cut into",
         as: "choice",
+        only: ["shown", "notches"],
         options: [
           ["left", "the left edge"],
           ["right", "the right edge"],
@@ -176,8 +185,8 @@ export const KINDS: Record<string, { name: string; props: readonly Prop[] }> = {
           ["bottom", "the bottom edge"],
         ],
       },
-      { key: "gap", label: "Notches apart", as: "mm", step: 0.1 },
-      { key: "radius", label: "Corners", as: "mm" },
+      { key: "gap", label: "Notches apart", as: "mm", step: 0.1, only: ["shown", "notches"] },
+      { key: "radius", label: "Corners", as: "mm", only: ["shown", "colour"] },
     ],
   },
   symbols: {
@@ -193,7 +202,7 @@ export const KINDS: Record<string, { name: string; props: readonly Prop[] }> = {
     ],
   },
   edges: {
-    name: "Values at edges",
+    name: "Edges",
     props: [
       { key: "inset", label: "From the edge", as: "mm" },
       { key: "plate", label: "Plate", as: "choice", options: PLATES },
@@ -214,8 +223,8 @@ export const KINDS: Record<string, { name: string; props: readonly Prop[] }> = {
           ["chips", "chips"],
         ],
       },
-      { key: "between", label: "Between them", as: "text" },
-      { key: "fill", label: "Chips", as: "colour", none: true },
+      { key: "between", label: "Between them", as: "text", only: ["shown", "words"] },
+      { key: "fill", label: "Chips", as: "colour", none: true, only: ["shown", "chips"] },
       { key: "lines", label: "Lines at most (0: all that fit)", as: "number", step: 1 },
     ],
   },

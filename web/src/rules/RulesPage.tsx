@@ -3,12 +3,13 @@ import { Plus } from "lucide-react";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { useGame } from "../state/game";
+import { KeywordsEditor } from "./KeywordsEditor";
 import { ListEditor } from "./ListEditor";
 import { SetEditor } from "./SetEditor";
 import { TypeEditor } from "./TypeEditor";
 import { type ListDoc, putSet, type Rules, type TypeDoc, useListWriter, useRules, useTypeWriter } from "./useRules";
 
-type Chosen = { kind: "type" | "list" | "set"; id: string };
+type Chosen = { kind: "type" | "list" | "set" | "keywords"; id: string };
 
 export function RulesPage() {
   const rules = useRules();
@@ -57,7 +58,15 @@ export function RulesPage() {
           choose={(next) => choose({ kind: "set", id: next })}
           add={<AddSet done={(next) => choose({ kind: "set", id: next })} />}
         />
+        <Part
+          title="Words"
+          items={[{ id: "all", name: "Keywords", depth: 0, count: rules.keywords.length }]}
+          on={chosen.kind === "keywords" ? "all" : null}
+          choose={() => choose({ kind: "keywords", id: "all" })}
+          add={null}
+        />
       </nav>
+      {chosen.kind === "keywords" && <KeywordsEditor rules={rules} />}
       {type && (
         <TypeEditor key={type.id} type={type} rules={rules} choose={(next) => choose({ kind: "type", id: next })} />
       )}
@@ -68,7 +77,12 @@ export function RulesPage() {
 }
 
 function found(kind: string | undefined, id: string | undefined, rules: Rules, sets: { id: string }[]): Chosen | null {
-  const rooms: Record<string, { id: string }[]> = { type: rules.types, list: rules.lists, set: sets };
+  const rooms: Record<string, { id: string }[]> = {
+    type: rules.types,
+    list: rules.lists,
+    set: sets,
+    keywords: [{ id: "all" }],
+  };
   return kind && id && rooms[kind]?.some((each) => each.id === id) ? { kind: kind as Chosen["kind"], id } : null;
 }
 

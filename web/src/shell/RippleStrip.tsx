@@ -58,7 +58,10 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
   const { game = "" } = useParams();
   const [only] = ripple.cards;
   const many = ripple.card_count > 1;
-  const relaid = ripple.cards.filter((card) => card.face === "re-laid").length;
+  const seen = ripple.cards.filter((card) => card.face === "re-laid").length;
+  const more = ripple.card_count - ripple.cards.length;
+  // Of an edit that touches many cards the first are compared; when all of those changed, the rest did too.
+  const relaid = more > 0 && seen === ripple.cards.length ? ripple.card_count : seen;
   const overfull = ripple.cards.filter((card) => card.fits === false);
   const faulty = ripple.cards.filter((card) => card.faults.some((kind) => kind !== "overflow"));
   const broken = ripple.decks.filter((deck) => deck.was_legal && !deck.legal);
@@ -77,7 +80,12 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
       )}
       {only && !many && <span>{only.edits.join(", ")}.</span>}
       {many && <span>{ripple.card_count} cards.</span>}
-      {relaid > 0 && <span>{relaid === 1 ? "1 face" : `${relaid} faces`} re-laid</span>}
+      {relaid > 0 && (
+        <span>
+          {relaid === 1 ? "1 face" : `${relaid} faces`}
+          {more > 0 && relaid < ripple.card_count ? " or more" : ""} re-laid
+        </span>
+      )}
       {faulty.length > 0 && (
         <Link to={`/${game}/faces?strip=proof&card=${faulty[0]?.card}`} className="needs">
           {faulty.length === 1 ? "the proof finds a new fault" : `the proof finds new faults on ${faulty.length} faces`}

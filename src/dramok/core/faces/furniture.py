@@ -14,13 +14,11 @@ def bled(box: Box, size: Size) -> Box:
     """A box, with the sides that lie on the card's edge moved out into the bleed."""
     x, y, wide, high = box
     right, foot = x + wide, y + high
-    if size.bleed and size.outline == "rectangle":
+    if size.bleed:
         x = -size.bleed if abs(x) <= HAIR else x
         y = -size.bleed if abs(y) <= HAIR else y
         right = size.width + size.bleed if abs(right - size.width) <= HAIR else right
         foot = size.height + size.bleed if abs(foot - size.height) <= HAIR else foot
-    elif size.bleed and abs(x) <= HAIR and abs(y) <= HAIR and abs(right - size.width) <= HAIR and abs(foot - size.height) <= HAIR:  # fmt: skip
-        x, y, right, foot = -size.bleed, -size.bleed, size.width + size.bleed, size.height + size.bleed
     return x, y, right - x, foot - y
 
 

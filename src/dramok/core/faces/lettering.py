@@ -77,7 +77,8 @@ def set_text(
         left, right = min(left, start), max(right, start + line.width)
         for run in line.runs:
             if run.text:
-                marks.append(Text(start + run.x, baseline, run.text, run.font, em, ink))
+                words_at = tuple([start + each for each in run.words])
+                marks.append(Text(start + run.x, baseline, run.text, run.font, em, ink, words_at))
             else:
                 marks.append(
                     _inline(run.symbol, start + run.x, baseline, em, size, rise, symbol_ink or ink, wearing)

@@ -46,7 +46,10 @@ class Path(NamedTuple):
 
 
 class Text(NamedTuple):
-    """A run of text on one baseline from `x` on. `size` is the em in mm; every character of it is in `font`."""
+    """A run of text on one baseline from `x` on. `size` is the em in mm; every character of it is in `font`.
+
+    `words` is where each of its words begins, where there are several: painters that space words otherwise do not drift apart.
+    """
 
     x: float
     y: float
@@ -54,6 +57,7 @@ class Text(NamedTuple):
     font: str
     size: float
     fill: str
+    words: tuple[float, ...] = ()
 
 
 class Recipe(Protocol):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dramok.core.cards.values import is_brought
 from dramok.core.faces.art import UNITS_HIGH, UNITS_WIDE, Scene
 from dramok.core.faces.drawn import Drawn
 from dramok.core.faces.furniture import bled
@@ -25,8 +24,7 @@ def window(place: Window, box: Box, wearing: Wearing, size: Size) -> Drawn | Non
     field, sha = wearing.picture(place.field)
     if sha:
         return brought(sha, whole, place, look, wearing, field)
-    wants = wearing.card.text(place.field) if place.field else ""
-    wants = wants if wants and not is_brought(wants) else ""
+    wants = wearing.awaited(place.field)
     if not place.stand_in:
         return Drawn((), wants=wants or ("-" if place.field else ""), field=field or place.field)
     faction = wearing.choice(wearing.roles.faction)

@@ -49,12 +49,13 @@ class Word(NamedTuple):
 
 
 class Run(NamedTuple):
-    """A piece of one line: text, or a symbol's name. `x` in mm from the line's start."""
+    """A piece of one line: text, or a symbol's name. `x` in mm from the line's start; `words` is where each of several words begins."""
 
     x: float
     text: str
     symbol: str
     font: str
+    words: tuple[float, ...] = ()
 
 
 class Line(NamedTuple):
@@ -207,25 +208,35 @@ def _balanced(words: Sequence[Word], space: float, limit: float) -> list[list[Wo
 def _line(words: Sequence[Word], space: float, size: float) -> Line:
     """Words beside each other, in mm; neighbours of one font are one run."""
     runs: list[Run] = []
-    text, font, start = "", "", 0.0
+    text, font = "", ""
+    starts: list[float] = []
     x = 0.0
+
+    def close() -> None:
+        at = tuple(each * size for each in starts)
+        runs.append(Run(at[0], text, "", font, at if len(at) > 1 else ()))
+
     for number, word in enumerate(words):
         if number:
             x += space
         for place, bit in enumerate(word.bits):
             if bit.text and text and bit.font == font:
-                text += bit.text if place else f" {bit.text}"
+                if place:
+                    text += bit.text
+                else:
+                    text += f" {bit.text}"
+                    starts.append(x)
             else:
                 if text:
-                    runs.append(Run(start * size, text, "", font))
+                    close()
                     text = ""
                 if bit.text:
-                    text, font, start = bit.text, bit.font, x
+                    text, font, starts = bit.text, bit.font, [x]
                 else:
                     runs.append(Run(x * size, "", bit.symbol, ""))
             x += bit.width
     if text:
-        runs.append(Run(start * size, text, "", font))
+        close()
     return Line(tuple(runs), x * size)
 
 

@@ -156,6 +156,16 @@ class Wearing:
                 return each.id, self.card.text(each.id)
         return "", ""
 
+    def awaited(self, field: str) -> str:
+        """The name of the file that a picture field waits for; without a field, the first such name of this side."""
+        fields = [
+            each.id
+            for each in self.schema.fields_of(self.card.type)
+            if isinstance(each, PictureField) and (each.id == field or (not field and each.side == self.side))
+        ]
+        said = (self.card.text(each) for each in fields)
+        return next((each for each in said if each and not is_brought(each)), "")
+
     def symbol(self, ident: str) -> str | None:
         """The path of a symbol: of a resource or a stat by its id, or by its own name."""
         symbols = self.game.typefaces.symbols
