@@ -43,9 +43,9 @@ export const editPlan = (
   plan: string,
   edit: Draft & { styles?: Record<string, Patch> },
   label?: string,
-): Promise<Edit | null> => {
-  const base = useGame.getState().seq;
-  return change((game, key) =>
+): Promise<Edit | null> =>
+  // What this page has seen is asked once the edit's turn has come: one that waited for another is no conflict with it.
+  change((game, key) =>
     ask(
       api.PUT("/api/games/{game_id}/faces/plans/{plan_id}", {
         params: ofPlan(game, key, plan),
@@ -53,13 +53,12 @@ export const editPlan = (
           places: edit.places ?? {},
           styles: edit.styles ?? {},
           head: edit.head ?? {},
-          base,
+          base: useGame.getState().seq,
           label: label ?? null,
         },
       }),
     ),
   );
-};
 
 export const makePlan = (body: Schemas["NewPlanIn"]): Promise<Edit | null> =>
   change((game, key) => ask(api.POST("/api/games/{game_id}/faces/plans", { params: signed(game, key), body })));
