@@ -7,7 +7,7 @@ from dramok.core.faces.drawn import Drawn
 from dramok.core.faces.marks import Circle, Line, Mark, Path, Rect
 from dramok.core.faces.plan import Ground, Panel, Rule
 from dramok.core.faces.sizes import HAIR, Box, Size, hexagon_in, rounded
-from dramok.core.faces.wearing import Wearing
+from dramok.core.faces.wearing import Wearing, followed
 
 
 def bled(box: Box, size: Size) -> Box:
@@ -57,7 +57,8 @@ def panel(place: Panel, box: Box, wearing: Wearing, size: Size) -> Drawn:
             else rounded(*inner, max(0.0, place.radius - half))
         )
         marks.append(Path(d, None, stroke=stroke, width=place.thick))
-    return Drawn(tuple(marks), ground=fill if place.outline == "rectangle" or fill == "" else "")
+    field = followed(place.fill) or followed(place.stroke)
+    return Drawn(tuple(marks), ground=fill if place.outline == "rectangle" else "", field=field)
 
 
 def _ellipse(box: Box) -> str:

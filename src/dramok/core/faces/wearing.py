@@ -191,6 +191,12 @@ class Wearing:
         return [meant[each] for each in found if meant.get(each)]
 
 
+def followed(colour: str) -> str:
+    """The choice field that a plan's colour follows; empty for none."""
+    field = _tint_of(colour)[0] if colour.startswith("@") else ""
+    return "" if field == "back" else field
+
+
 @lru_cache(maxsize=4096)
 def _tint_of(said: str) -> tuple[str, str, int]:
     """The field, the sign and the per cent of a colour such as `@bed-30`."""

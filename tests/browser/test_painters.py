@@ -19,7 +19,6 @@ from dramok.formats.png import face_png, many_png, pixels
 from dramok.formats.svg import FAMILIES, printed_svg
 from dramok.studio.drawing import Drawings
 from dramok.studio.sheets import back_face, sheet_of
-from tests.browser.conftest import chromium  # noqa: F401
 
 CARD = Size(width=63.5, height=88.9)
 BLACK, DPI = "#000000", 300
@@ -107,8 +106,7 @@ def edges(image: Image.Image) -> tuple[int, int, int, int]:
     return found
 
 
-@pytest.mark.xdist_group("chromium")
-def test_no_marks_edge_differs_by_more_than_a_pixel(chromium):  # noqa: F811
+def test_no_marks_edge_differs_by_more_than_a_pixel(chromium):
     art, faces = picture(), [face(mark) for mark in MARKS.values()]
     drawn = (
         in_chromium(chromium, [printed_svg(each, art) for each in faces]),
@@ -121,8 +119,7 @@ def test_no_marks_edge_differs_by_more_than_a_pixel(chromium):  # noqa: F811
         assert max(apart) <= 1, f"{name}: {boxes}"
 
 
-@pytest.mark.xdist_group("chromium")
-def test_whole_faces_of_the_demo_look_alike(chromium, desk):  # noqa: F811
+def test_whole_faces_of_the_demo_look_alike(chromium, desk):
     cards = [
         next(card for card in desk.game(game).cards.values() if card.type == kind)
         for game, kind in (("ribbon-season", "plant"), ("ribbon-season", "tool"), ("potting-shed", "seedling"), ("crowded-bed", "fixture"))
