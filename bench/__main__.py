@@ -1,13 +1,14 @@
-"""Runs every benchmark, or those named: `python -m bench faces imports start typing sheet exchange kills`."""
+"""Runs every benchmark, or those named: `python -m bench faces plan imports start typing sheet exchange kills`."""
 
 from __future__ import annotations
 
 import sys
 
-from bench import exchange, faces, imports, kills, sheet, start, typing_in_a_cell
+from bench import exchange, faces, imports, kills, plan_edit, sheet, start, typing_in_a_cell
 
 ALL = {
     "faces": faces.run,
+    "plan": plan_edit.run,
     "imports": imports.run,
     "start": start.run,
     "typing": typing_in_a_cell.run,

@@ -1,51 +1,204 @@
-"""Faces laid out and painted as SVG, per second, on one core; as a ratio to bare HTML escaping of the same bytes."""
+"""Faces laid out, painted, kept, proofed: each figure beside its bare counterpart in the same run."""
 
 from __future__ import annotations
 
+import io
+import resource
+import subprocess
+import sys
 import tempfile
 import time
+from collections.abc import Callable, Iterator
 from html import escape
-from pathlib import Path
+from pathlib import Path as FilePath
+from typing import Any
+
+from fontTools.pens.recordingPen import RecordingPen
+from fontTools.svgLib.path import parse_path
+from reportlab.lib.colors import HexColor
 
 from bench.large_game import GAME, large_game
-from dramok.core.faces import lay_out
-from dramok.core.wording import printed_text
-from dramok.formats.fontfiles import load_typefaces
-from dramok.formats.svg import face_svg
+from bench.served import chromium
+from dramok.core.faces import Circle, Clip, Face, Field, Line, Path, Picture, Rect, Text, Turn, lay_out
+from dramok.formats import pdf
+from dramok.formats.png import many_png, pixels, svg_png
+from dramok.formats.svg import face_svg, printed_svg
+from dramok.studio import GameSnapshot
+from dramok.studio.proofing import proof
+from dramok.studio.sheets import SHEETS, sheet_of, words_of
 
 ROUNDS = 5
+DPI = 300
 
 
 def run() -> None:
     with tempfile.TemporaryDirectory() as folder:
-        desk = large_game(Path(folder) / "b.db", 500)
-        game, typefaces = desk.game(GAME), load_typefaces()
-        cards = list(game.cards.values())
-
-        def draw() -> list[str]:
-            return [
-                face_svg(
-                    lay_out(
-                        card, game.rulebook, printed_text(card, game.rulebook, game.vocabulary), typefaces
-                    ),
-                    "x",
-                )
-                for card in cards
-            ]
-
+        desk = large_game(FilePath(folder) / "b.db", 1_000)
+        game = desk.game(GAME)
+        painted = svg(game)
+        kept(game)
+        png(painted[:40])
+        pages(painted[:200])
         begin = time.perf_counter()
-        faces = draw()
-        cold = len(cards) / (time.perf_counter() - begin)
-        begin = time.perf_counter()
-        for _ in range(ROUNDS):
-            draw()
-        spent = time.perf_counter() - begin
-        begin = time.perf_counter()
-        for _ in range(ROUNDS):
-            for face in faces:
-                escape(face)
-        bare = time.perf_counter() - begin
+        found = proof(desk, _fresh(game))
         print(
-            f"faces as SVG: {ROUNDS * len(cards) / spent:,.0f}/s warm (wanted 1,500), {cold:,.0f}/s cold with their pictures; {spent / bare:.1f} x escaping their text"
+            f"proof of {found.looked:,} cards, nothing kept: {time.perf_counter() - begin:.1f} s (wanted 3)"
         )
         desk.close()
+    print(
+        subprocess.run(
+            [sys.executable, "-m", "bench.faces"], capture_output=True, text=True, check=True
+        ).stdout.strip()
+    )
+
+
+def svg(game: GameSnapshot) -> list[Face]:
+    words = [words_of(game, card) for card in list(game.cards.values())[:500]]
+
+    def draw() -> list[str]:
+        return [
+            face_svg(lay_out(each.card, game.faces.worn(each.card), game.face_game, each.printed), "x")
+            for each in words
+        ]
+
+    cold, faces = timed(draw)
+    warm = min(timed(draw)[0] for _ in range(ROUNDS))
+    bare = min(timed(lambda: [escape(face) for face in faces])[0] for _ in range(ROUNDS))
+    print(
+        f"faces as SVG: {len(words) / warm:,.0f}/s with warm words (wanted 2,000), {len(words) / cold:,.0f}/s cold with their pictures; {warm / bare:.1f} x escaping their text"
+    )
+    return [lay_out(each.card, game.faces.worn(each.card), game.face_game, each.printed) for each in words]
+
+
+def _fresh(game: GameSnapshot) -> GameSnapshot:
+    """The same game, of which nothing is kept."""
+    from dataclasses import replace
+
+    return replace(
+        game, cards={ident: card.at(card.revision, card.seq) for ident, card in game.cards.items()}
+    )
+
+
+def kept(game: GameSnapshot) -> None:
+    fresh = _fresh(game)
+    cards = list(fresh.cards.values())
+    cold, _ = timed(lambda: [sheet_of(fresh, card).svg for card in cards])
+    warm, _ = timed(lambda: [sheet_of(fresh, card).svg for card in cards])
+    print(f"faces asked for again: {cold / warm:,.0f} x faster than the first time (wanted 50)")
+
+
+def png(faces: list[Face]) -> None:
+    documents = [printed_svg(face, {}) for face in faces]
+    width = pixels(faces[0], DPI)
+    svg_png(documents[0], width)
+    one, _ = timed(lambda: many_png(documents, width, 1))
+    two, _ = timed(lambda: many_png(documents, width, 2))
+    with chromium() as browser:
+        page = browser.new_page(viewport={"width": width, "height": 1100})
+
+        def shoot() -> None:
+            for document in documents:
+                page.set_content(
+                    f"<style>body{{margin:0}}svg{{width:{width}px;height:auto}}</style>{document}"
+                )
+                page.locator("svg").first.screenshot()
+
+        shot, _ = timed(shoot)
+    print(
+        f"PNG at {DPI} dpi: {len(faces) / one:.1f}/s on one core, {len(faces) / two:.1f}/s on two; headless Chromium {len(faces) / shot:.1f}/s: {shot / one:.1f} x and {shot / two:.1f} x as fast"
+    )
+
+
+def pages(faces: list[Face]) -> None:
+    """Our painter against the same marks given to the PDF library one by one, their paths taken apart beforehand."""
+    timed(lambda: pdf.faces_pdf(faces[:4], {}))
+    pdf._code_of.cache_clear()
+    ours, data = timed(lambda: pdf.faces_pdf(faces, {}))
+    flat = [list(_flat(face.marks)) for face in faces]
+
+    def bare() -> None:
+        canvas = pdf.new_canvas(io.BytesIO())
+        for face, marks in zip(faces, flat, strict=True):
+            canvas.setPageSize((face.width * pdf.MM, face.height * pdf.MM))
+            canvas.transform(pdf.MM, 0, 0, -pdf.MM, 0, face.height * pdf.MM)
+            for mark, steps in marks:
+                _bare(canvas, mark, steps)
+            canvas.showPage()
+        canvas.save()
+
+    plain, _ = timed(bare)
+    print(
+        f"{len(faces)} faces to PDF: {ours:.2f} s, {len(data) / 1e6:.1f} MB; {ours / plain:.2f} x the same marks painted bare (wanted 1.5)"
+    )
+
+
+def _flat(marks: tuple[Any, ...]) -> Iterator[tuple[Any, list[tuple[Any, ...]]]]:
+    for mark in marks:
+        if isinstance(mark, Field | Clip | Turn):
+            yield from _flat(mark.marks)
+        elif isinstance(mark, Picture):
+            yield from _flat(mark.recipe.draw())
+        else:
+            pen = RecordingPen()
+            if isinstance(mark, Path) and mark.d:
+                parse_path(mark.d, pen)
+            yield mark, pen.value
+
+
+def _bare(canvas: Any, mark: Any, steps: list[tuple[str, Any]]) -> None:
+    match mark:
+        case Rect():
+            canvas.setFillColor(HexColor(mark.fill))
+            canvas.rect(mark.x, mark.y, mark.width, mark.height, stroke=0, fill=1)
+        case Circle():
+            canvas.setFillColor(HexColor(mark.fill))
+            canvas.circle(mark.x, mark.y, mark.radius, stroke=0, fill=1)
+        case Line():
+            canvas.setStrokeColor(HexColor(mark.colour))
+            canvas.line(mark.x1, mark.y1, mark.x2, mark.y2)
+        case Text():
+            canvas.setFillColor(HexColor(mark.fill))
+            canvas.setFont(pdf._font(mark.font), mark.size)
+            canvas.drawString(mark.x, mark.y, mark.text)
+        case Path():
+            path, at = canvas.beginPath(), (0.0, 0.0)
+            canvas.setFillColor(HexColor(mark.fill or "#000000"))
+            for name, points in steps:
+                if name == "moveTo":
+                    path.moveTo(*points[0])
+                elif name == "lineTo":
+                    path.lineTo(*points[0])
+                elif name == "curveTo":
+                    path.curveTo(*points[0], *points[1], *points[2])
+                elif name == "qCurveTo":
+                    path.curveTo(*at, *points[0], *points[-1])
+                else:
+                    path.close()
+                at = points[-1] if points else at
+            canvas.drawPath(path, stroke=1 if mark.stroke else 0, fill=1 if mark.fill else 0)
+
+
+def timed(work: Callable[[], Any]) -> tuple[float, Any]:
+    begin = time.perf_counter()
+    made = work()
+    return time.perf_counter() - begin, made
+
+
+def memory() -> None:
+    """What 5,000 kept faces weigh, in a process of their own."""
+    with tempfile.TemporaryDirectory() as folder:
+        desk = large_game(FilePath(folder) / "b.db", 5_000)
+        game = desk.game(GAME)
+        sheet_of(game, next(iter(game.cards.values())))
+        before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+        for card in game.cards.values():
+            SHEETS.sheet(game, card).svg  # noqa: B018
+        after = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+        print(
+            f"memory after 5,000 faces: {after / 1024:.0f} MB, {(after - before) / 1024:.0f} MB of it theirs"
+        )
+        desk.close()
+
+
+if __name__ == "__main__":
+    memory()

@@ -8,9 +8,9 @@ from functools import cache, lru_cache
 from types import SimpleNamespace
 from typing import Any
 
-from fontTools.misc.transform import Identity, Transform
 from fontTools.pens.basePen import BasePen
 from fontTools.svgLib.path import parse_path
+from reportlab import rl_config
 from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import ImageReader
 from reportlab.pdfbase import pdfmetrics
@@ -46,6 +46,7 @@ def faces_pdf(faces: Sequence[Face], art: Pictures, bleed: bool = False, title: 
 def new_canvas(out: io.BytesIO, title: str = "") -> Canvas:
     """A canvas that gives the same bytes for the same marks."""
     _register()
+    rl_config.useA85 = 0
     canvas = Canvas(out, invariant=1, initialFontName=_font("body"), pageCompression=1)
     canvas.setTitle(title)
     return canvas
@@ -138,7 +139,7 @@ class Painter:
                 self._path(mark)
             case Clip():
                 canvas.saveState()
-                canvas.clipPath(self._traced(mark.d, Identity), stroke=0, fill=0)
+                canvas.clipPath(self._traced(mark.d), stroke=0, fill=0)
                 self.paint(mark.marks)
                 canvas.restoreState()
             case Turn():
@@ -178,31 +179,25 @@ class Painter:
     def _path(self, mark: Path) -> None:
         if not mark.d:
             return
-        moved = Transform(mark.scale, 0, 0, mark.scale, mark.x, mark.y)
+        canvas = self.canvas
+        moved = mark.scale != 1 or mark.x or mark.y
+        if moved:
+            canvas.saveState()
+            canvas.transform(mark.scale, 0, 0, mark.scale, mark.x, mark.y)
         if mark.fill:
             self._fill(mark.fill, mark.opacity)
         if mark.stroke:
-            self._stroke(mark.stroke, mark.width * mark.scale, mark.opacity, round_ends=True)
-        self.canvas.drawPath(
-            self._traced(mark.d, moved),
-            stroke=1 if mark.stroke else 0,
-            fill=1 if mark.fill else 0,
-            fillMode=1,
+            self._stroke(mark.stroke, mark.width, mark.opacity, round_ends=True)
+        canvas.drawPath(
+            self._traced(mark.d), stroke=1 if mark.stroke else 0, fill=1 if mark.fill else 0, fillMode=1
         )
+        if moved:
+            canvas.restoreState()
 
-    def _traced(self, d: str, moved: Transform) -> Any:
+    def _traced(self, d: str) -> Any:
+        """A path object of the library that holds our own text: its numbers are written several times faster."""
         path = self.canvas.beginPath()
-        a, _, _, _, dx, dy = moved
-        for name, *points in _steps(d):
-            put = [a * value + (dx if place % 2 == 0 else dy) for place, value in enumerate(points)]
-            if name == "moveTo":
-                path.moveTo(*put)
-            elif name == "lineTo":
-                path.lineTo(*put)
-            elif name == "curveTo":
-                path.curveTo(*put)
-            else:
-                path.close()
+        path._code.append(_code_of(d))
         return path
 
     def _picture(self, mark: Picture) -> None:
@@ -282,29 +277,31 @@ def stretches(font: str, text: str) -> tuple[tuple[float, str], ...]:
     return tuple(found)
 
 
-@lru_cache(maxsize=8192)
-def _steps(d: str) -> tuple[tuple[Any, ...], ...]:
-    """An SVG path as moves, lines, cubic curves and closings."""
-    pen = _Steps()
+@lru_cache(maxsize=4096)
+def _code_of(d: str) -> str:
+    """An SVG path as operators of PDF."""
+    pen = _Operators()
     parse_path(d, pen)
-    return tuple(pen.steps)
+    return " ".join(pen.code)
 
 
-class _Steps(BasePen):  # type: ignore[misc]
+class _Operators(BasePen):  # type: ignore[misc]
+    """Writes down moves, lines, cubic curves and closings (ISO 32000-1, 8.5.2)."""
+
     def __init__(self) -> None:
         super().__init__(None)
-        self.steps: list[tuple[Any, ...]] = []
+        self.code: list[str] = []
 
     def _moveTo(self, pt: tuple[float, float]) -> None:
-        self.steps.append(("moveTo", *pt))
+        self.code.append(f"{pt[0]:.4f} {pt[1]:.4f} m")
 
     def _lineTo(self, pt: tuple[float, float]) -> None:
-        self.steps.append(("lineTo", *pt))
+        self.code.append(f"{pt[0]:.4f} {pt[1]:.4f} l")
 
     def _curveToOne(
         self, one: tuple[float, float], two: tuple[float, float], end: tuple[float, float]
     ) -> None:
-        self.steps.append(("curveTo", *one, *two, *end))
+        self.code.append(f"{one[0]:.3f} {one[1]:.3f} {two[0]:.3f} {two[1]:.3f} {end[0]:.3f} {end[1]:.3f} c")
 
     def _closePath(self) -> None:
-        self.steps.append(("close",))
+        self.code.append("h")

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import os
+import re
 from collections.abc import Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
+from functools import cache
 
-import resvg_py
+import resvg
 
 from dramok.core.faces import Face
 from dramok.core.faces.sizes import INCH
@@ -15,6 +17,9 @@ from dramok.formats.svg import printed_svg
 
 Pictures = Mapping[str, tuple[str, bytes]]
 MOST_SIDE = 8_000
+SAME = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0)
+"""The transform that changes nothing, in the library's order: x from x, y, 1; then y."""
+_SIZE = re.compile(r'width="([\d.]+)mm" height="([\d.]+)mm"')
 
 
 def pixels(face: Face, dpi: float, bleed: bool = False) -> int:
@@ -30,15 +35,18 @@ def face_png(face: Face, width: int, art: Pictures, bleed: bool = False) -> byte
 
 def svg_png(svg: str, width: int) -> bytes:
     """A document of the SVG painter's own making as a PNG. Never for what somebody brought: see `svgdraw`."""
-    return bytes(
-        resvg_py.svg_to_bytes(
-            svg_string=svg,
-            width=width,
-            dpi=96,
-            skip_system_fonts=True,
-            font_files=list(font_files().values()),
-        )
-    )
+    wide, high = (float(each) for each in _SIZE.search(svg).groups())  # type: ignore[union-attr]
+    sized = _SIZE.sub(f'width="{width}" height="{max(1, round(width * high / wide))}"', svg, count=1)
+    return bytes(resvg.render(resvg.usvg.Tree.from_str(sized, _options()), SAME))
+
+
+@cache
+def _options() -> resvg.usvg.Options:
+    """The fonts of faces and no others, read once in each process."""
+    options = resvg.usvg.Options.default()
+    for path in font_files().values():
+        options.load_font_file(path)
+    return options
 
 
 def many_png(documents: Sequence[str], width: int, workers: int | None = None) -> list[bytes]:

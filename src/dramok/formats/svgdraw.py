@@ -12,9 +12,18 @@ import resource, sys
 resource.setrlimit(resource.RLIMIT_AS, (int(sys.argv[2]), int(sys.argv[2])))
 resource.setrlimit(resource.RLIMIT_CPU, (int(sys.argv[3]), int(sys.argv[3])))
 resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-import resvg_py
+import resvg
+from xml.etree import ElementTree
 text = sys.stdin.buffer.read().decode()
-sys.stdout.buffer.write(resvg_py.svg_to_bytes(svg_string=text, width=int(sys.argv[1]), skip_system_fonts=True))
+options = resvg.usvg.Options.default()
+wide, high = resvg.usvg.Tree.from_str(text, options).int_size()
+root = ElementTree.fromstring(text)
+root.set("viewBox", root.get("viewBox") or f"0 0 {wide} {high}")
+width = int(sys.argv[1])
+root.set("width", str(width))
+root.set("height", str(max(1, round(width * high / wide))))
+tree = resvg.usvg.Tree.from_str(ElementTree.tostring(root, encoding="unicode"), options)
+sys.stdout.buffer.write(resvg.render(tree, (1, 0, 0, 0, 1, 0)))
 """
 
 
