@@ -7,6 +7,8 @@ import json
 from typer.testing import CliRunner
 
 from dramok.cli import app
+from dramok.studio import open_desk
+from dramok.studio.faceplans import PlanEdit, edit_plan
 from tests.conftest import GAME, SAMPLES
 
 SHEET = str(SAMPLES / "draft-sheet.csv")
@@ -67,3 +69,19 @@ def test_what_cannot_be_done_is_said_with_a_mend(db, tmp_path):
     )
     assert "the file is empty" in run("import", tmp_path / "empty.csv", "--game", GAME, "--db", db, code=1)
     assert "is not a Dramok database" in run("check", "--game", GAME, "--db", tmp_path / "not.db", code=1)
+
+
+def test_the_proof_ends_with_a_code_that_says_whether_it_found_something(db):
+    assert "96 faces looked through, 0 faults." in run("proof", "--game", GAME, "--db", db)
+    desk = open_desk(db)
+    plan = f"f-{GAME}-tool"
+    edit_plan(desk, GAME, plan, PlanEdit({"name": {"width": 12.0}}), desk.game(GAME).seq, "one")
+    desk.close()
+    found = json.loads(run("proof", "--game", GAME, "--json", "--db", db, code=1))
+    assert (
+        found["looked"] == 96
+        and set(found["counts"]) == {"overflow"}
+        and found["cards"][0]["faults"][0]["place"] == "name"
+    )
+    assert "0 faults" in run("proof", "--game", GAME, "--query", "type is Plant", "--db", db)
+    run("proof", "--game", "none", "--db", db, code=1)

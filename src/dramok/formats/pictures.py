@@ -117,6 +117,16 @@ def for_print(data: bytes, media: str, longest: int) -> tuple[str, bytes]:
     return ("image/png" if drawn.startswith(b"\x89PNG") else "image/jpeg"), drawn
 
 
+def made_small(drawn: bytes, longest: int) -> bytes:
+    """A picture that was drawn for faces, `longest` pixels on its longer side where it has more."""
+    image = Image.open(io.BytesIO(drawn), formats=["PNG", "JPEG"])
+    if max(image.size) <= longest:
+        return drawn
+    image.draft("RGB", (longest, longest))
+    image.thumbnail((longest, longest))
+    return _drawn(image, 82)
+
+
 def _svg(data: bytes) -> ReadPicture:
     try:
         safe = cleaned(data)

@@ -5,8 +5,9 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Mapping, Sequence
-from concurrent.futures import ProcessPoolExecutor
+from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor
 from functools import cache
+from multiprocessing import get_context
 
 import resvg
 
@@ -35,13 +36,23 @@ def face_png(face: Face, width: int, art: Pictures, bleed: bool = False) -> byte
 
 def svg_png(svg: str, width: int) -> bytes:
     """A document of the SVG painter's own making as a PNG. Never for what somebody brought: see `svgdraw`."""
+    return _drawer().submit(_render, svg, width).result()
+
+
+def _render(svg: str, width: int) -> bytes:
     wide, high = (float(each) for each in _SIZE.search(svg).groups())  # type: ignore[union-attr]
     sized = _SIZE.sub(f'width="{width}" height="{max(1, round(width * high / wide))}"', svg, count=1)
-    return bytes(resvg.render(resvg.usvg.Tree.from_str(sized, _options()), SAME))
+    return bytes(resvg.render(resvg.usvg.Tree.from_str(sized, _options(os.getpid())), SAME))
 
 
 @cache
-def _options() -> resvg.usvg.Options:
+def _drawer() -> ThreadPoolExecutor:
+    """The one thread that draws: the library's options may not leave the thread that made them, and it holds the interpreter anyway."""
+    return ThreadPoolExecutor(1, "drawing")
+
+
+@cache
+def _options(process: int) -> resvg.usvg.Options:
     """The fonts of faces and no others, read once in each process."""
     options = resvg.usvg.Options.default()
     for path in font_files().values():
@@ -54,5 +65,5 @@ def many_png(documents: Sequence[str], width: int, workers: int | None = None) -
     workers = workers or os.cpu_count() or 1
     if workers == 1 or len(documents) < 4:
         return [svg_png(each, width) for each in documents]
-    with ProcessPoolExecutor(workers) as pool:
-        return list(pool.map(svg_png, documents, [width] * len(documents), chunksize=4))
+    with ProcessPoolExecutor(workers, get_context("spawn")) as pool:
+        return list(pool.map(_render, documents, [width] * len(documents), chunksize=4))

@@ -7,7 +7,21 @@ from collections.abc import Callable, Mapping
 from hashlib import md5
 from html import escape
 
-from dramok.core.faces import Art, Circle, Clip, Face, Field, Line, Mark, Path, Picture, Rect, Text, Turn
+from dramok.core.faces import (
+    Art,
+    Circle,
+    Clip,
+    Face,
+    Field,
+    Line,
+    Mark,
+    Path,
+    Picture,
+    Rect,
+    Shared,
+    Text,
+    Turn,
+)
 
 ART = "/api/art/"
 """Where the server answers with a picture."""
@@ -26,10 +40,11 @@ Href = Callable[[str], str]
 
 
 def face_svg(face: Face, label: str) -> str:
-    """An `svg` element with a viewBox in mm, cut to the card's outline. Each placement's marks are a group with `data-field`, `data-place` and a `rect.hold` outline."""
+    """A face that is one of many: an `svg` element with a viewBox in mm, cut to the card's outline. Each placement's marks are a group with `data-field`, `data-place` and a `rect.hold` outline."""
+    parts = "".join([_MANY.paint(mark) for mark in face.marks])
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" class="face" viewBox="{face_box(face)}" role="img" style="{face.size.css()}"'
-        f' aria-label="{escape(_printable(label[:200]))}" text-rendering="geometricPrecision">{"".join(face_parts(face))}</svg>'
+        f' aria-label="{escape(_printable(label[:200]))}" text-rendering="geometricPrecision">{parts}</svg>'
     )
 
 
@@ -94,12 +109,21 @@ class _Painter:
             case Turn():
                 inner = "".join(map(self.paint, mark.marks))
                 return f'<g transform="rotate({mark.degrees:g} {mark.x:.3f} {mark.y:.3f})">{inner}</g>'
-            case Field():
-                inner = "".join(map(self.paint, mark.marks))
+            case Shared():
                 if not self.holds:
-                    return inner
-                hold = f'<rect class="hold" x="{mark.x:.2f}" y="{mark.y:.2f}" width="{mark.width:.2f}" height="{mark.height:.2f}" rx="0.8" fill="none"/>'
-                return f'<g data-field="{escape(mark.field)}" data-place="{escape(mark.place)}">{inner}{hold}</g>'
+                    return self._field(mark)
+                if mark.painted is None:
+                    mark.painted = self._field(mark)
+                return mark.painted
+            case Field():
+                return self._field(mark)
+
+    def _field(self, mark: Field) -> str:
+        inner = "".join(map(self.paint, mark.marks))
+        if not self.holds:
+            return inner
+        hold = f'<rect class="hold" x="{mark.x:.2f}" y="{mark.y:.2f}" width="{mark.width:.2f}" height="{mark.height:.2f}" rx="0.8" fill="none"/>'
+        return f'<g data-field="{escape(mark.field)}" data-place="{escape(mark.place)}">{inner}{hold}</g>'
 
     def _art(self, mark: Art) -> str:
         href = self.href(mark.sha)
@@ -114,7 +138,10 @@ class _Painter:
         return f'<svg {box} overflow="hidden"><image {inner} href="{href}"/></svg>'
 
 
+SMALL = 512
+"""Pixels on the longer side of a picture on a face that is one of many: on walls, in lists, at the table."""
 _PAGE = _Painter(lambda sha: f"{ART}{sha}")
+_MANY = _Painter(lambda sha: f"{ART}{sha}?side={SMALL}")
 
 
 def _path(mark: Path) -> str:

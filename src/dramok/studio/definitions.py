@@ -137,6 +137,11 @@ def remove_type(
         part = f"types/{type_id}"
         after = amended(now.rulebook.model_dump(mode="json"), part, None)
         checked_rulebook(after)
+        changes += [
+            Change("plan", each.id, "exists", json.dumps(each.doc), None)
+            for each in now.of_kind("plan")
+            if each.doc.get("type") == type_id
+        ]
         return [*changes, Change("game", now.id, part, _text(now.rulebook, part), None)]
 
     return desk.commit(game_id, f"card type {found.name} taken out", page, plan, key=key)

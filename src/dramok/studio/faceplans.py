@@ -380,14 +380,20 @@ def previewed(game: GameSnapshot, plan_id: str, edit: PlanEdit) -> GameSnapshot:
     return game.with_changes(changes, game.seq) if changes else game
 
 
-def shown_card(game: GameSnapshot, plan_id: str, wanted: str | None) -> CardSheet:
-    """The sheet of the card that a plan is shown with: the wanted one if it wears the plan, else the first, else an invented one."""
+def shown_card(game: GameSnapshot, plan_id: str, wanted: str | None, kept: bool = True) -> CardSheet:
+    """The sheet of the card that a plan is shown with: the wanted one if it wears the plan, else the first, else an invented one.
+
+    A look at an edit is not `kept`.
+    """
     doc = _plan(game, plan_id)
     card = game.cards.get(wanted or "")
     if card is None or not _wears(game, doc, card):
         card = next((each for each in game.cards.values() if _wears(game, doc, each)), None)
     if card is not None:
-        return sheet_of(game, card)
+        if kept:
+            return sheet_of(game, card)
+        words = SHEETS.words(game, card)
+        return CardSheet(words, face_of(game, card, words), game.art)
     return invented_sheet(game, doc)
 
 

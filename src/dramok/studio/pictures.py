@@ -13,9 +13,12 @@ from dramok.core.problem import Problem, fold, plural
 from dramok.store import ArtRecord
 from dramok.studio import things
 from dramok.studio.desk import QUIET, Commit, Desk, Missing, Refused
+from dramok.studio.drawing import DRAWINGS
 from dramok.studio.ids import new_ids
 from dramok.studio.snapshot import GameSnapshot
 
+SIDES = (128, 256, 512, 1024)
+"""Pictures are drawn in these sizes: near ones share a drawing."""
 MOST_ZIP = 500 * 1024 * 1024
 SKIPPED = ("__MACOSX/", ".DS_Store", "Thumbs.db", "desktop.ini")
 
@@ -177,9 +180,14 @@ def take_pictures_out(
     )
 
 
-def drawn_picture(desk: Desk, sha: str) -> bytes:
-    """A picture as faces show it, PNG or JPEG. Raises Missing."""
+def drawn_picture(desk: Desk, sha: str, side: int | None = None) -> bytes:
+    """A picture as faces show it, PNG or JPEG; with `side`, no more than about so many pixels on its longer side. Raises Missing."""
     found = desk.store.art(sha)
     if found is None:
         raise Missing("there is no such picture")
-    return found.drawn
+    if side is None:
+        return found.drawn
+    from dramok.formats.pictures import made_small
+
+    step = next((each for each in SIDES if each >= side), SIDES[-1])
+    return DRAWINGS.get((sha, step), lambda: made_small(found.drawn, step))

@@ -33,7 +33,7 @@ export interface paths {
         };
         /**
          * Picture
-         * @description A picture as faces show it: PNG or JPEG, whatever was brought.
+         * @description A picture as faces show it: PNG or JPEG, whatever was brought; with `side` at about the size at which it is shown.
          */
         get: operations["picture"];
         put?: never;
@@ -5217,7 +5217,9 @@ export interface operations {
     };
     picture: {
         parameters: {
-            query?: never;
+            query?: {
+                side?: number | null;
+            };
             header?: never;
             path: {
                 sha: string;

@@ -1,6 +1,7 @@
 // What one card has otherwise than its plan says: its picture moved by hand or by figures, a text of another size.
 import { Copy, RotateCcw } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { Link } from "react-router";
 import { change, signed } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/game";
@@ -185,6 +186,9 @@ export function AdjustDialog({ card, title, close, others = [] }: Props) {
               </ul>
             </section>
           )}
+          <p className="adjust-link">
+            <Link to={`/${game}/faces?card=${card}`}>Open its face plan</Link>, for all cards that wear it
+          </p>
           {overruled.length > 0 && <CopyTo card={card} others={others} />}
           {found && found.sheet.faults.length > 0 && (
             <ul className="problems">

@@ -1,6 +1,6 @@
 // Faces: a plan laid out once for each card type, with real cards in it at every moment.
 import { Download, Grid3x3, Magnet, SlidersHorizontal, ZoomIn, ZoomOut } from "lucide-react";
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { memo, useCallback, useEffect, useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import { useGame } from "../state/game";
 import { Picking } from "../ui/Typing";
@@ -15,6 +15,7 @@ import {
   boxOf,
   type Draft,
   editPlan,
+  type How,
   type Patch,
   type Place,
   type Plan,
@@ -27,7 +28,6 @@ export function FacesPage() {
   const book = useBook();
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
-  const order = useGame((state) => state.order);
   const seq = useGame((state) => state.seq);
   const [params, setParams] = useSearchParams();
   const [draft, setDraft] = useState<Draft | null>(null);
@@ -53,7 +53,7 @@ export function FacesPage() {
     if (!book) return null;
     const wanted = book.plans.find((each) => each.id === params.get("plan"));
     const worn = book.plans.filter((each) => each.head.side === "front" && each.cards > 0 && !each.head.variant);
-    const of = useGame.getState().cards[params.get("card") ?? ""]?.type;
+    const of = params.get("type") ?? useGame.getState().cards[params.get("card") ?? ""]?.type;
     return (
       wanted ??
       worn.find((each) => each.head.type === of) ??
@@ -86,11 +86,35 @@ export function FacesPage() {
   );
   // biome-ignore lint/correctness/useExhaustiveDependencies: another plan has no draft
   useEffect(() => setDraft(null), [plan?.id]);
+  const choose = useCallback((id: string) => put({ plan: id, place: null }), [put]);
+  const show = useCallback((id: string) => put({ card: id || null }), [put]);
+  const turn = useCallback((each: Place) => write({ [each.id]: { off: !each.full.off } }), [write]);
+  const planId = plan?.id ?? "";
+  const place = useCallback(
+    (what: string, at?: [number, number]) =>
+      void placeField(planId, what, at).then((done) => done?.made[0] && select([done.made[0]])),
+    [planId, select],
+  );
+  const places = useMemo(() => plan?.places.filter((each) => selected.includes(each.id)) ?? [], [plan, selected]);
+  const look = useCallback(
+    (patches: Record<string, Patch> | null) => setDraft(patches ? { places: patches } : null),
+    [],
+  );
+  const align = useCallback((how: How) => void arrange(planId, selected, how), [planId, selected]);
+  /** What is inherited is switched off here; what is this plan's own goes. */
+  const takeOut = useCallback(() => {
+    select([]);
+    write(Object.fromEntries(places.map((each) => [each.id, each.inherited ? { off: true } : null])));
+  }, [places, select, write]);
+  const stack = useCallback(
+    (way: "front" | "behind") => {
+      const all = plan?.places.map((each) => Number(each.doc.z ?? 0)) ?? [];
+      const edge = way === "front" ? Math.max(...all) + 1 : Math.min(...all) - places.length;
+      write(Object.fromEntries(places.map((each, at) => [each.id, { z: edge + at }])));
+    },
+    [plan, places, write],
+  );
   if (!game || !book || !plan) return <p className="loading">Laying the faces out…</p>;
-  const places = plan.places.filter((place) => selected.includes(place.id));
-  const choose = (id: string) => put({ plan: id, place: null });
-  const place = (what: string, at?: [number, number]) =>
-    void placeField(plan.id, what, at).then((done) => done?.made[0] && select([done.made[0]]));
   const move = (ids: string[], dx: number, dy: number) =>
     write(
       Object.fromEntries(
@@ -99,22 +123,6 @@ export function FacesPage() {
           .map((each) => [each.id, { x: round(boxOf(each).x + dx), y: round(boxOf(each).y + dy) }]),
       ),
     );
-  const takeOut = () => {
-    select([]);
-    write(
-      Object.fromEntries(
-        places.map((each) => [
-          each.id,
-          each.inherited ? { off: true } : plan.beneath.length && each.inherited ? { off: true } : null,
-        ]),
-      ),
-    );
-  };
-  const stack = (way: "front" | "behind") => {
-    const all = plan.places.map((each) => Number(each.doc.z ?? 0));
-    const edge = way === "front" ? Math.max(...all) + 1 : Math.min(...all) - places.length;
-    write(Object.fromEntries(places.map((each, at) => [each.id, { z: edge + at }])));
-  };
   const twice = (docs: Record<string, unknown>[]) => {
     const used = new Set(plan.places.map((each) => each.id));
     const made: Record<string, Patch> = {};
@@ -163,34 +171,16 @@ export function FacesPage() {
     return true;
   };
   const list = params.get("strip") === "proof" ? "proof" : "stress";
-  const wearing = order.filter((id) => {
-    const type = cards[id]?.type;
-    return !plan.head.type || type === plan.head.type || game.types.every((each) => each.id !== plan.head.type);
-  });
   return (
     <div className="faces-room">
       <nav className="rules-side faces-side" aria-label="Plans and placements">
         <Plans book={book} plan={plan} choose={choose} />
-        <Layers
-          plan={plan}
-          selected={selected}
-          select={select}
-          turn={(each: Place) => write({ [each.id]: { off: !each.full.off } })}
-        />
-        <Palette plan={plan} place={(what) => place(what)} />
+        <Layers plan={plan} selected={selected} select={select} turn={turn} />
+        <Palette plan={plan} place={place} />
       </nav>
       <section className="faces-middle" aria-label={`Face plan ${plan.head.name}`}>
         <div className="faces-tools">
-          <Picking
-            label="Shown with"
-            hidden
-            value={face?.card ?? ""}
-            options={[
-              ...(face && !face.card ? [["", "an invented card"] as const] : []),
-              ...wearing.slice(0, 600).map((id) => [id, `${cards[id]?.code} ${cards[id]?.title}`] as const),
-            ]}
-            commit={(id) => put({ card: id || null })}
-          />
+          <ShownWith plan={plan} card={face?.card ?? ""} show={show} />
           <span className="faces-tools-end">
             {face?.card && plan.head.side === "front" && (
               <button
@@ -272,7 +262,7 @@ export function FacesPage() {
           resizing={(id, box) => setDraft({ places: { [id]: box } })}
           resize={(id, box) => write({ [id]: box })}
           press={press}
-          drop={(what, at) => place(what, at)}
+          drop={place}
           zoom={zoom}
           guides={guides}
           snap={snap}
@@ -287,13 +277,7 @@ export function FacesPage() {
             </button>
           </div>
           {list === "stress" ? (
-            <StressStrip
-              plan={plan}
-              draft={draft}
-              version={String(seq)}
-              card={face?.card ?? ""}
-              show={(id) => put({ card: id })}
-            />
+            <StressStrip plan={plan} draft={draft} version={String(seq)} card={face?.card ?? ""} show={show} />
           ) : (
             <ProofList book={book} choose={(id, at) => put({ card: id, place: at || null })} />
           )}
@@ -306,9 +290,9 @@ export function FacesPage() {
             book={book}
             plan={plan}
             places={places}
-            look={(patches) => setDraft(patches ? { places: patches } : null)}
-            write={(patches) => write(patches)}
-            align={(how) => void arrange(plan.id, selected, how)}
+            look={look}
+            write={write}
+            align={align}
             stack={stack}
             takeOut={takeOut}
           />
@@ -340,5 +324,21 @@ function drafted(plan: Plan, draft: Draft | null): Plan {
   });
   return { ...plan, size, places };
 }
+
+type ShownWithProps = { plan: Plan; card: string; show: (card: string) => void };
+
+/** The card that the plan is shown with, chosen among those that wear it. */
+const ShownWith = memo(function ShownWith({ plan, card, show }: ShownWithProps) {
+  const { game, cards, order } = useGame();
+  const options = useMemo(() => {
+    const types = game?.types ?? [];
+    const wearing = order.filter(
+      (id) => cards[id]?.type === plan.head.type || types.every((each) => each.id !== plan.head.type),
+    );
+    const found = wearing.slice(0, 600).map((id) => [id, `${cards[id]?.code} ${cards[id]?.title}`] as const);
+    return card ? found : [["", "an invented card"] as const, ...found];
+  }, [game, cards, order, plan.head.type, card]);
+  return <Picking label="Shown with" hidden value={card} options={options} commit={show} />;
+});
 
 const round = (value: number): number => Math.round(value * 1000) / 1000;

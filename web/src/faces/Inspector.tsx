@@ -13,6 +13,7 @@ import {
   RotateCcw,
   Trash2,
 } from "lucide-react";
+import { memo } from "react";
 import { useGame } from "../state/game";
 import { Picking, Ticking, Typing } from "../ui/Typing";
 import { Colour, Figure } from "./inputs";
@@ -31,7 +32,7 @@ type Props = {
   takeOut: () => void;
 };
 
-export function Inspector({ book, plan, places, look, write, align, stack, takeOut }: Props) {
+export const Inspector = memo(function Inspector({ book, plan, places, look, write, align, stack, takeOut }: Props) {
   const [one] = places;
   if (!one) return null;
   const ids = places.map((place) => place.id);
@@ -155,7 +156,7 @@ export function Inspector({ book, plan, places, look, write, align, stack, takeO
       {lone && <Otherwise place={one} write={write} />}
     </div>
   );
-}
+});
 
 const HOWS: [How, string, typeof AlignStartVertical][] = [
   ["left", "Align left", AlignStartVertical],

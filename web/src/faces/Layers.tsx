@@ -1,13 +1,13 @@
 // The left side: which plan, what stands on it from the topmost down, and what can still be placed.
 import { Eye, EyeOff, Plus } from "lucide-react";
-import { useState } from "react";
+import { memo, useState } from "react";
 import { useGame } from "../state/game";
 import { KINDS } from "./props";
 import { type Book, makePlan, nameOf, type Place, type Plan } from "./usePlans";
 
 type PlansProps = { book: Book; plan: Plan; choose: (plan: string) => void };
 
-export function Plans({ book, plan, choose }: PlansProps) {
+export const Plans = memo(function Plans({ book, plan, choose }: PlansProps) {
   const game = useGame((state) => state.game);
   const [adding, setAdding] = useState(false);
   const has = (type: string, side: string) =>
@@ -68,7 +68,7 @@ export function Plans({ book, plan, choose }: PlansProps) {
         ))}
     </section>
   );
-}
+});
 
 type LayersProps = {
   plan: Plan;
@@ -77,7 +77,7 @@ type LayersProps = {
   turn: (place: Place) => void;
 };
 
-export function Layers({ plan, selected, select, turn }: LayersProps) {
+export const Layers = memo(function Layers({ plan, selected, select, turn }: LayersProps) {
   const topFirst = [...plan.places].reverse();
   return (
     <section className="rules-part" aria-label="On this plan">
@@ -117,7 +117,7 @@ export function Layers({ plan, selected, select, turn }: LayersProps) {
       </ul>
     </section>
   );
-}
+});
 
 const FURNITURE: [string, string][] = [
   ["panel", "Panel"],
@@ -134,7 +134,7 @@ const BESIDE: [string, string][] = [
 ];
 
 /** Fields of the plan's type that are not on it yet come first; then the others, and plain furniture. Dragged onto the mat, or placed by a press. */
-export function Palette({ plan, place }: { plan: Plan; place: (what: string) => void }) {
+export const Palette = memo(function Palette({ plan, place }: { plan: Plan; place: (what: string) => void }) {
   const game = useGame((state) => state.game);
   const type = game?.types.find((each) => each.id === plan.head.type);
   const fields = (game?.fields ?? []).filter((field) => !type || type.fields.includes(field.id));
@@ -166,4 +166,4 @@ export function Palette({ plan, place }: { plan: Plan; place: (what: string) => 
       </details>
     </section>
   );
-}
+});

@@ -1,5 +1,5 @@
 // Under the mat: the real cards that are hardest for the plan, and the proof of all of them.
-import { useEffect, useState } from "react";
+import { memo, useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import { ApiError, api, ask, type Schemas } from "../state/client";
 import { say, useGame } from "../state/game";
@@ -10,7 +10,7 @@ import { type Book, type Draft, type Plan, useShown } from "./usePlans";
 
 type StressProps = { plan: Plan; draft: Draft | null; version: string; card: string; show: (card: string) => void };
 
-export function StressStrip({ plan, draft, version, card, show }: StressProps) {
+export const StressStrip = memo(function StressStrip({ plan, draft, version, card, show }: StressProps) {
   const game = useGame((state) => state.game?.id ?? "");
   const seq = useGame((state) => state.seq);
   const { found } = useAsked(
@@ -22,11 +22,11 @@ export function StressStrip({ plan, draft, version, card, show }: StressProps) {
       ),
     [game, plan.id, seq],
   );
-  const settled = useSettled(draft, 140);
+  const settled = useSettled(draft, 250);
   const hard = found ?? [];
   const shown = useShown(
     hard.length ? plan : null,
-    hard.map((each) => each.card),
+    useMemo(() => (found ?? []).map((each) => each.card), [found]),
     settled,
     version,
   );
@@ -62,7 +62,7 @@ export function StressStrip({ plan, draft, version, card, show }: StressProps) {
       })}
     </ul>
   );
-}
+});
 
 function useSettled<T>(value: T, wait: number): T {
   const [settled, setSettled] = useState(value);

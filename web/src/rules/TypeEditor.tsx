@@ -1,6 +1,7 @@
 // One card type: what it extends, its fields, how its cards stand and look behind.
 import { Plus, RotateCcw } from "lucide-react";
 import { useEffect, useState } from "react";
+import { Link } from "react-router";
 import { useGame } from "../state/game";
 import { Face } from "../ui/Face";
 import { Picking, Ticking, Typing } from "../ui/Typing";
@@ -69,6 +70,8 @@ export function TypeEditor({ type, rules, choose }: Props) {
         <p className="soft">
           {count} {count === 1 ? "card" : "cards"} of this type
           {heirs.length > 0 && ` · extended by ${heirs.map((each) => each.name).join(", ")}`}
+          {" · "}
+          <Link to={`/${game?.id}/faces?type=${type.id}`}>its face plan</Link>
         </p>
         <div className="form form-row">
           <Typing label="Name" value={draft.name} commit={(name) => edit({ ...draft, name })} />

@@ -5,7 +5,20 @@
 
 from dramok.core.faces.book import FaceBook, FacePlan
 from dramok.core.faces.face import Face, lay_out
-from dramok.core.faces.marks import Art, Circle, Clip, Field, Line, Mark, Path, Picture, Rect, Text, Turn
+from dramok.core.faces.marks import (
+    Art,
+    Circle,
+    Clip,
+    Field,
+    Line,
+    Mark,
+    Path,
+    Picture,
+    Rect,
+    Shared,
+    Text,
+    Turn,
+)
 from dramok.core.faces.plan import PlanDoc, PlanHead
 from dramok.core.faces.sizes import Size
 from dramok.core.faces.typeface import Typeface, Typefaces
@@ -13,5 +26,5 @@ from dramok.core.faces.wearing import FaceGame
 
 __all__ = [
     "Art", "Circle", "Clip", "Face", "FaceBook", "FaceGame", "FacePlan", "Field", "Line", "Mark", "Path", "Picture", "PlanDoc",
-    "PlanHead", "Rect", "Size", "Text", "Turn", "Typeface", "Typefaces", "lay_out",
+    "PlanHead", "Rect", "Shared", "Size", "Text", "Turn", "Typeface", "Typefaces", "lay_out",
 ]  # fmt: skip

@@ -100,7 +100,24 @@ class FaceBook:
     def plan(self, ident: str) -> FacePlan:
         """A plan with what it inherits. Raises KeyError."""
         doc = self.plans[ident]
-        return self._laid((*self.beneath(ident), doc), doc.head.side)
+        found = self._laid((*self.beneath(ident), doc), doc.head.side)
+        lost = self._unworn(doc)
+        return FacePlan(found.size, found.places, (lost, *found.problems), found.digest) if lost else found
+
+    def _unworn(self, doc: PlanDoc) -> Problem | None:
+        """Why no card can ever wear a plan."""
+        schema, head = self.rulebook.cards, doc.head
+        if head.type and not schema.has_type(head.type):
+            return Problem(where=head.name or doc.id, what="its card type is gone", mend="take the plan out")
+        if head.variant is None:
+            return None
+        choices = schema.choices(schema.field(head.variant.field))
+        value = choices.get(head.variant.value) if choices else None
+        if value is None or value.retired:
+            return Problem(
+                where=head.name or doc.id, what="the value it is for is gone", mend="take the plan out"
+            )
+        return None
 
     def beneath(self, ident: str) -> tuple[PlanDoc, ...]:
         """What a plan lies over, the lowest first: other variants are not among them. Raises KeyError."""

@@ -15,7 +15,7 @@ from dramok.core.faces.choicemarks import choice, symbols
 from dramok.core.faces.drawn import Drawn
 from dramok.core.faces.furniture import backdrop, panel, rule
 from dramok.core.faces.lettering import edges, number, reminders, tags, words
-from dramok.core.faces.marks import Field, Mark, Rect, Turn
+from dramok.core.faces.marks import Field, Mark, Rect, Shared, Turn
 from dramok.core.faces.pictures import window
 from dramok.core.faces.plan import ChoiceMark, Number, Panel, Place, Rule, Side
 from dramok.core.faces.sizes import Box, Size
@@ -61,7 +61,7 @@ class Face:
 
     @cached_property
     def digest(self) -> str:
-        said = f"{self.size!r}{self.marks!r}"
+        said = f"{self.size!r}{self.marks!r}".replace("Shared(", "Field(")
         return hashlib.sha256(said.encode()).hexdigest()[:16]
 
 
@@ -89,6 +89,8 @@ def lay_out(
         if made is None:
             made = _draw(place, wearing, size)
             if key is not None and len(ready.kept) < MOST_KEPT:
+                if made[0] is not None:
+                    made = (Shared.of(made[0]), made[1])
                 ready.kept[id(place), key] = made
         mark, found = made
         if found is None:
@@ -136,7 +138,7 @@ def _seen_of(place: Place, wearing: Wearing) -> tuple[object, ...] | None:
                 own,
                 has,
             )
-        case ChoiceMark():
+        case ChoiceMark() if place.shown != "picture":
             own = wearing.look(place.id).size
             chosen = wearing.choice(place.field)
             return (

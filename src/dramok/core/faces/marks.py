@@ -124,4 +124,16 @@ class Field(NamedTuple):
     place: str = ""
 
 
+class Shared(Field):
+    """The marks of a placement that come out the same on many cards: the page's painter keeps what it made of them in `painted`."""
+
+    painted: str | None
+
+    @staticmethod
+    def of(field: Field) -> Shared:
+        made = Shared(*field)
+        made.painted = None
+        return made
+
+
 Mark = Rect | Circle | Line | Path | Text | Picture | Art | Clip | Turn | Field

@@ -277,7 +277,7 @@ def look_at_face_plan(game: TheGame, plan_id: str, asked: PlanLookIn) -> list[Sh
     """Cards as an edit would show them. Writes nothing."""
     after = plans.previewed(game, plan_id, asked.edit)
     side = after.faces.plans[plan_id].head.side
-    sheets = [plans.shown_card(after, plan_id, each) for each in asked.cards or [""]]
+    sheets = [plans.shown_card(after, plan_id, each, after is game) for each in asked.cards or [""]]
     return [_shown(after, each, side) for each in sheets]
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated
 
-from fastapi import APIRouter, Response, UploadFile
+from fastapi import APIRouter, Query, Response, UploadFile
 from pydantic import BaseModel, Field
 
 from dramok.core.problem import Problem
@@ -118,9 +118,9 @@ def take_pictures_out(desk: TheDesk, game: TheGame, asked: PictureIdsIn, page: P
 
 
 @art.get("/{sha}", response_class=Response)
-def picture(desk: TheDesk, sha: str) -> Response:
-    """A picture as faces show it: PNG or JPEG, whatever was brought."""
-    data = bringing.drawn_picture(desk, sha)
+def picture(desk: TheDesk, sha: str, side: Annotated[int | None, Query(ge=16, le=2048)] = None) -> Response:
+    """A picture as faces show it: PNG or JPEG, whatever was brought; with `side` at about the size at which it is shown."""
+    data = bringing.drawn_picture(desk, sha, side)
     media = "image/png" if data.startswith(b"\x89PNG") else "image/jpeg"
     headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
     return Response(data, media_type=media, headers=headers)
