@@ -136,8 +136,24 @@ def files(page: Page) -> None:
     page.wait_for_selector(".layout-text")
 
 
+def faces(page: Page) -> None:
+    page.goto("/ribbon-season/faces?plan=f-ribbon-season-plant&place=name&card=c-ribbon-season-rs-016")
+    page.wait_for_selector(".stress-face svg.face")
+
+
+def adjust(page: Page) -> None:
+    page.goto("/ribbon-season/cards?card=c-ribbon-season-rs-048")
+    page.wait_for_selector(".pane-face svg")
+    page.get_by_role("button", name="Adjust", exact=True).click()
+    page.locator(".adjust-window").first.focus()
+    for key in ("+", "+", "+", "ArrowRight"):
+        page.keyboard.press(key)
+
+
 VIEWS = (
     cards,
+    faces,
+    adjust,
     query,
     wall,
     tiles,

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 import io
 import json
+from concurrent.futures import ThreadPoolExecutor
+from threading import Event
 
 import pytest
 from PIL import Image
 
 from dramok.core.faces.looks import Look
 from dramok.core.faces.plan import Variant
-from dramok.studio import Conflict, Missing, Refused
+from dramok.studio import Conflict, Missing, Refused, sheets
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.cells import CellEdit, write_cells
 from dramok.studio.definitions import write_keywords, write_type
@@ -281,10 +283,10 @@ def test_a_brought_picture_is_measured_upright_and_faces_wait_for_no_stale_drawi
     now = desk.game(GAME)
     sheet = sheet_of(now, now.cards[FERN])
     assert f"/api/art/{sha}" in sheet.svg and f"/api/art/{sha}" in back_of(now, now.cards[FERN])
-    assert [fault.kind for fault in sheet.faults] == ["coarse"]
+    assert [fault.kind for fault in sheet.faults] == ["coarse", "coarse"], "in front and behind"
     edit_field(desk, GAME, FERN, "art", "fern.png", desk.game(GAME).seq, "one")
     now = desk.game(GAME)
-    assert [fault.what for fault in sheet_of(now, now.cards[FERN]).faults] == ["it waits for fern.png"]
+    assert sheet_of(now, now.cards[FERN]).faults[0].what == "it waits for fern.png"
     assert [card.id for card in find(desk, now, "picture missing").cards] == [FERN]
 
 
@@ -299,3 +301,27 @@ def test_keywords_are_bold_on_every_face_and_written_as_one_step(desk):
         write_keywords(desk, GAME, [*words, {"name": "Take"}], desk.game(GAME).seq, "one")
     with pytest.raises(Refused):
         write_keywords(desk, GAME, [{"name": " "}], desk.game(GAME).seq, "one")
+
+
+def test_backs_are_proofed_and_those_who_ask_at_once_wait_for_one_sheet(desk, monkeypatch):
+    edit(desk, f"f-{GAME}-back", {"title": {"width": 6.0}})
+    found = proof(desk, desk.game(GAME))
+    assert found.counts == {"overflow": 96} and found.cards[0].faults[0].name == "Back, Title"
+    undo(desk, GAME, "one")
+    game, made, go = desk.game(GAME), [], Event()
+    cache = sheets.SheetCache()
+    real = sheets.words_of
+
+    def slow(*args):
+        made.append(1)
+        go.wait(5)
+        return real(*args)
+
+    monkeypatch.setattr(sheets, "words_of", slow)
+    with ThreadPoolExecutor(4) as pool:
+        asked = [pool.submit(cache.sheet, game, game.cards[FERN]) for _ in range(4)]
+        while not made:
+            pass
+        go.set()
+        assert len({id(each.result()) for each in asked}) == 1
+    assert len(made) == 1

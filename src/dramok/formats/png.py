@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor
 from functools import cache
 from multiprocessing import get_context
+from threading import local
 
 import resvg
 
@@ -42,7 +43,7 @@ def svg_png(svg: str, width: int) -> bytes:
 def _render(svg: str, width: int) -> bytes:
     wide, high = (float(each) for each in _SIZE.search(svg).groups())  # type: ignore[union-attr]
     sized = _SIZE.sub(f'width="{width}" height="{max(1, round(width * high / wide))}"', svg, count=1)
-    return bytes(resvg.render(resvg.usvg.Tree.from_str(sized, _options(os.getpid())), SAME))
+    return bytes(resvg.render(resvg.usvg.Tree.from_str(sized, _options()), SAME))
 
 
 @cache
@@ -51,12 +52,16 @@ def _drawer() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(1, "drawing")
 
 
-@cache
-def _options(process: int) -> resvg.usvg.Options:
-    """The fonts of faces and no others, read once in each process."""
-    options = resvg.usvg.Options.default()
-    for path in font_files().values():
-        options.load_font_file(path)
+_MINE = local()
+
+
+def _options() -> resvg.usvg.Options:
+    """The fonts of faces and no others, read once in each thread that draws, and let go by it."""
+    if not hasattr(_MINE, "options"):
+        _MINE.options = resvg.usvg.Options.default()
+        for path in font_files().values():
+            _MINE.options.load_font_file(path)
+    options: resvg.usvg.Options = _MINE.options
     return options
 
 

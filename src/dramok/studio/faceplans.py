@@ -9,18 +9,19 @@ from typing import Any
 from pydantic import ValidationError
 
 from dramok.core.cards import Card, ChoiceField
-from dramok.core.faces import FaceBook, FacePlan, PlanDoc, PlanHead
+from dramok.core.faces import FacePlan, PlanDoc, PlanHead
 from dramok.core.faces.arrange import LEAST, How, arranged
 from dramok.core.faces.invented import invented_card
 from dramok.core.faces.placing import new_place
-from dramok.core.faces.plan import MOST_PLACES, MOST_PLANS, NoPlace, Style, Variant, read_place
-from dramok.core.faces.stress import Hard, hardest
+from dramok.core.faces.plan import MOST_PLACES, MOST_PLANS, NoPlace, Side, Style, Variant, read_place
+from dramok.core.faces.stress import Hard, Measured, hardest, measures
+from dramok.core.faces.wearing import Wearing
 from dramok.core.problem import Problem, plural
 from dramok.store import Change
 from dramok.studio import things
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
 from dramok.studio.ids import new_id
-from dramok.studio.sheets import SHEETS, CardSheet, Words, face_of, sheet_of, words_of
+from dramok.studio.sheets import SHEETS, CardSheet, Words, sheet_of, sheet_with, words_of
 from dramok.studio.snapshot import GameSnapshot
 
 Patch = Mapping[str, Any] | None
@@ -392,8 +393,7 @@ def shown_card(game: GameSnapshot, plan_id: str, wanted: str | None, kept: bool 
     if card is not None:
         if kept:
             return sheet_of(game, card)
-        words = SHEETS.words(game, card)
-        return CardSheet(words, face_of(game, card, words), game.art)
+        return sheet_with(game, SHEETS.words(game, card))
     return invented_sheet(game, doc)
 
 
@@ -409,16 +409,30 @@ def invented_sheet(game: GameSnapshot, doc: PlanDoc) -> CardSheet:
         card = card.with_value(doc.head.variant.field, doc.head.variant.value)
     plain = words_of(game, card)
     words = Words(card, f"Invented card: {plain.label}", text, plain.ledger, (), False)
-    return CardSheet(words, face_of(game, card, words), game.art)
+    return sheet_with(game, words)
 
 
 def stress(game: GameSnapshot, plan_id: str) -> list[Hard]:
     """The cards that are hardest for a plan. Raises Missing."""
-    cards = cards_of(game, plan_id)
-    book: FaceBook = game.faces
     side = _plan(game, plan_id).head.side
+    return hardest((card.id, _measured(game, card, side)) for card in cards_of(game, plan_id))
 
-    def worn(card: Card) -> FacePlan:
-        return book.worn(card, side)
 
-    return hardest(cards, worn, lambda card: SHEETS.words(game, card).printed, game.face_game)
+def _measured(game: GameSnapshot, card: Card, side: Side) -> Sequence[Measured]:
+    """How hard a card is for its plan; kept while card, rules and plan are the same."""
+    plan = game.faces.worn(card, side)
+    key = (card.id, side)
+    known = _MEASURED.get(key)
+    state = (card, plan.digest, game.rules_digest)
+    if known is not None and known[0][0] is card and known[0][1:] == state[1:]:
+        return known[1]
+    wearing = Wearing(card, game.face_game, SHEETS.words(game, card).printed, game.back_of(card), side)
+    made = tuple(measures(plan, wearing))
+    if len(_MEASURED) >= MOST_MEASURED:
+        _MEASURED.clear()
+    _MEASURED[key] = (state, made)
+    return made
+
+
+MOST_MEASURED = 30_000
+_MEASURED: dict[tuple[str, Side], tuple[tuple[Card, str, str], Sequence[Measured]]] = {}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from threading import Event, Lock
 
@@ -42,6 +42,8 @@ class CardSheet:
     words: Words
     face: Face
     art: Mapping[str, tuple[int, int]]
+    behind: tuple[Fault, ...] = ()
+    """What the proof finds on the card's back."""
 
     @property
     def card(self) -> Card:
@@ -73,8 +75,8 @@ class CardSheet:
 
     @cached_property
     def faults(self) -> tuple[Fault, ...]:
-        """What the proof of the face finds."""
-        return faults_of(self.face, self.art)
+        """What the proof finds, on the front and on the back."""
+        return (*faults_of(self.face, self.art), *self.behind)
 
     @cached_property
     def standing(self) -> Standing:
@@ -151,7 +153,7 @@ class SheetCache:
                     break
             others.wait()
         try:
-            made = CardSheet(self.words(game, card), face_of(game, card, self.words(game, card)), game.art)
+            made = sheet_with(game, self.words(game, card))
             with self._lock:
                 self._sheets[key] = made
                 if len(self._sheets) > MOST_CACHED:
@@ -177,7 +179,8 @@ class SheetCache:
 
 
 def _key(game: GameSnapshot, card: Card) -> Key:
-    return (game.rules_digest, game.faces.digest(card.type), card.id)
+    faces = game.faces
+    return (game.rules_digest, faces.digest(card.type), faces.digest(card.type, "back"), card.id)
 
 
 SHEETS = SheetCache()
@@ -189,8 +192,14 @@ def sheet_of(game: GameSnapshot, card: Card) -> CardSheet:
 
 def make_sheet(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> CardSheet:
     """Lays out, words and prices one card, keeping nothing. `problems` are those of typing it."""
-    words = words_of(game, card, problems)
-    return CardSheet(words, face_of(game, card, words), game.art)
+    return sheet_with(game, words_of(game, card, problems))
+
+
+def sheet_with(game: GameSnapshot, words: Words) -> CardSheet:
+    """The sheet of a card of which all but the face is known."""
+    back = faults_of(back_face(game, words.card, words.printed), game.art)
+    behind = tuple([replace(each, name=f"Back, {each.name}") for each in back]) if back else ()
+    return CardSheet(words, face_of(game, words.card, words), game.art, behind)
 
 
 def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> Words:
@@ -211,10 +220,10 @@ def face_of(game: GameSnapshot, card: Card, words: Words) -> Face:
     return lay_out(card, game.faces.worn(card), game.face_game, words.printed, game.back_of(card))
 
 
-def back_face(game: GameSnapshot, card: Card) -> Face:
+def back_face(game: GameSnapshot, card: Card, text: PrintedText | None = None) -> Face:
     """A card's back."""
     plan = game.faces.worn(card, "back")
-    text = printed_text(card, game.rulebook, game.vocabulary)
+    text = text or printed_text(card, game.rulebook, game.vocabulary)
     return lay_out(card, plan, game.face_game, text, game.back_of(card), "back")
 
 

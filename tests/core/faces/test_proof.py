@@ -6,7 +6,8 @@ import pytest
 
 from dramok.core.faces import Size
 from dramok.core.faces.proof import FAULTS, contrast, faults_of
-from dramok.core.faces.stress import hardest
+from dramok.core.faces.stress import hardest, measures
+from dramok.core.faces.wearing import Wearing
 from dramok.core.rulebook import Rulebook
 from dramok.core.wording import printed_text
 from tests.core.faces.plans import STARTING, at, base, book, face_of, game
@@ -92,6 +93,11 @@ def test_round_cards_measure_the_safe_edge_along_their_outline():
     assert kinds(face_of(card("Fern"), book(base(size=rounded, **corner)))) == [("edge", "a")]
 
 
+def hard(each):
+    text = printed_text(each, RULEBOOK, VOCABULARY)
+    return measures(STARTING.worn(each), Wearing(each, game(), text))
+
+
 def test_the_hardest_cards_are_named_with_what_they_are_hardest_in():
     cards = [
         card("Fern", "", bed="fern"),
@@ -101,7 +107,7 @@ def test_the_hardest_cards_are_named_with_what_they_are_hardest_in():
         card("Tall", reach=99, bed="fern"),
         card("Tagged", tags=("climber", "night bloom"), bed="fern"),
     ]
-    strip = hardest(cards, STARTING.worn, lambda each: printed_text(each, RULEBOOK, VOCABULARY), game())
+    strip = hardest((each.id, hard(each)) for each in cards)
     named = {reason: hard.card for hard in strip for reason in hard.reasons}
     assert named["longest name"] == "The longest name of all these" and named["longest effect"] == "Wordy"
     assert (
@@ -109,4 +115,4 @@ def test_the_hardest_cards_are_named_with_what_they_are_hardest_in():
         and named["largest reach"] == "Tall"
         and named["widest tags"] == "Tagged"
     )
-    assert hardest([], STARTING.worn, lambda each: printed_text(each, RULEBOOK, VOCABULARY), game()) == []
+    assert hardest([]) == []

@@ -150,12 +150,21 @@ def _collisions(face: Face) -> Iterator[Fault]:
                     "collision", placed.place.id, placed.place.name or placed.place.id, f"it collides with {name}", "move one of them"
                 )  # fmt: skip
         for other in face.placed[index + 1 :]:
-            hides = other.drawn.ground and (other.place.kind in FURNITURE or other.place.kind == "picture")
+            hides = other.drawn.ground and _may_hide(face, other)
             if hides and box and _overlap(box, other.drawn.ground_box or other.box):
                 name = other.place.name or other.place.id
                 yield Fault(
                     "collision", placed.place.id, placed.place.name or placed.place.id, f"{name} hides a part of it", "bring it to the front, or move one"
                 )  # fmt: skip
+
+
+def _may_hide(face: Face, placed: Placed) -> bool:
+    """Whether what lies under it is hidden by mistake: a picture over the whole card stands in for all of it."""
+    if placed.place.kind != "picture":
+        return placed.place.kind in FURNITURE
+    x, y, wide, high = placed.box
+    whole = x <= 0.01 and y <= 0.01 and x + wide >= face.width - 0.01 and y + high >= face.height - 0.01
+    return not whole
 
 
 def _solid(placed: Placed) -> Box | None:

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 
-from dramok.core.cards import Card
 from dramok.core.faces.book import BESIDE, FacePlan
 from dramok.core.faces.plan import ChoiceMark, Edges, Number, Place, Reminders, Symbols, Tags, Words
 from dramok.core.faces.text import SYMBOL
-from dramok.core.faces.wearing import FaceGame, Wearing
-from dramok.core.wording import PrintedText
+from dramok.core.faces.wearing import Wearing
 
 MOST_SHOWN = 10
+Measured = tuple[str, float]
+"""A reason, and how much of it."""
 
 
 @dataclass(frozen=True)
@@ -23,25 +23,16 @@ class Hard:
     reasons: tuple[str, ...]
 
 
-Measured = tuple[str, float]
-
-
-def hardest(
-    cards: Sequence[Card],
-    plan: Callable[[Card], FacePlan],
-    text: Callable[[Card], PrintedText],
-    game: FaceGame,
-) -> list[Hard]:
+def hardest(cards: Iterable[tuple[str, Iterable[Measured]]]) -> list[Hard]:
     """The cards with the longest text, largest number, most symbols, widest tags in any placement, and the emptiest one.
 
-    Each measure names one card, the first of equals; a card that several name stands once.
+    Given as (card's id, its `measures`). Each measure names one card, the first of equals; a card that several name stands once.
     """
     best: dict[str, tuple[float, str]] = {}
-    for card in cards:
-        wearing = Wearing(card, game, text(card))
-        for reason, amount in measures(plan(card), wearing):
+    for ident, measured in cards:
+        for reason, amount in measured:
             if amount > 0 and amount > best.get(reason, (0.0, ""))[0]:
-                best[reason] = (amount, card.id)
+                best[reason] = (amount, ident)
     held: dict[str, list[str]] = {}
     for reason, (_, ident) in best.items():
         held.setdefault(ident, []).append(reason)
