@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -57,11 +58,12 @@ def plan_views(game: GameSnapshot) -> list[PlanView]:
             each.head.side == "back", order.get(each.head.type, 99), each.head.variant is not None, each.id,
         ),
     )  # fmt: skip
-    return [view_of(game, each.id) for each in plans]
+    counts = Counter(card.type for card in game.cards.values())
+    return [view_of(game, each.id, counts) for each in plans]
 
 
-def view_of(game: GameSnapshot, plan_id: str) -> PlanView:
-    """Raises Missing."""
+def view_of(game: GameSnapshot, plan_id: str, counts: Mapping[str, int] | None = None) -> PlanView:
+    """A plan with what it inherits. `counts` are the cards of each type, where they are known. Raises Missing."""
     book = game.faces
     doc = _plan(game, plan_id)
     laid = _laid((*book.beneath(plan_id), doc))
@@ -73,23 +75,28 @@ def view_of(game: GameSnapshot, plan_id: str) -> PlanView:
             key=lambda each: (each.get("z", 0), each["id"]),
         )
     )
-    cards = sum(_wears(game, doc, card) for card in game.cards.values())
+    if counts is None or doc.head.variant is not None:
+        cards = len(cards_of(game, plan_id))
+    else:
+        types = _types(game, doc)
+        cards = sum(count for ident, count in counts.items() if ident in types)
     return PlanView(doc, plan, places, own, tuple(each.id for each in book.beneath(plan_id)), cards)
 
 
 def cards_of(game: GameSnapshot, plan_id: str) -> list[Card]:
     """The cards that wear a plan, in the game's order. Raises Missing."""
     doc = _plan(game, plan_id)
-    return [card for card in game.cards.values() if _wears(game, doc, card)]
+    types, variant = _types(game, doc), doc.head.variant
+    worn = [card for card in game.cards.values() if card.type in types]
+    return worn if variant is None else [card for card in worn if card.text(variant.field) == variant.value]
 
 
-def _wears(game: GameSnapshot, doc: PlanDoc, card: Card) -> bool:
-    head = doc.head
-    if head.type and head.type != card.type:
-        schema = game.rulebook.cards
-        if not schema.has_type(head.type) or card.type not in {each.id for each in schema.heirs(head.type)}:
-            return False
-    return head.variant is None or card.text(head.variant.field) == head.variant.value
+def _types(game: GameSnapshot, doc: PlanDoc) -> frozenset[str]:
+    """The types whose cards wear a plan, variants aside."""
+    schema, own = game.rulebook.cards, doc.head.type
+    if not own:
+        return frozenset(each.id for each in schema.types)
+    return frozenset({own, *(each.id for each in schema.heirs(own))}) if schema.has_type(own) else frozenset()
 
 
 def _laid(chain: Sequence[PlanDoc]) -> dict[str, dict[str, Any]]:
@@ -388,8 +395,9 @@ def shown_card(game: GameSnapshot, plan_id: str, wanted: str | None, kept: bool 
     """
     doc = _plan(game, plan_id)
     card = game.cards.get(wanted or "")
-    if card is None or not _wears(game, doc, card):
-        card = next((each for each in game.cards.values() if _wears(game, doc, each)), None)
+    types, variant = _types(game, doc), doc.head.variant
+    if card is None or card.type not in types or (variant and card.text(variant.field) != variant.value):
+        card = next(iter(cards_of(game, plan_id)), None)
     if card is not None:
         if kept:
             return sheet_of(game, card)

@@ -42,6 +42,9 @@ def test_a_sound_face_has_no_fault_and_each_fault_is_found():
     }
     for name, (places, title, expected) in cases.items():
         assert kinds(face_of(card("A").with_value("name", title), book(base(**places)))) == [expected], name
+    edges = {"kind": "edges", "fields": ["cost"], "inset": 8, **at(0, 0, 60, 80)}
+    over = book(base(a={**NAME, "align": "middle", **at(10, 6, 40, 5)}, edges=edges))
+    assert kinds(face_of(card("A long enough name", cost=3), over)) == [("collision", "a")]
     hidden = book(
         base(a={**NAME, **at(10, 10, 40, 5)}, over={"kind": "panel", "fill": "#999999", **at(0, 0, 60, 20)})
     )

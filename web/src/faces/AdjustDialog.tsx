@@ -1,10 +1,11 @@
 // What one card has otherwise than its plan says: its picture moved by hand or by figures, a text of another size.
 import { Copy, RotateCcw } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { change, signed } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/game";
+import { useLatest } from "../state/latest";
 import { SheetFace } from "../ui/Face";
 import { SheetDialog } from "../ui/Sheet";
 import { Picking } from "../ui/Typing";
@@ -20,42 +21,18 @@ type Props = { card: string; title: string; close: () => void; others?: string[]
 export function AdjustDialog({ card, title, close, others = [] }: Props) {
   const game = useGame((state) => state.game?.id ?? "");
   const revision = useGame((state) => state.cards[card]?.revision ?? 0);
-  const [found, setFound] = useState<Adjust | null>(null);
   const [draft, setDraft] = useState<Record<string, Look>>({});
-  const busy = useRef(false);
-  const next = useRef<(() => void) | null>(null);
-  const said = JSON.stringify(draft);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: all that is asked is told by `said`
-  useEffect(() => {
-    let live = true;
-    const path = { game_id: game, card_id: card };
-    const go = async () => {
-      busy.current = true;
-      try {
-        const answer = Object.keys(draft).length
-          ? await ask(
-              api.POST("/api/games/{game_id}/cards/{card_id}/adjust/preview", {
-                params: { path },
-                body: { cards: [card], looks: draft },
-              }),
-            )
-          : await ask(api.GET("/api/games/{game_id}/cards/{card_id}/adjust", { params: { path } }));
-        if (live) setFound(answer);
-      } catch {
-        // The last look stays; a lost connection is said in the strip.
-      } finally {
-        busy.current = false;
-        const waiting = next.current;
-        next.current = null;
-        waiting?.();
-      }
-    };
-    if (busy.current) next.current = () => live && void go();
-    else void go();
-    return () => {
-      live = false;
-    };
-  }, [game, card, revision, said]);
+  const path = { game_id: game, card_id: card };
+  const asking = () =>
+    Object.keys(draft).length
+      ? ask(
+          api.POST("/api/games/{game_id}/cards/{card_id}/adjust/preview", {
+            params: { path },
+            body: { cards: [card], looks: draft },
+          }),
+        )
+      : ask(api.GET("/api/games/{game_id}/cards/{card_id}/adjust", { params: { path } }));
+  const found: Adjust | null = useLatest(asking, JSON.stringify([game, card, revision, draft]));
   const looks = found?.looks ?? {};
   const lookOf = (place: string): Look => draft[place] ?? looks[place] ?? PLAIN;
   const write = (place: string, look: Look) => {

@@ -1,8 +1,8 @@
 // Face plans: the book of them, edits, and cards as an edit would show them.
-import { useEffect, useRef, useState } from "react";
 import { change, signed } from "../state/cells";
 import { api, ask, type Edit, type Schemas } from "../state/client";
 import { useGame } from "../state/game";
+import { useLatest } from "../state/latest";
 import { useAsked, useTouched } from "../state/past";
 
 export type Book = Schemas["BookOut"];
@@ -88,52 +88,32 @@ export const arrange = (plan: string, places: string[], how: How): Promise<Edit 
     ),
   );
 
-/** Cards as the plan shows them, with what is being edited. Latest wins: while one look is on its way only the newest waits. */
+/** Cards as the plan shows them, with what is being edited. `version` changes when anything else may have. */
 export function useShown(plan: Plan | null, cards: string[], draft: Draft | null, version: string): Shown[] {
   const game = useGame((state) => state.game?.id ?? "");
-  const [shown, setShown] = useState<{ plan: string; found: Shown[] }>({ plan: "", found: [] });
-  const busy = useRef(false);
-  const next = useRef<(() => void) | null>(null);
-  const latest = useRef(0);
-  const said = JSON.stringify([plan?.id, cards, draft, version]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: all that is asked is told by `said`
-  useEffect(() => {
-    if (!plan) return;
-    latest.current += 1;
-    const mine = latest.current;
-    const go = async () => {
-      if (mine !== latest.current) return;
-      busy.current = true;
-      try {
-        const found = await ask(
-          api.POST("/api/games/{game_id}/faces/plans/{plan_id}/preview", {
-            params: { path: { game_id: game, plan_id: plan.id } },
-            body: {
-              places: draft?.places ?? {},
-              head: draft?.head ?? {},
-              styles: {},
-              base: 0,
-              cards,
-              side: "front",
-              label: null,
-            },
-          }),
-        );
-        if (mine === latest.current) setShown({ plan: plan.id, found });
-      } catch {
-        // What can't be read yet leaves the last look in sight.
-      } finally {
-        busy.current = false;
-        const waiting = next.current;
-        next.current = null;
-        waiting?.();
-      }
-    };
-    if (busy.current) next.current = () => void go();
-    else void go();
-  }, [game, said]);
-  return shown.plan === plan?.id ? shown.found : [];
+  const id = plan?.id ?? "";
+  const asking = async () => ({
+    plan: id,
+    found: await ask(
+      api.POST("/api/games/{game_id}/faces/plans/{plan_id}/preview", {
+        params: { path: { game_id: game, plan_id: id } },
+        body: {
+          places: draft?.places ?? {},
+          head: draft?.head ?? {},
+          styles: {},
+          base: 0,
+          cards,
+          side: "front",
+          label: null,
+        },
+      }),
+    ),
+  });
+  const shown = useLatest(plan ? asking : null, JSON.stringify([game, id, cards, draft, version]));
+  return shown && shown.plan === id ? shown.found : NONE;
 }
+
+const NONE: Shown[] = [];
 
 /** Millimetres as the plan's unit says them, and back. */
 export const inUnit = (mm: number, unit: string): number =>

@@ -13,6 +13,7 @@ from dramok.core.cards.tokens import Unreadable
 from dramok.core.faces.condition import Condition, read_condition
 from dramok.core.faces.plan import NoPlace, Place, PlanDoc, Side, read_place
 from dramok.core.faces.sizes import Size
+from dramok.core.faces.wearing import followed
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 
@@ -206,6 +207,14 @@ class FaceBook:
                     where=place.name or place.id,
                     what=f"it is bound to {ident}, which the game does not have any more",
                     mend="bind it to another field, or take it out",
+                )
+        for key, said in place:
+            lost = followed(said) if isinstance(said, str) and said.startswith("@") else ""
+            if lost and self.rulebook.cards.choices(self.rulebook.cards.field(lost)) is None:
+                yield Problem(
+                    where=place.name or place.id,
+                    what=f"its {key.replace('_', ' ')} follows {lost}, which is no choice field of the game",
+                    mend="give it another colour",
                 )
         if place.kind != "panel" and not place.width and not place.height:
             yield Problem(

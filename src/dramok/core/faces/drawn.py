@@ -9,7 +9,7 @@ from dramok.core.faces.sizes import Box
 
 
 class Drawn(NamedTuple):
-    """`ink` is the box of what can be read or seen as content, None for furniture. Sizes in mm.
+    """`ink` is the box of what can be read or seen as content, None for furniture; `inks` are the boxes where they are several. Sizes in mm.
 
     `ground` is the colour of an opaque box, under what is drawn later and under its own text; `colour` that of the text.
     `size` is the em it came to and `least` the plan's; `whole`: nothing was cut; `lost`: characters its font lacks;
@@ -28,3 +28,4 @@ class Drawn(NamedTuple):
     art: tuple[str, float, float] | None = None
     wants: str = ""
     field: str | None = None
+    inks: tuple[Box, ...] = ()

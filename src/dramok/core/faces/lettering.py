@@ -269,7 +269,7 @@ def edges(place: Edges, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
     filled = place.plate != "none" and bool(place.fill)
     return Drawn(
         tuple(marks), ink=None, colour=wearing.colour(place.ink), ground=wearing.colour(place.fill) if filled else "", ground_box=boxes[0] if filled else None,
-        size=em, least=place.least, whole=whole, lost=lost,
+        size=em, least=place.least, whole=whole, lost=lost, inks=tuple(boxes),
     )  # fmt: skip
 
 

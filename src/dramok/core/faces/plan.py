@@ -27,14 +27,11 @@ Colour = Annotated[str, Field(pattern=r"^(|#[0-9a-fA-F]{6}|@[a-z][a-z0-9-]*([+-]
 MOST_PLACES = 300
 MOST_PLANS = 100
 INK = "#23281f"
-TEXT_KEYS = ("font", "largest", "least", "ink", "align", "rise", "leading", "balanced")
-"""What a style says."""
 
 
-class Style(Frozen):
+class _Looks(Frozen):
     """How text looks: sizes are the em in mm. `rise` is where it stands in its box."""
 
-    name: str = Field(default="", max_length=60)
     font: Font = "body"
     largest: Em = 3.45
     least: Em = 2.25
@@ -43,6 +40,12 @@ class Style(Frozen):
     rise: Literal["top", "middle", "bottom"] = "top"
     leading: Annotated[float, Field(ge=0.8, le=3, allow_inf_nan=False)] = 1.32
     balanced: bool = False
+
+
+class Style(_Looks):
+    """Looks that placements share, by name."""
+
+    name: str = Field(default="", max_length=60)
 
 
 class _Placed(Frozen):
@@ -66,18 +69,10 @@ class _Placed(Frozen):
     looks: dict[str, dict[str, Any]] = Field(default={}, max_length=200)
 
 
-class _Worded(_Placed):
+class _Worded(_Placed, _Looks):
     """A placement with text. `style` names a style of the game; what is said here as well counts more."""
 
     style: Ref = ""
-    font: Font = "body"
-    largest: Em = 3.45
-    least: Em = 2.25
-    ink: Colour = INK
-    align: Literal["start", "middle", "end"] = "start"
-    rise: Literal["top", "middle", "bottom"] = "top"
-    leading: Annotated[float, Field(ge=0.8, le=3, allow_inf_nan=False)] = 1.32
-    balanced: bool = False
 
 
 class Panel(_Placed):
@@ -237,7 +232,7 @@ def read_place(
 ) -> Place:
     """A placement from its document, its style's looks under its own. Raises NoPlace."""
     style = (styles or {}).get(str(document.get("style") or ""), {})
-    under = {key: style[key] for key in TEXT_KEYS if key in style}
+    under = {key: style[key] for key in _Looks.model_fields if key in style}
     kind = document.get("kind")
     if kind in FURNITURE or kind in ("picture", "symbols"):
         under = {}

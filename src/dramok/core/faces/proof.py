@@ -72,7 +72,7 @@ def _alone(face: Face, index: int, placed: Placed, art: Mapping[str, tuple[int, 
             f"{drawn.size:g} mm is under the plan's least, {drawn.least:g}",
             "reset its size, or shorten the text",
         )
-    if placed.ink is not None and face.size.beyond_safe(placed.ink):
+    if any(face.size.beyond_safe(box) for box in _inks(placed)):
         yield fault("edge", f"it lies within {face.size.safe:g} mm of the cut", "move it inwards")
     if drawn.wants:
         waits = drawn.wants != "-"
@@ -138,24 +138,24 @@ def _holds(box: Box, x: float, y: float) -> bool:
 def _collisions(face: Face) -> Iterator[Fault]:
     """Content over content, and content under furniture or a picture that is drawn later."""
     content = [
-        (index, placed, _solid(placed))
+        (index, placed, boxes)
         for index, placed in enumerate(face.placed)
-        if placed.place.kind not in FURNITURE and placed.place.kind != "picture" and placed.ink is not None
+        if placed.place.kind not in FURNITURE and placed.place.kind != "picture" and (boxes := _solid(placed))
     ]
-    for number, (index, placed, box) in enumerate(content):
+    for number, (index, placed, boxes) in enumerate(content):
+        name = placed.place.name or placed.place.id
         for _, other, others in content[number + 1 :]:
-            if box and others and _overlap(box, others):
-                name = other.place.name or other.place.id
-                yield Fault(
-                    "collision", placed.place.id, placed.place.name or placed.place.id, f"it collides with {name}", "move one of them"
-                )  # fmt: skip
+            if _overlap(boxes, others):
+                what = f"it collides with {other.place.name or other.place.id}"
+                yield Fault("collision", placed.place.id, name, what, "move one of them")
         for other in face.placed[index + 1 :]:
-            hides = other.drawn.ground and _may_hide(face, other)
-            if hides and box and _overlap(box, other.drawn.ground_box or other.box):
-                name = other.place.name or other.place.id
-                yield Fault(
-                    "collision", placed.place.id, placed.place.name or placed.place.id, f"{name} hides a part of it", "bring it to the front, or move one"
-                )  # fmt: skip
+            if (
+                other.drawn.ground
+                and _may_hide(face, other)
+                and _overlap(boxes, (other.drawn.ground_box or other.box,))
+            ):
+                what = f"{other.place.name or other.place.id} hides a part of it"
+                yield Fault("collision", placed.place.id, name, what, "bring it to the front, or move one")
 
 
 def _may_hide(face: Face, placed: Placed) -> bool:
@@ -167,17 +167,25 @@ def _may_hide(face: Face, placed: Placed) -> bool:
     return not whole
 
 
-def _solid(placed: Placed) -> Box | None:
-    """What a placement fills: its plate and its ink."""
-    if placed.drawn.ground_box is not None and not placed.place.turn:
-        return placed.drawn.ground_box
-    return placed.ink
+def _inks(placed: Placed) -> tuple[Box, ...]:
+    """The boxes of what can be read."""
+    return placed.drawn.inks or ((placed.ink,) if placed.ink is not None else ())
 
 
-def _overlap(one: Box, other: Box) -> bool:
-    across = min(one[0] + one[2], other[0] + other[2]) - max(one[0], other[0])
-    down = min(one[1] + one[3], other[1] + other[3]) - max(one[1], other[1])
-    return across > TOUCH and down > TOUCH
+def _solid(placed: Placed) -> tuple[Box, ...]:
+    """What a placement fills: its plate, or its ink."""
+    if placed.drawn.ground_box is not None and not placed.drawn.inks and not placed.place.turn:
+        return (placed.drawn.ground_box,) if placed.ink is not None else ()
+    return _inks(placed)
+
+
+def _overlap(ones: tuple[Box, ...], others: tuple[Box, ...]) -> bool:
+    return any(
+        min(one[0] + one[2], other[0] + other[2]) - max(one[0], other[0]) > TOUCH
+        and min(one[1] + one[3], other[1] + other[3]) - max(one[1], other[1]) > TOUCH
+        for one in ones
+        for other in others
+    )
 
 
 @lru_cache(maxsize=4096)
