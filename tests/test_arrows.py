@@ -16,8 +16,8 @@ MAY_USE = {
     "outside": {"core"},
     "studio": {"core", "formats", "store", "demo", "outside"},
     "server": {"core", "formats", "studio"},
-    "cli.py": {"core", "formats", "store", "studio", "server"},
-    "__main__.py": {"cli.py"},
+    "cli": {"core", "formats", "store", "studio", "server"},
+    "__main__.py": {"cli"},
 }
 INSIDE_CORE = {
     "problem.py": set(),

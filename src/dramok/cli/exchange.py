@@ -1,0 +1,181 @@
+"""Tables, pictures and whole games out and in."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from dramok.cli.frame import (
+    DEFAULT_DB,
+    PAGE,
+    DbOption,
+    GameOption,
+    JsonOption,
+    app,
+    echo,
+    fail,
+    open_games,
+    read_file,
+    write_file,
+)
+from dramok.core.problem import fold, plural
+
+
+@app.command()
+def export(
+    game: GameOption,
+    out: Annotated[
+        Path, typer.Argument(help="The file to write: .csv, .tsv, .xlsx or .json; any other with --layout.")
+    ],
+    query: Annotated[str, typer.Option(help="Only the cards that answer to a query.")] = "",
+    layout: Annotated[str | None, typer.Option(help="A text table that was laid out, by its name.")] = None,
+    force: Annotated[bool, typer.Option("--force", help="Write over a file that is there.")] = False,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Writes the cards to a table that comes back cell for cell, or to a text table."""
+    from dramok.studio.exporting import export_table, found_cards, read_layout, text_table
+
+    with open_games(db, as_json) as desk:
+        found = desk.game(game)
+        if layout is None:
+            data = export_table(desk, found, out.suffix.lower().lstrip("."), query)
+            notes: list[str] = []
+        else:
+            held = next((each for each in found.of_kind("layout") if fold(each.name) == fold(layout)), None)
+            if held is None:
+                names = ", ".join(each.name for each in found.of_kind("layout")) or "there is none yet"
+                fail({"what": f"there is no text table {layout}", "mend": f"choose one of: {names}"}, as_json)
+            table = read_layout(held.doc)
+            text, notes = text_table(
+                desk, found, table if not query else table.model_copy(update={"query": query})
+            )
+            data = text.encode()
+        write_file(out, data, force, as_json)
+        count = len(found_cards(desk, found, query))
+        if as_json:
+            echo({"file": str(out), "bytes": len(data), "cards": count, "notes": notes})
+        else:
+            for note in notes:
+                typer.echo(f"  {note}")
+            typer.echo(f"{plural(count, 'card')} written to {out}.")
+
+
+@app.command()
+def backup(
+    game: GameOption,
+    out: Annotated[Path, typer.Argument(help="The archive to write.")],
+    shared: Annotated[
+        bool, typer.Option("--shared", help="Without prices, notes, history and playtests.")
+    ] = False,
+    force: Annotated[bool, typer.Option("--force", help="Write over a file that is there.")] = False,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Writes a whole game to one file: a backup, or a copy to share."""
+    from dramok.studio.archiving import archive
+
+    with open_games(db, as_json) as desk:
+        found = desk.game(game)
+        data = archive(desk, found, shared)
+        write_file(out, data, force, as_json)
+        said = {
+            "file": str(out),
+            "bytes": len(data),
+            "cards": len(found.cards),
+            "kind": "shared" if shared else "backup",
+        }
+        if as_json:
+            echo(said)
+        else:
+            typer.echo(f"{found.name}, {plural(len(found.cards), 'card')}, written to {out}.")
+
+
+@app.command()
+def restore(
+    file: Annotated[Path, typer.Argument(help="A backup or a shared copy.")],
+    name: Annotated[
+        str | None, typer.Option(help="The game's name; that of the archive when left out.")
+    ] = None,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Makes a game of an archive, beside those that are there; none is ever written over."""
+    from dramok.studio.archiving import restore_game
+
+    with open_games(db, as_json, demo=False) as desk:
+        found = restore_game(desk, read_file(file, as_json), name)
+        if as_json:
+            echo({"game": found.id, "name": found.name, "cards": len(found.cards)})
+        else:
+            typer.echo(f"{found.name}, {plural(len(found.cards), 'card')}, is there as {found.id}.")
+
+
+@app.command()
+def pictures(
+    source: Annotated[Path, typer.Argument(help="A folder, a ZIP or one picture.")],
+    game: GameOption,
+    field: Annotated[str | None, typer.Option(help="The picture field to fill, by id.")] = None,
+    column: Annotated[str | None, typer.Option(help="A field whose text names the file, by id.")] = None,
+    accept_near: Annotated[bool, typer.Option("--accept-near", help="Take near names as meant.")] = False,
+    dry_run: Annotated[bool, typer.Option("--dry-run", help="Look only; write nothing.")] = False,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Brings pictures in and puts them on the cards that they are for."""
+    from dramok.studio.cells import CellEdit, write_cells
+    from dramok.studio.pictures import bring_pictures, bring_zip, match_pictures
+
+    with open_games(db, as_json) as desk:
+        now = desk.game(game)
+        if source.is_dir():
+            files = [
+                (each.relative_to(source).as_posix(), each)
+                for each in sorted(source.rglob("*"))
+                if each.is_file()
+            ]
+            brought = bring_pictures(desk, game, ((name, path.read_bytes()) for name, path in files))
+        elif source.suffix.lower() == ".zip":
+            brought = bring_zip(desk, game, read_file(source, as_json))
+        else:
+            brought = bring_pictures(desk, game, [(source.name, read_file(source, as_json))])
+        shas = {each.name: each.sha for each in brought if each.sha}
+        placed = match_pictures(now, list(shas), field, column)
+        taken = [each for each in placed if each.card and not each.taken and (accept_near or not each.near)]
+        edits = [CellEdit(each.card or "", each.field or "", shas[each.file] or "") for each in taken]
+        if edits and not dry_run:
+            write_cells(
+                desk,
+                game,
+                edits,
+                desk.game(game).seq,
+                PAGE,
+                label=f"{plural(len(edits), 'picture')} on cards",
+            )
+        if as_json:
+            echo(
+                {
+                    "written": bool(edits) and not dry_run, "placed": [asdict(each) for each in placed],
+                    "refused": [{"file": each.name, "what": each.problem.what} for each in brought if each.problem],
+                }
+            )  # fmt: skip
+            return
+        for each in placed:
+            on = now.title(now.cards[each.card]) if each.card else "no card"
+            near = (
+                "" if not each.near or accept_near else " — look at it, and add --accept-near if it is right"
+            )
+            typer.echo(
+                f"  {each.file} -> {on} ({each.how}{', taken by ' + each.taken if each.taken else ''}){near}"
+            )
+        for file in brought:
+            if file.problem:
+                typer.echo(f"  {file.name}: {file.problem.what}; {file.problem.mend}")
+        typer.echo(
+            f"{plural(len(shas), 'picture')} brought, {len(edits)} "
+            + ("would be put" if dry_run else "put")
+            + " on cards."
+        )

@@ -1,0 +1,89 @@
+"""What every command stands in: the app, the options, the open games, how things are refused and answered, files read and written."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from contextlib import contextmanager
+from decimal import Decimal
+from pathlib import Path
+from typing import Annotated, Any, NoReturn
+
+import typer
+
+from dramok.store import NotADatabase
+from dramok.studio import Conflict, Desk, Missing, Refused, open_desk
+
+PAGE = "command line"
+app = typer.Typer(
+    help="Dramok, a workbench for card game designers.",
+    no_args_is_help=True,
+    add_completion=False,
+    pretty_exceptions_enable=False,
+)
+
+DbOption = Annotated[Path, typer.Option("--db", envvar="DRAMOK_DB", help="The database file.")]
+GameOption = Annotated[str, typer.Option("--game", help="The game's id, such as ribbon-season.")]
+JsonOption = Annotated[bool, typer.Option("--json", help="Answer in JSON.")]
+HostOption = Annotated[str, typer.Option(help="The address to listen on.")]
+DEFAULT_DB = Path("dramok.db")
+
+
+@contextmanager
+def open_games(db: Path, as_json: bool, demo: bool = True) -> Iterator[Desk]:
+    """The open desk; what is refused ends the command with exit code 1, said plainly or as JSON."""
+    try:
+        desk = open_desk(db, demo)
+    except (NotADatabase, OSError) as error:
+        fail({"what": str(error), "mend": "choose another file with --db"}, as_json)
+    try:
+        yield desk
+    except Refused as error:
+        fail(error.problem.model_dump(exclude_none=True), as_json)
+    except Missing as error:
+        fail(
+            {"what": str(error), "mend": f"its games are: {', '.join(game.id for game in desk.games())}"},
+            as_json,
+        )
+    except Conflict as error:
+        fail({"what": str(error), "mend": "try again"}, as_json)
+    finally:
+        desk.close()
+
+
+def fail(problem: dict[str, Any], as_json: bool) -> NoReturn:
+    if as_json:
+        typer.echo(json.dumps({"error": problem}, ensure_ascii=False))
+    else:
+        typer.echo(f"{problem['what']}\n  mend: {problem['mend']}", err=True)
+    raise typer.Exit(1)
+
+
+def echo(value: Any) -> None:
+    typer.echo(
+        json.dumps(
+            value,
+            ensure_ascii=False,
+            indent=2,
+            default=lambda number: float(number) if isinstance(number, Decimal) else str(number),
+        )
+    )
+
+
+def read_file(file: Path, as_json: bool) -> bytes:
+    try:
+        return file.read_bytes()
+    except OSError as error:
+        fail({"what": f"{file} can't be read: {error.strerror}", "mend": "check the path"}, as_json)
+
+
+def write_file(file: Path, data: bytes, force: bool, as_json: bool) -> None:
+    """Writes a file whole or not at all; never over another unasked."""
+    if file.exists() and not force:
+        fail({"what": f"{file} is there already", "mend": "choose another name, or add --force"}, as_json)
+    beside = file.with_name(f".{file.name}.part")
+    try:
+        beside.write_bytes(data)
+        beside.replace(file)
+    except OSError as error:
+        fail({"what": f"{file} can't be written: {error.strerror}", "mend": "check the path"}, as_json)

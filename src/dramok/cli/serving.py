@@ -1,0 +1,102 @@
+"""Starting the app."""
+
+from __future__ import annotations
+
+import gc
+import json
+import secrets
+import socket
+from typing import Annotated
+
+import typer
+
+from dramok.cli.frame import (
+    DEFAULT_DB,
+    DbOption,
+    HostOption,
+    JsonOption,
+    app,
+    fail,
+    open_games,
+)
+from dramok.studio import Desk
+
+
+@app.command()
+def demo(
+    db: DbOption = DEFAULT_DB,
+    host: HostOption = "127.0.0.1",
+    port: Annotated[int, typer.Option(help="The port; the next free one when it is taken.")] = 8000,
+    as_json: JsonOption = False,
+) -> None:
+    """Starts the app with the demo game Ribbon Season."""
+    with open_games(db, as_json) as desk:
+        from dramok.studio.demo_world import fill
+
+        fill(desk)
+        _serve(desk, host, _free_port(host, port), as_json)
+
+
+@app.command()
+def serve(
+    db: DbOption = DEFAULT_DB,
+    host: HostOption = "127.0.0.1",
+    port: Annotated[int, typer.Option(help="The port.")] = 8000,
+    as_json: JsonOption = False,
+) -> None:
+    """Starts the app on a database of your own."""
+    with open_games(db, as_json) as desk:
+        if _free_port(host, port, tries=1) != port:
+            fail(
+                {"what": f"port {port} is taken", "mend": f"choose another, such as --port {port + 1}"},
+                as_json,
+            )
+        _serve(desk, host, port, as_json)
+
+
+def _free_port(host: str, port: int, tries: int = 20) -> int:
+    for number in range(port, port + tries):
+        with socket.socket(socket.AF_INET6 if ":" in host else socket.AF_INET) as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind((host, number))
+            except OSError:
+                continue
+            return number
+    return -1
+
+
+def _serve(desk: Desk, host: str, port: int, as_json: bool) -> None:
+    import uvicorn
+
+    from dramok.server import create_app
+    from dramok.server.safety import LOOPBACK
+
+    if port < 0:
+        fail({"what": "no free port was found", "mend": "choose one with --port"}, as_json)
+    key = None if host in LOOPBACK else secrets.token_urlsafe(18)
+    shown = "127.0.0.1" if host in ("0.0.0.0", "::") else host  # noqa: S104
+    names = set(LOOPBACK) | {host, socket.gethostname()} | set(_addresses() if key else ())
+    url = f"http://{shown}:{port}/" + (f"?key={key}" if key else "")
+    if as_json:
+        typer.echo(json.dumps({"url": url, "key": key}))
+    else:
+        typer.echo(f"Dramok is at {url}\nStop it with Ctrl+C; everything is already saved.")
+    # A large game is ten thousands of lasting objects: looking through all of them for rings, as often as by
+    # default, stops the server for half a second each time.
+    gc.set_threshold(50_000, 20, 100)
+    uvicorn.run(
+        create_app(desk, frozenset(names), key),
+        host=host,
+        port=port,
+        log_level="warning",
+        timeout_graceful_shutdown=1,
+    )
+
+
+def _addresses() -> list[str]:
+    """The addresses by which other machines know this one."""
+    try:
+        return [str(each[4][0]) for each in socket.getaddrinfo(socket.gethostname(), None)]
+    except OSError:
+        return []
