@@ -1,4 +1,4 @@
-"""Any run of edits, undos and redos by two pages: the journal, the snapshot and the file always say the same."""
+"""Any run of edits of cards, decks and face plans, of undos and redos by two pages: the journal, the snapshot, the file and the faces always say the same."""
 
 from __future__ import annotations
 
@@ -10,9 +10,14 @@ from hypothesis import settings
 from hypothesis import strategies as st
 from hypothesis.stateful import Bundle, RuleBasedStateMachine, consumes, invariant, rule
 
-from dramok.studio import Conflict, Refused, open_desk
+from dramok.core.faces.looks import Look
+from dramok.core.faces.plan import Variant
+from dramok.studio import Conflict, Missing, Refused, open_desk
 from dramok.studio.deckwork import add_deck, set_count
 from dramok.studio.editing import add_card, edit_field, retire_cards
+from dramok.studio.faceplans import PlanEdit, edit_plan, make_plan
+from dramok.studio.overruling import overrule
+from dramok.studio.sheets import make_sheet, sheet_of
 from dramok.studio.undoing import redo, stacks, undo
 
 GAME = "ribbon-season"
@@ -36,6 +41,18 @@ VALUES = {
 }  # fmt: skip
 
 
+PLANS = [f"f-{GAME}-{each}" for each in ("base", "plant", "weather", "gone")]
+PATCHES = [
+    {"x": 20.0},
+    {"y": 4.5, "off": True},
+    {"off": None},
+    {"largest": 3.0},
+    {"ink": "blue"},
+    None,
+    {"kind": "panel", "fill": "@bed"},
+]
+
+
 class History(RuleBasedStateMachine):
     made = Bundle("made")
 
@@ -55,7 +72,7 @@ class History(RuleBasedStateMachine):
         before = self.desk.game(GAME)
         try:
             act()
-        except (Refused, Conflict):
+        except (Refused, Conflict, Missing):
             assert self.desk.game(GAME) is before
             return False
         return True
@@ -86,6 +103,30 @@ class History(RuleBasedStateMachine):
     def deck(self, page, count, card):
         deck = min(self.desk.game(GAME).decks)
         self.attempt(lambda: set_count(self.desk, GAME, deck, card, count, self.desk.game(GAME).seq, page))
+
+    @rule(
+        page=pages,
+        plan=st.sampled_from(PLANS),
+        place=st.sampled_from(["name", "picture", "reach", "new"]),
+        patch=st.sampled_from(PATCHES),
+    )
+    def lay_out(self, page, plan, place, patch):
+        edit = PlanEdit({place: patch})
+        self.attempt(lambda: edit_plan(self.desk, GAME, plan, edit, self.desk.game(GAME).seq, page))
+
+    @rule(page=pages, kind=st.sampled_from(["plant", "weather"]), variant=st.booleans())
+    def new_plan(self, page, kind, variant):
+        wanted = Variant(field="rarity", value="garden") if variant else None
+        self.attempt(lambda: make_plan(self.desk, GAME, kind, "front", wanted, page))
+
+    @rule(
+        page=pages,
+        card=st.sampled_from(CARDS),
+        look=st.sampled_from([Look(), Look(across=2.5), Look(size=3.3)]),
+    )
+    def adjust(self, page, card, look):
+        if card in self.desk.game(GAME).cards:
+            self.attempt(lambda: overrule(self.desk, GAME, [card], {"picture": look, "name": look}, page))
 
     @rule(page=pages)
     def new_deck(self, page):
@@ -120,6 +161,12 @@ class History(RuleBasedStateMachine):
         assert {c.id: (c.revision, c.seq) for c in other.game(GAME).cards.values()} == {
             c.id: (c.revision, c.seq) for c in self.desk.game(GAME).cards.values()
         }
+        kept, fresh = self.desk.game(GAME), other.game(GAME)
+        for ident in CARDS:
+            if ident in kept.cards:
+                assert (
+                    sheet_of(kept, kept.cards[ident]).digest == make_sheet(fresh, fresh.cards[ident]).digest
+                )
         other.close()
 
 
@@ -129,6 +176,7 @@ def contents(desk):
         {card.id: (card.code, card.type, dict(card.values)) for card in game.cards.values()},
         {deck.id: (deck.name, dict(deck.cards)) for deck in game.decks.values()},
         [(each.id, each.name) for each in game.sets],
+        {each.id: dict(each.doc) for each in game.things.values()},
     )
 
 

@@ -325,20 +325,49 @@ function drafted(plan: Plan, draft: Draft | null): Plan {
   return { ...plan, size, places };
 }
 
+const MOST_OFFERED = 400;
+
 type ShownWithProps = { plan: Plan; card: string; show: (card: string) => void };
 
 /** The card that the plan is shown with, chosen among those that wear it. */
 const ShownWith = memo(function ShownWith({ plan, card, show }: ShownWithProps) {
-  const { game, cards, order } = useGame();
+  const types = useGame((state) => state.game?.types);
+  const cards = useGame((state) => state.cards);
+  const order = useGame((state) => state.order);
+  const [code, setCode] = useState("");
+  const wearing = useMemo(
+    () =>
+      order.filter((id) => cards[id]?.type === plan.head.type || types?.every((each) => each.id !== plan.head.type)),
+    [types, cards, order, plan.head.type],
+  );
   const options = useMemo(() => {
-    const types = game?.types ?? [];
-    const wearing = order.filter(
-      (id) => cards[id]?.type === plan.head.type || types.every((each) => each.id !== plan.head.type),
-    );
-    const found = wearing.slice(0, 600).map((id) => [id, `${cards[id]?.code} ${cards[id]?.title}`] as const);
+    const first = wearing.slice(0, MOST_OFFERED);
+    const offered = card && !first.includes(card) ? [card, ...first] : first;
+    const found = offered.map((id) => [id, `${cards[id]?.code} ${cards[id]?.title}`] as const);
     return card ? found : [["", "an invented card"] as const, ...found];
-  }, [game, cards, order, plan.head.type, card]);
-  return <Picking label="Shown with" hidden value={card} options={options} commit={show} />;
+  }, [cards, wearing, card]);
+  return (
+    <span className="faces-shown">
+      <Picking label="Shown with" hidden value={card} options={options} commit={show} />
+      {wearing.length > MOST_OFFERED && (
+        <input
+          className="input figure"
+          aria-label="Shown with the card of this code"
+          placeholder="or a code"
+          value={code}
+          onChange={(event) => setCode(event.target.value)}
+          onKeyDown={(event) => {
+            const wanted = code.trim().toLowerCase();
+            const found = wearing.find((id) => cards[id]?.code.toLowerCase() === wanted);
+            if (event.key === "Enter" && found) {
+              show(found);
+              setCode("");
+            }
+          }}
+        />
+      )}
+    </span>
+  );
 });
 
 const round = (value: number): number => Math.round(value * 1000) / 1000;

@@ -5,6 +5,7 @@ import { Colour, Figure } from "./inputs";
 import { MAIN_COLOUR } from "./props";
 import type { Patch, Place } from "./usePlans";
 
+const MOST_VALUES = 120;
 type Looks = Record<string, Record<string, unknown>>;
 
 export function Otherwise({ place, write }: { place: Place; write: (patches: Record<string, Patch>) => void }) {
@@ -24,9 +25,11 @@ export function Otherwise({ place, write }: { place: Place; write: (patches: Rec
     if (!Object.keys(now).length) delete next[value];
     write({ [place.id]: { looks: next } });
   };
+  // A list may have thousands of values: those beyond stay as all are.
+  const offered = (list?.values ?? []).filter((value) => !value.retired);
   const values: [string, string][] = [
-    ...(list?.values ?? []).filter((value) => !value.retired).map((value): [string, string] => [value.id, value.name]),
     ["", "no value"],
+    ...offered.slice(0, MOST_VALUES).map((value): [string, string] => [value.id, value.name]),
   ];
   return (
     <section className="inspector-part" aria-label="Otherwise by value">

@@ -7,7 +7,6 @@ from typing import Any
 
 from dramok.core.cards import Schema
 from dramok.core.cards.naming import id_from
-from dramok.core.faces.plan import FURNITURE
 from dramok.core.faces.sizes import Size
 
 PLAIN: dict[str, dict[str, Any]] = {
@@ -68,7 +67,3 @@ def new_place(
     document |= {"x": x, "y": y, "width": wide, "height": high, "z": top}
     ident = id_from(name, used, "place")[:40]
     return ident, document
-
-
-def is_furniture(document: Mapping[str, Any]) -> bool:
-    return document.get("kind") in FURNITURE
