@@ -17,7 +17,7 @@ from dramok.core.faces.furniture import backdrop, panel, rule
 from dramok.core.faces.lettering import edges, number, reminders, tags, words
 from dramok.core.faces.marks import Field, Mark, Rect, Shared, Turn
 from dramok.core.faces.pictures import window
-from dramok.core.faces.plan import ChoiceMark, Number, Panel, Place, Rule, Side
+from dramok.core.faces.plan import ChoiceMark, Number, Panel, Place, Rule, Side, Words
 from dramok.core.faces.sizes import Box, Size
 from dramok.core.faces.wearing import FaceGame, Wearing
 from dramok.core.problem import Problem
@@ -25,6 +25,8 @@ from dramok.core.wording import PrintedText
 
 MOST_KEPT = 2_000
 """Drawings of one placement that are kept for other cards."""
+SHARED_WORDS = ("type", "set", "game", "back")
+"""What many cards say alike."""
 PAPER, ALARM = "#f7f1e3", "#a3283a"
 NO_TEXT = PrintedText((), False, True)
 DRAW: dict[str, Callable[[Any, Box, Wearing, Size], Drawn | None]] = {
@@ -138,6 +140,9 @@ def _seen_of(place: Place, wearing: Wearing) -> tuple[object, ...] | None:
                 own,
                 has,
             )
+        case Words() if place.field in SHARED_WORDS:
+            own = wearing.look(place.id).size
+            return wearing.said(place.field), place.also and wearing.said(place.also), colour(place.ink), own
         case ChoiceMark() if place.shown != "picture":
             own = wearing.look(place.id).size
             chosen = wearing.choice(place.field)

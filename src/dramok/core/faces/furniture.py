@@ -79,4 +79,4 @@ def rule(place: Rule, box: Box, wearing: Wearing, size: Size) -> Drawn:
 
 def backdrop(place: Ground, box: Box, wearing: Wearing, size: Size) -> Drawn:
     pattern = wearing.back.ground if place.pattern == "back" else place.pattern
-    return Drawn(tuple(ground(pattern, bled(box, size), wearing.colour(place.ink) or "#ffffff")))
+    return Drawn(ground(pattern, bled(box, size), wearing.colour(place.ink) or "#ffffff"))

@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from dramok.core.faces.marks import Circle, Line, Mark
 
 Box = tuple[float, float, float, float]
 
 
-def ground(name: str, box: Box, colour: str) -> list[Mark]:
-    """The marks of a pattern within a box (x, y, width, height in mm)."""
+@lru_cache(maxsize=512)
+def ground(name: str, box: Box, colour: str) -> tuple[Mark, ...]:
+    """The marks of a pattern within a box (x, y, width, height in mm). Many cards share one: it is drawn once."""
+    return tuple(_drawn(name, box, colour))
+
+
+def _drawn(name: str, box: Box, colour: str) -> list[Mark]:
     x, y, width, height = box
     match name:
         case "trellis":
