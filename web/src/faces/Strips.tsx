@@ -8,6 +8,9 @@ import { SheetFace } from "../ui/Face";
 import { Hover } from "../ui/Hover";
 import { type Book, type Draft, type Plan, useShown } from "./usePlans";
 
+/** The height of a face in the strip, in pixels. */
+const FACE_HIGH = 126;
+
 type StressProps = { plan: Plan; draft: Draft | null; version: string; card: string; show: (card: string) => void };
 
 export const StressStrip = memo(function StressStrip({ plan, draft, version, card, show }: StressProps) {
@@ -32,6 +35,7 @@ export const StressStrip = memo(function StressStrip({ plan, draft, version, car
   );
   if (found && !hard.length)
     return <p className="strip-said">No card wears this plan yet: it is shown with an invented one.</p>;
+  const wide = Math.min(140, Math.round(FACE_HIGH * (plan.size.width / plan.size.height)));
   return (
     <ul className="stress">
       {hard.map((each) => {
@@ -45,7 +49,9 @@ export const StressStrip = memo(function StressStrip({ plan, draft, version, car
               onClick={() => show(each.card)}
               title={`${each.title}: ${each.reasons.join(", ")}`}
             >
-              <span className="stress-face">{face ? <SheetFace sheet={face} /> : <span className="face-blank" />}</span>
+              <span className="stress-face" style={{ width: wide }}>
+                {face ? <SheetFace sheet={face} /> : <span className="face-blank" />}
+              </span>
               <span className="stress-said">
                 <b>{each.reasons[0]}</b>
                 {each.reasons.length > 1 && <span className="soft-on-mat"> +{each.reasons.length - 1}</span>}
