@@ -29,6 +29,7 @@ INSIDE_CORE = {
     "decks": {"problem.py", "cards", "rulebook"},
     "balance": {"problem.py", "effects", "cards", "rulebook", "engine"},
     "faces": {"problem.py", "cards", "rulebook", "wording"},
+    "output": {"problem.py", "faces"},
 }
 NOT_IN_CORE = {
     "fastapi",

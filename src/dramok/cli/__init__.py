@@ -9,12 +9,24 @@ import gc
 
 gc.disable()  # what imports make stays; looking for garbage among it costs a fifth of the start
 
-from dramok.cli import checks, exchange, importing, serving  # noqa: E402
+from dramok.cli import checks, exchange, importing, output, serving  # noqa: E402
 from dramok.cli.frame import app  # noqa: E402
 
-__all__ = ["app", "checks", "exchange", "importing", "main", "serving"]
+__all__ = ["app", "checks", "exchange", "importing", "main", "output", "serving"]
 
-ORDER = ("demo", "serve", "import", "export", "pictures", "backup", "restore", "check", "proof", "price")
+ORDER = (
+    "demo",
+    "serve",
+    "import",
+    "export",
+    "pictures",
+    "backup",
+    "restore",
+    "check",
+    "proof",
+    "price",
+    "print",
+)
 """Commands as `--help` lists them."""
 app.registered_commands.sort(key=lambda each: ORDER.index(str(each.name or each.callback.__name__)))  # type: ignore[union-attr]
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cache, lru_cache
 from types import SimpleNamespace
-from typing import Any
+from typing import Any, NamedTuple
 
 from fontTools.pens.basePen import BasePen
 from fontTools.svgLib.path import parse_path
@@ -23,6 +23,8 @@ from dramok.formats.fontfiles import font_files, load_typefaces
 
 MM = 72 / 25.4
 """Points in a millimetre."""
+HAIR_LINE = 0.25
+"""Width of cut marks, in points."""
 KERN = 0.0004
 """Shifts under this many em are left to the fonts' own widths."""
 Pictures = Mapping[str, tuple[str, bytes]]
@@ -38,6 +40,40 @@ def faces_pdf(faces: Sequence[Face], art: Pictures, bleed: bool = False, title: 
         wide, high = face.width + 2 * margin, face.height + 2 * margin
         canvas.setPageSize((wide * MM, high * MM))
         painter.face(face, margin, margin, high, bleed)
+        canvas.showPage()
+    canvas.save()
+    return out.getvalue()
+
+
+class Page(NamedTuple):
+    """A page to be printed: faces with the place of their cut corner, hair lines (x1, y1, x2, y2), words (x, y, text). Lengths in mm."""
+
+    width: float
+    height: float
+    faces: tuple[tuple[Face, float, float], ...]
+    lines: tuple[tuple[float, float, float, float], ...] = ()
+    words: tuple[tuple[float, float, str], ...] = ()
+
+
+def pages_pdf(
+    pages: Iterable[Page], art: Pictures, bleed: bool = False, scale: float = 1.0, title: str = ""
+) -> bytes:
+    """Pages with faces on them, as a PDF. Each face is painted once, however many copies there are."""
+    out = io.BytesIO()
+    canvas = new_canvas(out, title)
+    painter = Painter(canvas, art)
+    for page in pages:
+        canvas.setPageSize((page.width * MM, page.height * MM))
+        for face, x, y in page.faces:
+            painter.face(face, x, y, page.height, bleed, scale)
+        canvas.setStrokeColor(_colour("#000000"))
+        canvas.setLineWidth(HAIR_LINE)
+        for x1, y1, x2, y2 in page.lines:
+            canvas.line(x1 * MM, (page.height - y1) * MM, x2 * MM, (page.height - y2) * MM)
+        canvas.setFillColor(_colour("#000000"))
+        canvas.setFont(_font("body"), 6)
+        for x, y, text in page.words:
+            canvas.drawString(x * MM, (page.height - y) * MM, text)
         canvas.showPage()
     canvas.save()
     return out.getvalue()
@@ -70,7 +106,9 @@ class Painter:
         self._forms: dict[object, str] = {}
         self._images: dict[str, ImageReader] = {}
 
-    def face(self, face: Face, x: float, y: float, page_height: float, bleed: bool = False) -> None:
+    def face(
+        self, face: Face, x: float, y: float, page_height: float, bleed: bool = False, scale: float = 1.0
+    ) -> None:
         """A face with its top left corner at (x, y) mm from the top left of a page `page_height` mm high."""
         key = (face.digest, bleed)
         form = self._forms.get(key)
@@ -83,7 +121,7 @@ class Painter:
             self.paint(marks)
             self._end()
         self.canvas.saveState()
-        self.canvas.transform(MM, 0, 0, -MM, x * MM, (page_height - y) * MM)
+        self.canvas.transform(MM * scale, 0, 0, -MM * scale, x * MM, (page_height - y) * MM)
         self.canvas.doForm(form)
         self.canvas.restoreState()
 

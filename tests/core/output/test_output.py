@@ -1,0 +1,106 @@
+"""Which cards are meant, and how they lie on the paper."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dramok.core.faces import Size
+from dramok.core.output import PAPERS, NoRoom, NoSuchCards, Paper, choose, impose
+
+CODES = [f"RS-{number:03}" for number in range(1, 31)]
+POKER = Size()
+
+
+@pytest.mark.parametrize(
+    ("said", "places"),
+    [
+        ("", list(range(30))),
+        ("5-8, 17", [4, 5, 6, 7, 16]),
+        ("28-", [27, 28, 29]),
+        ("- 3, 2", [0, 1, 2]),
+        ("rs-004, RS-002", [3, 1]),
+        ("RS-027 -", [26, 27, 28, 29]),
+        ("RS-004 - RS-006, 4-5", [3, 4, 5]),
+        ("29-400", [28, 29]),
+    ],
+)
+def test_cards_are_chosen_by_place_and_code(said, places):
+    assert choose(said, CODES) == places
+
+
+@pytest.mark.parametrize(
+    ("said", "mend"),
+    [
+        ("8-5", "write 5-8"),
+        ("31", "the cards are 1 to 30"),
+        ("0-3", "the cards are 1 to 30"),
+        ("RS-0O4", "did you mean RS-0"),
+        ("RS-004 - RS-099", "did you mean RS-0"),
+        ("9" * 5_000, "keep to 4,000"),
+    ],
+)
+def test_a_choice_that_names_no_card_says_which_part_and_the_mend(said, mend):
+    with pytest.raises(NoSuchCards) as refused:
+        choose(said, CODES)
+    assert refused.value.problem.mend.startswith(mend)
+
+
+@given(st.lists(st.integers(1, 30), min_size=1, max_size=12))
+def test_places_named_one_by_one_come_in_their_order_each_once(places):
+    assert choose(", ".join(map(str, places)), CODES) == list(dict.fromkeys(place - 1 for place in places))
+
+
+def test_nine_poker_cards_lie_on_a4_and_letter_and_none_on_a_slip():
+    for paper in ("A4", "Letter"):
+        wide, high = PAPERS[paper]
+        laid = impose(POKER, Paper(width=wide, height=high, margin=5))
+        assert (laid.columns * laid.rows, laid.card, laid.pages(10)) == (
+            9,
+            (63.5, 88.9),
+            2,
+        )
+    assert impose(POKER, Paper(width=420, height=297)).page == (420, 297), "a lying sheet may hold more"
+    with pytest.raises(NoRoom) as refused:
+        impose(POKER, Paper(width=70, height=90, margin=6))
+    assert "does not fit" in refused.value.problem.what
+
+
+@given(
+    st.builds(
+        Paper, width=st.floats(100, 500), height=st.floats(100, 500), margin=st.floats(0, 15), gutter=st.floats(0, 10), bleed=st.booleans(),
+        turned=st.sampled_from(["auto", "portrait", "landscape"]), scale=st.floats(0.5, 1.2),
+    ),
+    st.floats(20, 70),
+    st.floats(20, 70),
+)  # fmt: skip
+def test_cards_lie_within_the_margins_apart_and_their_backs_behind_them(paper, wide, high):
+    size = Size(width=wide, height=high, corner=0, safe=2)
+    laid = impose(size, paper)
+    bleed, (w, h), (page_wide, page_high) = laid.bleed, laid.card, laid.page
+    assert (
+        bleed == (3 * paper.scale if paper.bleed else 0) and len(laid.slots) == laid.columns * laid.rows >= 1
+    )
+    for slot in laid.slots:
+        assert (
+            slot.x - bleed >= paper.margin - 0.001 and slot.x + w + bleed <= page_wide - paper.margin + 0.001
+        )
+        assert (
+            slot.y - bleed >= paper.margin - 0.001 and slot.y + h + bleed <= page_high - paper.margin + 0.001
+        )
+    for one, other in zip(laid.slots, laid.slots[1:], strict=False):
+        assert (
+            abs(one.x - other.x) >= w + 2 * bleed + paper.gutter - 0.001
+            or abs(one.y - other.y) >= h + 2 * bleed + paper.gutter - 0.001
+        )
+    for edge in ("long", "short"):
+        upright = (edge == "long") == (page_high >= page_wide)
+        for front, back in zip(laid.slots, laid.behind(edge), strict=True):
+            through = (page_wide - back.x - w, back.y) if upright else (back.x, page_high - back.y - h)
+            assert through == pytest.approx(front, abs=0.001), (
+                "held against the light, the back lies on its front"
+            )
+    for x1, y1, x2, y2 in laid.cut_marks():
+        inside = [s for s in laid.slots if s.x - bleed < (x1 + x2) / 2 < s.x + w + bleed and s.y - bleed < (y1 + y2) / 2 < s.y + h + bleed]  # fmt: skip
+        assert not inside, "no cut mark lies on a card"
