@@ -2080,7 +2080,8 @@ export interface components {
          * CardType
          * @description `extends` names the type whose fields come first; `stays` says that a played card stays in play.
          *
-         *     `picture` says what is drawn for a card without art, `shape` how its face stands. A type without a `back` has its parent's.
+         *     `picture` says what is drawn for a card without art, `shape` how its face stands while
+         *     nobody has written a face plan for it (see `faces.starting`). A type without a `back` has its parent's.
          */
         CardType: {
             /**

@@ -1,6 +1,6 @@
 // What one card has otherwise than its plan says: its picture moved by hand or by figures, a text of another size.
 import { Copy, RotateCcw } from "lucide-react";
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { change, signed } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
@@ -35,6 +35,8 @@ export function AdjustDialog({ card, title, close, others = [] }: Props) {
   const found: Adjust | null = useLatest(asking, JSON.stringify([game, card, revision, draft]));
   const looks = found?.looks ?? {};
   const lookOf = (place: string): Look => draft[place] ?? looks[place] ?? PLAIN;
+  /** What was written and is not in the sheet yet: it stays in sight until the sheet has it. */
+  const written = useRef<[string, Look][]>([]);
   const write = (place: string, look: Look) => {
     setDraft((now) => ({ ...now, [place]: look }));
     void change((id, key) =>
@@ -44,13 +46,17 @@ export function AdjustDialog({ card, title, close, others = [] }: Props) {
           body: { cards: [card], looks: { [place]: look } },
         }),
       ),
-    ).finally(() =>
-      setDraft((now) => {
-        const { [place]: _, ...rest } = now;
-        return rest;
-      }),
-    );
+    ).then((done) => {
+      if (done) written.current.push([place, look]);
+      else setDraft((now) => without(now, [[place, look]]));
+    });
   };
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only another revision holds what was written
+  useEffect(() => {
+    const held = written.current;
+    written.current = [];
+    if (held.length) setDraft((now) => without(now, held));
+  }, [found]);
   const windows = found?.places.filter((place) => place.full.kind === "picture") ?? [];
   const texts =
     found?.places.filter(
@@ -182,6 +188,13 @@ export function AdjustDialog({ card, title, close, others = [] }: Props) {
         </div>
       </div>
     </SheetDialog>
+  );
+}
+
+/** A draft without what was written; what has been typed since stays. */
+function without(draft: Record<string, Look>, written: [string, Look][]): Record<string, Look> {
+  return Object.fromEntries(
+    Object.entries(draft).filter(([place, look]) => !written.some(([at, said]) => at === place && said === look)),
   );
 }
 

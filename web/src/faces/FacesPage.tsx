@@ -1,6 +1,6 @@
 // Faces: a plan laid out once for each card type, with real cards in it at every moment.
 import { Download, Grid3x3, Magnet, SlidersHorizontal, ZoomIn, ZoomOut } from "lucide-react";
-import { memo, useCallback, useEffect, useMemo, useState } from "react";
+import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { useGame } from "../state/game";
 import { Picking } from "../ui/Typing";
@@ -76,14 +76,25 @@ export function FacesPage() {
     String(seq),
   );
   const face = shown[0] ?? null;
+  /** What was written and is not in the book yet: it stays in sight until the book has it. */
+  const written = useRef<Record<string, Patch>[]>([]);
   const write = useCallback(
     (patches: Record<string, Patch>, label?: string) => {
       if (!plan) return;
       setDraft((now) => ({ ...now, places: { ...now?.places, ...patches } }));
-      void editPlan(plan.id, { places: patches }, label).finally(() => setDraft(null));
+      void editPlan(plan.id, { places: patches }, label).then((done) => {
+        if (done) written.current.push(patches);
+        else setDraft((now) => without(now, [patches]));
+      });
     },
     [plan],
   );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only another book holds what was written
+  useEffect(() => {
+    const held = written.current;
+    written.current = [];
+    if (held.length) setDraft((now) => without(now, held));
+  }, [book]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another plan has no draft
   useEffect(() => setDraft(null), [plan?.id]);
   const choose = useCallback((id: string) => put({ plan: id, place: null }), [put]);
@@ -311,6 +322,14 @@ export function FacesPage() {
       )}
     </div>
   );
+}
+
+/** A draft without what was written; what has been typed since stays. */
+function without(draft: Draft | null, written: Record<string, Patch>[]): Draft | null {
+  const left = Object.entries(draft?.places ?? {}).filter(
+    ([id, patch]) => !written.some((patches) => patches[id] === patch),
+  );
+  return left.length ? { places: Object.fromEntries(left) } : null;
 }
 
 /** The plan with the boxes that are being typed or pulled. */
