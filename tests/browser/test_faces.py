@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 
 import pytest
 from PIL import Image
@@ -99,6 +100,19 @@ def test_fields_are_placed_aligned_switched_off_and_taken_out_by_keyboard_alone(
     page.get_by_label("Wide, mm").fill("3")
     page.keyboard.press("Enter")
     expect(page.locator(STRIP)).to_contain_text("greater than or equal to 12")
+    cut = page.locator(".plan-cut")
+    expect(cut).to_have_attribute("d", re.compile("^M3.2 0H60.3"))  # what was refused is not shown either
+    page.get_by_label("High, mm").fill("70")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Tab")
+    expect(page.locator(STRIP)).to_contain_text("size")
+    expect(cut).to_have_attribute("d", re.compile("V66.8"))
+    paper = page.locator(".plan-face rect").first  # what the server lays out, not what the page knows of the plan
+    expect(paper).to_have_attribute("height", "76")
+    page.locator(".plan-svg").focus()
+    page.keyboard.press("Control+z")
+    expect(cut).to_have_attribute("d", re.compile("V85.7"))
+    expect(paper).to_have_attribute("height", "94.9")
     expect(page.locator(".plan-face text").first).to_be_attached()
     assert grave_faults(page) == []
 

@@ -20,6 +20,7 @@ import {
   type Place,
   type Plan,
   placeField,
+  type Size,
   useBook,
   useShown,
 } from "./usePlans";
@@ -93,8 +94,23 @@ export function FacesPage() {
   useEffect(() => {
     const held = written.current;
     written.current = [];
+    const size = sized.current;
+    sized.current = null;
     if (held.length) setDraft((now) => without(now, held));
+    if (size) setDraft((now) => (now?.head?.size === size ? null : now));
   }, [book]);
+  const sized = useRef<Size | null>(null);
+  const resize = useCallback(
+    (size: Size) => {
+      if (!plan) return;
+      setDraft({ head: { size } });
+      void editPlan(plan.id, { head: { size } }).then((done) => {
+        if (done) sized.current = size;
+        else setDraft(null);
+      });
+    },
+    [plan],
+  );
   // biome-ignore lint/correctness/useExhaustiveDependencies: another plan has no draft
   useEffect(() => setDraft(null), [plan?.id]);
   const choose = useCallback((id: string) => put({ plan: id, place: null }), [put]);
@@ -313,6 +329,7 @@ export function FacesPage() {
             book={book}
             plan={plan}
             look={(size) => setDraft(size ? { head: { size } } : null)}
+            resize={resize}
             choose={choose}
           />
         )}

@@ -7,13 +7,19 @@ import { Colour, Figure } from "./inputs";
 import { FONTS } from "./props";
 import { type Book, editPlan, makePlan, type Patch, type Plan, removePlan, type Size } from "./usePlans";
 
-type Props = { book: Book; plan: Plan; look: (size: Partial<Size> | null) => void; choose: (plan: string) => void };
+type Props = {
+  book: Book;
+  plan: Plan;
+  look: (size: Partial<Size> | null) => void;
+  resize: (size: Size) => void;
+  choose: (plan: string) => void;
+};
 
-export function PlanSettings({ book, plan, look, choose }: Props) {
+export function PlanSettings({ book, plan, look, resize, choose }: Props) {
   const size = plan.size;
   const unit = size.unit ?? "mm";
   const isBase = !plan.head.type && !plan.head.variant;
-  const put = (patch: Partial<Size>) => void editPlan(plan.id, { head: { size: { ...size, ...patch } } });
+  const put = (patch: Partial<Size>) => resize({ ...size, ...patch });
   const figure = (key: "width" | "height" | "corner" | "bleed" | "safe", label: string, step = 0.5) => (
     <Figure
       key={key}

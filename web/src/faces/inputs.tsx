@@ -1,5 +1,5 @@
 // Inputs of the inspector: figures in the plan's unit, colours that may follow a choice.
-import { useEffect, useId, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 import { useGame } from "../state/game";
 import { Labelled } from "../ui/Typing";
 import { inUnit, toMm } from "./usePlans";
@@ -22,7 +22,12 @@ export function Figure({ label, value, unit = "", look, commit, step = 0.5, hidd
   const id = useId();
   const shown = value === null ? "" : String(unit === "mm" || unit === "in" ? inUnit(value, unit) : round(value));
   const [text, setText] = useState(shown);
-  useEffect(() => setText(shown), [shown]);
+  /** What was committed already: leaving after Enter is no second edit. */
+  const sent = useRef<string | null>(null);
+  useEffect(() => {
+    setText(shown);
+    sent.current = null;
+  }, [shown]);
   const read = (said: string): number | null => {
     const number = Number(said.trim().replace(",", "."));
     return said.trim() === "" || !Number.isFinite(number) ? null : toMm(number, unit);
@@ -34,7 +39,10 @@ export function Figure({ label, value, unit = "", look, commit, step = 0.5, hidd
       if (text.trim() === "" && empty) empty();
       else setText(shown);
       look?.(null);
-    } else commit(number);
+    } else {
+      sent.current = text;
+      commit(number);
+    }
   };
   const bump = (by: number) => {
     const next = (read(text) ?? value ?? 0) + toMm(by, unit);
@@ -55,7 +63,7 @@ export function Figure({ label, value, unit = "", look, commit, step = 0.5, hidd
           const number = read(event.target.value);
           if (number !== null) look?.(number);
         }}
-        onBlur={leave}
+        onBlur={() => sent.current !== text && leave()}
         onKeyDown={(event) => {
           if (event.key === "Enter") leave();
           else if (event.key === "Escape") {
