@@ -91,8 +91,8 @@ def png(faces: list[Face]) -> None:
     documents = [printed_svg(face, {}) for face in faces]
     width = pixels(faces[0], DPI)
     svg_png(documents[0], width)
-    one, _ = timed(lambda: many_png(documents, width, 1))
-    two, _ = timed(lambda: many_png(documents, width, 2))
+    one, _ = timed(lambda: list(many_png(documents, width, 1)))
+    two, _ = timed(lambda: list(many_png(documents, width, 2)))
     with chromium() as browser:
         page = browser.new_page(viewport={"width": width, "height": 1100})
 

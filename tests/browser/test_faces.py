@@ -107,7 +107,9 @@ def test_fields_are_placed_aligned_switched_off_and_taken_out_by_keyboard_alone(
     page.keyboard.press("Tab")
     expect(page.locator(STRIP)).to_contain_text("size")
     expect(cut).to_have_attribute("d", re.compile("V66.8"))
-    paper = page.locator(".plan-face rect").first  # what the server lays out, not what the page knows of the plan
+    paper = page.locator(
+        ".plan-face rect"
+    ).first  # what the server lays out, not what the page knows of the plan
     expect(paper).to_have_attribute("height", "76")
     page.locator(".plan-svg").focus()
     page.keyboard.press("Control+z")

@@ -63,7 +63,7 @@ def test_a_code_is_taken_once_while_its_card_is_there(desk):
 
 def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_alone(db, tmp_path):
     with sqlite3.connect(db) as connection:
-        for table in ("fetched", "thing", "art"):
+        for table in ("fetched", "thing", "art", "job"):
             connection.execute(f"DROP TABLE {table}")
         connection.execute("ALTER TABLE game DROP COLUMN outside")
         for column in ("pattern", "back"):
@@ -72,7 +72,7 @@ def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_al
     store = open_store(db)
     assert [each.pattern for each in store.contents(GAME).sets] == ["RS-{n:03}"]
     store.close()
-    assert (tmp_path / "own.before-0003.db").stat().st_size > 0
+    assert (tmp_path / "own.before-0004.db").stat().st_size > 0
     foreign = tmp_path / "letter.db"
     foreign.write_text("Dear designer, this is no database at all.")
     with pytest.raises(NotADatabase):

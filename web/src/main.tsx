@@ -9,6 +9,7 @@ import "./faces/faces.css";
 import "./rules/rules.css";
 import "./history/history.css";
 import "./files/files.css";
+import "./output/output.css";
 
 const root = document.getElementById("root");
 if (root)

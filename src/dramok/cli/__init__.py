@@ -19,13 +19,15 @@ ORDER = (
     "serve",
     "import",
     "export",
-    "pictures",
+    "import-pictures",
     "backup",
     "restore",
     "check",
     "proof",
     "price",
     "print",
+    "sheets",
+    "pictures",
 )
 """Commands as `--help` lists them."""
 app.registered_commands.sort(key=lambda each: ORDER.index(str(each.name or each.callback.__name__)))  # type: ignore[union-attr]

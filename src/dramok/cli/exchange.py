@@ -114,8 +114,8 @@ def restore(
             typer.echo(f"{found.name}, {plural(len(found.cards), 'card')}, is there as {found.id}.")
 
 
-@app.command()
-def pictures(
+@app.command("import-pictures")
+def import_pictures(
     source: Annotated[Path, typer.Argument(help="A folder, a ZIP or one picture.")],
     game: GameOption,
     field: Annotated[str | None, typer.Option(help="The picture field to fill, by id.")] = None,

@@ -1,87 +1,191 @@
-"""Cards to paper."""
+"""Cards to paper, to sheets for virtual tables, to pictures."""
 
 from __future__ import annotations
 
 import re
-from datetime import UTC, datetime
+from collections.abc import Mapping
 from pathlib import Path
 from typing import Annotated, Any
 
 import typer
 
-from dramok.cli.frame import (
-    DEFAULT_DB,
-    DbOption,
-    GameOption,
-    JsonOption,
-    app,
-    echo,
-    fail,
-    open_games,
-    write_file,
-)
-from dramok.core.problem import plural
+from dramok.cli.frame import DEFAULT_DB, DbOption, GameOption, JsonOption, app, echo, fail, open_games
+
+OutFile = Annotated[Path, typer.Argument(help="The file to write.")]
+DeckOption = Annotated[str, typer.Option("--deck", help="The cards of this deck, as many as it holds.")]
+SetOption = Annotated[str, typer.Option("--set", help="The cards of this set.")]
+QueryOption = Annotated[str, typer.Option("--query", help="The cards that answer to this query.")]
+CardsOption = Annotated[
+    str, typer.Option("--cards", help="Of them these: places or codes, as 5-8, 17, RS-020 -")
+]
+CopiesOption = Annotated[int | None, typer.Option("--copies", min=0, max=10_000, help="So many of each.")]
+OnlyOption = Annotated[
+    str, typer.Option("--only", help="stale (not as printed last), unprinted, or wanting (both).")
+]
+ForceOption = Annotated[bool, typer.Option("--force", help="Write over a file that is there.")]
 
 
 @app.command("print")
 def print_run(
-    file: Annotated[Path, typer.Argument(help="The PDF to write.")],
+    file: OutFile,
     game: GameOption,
-    deck: Annotated[str, typer.Option(help="The cards of this deck, as many as it holds.")] = "",
-    query: Annotated[str, typer.Option(help="The cards that answer to this query.")] = "",
-    cards: Annotated[str, typer.Option(help="Of them these: places or codes, as 5-8, 17, RS-020 -")] = "",
-    copies: Annotated[int | None, typer.Option(min=0, max=1000, help="So many of each.")] = None,
+    deck: DeckOption = "",
+    set_: SetOption = "",
+    query: QueryOption = "",
+    cards: CardsOption = "",
+    copies: CopiesOption = None,
+    only: OnlyOption = "all",
+    since: Annotated[str, typer.Option(help="The cards of this print run.")] = "",
     paper: Annotated[str, typer.Option(help="A4, A3, Letter, or width x height in mm, as 200x300.")] = "A4",
-    margin: Annotated[float, typer.Option(help="What the printer can't reach, in mm.")] = 6.0,
+    turned: Annotated[str, typer.Option(help="portrait, landscape, or auto: what holds more.")] = "auto",
+    margin: Annotated[float, typer.Option(help="What the printer can't reach, in mm.")] = 5.0,
     gutter: Annotated[float, typer.Option(help="Between two cards, in mm.")] = 0.0,
     bleed: Annotated[bool, typer.Option(help="Print the bleed around each card.")] = False,
     marks: Annotated[bool, typer.Option(help="Cut marks.")] = True,
+    ruler: Annotated[bool, typer.Option(help="A ruler of 50 mm to check the print.")] = True,
+    colophon: Annotated[bool, typer.Option(help="A line with game, run and date.")] = True,
     backs: Annotated[
         str, typer.Option(help="none, long or short (the edge along which the sheet is turned), beside")
     ] = "none",
     scale: Annotated[float, typer.Option(help="1 is true size.")] = 1.0,
-    force: Annotated[bool, typer.Option("--force", help="Write over a file that is there.")] = False,
+    leave_out: Annotated[str, typer.Option(help="Leaves not to print, as 1, 3.")] = "",
+    blanks: Annotated[int, typer.Option(help="So many blank cards after the others.")] = 0,
+    sparing: Annotated[bool, typer.Option("--sparing", help="Black on white, without pictures.")] = False,
+    name: Annotated[str, typer.Option(help="The run's name.")] = "",
+    record: Annotated[bool, typer.Option(help="Remember what was printed.")] = True,
+    force: ForceOption = False,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Prints cards to a PDF at their true size, as many to a page as fit."""
-    from pydantic import ValidationError
+    """Prints cards to a PDF at their true size, as many to a page as fit, and remembers the run."""
+    wide, high = _paper(paper)
+    order = {
+        "choice": {"deck": deck, "set": set_, "query": query, "cards": cards, "copies": copies, "only": only, "run": since},
+        "paper": {"width": wide, "height": high, "margin": margin, "gutter": gutter, "bleed": bleed, "scale": scale, "turned": turned},
+        "marks": marks, "ruler": ruler, "colophon": colophon, "backs": backs, "left_out": [int(each) for each in re.findall(r"\d+", leave_out)],
+        "blanks": blanks, "ink": "sparing" if sparing else "full", "name": name, "record": record,
+    }  # fmt: skip
+    _make("print", file, game, order, force, db, as_json)
 
-    from dramok.core.output import PAPERS, Paper
-    from dramok.studio.printing import PrintOrder, print_cards
 
-    named = {name.casefold(): size for name, size in PAPERS.items()}.get(paper.casefold())
-    match = re.fullmatch(r"(\d+(?:\.\d+)?) ?x ?(\d+(?:\.\d+)?)", paper)
-    wide, high = named or (tuple(float(each) for each in match.groups()) if match else (0.0, 0.0))
-    if backs not in ("none", "long", "short", "beside"):
-        fail(
-            {"what": f"there is no way {backs} of printing backs", "mend": "use none, long, short or beside"},
-            as_json,
-        )
-    try:
-        sheet = Paper(width=wide, height=high, margin=margin, gutter=gutter, bleed=bleed, scale=scale)
-    except ValidationError as error:
-        first: Any = error.errors()[0]
-        fail(
-            {"what": f"{first['loc'][0]}: {first['msg']}", "mend": "see --help for papers and lengths"},
-            as_json,
-        )
-    order = PrintOrder(deck, query, cards, copies, sheet, marks, backs)  # type: ignore[arg-type]
+@app.command()
+def sheets(
+    file: OutFile,
+    game: GameOption,
+    deck: Annotated[list[str] | None, typer.Option(help="A deck; several times for several decks.")] = None,
+    set_: SetOption = "",
+    query: QueryOption = "",
+    cards: CardsOption = "",
+    copies: CopiesOption = None,
+    width: Annotated[int, typer.Option(help="Of a cell, in pixels.")] = 512,
+    side: Annotated[int, typer.Option(help="Longest side of a sheet, in pixels.")] = 4096,
+    columns: Annotated[int, typer.Option(help="At most so many columns.")] = 60,
+    rows: Annotated[int, typer.Option(help="At most so many rows.")] = 60,
+    megabytes: Annotated[float, typer.Option(help="No file is larger.")] = 10,
+    hidden: Annotated[
+        str, typer.Option(help="The hidden face: last (in the last place), apart, or none.")
+    ] = "last",
+    backs: Annotated[str, typer.Option(help="one for all, each (a back for each card), or none.")] = "one",
+    extent: Annotated[str, typer.Option(help="cut (clear corners), square, or bleed.")] = "square",
+    form: Annotated[str, typer.Option(help="jpeg or png.")] = "jpeg",
+    once: Annotated[bool, typer.Option("--once", help="One cell a card, whatever its copies.")] = False,
+    single: Annotated[bool, typer.Option("--single", help="Every card a file of its own.")] = False,
+    layout: Annotated[str, typer.Option(help="The text table that goes with them, by its name.")] = "",
+    force: ForceOption = False,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Makes sheets for a virtual table: pictures of many cards, with all that has to be entered there, in a ZIP."""
+    order = {
+        "choice": {"set": set_, "query": query, "cards": cards, "copies": copies}, "decks": deck or [], "width": width,
+        "limits": {"side": side, "columns": columns, "rows": rows}, "megabytes": megabytes, "hidden": hidden, "backs": backs, "extent": extent, "form": form,
+        "each_copy": not once, "single": single, "table": layout,
+    }  # fmt: skip
+    _make("sheets", file, game, order, force, db, as_json)
+
+
+@app.command()
+def pictures(
+    file: OutFile,
+    game: GameOption,
+    deck: DeckOption = "",
+    set_: SetOption = "",
+    query: QueryOption = "",
+    cards: CardsOption = "",
+    form: Annotated[str, typer.Option(help="png, jpeg or svg.")] = "png",
+    sides: Annotated[str, typer.Option(help="front, back or both.")] = "front",
+    dpi: Annotated[float | None, typer.Option(help="Dots an inch; 300 when no size is given.")] = None,
+    width: Annotated[int | None, typer.Option(help="In pixels.")] = None,
+    height: Annotated[int | None, typer.Option(help="In pixels.")] = None,
+    extent: Annotated[str, typer.Option(help="cut (clear corners), square, or bleed.")] = "cut",
+    names: Annotated[
+        str, typer.Option(help="How files are called, such as {code} {name} {side}.")
+    ] = "{code} {name} {side}",
+    force: ForceOption = False,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Makes a picture of each card, in a ZIP. (To bring pictures in: import-pictures.)"""
+    order = {
+        "choice": {"deck": deck, "set": set_, "query": query, "cards": cards}, "form": form, "sides": sides, "dpi": dpi, "width": width, "height": height,
+        "extent": extent, "names": names,
+    }  # fmt: skip
+    _make("pictures", file, game, order, force, db, as_json)
+
+
+def _paper(said: str) -> tuple[float, float]:
+    """Width and height in mm; 0 where it can't be read, which the order refuses."""
+    from dramok.core.output import PAPERS
+
+    named = {name.casefold(): size for name, size in PAPERS.items()}.get(said.casefold())
+    match = re.fullmatch(r"(\d+(?:\.\d+)?) ?x ?(\d+(?:\.\d+)?)", said)
+    return named or ((float(match[1]), float(match[2])) if match else (0.0, 0.0))
+
+
+def _make(
+    kind: str, file: Path, game_id: str, said: Mapping[str, Any], force: bool, db: Path, as_json: bool
+) -> None:
+    """Makes what was ordered, whole or not at all; what was printed is remembered once its file is there."""
+    from dramok.studio.output import jobs, printing, say_done
+    from dramok.studio.output.making import unwatched
+    from dramok.studio.output.runs import record_run, run_doc
+    from dramok.studio.output.whole import whole_file
+
+    if file.exists() and not force:
+        fail({"what": f"{file} is there already", "mend": "choose another name, or add --force"}, as_json)
     with open_games(db, as_json) as desk:
-        done = print_cards(desk, desk.game(game), order, datetime.now(UTC).date().isoformat())
-        write_file(file, done.data, force, as_json)
+        game = desk.game(game_id)
+        said = _by_name(game, said, as_json)
+        order = jobs.read_order(kind, said)
+        plan = jobs.plan_of(desk, game, order)
+        with whole_file(file) as out:
+            made = jobs.write(desk, plan, out, unwatched)
+        facts: dict[str, Any] = {"file": str(file), **made.facts, "bytes": file.stat().st_size}
+        run = ""
+        if isinstance(plan, printing.PrintPlan) and order.record and (doc := run_doc(plan)) is not None:
+            facts["run"], run = record_run(desk, game_id, doc)
     if as_json:
-        echo(
-            {
-                "file": str(file),
-                "cards": done.cards,
-                "copies": done.copies,
-                "pages": done.pages,
-                "bytes": len(done.data),
-                "warnings": done.warnings,
-            }
-        )
+        echo({**facts, "warnings": made.warnings})
         return
-    typer.echo(f"{plural(done.copies, 'card')} on {plural(done.pages, 'page')} written to {file}.")
-    for each in done.warnings:
-        typer.echo(f"  note: {each}")
+    typer.echo(f"{say_done(kind, made)} written to {file}.")
+    if run:
+        typer.echo(f"  Recorded as print run “{run}”.")
+    for each in (*made.warnings, *made.guide):
+        typer.echo(f"  {each}")
+
+
+def _by_name(game: Any, said: Mapping[str, Any], as_json: bool) -> dict[str, Any]:
+    """The order with the ids of the print run and of the text table that it names."""
+    from dramok.studio.things import called
+
+    order = {**said, "choice": dict(said["choice"])}
+    for held, key, kind in ((order["choice"], "run", "run"), (order, "table", "layout")):
+        name = held.get(key)
+        if name:
+            found = game.things.get(name) or called(game, kind, name)
+            if found is None:
+                names = ", ".join(each.name for each in game.of_kind(kind)) or "there is none yet"
+                noun = "print run" if kind == "run" else "text table"
+                fail({"what": f"there is no {noun} {name}", "mend": f"choose one of: {names}"}, as_json)
+            held[key] = found.id
+    return order

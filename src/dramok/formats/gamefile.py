@@ -142,9 +142,25 @@ class FacePlanDoc(PlanHead):
         return self
 
 
+class RunDoc(_Part):
+    """A print run: when, by which order, and of each card the digests of front and back (empty: not printed) and how many copies."""
+
+    name: str = Field(max_length=200)
+    at: str = Field(max_length=40)
+    order: dict[str, Any] = {}
+    faces: dict[
+        Annotated[str, Field(max_length=80)],
+        tuple[
+            Annotated[str, Field(max_length=64)],
+            Annotated[str, Field(max_length=64)],
+            Annotated[int, Ge(0), Le(1_000_000)],
+        ],
+    ]
+
+
 DOCS: dict[str, type[BaseModel]] = {
     "view": ViewDoc, "mark": MarkDoc, "note": NoteDoc, "source": SourceDoc, "layout": TextTable, "picture": PictureDoc,
-    "plan": FacePlanDoc,
+    "plan": FacePlanDoc, "run": RunDoc,
 }  # fmt: skip
 """What the documents of each kind of thing hold."""
 
@@ -176,7 +192,7 @@ class ChangePart(_Part):
     """`before` and `after` are JSON text, as the journal holds them."""
 
     entity: Literal[
-        "card", "deck", "set", "game", "view", "mark", "note", "source", "layout", "picture", "plan"
+        "card", "deck", "set", "game", "view", "mark", "note", "source", "layout", "picture", "plan", "run"
     ]
     id: str = Field(pattern=_ID, max_length=80)
     field: str = Field(max_length=200)

@@ -6,7 +6,7 @@ import io
 from collections.abc import Iterable, Mapping, Sequence
 from functools import cache, lru_cache
 from types import SimpleNamespace
-from typing import Any, NamedTuple
+from typing import Any, BinaryIO
 
 from fontTools.pens.basePen import BasePen
 from fontTools.svgLib.path import parse_path
@@ -19,12 +19,12 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from dramok.core.faces import Art, Circle, Clip, Face, Field, Line, Mark, Path, Picture, Rect, Text, Turn
+from dramok.core.output.pages import LETTERS, Backs, Page
 from dramok.formats.fontfiles import font_files, load_typefaces
+from dramok.formats.svg import HAIR_LINE
 
 MM = 72 / 25.4
 """Points in a millimetre."""
-HAIR_LINE = 0.25
-"""Width of cut marks, in points."""
 KERN = 0.0004
 """Shifts under this many em are left to the fonts' own widths."""
 Pictures = Mapping[str, tuple[str, bytes]]
@@ -45,41 +45,38 @@ def faces_pdf(faces: Sequence[Face], art: Pictures, bleed: bool = False, title: 
     return out.getvalue()
 
 
-class Page(NamedTuple):
-    """A page to be printed: faces with the place of their cut corner, hair lines (x1, y1, x2, y2), words (x, y, text). Lengths in mm."""
-
-    width: float
-    height: float
-    faces: tuple[tuple[Face, float, float], ...]
-    lines: tuple[tuple[float, float, float, float], ...] = ()
-    words: tuple[tuple[float, float, str], ...] = ()
-
-
-def pages_pdf(
-    pages: Iterable[Page], art: Pictures, bleed: bool = False, scale: float = 1.0, title: str = ""
-) -> bytes:
-    """Pages with faces on them, as a PDF. Each face is painted once, however many copies there are."""
-    out = io.BytesIO()
+def write_pages(
+    out: BinaryIO,
+    pages: Iterable[Page],
+    art: Pictures,
+    bleed: bool = False,
+    scale: float = 1.0,
+    title: str = "",
+    backs: Backs = "none",
+) -> None:
+    """Writes pages with faces on them as a PDF that printers are asked not to scale. Each face is painted once, however many copies there are."""
     canvas = new_canvas(out, title)
+    canvas.setViewerPreference("PrintScaling", "None")
+    if backs in ("long", "short"):
+        canvas.setViewerPreference("Duplex", f"DuplexFlip{backs.capitalize()}Edge")
     painter = Painter(canvas, art)
     for page in pages:
         canvas.setPageSize((page.width * MM, page.height * MM))
-        for face, x, y in page.faces:
-            painter.face(face, x, y, page.height, bleed, scale)
+        for face, x, y, turned in page.faces:
+            painter.face(face, x, y, page.height, bleed, scale, turned, straight=True)
         canvas.setStrokeColor(_colour("#000000"))
-        canvas.setLineWidth(HAIR_LINE)
+        canvas.setLineWidth(HAIR_LINE * MM)
         for x1, y1, x2, y2 in page.lines:
             canvas.line(x1 * MM, (page.height - y1) * MM, x2 * MM, (page.height - y2) * MM)
         canvas.setFillColor(_colour("#000000"))
-        canvas.setFont(_font("body"), 6)
+        canvas.setFont(_font("body"), LETTERS * MM)
         for x, y, text in page.words:
             canvas.drawString(x * MM, (page.height - y) * MM, text)
         canvas.showPage()
     canvas.save()
-    return out.getvalue()
 
 
-def new_canvas(out: io.BytesIO, title: str = "") -> Canvas:
+def new_canvas(out: BinaryIO, title: str = "") -> Canvas:
     """A canvas that gives the same bytes for the same marks."""
     _register()
     rl_config.useA85 = 0
@@ -107,21 +104,36 @@ class Painter:
         self._images: dict[str, ImageReader] = {}
 
     def face(
-        self, face: Face, x: float, y: float, page_height: float, bleed: bool = False, scale: float = 1.0
+        self,
+        face: Face,
+        x: float,
+        y: float,
+        page_height: float,
+        bleed: bool = False,
+        scale: float = 1.0,
+        turned: bool = False,
+        straight: bool = False,
     ) -> None:
-        """A face with its top left corner at (x, y) mm from the top left of a page `page_height` mm high."""
-        key = (face.digest, bleed)
+        """A face with its top left corner at (x, y) mm from the top left of a page `page_height` mm high; `turned` upside down in the same place.
+
+        Without `bleed` it ends at its outline, or where `straight` cuts go.
+        """
+        key = (face.digest, bleed, straight)
         form = self._forms.get(key)
         if form is None:
             self._draw_pictures(face.marks)
             form = self._forms[key] = f"face{len(self._forms)}"
             margin = face.size.bleed if bleed else 0
             self.canvas.beginForm(form, -margin, -margin, face.width + margin, face.height + margin)
-            marks: tuple[Mark, ...] = face.marks if bleed else (Clip(face.size.path(), face.marks),)
+            outline = face.size.straight() if straight else face.size.path()
+            marks: tuple[Mark, ...] = face.marks if bleed else (Clip(outline, face.marks),)
             self.paint(marks)
             self._end()
         self.canvas.saveState()
-        self.canvas.transform(MM * scale, 0, 0, -MM * scale, x * MM, (page_height - y) * MM)
+        if turned:
+            x, y = x + face.width * scale, y + face.height * scale
+        step = -MM * scale if turned else MM * scale
+        self.canvas.transform(step, 0, 0, -step, x * MM, (page_height - y) * MM)
         self.canvas.doForm(form)
         self.canvas.restoreState()
 

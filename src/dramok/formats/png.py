@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Mapping, Sequence
+from collections import deque
+from collections.abc import Generator, Iterable, Mapping
 from concurrent.futures import ProcessPoolExecutor, ThreadPoolExecutor
 from functools import cache
+from itertools import chain, islice
 from multiprocessing import get_context
 from threading import local
 
@@ -19,6 +21,10 @@ from dramok.formats.svg import printed_svg
 
 Pictures = Mapping[str, tuple[str, bytes]]
 MOST_SIDE = 8_000
+FEW = 12
+"""Fewer documents are drawn faster than other processes start."""
+AHEAD = 6
+"""So many documents are given to each process ahead of what is asked for."""
 SAME = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0)
 """The transform that changes nothing, in the library's order: x from x, y, 1; then y."""
 _SIZE = re.compile(r'width="([\d.]+)mm" height="([\d.]+)mm"')
@@ -65,10 +71,23 @@ def _options() -> resvg.usvg.Options:
     return options
 
 
-def many_png(documents: Sequence[str], width: int, workers: int | None = None) -> list[bytes]:
-    """Many documents at once, in as many processes as there are cores: the drawing itself holds the interpreter."""
+def many_png(documents: Iterable[str], width: int, workers: int | None = None) -> Generator[bytes]:
+    """Documents as PNG, one after another in their order, drawn in as many processes as there are cores: the drawing itself holds the interpreter.
+
+    Only a few are held at a time. Closing the iterator gives up what is not drawn yet.
+    """
     workers = workers or os.cpu_count() or 1
-    if workers == 1 or len(documents) < 4:
-        return [svg_png(each, width) for each in documents]
-    with ProcessPoolExecutor(workers, get_context("spawn")) as pool:
-        return list(pool.map(_render, documents, [width] * len(documents), chunksize=4))
+    coming = iter(documents)
+    first = list(islice(coming, FEW))
+    if workers == 1 or len(first) < FEW:
+        yield from (svg_png(each, width) for each in chain(first, coming))
+        return
+    pool = ProcessPoolExecutor(workers, get_context("spawn"))
+    try:
+        held = deque(pool.submit(_render, each, width) for each in first)
+        while held:
+            while len(held) < AHEAD * workers and (each := next(coming, None)) is not None:
+                held.append(pool.submit(_render, each, width))
+            yield held.popleft().result()
+    finally:
+        pool.shutdown(wait=True, cancel_futures=True)

@@ -22,9 +22,12 @@ from dramok.core.faces import (
     Text,
     Turn,
 )
+from dramok.core.output.pages import LETTERS, Page
 
 ART = "/api/art/"
 """Where the server answers with a picture."""
+HAIR_LINE = 0.09
+"""Width of cut marks in mm."""
 MOST_PAINTED = 4096
 
 FAMILIES = {
@@ -57,8 +60,17 @@ def face_parts(face: Face) -> tuple[str, ...]:
     return tuple(_PAGE.paint(mark) for mark in face.marks)
 
 
-def printed_svg(face: Face, art: Mapping[str, tuple[str, bytes]], bleed: bool = False) -> str:
-    """A document by itself: pictures (media type and bytes, by SHA-256) are within it, and the outline cuts it unless `bleed` is shown."""
+def printed_svg(
+    face: Face,
+    art: Mapping[str, tuple[str, bytes]],
+    bleed: bool = False,
+    square: bool = False,
+    outlined: bool = False,
+) -> str:
+    """A document by itself: pictures (media type and bytes, by SHA-256) are within it, and the outline cuts it unless `bleed` is shown, or the face is to fill its `square` corners.
+
+    `outlined`: texts are paths, so that it looks the same where the fonts are not.
+    """
     margin = face.size.bleed if bleed else 0
     x, wide, high = -margin, face.width + 2 * margin, face.height + 2 * margin
 
@@ -66,22 +78,54 @@ def printed_svg(face: Face, art: Mapping[str, tuple[str, bytes]], bleed: bool = 
         media, data = art.get(sha, ("image/png", b""))
         return f"data:{media};base64,{b64encode(data).decode()}" if data else ""
 
-    painter = _Painter(href, holds=False)
-    marks: tuple[Mark, ...] = face.marks if bleed else (Clip(face.size.path(), face.marks),)
+    painter = _Painter(href, holds=False, outlined=outlined)
+    outline = face.size.straight() if square else face.size.path()
+    marks: tuple[Mark, ...] = face.marks if bleed else (Clip(outline, face.marks),)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{high:g}mm" viewBox="{x:g} {x:g} {wide:g} {high:g}"'
         f' text-rendering="geometricPrecision">{"".join(painter.paint(mark) for mark in marks)}</svg>'
     )
 
 
-class _Painter:
-    """`href` says where a picture is; `holds`: outlines for the page to show what is being edited."""
+def page_svg(page: Page, bleed: bool = False, scale: float = 1.0) -> str:
+    """The inside of an `svg` element that shows a page as the PDF prints it, for a viewBox of its width and height in mm.
 
-    def __init__(self, href: Href, holds: bool = True) -> None:
-        self.href, self.holds = href, holds
+    A face that lies there several times is drawn once.
+    """
+    named: dict[str, str] = {}
+    shapes, spots = [], []
+    for face, x, y, turned in page.faces:
+        name = named.get(face.digest)
+        if name is None:
+            name = named[face.digest] = f"printed-{face.digest}"
+            marks: tuple[Mark, ...] = face.marks if bleed else (Clip(face.size.straight(), face.marks),)
+            shapes.append(f'<g id="{name}">{"".join(map(_PLAIN.paint, marks))}</g>')
+        way = f"translate({x:.4f} {y:.4f}) scale({scale:g})"
+        if turned:
+            way += f" rotate(180 {face.width / 2:.4f} {face.height / 2:.4f})"
+        spots.append(f'<use href="#{name}" transform="{way}"/>')
+    lines = "".join([f"M{x1:.3f} {y1:.3f}L{x2:.3f} {y2:.3f}" for x1, y1, x2, y2 in page.lines])
+    words = "".join(
+        [
+            f'<text x="{x:.3f}" y="{y:.3f}" font-family="{FAMILIES["body"]}" font-size="{LETTERS:g}" fill="#000000">{escape(_printable(text), quote=False)}</text>'
+            for x, y, text in page.words
+        ]
+    )
+    return f'<defs>{"".join(shapes)}</defs>{"".join(spots)}<path d="{lines}" stroke="#000000" stroke-width="{HAIR_LINE:g}" fill="none"/>{words}'
+
+
+class _Painter:
+    """`href` says where a picture is; `holds`: outlines for the page to show what is being edited; `outlined`: texts as paths."""
+
+    def __init__(self, href: Href, holds: bool = True, outlined: bool = False) -> None:
+        self.href, self.holds, self.outlined = href, holds, outlined
 
     def paint(self, mark: Mark) -> str:
         match mark:
+            case Text() if self.outlined:
+                from dramok.formats.outlines import outline
+
+                return f'<path d="{outline(mark)}" fill="{mark.fill}"/>'
             case Text():
                 clean = escape(_printable(mark.text), quote=False)
                 if mark.words:
@@ -142,6 +186,7 @@ SMALL = 512
 """Pixels on the longer side of a picture on a face that is one of many: on walls, in lists, at the table."""
 _PAGE = _Painter(lambda sha: f"{ART}{sha}")
 _MANY = _Painter(lambda sha: f"{ART}{sha}?side={SMALL}")
+_PLAIN = _Painter(lambda sha: f"{ART}{sha}?side={SMALL}", holds=False)
 
 
 def _path(mark: Path) -> str:

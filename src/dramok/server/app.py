@@ -9,7 +9,7 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from importlib import import_module
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from fastapi import APIRouter, FastAPI, Request
 from fastapi.responses import FileResponse, HTMLResponse, Response
@@ -27,11 +27,14 @@ from dramok.server.schemas import ProblemOut
 from dramok.studio import Desk
 from dramok.studio.following import Clock
 
+if TYPE_CHECKING:
+    from dramok.studio.output.works import Works
+
 # FastAPI hides this one while it builds answers, but not from a second thread.
 warnings.filterwarnings("ignore", category=UnsupportedFieldAttributeWarning)
 
 PAGE = Path(__file__).resolve().parent / "page"
-LATER = ("rules", "table", "imports", "history", "exports", "pictures", "sources", "faces")
+LATER = ("rules", "table", "imports", "history", "exports", "pictures", "sources", "faces", "output")
 """Rooms of `routes` whose answers take long to build and which no first screen needs: they open once the server answers."""
 
 
@@ -43,10 +46,14 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
     async def life(app: FastAPI) -> AsyncIterator[None]:
         timer = threading.Timer(1.0, later.open, (app,))
         timer.start()
+        resuming = threading.Timer(1.5, app.state.works.resume)
+        resuming.start()
         clock = Clock(desk)
         clock.start()
         yield
         timer.cancel()
+        resuming.cancel()
+        app.state.works.close()
         clock.stop()
 
     app = _App(
@@ -55,6 +62,7 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
     )  # fmt: skip
     app.state.desk = desk
     app.state.live_pages = Counter()
+    app.state.works = _LateWorks(desk)
     app.state.later = later
     add_handlers(app)
     for room in (games, cards, decks):
@@ -96,6 +104,33 @@ class _Later:
             del app.router.routes[before:]
             app.router.routes[self.place : self.place] = made
             self._done = True
+
+
+class _LateWorks:
+    """Who makes the jobs: what that needs is loaded when there is one."""
+
+    def __init__(self, desk: Desk) -> None:
+        self._desk = desk
+        self._lock = threading.Lock()
+        self._works: Works | None = None
+
+    def opened(self) -> Works:
+        with self._lock:
+            if self._works is None:
+                from dramok.studio.output.works import Works
+
+                self._works = Works(self._desk)
+            return self._works
+
+    def resume(self) -> None:
+        """Takes up what a stop of the server left."""
+        if self._desk.store.jobs(states=("waiting", "running"), newest=1):
+            self.opened().resume()
+
+    def close(self) -> None:
+        with self._lock:
+            if self._works is not None:
+                self._works.close()
 
 
 class _Again(Response):

@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, PlainSerializer
 
 from dramok.core.cards import Back, CardType, FieldKind
 from dramok.core.cards.choices import ChoiceList
+from dramok.core.output import PaperState
 from dramok.core.problem import Problem
 from dramok.core.rulebook.rulebook import Keyword, Resource, Roles
 
@@ -204,6 +205,7 @@ class StandingOut(Out):
     written: bool
     unfinished: bool
     faults: list[str]
+    paper: PaperState
 
 
 class FaceOut(Out):
@@ -218,6 +220,7 @@ class StandingBrief(Out):
     written: bool
     unfinished: bool
     faults: list[str]
+    paper: PaperState
 
 
 class CardRippleOut(Out):
@@ -230,6 +233,7 @@ class CardRippleOut(Out):
     before: StandingBrief | None
     after: StandingBrief | None
     faults: list[str]
+    stale: int
 
 
 class DeckRippleOut(Out):

@@ -8,6 +8,7 @@ from dramok.store.records import (
     Contents,
     Fetched,
     GameRecord,
+    JobRecord,
     PlaytestRecord,
     SetRecord,
     Thing,
@@ -18,5 +19,5 @@ from dramok.store.store import NotADatabase, Store, open_store
 from dramok.store.textindex import TextIndex
 
 __all__ = [
-    "ArtFacts", "ArtRecord", "Change", "Contents", "Fetched", "GameRecord", "IdsTaken", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "WholeGame", "Thing", "card_from", "open_store", "read_values", "write_values",
+    "ArtFacts", "ArtRecord", "Change", "Contents", "Fetched", "GameRecord", "JobRecord", "IdsTaken", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "WholeGame", "Thing", "card_from", "open_store", "read_values", "write_values",
 ]  # fmt: skip

@@ -13,7 +13,7 @@ from dramok.core.rulebook.amend import amended
 
 EXISTS = "exists"
 COLUMNS = {"code": "code", "set": "set_id", "type": "type"}
-THINGS = ("view", "mark", "note", "source", "layout", "picture", "plan")
+THINGS = ("view", "mark", "note", "source", "layout", "picture", "plan", "run")
 
 
 class Change(NamedTuple):

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from sqlalchemy import Engine, inspect
 
-HEAD = "0003"
+HEAD = "0004"
 MIGRATIONS = Path(__file__).resolve().parent / "migrations"
 
 

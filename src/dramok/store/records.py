@@ -113,6 +113,24 @@ class PlaytestRecord:
 
 
 @dataclass(frozen=True)
+class JobRecord:
+    """Long work: see `tables.JobRow`."""
+
+    id: str
+    game: str
+    kind: str
+    title: str
+    order: Mapping[str, Any]
+    state: str
+    at: str
+    ended: str | None = None
+    file: str | None = None
+    bytes: int = 0
+    result: Mapping[str, Any] | None = None
+    key: str | None = None
+
+
+@dataclass(frozen=True)
 class WholeGame:
     """A game with all that is its own. Cards are (id, code, set, type, document, revision, seq), decks (id, name, document), `fetched` (source, data).
 

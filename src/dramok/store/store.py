@@ -23,6 +23,7 @@ from dramok.store.records import (
     Contents,
     Fetched,
     GameRecord,
+    JobRecord,
     PlaytestRecord,
     SetRecord,
     Thing,
@@ -55,7 +56,7 @@ def open_store(path: Path) -> Store:
     event.listen(engine, "connect", _prepare)
     event.listen(engine, "begin", _begin)
     migrate(engine, path)
-    return Store(engine)
+    return Store(engine, path)
 
 
 def _prepare(connection: Any, _record: Any) -> None:
@@ -73,8 +74,9 @@ def _begin(connection: Connection) -> None:
 class Store:
     """Reads give whole documents; `commit` writes one op with its changes in one transaction."""
 
-    def __init__(self, engine: Engine) -> None:
+    def __init__(self, engine: Engine, path: Path) -> None:
         self._engine = engine
+        self.path = path
         self._watch = engine.raw_connection()
         self._watching = threading.Lock()
 
@@ -364,6 +366,69 @@ class Store:
                 "UPDATE game SET outside = ? WHERE id = ?", (json.dumps(allowed), game)
             )
 
+    def add_job(self, job: JobRecord) -> JobRecord:
+        """Writes a new job; one with the same key that is there already is given back instead."""
+        with self.writing() as connection:
+            if job.key is not None:
+                known = connection.exec_driver_sql("SELECT id FROM job WHERE key = ?", (job.key,)).scalar()
+                if known is not None:
+                    return self._job(connection, str(known)) or job
+            connection.exec_driver_sql(
+                'INSERT INTO job (id, game, kind, title, "order", state, at, key) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+                (
+                    job.id,
+                    job.game,
+                    job.kind,
+                    job.title,
+                    json.dumps(dict(job.order)),
+                    job.state,
+                    job.at,
+                    job.key,
+                ),
+            )
+        return job
+
+    def job(self, ident: str) -> JobRecord | None:
+        with self._engine.connect() as connection:
+            return self._job(connection, ident)
+
+    def jobs(
+        self, game: str | None = None, states: Sequence[str] = (), newest: int = 1_000
+    ) -> list[JobRecord]:
+        """Jobs of a game, or of all, in one of these states, or in any: the latest first."""
+        asked, values = f"SELECT {_JOB} FROM job WHERE 1", []
+        if game is not None:
+            asked, values = f"{asked} AND game = ?", [game]
+        if states:
+            asked += f" AND state IN ({', '.join('?' * len(states))})"
+            values += states
+        with self._engine.connect() as connection:
+            rows = connection.exec_driver_sql(
+                f"{asked} ORDER BY at DESC, rowid DESC LIMIT ?", (*values, newest)
+            ).all()
+        return [_job(row) for row in rows]
+
+    def set_job(self, ident: str, state: str, among: Sequence[str], **values: Any) -> bool:
+        """Sets a job's state, and other columns, if it is in one of the states `among`; says whether it was."""
+        written = {"state": state, **values}
+        names = ", ".join(f"{name} = ?" for name in written)
+        marks = ", ".join("?" * len(among))
+        with self.writing() as connection:
+            done = connection.exec_driver_sql(
+                f"UPDATE job SET {names} WHERE id = ? AND state IN ({marks})",
+                (*written.values(), ident, *among),
+            )
+            return bool(done.rowcount)
+
+    def remove_job(self, ident: str) -> None:
+        with self.writing() as connection:
+            connection.exec_driver_sql("DELETE FROM job WHERE id = ?", (ident,))
+
+    @staticmethod
+    def _job(connection: Connection, ident: str) -> JobRecord | None:
+        row = connection.exec_driver_sql(f"SELECT {_JOB} FROM job WHERE id = ?", (ident,)).first()
+        return _job(row) if row else None
+
     def save_playtest(self, record: PlaytestRecord) -> None:
         """Writes a playtest, new or moved on."""
         with self.writing() as connection:
@@ -396,6 +461,16 @@ class Store:
                 .limit(newest)
             ).all()
             return [_playtest(row) for row in rows]
+
+
+_JOB = 'id, game, kind, title, "order", state, at, ended, file, bytes, result, key'
+
+
+def _job(row: Any) -> JobRecord:
+    ident, game, kind, title, order, state, at, ended, file, size, result, key = row
+    return JobRecord(
+        ident, game, kind, title, json.loads(order), state, at, ended, file, size, json.loads(result) if result else None, key
+    )  # fmt: skip
 
 
 def _op(row: OpRow) -> Op:

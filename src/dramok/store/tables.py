@@ -31,7 +31,7 @@ class ThingRow(SQLModel, table=True):
     """What a game has beside cards and decks; `doc` is a JSON object with a name.
 
     Kinds: `view` a way of looking at the cards; `mark` a named moment; `note` said of a card; `source` a followed
-    table; `layout` a text table; `picture` one of the game's pictures.
+    table; `layout` a text table; `picture` one of the game's pictures; `plan` a face plan; `run` what a print run printed.
     """
 
     __tablename__ = "thing"
@@ -120,6 +120,27 @@ class ChangeRow(SQLModel, table=True):
     field: str
     before: str | None = None
     after: str | None = None
+
+
+class JobRow(SQLModel, table=True):
+    """Long work. `state` is waiting, running, done, stopped or failed; `file` is its result's name in the job's own folder.
+
+    `result` is a JSON object: what was made, or the problem.
+    """
+
+    __tablename__ = "job"
+    id: str = Field(primary_key=True)
+    game: str = Field(foreign_key="game.id", index=True)
+    kind: str
+    title: str
+    order: str
+    state: str
+    at: str
+    ended: str | None = None
+    file: str | None = None
+    bytes: int = 0
+    result: str | None = None
+    key: str | None = Field(default=None, unique=True)
 
 
 class PlaytestRow(SQLModel, table=True):

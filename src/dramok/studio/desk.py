@@ -14,8 +14,9 @@ from dramok.studio.snapshot import GameSnapshot
 FOUNDING = "demo"
 """The page name of the op that brings a demo game in: nobody undoes it."""
 
-QUIET = "pictures"
-"""The page name of ops that only keep what was brought: they change no card, and nobody undoes them."""
+PICTURES, PRINTED = "pictures", "print runs"
+QUIET = frozenset({FOUNDING, PICTURES, PRINTED})
+"""Page names of ops that nobody undoes. Pictures brought and runs printed are only kept: they change no card."""
 
 
 class Missing(LookupError):

@@ -27,7 +27,7 @@ from dramok.core.effects import Script
 from dramok.core.problem import Problem, fold
 from dramok.core.wording import printed_text
 from dramok.formats.tables import write_text_table
-from dramok.formats.texttable import TextTable, sources_of, text_of
+from dramok.formats.texttable import Read, TextTable, sources_of, text_of
 from dramok.studio import things
 from dramok.studio.desk import Commit, Desk, Refused
 from dramok.studio.finding import find
@@ -43,8 +43,10 @@ FORMATS = {
 SOURCES = {
     "title": "Name, or code without one", "code": "Code", "type": "Type", "set": "Set", "printed text": "Text as printed",
     "front picture": "Front picture", "back picture": "Back picture", "back title": "Title of the back", "worth": "Worth", "verdict": "Verdict",
+    "sheet file": "Table sheet: file", "sheet place": "Table sheet: place", "sheet column": "Table sheet: column", "sheet row": "Table sheet: row",
+    "sheet copies": "Table sheet: copies",
 }  # fmt: skip
-"""What a text table can show beside the fields of the cards."""
+"""What a text table can show beside the fields of the cards; what is of table sheets is empty unless it goes with some."""
 
 
 @dataclass(frozen=True)
@@ -201,6 +203,17 @@ def sources(game: GameSnapshot) -> dict[str, str]:
 
 def text_table(desk: Desk, game: GameSnapshot, layout: TextTable) -> tuple[str, list[str]]:
     """The text of a table, and notes on what could not stand as it was. Raises Refused for an unknown source or a query with a mistake."""
+    must_show(game, layout)
+    copies = game.rulebook.roles.copies
+    cards = found_cards(desk, game, layout.query)
+    read = reader_of(game)
+    return text_of(
+        layout, ((read(card), max(1, card.number(copies) or 1) if copies else 1) for card in cards)
+    )
+
+
+def must_show(game: GameSnapshot, layout: TextTable) -> None:
+    """Raises Refused where a text table shows what no card has."""
     known = sources(game)
     missing = [each for each in sources_of(layout) if each not in known]
     if missing:
@@ -211,21 +224,15 @@ def text_table(desk: Desk, game: GameSnapshot, layout: TextTable) -> tuple[str, 
                 mend="take it out of the columns, or choose something else",
             )
         )
-    copies = game.rulebook.roles.copies
-    cards = found_cards(desk, game, layout.query)
+
+
+def reader_of(game: GameSnapshot) -> Callable[[Card], Read]:
+    """How a text table reads its sources from a card."""
     table, pictures = game.table, picture_names(game)
-    return text_of(
-        layout,
-        (
-            (_reader(game, card, table, pictures), max(1, card.number(copies) or 1) if copies else 1)
-            for card in cards
-        ),
-    )
+    return lambda card: _reader(game, card, table, pictures)
 
 
-def _reader(
-    game: GameSnapshot, card: Card, table: CardTable, pictures: Mapping[str, str]
-) -> Callable[[str], str]:
+def _reader(game: GameSnapshot, card: Card, table: CardTable, pictures: Mapping[str, str]) -> Read:
     schema = game.rulebook.cards
 
     def picture(side: str) -> str:

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from dramok.core.cards import Card, Value, shown_value
 from dramok.core.cards.offers import Offer, offers
 from dramok.core.cards.ordering import Read, SortBy, sorted_cards
-from dramok.core.cards.query import Names, Part, Query, Standing, read_query
+from dramok.core.cards.query import Names, Part, Printing, Query, Standing, read_query
 from dramok.core.cards.replacing import Replacement, replacements
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.cards.wall import NoGroups, Wall, groupable, wall
+from dramok.core.output import last_printings
 from dramok.core.problem import Problem
 from dramok.core.wording import printed_text
 from dramok.studio.desk import Desk, Refused
@@ -73,6 +74,19 @@ class GameFacts:
         seq = int(thing_of(self.game, "mark", mark).doc["seq"])
         return self.table.rows(changed_cards(self.desk, self.game, seq))
 
+    def on_paper(self, run: str | None) -> Mapping[int, Printing]:
+        game, place = self.game, self.table.place
+        printed = (
+            game.printed
+            if run is None
+            else last_printings(((each.id, each.doc) for each in game.of_kind("run")), since=run)
+        )
+        return {place[card]: printing for card, printing in printed.items() if card in place}
+
+    def faces(self, row: int) -> tuple[str, str] | None:
+        sheet = SHEETS.known(self.game, self.cards[row])
+        return (sheet.digest, sheet.back.digest) if sheet is not None else None
+
     def reader(self, ident: str) -> Read:
         """How a field's value is read from a card, for sorting."""
         if ident != "verdict":
@@ -96,7 +110,7 @@ def text_of(game: GameSnapshot, card: Card) -> str:
 def names_of(game: GameSnapshot) -> Names:
     return Names(
         game.rulebook.cards, {deck.id: deck.name for deck in game.decks.values()}, {each.id: each.name for each in game.sets}, game.rulebook.roles.name,
-        {each.id: each.name for each in game.of_kind("mark")},
+        {each.id: each.name for each in game.of_kind("mark")}, {each.id: each.name for each in game.of_kind("run")},
     )  # fmt: skip
 
 

@@ -20,7 +20,7 @@ from dramok.studio.snapshot import GameSnapshot
 MOST_SHOWN = 300
 ROOMS = {
     "card": "card", "deck": "deck", "set": "set", "game": "rule", "view": "view", "mark": "mark", "note": "note",
-    "source": "followed table", "layout": "text table", "picture": "picture", "plan": "face plan",
+    "source": "followed table", "layout": "text table", "picture": "picture", "plan": "face plan", "run": "print run",
 }  # fmt: skip
 """What each entity of the journal is called."""
 

@@ -12,7 +12,7 @@ from dramok.core.cards.values import is_brought
 from dramok.core.problem import Problem, fold, plural
 from dramok.store import ArtRecord
 from dramok.studio import things
-from dramok.studio.desk import QUIET, Commit, Desk, Missing, Refused
+from dramok.studio.desk import PICTURES, Commit, Desk, Missing, Refused
 from dramok.studio.drawing import DRAWINGS
 from dramok.studio.ids import new_ids
 from dramok.studio.snapshot import GameSnapshot
@@ -98,7 +98,7 @@ def _list(desk: Desk, game_id: str, pictures: Sequence[tuple[str, str]]) -> None
     ]
     first = docs[0][1]["name"]
     label = f"picture {first}" if len(docs) == 1 else f"{plural(len(docs), 'picture')} brought"
-    desk.commit(game_id, label, QUIET, lambda now: things.made_changes(now, "picture", docs))
+    desk.commit(game_id, label, PICTURES, lambda now: things.made_changes(now, "picture", docs))
 
 
 def bring_zip(desk: Desk, game_id: str, data: bytes) -> list[Brought]:

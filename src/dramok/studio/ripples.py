@@ -8,8 +8,9 @@ from decimal import Decimal
 from dramok.core.cards import Card, shown_value
 from dramok.core.decks import legality
 from dramok.core.faces.looks import PREFIX
+from dramok.core.output import PaperState
 from dramok.studio.desk import Commit
-from dramok.studio.sheets import CardSheet, sheet_of
+from dramok.studio.sheets import CardSheet, paper_of, sheet_of
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_CARDS = 60
@@ -18,18 +19,19 @@ MOST_COMPARED = 150
 
 @dataclass(frozen=True)
 class Standing:
-    """How a card stands: its verdict, `difference` in points; whether its behaviour is written; the kinds of fault on its face."""
+    """How a card stands: its verdict, `difference` in points; whether its behaviour is written; the kinds of fault on its face; how it is on paper."""
 
     judgement: str
     difference: Decimal
     written: bool
     unfinished: bool
     faults: tuple[str, ...]
+    paper: PaperState
 
 
 @dataclass(frozen=True)
 class CardRipple:
-    """`face` is re-laid, same, new or gone; `fits` is None for a card that is gone; `faults` are the kinds that the proof finds now and did not before."""
+    """`stale` printed copies are now otherwise than the card and were not before; below 0 for such as are right again. `face` is re-laid, same, new or gone; `fits` is None for a card that is gone; `faults` are the kinds that the proof finds now and did not before."""
 
     card: str
     title: str
@@ -40,6 +42,7 @@ class CardRipple:
     before: Standing | None
     after: Standing | None
     faults: tuple[str, ...] = ()
+    stale: int = 0
 
 
 @dataclass(frozen=True)
@@ -111,7 +114,7 @@ def _card(before: GameSnapshot, after: GameSnapshot, ident: str) -> CardRipple:
     )
     return CardRipple(
         ident, title, _edits(after, old, new), face, new_sheet.fits if new_sheet else None, old_sheet.fits if old_sheet else None,
-        _standing(old_sheet), _standing(new_sheet), _new_faults(old_sheet, new_sheet),
+        was := _standing(before, old_sheet), now := _standing(after, new_sheet), _new_faults(old_sheet, new_sheet), _stale(after, ident, was, now),
     )  # fmt: skip
 
 
@@ -122,7 +125,15 @@ def _new_faults(old: CardSheet | None, new: CardSheet | None) -> tuple[str, ...]
     return tuple(sorted(new.standing.faults - before))
 
 
-def _standing(sheet: CardSheet | None) -> Standing | None:
+def _stale(game: GameSnapshot, card: str, was: Standing | None, now: Standing | None) -> int:
+    """By how many the printed copies of a card that are stale grew."""
+    printed = game.printed.get(card)
+    if printed is None or now is None or was is None or was.paper == now.paper:
+        return 0
+    return printed.copies if now.paper == "stale" else -printed.copies
+
+
+def _standing(game: GameSnapshot, sheet: CardSheet | None) -> Standing | None:
     return (
         Standing(
             sheet.ledger.judgement,
@@ -130,6 +141,7 @@ def _standing(sheet: CardSheet | None) -> Standing | None:
             sheet.printed.behaviour_written,
             sheet.unfinished,
             tuple(sorted(sheet.standing.faults)),
+            paper_of(game, sheet),
         )
         if sheet
         else None

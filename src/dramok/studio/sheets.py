@@ -15,6 +15,7 @@ from dramok.core.cards.query import Standing
 from dramok.core.effects import Script, last_good, read_script, script_text
 from dramok.core.faces import Face, FaceBook, lay_out
 from dramok.core.faces.proof import Fault, faults_of
+from dramok.core.output import PaperState
 from dramok.core.problem import Problem
 from dramok.core.wording import PrintedText, printed_text
 from dramok.formats.svg import face_parts, face_svg
@@ -42,6 +43,7 @@ class CardSheet:
     words: Words
     face: Face
     art: Mapping[str, tuple[int, int]]
+    back: Face
     behind: tuple[Fault, ...] = ()
     """What the proof finds on the card's back."""
 
@@ -128,16 +130,18 @@ class SheetCache:
             and known[2] is game.faces
         ):
             return known[3]
-        sheets = self._sheets
         found = [
-            sheet.standing
-            if (sheet := sheets.get(_key(game, card))) is not None and sheet.card is card
-            else None
+            sheet.standing if (sheet := self.known(game, card)) is not None else None
             for card in game.cards.values()
         ]
         if None not in found:
             self._standings = (game.cards, game.rules_digest, game.faces, found)
         return found
+
+    def known(self, game: GameSnapshot, card: Card) -> CardSheet | None:
+        """The sheet of a card, where it is made already."""
+        found = self._sheets.get(_key(game, card))
+        return found if found is not None and found.card is card else None
 
     def sheet(self, game: GameSnapshot, card: Card) -> CardSheet:
         key = _key(game, card)
@@ -190,6 +194,12 @@ def sheet_of(game: GameSnapshot, card: Card) -> CardSheet:
     return SHEETS.sheet(game, card)
 
 
+def paper_of(game: GameSnapshot, sheet: CardSheet) -> PaperState:
+    """How a card is on paper: never printed, as it is, or otherwise."""
+    printed = game.printed.get(sheet.card.id)
+    return "" if printed is None else printed.state(sheet.digest, sheet.back.digest)
+
+
 def make_sheet(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> CardSheet:
     """Lays out, words and prices one card, keeping nothing. `problems` are those of typing it."""
     return sheet_with(game, words_of(game, card, problems))
@@ -197,9 +207,10 @@ def make_sheet(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = (
 
 def sheet_with(game: GameSnapshot, words: Words) -> CardSheet:
     """The sheet of a card of which all but the face is known."""
-    back = faults_of(back_face(game, words.card, words.printed), game.art)
-    behind = tuple([replace(each, name=f"Back, {each.name}") for each in back]) if back else ()
-    return CardSheet(words, face_of(game, words.card, words), game.art, behind)
+    back = back_face(game, words.card, words.printed)
+    faults = faults_of(back, game.art)
+    behind = tuple([replace(each, name=f"Back, {each.name}") for each in faults]) if faults else ()
+    return CardSheet(words, face_of(game, words.card, words), game.art, back, behind)
 
 
 def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> Words:

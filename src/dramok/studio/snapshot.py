@@ -17,6 +17,7 @@ from dramok.core.cards.table import CardTable
 from dramok.core.decks import Deck, Format
 from dramok.core.faces import FaceBook, FaceGame, PlanDoc
 from dramok.core.faces.starting import starting_plans
+from dramok.core.output import OnPaper, last_printings
 from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.core.rulebook.amend import amended
@@ -76,6 +77,11 @@ class GameSnapshot:
     def face_game(self) -> FaceGame:
         """What faces are drawn from besides plans and cards."""
         return FaceGame(self.rulebook, load_typefaces(), self.art, {each.id: each.name for each in self.sets})
+
+    @cached_property
+    def printed(self) -> Mapping[str, OnPaper]:
+        """Each card's last printing, by card id."""
+        return last_printings((each.id, each.doc) for each in self.of_kind("run"))
 
     @cached_property
     def by_code(self) -> Mapping[str, str]:
@@ -167,6 +173,8 @@ class GameSnapshot:
             _carry(self, after, "face_game")
             if not any(change.entity == "plan" for change in changes):
                 _carry(self, after, "faces")
+        if not any(change.entity == "run" for change in changes):
+            _carry(self, after, "printed")
         if not order_changed:
             _carry(self, after, "by_code")
             if document is None and "table" in self.__dict__:

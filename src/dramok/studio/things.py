@@ -21,8 +21,11 @@ MOST = {
     "layout": 100,
     "picture": 20_000,
     "plan": MOST_PLANS,
+    "run": 500,
 }
 MOST_NAME = 60
+CALLED = {"run": "print run"}
+"""What a kind is called where its own name would not do."""
 
 
 def named(kind: str, name: str) -> str:
@@ -30,7 +33,11 @@ def named(kind: str, name: str) -> str:
     name = " ".join(name.split())
     if not 1 <= len(name) <= MOST_NAME:
         raise Refused(
-            Problem(where=kind, what=f"a {kind} needs a name", mend=f"write 1 to {MOST_NAME} characters")
+            Problem(
+                where=kind,
+                what=f"a {CALLED.get(kind, kind)} needs a name",
+                mend=f"write 1 to {MOST_NAME} characters",
+            )
         )
     return name
 
@@ -39,7 +46,7 @@ def thing_of(game: GameSnapshot, kind: str, ident: str) -> Thing:
     """A thing by its id. Raises Missing."""
     found = game.things.get(ident)
     if found is None or found.kind != kind:
-        raise Missing(f"there is no such {kind}")
+        raise Missing(f"there is no such {CALLED.get(kind, kind)}")
     return found
 
 
@@ -54,7 +61,11 @@ def made_changes(
     """The changes that make things of a kind, given as (id, document). Raises Refused where there would be too many."""
     if len(game.of_kind(kind)) + len(docs) > MOST[kind]:
         raise Refused(
-            Problem(where=kind, what=f"{plural(MOST[kind], kind)} are the most", mend="take some out first")
+            Problem(
+                where=kind,
+                what=f"{plural(MOST[kind], CALLED.get(kind, kind))} are the most",
+                mend="take some out first",
+            )
         )
     return [Change(kind, ident, "exists", None, json.dumps(doc)) for ident, doc in docs]
 

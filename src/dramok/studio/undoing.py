@@ -12,7 +12,7 @@ from dramok.core.rulebook.amend import part_of
 from dramok.store import Change, Op
 from dramok.store.documents import card_text, read_value, write_value
 from dramok.store.journal import THINGS
-from dramok.studio.desk import FOUNDING, QUIET, Commit, Conflict, Desk, Refused
+from dramok.studio.desk import QUIET, Commit, Conflict, Desk, Refused
 from dramok.studio.snapshot import GameSnapshot
 
 
@@ -32,7 +32,7 @@ def stacks(desk: Desk, game: str, page: str, live: Collection[str] = ()) -> Stac
     undo: list[Op] = []
     redo: list[Op] = []
     for op in desk.store.ops(game):
-        if op.page in (FOUNDING, QUIET) or (op.page != page and op.page in live):
+        if op.page in QUIET or (op.page != page and op.page in live):
             continue
         if op.inverse_of is None:
             undo.append(op)

@@ -1177,6 +1177,308 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/output": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Output
+         * @description What orders can be made of.
+         */
+        get: operations["output"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Output Jobs
+         * @description Everything that was asked for, the latest first.
+         */
+        get: operations["output_jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Output Job */
+        get: operations["output_job"];
+        put?: never;
+        post?: never;
+        /**
+         * Take Job Away
+         * @description Takes a job that has ended away, with its file.
+         */
+        delete: operations["take_job_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/jobs/{job_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Job Again
+         * @description Makes the same once more, with the cards as they are now.
+         */
+        post: operations["job_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/jobs/{job_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Job File
+         * @description What a job made.
+         */
+        get: operations["job_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/jobs/{job_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Job
+         * @description Stops a job; one that has ended stays as it is.
+         */
+        post: operations["stop_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/paper": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Paper
+         * @description What is on paper, and what of it is stale.
+         */
+        get: operations["paper"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Card Pictures
+         * @description Makes a picture of each card, in one archive.
+         */
+        post: operations["make_card_pictures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/pictures/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Pictures
+         * @description What the pictures will be called, and how large they are. Makes nothing.
+         */
+        post: operations["look_at_pictures"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/print": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Print Run
+         * @description Makes the PDF, and records the run.
+         */
+        post: operations["print_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/print/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Print
+         * @description How an order comes to lie on paper. Makes nothing.
+         */
+        post: operations["look_at_print"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/print/page": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Page
+         * @description One page as it will be printed, drawn from the same marks as the PDF.
+         */
+        post: operations["look_at_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Name Run */
+        put: operations["name_run"];
+        post?: never;
+        /**
+         * Take Run Out
+         * @description Forgets a run: its paper is no longer looked after.
+         */
+        delete: operations["take_run_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Table Sheets
+         * @description Makes sheets for a virtual table, in one archive.
+         */
+        post: operations["make_table_sheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/output/sheets/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Sheets
+         * @description Which card comes where on which sheet. Makes nothing.
+         */
+        post: operations["look_at_sheets"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/pictures": {
         parameters: {
             query?: never;
@@ -2008,6 +2310,55 @@ export interface components {
             /** Points */
             points: number;
         };
+        /**
+         * CardChoice
+         * @description The cards of a deck, of a set, of a print run, that answer to a query: of those that are all of it, the ones named in `cards` (see `choose`; places are counted among the game's cards by code).
+         *
+         *     `only`: stale: those whose face is not as it was printed last; unprinted: those that no run printed; wanting: both;
+         *     none: no card. `copies`: of each so many; None as the deck says, or else as the card says, or one. `each`: of each one,
+         *     whatever deck and card say.
+         */
+        CardChoice: {
+            /**
+             * Cards
+             * @default
+             */
+            cards: string;
+            /** Copies */
+            copies?: number | null;
+            /**
+             * Copies From
+             * @default deck
+             * @enum {string}
+             */
+            copies_from: "deck" | "card";
+            /**
+             * Deck
+             * @default
+             */
+            deck: string;
+            /**
+             * Only
+             * @default all
+             * @enum {string}
+             */
+            only: "all" | "stale" | "unprinted" | "wanting" | "none";
+            /**
+             * Query
+             * @default
+             */
+            query: string;
+            /**
+             * Run
+             * @default
+             */
+            run: string;
+            /**
+             * Set
+             * @default
+             */
+            set: string;
+        };
         /** CardDifferenceOut */
         CardDifferenceOut: {
             /** Card */
@@ -2073,6 +2424,8 @@ export interface components {
             fits: boolean | null;
             /** Fitted */
             fitted: boolean | null;
+            /** Stale */
+            stale: number;
             /** Title */
             title: string;
         };
@@ -3002,6 +3355,47 @@ export interface components {
             warnings: components["schemas"]["Problem"][];
         };
         /**
+         * JobOut
+         * @description Long work. `done` of `total` steps while it is running; `result` says what was made (facts, warnings, guide, run) once it is done.
+         */
+        JobOut: {
+            /** At */
+            at: string;
+            /** Bytes */
+            bytes: number;
+            /** Done */
+            done: number;
+            /** Ended */
+            ended: string | null;
+            /** File */
+            file: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "print" | "sheets" | "pictures";
+            /** Order */
+            order: {
+                [key: string]: unknown;
+            };
+            problem: components["schemas"]["Problem"] | null;
+            /** Result */
+            result: {
+                [key: string]: unknown;
+            };
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "waiting" | "running" | "done" | "stopped" | "failed";
+            /** Title */
+            title: string;
+            /** Total */
+            total: number;
+        };
+        /**
          * Keyword
          * @description A word of the game's own. It is printed in bold wherever it stands in a text; `reminder` says what it means.
          */
@@ -3048,6 +3442,18 @@ export interface components {
             /** Sources */
             sources: components["schemas"]["SourceOut"][];
         };
+        /**
+         * LeafOut
+         * @description A leaf of paper with its cards by id (empty: a blank one), in the order of the slots of its layout.
+         */
+        LeafOut: {
+            /** Cards */
+            cards: string[];
+            /** Layout */
+            layout: number;
+            /** Number */
+            number: number;
+        };
         /** LedgerOut */
         LedgerOut: {
             /** Budget */
@@ -3060,6 +3466,27 @@ export interface components {
             lines: components["schemas"]["LineOut"][];
             /** Worth */
             worth: number;
+        };
+        /**
+         * Limits
+         * @description What a table program takes: `side` the longest side of a sheet in pixels; at most so many columns and rows.
+         */
+        Limits: {
+            /**
+             * Columns
+             * @default 60
+             */
+            columns: number;
+            /**
+             * Rows
+             * @default 60
+             */
+            rows: number;
+            /**
+             * Side
+             * @default 4096
+             */
+            side: number;
         };
         /** LineOut */
         LineOut: {
@@ -3313,6 +3740,13 @@ export interface components {
             field?: string | null;
             /** Files */
             files: string[];
+        };
+        /** Measures */
+        Measures: {
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
         };
         /**
          * MomentOut
@@ -3599,12 +4033,119 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * OnPaperOut
+         * @description What the game has on paper: cards that are stale, by id, and how many copies of them there are; how many cards were never printed; the runs, the latest first.
+         */
+        OnPaperOut: {
+            /** Runs */
+            runs: components["schemas"]["RunOut"][];
+            /** Stale */
+            stale: string[];
+            /** Stale Copies */
+            stale_copies: number;
+            /** Unprinted */
+            unprinted: number;
+        };
         /** OptionOut */
         OptionOut: {
             /** Card */
             card: number;
             /** Do */
             do: string;
+        };
+        /**
+         * OutputOut
+         * @description What orders can be made of: papers of the trade, upright; the words of a pattern of names; set names and decks are the game's.
+         */
+        OutputOut: {
+            /** Papers */
+            papers: components["schemas"]["PaperSize"][];
+            /** Words */
+            words: components["schemas"]["WordOut"][];
+        };
+        /**
+         * PageLayout
+         * @description How cards lie on a page, in mm; `behind` are the slots of the backs; in `pairs` each front has its back in the next slot.
+         */
+        PageLayout: {
+            /** Behind */
+            behind: components["schemas"]["SlotOut"][];
+            /** Bleed */
+            bleed: number;
+            card: components["schemas"]["Measures"];
+            /** Columns */
+            columns: number;
+            page: components["schemas"]["Measures"];
+            /** Pairs */
+            pairs: boolean;
+            /** Rows */
+            rows: number;
+            /** Slots */
+            slots: components["schemas"]["SlotOut"][];
+        };
+        /**
+         * PageOut
+         * @description A page as it will be printed: the inside of an SVG with a viewBox of its width and height in mm.
+         */
+        PageOut: {
+            /** Body */
+            body: string;
+            /** Height */
+            height: number;
+            /** Width */
+            width: number;
+        };
+        /**
+         * Paper
+         * @description `margin` is what the printer can't reach, `gutter` lies between two cards beside their bleeds. `turned`: auto takes what holds more.
+         */
+        Paper: {
+            /**
+             * Bleed
+             * @default false
+             */
+            bleed: boolean;
+            /**
+             * Gutter
+             * @default 0
+             */
+            gutter: number;
+            /**
+             * Height
+             * @default 297
+             */
+            height: number;
+            /**
+             * Margin
+             * @default 5
+             */
+            margin: number;
+            /**
+             * Scale
+             * @default 1
+             */
+            scale: number;
+            /**
+             * Turned
+             * @default auto
+             * @enum {string}
+             */
+            turned: "auto" | "portrait" | "landscape";
+            /**
+             * Width
+             * @default 210
+             */
+            width: number;
+        };
+        /** PaperSize */
+        PaperSize: {
+            /** Height */
+            height: number;
+            /** Name */
+            name: string;
+            /** Width */
+            width: number;
         };
         /** PartOut */
         PartOut: {
@@ -3682,6 +4223,103 @@ export interface components {
         PictureIdsIn: {
             /** Ids */
             ids: string[];
+        };
+        /** PictureLook */
+        PictureLook: {
+            /** Card */
+            card: string;
+            /** File */
+            file: string;
+            /** Height */
+            height: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "front" | "back";
+            /** Width */
+            width: number;
+        };
+        /**
+         * PictureOrder
+         * @description Which cards as which pictures.
+         *
+         *     Their size is given as `width` or `height` in pixels or as `dpi` (one of them; 300 dpi without any); of an SVG it is the card's own.
+         * @example {
+         *       "choice": {
+         *         "cards": "1-10"
+         *       },
+         *       "form": "png",
+         *       "names": "{code} {name}",
+         *       "width": 750
+         *     }
+         */
+        PictureOrder: {
+            /**
+             * @default {
+             *       "cards": "",
+             *       "copies_from": "deck",
+             *       "deck": "",
+             *       "only": "all",
+             *       "query": "",
+             *       "run": "",
+             *       "set": ""
+             *     }
+             */
+            choice: components["schemas"]["CardChoice"];
+            /** Dpi */
+            dpi?: number | null;
+            /**
+             * Extent
+             * @default cut
+             * @enum {string}
+             */
+            extent: "cut" | "square" | "bleed";
+            /**
+             * Form
+             * @default png
+             * @enum {string}
+             */
+            form: "png" | "jpeg" | "svg";
+            /**
+             * Ground
+             * @default #ffffff
+             */
+            ground: string;
+            /** Height */
+            height?: number | null;
+            /**
+             * Names
+             * @default {code} {name} {side}
+             */
+            names: string;
+            /**
+             * Quality
+             * @default 92
+             */
+            quality: number;
+            /**
+             * Sides
+             * @default front
+             * @enum {string}
+             */
+            sides: "front" | "back" | "both";
+            /** Width */
+            width?: number | null;
+        };
+        /**
+         * PicturesLookOut
+         * @description How many pictures there will be, and the first of them.
+         */
+        PicturesLookOut: {
+            /** Count */
+            count: number;
+            /** First */
+            first: components["schemas"]["PictureLook"][];
+            /** Title */
+            title: string;
+            /** Warnings */
+            warnings: string[];
         };
         /** PicturesOut */
         PicturesOut: {
@@ -3950,6 +4588,119 @@ export interface components {
             typed: {
                 [key: string]: string;
             };
+        };
+        /**
+         * PrintLookOut
+         * @description How an order comes out. `leaves` are all; those that the order leaves out are not among the counts.
+         */
+        PrintLookOut: {
+            /** Cards */
+            cards: number;
+            /** Copies */
+            copies: number;
+            /** Layouts */
+            layouts: components["schemas"]["PageLayout"][];
+            /** Leaves */
+            leaves: components["schemas"]["LeafOut"][];
+            /** Pages */
+            pages: number;
+            /** Title */
+            title: string;
+            /** Warnings */
+            warnings: string[];
+        };
+        /**
+         * PrintOrder
+         * @description What is to be printed, on which paper, and how.
+         *
+         *     `backs`: on the other side of the leaf, for a printer that turns it along its long or short edge, or beside each front.
+         *     `left_out` are numbers of leaves. `blanks` empty cards follow the others. `ink`: sparing prints without pictures and
+         *     grounds. `record` keeps what was printed as a run called `name` (empty: by what it holds).
+         * @example {
+         *       "backs": "long",
+         *       "choice": {
+         *         "cards": "1-20",
+         *         "deck": "Fern over Moss"
+         *       },
+         *       "paper": {
+         *         "height": 297,
+         *         "margin": 5,
+         *         "width": 210
+         *       }
+         *     }
+         */
+        PrintOrder: {
+            /**
+             * Backs
+             * @default none
+             * @enum {string}
+             */
+            backs: "none" | "long" | "short" | "beside";
+            /**
+             * Blanks
+             * @default 0
+             */
+            blanks: number;
+            /**
+             * @default {
+             *       "cards": "",
+             *       "copies_from": "deck",
+             *       "deck": "",
+             *       "only": "all",
+             *       "query": "",
+             *       "run": "",
+             *       "set": ""
+             *     }
+             */
+            choice: components["schemas"]["CardChoice"];
+            /**
+             * Colophon
+             * @default true
+             */
+            colophon: boolean;
+            /**
+             * Ink
+             * @default full
+             * @enum {string}
+             */
+            ink: "full" | "sparing";
+            /**
+             * Left Out
+             * @default []
+             */
+            left_out: number[];
+            /**
+             * Marks
+             * @default true
+             */
+            marks: boolean;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * @default {
+             *       "bleed": false,
+             *       "gutter": 0,
+             *       "height": 297,
+             *       "margin": 5,
+             *       "scale": 1,
+             *       "turned": "auto",
+             *       "width": 210
+             *     }
+             */
+            paper: components["schemas"]["Paper"];
+            /**
+             * Record
+             * @default true
+             */
+            record: boolean;
+            /**
+             * Ruler
+             * @default true
+             */
+            ruler: boolean;
         };
         /**
          * Problem
@@ -4276,6 +5027,40 @@ export interface components {
             };
         };
         /**
+         * RunNameIn
+         * @example {
+         *       "name": "Before playtest 3"
+         *     }
+         */
+        RunNameIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * RunOut
+         * @description A print run: its cards that are stale on paper by id, how many are no longer in the game.
+         */
+        RunOut: {
+            /** At */
+            at: string;
+            /** Cards */
+            cards: number;
+            /** Copies */
+            copies: number;
+            /** Gone */
+            gone: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Order */
+            order: {
+                [key: string]: unknown;
+            };
+            /** Stale */
+            stale: string[];
+        };
+        /**
          * SetIn
          * @description Without an id it is a new set.
          * @example {
@@ -4320,6 +5105,131 @@ export interface components {
             pattern: string;
         };
         /**
+         * SheetLook
+         * @description A sheet with its cards by id; `hidden` says whether its last cell is the hidden face. Sizes in pixels.
+         */
+        SheetLook: {
+            /** Cards */
+            cards: string[];
+            cell: components["schemas"]["Measures"];
+            /** Columns */
+            columns: number;
+            /** File */
+            file: string;
+            /** Hidden */
+            hidden: boolean;
+            /** Outline */
+            outline: string;
+            /** Rows */
+            rows: number;
+            size: components["schemas"]["Measures"];
+        };
+        /**
+         * SheetOrder
+         * @description Which cards, on which sheets.
+         *
+         *     `decks`: sheets of their own for each of these decks, instead of the choice's. `each_copy`: a cell for every copy.
+         *     `width` of a cell in pixels. `megabytes`: no file is larger. `hidden`, the face that others see of a card in somebody's
+         *     hand, stands in the last place of every sheet, or apart in a file of its own. `backs`: one for all cards of a sheet, or
+         *     a sheet of backs for each. `single`: every card a file of its own. `table` is the id of a text table that was laid out.
+         * @example {
+         *       "backs": "one",
+         *       "decks": [
+         *         "Fern over Moss"
+         *       ],
+         *       "hidden": "last",
+         *       "limits": {
+         *         "side": 4096
+         *       }
+         *     }
+         */
+        SheetOrder: {
+            /**
+             * Backs
+             * @default one
+             * @enum {string}
+             */
+            backs: "none" | "one" | "each";
+            /**
+             * @default {
+             *       "cards": "",
+             *       "copies_from": "deck",
+             *       "deck": "",
+             *       "only": "all",
+             *       "query": "",
+             *       "run": "",
+             *       "set": ""
+             *     }
+             */
+            choice: components["schemas"]["CardChoice"];
+            /**
+             * Decks
+             * @default []
+             */
+            decks: string[];
+            /**
+             * Each Copy
+             * @default true
+             */
+            each_copy: boolean;
+            /**
+             * Extent
+             * @default square
+             * @enum {string}
+             */
+            extent: "cut" | "square" | "bleed";
+            /**
+             * Form
+             * @default jpeg
+             * @enum {string}
+             */
+            form: "png" | "jpeg";
+            /**
+             * Ground
+             * @default #000000
+             */
+            ground: string;
+            /**
+             * Hidden
+             * @default last
+             * @enum {string}
+             */
+            hidden: "none" | "last" | "apart";
+            /**
+             * @default {
+             *       "columns": 60,
+             *       "rows": 60,
+             *       "side": 4096
+             *     }
+             */
+            limits: components["schemas"]["Limits"];
+            /**
+             * Megabytes
+             * @default 10
+             */
+            megabytes: number;
+            /**
+             * Quality
+             * @default 92
+             */
+            quality: number;
+            /**
+             * Single
+             * @default false
+             */
+            single: boolean;
+            /**
+             * Table
+             * @default
+             */
+            table: string;
+            /**
+             * Width
+             * @default 512
+             */
+            width: number;
+        };
+        /**
          * SheetOut
          * @description A card with all that follows from it. `printed` are the lines on its face.
          *
@@ -4356,6 +5266,17 @@ export interface components {
             problems: components["schemas"]["Problem"][];
             /** Written */
             written: boolean;
+        };
+        /** SheetsLookOut */
+        SheetsLookOut: {
+            /** Cells */
+            cells: number;
+            /** Sheets */
+            sheets: components["schemas"]["SheetLook"][];
+            /** Title */
+            title: string;
+            /** Warnings */
+            warnings: string[];
         };
         /**
          * ShownOut
@@ -4433,6 +5354,18 @@ export interface components {
             /** Why */
             why: string;
         };
+        /**
+         * SlotOut
+         * @description The corner of a card's cut; `turned`: it lies upside down.
+         */
+        SlotOut: {
+            /** Turned */
+            turned: boolean;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
+        };
         /** SortIn */
         SortIn: {
             /**
@@ -4506,6 +5439,11 @@ export interface components {
             faults: string[];
             /** Judgement */
             judgement: string;
+            /**
+             * Paper
+             * @enum {string}
+             */
+            paper: "" | "current" | "stale";
             /** Unfinished */
             unfinished: boolean;
             /** Written */
@@ -4523,6 +5461,11 @@ export interface components {
             fits: boolean;
             /** Judgement */
             judgement: string;
+            /**
+             * Paper
+             * @enum {string}
+             */
+            paper: "" | "current" | "stale";
             /** Unfinished */
             unfinished: boolean;
             /** Written */
@@ -5100,6 +6043,13 @@ export interface components {
             set_name?: string | null;
             /** Sheet */
             sheet?: string | null;
+        };
+        /** WordOut */
+        WordOut: {
+            /** Help */
+            help: string;
+            /** Word */
+            word: string;
         };
         /** YesNoField */
         YesNoField: {
@@ -9810,6 +10760,1197 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OfferOut"][];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    output: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutputOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    output_jobs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"][];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    output_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_job_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    job_again: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                job_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    job_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    stop_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    paper: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnPaperOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    make_card_pictures: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_pictures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PicturesLookOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    print_run: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_print: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrintLookOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_page: {
+        parameters: {
+            query?: {
+                leaf?: number;
+                back?: boolean;
+            };
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PrintOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    name_run: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                run_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunNameIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_run_out: {
+        parameters: {
+            query?: never;
+            header?: {
+                "x-page"?: string | null;
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                run_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    make_table_sheets: {
+        parameters: {
+            query?: never;
+            header?: {
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_sheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SheetOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetsLookOut"];
                 };
             };
             /** @description refused */

@@ -15,6 +15,7 @@ const PlaytestPage = lazy(() => import("../playtest/PlaytestPage").then((room) =
 const BalancePage = lazy(() => import("../balance/BalancePage").then((room) => ({ default: room.BalancePage })));
 const HistoryPage = lazy(() => import("../history/HistoryPage").then((room) => ({ default: room.HistoryPage })));
 const FilesPage = lazy(() => import("../files/FilesPage").then((room) => ({ default: room.FilesPage })));
+const OutputPage = lazy(() => import("../output/OutputPage").then((room) => ({ default: room.OutputPage })));
 
 export function App() {
   const [games, setGames] = useState<Schemas["GameBrief"][] | null>(null);
@@ -81,6 +82,7 @@ function Workbench({ games }: { games: Schemas["GameBrief"][] }) {
               <Route path="decks" element={<DecksPage />} />
               <Route path="playtest" element={<PlaytestPage />} />
               <Route path="balance" element={<BalancePage />} />
+              <Route path="output" element={<OutputPage />} />
               <Route path="files" element={<FilesPage />} />
               <Route path="history" element={<HistoryPage />} />
               <Route path="*" element={<Navigate to={`/${id}/cards`} replace />} />

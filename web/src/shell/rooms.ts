@@ -6,6 +6,7 @@ export const ROOMS = [
   ["decks", "Decks"],
   ["playtest", "Playtest"],
   ["balance", "Balance"],
+  ["output", "Output"],
   ["history", "History"],
   ["files", "Files"],
 ] as const;

@@ -39,7 +39,7 @@ type State = {
   saving: number;
   /** Notes by the card they are on, the oldest first. */
   notes: Record<string, Note[]>;
-  /** How often things of a kind (mark, note, source, layout, picture) changed since the game was opened. */
+  /** How often things of a kind (mark, note, source, layout, picture, run) changed since the game was opened. */
   touched: Record<string, number>;
 };
 
@@ -115,6 +115,8 @@ function touch(kinds: string[]): void {
     for (const card of Object.keys(get().cards)) forgetFace(card);
     later(refreshStandings());
   }
+  // What was printed is not known card by card: how each is on paper is asked anew.
+  if (kinds.includes("run")) later(refreshStandings());
   if (kinds.includes("note")) later(refreshNotes());
 }
 
@@ -167,7 +169,7 @@ function follow(id: string): () => void {
     }
     touch([...new Set((news.things ?? []).map(([kind]) => kind))]);
     const all = news.refetch || news.things?.some(([kind]) => kind === "set" || kind === "game" || kind === "view");
-    if (news.refetch) touch(["mark", "source", "layout", "picture", "plan", "game"]);
+    if (news.refetch) touch(["mark", "source", "layout", "picture", "plan", "run", "game"]);
     later(all ? reload(id) : refetch(id, news));
   };
   return () => source.close();

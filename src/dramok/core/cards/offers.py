@@ -60,6 +60,8 @@ def _after(settled: list[Token], names: Names) -> list[tuple[str, str, str]]:
         return [("set", name, "") for name in names.sets.values()]
     if words[-2:] == ["changed", "since"]:
         return [("mark", name, "") for name in names.marks.values()]
+    if words[-2:] in (["printed", "in"], ["stale", "since"]):
+        return [("run", name, "") for name in names.runs.values()]
     if words[-1:] == ["in"]:
         return [("word", "deck", "cards of one deck"), ("word", "set", "cards of one set")]
     field = _compared(words, schema)
@@ -72,7 +74,7 @@ def _after(settled: list[Token], names: Names) -> list[tuple[str, str, str]]:
         *(("field", each.name, each.help) for each in schema.fields if each.kind != "picture"),
         *(("flag", flag, told) for flag, told in FLAGS.items()),
         *(("field", each, "") for each in COLUMNS),
-        ("word", "in deck", "cards of one deck"), ("word", "in set", "cards of one set"), ("word", "changed since", "cards that are not as they were at a mark"), ("word", "not", "turns the next condition round"), ("word", "or", "one or the other"),
+        ("word", "in deck", "cards of one deck"), ("word", "in set", "cards of one set"), ("word", "changed since", "cards that are not as they were at a mark"), ("word", "printed in", "cards of a print run"), ("word", "stale since", "cards of a print run whose faces are not as they were printed"), ("word", "not", "turns the next condition round"), ("word", "or", "one or the other"),
     ]  # fmt: skip
 
 

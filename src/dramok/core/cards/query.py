@@ -5,6 +5,7 @@ cost from 2 to 4 or rarity > Grown                  `or` joins, `not` turns roun
 unfinished  outlier  text does not fit              what the workbench knows of a card
 in deck "Fern over Moss"  in set Ribbon Season      where a card is
 open notes  changed since "before playtest 3"       what is said of it, and when it was touched
+stale on paper  printed in "Playtest 3"             what of it lies on the table in print
 copper larch                                        any other word is looked for in every text
 """
 
@@ -42,6 +43,9 @@ FLAGS = {
     "low contrast": "a text on its face is too like what lies under it",
     "overruled": "its face has something otherwise than its plan says",
     "behaviour not written": "its text prints, but does not play",
+    "stale on paper": "its face is not as it was printed last",
+    "up to date on paper": "its face is as it was printed last",
+    "never printed": "no print run holds it",
     "in no deck": "no deck holds it",
     "without a name": "its code stands in for a name",
     "open notes": "a note on it waits for an answer",
@@ -61,7 +65,8 @@ FAULTS = {
     "picture too coarse": "coarse", "glyph missing": "glyph", "low contrast": "contrast",
 }  # fmt: skip
 """The kinds of fault that the proof of a face finds (see `faces.proof`)."""
-JUDGED = frozenset(FLAGS) - {"in no deck", "without a name", "overruled", *NOTED}
+PAPER = {"stale on paper": "stale", "up to date on paper": "current"}
+JUDGED = frozenset(FLAGS) - {"in no deck", "without a name", "overruled", "never printed", *NOTED}
 COMPARES = ("is not", "is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")
 NUMBERS = frozenset({int, float})
 """The classes of numbers; yes and no are none."""
@@ -79,6 +84,14 @@ class Standing:
     written: bool
     unfinished: bool
     faults: frozenset[str] = frozenset()
+
+
+class Printing(Protocol):
+    """How a card was printed last."""
+
+    def state(self, front: str, back: str) -> str:
+        """`current` or `stale`, against the digests of its faces now."""
+        ...
 
 
 class Facts(Protocol):
@@ -115,16 +128,25 @@ class Facts(Protocol):
         """The rows of cards that are not as they were at a mark."""
         ...
 
+    def on_paper(self, run: str | None) -> Mapping[int, Printing]:
+        """The last printing of the cards that were printed, by row; of a run, only its cards, by it and those after it."""
+        ...
+
+    def faces(self, row: int) -> tuple[str, str] | None:
+        """The digests of a card's front and back as they are; None while they are not known yet."""
+        ...
+
 
 @dataclass(frozen=True)
 class Names:
-    """What can be named: the schema's fields, decks, sets and marks by id, the field that is the card's name."""
+    """What can be named: the schema's fields, decks, sets, marks and print runs by id, the field that is the card's name."""
 
     schema: Schema
     decks: Mapping[str, str]
     sets: Mapping[str, str]
     name_field: str = "name"
     marks: Mapping[str, str] = field(default_factory=dict)
+    runs: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -272,6 +294,9 @@ class _Parser:
                 return self.flag(SHORT.get(flag, flag))
             if self.phrase({"changed since"}):
                 return self.since()
+            paper = self.phrase({"printed in", "stale since"})
+            if paper:
+                return self.printed(paper)
             if self.word("in"):
                 return self.place()
         start = self.at
@@ -297,6 +322,11 @@ class _Parser:
                 for row, card in enumerate(facts.cards)
                 if any(key.startswith("look/") for key in card.values)
             }
+        if flag == "never printed":
+            return lambda facts: _every(facts) - facts.on_paper(None).keys()
+        if flag in PAPER:
+            state = PAPER[flag]
+            return lambda facts: _on_paper(facts, None, state)
         if flag in NOTED:
             states = NOTED[flag]
             return lambda facts: set(facts.noted(states))
@@ -317,6 +347,13 @@ class _Parser:
     def since(self) -> Making:
         ident = self.named(self.names.marks, "mark")
         return lambda facts: set(facts.changed_since(ident))
+
+    def printed(self, what: str) -> Making:
+        ident = self.named(self.names.runs, "print run")
+        if what == "printed in":
+            return lambda facts: set(facts.on_paper(ident))
+        self.judged = True
+        return lambda facts: _on_paper(facts, ident, "stale")
 
     def named(self, known: Mapping[str, str], kind: str) -> str:
         """Takes the name of something known by id; gives the id."""
@@ -490,6 +527,15 @@ def _is(flag: str, standing: Standing) -> bool:
             return FAULTS[flag] in standing.faults
         case _:
             return standing.judgement == flag
+
+
+def _on_paper(facts: Facts, run: str | None, state: str) -> Rows:
+    """Rows whose faces are as they were printed last, or are not."""
+    return {
+        row
+        for row, printing in facts.on_paper(run).items()
+        if (now := facts.faces(row)) is not None and printing.state(*now) == state
+    }
 
 
 def _every(facts: Facts) -> Rows:

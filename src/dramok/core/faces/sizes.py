@@ -69,6 +69,10 @@ class Size(Frozen):
         """The outline as an SVG path, `grow` mm larger on every side."""
         return _path(self, grow)
 
+    def straight(self) -> str:
+        """The outline as it is cut from paper by straight cuts, as an SVG path: a rectangle's corners are rounded afterwards."""
+        return rounded(0, 0, self.width, self.height, 0) if self.outline == "rectangle" else self.path()
+
     def css(self) -> str:
         """The outline as a CSS declaration for a box of the card's shape: round corners keep the box's shadow, a clip-path does not."""
         if self.outline == "round":

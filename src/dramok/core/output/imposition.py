@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Literal, NamedTuple
 
 from pydantic import Field
@@ -19,12 +20,16 @@ PAPERS: dict[str, tuple[float, float]] = {
 """Widths and heights of upright sheets (ISO 216; ANSI/ASME Y14.1)."""
 MARK, MARK_GAP = 4.0, 1.0
 """Length of a cut mark, and how far from the cut it begins."""
+LEAST_MARK = 1.5
+FOOT = 3.0
+"""Height of the line with ruler and colophon."""
 HAIR = 1e-6
 Box = tuple[float, float, float, float]
+Edge = Literal["long", "short"]
 
 
 class NoRoom(ValueError):
-    """Not one card fits the paper. `problem` says by how much."""
+    """Not one card fits. `problem` says by how much."""
 
     def __init__(self, problem: Problem) -> None:
         super().__init__(problem.what)
@@ -36,7 +41,7 @@ class Paper(Frozen):
 
     width: float = Field(default=210.0, ge=30, le=1200, allow_inf_nan=False)
     height: float = Field(default=297.0, ge=30, le=1200, allow_inf_nan=False)
-    margin: float = Field(default=6.0, ge=0, le=100, allow_inf_nan=False)
+    margin: float = Field(default=5.0, ge=0, le=100, allow_inf_nan=False)
     gutter: float = Field(default=0.0, ge=0, le=50, allow_inf_nan=False)
     bleed: bool = False
     turned: Literal["auto", "portrait", "landscape"] = "auto"
@@ -44,84 +49,131 @@ class Paper(Frozen):
 
 
 class Slot(NamedTuple):
-    """Where a card's cut corner lies on the page."""
+    """Where a card's cut corner lies on the page; `turned`: it lies there upside down."""
 
     x: float
     y: float
+    turned: bool = False
 
 
 @dataclass(frozen=True)
 class Imposition:
-    """`page` is the sheet as it lies; `card` the printed width and height of a card's cut; `bleed` what is printed around it."""
+    """`page` is the sheet as it lies; `card` the printed width and height of a card's cut; `bleed` what is printed around it.
+
+    With `pairs` the slots come in twos: a front and its back beside it.
+    """
 
     page: tuple[float, float]
     card: tuple[float, float]
     bleed: float
+    margin: float
     columns: int
     rows: int
     slots: tuple[Slot, ...]
+    pairs: bool = False
 
-    def behind(self, edge: Literal["long", "short"]) -> tuple[Slot, ...]:
-        """Where the back of each front comes to lie when the sheet is turned over along an edge."""
+    @property
+    def each(self) -> int:
+        """How many cards a page holds."""
+        return len(self.slots) // 2 if self.pairs else len(self.slots)
+
+    def behind(self, edge: Edge) -> tuple[Slot, ...]:
+        """Where the back of each front comes to lie when the sheet is turned over along an edge.
+
+        Turned over along an edge that runs across the page, the back is printed upside down, so that head lies on head.
+        """
         wide, high = self.page
         along_height = (edge == "long") == (high >= wide)
         return tuple(
             Slot(wide - slot.x - self.card[0], slot.y)
             if along_height
-            else Slot(slot.x, high - slot.y - self.card[1])
+            else Slot(slot.x, high - slot.y - self.card[1], turned=True)
             for slot in self.slots
         )
 
     def pages(self, cards: int) -> int:
         """How many pages so many cards need."""
-        return -(-cards // len(self.slots))
+        return -(-cards // self.each)
 
-    def cut_marks(self) -> Iterator[tuple[float, float, float, float]]:
-        """Lines (x1, y1, x2, y2) at the ends of every cut, outside all cards."""
+    @cached_property
+    def block(self) -> Box:
+        """What is printed of cards: left, top, right, foot."""
+        (wide, high), bleed = self.card, self.bleed
+        xs, ys = [slot.x for slot in self.slots], [slot.y for slot in self.slots]
+        return (min(xs) - bleed, min(ys) - bleed, max(xs) + wide + bleed, max(ys) + high + bleed)
+
+    @property
+    def foot(self) -> float | None:
+        """Where the line with ruler and colophon stands, within what the printer reaches; None where the cards leave no room."""
+        at = self.page[1] - max(self.margin, MARK_GAP) - 0.6
+        return at if at - FOOT >= self.block[3] else None
+
+    def cut_marks(self, keep_foot: bool = False) -> Iterator[Box]:
+        """Lines (x1, y1, x2, y2) at the ends of every cut, outside all cards; with `keep_foot` they end above the line at the foot."""
         wide, high = self.card
-        left = min(slot.x for slot in self.slots) - self.bleed - MARK_GAP
-        top = min(slot.y for slot in self.slots) - self.bleed - MARK_GAP
-        right = max(slot.x for slot in self.slots) + wide + self.bleed + MARK_GAP
-        foot = max(slot.y for slot in self.slots) + high + self.bleed + MARK_GAP
+        left, top, right, foot = self.block
+        left, top, right, foot = left - MARK_GAP, top - MARK_GAP, right + MARK_GAP, foot + MARK_GAP
+        lowest = self.page[1]
+        if keep_foot and self.foot is not None:
+            lowest = self.foot - FOOT
         for x in sorted({round(at, 4) for slot in self.slots for at in (slot.x, slot.x + wide)}):
-            yield x, max(0.0, top - MARK), x, top
-            yield x, foot, x, min(self.page[1], foot + MARK)
+            if top > 0:
+                yield x, max(0.0, top - MARK), x, top
+            if lowest - foot >= LEAST_MARK:
+                yield x, foot, x, min(lowest, foot + MARK)
         for y in sorted({round(at, 4) for slot in self.slots for at in (slot.y, slot.y + high)}):
-            yield max(0.0, left - MARK), y, left, y
-            yield right, y, min(self.page[0], right + MARK), y
+            if left > 0:
+                yield max(0.0, left - MARK), y, left, y
+            if right < self.page[0]:
+                yield right, y, min(self.page[0], right + MARK), y
 
 
-def impose(size: Size, paper: Paper) -> Imposition:
-    """As many cards to a page as fit, in the middle of it; the sheet upright or lying, whichever holds more. Raises NoRoom."""
+def impose(size: Size, paper: Paper, pairs: bool = False) -> Imposition:
+    """As many cards to a page as fit, in the middle of it; the sheet upright or lying, whichever holds more.
+
+    With `pairs` each card takes two places that touch, beside each other or one over the other. Raises NoRoom.
+    """
     upright = (min(paper.width, paper.height), max(paper.width, paper.height))
     ways = {"portrait": [upright], "landscape": [upright[::-1]], "auto": [upright, upright[::-1]]}[
         paper.turned
     ]
-    best = max((_laid(size, paper, page) for page in ways), key=lambda found: found.columns * found.rows)
+    lays = [_laid(size, paper, page, unit) for page in ways for unit in ([(2, 1), (1, 2)] if pairs else [(1, 1)])]  # fmt: skip
+    best = max(lays, key=lambda found: found.columns * found.rows)
     if not best.slots:
         wide, high = best.card
         bleed = 2 * best.bleed
+        what = (
+            "a card and its back beside it do"
+            if pairs
+            else f"a card of {wide + bleed:g} x {high + bleed:g} mm does"
+        )
         raise NoRoom(
             Problem(
                 where="paper",
-                what=f"a card of {wide + bleed:g} x {high + bleed:g} mm does not fit {best.page[0]:g} x {best.page[1]:g} mm with a margin of {paper.margin:g}",
+                what=f"{what} not fit {best.page[0]:g} x {best.page[1]:g} mm with a margin of {paper.margin:g}",
                 mend="choose a larger paper, a smaller margin, or leave the bleed out",
             )
         )
     return best
 
 
-def _laid(size: Size, paper: Paper, page: tuple[float, float]) -> Imposition:
+def _laid(size: Size, paper: Paper, page: tuple[float, float], unit: tuple[int, int]) -> Imposition:
+    """Cards in units of so many across and down."""
     wide, high = size.width * paper.scale, size.height * paper.scale
     bleed = size.bleed * paper.scale if paper.bleed else 0.0
     step = (wide + 2 * bleed + paper.gutter, high + 2 * bleed + paper.gutter)
     room = (page[0] - 2 * paper.margin, page[1] - 2 * paper.margin)
-    columns, rows = (max(0, int((room[axis] + paper.gutter) / step[axis] + HAIR)) for axis in (0, 1))
+    columns, rows = (
+        max(0, int((room[axis] + paper.gutter) / step[axis] + HAIR)) // unit[axis] * unit[axis]
+        for axis in (0, 1)
+    )
     taken = (columns * step[0] - paper.gutter, rows * step[1] - paper.gutter)
     left, top = (page[0] - taken[0]) / 2 + bleed, (page[1] - taken[1]) / 2 + bleed
     slots = tuple(
-        Slot(round(left + column * step[0], 4), round(top + row * step[1], 4))
-        for row in range(rows)
-        for column in range(columns)
+        Slot(round(left + (column + across) * step[0], 4), round(top + (row + down) * step[1], 4))
+        for row in range(0, rows, unit[1])
+        for column in range(0, columns, unit[0])
+        for down in range(unit[1])
+        for across in range(unit[0])
     )
-    return Imposition(page, (wide, high), bleed, columns, rows, slots)
+    return Imposition(page, (wide, high), bleed, paper.margin, columns, rows, slots, unit != (1, 1))

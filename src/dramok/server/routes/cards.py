@@ -47,7 +47,7 @@ from dramok.studio.editing import (
     retire_cards,
 )
 from dramok.studio.finding import find, found_to_replace, query_offers, wall_of
-from dramok.studio.sheets import back_of, preview, sheet_of
+from dramok.studio.sheets import back_of, paper_of, preview, sheet_of
 
 router = APIRouter(prefix="/games/{game_id}", tags=["cards"])
 MOST_FACES = 200
@@ -134,6 +134,7 @@ def standings(
                 written=sheet.printed.behaviour_written,
                 unfinished=sheet.unfinished,
                 faults=sorted(sheet.standing.faults),
+                paper=paper_of(game, sheet),
             )
         )
     return found

@@ -1,0 +1,90 @@
+"""Names of files by a pattern: `{code} {name}` gives `RS-001 Copper Larch`. Every name can be written on every common file system, and none comes twice."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from collections.abc import Callable, Collection, Iterable
+
+from dramok.core.problem import Problem, fold, nearest_name
+
+MOST_PATTERN = 200
+MOST_NAME = 120
+_GAP = re.compile(r"\{([^{}]*)\}")
+_BARRED = re.compile(r'[\x00-\x1f\x7f<>:"/\\|?*]+')
+_RESERVED = {"con", "prn", "aux", "nul", *(f"{port}{number}" for port in ("com", "lpt") for number in range(1, 10))}  # fmt: skip
+"""Names that Windows keeps for devices (Microsoft, Naming Files, Paths, and Namespaces)."""
+
+
+class NoPattern(ValueError):
+    """The pattern can't be read. `problem` says where, and what to write."""
+
+    def __init__(self, problem: Problem) -> None:
+        super().__init__(problem.what)
+        self.problem = problem
+
+
+def read_pattern(pattern: str, known: Collection[str]) -> Callable[[Callable[[str], str]], str]:
+    """How a name is made of a reader of the known words (given as in `known`; matched whatever their case). Raises NoPattern."""
+    if not pattern.strip() or len(pattern) > MOST_PATTERN:
+        what = (
+            "there is no pattern"
+            if not pattern.strip()
+            else f"a pattern of {len(pattern)} characters is too long"
+        )
+        raise NoPattern(
+            Problem(
+                where="names",
+                what=what,
+                mend=f"write up to {MOST_PATTERN} characters, such as {{code}} {{name}}",
+            )
+        )
+    by_name = {fold(each): each for each in known}
+    parts: list[tuple[str, str]] = []
+    at = 0
+    for gap in _GAP.finditer(pattern):
+        word = by_name.get(fold(gap.group(1).strip()))
+        if word is None:
+            near = nearest_name(gap.group(1), known)
+            raise NoPattern(
+                Problem(
+                    where="names",
+                    what=f"nothing is called {{{gap.group(1)[:40]}}}",
+                    mend=f"did you mean {{{near}}}?"
+                    if near
+                    else f"write one of {', '.join(f'{{{each}}}' for each in list(known)[:8])}",
+                )
+            )
+        parts += [("text", pattern[at : gap.start()]), ("word", word)]
+        at = gap.end()
+    parts.append(("text", pattern[at:]))
+    if any("{" in text or "}" in text for kind, text in parts if kind == "text"):
+        raise NoPattern(
+            Problem(where="names", what="a bracket has no partner", mend="write each word as {code}")
+        )
+    return lambda read: "".join(read(text) if kind == "word" else text for kind, text in parts)
+
+
+def file_name(text: str) -> str:
+    """A text as the name of a file, without its ending: nothing in it that a common file system forbids; never empty."""
+    plain = _BARRED.sub("-", unicodedata.normalize("NFC", text))
+    plain = " ".join(plain.split()).strip(" .-")
+    while len(plain.encode()) > MOST_NAME:
+        plain = plain[:-1].rstrip(" .-")
+    if not plain:
+        return "card"
+    return f"{plain}-" if fold(plain.split(".")[0]) in _RESERVED else plain
+
+
+def each_once(names: Iterable[str]) -> list[str]:
+    """Names with a number behind those that are there already, whatever their case."""
+    used: set[str] = set()
+    made = []
+    for name in names:
+        one, number = name, 1
+        while fold(one) in used:
+            number += 1
+            one = f"{name} {number}"
+        used.add(fold(one))
+        made.append(one)
+    return made

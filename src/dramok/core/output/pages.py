@@ -1,0 +1,115 @@
+"""Leaves of paper: which card lies where, on the front and behind it, with cut marks, ruler and colophon. Faces come in last."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal, NamedTuple
+
+from dramok.core.faces import Face, Size
+from dramok.core.faces.plan import Side
+from dramok.core.output.imposition import Box, Imposition, Paper, Slot, impose
+
+Backs = Literal["none", "long", "short", "beside"]
+RULER = 50.0
+"""Length of the ruler in mm."""
+TICK, TICK_TEN = 0.8, 1.4
+LETTERS = 2.1
+"""The em of the line at the foot in mm."""
+
+
+class Spot(NamedTuple):
+    """A side of a card in a slot."""
+
+    card: str
+    side: Side
+    slot: Slot
+
+
+class Painted(NamedTuple):
+    """A face with its cut corner at (x, y); `turned`: it lies upside down."""
+
+    face: Face
+    x: float
+    y: float
+    turned: bool = False
+
+
+class Page(NamedTuple):
+    """A page to be printed: faces, hair lines (x1, y1, x2, y2), words (x, y, text) in an em of LETTERS. Lengths in mm."""
+
+    width: float
+    height: float
+    faces: tuple[Painted, ...]
+    lines: tuple[Box, ...] = ()
+    words: tuple[tuple[float, float, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class Leaf:
+    """A sheet of paper: `cards` in the order of its slots; `number` counts from 1."""
+
+    number: int
+    laid: Imposition
+    cards: tuple[str, ...]
+    backs: Backs
+
+    @property
+    def pages(self) -> int:
+        return 2 if self.backs in ("long", "short") else 1
+
+    def front(self) -> tuple[Spot, ...]:
+        """What lies on the front; with backs beside, those as well."""
+        slots = self.laid.slots
+        if not self.laid.pairs:
+            return tuple(Spot(card, "front", slot) for card, slot in zip(self.cards, slots, strict=False))
+        found = []
+        for place, card in enumerate(self.cards):
+            found += [Spot(card, "front", slots[2 * place]), Spot(card, "back", slots[2 * place + 1])]
+        return tuple(found)
+
+    def back(self) -> tuple[Spot, ...]:
+        """What lies behind the front: nothing unless the paper is printed on both sides."""
+        if self.backs not in ("long", "short"):
+            return ()
+        slots = self.laid.behind("long" if self.backs == "long" else "short")
+        return tuple(Spot(card, "back", slot) for card, slot in zip(self.cards, slots, strict=False))
+
+
+def leaves(cards: Iterable[tuple[str, Size, int]], paper: Paper, backs: Backs) -> list[Leaf]:
+    """The leaves that so many copies of each card (card, size, copies) take, cards of one size to a leaf. Raises NoRoom."""
+    sizes: dict[tuple[float, float, str], tuple[Size, list[str]]] = {}
+    for card, size, copies in cards:
+        held = sizes.setdefault((size.width, size.height, size.outline), (size, []))
+        held[1].extend([card] * copies)
+    made: list[Leaf] = []
+    for size, held_cards in sizes.values():
+        laid = impose(size, paper, pairs=backs == "beside")
+        for start in range(0, len(held_cards), laid.each):
+            made.append(Leaf(len(made) + 1, laid, tuple(held_cards[start : start + laid.each]), backs))
+    return made
+
+
+def page_of(
+    leaf: Leaf, spots: Sequence[Spot], face: Callable[[str, Side], Face], marks: bool, ruler: bool, said: str
+) -> Page:
+    """A page with its faces. `said` is the colophon; it stands behind the ruler at the foot, where there is room for it."""
+    wide, high = leaf.laid.page
+    faces = tuple(Painted(face(spot.card, spot.side), *spot.slot) for spot in spots)
+    foot = leaf.laid.foot if ruler or said else None
+    lines = list(leaf.laid.cut_marks(keep_foot=foot is not None)) if marks else []
+    words: list[tuple[float, float, str]] = []
+    if foot is not None:
+        left = max(leaf.laid.margin, 5.0)
+        if ruler:
+            lines += _ruler(left, foot)
+            words.append((left + RULER + 1.5, foot, f"{RULER:g} mm"))
+        if said:
+            words.append((left + (RULER + 12 if ruler else 0), foot, said))
+    return Page(wide, high, faces, tuple(lines), tuple(words))
+
+
+def _ruler(left: float, foot: float) -> Iterator[Box]:
+    yield left, foot, left + RULER, foot
+    for step in range(0, int(RULER) + 1, 5):
+        yield left + step, foot - (TICK_TEN if step % 10 == 0 else TICK), left + step, foot

@@ -1,0 +1,42 @@
+"""Text as outlines: for files that are opened where the fonts of faces are not."""
+
+from __future__ import annotations
+
+from functools import cache, lru_cache
+from typing import Any
+
+from fontTools.pens.svgPathPen import SVGPathPen
+from fontTools.pens.transformPen import TransformPen
+from fontTools.ttLib import TTFont
+
+from dramok.core.faces import Text
+from dramok.formats.fontfiles import font_files, load_typefaces
+
+
+def outline(mark: Text) -> str:
+    """A text's glyphs as one SVG path in mm, y downward."""
+    words = zip(mark.words, mark.text.split(" "), strict=False) if mark.words else [(mark.x, mark.text)]
+    return "".join(_word(mark.font, word, mark.size, round(x, 3), round(mark.y, 3)) for x, word in words)
+
+
+def _word(name: str, word: str, size: float, x: float, y: float) -> str:
+    font, glyphs, names = _font(name)
+    step = size / font["head"].unitsPerEm
+    pen = SVGPathPen(glyphs, lambda number: f"{number:.3f}".rstrip("0").rstrip("."))
+    for cluster, advance in _shaped(name, word):
+        glyph = names.get(ord(word[cluster]))
+        if glyph is not None:
+            glyphs[glyph].draw(TransformPen(pen, (step, 0, 0, -step, x, y)))
+        x += advance * size
+    return str(pen.getCommands())
+
+
+@lru_cache(maxsize=20_000)
+def _shaped(name: str, word: str) -> tuple[tuple[int, float], ...]:
+    return tuple(load_typefaces()[name].shaped(word))
+
+
+@cache
+def _font(name: str) -> tuple[TTFont, Any, dict[int, str]]:
+    font = TTFont(font_files()[name])
+    return font, font.getGlyphSet(), font.getBestCmap()

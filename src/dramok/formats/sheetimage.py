@@ -1,0 +1,60 @@
+"""Cells put together to one picture, and pictures as PNG or JPEG."""
+
+from __future__ import annotations
+
+import io
+from typing import Literal
+
+from PIL import Image, ImageColor
+
+ImageForm = Literal["png", "jpeg"]
+ENDINGS: dict[str, str] = {"png": "png", "jpeg": "jpg"}
+
+
+class SheetImage:
+    """A picture of cells, clear where none is put."""
+
+    def __init__(self, width: int, height: int) -> None:
+        self._image = Image.new("RGBA", (width, height), (0, 0, 0, 0))
+
+    def put(self, png: bytes, corner: tuple[int, int], size: tuple[int, int]) -> None:
+        """A cell's picture with its top left pixel at `corner`; made to measure where it is a pixel larger or smaller."""
+        cell = Image.open(io.BytesIO(png)).convert("RGBA")
+        self._image.paste(cell if cell.size == size else cell.resize(size, Image.Resampling.LANCZOS), corner)
+
+    def encoded(self, form: ImageForm, quality: int, ground: str, size: tuple[int, int]) -> bytes:
+        """The file's bytes, `size` pixels wide and high. `ground` (#rrggbb) lies beneath a JPEG."""
+        image = self._image
+        if size != image.size:
+            image = image.resize(size, Image.Resampling.LANCZOS)
+        return _encoded(image, form, quality, ground)
+
+
+def encoded(
+    png: bytes,
+    form: ImageForm,
+    quality: int,
+    ground: str,
+    size: tuple[int, int] | None = None,
+    dpi: float = 0,
+) -> bytes:
+    """A PNG's bytes in the form that is asked for, made to measure where it is a pixel larger or smaller than `size`; with `dpi` written into the file, where it is known."""
+    image: Image.Image = Image.open(io.BytesIO(png))
+    if size is not None and size != image.size:
+        image = image.resize(size, Image.Resampling.LANCZOS)
+    elif form == "png" and not dpi:
+        return png
+    return _encoded(image, form, quality, ground, dpi)
+
+
+def _encoded(image: Image.Image, form: ImageForm, quality: int, ground: str, dpi: float = 0) -> bytes:
+    out = io.BytesIO()
+    more = {"dpi": (dpi, dpi)} if dpi else {}
+    if form == "png":
+        image.save(out, "PNG", compress_level=6, **more)
+        return out.getvalue()
+    image = image.convert("RGBA")
+    flat = Image.new("RGB", image.size, ImageColor.getrgb(ground))
+    flat.paste(image, mask=image.getchannel("A"))
+    flat.save(out, "JPEG", quality=quality, subsampling=0, optimize=True, **more)
+    return out.getvalue()

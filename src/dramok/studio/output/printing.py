@@ -1,0 +1,230 @@
+"""Cards to paper: leaves planned, looked at, printed to a PDF."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import BinaryIO, Literal
+
+from pydantic import Field
+
+from dramok.core.cards import Card
+from dramok.core.faces import Face, Size
+from dramok.core.faces.plan import Side
+from dramok.core.output import Backs, Leaf, NoRoom, Page, Paper, file_name, leaves, page_of
+from dramok.core.output.blank import BLANK, blank_face
+from dramok.core.output.ink import sparing
+from dramok.core.problem import Frozen, Problem
+from dramok.studio.desk import Desk, Refused
+from dramok.studio.drawing import pictures_for
+from dramok.studio.output.making import Made, Tick, ticking, unwatched
+from dramok.studio.output.wanted import MOST_COPIES, CardChoice, Resolved, Wanted, wanted
+from dramok.studio.sheets import sheet_of
+from dramok.studio.snapshot import GameSnapshot
+
+PRINTED_DPI = 300
+UNREACHED = 3.0
+"""Most printers reach no nearer to the edge of the paper than so many mm."""
+SAME = 0.005
+"""Sizes that differ by fewer mm are the same."""
+MOST_BLANKS = 500
+
+
+class PrintOrder(Frozen):
+    """What is to be printed, on which paper, and how.
+
+    `backs`: on the other side of the leaf, for a printer that turns it along its long or short edge, or beside each front.
+    `left_out` are numbers of leaves. `blanks` empty cards follow the others. `ink`: sparing prints without pictures and
+    grounds. `record` keeps what was printed as a run called `name` (empty: by what it holds).
+    """
+
+    choice: CardChoice = CardChoice()
+    paper: Paper = Paper()
+    backs: Backs = "none"
+    marks: bool = True
+    ruler: bool = True
+    colophon: bool = True
+    ink: Literal["full", "sparing"] = "full"
+    blanks: int = Field(default=0, ge=0, le=MOST_BLANKS)
+    left_out: tuple[int, ...] = Field(default=(), max_length=MOST_COPIES)
+    name: str = Field(default="", max_length=60)
+    record: bool = True
+
+    @property
+    def choices(self) -> tuple[CardChoice]:
+        return (self.choice,)
+
+    model_config = {
+        "json_schema_extra": {
+            "examples": [
+                {
+                    "choice": {"deck": "Fern over Moss", "cards": "1-20"},
+                    "paper": {"width": 210, "height": 297, "margin": 5},
+                    "backs": "long",
+                }
+            ]
+        }
+    }
+
+
+@dataclass(frozen=True)
+class PrintPlan:
+    """How an order comes to lie on paper: `leaves` are those that are printed, of `every` one."""
+
+    order: PrintOrder
+    game: GameSnapshot
+    wanted: Wanted | None
+    leaves: tuple[Leaf, ...]
+    every: tuple[Leaf, ...]
+    warnings: tuple[str, ...]
+
+    @property
+    def pages(self) -> int:
+        return sum(leaf.pages for leaf in self.leaves)
+
+    @property
+    def counts(self) -> dict[str, int]:
+        """Copies by card id, on the leaves that are printed."""
+        found = Counter(card for leaf in self.leaves for card in leaf.cards)
+        found.pop(BLANK, None)
+        return dict(found)
+
+    @property
+    def title(self) -> str:
+        """What the run is called, where nobody said."""
+        if self.order.name.strip():
+            return " ".join(self.order.name.split())
+        choice = self.order.choice
+        if self.wanted is None:
+            return "Blank cards"
+        named = self.wanted.deck.name if self.wanted.deck else None
+        home = next((each.name for each in self.game.sets if choice.set in (each.id, each.name)), None)
+        cards = choice.cards.strip()
+        stem = named or home or choice.query.strip()[:40] or (f"Cards {cards[:40]}" if cards else "All cards")
+        return f"{stem}{_ONLY.get(choice.only, '')}"
+
+    def size_of(self, card: Card | None) -> Size:
+        return _size_of(self.game, card)
+
+    def face(self, card: str, side: Side) -> Face:
+        """The face that is printed. The card is that of the moment at which the plan was made."""
+        if card == BLANK:
+            return blank_face(self.size_of(None))
+        sheet = sheet_of(self.game, self.game.cards[card])
+        face = sheet.face if side == "front" else sheet.back
+        return sparing(face) if self.order.ink == "sparing" else face
+
+    def page(
+        self, leaf: Leaf, back: bool, date: str, face: Callable[[str, Side], Face] | None = None
+    ) -> Page:
+        spots = leaf.back() if back else leaf.front()
+        said = f"{self.game.name} · {self.title} · {date} · {leaf.number} of {len(self.every)}" if self.order.colophon else ""  # fmt: skip
+        order = self.order
+        return page_of(
+            leaf,
+            spots,
+            face or self.face,
+            order.marks and not back,
+            order.ruler and not back,
+            "" if back else said,
+        )
+
+
+_ONLY = {"stale": ", reprinted", "wanting": ", stale and new", "unprinted": ", new ones"}
+
+
+def plan_print(desk: Desk, game: GameSnapshot, order: PrintOrder, cards: Resolved | None = None) -> PrintPlan:
+    """How an order lies on paper. Raises Refused where no card is meant, too many are, or the paper is too small; Missing for an unknown deck, set or run."""
+    none = order.choice.only == "none" and order.blanks
+    found = None if none else wanted(desk, game, order.choice, cards[0] if cards else None)
+    lying = [(card.id, _size_of(game, card), count) for card, count in (found.cards if found else ())]
+    if order.blanks:
+        lying.append((BLANK, _size_of(game, None), order.blanks))
+    try:
+        every = leaves(lying, order.paper, order.backs)
+    except NoRoom as error:
+        raise Refused(error.problem) from error
+    without = frozenset(order.left_out)
+    held = [leaf for leaf in every if leaf.number not in without]
+    if not held:
+        raise Refused(
+            Problem(where="left_out", what="every page is left out", mend="take at least one page in")
+        )
+    sizes = list({(size.width, size.height): size for _, size, _ in lying}.values())
+    warnings = (*(found.notes if found else ()), *_warnings(order, sizes, held))
+    return PrintPlan(order, game, found, tuple(held), tuple(every), warnings)
+
+
+def _size_of(game: GameSnapshot, card: Card | None) -> Size:
+    if card is None:
+        first = next((each for each in game.rulebook.cards.types if not each.abstract), None)
+        return game.faces.size(first.id) if first else Size()
+    return game.faces.worn(card).size
+
+
+def _warnings(order: PrintOrder, sizes: Sequence[Size], held: Sequence[Leaf]) -> Iterator[str]:
+    paper = order.paper
+    for size in sizes:
+        if abs(paper.scale - 1) * max(size.width, size.height) > SAME:
+            yield (
+                f"at {paper.scale * 100:.4g} % a card comes out {size.width * paper.scale:.2f} x {size.height * paper.scale:.2f} mm,"
+                f" not {size.width:g} x {size.height:g}"
+            )
+    if paper.margin < UNREACHED:
+        wide = min(min(leaf.laid.block[0], leaf.laid.block[1]) for leaf in held)
+        if wide < UNREACHED:
+            yield f"most printers do not reach the outer {UNREACHED:g} mm, and cards begin {max(0.0, wide):.1f} mm from the edge: it would be lost"
+    if order.backs in ("long", "short") and not paper.bleed:
+        yield "printers turn a leaf over a millimetre or so amiss: with the bleed printed, no white edge shows on the backs"
+    if (order.ruler or order.colophon) and any(leaf.laid.foot is None for leaf in held):
+        what = " and ".join(name for name, on in (("ruler", order.ruler), ("colophon", order.colophon)) if on)
+        yield f"the cards leave no room at the foot for {what}"
+
+
+def print_cards(desk: Desk, plan: PrintPlan, out: BinaryIO, date: str, tick: Tick = unwatched) -> Made:
+    """Writes the PDF. `date` stands in the colophon. Raises making.Stopped when `tick` does."""
+    from dramok.formats.pdf import write_pages
+
+    order, total = plan.order, plan.pages
+    faces: dict[tuple[str, Side], Face] = {}
+
+    def face(card: str, side: Side) -> Face:
+        found = faces.get((card, side))
+        if found is None:
+            found = faces[card, side] = plan.face(card, side)
+        return found
+
+    def pages() -> Iterator[Page]:
+        for leaf in plan.leaves:
+            for back in (False, True)[: leaf.pages]:
+                yield plan.page(leaf, back, date, face)
+
+    art = pictures_for(desk, _faces(plan, face), PRINTED_DPI * order.paper.scale)
+    write_pages(
+        out, ticking(pages(), total, tick), art, order.paper.bleed, order.paper.scale, f"{plan.game.name}: {plan.title}", order.backs
+    )  # fmt: skip
+    tick(total, total)
+    counts = plan.counts
+    facts = {
+        "cards": len(counts), "copies": sum(counts.values()), "blanks": sum(leaf.cards.count(BLANK) for leaf in plan.leaves), "pages": total,
+        "leaves": len(plan.leaves),
+    }  # fmt: skip
+    guide = _guide(order)
+    return Made(f"{file_name(f'{plan.game.name}, {plan.title}')}.pdf", facts, plan.warnings, guide)
+
+
+def _faces(plan: PrintPlan, face: Callable[[str, Side], Face]) -> Iterator[Face]:
+    sides: tuple[Side, ...] = ("front",) if plan.order.backs == "none" else ("front", "back")
+    for card in plan.counts:
+        for side in sides:
+            yield face(card, side)
+
+
+def _guide(order: PrintOrder) -> tuple[str, ...]:
+    said = ["Print at 100 % or “actual size”, never “fit to page”."]
+    if order.ruler:
+        said.append("Lay a ruler on the line at the foot: it must measure 50 mm.")
+    if order.backs in ("long", "short"):
+        said.append(f"Print on both sides, turned along the {order.backs} edge.")
+    return tuple(said)

@@ -1,0 +1,179 @@
+"""Which cards are meant, and how many of each: one choice for print runs, sheets and pictures."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from pydantic import Field
+
+from dramok.core.cards import Card
+from dramok.core.decks import Deck
+from dramok.core.output import NoSuchCards, choose
+from dramok.core.problem import Frozen, Problem, fold, plural
+from dramok.studio.desk import Desk, Missing, Refused
+from dramok.studio.exporting import found_cards
+from dramok.studio.sheets import paper_of, sheet_of
+from dramok.studio.snapshot import GameSnapshot
+from dramok.studio.things import thing_of
+
+MOST_COPIES = 10_000
+
+
+class CardChoice(Frozen):
+    """The cards of a deck, of a set, of a print run, that answer to a query: of those that are all of it, the ones named in `cards` (see `choose`; places are counted among the game's cards by code).
+
+    `only`: stale: those whose face is not as it was printed last; unprinted: those that no run printed; wanting: both;
+    none: no card. `copies`: of each so many; None as the deck says, or else as the card says, or one. `each`: of each one,
+    whatever deck and card say.
+    """
+
+    deck: str = Field(default="", max_length=200)
+    set: str = Field(default="", max_length=200)
+    run: str = Field(default="", max_length=80)
+    query: str = Field(default="", max_length=2_000)
+    cards: str = Field(default="", max_length=4_000)
+    only: Literal["all", "stale", "unprinted", "wanting", "none"] = "all"
+    copies: int | None = Field(default=None, ge=0, le=MOST_COPIES)
+    copies_from: Literal["deck", "card"] = "deck"
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """Cards by code with the number of copies, none of them 0; `deck` is the deck that was named. `notes` tell what is left out."""
+
+    cards: tuple[tuple[Card, int], ...]
+    deck: Deck | None
+    notes: tuple[str, ...]
+
+    @property
+    def copies(self) -> int:
+        return sum(count for _, count in self.cards)
+
+
+Resolved = Sequence[Sequence[tuple[str, int]]]
+"""For each choice of an order the cards that it means, with their copies, where that is known already."""
+
+
+def resolved(desk: Desk, game: GameSnapshot, choice: CardChoice) -> list[tuple[str, int]]:
+    """Cards by id, with their copies. Empty where the choice is of no card at all."""
+    if choice.only == "none":
+        return []
+    return [(card.id, count) for card, count in wanted(desk, game, choice).cards]
+
+
+def wanted(
+    desk: Desk,
+    game: GameSnapshot,
+    choice: CardChoice,
+    known: Sequence[tuple[str, int]] | None = None,
+    most: int = MOST_COPIES,
+) -> Wanted:
+    """The cards of a choice; those that are `known` to be it, where they are still there.
+
+    Raises Refused where no card is meant, or more copies than `most`; Missing for a deck, set or run that is not there.
+    """
+    deck = deck_named(game, choice.deck) if choice.deck else None
+    if known is not None:
+        return _still_there(game, known, deck)
+    cards = list(_named(desk, game, choice))
+    if deck is not None:
+        cards = [card for card in cards if card.id in deck.cards]
+    if choice.set:
+        home = _set_named(game, choice.set)
+        cards = [card for card in cards if card.set == home]
+    if choice.run:
+        faces: Mapping[str, object] = thing_of(game, "run", choice.run).doc["faces"]
+        cards = [card for card in cards if card.id in faces]
+    if choice.only != "all":
+        cards = [card for card in cards if _is_wanted(game, card, choice.only)]
+    counted = [(card, _copies(game, choice, card, deck)) for card in cards]
+    held = tuple((card, count) for card, count in counted if count > 0)
+    found = Wanted(held, deck, tuple(_notes(counted, choice)))
+    if not held or found.copies > most:
+        raise Refused(_why(found, choice, most, bool(cards)))
+    return found
+
+
+def _still_there(game: GameSnapshot, known: Sequence[tuple[str, int]], deck: Deck | None) -> Wanted:
+    held = tuple((game.cards[ident], count) for ident, count in known if ident in game.cards)
+    gone = len(known) - len(held)
+    if not held:
+        raise Refused(Problem(where="cards", what="the cards were taken out meanwhile", mend="choose anew"))
+    notes = (f"{plural(gone, 'card')} taken out of the game meanwhile: not made",) if gone else ()
+    return Wanted(held, deck, notes)
+
+
+def _named(desk: Desk, game: GameSnapshot, choice: CardChoice) -> Iterator[Card]:
+    cards: Sequence[Card] = tuple(game.cards.values())
+    try:
+        places = choose(choice.cards, [card.code for card in cards])
+    except NoSuchCards as error:
+        raise Refused(error.problem) from error
+    among = None
+    if choice.query.strip():
+        among = {card.id for card in found_cards(desk, game, choice.query)}
+    for place in places:
+        if among is None or cards[place].id in among:
+            yield cards[place]
+
+
+def deck_named(game: GameSnapshot, said: str) -> Deck:
+    """A deck by id or name. Raises Missing."""
+    deck = game.decks.get(said) or next(
+        (each for each in game.decks.values() if fold(each.name) == fold(said)), None
+    )
+    if deck is None:
+        raise Missing(f"{game.name} has no deck {said[:60]}")
+    return deck
+
+
+def _set_named(game: GameSnapshot, said: str) -> str:
+    found = next((each for each in game.sets if said == each.id or fold(said) == fold(each.name)), None)
+    if found is None:
+        raise Missing(f"{game.name} has no set {said[:60]}")
+    return found.id
+
+
+def _is_wanted(game: GameSnapshot, card: Card, only: str) -> bool:
+    if only == "none":
+        return False
+    if card.id not in game.printed:
+        return only in ("unprinted", "wanting")
+    return only != "unprinted" and paper_of(game, sheet_of(game, card)) == "stale"
+
+
+def _copies(game: GameSnapshot, choice: CardChoice, card: Card, deck: Deck | None) -> int:
+    if choice.copies is not None:
+        return choice.copies
+    if deck is not None and choice.copies_from == "deck":
+        return deck.cards.get(card.id, 0)
+    if choice.run and choice.only == "stale":
+        return game.printed[card.id].copies
+    own = card.number(game.rulebook.roles.copies)
+    return 1 if own is None else max(0, own)
+
+
+def _notes(counted: Sequence[tuple[Card, int]], choice: CardChoice) -> Iterator[str]:
+    none = [card.code for card, count in counted if count == 0]
+    if none and choice.copies != 0 and len(none) < len(counted):
+        more = f" and {len(none) - 6} more" if len(none) > 6 else ""
+        yield f"{plural(len(none), 'card')} with 0 copies left out: {', '.join(none[:6])}{more}"
+
+
+def _why(found: Wanted, choice: CardChoice, most: int, some: bool) -> Problem:
+    if found.cards:
+        return Problem(
+            where="copies",
+            what=f"{found.copies:,} copies are too many at once",
+            mend=f"make at most {most:,}: fewer copies, or fewer cards",
+        )
+    if some:
+        return Problem(where="copies", what="0 copies of every card", mend="ask for at least 1 copy")
+    what, mend = {
+        "stale": ("nothing is stale on paper", "every card that was printed is as it is now"),
+        "unprinted": ("every card has been printed", "choose all cards, or what is stale"),
+        "wanting": ("nothing is stale, and every card has been printed", "choose all cards"),
+    }.get(choice.only, ("no card is chosen", "choose another deck, set, query or other cards"))
+    return Problem(where="cards", what=what, mend=mend)

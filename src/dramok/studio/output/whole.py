@@ -1,0 +1,48 @@
+"""Files that are there whole or not at all."""
+
+from __future__ import annotations
+
+import errno
+import os
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from typing import BinaryIO
+
+from dramok.core.problem import Problem
+from dramok.studio.desk import Refused
+
+
+@contextmanager
+def whole_file(path: Path) -> Iterator[BinaryIO]:
+    """A file to write to that gets its name when all is written and on the disk; whatever fails leaves nothing, and what was there as it was.
+
+    Raises Refused where it can't be written.
+    """
+    beside = path.with_name(f".{path.name}.{os.getpid()}.part")
+    try:
+        try:
+            with beside.open("wb") as file:
+                yield file
+                file.flush()
+                os.fsync(file.fileno())
+            beside.replace(path)
+        except OSError as error:
+            raise Refused(not_written(path, error)) from error
+    finally:
+        beside.unlink(missing_ok=True)
+
+
+def not_written(path: Path, error: OSError) -> Problem:
+    """What is told of a file that could not be written."""
+    if error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return Problem(
+            where="disk",
+            what=f"the disk is full: {path.name} is not written",
+            mend="make room on it, then try again",
+        )
+    return Problem(
+        where="disk",
+        what=f"{path} can't be written: {error.strerror or error}",
+        mend="check the path, and who may write there",
+    )

@@ -1,0 +1,209 @@
+"""Who makes the jobs: a few processes beside the server, begun when they are needed and ended when they have been idle for a while."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import logging
+import os
+import signal
+import subprocess
+import sys
+import threading
+import time
+from dataclasses import dataclass, field
+from queue import Empty, SimpleQueue
+from typing import Any
+
+from dramok.core.problem import Problem
+from dramok.store import JobRecord
+from dramok.studio.desk import Desk, Missing, Refused
+from dramok.studio.output.jobs import Outcome, conclude, end, failure, resolve, tidy
+from dramok.studio.output.making import Made
+
+AT_ONCE = 2
+PATIENCE = 3.0
+"""Seconds until a job that was told to stop is stopped by ending its process."""
+IDLE = 300.0
+_LOG = logging.getLogger(__name__)
+
+
+class Works:
+    """Makes what waits, the oldest first, at most AT_ONCE at a time. `close` ends all; what was being made waits for the next time."""
+
+    def __init__(self, desk: Desk, at_once: int = AT_ONCE) -> None:
+        self._desk = desk
+        self._at_once = at_once
+        self._lock = threading.Condition()
+        self._threads: list[threading.Thread] = []
+        self._running: dict[str, _Making] = {}
+        self._closed = False
+
+    def resume(self) -> None:
+        """Takes up what a stop of the server left."""
+        tidy(self._desk, self._desk.store.jobs(states=("running",)))
+        if self._desk.store.jobs(states=("waiting",), newest=1):
+            self.wake()
+
+    def wake(self) -> None:
+        """There is something to be made."""
+        with self._lock:
+            if self._closed:
+                return
+            self._threads = [each for each in self._threads if each.is_alive()]
+            if len(self._threads) < self._at_once:
+                thread = threading.Thread(target=self._work, name="works", daemon=True)
+                self._threads.append(thread)
+                thread.start()
+            self._lock.notify_all()
+
+    def progress(self, ident: str) -> tuple[int, int] | None:
+        """How much of a job is done, of how much; None while it is not being made."""
+        making = self._running.get(ident)
+        return making.at if making else None
+
+    def stop(self, job: JobRecord) -> None:
+        """Stops a job: one that waits at once, one that is being made as soon as it can be left."""
+        if self._desk.store.set_job(job.id, "stopped", ("waiting",), ended=job.at):
+            return
+        with self._lock:
+            making = self._running.get(job.id)
+            if making is not None:
+                making.stop_by = making.stop_by or time.monotonic() + PATIENCE
+                making.process.say({"stop": job.id})
+            elif job.state == "running":
+                end(self._desk, job, "stopped")
+
+    def close(self) -> None:
+        with self._lock:
+            self._closed = True
+            for making in self._running.values():
+                making.process.kill()
+            self._lock.notify_all()
+        for thread in self._threads:
+            thread.join(5)
+
+    def _work(self) -> None:
+        process: _Process | None = None
+        try:
+            while not self._closed:
+                job = self._next()
+                if job is None:
+                    with self._lock:
+                        if not self._lock.wait(IDLE):
+                            return
+                    continue
+                if process is None or not process.alive:
+                    process = _Process(self._desk)
+                self._make(job, process)
+        finally:
+            if process is not None:
+                process.kill()
+
+    def _next(self) -> JobRecord | None:
+        """The job that has waited longest, now being made."""
+        if self._closed:
+            return None
+        for job in reversed(self._desk.store.jobs(states=("waiting",))):
+            if self._desk.store.set_job(job.id, "running", ("waiting",)):
+                return job
+        return None
+
+    def _make(self, job: JobRecord, process: _Process) -> None:
+        making = _Making(process)
+        self._running[job.id] = making
+        try:
+            process.say({"make": job.id, "cards": resolve(self._desk, job)})
+            said = self._followed(making)
+            if self._closed:
+                return
+            if "done" in said:
+                done = said["done"]
+                made = Made(**{**done["made"], "warnings": tuple(done["made"]["warnings"]), "guide": tuple(done["made"]["guide"])})  # fmt: skip
+                conclude(self._desk, job, Outcome(made, done["bytes"], done["run"]))
+            elif "failed" in said:
+                end(self._desk, job, "failed", Problem.model_validate(said["failed"]))
+            elif "stopped" in said:
+                end(self._desk, job, "stopped")
+            else:
+                end(self._desk, job, "failed", LOST)
+        except (Refused, Missing) as error:
+            end(self._desk, job, "failed", failure(error))
+        except Exception as error:
+            _LOG.exception("job %s", job.id)
+            end(self._desk, job, "failed", failure(error))
+        finally:
+            self._running.pop(job.id, None)
+
+    def _followed(self, making: _Making) -> dict[str, Any]:
+        """Reads how far it is until it has ended; empty when the process is gone."""
+        while True:
+            said = making.process.heard(0.25)
+            if said is None:
+                if making.stop_by and time.monotonic() > making.stop_by:
+                    making.process.kill()
+                    return {"stopped": True}
+                continue
+            if "at" in said:
+                making.at = (said["at"][0], said["at"][1])
+                continue
+            return {"stopped": True} if not said and making.stop_by else said
+
+
+LOST = Problem(
+    where="job",
+    what="the process that made it ended before it was done",
+    mend="try again; if it happens again, make fewer cards at once",
+)
+
+
+@dataclass
+class _Making:
+    """A job that is being made. `stop_by`: when its process is ended, once somebody asked for that."""
+
+    process: _Process
+    at: tuple[int, int] = (0, 0)
+    stop_by: float = field(default=0.0)
+
+
+class _Process:
+    """A worker, in a group of processes of its own, so that whatever it begins ends with it."""
+
+    def __init__(self, desk: Desk) -> None:
+        self._process = subprocess.Popen(
+            [sys.executable, "-m", "dramok.studio.output.worker", str(desk.store.path)],
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            text=True,
+            start_new_session=True,
+        )
+        self._said: SimpleQueue[dict[str, Any]] = SimpleQueue()
+        threading.Thread(target=self._listen, name="works hear", daemon=True).start()
+
+    @property
+    def alive(self) -> bool:
+        return self._process.poll() is None
+
+    def say(self, said: dict[str, Any]) -> None:
+        assert self._process.stdin is not None
+        with contextlib.suppress(BrokenPipeError, ValueError):
+            self._process.stdin.write(json.dumps(said) + "\n")
+            self._process.stdin.flush()
+
+    def heard(self, wait: float) -> dict[str, Any] | None:
+        """What it said next; empty when it is gone; None when it said nothing for so many seconds."""
+        try:
+            return self._said.get(timeout=wait)
+        except Empty:
+            return None
+
+    def kill(self) -> None:
+        with contextlib.suppress(ProcessLookupError, PermissionError):
+            os.killpg(self._process.pid, signal.SIGKILL)
+        self._process.wait()
+
+    def _listen(self) -> None:
+        assert self._process.stdout is not None
+        for line in self._process.stdout:
+            self._said.put(json.loads(line))
+        self._said.put({})

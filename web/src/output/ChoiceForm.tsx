@@ -1,0 +1,94 @@
+// Which cards, and how many of each.
+import { useGame } from "../state/game";
+import { Picking, Typing } from "../ui/Typing";
+import type { CardChoice, OnPaper } from "./useOutput";
+
+type Props = {
+  choice: CardChoice;
+  put: (part: Partial<CardChoice>) => void;
+  paper: OnPaper | null;
+  /** Several decks are chosen elsewhere. */
+  decksElsewhere?: boolean;
+  withCopies?: boolean;
+};
+
+export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies }: Props) {
+  const decks = useGame((state) => state.decks);
+  const sets = useGame((state) => state.game?.sets ?? []);
+  return (
+    <fieldset className="order-part">
+      <legend>Cards</legend>
+      {!decksElsewhere && (
+        <Picking
+          label="Deck"
+          value={choice.deck}
+          options={[["", "all cards"], ...decks.map((deck) => [deck.id, deck.name] as const)]}
+          commit={(deck) => put({ deck })}
+        />
+      )}
+      {sets.length > 1 && (
+        <Picking
+          label="Set"
+          value={choice.set}
+          options={[["", "every set"], ...sets.map((set) => [set.id, set.name] as const)]}
+          commit={(set) => put({ set })}
+        />
+      )}
+      <Typing label="Query" placeholder="bed is Fern" value={choice.query} commit={(query) => put({ query })} />
+      <Typing
+        label="Places or codes"
+        placeholder="5-8, 17, RS-020 -"
+        value={choice.cards}
+        commit={(cards) => put({ cards })}
+      />
+      <Picking
+        label="Only"
+        value={choice.only}
+        options={[
+          ["all", "all of these"],
+          ["stale", "what is stale on paper"],
+          ["unprinted", "what was never printed"],
+          ["wanting", "what is stale or was never printed"],
+          ...(choice.only === "none" ? [["none", "no card"] as const] : []),
+        ]}
+        commit={(only) => put({ only: only as CardChoice["only"] })}
+      />
+      {(choice.run || choice.only === "stale") && paper && paper.runs.length > 0 && (
+        <Picking
+          label="Since the run"
+          value={choice.run}
+          options={[["", "any run"], ...paper.runs.map((run) => [run.id, run.name] as const)]}
+          commit={(run) => put({ run })}
+        />
+      )}
+      {withCopies && (
+        <div className="order-pair">
+          <Picking
+            label="Copies"
+            value={choice.copies != null ? "so many" : choice.copies_from}
+            options={[
+              ["deck", choice.deck ? "as in the deck" : "as the card says"],
+              ...(choice.deck ? [["card", "as the card says"] as const] : []),
+              ["so many", "of each"],
+            ]}
+            commit={(how) =>
+              put(
+                how === "so many"
+                  ? { copies: choice.copies ?? 1 }
+                  : { copies: null, copies_from: how as CardChoice["copies_from"] },
+              )
+            }
+          />
+          {choice.copies != null && (
+            <Typing
+              label="How many"
+              number
+              value={String(choice.copies)}
+              commit={(text) => put({ copies: Math.max(0, Math.min(10_000, Number.parseInt(text, 10) || 0)) })}
+            />
+          )}
+        </div>
+      )}
+    </fieldset>
+  );
+}

@@ -1,0 +1,62 @@
+// Out to the table: print runs, sheets for virtual tables, pictures; what is stale on paper, and what was made.
+import { useSearchParams } from "react-router";
+import { api, ask, type Schemas } from "../state/client";
+import { useGame } from "../state/game";
+import { useAsked, useTouched } from "../state/past";
+import { CardPicturesPart } from "./CardPicturesPart";
+import { OnPaperPart } from "./OnPaper";
+import { PrintPart } from "./PrintPart";
+import { Results } from "./Results";
+import { SheetsPart } from "./SheetsPart";
+import { useJobs, useOnPaper } from "./useOutput";
+
+const PARTS = [
+  ["print", "Print run"],
+  ["sheets", "Table sheets"],
+  ["pictures", "Pictures"],
+] as const;
+
+export function OutputPage() {
+  const game = useGame((state) => state.game?.id ?? "");
+  const [params, setParams] = useSearchParams();
+  const work = useJobs();
+  const paper = useOnPaper();
+  const touched = useTouched("game");
+  const offered = useAsked<Schemas["OutputOut"]>(
+    () => ask(api.GET("/api/games/{game_id}/output", { params: { path: { game_id: game } } })),
+    [game, touched],
+  ).found;
+  const part = PARTS.find(([id]) => id === params.get("part"))?.[0] ?? "print";
+  if (!offered || !work.jobs) return <p className="loading">Setting the type…</p>;
+  const results = <Results work={work} />;
+  const side = (
+    <>
+      {part === "print" && <OnPaperPart paper={paper} work={work} />}
+      {results}
+    </>
+  );
+  return (
+    <div className={`output-room output-${part}`}>
+      <div className="output-tabs" role="tablist" aria-label="What to make">
+        {PARTS.map(([id, name]) => (
+          <button
+            key={id}
+            type="button"
+            role="tab"
+            aria-selected={id === part}
+            onClick={() => setParams(id === "print" ? {} : { part: id }, { replace: true })}
+          >
+            {name}
+          </button>
+        ))}
+      </div>
+      {part === "print" ? (
+        <PrintPart key={game} work={work} paper={paper} papers={offered.papers} side={side} />
+      ) : part === "sheets" ? (
+        <SheetsPart key={game} work={work} paper={paper} side={side} />
+      ) : (
+        <CardPicturesPart key={game} work={work} paper={paper} words={offered.words} side={side} />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,252 @@
+// Print runs: cards on paper, looked at as they will be printed.
+import { Printer } from "lucide-react";
+import { useMemo, useState } from "react";
+import { useSearchParams } from "react-router";
+import { api, ask, type Schemas } from "../state/client";
+import { useGame } from "../state/game";
+import { Picking, Ticking, Typing } from "../ui/Typing";
+import { Amount } from "./Amount";
+import { ChoiceForm } from "./ChoiceForm";
+import { PagePreview } from "./PagePreview";
+import { Summary } from "./Summary";
+import { counted, type Jobs, type OnPaper, type PrintOrder, useChoice, useLook, useSettings } from "./useOutput";
+
+type Paper = PrintOrder["paper"];
+const BACKS = [
+  ["none", "no backs"],
+  ["long", "behind, turned on the long edge"],
+  ["short", "behind, turned on the short edge"],
+  ["beside", "beside their fronts"],
+] as const;
+
+type Props = { work: Jobs; paper: OnPaper | null; papers: Schemas["PaperSize"][]; side: React.ReactNode };
+
+export function PrintPart({ work, paper, papers, side }: Props) {
+  const game = useGame((state) => state.game?.id ?? "");
+  const [choice, put] = useChoice();
+  const [settings, change] = useSettings("print", work.jobs);
+  const [params, setParams] = useSearchParams();
+  const [name, setName] = useState("");
+  const [without, setWithout] = useState<{ of: string; leaves: number[] }>({ of: "", leaves: [] });
+  const base: PrintOrder = useMemo(() => ({ ...settings, choice }), [settings, choice]);
+  // Pages that were left out are those of this very order.
+  const said = JSON.stringify([base.choice, base.paper, base.backs, base.blanks]);
+  const order: PrintOrder = useMemo(
+    () => ({ ...base, name, left_out: without.of === said ? without.leaves : [] }),
+    [base, name, without, said],
+  );
+  const path = { params: { path: { game_id: game } } };
+  const { found, trouble } = useLook(
+    () => ask(api.POST("/api/games/{game_id}/output/print/look", { ...path, body: order })),
+    order,
+  );
+  const leaf = Math.min(found?.leaves.length ?? 1, Math.max(1, Number(params.get("leaf")) || 1));
+  const show = (number: number) =>
+    setParams(
+      (before) => {
+        const next = new URLSearchParams(before);
+        number > 1 ? next.set("leaf", String(number)) : next.delete("leaf");
+        return next;
+      },
+      { replace: true },
+    );
+  const turn = (number: number) => {
+    const leaves = order.left_out ?? [];
+    setWithout({
+      of: said,
+      leaves: leaves.includes(number) ? leaves.filter((each) => each !== number) : [...leaves, number],
+    });
+  };
+  const setPaper = (part: Partial<Paper>) => change({ paper: { ...settings.paper, ...part } });
+  const made = () => void work.begin("print", order).then((job) => job && setName(""));
+  return (
+    <>
+      <section className="order" aria-label="What to print">
+        <ChoiceForm choice={choice} put={put} paper={paper} withCopies />
+        <PaperForm paper={settings.paper} papers={papers} set={setPaper} />
+        <fieldset className="order-part">
+          <legend>Print</legend>
+          <Picking
+            label="Backs"
+            value={settings.backs}
+            options={BACKS}
+            commit={(backs) => change({ backs: backs as PrintOrder["backs"] })}
+          />
+          <Picking
+            label="Ink"
+            value={settings.ink}
+            options={[
+              ["full", "as designed"],
+              ["sparing", "sparing: black on white"],
+            ]}
+            commit={(ink) => change({ ink: ink as PrintOrder["ink"] })}
+          />
+          <div className="order-ticks">
+            <Ticking label="Cut marks" value={settings.marks} commit={(marks) => change({ marks })} />
+            <Ticking
+              label="Bleed"
+              value={settings.paper.bleed}
+              commit={(bleed) => setPaper({ bleed })}
+              help="What runs out beyond the cut, so that a cut a little amiss shows no white"
+            />
+            <Ticking
+              label="Ruler"
+              value={settings.ruler}
+              commit={(ruler) => change({ ruler })}
+              help="50 mm at the foot, to check the print by"
+            />
+            <Ticking
+              label="Colophon"
+              value={settings.colophon}
+              commit={(colophon) => change({ colophon })}
+              help="Game, run and date at the foot"
+            />
+          </div>
+          <Amount
+            label="Blank cards after them"
+            value={settings.blanks}
+            least={0}
+            most={500}
+            commit={(blanks) => change({ blanks })}
+          />
+        </fieldset>
+      </section>
+      <PagePreview order={order} look={found} leaf={leaf} show={show} turn={turn} left={order.left_out ?? []} />
+      <aside className="output-side" aria-label="What will be made">
+        <Summary
+          title={
+            found
+              ? `${counted(found.copies, "card")} on ${counted(found.pages, "page")}`
+              : trouble
+                ? "Nothing to print yet"
+                : "Laying the pages out…"
+          }
+          more={found ? layoutSaid(found) : []}
+          warnings={found?.warnings ?? []}
+          trouble={trouble}
+        >
+          <Typing label="Name of the run" placeholder={found?.title ?? ""} value={name} commit={setName} />
+          <Ticking
+            label="Remember what was printed"
+            value={settings.record}
+            commit={(record) => change({ record })}
+            help="So that it is known later what is stale on paper"
+          />
+          <button
+            type="button"
+            className="button button-main output-make"
+            disabled={!found || trouble !== null}
+            onClick={made}
+          >
+            <Printer size={15} aria-hidden="true" /> Make the PDF
+          </button>
+        </Summary>
+        {side}
+      </aside>
+    </>
+  );
+}
+
+function layoutSaid(found: Schemas["PrintLookOut"]): string[] {
+  const said = found.layouts.map((each) => {
+    const lies = each.page.width > each.page.height ? "lying" : "upright";
+    return `${each.columns} × ${each.rows} to a page, ${lies}, ${round(each.card.width)} × ${round(each.card.height)} mm`;
+  });
+  return [...new Set(said)];
+}
+
+const round = (mm: number): string => String(Math.round(mm * 100) / 100);
+
+type PaperProps = { paper: Paper; papers: Schemas["PaperSize"][]; set: (part: Partial<Paper>) => void };
+
+function PaperForm({ paper, papers, set }: PaperProps) {
+  const [measured, setMeasured] = useState("");
+  const named = papers.find((each) => each.width === paper.width && each.height === paper.height);
+  return (
+    <fieldset className="order-part">
+      <legend>Paper</legend>
+      <div className="order-pair">
+        <Picking
+          label="Size"
+          value={named?.name ?? "own"}
+          options={[...papers.map((each) => [each.name, each.name] as const), ["own", "own size"]]}
+          commit={(name) => {
+            const size = papers.find((each) => each.name === name);
+            set(size ? { width: size.width, height: size.height } : { width: paper.width + 0.1 });
+          }}
+        />
+        <Picking
+          label="Lies"
+          value={paper.turned}
+          options={[
+            ["auto", "as holds more"],
+            ["portrait", "upright"],
+            ["landscape", "lying"],
+          ]}
+          commit={(turned) => set({ turned: turned as Paper["turned"] })}
+        />
+      </div>
+      {!named && (
+        <div className="order-pair">
+          <Amount
+            label="Width, mm"
+            value={paper.width}
+            least={30}
+            most={1200}
+            digits={1}
+            commit={(width) => set({ width })}
+          />
+          <Amount
+            label="Height, mm"
+            value={paper.height}
+            least={30}
+            most={1200}
+            digits={1}
+            commit={(height) => set({ height })}
+          />
+        </div>
+      )}
+      <div className="order-pair">
+        <Amount
+          label="Margin, mm"
+          value={paper.margin}
+          least={0}
+          most={100}
+          digits={1}
+          commit={(margin) => set({ margin })}
+        />
+        <Amount
+          label="Gutter, mm"
+          value={paper.gutter}
+          least={0}
+          most={50}
+          digits={1}
+          commit={(gutter) => set({ gutter })}
+        />
+      </div>
+      <div className="order-pair">
+        <Amount
+          label="Scale, %"
+          value={paper.scale * 100}
+          least={10}
+          most={400}
+          digits={2}
+          commit={(scale) => set({ scale: scale / 100 })}
+        />
+        <Typing
+          label="My ruler measured, mm"
+          placeholder="50"
+          number
+          value={measured}
+          commit={(text) => {
+            const length = Number.parseFloat(text.replace(",", "."));
+            // The printer makes 50 mm this long: what is sent must be as much longer.
+            if (length >= 20 && length <= 120)
+              set({ scale: Math.round(((paper.scale * 50) / length) * 10_000) / 10_000 });
+            setMeasured("");
+          }}
+        />
+      </div>
+    </fieldset>
+  );
+}

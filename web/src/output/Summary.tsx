@@ -1,0 +1,31 @@
+// What will be made, what is amiss with it, and the button that makes it.
+import type { Problem } from "../state/client";
+
+type Props = { title: string; more: string[]; warnings: string[]; trouble: Problem | null; children: React.ReactNode };
+
+export function Summary({ title, more, warnings, trouble, children }: Props) {
+  return (
+    <section className="summary" aria-label="Summary">
+      <h2>{title}</h2>
+      {more.map((line) => (
+        <p key={line} className="soft">
+          {line}
+        </p>
+      ))}
+      {trouble && (
+        <p role="alert" className="trouble">
+          <b className="needs">{trouble.detail}</b>
+          {trouble.mend && <> — {trouble.mend}</>}
+        </p>
+      )}
+      {!trouble && warnings.length > 0 && (
+        <ul className="summary-warnings" aria-label="Warnings">
+          {warnings.map((each) => (
+            <li key={each}>{each}.</li>
+          ))}
+        </ul>
+      )}
+      {children}
+    </section>
+  );
+}

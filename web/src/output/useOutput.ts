@@ -1,0 +1,250 @@
+// What is to be made, how it would come out, and what is being made.
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useSearchParams } from "react-router";
+import { ApiError, api, ask, newKey, type Problem, type Schemas } from "../state/client";
+import { say, useGame } from "../state/game";
+import { useLatest } from "../state/latest";
+import { useAsked, useTouched } from "../state/past";
+
+export type CardChoice = Schemas["CardChoice"];
+export type PrintOrder = Schemas["PrintOrder"];
+export type SheetOrder = Schemas["SheetOrder"];
+export type PictureOrder = Schemas["PictureOrder"];
+export type Job = Schemas["JobOut"];
+export type Kind = Job["kind"];
+export type OnPaper = Schemas["OnPaperOut"];
+export type Orders = { print: PrintOrder; sheets: SheetOrder; pictures: PictureOrder };
+
+export const ALL_CARDS: CardChoice = {
+  deck: "",
+  set: "",
+  run: "",
+  query: "",
+  cards: "",
+  only: "all",
+  copies: null,
+  copies_from: "deck",
+};
+export const FRESH: Orders = {
+  print: {
+    choice: ALL_CARDS,
+    paper: { width: 210, height: 297, margin: 5, gutter: 0, bleed: false, turned: "auto", scale: 1 },
+    backs: "none",
+    marks: true,
+    ruler: true,
+    colophon: true,
+    ink: "full",
+    blanks: 0,
+    left_out: [],
+    name: "",
+    record: true,
+  },
+  sheets: {
+    choice: ALL_CARDS,
+    decks: [],
+    each_copy: true,
+    width: 512,
+    limits: { side: 4096, columns: 60, rows: 60 },
+    megabytes: 10,
+    hidden: "last",
+    backs: "one",
+    extent: "square",
+    form: "jpeg",
+    quality: 92,
+    ground: "#000000",
+    single: false,
+    table: "",
+  },
+  pictures: {
+    choice: ALL_CARDS,
+    form: "png",
+    sides: "front",
+    dpi: 300,
+    width: null,
+    height: null,
+    extent: "cut",
+    quality: 92,
+    ground: "#ffffff",
+    names: "{code} {name} {side}",
+  },
+};
+
+const WORDS = ["deck", "set", "run", "query", "cards"] as const;
+
+/** The chosen cards; they stand in the address. */
+export function useChoice(): [CardChoice, (part: Partial<CardChoice>) => void] {
+  const [params, setParams] = useSearchParams();
+  const said = params.toString();
+  const choice = useMemo(() => {
+    const now = new URLSearchParams(said);
+    const copies = Number.parseInt(now.get("copies") ?? "", 10);
+    const made: CardChoice = { ...ALL_CARDS, only: (now.get("only") as CardChoice["only"] | null) ?? "all" };
+    for (const word of WORDS) made[word] = now.get(word) ?? "";
+    made.copies = Number.isNaN(copies) ? null : copies;
+    made.copies_from = now.get("from") === "card" ? "card" : "deck";
+    return made;
+  }, [said]);
+  const put = useCallback(
+    (part: Partial<CardChoice>) =>
+      setParams(
+        (before) => {
+          const next = new URLSearchParams(before);
+          const write = (key: string, value: string | null | undefined) =>
+            value ? next.set(key, value) : next.delete(key);
+          for (const word of WORDS) if (word in part) write(word, part[word]);
+          if ("only" in part) write("only", part.only === "all" ? null : part.only);
+          if ("copies" in part) write("copies", part.copies == null ? null : String(part.copies));
+          if ("copies_from" in part) write("from", part.copies_from === "card" ? "card" : null);
+          next.delete("leaf");
+          return next;
+        },
+        { replace: true },
+      ),
+    [setParams],
+  );
+  return [choice, put];
+}
+
+/** How things are made, as it was the last time: kept in this browser, else as the latest job of the kind had it. */
+export function useSettings<K extends Kind>(
+  kind: K,
+  jobs: Job[] | null,
+): [Orders[K], (part: Partial<Orders[K]>) => void] {
+  const game = useGame((state) => state.game?.id ?? "");
+  const place = `dramok-output/${game}/${kind}`;
+  const [own, setOwn] = useState<Partial<Orders[K]> | null>(() => JSON.parse(localStorage.getItem(place) ?? "null"));
+  const last = jobs?.find((each) => each.kind === kind)?.order as Partial<Orders[K]> | undefined;
+  const settings = useMemo(() => {
+    const { choice: _, ...before } = { ...FRESH[kind], ...(own ?? last) };
+    return { ...FRESH[kind], ...before, left_out: [], name: "", decks: [] } as unknown as Orders[K];
+  }, [kind, own, last]);
+  const change = useCallback(
+    (part: Partial<Orders[K]>) => {
+      const next = { ...settings, ...part };
+      localStorage.setItem(place, JSON.stringify(next));
+      setOwn(next);
+    },
+    [settings, place],
+  );
+  return [settings, change];
+}
+
+type Looked<T> = { found: T | null; trouble: Problem | null };
+
+/** How an order would come out, asked anew while it is being changed; with a mistake in it the last that came out stays in sight. */
+export function useLook<T>(asking: () => Promise<T>, said: unknown): Looked<T> {
+  const seq = useGame((state) => state.seq);
+  const answer = useLatest<Looked<T>>(
+    async () => {
+      try {
+        return { found: await asking(), trouble: null };
+      } catch (error) {
+        if (error instanceof ApiError) return { found: null, trouble: error.problem };
+        throw error;
+      }
+    },
+    JSON.stringify([said, seq]),
+  );
+  const last = useRef<T | null>(null);
+  if (answer?.found) last.current = answer.found;
+  return { found: last.current, trouble: answer?.trouble ?? null };
+}
+
+/** What is on paper, and what of it is stale. */
+export function useOnPaper(): OnPaper | null {
+  const game = useGame((state) => state.game?.id ?? "");
+  const seq = useGame((state) => state.seq);
+  const touched = useTouched("run");
+  const asking = () => ask(api.GET("/api/games/{game_id}/output/paper", { params: { path: { game_id: game } } }));
+  return useAsked<OnPaper>(asking, [game, seq, touched]).found;
+}
+
+const ACTIVE = ["waiting", "running"];
+const SOON = 350;
+const SELDOM = 5_000;
+
+export type Jobs = {
+  jobs: Job[] | null;
+  begin: <K extends Kind>(kind: K, order: Orders[K]) => Promise<Job | null>;
+  stop: (job: Job) => void;
+  again: (job: Job) => void;
+  takeAway: (job: Job) => void;
+};
+
+/** Everything that was asked for, the latest first; looked at often while something is being made. */
+export function useJobs(): Jobs {
+  const game = useGame((state) => state.game?.id ?? "");
+  const [jobs, setJobs] = useState<Job[] | null>(null);
+  const [round, setRound] = useState(0);
+  const look = useCallback(() => setRound((now) => now + 1), []);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `round` asks once more
+  useEffect(() => {
+    let mine = true;
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const next = async () => {
+      let busy = false;
+      try {
+        const found = await ask(api.GET("/api/games/{game_id}/output/jobs", { params: { path: { game_id: game } } }));
+        if (!mine) return;
+        setJobs(found);
+        busy = found.some((job) => ACTIVE.includes(job.state));
+      } catch {
+        // The strip says that the connection is lost; the next round tries again.
+      }
+      if (mine) timer = setTimeout(() => void next(), busy ? SOON : SELDOM);
+    };
+    void next();
+    return () => {
+      mine = false;
+      clearTimeout(timer);
+    };
+  }, [game, round]);
+  const tell = useCallback(
+    async <T>(asked: Promise<T>): Promise<T | null> => {
+      try {
+        return await asked;
+      } catch (error) {
+        if (error instanceof ApiError) say(error.problem);
+        return null;
+      } finally {
+        look();
+      }
+    },
+    [look],
+  );
+  const at = useCallback((job: Job) => ({ params: { path: { game_id: game, job_id: job.id } } }), [game]);
+  const begin = useCallback(
+    <K extends Kind>(kind: K, order: Orders[K]) => {
+      const signed = { params: { path: { game_id: game }, header: { "idempotency-key": newKey() } } };
+      const asked =
+        kind === "print"
+          ? api.POST("/api/games/{game_id}/output/print", { ...signed, body: order as PrintOrder })
+          : kind === "sheets"
+            ? api.POST("/api/games/{game_id}/output/sheets", { ...signed, body: order as SheetOrder })
+            : api.POST("/api/games/{game_id}/output/pictures", { ...signed, body: order as PictureOrder });
+      return tell(ask(asked));
+    },
+    [game, tell],
+  );
+  return {
+    jobs,
+    begin,
+    stop: (job) => void tell(ask(api.POST("/api/games/{game_id}/output/jobs/{job_id}/stop", at(job)))),
+    again: (job) => void tell(ask(api.POST("/api/games/{game_id}/output/jobs/{job_id}/again", at(job)))),
+    takeAway: (job) =>
+      void tell(
+        api
+          .DELETE("/api/games/{game_id}/output/jobs/{job_id}", at(job))
+          .then((answer) => ask(Promise.resolve({ ...answer, data: answer.response.ok ? true : undefined }))),
+      ),
+  };
+}
+
+export const fileOf = (job: Job, game: string): string => `/api/games/${game}/output/jobs/${job.id}/file`;
+
+export function sized(bytes: number): string {
+  return bytes > 950_000 ? `${(bytes / 1_000_000).toFixed(1)} MB` : `${Math.max(1, Math.round(bytes / 1_000))} kB`;
+}
+
+export const counted = (count: number, noun: string, nouns = `${noun}s`): string =>
+  `${count.toLocaleString("en")} ${count === 1 ? noun : nouns}`;
