@@ -12,22 +12,28 @@ ENDINGS: dict[str, str] = {"png": "png", "jpeg": "jpg"}
 
 
 class SheetImage:
-    """A picture of cells, clear where none is put."""
+    """A picture of cells: on a `ground` (#rrggbb), or clear where none is put."""
 
-    def __init__(self, width: int, height: int) -> None:
-        self._image = Image.new("RGBA", (width, height), (0, 0, 0, 0))
+    def __init__(self, width: int, height: int, ground: str | None = None) -> None:
+        self._image = (
+            Image.new("RGBA", (width, height), (0, 0, 0, 0))
+            if ground is None
+            else Image.new("RGB", (width, height), ImageColor.getrgb(ground))
+        )
 
     def put(self, png: bytes, corner: tuple[int, int], size: tuple[int, int]) -> None:
         """A cell's picture with its top left pixel at `corner`; made to measure where it is a pixel larger or smaller."""
         cell = Image.open(io.BytesIO(png)).convert("RGBA")
-        self._image.paste(cell if cell.size == size else cell.resize(size, Image.Resampling.LANCZOS), corner)
+        if cell.size != size:
+            cell = cell.resize(size, Image.Resampling.LANCZOS)
+        self._image.paste(cell, corner, cell if self._image.mode == "RGB" else None)
 
-    def encoded(self, form: ImageForm, quality: int, ground: str, size: tuple[int, int]) -> bytes:
-        """The file's bytes, `size` pixels wide and high. `ground` (#rrggbb) lies beneath a JPEG."""
+    def encoded(self, form: ImageForm, quality: int, size: tuple[int, int]) -> bytes:
+        """The file's bytes, `size` pixels wide and high. A JPEG needs a ground."""
         image = self._image
         if size != image.size:
             image = image.resize(size, Image.Resampling.LANCZOS)
-        return _encoded(image, form, quality, ground)
+        return _encoded(image, form, quality)
 
 
 def encoded(
@@ -47,14 +53,18 @@ def encoded(
     return _encoded(image, form, quality, ground, dpi)
 
 
-def _encoded(image: Image.Image, form: ImageForm, quality: int, ground: str, dpi: float = 0) -> bytes:
+def _encoded(
+    image: Image.Image, form: ImageForm, quality: int, ground: str = "#ffffff", dpi: float = 0
+) -> bytes:
     out = io.BytesIO()
     more = {"dpi": (dpi, dpi)} if dpi else {}
     if form == "png":
         image.save(out, "PNG", compress_level=6, **more)
         return out.getvalue()
-    image = image.convert("RGBA")
-    flat = Image.new("RGB", image.size, ImageColor.getrgb(ground))
-    flat.paste(image, mask=image.getchannel("A"))
+    flat = image
+    if image.mode != "RGB":
+        image = image.convert("RGBA")
+        flat = Image.new("RGB", image.size, ImageColor.getrgb(ground))
+        flat.paste(image, mask=image.getchannel("A"))
     flat.save(out, "JPEG", quality=quality, subsampling=0, optimize=True, **more)
     return out.getvalue()

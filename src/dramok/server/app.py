@@ -120,12 +120,13 @@ class _LateWorks:
                 from dramok.studio.output.works import Works
 
                 self._works = Works(self._desk)
+                self._works.resume()
             return self._works
 
     def resume(self) -> None:
         """Takes up what a stop of the server left."""
         if self._desk.store.jobs(states=("waiting", "running"), newest=1):
-            self.opened().resume()
+            self.opened()
 
     def close(self) -> None:
         with self._lock:

@@ -95,7 +95,7 @@ class SymbolOut(Out):
 
 
 class GameOut(Out):
-    """`names` are the game's own, by kind, as the effect language spells them; `words` are the language's, by their part in it."""
+    """`names` are the game's own, by kind, as the effect language spells them; `words` are the language's, by their part in it; so many print `runs` are remembered."""
 
     id: str
     name: str
@@ -116,6 +116,7 @@ class GameOut(Out):
     zones: dict[str, str]
     names: dict[str, list[str]]
     words: dict[str, list[str]]
+    runs: int
 
 
 class CardOut(Out):

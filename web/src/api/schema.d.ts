@@ -3142,7 +3142,7 @@ export interface components {
         };
         /**
          * GameOut
-         * @description `names` are the game's own, by kind, as the effect language spells them; `words` are the language's, by their part in it.
+         * @description `names` are the game's own, by kind, as the effect language spells them; `words` are the language's, by their part in it; so many print `runs` are remembered.
          */
         GameOut: {
             /** Damage */
@@ -3167,6 +3167,8 @@ export interface components {
             /** Resources */
             resources: components["schemas"]["Resource"][];
             roles: components["schemas"]["Roles"];
+            /** Runs */
+            runs: number;
             /** Seq */
             seq: number;
             /** Sets */

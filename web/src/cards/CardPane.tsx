@@ -32,6 +32,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
   const game = useGame((state) => state.game);
   const decks = useGame((state) => state.decks);
   const unsaved = useGame((state) => state.unsaved);
+  const paper = useGame((state) => state.standings[card.id]?.paper);
   const [turned, setTurned] = useState(false);
   const [large, setLarge] = useState(false);
   const [past, setPast] = useState(false);
@@ -92,6 +93,11 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
           {faults.length > 0 && (
             <p className="flag" title={faults.map((each) => `${each.name}: ${each.what}`).join("\n")}>
               {faults.length === 1 ? `${faults[0]?.name}: ${faults[0]?.what}` : `${faults.length} faults on the face`}
+            </p>
+          )}
+          {paper === "stale" && (
+            <p className="flag">
+              <Link to={`/${game.id}/output?only=stale&cards=${encodeURIComponent(card.code)}`}>stale on paper</Link>
             </p>
           )}
           {Object.keys(sheet?.looks ?? {}).length > 0 && <p className="flag flag-quiet">face adjusted</p>}

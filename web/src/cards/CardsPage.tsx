@@ -16,6 +16,7 @@ import { Grid, type GridHandle } from "./Grid";
 import { asLayout, laidOut, moved, NARROWEST, useLayout, WIDEST } from "./layout";
 import { GenerateDialog, VariantsDialog } from "./MakeCards";
 import { QueryBar, whole } from "./QueryBar";
+import { QuickChips } from "./QuickChips";
 import { ReplaceDialog } from "./ReplaceDialog";
 import { rangeOf } from "./selection";
 import { type Sort, useFound } from "./useFound";
@@ -27,16 +28,6 @@ const OWN = { own: true };
 
 type Look = "grid" | "wall";
 type Groups = { across: string; down: string; zoom: number };
-
-const QUICK: { query: string; label: string; help: string }[] = [
-  { query: "unfinished", label: "Unfinished", help: "Something is still to be filled in, or typed wrongly" },
-  { query: "over", label: "Over", help: "Worth more than its cost buys" },
-  { query: "under", label: "Under", help: "Worth less than its cost buys" },
-  { query: "open", label: "Open", help: "Some worth is not decided yet" },
-  { query: "behaviour not written", label: "Unwritten", help: "Its text prints, but does not play" },
-  { query: "text does not fit", label: "Overfull", help: "The face is too small for the text" },
-  { query: "any fault", label: "Faulty", help: "The proof of the face finds something" },
-];
 
 /** The grid or the wall, and beside it the card one stands on. */
 export function CardsPage() {
@@ -494,45 +485,6 @@ export function CardsPage() {
         made={made}
       />
     </div>
-  );
-}
-
-type QuickProps = { chips: string[]; toggle: (flag: string) => void; setId: string };
-
-/** The commonest questions, one press each, with how many cards answer. */
-function QuickChips({ chips, toggle, setId }: QuickProps) {
-  const { cards, order, standings } = useGame();
-  const counts = useMemo(() => {
-    const found: Record<string, number> = {};
-    const count = (flag: string, holds: boolean | undefined) => {
-      if (holds) found[flag] = (found[flag] ?? 0) + 1;
-    };
-    for (const id of order) {
-      const standing = standings[id];
-      if (!standing || (setId && cards[id]?.set !== setId)) continue;
-      count("unfinished", standing.unfinished);
-      count(standing.judgement, true);
-      count("behaviour not written", !standing.written);
-      count("text does not fit", !standing.fits);
-      count("any fault", standing.faults.length > 0);
-    }
-    return found;
-  }, [cards, order, standings, setId]);
-  return (
-    <fieldset className="chips" aria-label="Show only">
-      {QUICK.map(({ query, label, help }) => (
-        <button
-          key={query}
-          type="button"
-          className="chip"
-          title={help}
-          aria-pressed={chips.includes(query)}
-          onClick={() => toggle(query)}
-        >
-          {label} <span className="chip-count">{counts[query] ?? 0}</span>
-        </button>
-      ))}
-    </fieldset>
   );
 }
 

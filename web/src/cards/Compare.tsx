@@ -18,6 +18,7 @@ export function Compare({ open, setOpen, ids, columns }: Props) {
     (column) =>
       column.kind !== "verdict" &&
       column.kind !== "notes" &&
+      column.kind !== "paper" &&
       column.kind !== "picture" &&
       new Set(shown.map((card) => said(card, column))).size > 1,
   );

@@ -321,6 +321,7 @@ export const Grid = memo(
       const card = cards[id];
       if (!card) return "";
       if (column.kind === "notes") return (notes[id] ?? []).map((note) => note.text).join(" / ");
+      if (column.kind === "paper") return standings[id]?.paper ?? "";
       if (column.kind === "verdict") return standings[id] ? String(standings[id]?.difference) : "";
       return cellText(of, card, column);
     };
@@ -413,6 +414,9 @@ export const Grid = memo(
 
     const pressCell = useCallback(
       (cell: Cell, event: React.MouseEvent) => {
+        // Else the cell itself is focused, and the grid hears no key.
+        event.preventDefault();
+        scroller.current?.focus({ preventScroll: true });
         if (event.shiftKey) setHead(cell);
         else {
           setHead(null);

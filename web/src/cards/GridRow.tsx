@@ -64,7 +64,7 @@ export const Row = memo(function Row(props: RowProps) {
             aria-colindex={number + 1}
             aria-selected={on || within}
             aria-readonly={!editable(column) || !has}
-            className={`grid-cell grid-${column.kind} ${on ? "grid-on" : ""} ${within && !on ? "grid-within" : ""} ${has ? "" : "grid-none"} ${kept ? "grid-unsaved" : ""} ${column.kind === "code" && notes?.some((note) => note.state === "open") ? "grid-noted" : ""} ${number < frozen ? "grid-frozen" : ""}`}
+            className={`grid-cell grid-${column.kind} ${on ? "grid-on" : ""} ${within && !on ? "grid-within" : ""} ${has ? "" : "grid-none"} ${kept ? "grid-unsaved" : ""} ${column.kind === "code" && notes?.some((note) => note.state === "open") ? "grid-noted" : ""} ${column.kind === "code" && standing?.paper === "stale" ? "grid-stale" : ""} ${number < frozen ? "grid-frozen" : ""}`}
             style={{ width: column.width, left: number < frozen ? lefts[number] : undefined }}
             title={kept?.why}
             onMouseDown={(event) => {
@@ -91,6 +91,8 @@ export const Row = memo(function Row(props: RowProps) {
               standing && <Verdict judgement={standing.judgement} difference={standing.difference} />
             ) : column.kind === "notes" ? (
               notes && <NoteCount notes={notes} />
+            ) : column.kind === "paper" ? (
+              standing && <OnPaper state={standing.paper} />
             ) : (
               <Shown game={game} card={card} column={column} standing={standing} />
             )}
@@ -108,6 +110,19 @@ function NoteCount({ notes }: { notes: Note[] }) {
   return (
     <span className={open ? "needs" : "soft"} title={told.slice(0, 600)}>
       {open ? `${open} open` : `${notes.length} ✓`}
+    </span>
+  );
+}
+
+function OnPaper({ state }: { state: Standing["paper"] }) {
+  if (!state) return <span className="soft">–</span>;
+  return state === "stale" ? (
+    <span className="needs" title="Its face is not as it was printed last">
+      stale
+    </span>
+  ) : (
+    <span className="soft" title="Printed as it is">
+      ✓
     </span>
   );
 }

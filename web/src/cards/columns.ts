@@ -8,7 +8,7 @@ export type Column = {
   name: string;
   width: number;
   field: Field | null;
-  kind: Field["kind"] | "code" | "type" | "set" | "verdict" | "notes";
+  kind: Field["kind"] | "code" | "type" | "set" | "verdict" | "notes" | "paper";
   long: boolean;
 };
 
@@ -62,6 +62,9 @@ export function columnsOf(game: Game): Column[] {
     ...short.filter((column) => column.kind === "tags"),
     { id: "verdict", name: "Verdict", width: 98, field: null, kind: "verdict", long: false },
     { id: "notes", name: "Notes", width: 60, field: null, kind: "notes", long: false },
+    ...(game.runs > 0
+      ? [{ id: "paper", name: "Paper", width: 62, field: null, kind: "paper", long: false } as const]
+      : []),
     ...rest.filter((column) => column.long),
     ...fields.filter((column) => column.id === game.roles.copies),
   ];
@@ -73,8 +76,7 @@ export function applies(game: Game, card: Card, column: Column): boolean {
   return game.types.find((type) => type.id === card.type)?.fields.includes(column.id) ?? false;
 }
 
-export const editable = (column: Column): boolean =>
-  column.kind !== "derived" && column.kind !== "verdict" && column.kind !== "notes";
+export const editable = (column: Column): boolean => !["derived", "verdict", "notes", "paper"].includes(column.kind);
 
 /** The text that a cell shows and that editing begins with. */
 export function cellText(game: Game, card: Card, column: Column): string {

@@ -3,6 +3,7 @@ import { Images } from "lucide-react";
 import { useMemo } from "react";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/game";
+import { Face } from "../ui/Face";
 import { Picking, Typing } from "../ui/Typing";
 import { Amount } from "./Amount";
 import { ChoiceForm } from "./ChoiceForm";
@@ -120,14 +121,16 @@ export function CardPicturesPart({ work, paper, words, side }: Props) {
           <ol className="names">
             {found.first.map((each) => (
               <li key={each.file}>
+                {each.side === "front" ? (
+                  <Face card={each.card} title={cards[each.card]?.title ?? each.card} />
+                ) : (
+                  <span className="names-back">back of {cards[each.card]?.title}</span>
+                )}
                 <span className="names-file">{each.file}</span>
-                <span className="on-mat-soft">
-                  {cards[each.card]?.title}, {each.side}
-                </span>
               </li>
             ))}
             {found.count > found.first.length && (
-              <li className="on-mat-soft">and {counted(found.count - found.first.length, "more", "more")}</li>
+              <li className="names-more">and {counted(found.count - found.first.length, "more", "more")}</li>
             )}
           </ol>
         )}

@@ -62,7 +62,7 @@ export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies }: P
         />
       )}
       {withCopies && (
-        <div className="order-pair">
+        <div className={choice.copies == null ? "order-single" : "order-pair"}>
           <Picking
             label="Copies"
             value={choice.copies != null ? "so many" : choice.copies_from}

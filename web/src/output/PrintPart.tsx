@@ -14,8 +14,8 @@ import { counted, type Jobs, type OnPaper, type PrintOrder, useChoice, useLook, 
 type Paper = PrintOrder["paper"];
 const BACKS = [
   ["none", "no backs"],
-  ["long", "behind, turned on the long edge"],
-  ["short", "behind, turned on the short edge"],
+  ["long", "behind, long edge"],
+  ["short", "behind, short edge"],
   ["beside", "beside their fronts"],
 ] as const;
 
@@ -103,7 +103,7 @@ export function PrintPart({ work, paper, papers, side }: Props) {
             />
           </div>
           <Amount
-            label="Blank cards after them"
+            label="Blank cards"
             value={settings.blanks}
             least={0}
             most={500}
@@ -234,7 +234,7 @@ function PaperForm({ paper, papers, set }: PaperProps) {
           commit={(scale) => set({ scale: scale / 100 })}
         />
         <Typing
-          label="My ruler measured, mm"
+          label="My 50 mm print as"
           placeholder="50"
           number
           value={measured}

@@ -66,8 +66,8 @@ export function SheetsPart({ work, paper, side }: Props) {
             label="Made as"
             value={settings.single ? "single" : settings.each_copy ? "copies" : "once"}
             options={[
-              ["copies", "sheets, a cell for each copy"],
-              ["once", "sheets, a cell for each card"],
+              ["copies", "a cell for each copy"],
+              ["once", "a cell for each card"],
               ["single", "single cards"],
             ]}
             commit={(how) => change({ single: how === "single", each_copy: how !== "once" })}
@@ -76,8 +76,8 @@ export function SheetsPart({ work, paper, side }: Props) {
             label="Backs"
             value={settings.backs}
             options={[
-              ["one", "one for all cards of a sheet"],
-              ["each", "a back for each card"],
+              ["one", "one for the sheet"],
+              ["each", "one for each card"],
               ["none", "no backs"],
             ]}
             commit={(backs) => change({ backs: backs as SheetOrder["backs"] })}
@@ -86,8 +86,8 @@ export function SheetsPart({ work, paper, side }: Props) {
             label="Hidden face"
             value={settings.hidden}
             options={[
-              ["last", "in the last place of each sheet"],
-              ["apart", "in a file of its own"],
+              ["last", "in the last place"],
+              ["apart", "in its own file"],
               ["none", "none"],
             ]}
             commit={(hidden) => change({ hidden: hidden as SheetOrder["hidden"] })}
@@ -190,7 +190,7 @@ export function SheetsPart({ work, paper, side }: Props) {
             ))}
           </div>
         )}
-        {shown && <SheetView sheet={shown} />}
+        {shown && <SheetView sheet={shown} square={settings.extent !== "cut"} />}
       </section>
       <aside className="output-side" aria-label="What will be made">
         <Summary
@@ -227,14 +227,14 @@ type Sheet = Schemas["SheetLook"];
 const sheetSaid = (sheet: Sheet): string =>
   `${sheet.columns} × ${sheet.rows} cells of ${sheet.cell.width} × ${sheet.cell.height} pixels, ${sheet.size.width} × ${sheet.size.height} in all`;
 
-function SheetView({ sheet }: { sheet: Sheet }) {
+function SheetView({ sheet, square }: { sheet: Sheet; square: boolean }) {
   const cards = useGame((state) => state.cards);
   const cells = sheet.columns * sheet.rows;
   const shape = sheet.size.width / sheet.size.height;
   return (
     <figure className="sheet-figure">
       <div
-        className="sheet-grid"
+        className={`sheet-grid ${square ? "sheet-square" : ""}`}
         style={{
           gridTemplateColumns: `repeat(${sheet.columns}, 1fr)`,
           aspectRatio: `${sheet.size.width} / ${sheet.size.height}`,

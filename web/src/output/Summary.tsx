@@ -21,7 +21,7 @@ export function Summary({ title, more, warnings, trouble, children }: Props) {
       {!trouble && warnings.length > 0 && (
         <ul className="summary-warnings" aria-label="Warnings">
           {warnings.map((each) => (
-            <li key={each}>{each}.</li>
+            <li key={each}>{each.charAt(0).toUpperCase() + each.slice(1)}.</li>
           ))}
         </ul>
       )}

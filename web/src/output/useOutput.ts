@@ -69,6 +69,13 @@ export const FRESH: Orders = {
   },
 };
 
+/** What is asked anew each time. */
+const OF_ONE_TIME = {
+  print: { choice: ALL_CARDS, left_out: [], name: "" },
+  sheets: { choice: ALL_CARDS, decks: [] },
+  pictures: { choice: ALL_CARDS },
+};
+
 const WORDS = ["deck", "set", "run", "query", "cards"] as const;
 
 /** The chosen cards; they stand in the address. */
@@ -115,8 +122,9 @@ export function useSettings<K extends Kind>(
   const [own, setOwn] = useState<Partial<Orders[K]> | null>(() => JSON.parse(localStorage.getItem(place) ?? "null"));
   const last = jobs?.find((each) => each.kind === kind)?.order as Partial<Orders[K]> | undefined;
   const settings = useMemo(() => {
-    const { choice: _, ...before } = { ...FRESH[kind], ...(own ?? last) };
-    return { ...FRESH[kind], ...before, left_out: [], name: "", decks: [] } as unknown as Orders[K];
+    const before = { ...FRESH[kind], ...(own ?? last) } as Record<string, unknown>;
+    const kept = Object.keys(FRESH[kind]).map((key) => [key, before[key]]);
+    return { ...Object.fromEntries(kept), ...OF_ONE_TIME[kind] } as Orders[K];
   }, [kind, own, last]);
   const change = useCallback(
     (part: Partial<Orders[K]>) => {

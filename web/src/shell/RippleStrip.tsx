@@ -66,6 +66,7 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
   const faulty = ripple.cards.filter((card) => card.faults.some((kind) => kind !== "overflow"));
   const broken = ripple.decks.filter((deck) => deck.was_legal && !deck.legal);
   const mended = ripple.decks.filter((deck) => !deck.was_legal && deck.legal);
+  const stale = ripple.cards.reduce((sum, card) => sum + card.stale, 0);
   const same = ripple.decks.length - broken.length - mended.length;
   return (
     <>
@@ -89,6 +90,12 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
       {faulty.length > 0 && (
         <Link to={`/${game}/faces?strip=proof&card=${faulty[0]?.card}`} className="needs">
           {faulty.length === 1 ? "the proof finds a new fault" : `the proof finds new faults on ${faulty.length} faces`}
+        </Link>
+      )}
+      {stale !== 0 && (
+        <Link to={`/${game}/output`} className={stale > 0 ? "needs" : "holds"}>
+          {Math.abs(stale) === 1 ? "1 printed copy" : `${Math.abs(stale)} printed copies`}{" "}
+          {stale > 0 ? "stale" : "right again"}
         </Link>
       )}
       {overfull.length > 0 && (

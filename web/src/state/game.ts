@@ -96,6 +96,13 @@ async function reload(id: string): Promise<void> {
   later(refreshNotes());
 }
 
+async function refreshGame(): Promise<void> {
+  const game = get().game;
+  if (!game) return;
+  const found = await ask(api.GET("/api/games/{game_id}", inGame(game.id)));
+  if (get().game?.id === game.id) set({ game: found });
+}
+
 async function refreshNotes(): Promise<void> {
   const game = get().game;
   if (!game) return;
@@ -116,7 +123,10 @@ function touch(kinds: string[]): void {
     later(refreshStandings());
   }
   // What was printed is not known card by card: how each is on paper is asked anew.
-  if (kinds.includes("run")) later(refreshStandings());
+  if (kinds.includes("run")) {
+    later(refreshGame());
+    later(refreshStandings());
+  }
   if (kinds.includes("note")) later(refreshNotes());
 }
 

@@ -11,6 +11,8 @@ from dramok.core.output.imposition import NoRoom
 from dramok.core.problem import Frozen, Problem
 
 MOST_ACROSS = 60
+MOST_PIXELS = 36_000_000
+"""No sheet has more pixels: programs that show it hold four bytes for each."""
 OFF_SQUARE = 0.25
 """How much a sheet that is e times as wide as high weighs, in parts of its cells that stay empty."""
 
@@ -52,7 +54,8 @@ def fit_grids(count: int, width: int, height: int, limits: Limits, keep_last: bo
 
     All sheets but the last are as full as the limits allow. Raises NoRoom where a sheet can't hold one card.
     """
-    columns, rows = min(limits.columns, limits.side // width), min(limits.rows, limits.side // height)
+    columns = min(limits.columns, limits.side // width, MOST_PIXELS // (width * height))
+    rows = min(limits.rows, limits.side // height, MOST_PIXELS // (width * height * max(1, columns)))
     spare = int(keep_last)
     each = columns * rows - spare
     if each < 1:

@@ -128,7 +128,7 @@ def words_of(game: GameSnapshot) -> dict[str, str]:
     """What a pattern of names can hold, with what it stands for."""
     schema = game.rulebook.cards
     fields = {each.name: f"its {each.name.lower()}" for each in schema.fields if not isinstance(each, PictureField)}  # fmt: skip
-    return {**{name: told for name, told in fields.items() if fold(name) not in WORDS}, **WORDS}
+    return {**WORDS, **{name: told for name, told in fields.items() if fold(name) not in WORDS}}
 
 
 def _reader(

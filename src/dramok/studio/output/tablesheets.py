@@ -303,7 +303,7 @@ class _Work:
     def _filled(self, sheet: PlannedSheet) -> tuple[bytes, tuple[int, int]]:
         """A sheet's picture, and how large its cells became so that the file keeps to its limit."""
         order, grid = self.plan.order, sheet.grid
-        image = SheetImage(*grid.size)
+        image = SheetImage(*grid.size, order.ground if order.form == "jpeg" else None)
         size = (grid.width, grid.height)
         for place in range(grid.cards):
             image.put(next(self._cells), grid.corner(place), size)
@@ -317,7 +317,7 @@ class _Work:
         most, quality, cell = order.megabytes * MB, order.quality, (grid.width, grid.height)
         while True:
             size = (cell[0] * grid.columns, cell[1] * grid.rows)
-            data = image.encoded(order.form, quality, order.ground, size)
+            data = image.encoded(order.form, quality, size)
             if len(data) <= most:
                 break
             if order.form == "jpeg" and quality > LEAST_QUALITY:

@@ -38,9 +38,11 @@ class Works:
         self._threads: list[threading.Thread] = []
         self._running: dict[str, _Making] = {}
         self._closed = False
+        self._calls = 0
+        """So often somebody called `wake`: who looks for work and finds none knows whether some came meanwhile."""
 
     def resume(self) -> None:
-        """Takes up what a stop of the server left."""
+        """Takes up what a stop of the server left. To be called before anything is made."""
         tidy(self._desk, self._desk.store.jobs(states=("running",)))
         if self._desk.store.jobs(states=("waiting",), newest=1):
             self.wake()
@@ -50,7 +52,7 @@ class Works:
         with self._lock:
             if self._closed:
                 return
-            self._threads = [each for each in self._threads if each.is_alive()]
+            self._calls += 1
             if len(self._threads) < self._at_once:
                 thread = threading.Thread(target=self._work, name="works", daemon=True)
                 self._threads.append(thread)
@@ -77,28 +79,42 @@ class Works:
     def close(self) -> None:
         with self._lock:
             self._closed = True
-            for making in self._running.values():
+            for making in list(self._running.values()):
                 making.process.kill()
             self._lock.notify_all()
-        for thread in self._threads:
+            threads = list(self._threads)
+        for thread in threads:
             thread.join(5)
 
     def _work(self) -> None:
         process: _Process | None = None
         try:
             while not self._closed:
+                calls = self._calls
                 job = self._next()
                 if job is None:
-                    with self._lock:
-                        if not self._lock.wait(IDLE):
-                            return
+                    if not self._called_since(calls):
+                        return
                     continue
                 if process is None or not process.alive:
                     process = _Process(self._desk)
                 self._make(job, process)
         finally:
+            with self._lock:
+                if threading.current_thread() in self._threads:
+                    self._threads.remove(threading.current_thread())
             if process is not None:
                 process.kill()
+
+    def _called_since(self, calls: int) -> bool:
+        """Waits until somebody calls; False when nobody did for so long that the thread is to end, which it then must."""
+        with self._lock:
+            if self._calls == calls and not self._closed:
+                self._lock.wait(IDLE)
+            if self._calls == calls:
+                self._threads.remove(threading.current_thread())
+                return False
+            return True
 
     def _next(self) -> JobRecord | None:
         """The job that has waited longest, now being made."""
