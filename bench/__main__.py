@@ -1,15 +1,16 @@
-"""Runs every benchmark, or those named: `python -m bench faces plan imports start typing sheet exchange kills`."""
+"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills`."""
 
 from __future__ import annotations
 
 import sys
 
-from bench import exchange, faces, imports, kills, plan_edit, sheet, start, typing_in_a_cell
+from bench import exchange, faces, imports, kills, output, plan_edit, sheet, start, typing_in_a_cell
 
 ALL = {
     "faces": faces.run,
     "plan": plan_edit.run,
     "imports": imports.run,
+    "output": output.run,
     "start": start.run,
     "typing": typing_in_a_cell.run,
     "sheet": sheet.run,

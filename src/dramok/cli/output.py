@@ -20,7 +20,7 @@ CardsOption = Annotated[
 ]
 CopiesOption = Annotated[int | None, typer.Option("--copies", min=0, max=10_000, help="So many of each.")]
 OnlyOption = Annotated[
-    str, typer.Option("--only", help="stale (not as printed last), unprinted, or wanting (both).")
+    str, typer.Option("--only", help="stale (not as printed last), unprinted, wanting (both), or none.")
 ]
 ForceOption = Annotated[bool, typer.Option("--force", help="Write over a file that is there.")]
 
@@ -50,6 +50,7 @@ def print_run(
     scale: Annotated[float, typer.Option(help="1 is true size.")] = 1.0,
     leave_out: Annotated[str, typer.Option(help="Leaves not to print, as 1, 3.")] = "",
     blanks: Annotated[int, typer.Option(help="So many blank cards after the others.")] = 0,
+    labels: Annotated[str, typer.Option(help="Labels for boxes and dividers: decks, sets, types.")] = "none",
     sparing: Annotated[bool, typer.Option("--sparing", help="Black on white, without pictures.")] = False,
     name: Annotated[str, typer.Option(help="The run's name.")] = "",
     record: Annotated[bool, typer.Option(help="Remember what was printed.")] = True,
@@ -63,7 +64,7 @@ def print_run(
         "choice": {"deck": deck, "set": set_, "query": query, "cards": cards, "copies": copies, "only": only, "run": since},
         "paper": {"width": wide, "height": high, "margin": margin, "gutter": gutter, "bleed": bleed, "scale": scale, "turned": turned},
         "marks": marks, "ruler": ruler, "colophon": colophon, "backs": backs, "left_out": [int(each) for each in re.findall(r"\d+", leave_out)],
-        "blanks": blanks, "ink": "sparing" if sparing else "full", "name": name, "record": record,
+        "blanks": blanks, "labels": labels, "ink": "sparing" if sparing else "full", "name": name, "record": record,
     }  # fmt: skip
     _make("print", file, game, order, force, db, as_json)
 

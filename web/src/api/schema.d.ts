@@ -4616,7 +4616,8 @@ export interface components {
          * @description What is to be printed, on which paper, and how.
          *
          *     `backs`: on the other side of the leaf, for a printer that turns it along its long or short edge, or beside each front.
-         *     `left_out` are numbers of leaves. `blanks` empty cards follow the others. `ink`: sparing prints without pictures and
+         *     `left_out` are numbers of leaves. `blanks` empty cards follow the others, and `labels` in the same size for the box or
+         *     the divider of each deck, set or type. `ink`: sparing prints without pictures and
          *     grounds. `record` keeps what was printed as a run called `name` (empty: by what it holds).
          * @example {
          *       "backs": "long",
@@ -4666,6 +4667,12 @@ export interface components {
              * @enum {string}
              */
             ink: "full" | "sparing";
+            /**
+             * Labels
+             * @default none
+             * @enum {string}
+             */
+            labels: "none" | "decks" | "sets" | "types";
             /**
              * Left Out
              * @default []

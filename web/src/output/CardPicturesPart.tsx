@@ -137,7 +137,7 @@ export function CardPicturesPart({ work, paper, words, side }: Props) {
       </section>
       <aside className="output-side" aria-label="What will be made">
         <Summary
-          title={found ? counted(found.count, "picture") : trouble ? "No picture to make yet" : "Looking…"}
+          title={found && !trouble ? counted(found.count, "picture") : trouble ? "No picture to make yet" : "Looking…"}
           more={settings.form === "svg" ? ["at their own size, texts as outlines"] : sizes.slice(0, 3)}
           warnings={found?.warnings ?? []}
           trouble={trouble}

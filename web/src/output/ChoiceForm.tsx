@@ -10,9 +10,10 @@ type Props = {
   /** Several decks are chosen elsewhere. */
   decksElsewhere?: boolean;
   withCopies?: boolean;
+  withBlanks?: boolean;
 };
 
-export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies }: Props) {
+export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies, withBlanks }: Props) {
   const decks = useGame((state) => state.decks);
   const sets = useGame((state) => state.game?.sets ?? []);
   return (
@@ -49,7 +50,7 @@ export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies }: P
           ["stale", "what is stale on paper"],
           ["unprinted", "what was never printed"],
           ["wanting", "what is stale or was never printed"],
-          ...(choice.only === "none" ? [["none", "no card"] as const] : []),
+          ...(withBlanks || choice.only === "none" ? [["none", "no card: blanks and labels"] as const] : []),
         ]}
         commit={(only) => put({ only: only as CardChoice["only"] })}
       />

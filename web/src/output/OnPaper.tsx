@@ -18,6 +18,7 @@ export function reprintOf(run: OnPaper["runs"][number] | undefined, only: boolea
     name: "",
     left_out: [],
     blanks: 0,
+    labels: "none",
     record: true,
     choice: { ...ALL_CARDS, only: "stale", run: only && run ? run.id : "" },
   };

@@ -30,7 +30,7 @@ export function PrintPart({ work, paper, papers, side }: Props) {
   const [without, setWithout] = useState<{ of: string; leaves: number[] }>({ of: "", leaves: [] });
   const base: PrintOrder = useMemo(() => ({ ...settings, choice }), [settings, choice]);
   // Pages that were left out are those of this very order.
-  const said = JSON.stringify([base.choice, base.paper, base.backs, base.blanks]);
+  const said = JSON.stringify([base.choice, base.paper, base.backs, base.blanks, base.labels]);
   const order: PrintOrder = useMemo(
     () => ({ ...base, name, left_out: without.of === said ? without.leaves : [] }),
     [base, name, without, said],
@@ -62,7 +62,7 @@ export function PrintPart({ work, paper, papers, side }: Props) {
   return (
     <>
       <section className="order" aria-label="What to print">
-        <ChoiceForm choice={choice} put={put} paper={paper} withCopies />
+        <ChoiceForm choice={choice} put={put} paper={paper} withCopies withBlanks />
         <PaperForm paper={settings.paper} papers={papers} set={setPaper} />
         <fieldset className="order-part">
           <legend>Print</legend>
@@ -102,20 +102,33 @@ export function PrintPart({ work, paper, papers, side }: Props) {
               help="Game, run and date at the foot"
             />
           </div>
-          <Amount
-            label="Blank cards"
-            value={settings.blanks}
-            least={0}
-            most={500}
-            commit={(blanks) => change({ blanks })}
-          />
+          <div className="order-pair">
+            <Amount
+              label="Blank cards"
+              value={settings.blanks}
+              least={0}
+              most={500}
+              commit={(blanks) => change({ blanks })}
+            />
+            <Picking
+              label="Labels for boxes"
+              value={settings.labels}
+              options={[
+                ["none", "none"],
+                ["decks", "of each deck"],
+                ["sets", "of each set"],
+                ["types", "of each type"],
+              ]}
+              commit={(labels) => change({ labels: labels as PrintOrder["labels"] })}
+            />
+          </div>
         </fieldset>
       </section>
       <PagePreview order={order} look={found} leaf={leaf} show={show} turn={turn} left={order.left_out ?? []} />
       <aside className="output-side" aria-label="What will be made">
         <Summary
           title={
-            found
+            found && !trouble
               ? `${counted(found.copies, "card")} on ${counted(found.pages, "page")}`
               : trouble
                 ? "Nothing to print yet"

@@ -74,7 +74,10 @@ function Result({ job, game, work }: { job: Job; game: string; work: Jobs }) {
         )}
       </span>
       <span className="soft result-told">
-        {NAMES[job.kind]} · {active ? `${STATES[job.state]}${job.total ? `, ${job.done} of ${job.total}` : ""}` : shortly(job.ended ?? job.at)}
+        {NAMES[job.kind]} ·{" "}
+        {active
+          ? `${STATES[job.state]}${job.total ? `, ${job.done} of ${job.total}` : ""}`
+          : shortly(job.ended ?? job.at)}
         {!active && STATES[job.state] && (
           <b className={job.state === "failed" ? "needs" : ""}> · {STATES[job.state]}</b>
         )}

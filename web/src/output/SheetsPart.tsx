@@ -195,7 +195,7 @@ export function SheetsPart({ work, paper, side }: Props) {
       <aside className="output-side" aria-label="What will be made">
         <Summary
           title={
-            found
+            found && !trouble
               ? settings.single
                 ? counted(found.sheets.length, "single card")
                 : `${counted(found.cells, "cell")} on ${counted(found.sheets.length, "sheet")}`

@@ -35,6 +35,7 @@ export const FRESH: Orders = {
     colophon: true,
     ink: "full",
     blanks: 0,
+    labels: "none",
     left_out: [],
     name: "",
     record: true,
@@ -78,35 +79,45 @@ const OF_ONE_TIME = {
 
 const WORDS = ["deck", "set", "run", "query", "cards"] as const;
 
-/** The chosen cards; they stand in the address. */
+function choiceIn(params: URLSearchParams): CardChoice {
+  const copies = Number.parseInt(params.get("copies") ?? "", 10);
+  const made: CardChoice = { ...ALL_CARDS, only: (params.get("only") as CardChoice["only"] | null) ?? "all" };
+  for (const word of WORDS) made[word] = params.get(word) ?? "";
+  made.copies = Number.isNaN(copies) ? null : copies;
+  made.copies_from = params.get("from") === "card" ? "card" : "deck";
+  return made;
+}
+
+function withChoice(before: URLSearchParams, choice: CardChoice): URLSearchParams {
+  const next = new URLSearchParams(before);
+  const write = (key: string, value: string | null) => (value ? next.set(key, value) : next.delete(key));
+  for (const word of WORDS) write(word, choice[word]);
+  write("only", choice.only === "all" ? null : choice.only);
+  write("copies", choice.copies == null ? null : String(choice.copies));
+  write("from", choice.copies_from === "card" ? "card" : null);
+  next.delete("leaf");
+  return next;
+}
+
+/** The chosen cards. They stand in the address as well, which follows a moment later; a link to other cards is followed. */
 export function useChoice(): [CardChoice, (part: Partial<CardChoice>) => void] {
   const [params, setParams] = useSearchParams();
-  const said = params.toString();
-  const choice = useMemo(() => {
-    const now = new URLSearchParams(said);
-    const copies = Number.parseInt(now.get("copies") ?? "", 10);
-    const made: CardChoice = { ...ALL_CARDS, only: (now.get("only") as CardChoice["only"] | null) ?? "all" };
-    for (const word of WORDS) made[word] = now.get(word) ?? "";
-    made.copies = Number.isNaN(copies) ? null : copies;
-    made.copies_from = now.get("from") === "card" ? "card" : "deck";
-    return made;
-  }, [said]);
+  const [choice, setChoice] = useState(() => choiceIn(params));
+  const written = useRef(new Set<string>());
+  useEffect(() => {
+    const said = choiceIn(params);
+    if (!written.current.delete(JSON.stringify(said))) setChoice(said);
+  }, [params]);
+  const latest = useRef(choice);
+  latest.current = choice;
   const put = useCallback(
-    (part: Partial<CardChoice>) =>
-      setParams(
-        (before) => {
-          const next = new URLSearchParams(before);
-          const write = (key: string, value: string | null | undefined) =>
-            value ? next.set(key, value) : next.delete(key);
-          for (const word of WORDS) if (word in part) write(word, part[word]);
-          if ("only" in part) write("only", part.only === "all" ? null : part.only);
-          if ("copies" in part) write("copies", part.copies == null ? null : String(part.copies));
-          if ("copies_from" in part) write("from", part.copies_from === "card" ? "card" : null);
-          next.delete("leaf");
-          return next;
-        },
-        { replace: true },
-      ),
+    (part: Partial<CardChoice>) => {
+      const next = { ...latest.current, ...part };
+      latest.current = next;
+      written.current.add(JSON.stringify(next));
+      setChoice(next);
+      setParams((before) => withChoice(before, next), { replace: true });
+    },
     [setParams],
   );
   return [choice, put];
@@ -126,13 +137,16 @@ export function useSettings<K extends Kind>(
     const kept = Object.keys(FRESH[kind]).map((key) => [key, before[key]]);
     return { ...Object.fromEntries(kept), ...OF_ONE_TIME[kind] } as Orders[K];
   }, [kind, own, last]);
+  const latest = useRef(settings);
+  latest.current = settings;
   const change = useCallback(
     (part: Partial<Orders[K]>) => {
-      const next = { ...settings, ...part };
+      const next = { ...latest.current, ...part };
+      latest.current = next;
       localStorage.setItem(place, JSON.stringify(next));
       setOwn(next);
     },
-    [settings, place],
+    [place],
   );
   return [settings, change];
 }

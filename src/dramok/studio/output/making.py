@@ -46,5 +46,9 @@ def say_done(kind: str, made: Made) -> str:
         return f"{plural(facts['cells'], 'cell')} on {plural(facts['sheets'], 'sheet')}"
     if kind == "pictures":
         return f"{plural(facts['pictures'], 'picture')} of {plural(facts['cards'], 'card')}"
-    blanks = f" and {plural(facts['blanks'], 'blank card')}" if facts["blanks"] else ""
+    blanks = (
+        f" and {plural(facts['blanks'], 'blank card or label', 'blank cards and labels')}"
+        if facts["blanks"]
+        else ""
+    )
     return f"{plural(facts['copies'], 'card')}{blanks} on {plural(facts['pages'], 'page')}"

@@ -13,9 +13,10 @@ from dramok.core.cards import Card
 from dramok.core.faces import Face, Size
 from dramok.core.faces.plan import Side
 from dramok.core.output import Backs, Leaf, NoRoom, Page, Paper, file_name, leaves, page_of
-from dramok.core.output.blank import BLANK, blank_face
 from dramok.core.output.ink import sparing
-from dramok.core.problem import Frozen, Problem
+from dramok.core.output.labels import BLANK, LABEL, blank_face, is_card, label_face
+from dramok.core.problem import Frozen, Problem, plural
+from dramok.formats.fontfiles import load_typefaces
 from dramok.studio.desk import Desk, Refused
 from dramok.studio.drawing import pictures_for
 from dramok.studio.output.making import Made, Tick, ticking, unwatched
@@ -35,7 +36,8 @@ class PrintOrder(Frozen):
     """What is to be printed, on which paper, and how.
 
     `backs`: on the other side of the leaf, for a printer that turns it along its long or short edge, or beside each front.
-    `left_out` are numbers of leaves. `blanks` empty cards follow the others. `ink`: sparing prints without pictures and
+    `left_out` are numbers of leaves. `blanks` empty cards follow the others, and `labels` in the same size for the box or
+    the divider of each deck, set or type. `ink`: sparing prints without pictures and
     grounds. `record` keeps what was printed as a run called `name` (empty: by what it holds).
     """
 
@@ -47,6 +49,7 @@ class PrintOrder(Frozen):
     colophon: bool = True
     ink: Literal["full", "sparing"] = "full"
     blanks: int = Field(default=0, ge=0, le=MOST_BLANKS)
+    labels: Literal["none", "decks", "sets", "types"] = "none"
     left_out: tuple[int, ...] = Field(default=(), max_length=MOST_COPIES)
     name: str = Field(default="", max_length=60)
     record: bool = True
@@ -87,8 +90,7 @@ class PrintPlan:
     def counts(self) -> dict[str, int]:
         """Copies by card id, on the leaves that are printed."""
         found = Counter(card for leaf in self.leaves for card in leaf.cards)
-        found.pop(BLANK, None)
-        return dict(found)
+        return {card: count for card, count in found.items() if is_card(card)}
 
     @property
     def title(self) -> str:
@@ -97,7 +99,7 @@ class PrintPlan:
             return " ".join(self.order.name.split())
         choice = self.order.choice
         if self.wanted is None:
-            return "Blank cards"
+            return "Labels" if self.order.labels != "none" else "Blank cards"
         named = self.wanted.deck.name if self.wanted.deck else None
         home = next((each.name for each in self.game.sets if choice.set in (each.id, each.name)), None)
         cards = choice.cards.strip()
@@ -109,8 +111,8 @@ class PrintPlan:
 
     def face(self, card: str, side: Side) -> Face:
         """The face that is printed. The card is that of the moment at which the plan was made."""
-        if card == BLANK:
-            return blank_face(self.size_of(None))
+        if not is_card(card):
+            return _extra(self.game, card, self.size_of(None))
         sheet = sheet_of(self.game, self.game.cards[card])
         face = sheet.face if side == "front" else sheet.back
         return sparing(face) if self.order.ink == "sparing" else face
@@ -136,11 +138,13 @@ _ONLY = {"stale": ", reprinted", "wanting": ", stale and new", "unprinted": ", n
 
 def plan_print(desk: Desk, game: GameSnapshot, order: PrintOrder, cards: Resolved | None = None) -> PrintPlan:
     """How an order lies on paper. Raises Refused where no card is meant, too many are, or the paper is too small; Missing for an unknown deck, set or run."""
-    none = order.choice.only == "none" and order.blanks
+    none = order.choice.only == "none" and (order.blanks or order.labels != "none")
     found = None if none else wanted(desk, game, order.choice, cards[0] if cards else None)
     lying = [(card.id, _size_of(game, card), count) for card, count in (found.cards if found else ())]
-    if order.blanks:
-        lying.append((BLANK, _size_of(game, None), order.blanks))
+    extras = [(label, 1) for label in _labels(game, order)] + (
+        [(BLANK, order.blanks)] if order.blanks else []
+    )
+    lying += [(card, _size_of(game, None), count) for card, count in extras]
     try:
         every = leaves(lying, order.paper, order.backs)
     except NoRoom as error:
@@ -154,6 +158,26 @@ def plan_print(desk: Desk, game: GameSnapshot, order: PrintOrder, cards: Resolve
     sizes = list({(size.width, size.height): size for _, size, _ in lying}.values())
     warnings = (*(found.notes if found else ()), *_warnings(order, sizes, held))
     return PrintPlan(order, game, found, tuple(held), tuple(every), warnings)
+
+
+def _labels(game: GameSnapshot, order: PrintOrder) -> list[str]:
+    """A label for each deck, set or type that has cards: its title, and under it how many."""
+    cards = Counter(card.type for card in game.cards.values())
+    homes = Counter(card.set for card in game.cards.values())
+    named: list[tuple[str, int]] = {
+        "none": [],
+        "decks": [(deck.name, deck.size) for deck in game.decks.values()],
+        "sets": [(each.name, homes[each.id]) for each in game.sets],
+        "types": [(each.name, cards[each.id]) for each in game.rulebook.cards.types if not each.abstract],
+    }[order.labels]
+    return [f"{LABEL}{plural(count, 'card')}/{name}" for name, count in named if count]
+
+
+def _extra(game: GameSnapshot, ident: str, size: Size) -> Face:
+    if ident == BLANK:
+        return blank_face(size)
+    count, _, title = ident.removeprefix(LABEL).partition("/")
+    return label_face(size, title, (game.name, count), load_typefaces())
 
 
 def _size_of(game: GameSnapshot, card: Card | None) -> Size:
@@ -207,7 +231,7 @@ def print_cards(desk: Desk, plan: PrintPlan, out: BinaryIO, date: str, tick: Tic
     tick(total, total)
     counts = plan.counts
     facts = {
-        "cards": len(counts), "copies": sum(counts.values()), "blanks": sum(leaf.cards.count(BLANK) for leaf in plan.leaves), "pages": total,
+        "cards": len(counts), "copies": sum(counts.values()), "blanks": sum(not is_card(card) for leaf in plan.leaves for card in leaf.cards), "pages": total,
         "leaves": len(plan.leaves),
     }  # fmt: skip
     guide = _guide(order)

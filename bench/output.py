@@ -1,0 +1,141 @@
+"""Print runs and table sheets: seconds and megabytes beside their bare counterparts in the same run, and the memory of who makes them."""
+
+from __future__ import annotations
+
+import io
+import resource
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from PIL import Image, ImageFilter
+
+from bench.faces import bare, timed
+from bench.large_game import GAME, large_game
+from dramok.formats import pdf
+from dramok.studio import Desk
+from dramok.studio.cells import CellEdit, write_cells
+from dramok.studio.output import jobs
+from dramok.studio.output.making import unwatched
+from dramok.studio.output.printing import PrintOrder, plan_print, print_cards
+from dramok.studio.output.runs import record_run, run_doc
+from dramok.studio.output.tablesheets import SheetOrder, make_sheets, plan_sheets
+from dramok.studio.output.wanted import CardChoice
+from dramok.studio.pictures import keep_picture
+from dramok.studio.sheets import sheet_of
+
+CARDS, STALE, ON_SHEETS, MANY = 540, 12, 200, 1_000
+
+
+def run() -> None:
+    with tempfile.TemporaryDirectory() as folder:
+        desk = large_game(Path(folder) / "b.db", CARDS)
+        whole_run(desk)
+        table_sheets(desk)
+        desk.close()
+    for pictures in ("drawn", "brought"):
+        print(
+            subprocess.run(
+                [sys.executable, "-m", "bench.output", pictures], capture_output=True, text=True, check=True
+            ).stdout.strip()
+        )
+
+
+def printed(desk: Desk, order: PrintOrder) -> tuple[float, int]:
+    """Seconds from the order to the file, and the file's bytes."""
+
+    def make() -> int:
+        out = io.BytesIO()
+        print_cards(desk, plan_print(desk, desk.game(GAME), order), out, "2026-11-23")
+        return len(out.getvalue())
+
+    return timed(make)
+
+
+def whole_run(desk: Desk) -> None:
+    game = desk.game(GAME)
+    faces = [sheet_of(game, card).face for card in game.cards.values()]
+    every = PrintOrder(choice=CardChoice(copies=1))
+    printed(desk, PrintOrder(choice=CardChoice(cards="1-4", copies=1)))
+    pdf._code_of.cache_clear()
+    whole, size = printed(desk, every)
+    plain = bare(faces)
+    print(
+        f"{CARDS} cards to PDF: {whole:.1f} s, {size / 1e6:.1f} MB; {whole / plain:.2f} x the same marks painted bare (wanted 2)"
+    )
+    plan = plan_print(desk, game, every)
+    document = run_doc(plan)
+    assert document is not None
+    record_run(desk, GAME, document)
+    cards = list(game.cards)[:: CARDS // STALE][:STALE]
+    write_cells(desk, GAME, [CellEdit(card, "name", f"Otherwise {place}") for place, card in enumerate(cards)], desk.game(GAME).seq, "bench")  # fmt: skip
+    # Somebody who edits sees the faces: they are laid out when the run is ordered.
+    for card in cards:
+        sheet_of(desk.game(GAME), desk.game(GAME).cards[card])
+    few, _ = printed(desk, PrintOrder(choice=CardChoice(only="stale")))
+    print(
+        f"a run of which {STALE} of {CARDS} are stale: {few * 1000:.0f} ms, 1/{whole / few:.0f} of the whole (wanted 1/20)"
+    )
+
+
+def table_sheets(desk: Desk) -> None:
+    order = SheetOrder(choice=CardChoice(cards=f"1-{ON_SHEETS}"), each_copy=False, width=512)
+    game = desk.game(GAME)
+    plan = plan_sheets(desk, game, order)
+    one, _ = timed(lambda: make_sheets(desk, plan, io.BytesIO(), workers=1))
+    two, _ = timed(lambda: make_sheets(desk, plan, io.BytesIO(), workers=2))
+    print(
+        f"sheets of {ON_SHEETS} cards: {one:.1f} s on one core, {two:.1f} s on two: {one / two:.2f} x as fast (wanted 1.6)"
+    )
+
+
+def memory(pictures: str) -> None:
+    """The most that a process held which made a run and sheets of 1,000 cards."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "b.db"
+        desk = large_game(path, MANY)
+        if pictures == "brought":
+            _bring(desk)
+        desk.close()
+        before = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss
+        subprocess.run([sys.executable, "-m", "bench.output", "make", str(path)], check=True)
+        after = resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss
+        assert after > before
+        print(
+            f"memory of the largest process at {MANY:,} cards with pictures {pictures}: {after / 1024:.0f} MB (wanted 600)"
+        )
+
+
+def _bring(desk: Desk) -> None:
+    """Gives every card a picture of its own, as a designer's own would be: of 900 x 700 pixels."""
+    game = desk.game(GAME)
+    field = next(each.id for each in game.rulebook.cards.fields if each.kind == "picture")
+    edits = []
+    for number, card in enumerate(game.cards):
+        image = Image.effect_noise((225, 175), 90 + number % 60).filter(ImageFilter.GaussianBlur(1))
+        out = io.BytesIO()
+        image.resize((900, 700)).convert("RGB").save(out, "JPEG", quality=88)
+        edits.append(CellEdit(card, field, keep_picture(desk, out.getvalue() + number.to_bytes(4, "big"))))
+    write_cells(desk, GAME, edits, game.seq, "bench")
+
+
+def make(path: str) -> None:
+    """What a worker does: a print run and sheets of every card."""
+    from dramok.studio import open_desk
+
+    desk = open_desk(Path(path))
+    game = desk.game(GAME)
+    for order in (
+        PrintOrder(choice=CardChoice(copies=1), backs="long"),
+        SheetOrder(choice=CardChoice(copies=1)),
+    ):
+        jobs.make(desk, jobs.ask_for(desk, game, order), None, unwatched)
+    desk.close()
+
+
+if __name__ == "__main__":
+    if sys.argv[1] == "make":
+        make(sys.argv[2])
+    else:
+        memory(sys.argv[1])

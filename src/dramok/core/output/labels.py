@@ -1,0 +1,80 @@
+"""Cards that are no cards of the game: blank ones to be written by hand, and labels for boxes and dividers, in the game's own size."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import lru_cache
+
+from dramok.core.faces import Face, Line, Mark, Path, Rect, Size, Text, Typefaces
+
+BLANK = ""
+"""Stands for a blank card where cards are named by id."""
+LABEL = "label/"
+"""Stands before the words of a label where cards are named by id."""
+EDGE, INK, SOFT, BAND = "#9a9a9a", "#22281f", "#5f6154", "#24463b"
+PALE = "#f7f1e3"
+HAIR = 0.15
+LARGEST, LEAST, SMALL = 6.5, 2.6, 3.0
+"""Ems in mm: of a label's title, and of the lines under it."""
+
+
+def is_card(ident: str) -> bool:
+    """Whether it is a card of the game."""
+    return ident != BLANK and not ident.startswith(LABEL)
+
+
+@lru_cache(maxsize=16)
+def blank_face(size: Size) -> Face:
+    """White paper with a thin line at the cut, and one at the safe edge."""
+    lines = [
+        Path(size.path(-grow), None, stroke=EDGE, width=HAIR, opacity=opacity)
+        for grow, opacity in ((HAIR / 2, 1.0), (size.safe, 0.35))
+    ]
+    return Face(size, (_ground(size, "#ffffff"), *lines), ())
+
+
+def label_face(size: Size, title: str, lines: tuple[str, ...], typefaces: Typefaces) -> Face:
+    """A label: its title in a band along the top, so that it is read over the cards behind it, and lines under it."""
+    inner = size.width - 2 * max(size.safe, 2.0)
+    if size.outline != "rectangle":
+        inner = size.width * 0.55
+    em = LARGEST
+    while em > LEAST and typefaces["name"].width(title, em) > inner:
+        em -= 0.2
+    title = _cut(title, em, inner, typefaces)
+    high = 1.9 * LARGEST
+    top = 0.0 if size.outline == "rectangle" else size.height / 2 - high
+    marks: list[Mark] = [
+        _ground(size, PALE),
+        Rect(-size.bleed, top - size.bleed, size.width + 2 * size.bleed, high + size.bleed, BAND),
+        *_middle(title, "name", em, top + high / 2 + em * 0.34, size, PALE, typefaces),
+    ]
+    y = top + high + 2 * SMALL
+    for line in lines:
+        said = _cut(line, SMALL, inner, typefaces)
+        marks += _middle(said, "body", SMALL, y, size, INK, typefaces)
+        y += 1.6 * SMALL
+    marks.append(Line(size.width * 0.3, y - SMALL * 0.6, size.width * 0.7, y - SMALL * 0.6, SOFT, 0.2))
+    return Face(size, tuple(marks), ())
+
+
+def _ground(size: Size, colour: str) -> Rect:
+    bleed = size.bleed
+    return Rect(-bleed, -bleed, size.width + 2 * bleed, size.height + 2 * bleed, colour)
+
+
+def _middle(
+    text: str, font: str, em: float, y: float, size: Size, ink: str, typefaces: Typefaces
+) -> Iterator[Text]:
+    x = (size.width - typefaces[font].width(text, em)) / 2
+    for piece in typefaces[font].pieces(text):
+        yield Text(x, y, piece.text, piece.font, em, ink)
+        x += piece.width * em
+
+
+def _cut(text: str, em: float, wide: float, typefaces: Typefaces) -> str:
+    """As much of a text as there is room for."""
+    shown = text
+    while shown and typefaces["name"].width(shown, em) > wide:
+        shown = shown[:-1]
+    return shown if shown == text else f"{shown[:-1].rstrip()}…"

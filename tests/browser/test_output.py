@@ -1,0 +1,136 @@
+"""The Output room with real clicks and keys: a run printed, made stale, reprinted; sheets within limits; work that is stopped."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+
+import pypdfium2
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_journey import grave_faults
+
+
+def in_room(page: Page, part: str = "") -> None:
+    page.get_by_role("link", name="Output").click()
+    expect(page.get_by_role("tab", name="Print run")).to_be_visible()
+    if part:
+        page.get_by_role("tab", name=part).click()
+        expect(page.get_by_role("tab", name=part)).to_have_attribute("aria-selected", "true")
+
+
+def made(page: Page, place: int = 0):
+    """The result's file, once it is there."""
+    with page.expect_download() as got:
+        page.get_by_role("region", name="Made").get_by_role("link", name="Download").nth(place).click(
+            timeout=60_000
+        )
+    return open(got.value.path(), "rb").read()
+
+
+def no_sideways(page: Page) -> bool:
+    return bool(page.evaluate("document.documentElement.scrollWidth <= innerWidth"))
+
+
+def test_a_run_is_printed_made_stale_by_an_edit_and_reprinted_with_one_action(page: Page):
+    in_room(page)
+    side = page.get_by_role("region", name="Summary")
+    expect(side.get_by_role("heading")).to_have_text("192 cards on 22 pages")
+    page.get_by_label("Deck", exact=True).select_option(label="Fern over Moss")
+    expect(side.get_by_role("heading")).to_have_text("30 cards on 4 pages")
+    page.get_by_label("Backs", exact=True).select_option("long")
+    expect(side.get_by_role("heading")).to_have_text("30 cards on 8 pages")
+    sheet = page.get_by_role("img", name="as it will be printed")
+    expect(sheet.locator("use")).to_have_count(9)
+    page.get_by_role("button", name="Turn the leaf").click()
+    expect(sheet.locator("text").filter(has_text="Ribbon Season")).to_have_count(1)
+    page.get_by_role("button", name="Leaf 4", exact=True).press("Enter")
+    expect(sheet.locator("use")).to_have_count(3)
+    page.get_by_label("Print leaf 4").press("Space")
+    expect(side.get_by_role("heading")).to_have_text("27 cards on 6 pages")
+    assert no_sideways(page) and grave_faults(page) == []
+    page.get_by_label("Name of the run").fill("Before the first evening")
+    page.get_by_label("Name of the run").press("Enter")
+    page.get_by_role("button", name="Make the PDF").press("Enter")
+    document = pypdfium2.PdfDocument(made(page))
+    assert len(document) == 6 and "Before the first evening" in document[0].get_textpage().get_text_range()
+    expect(page.get_by_role("list", name="Print runs")).to_contain_text("up to date")
+    page.reload()
+    expect(page.get_by_role("region", name="Made")).to_contain_text("Before the first evening")
+
+    page.get_by_role("link", name="Cards", exact=True).click()
+    page.locator("#cell-c-ribbon-season-rs-002-reach").click()
+    page.keyboard.press("4")
+    page.keyboard.press("Enter")
+    strip = page.get_by_role("contentinfo", name="Ripples")
+    expect(strip).to_contain_text("3 printed copies stale")
+    expect(page.locator("#cell-c-ribbon-season-rs-002-paper")).to_have_text("stale")
+    expect(page.locator("#cell-c-ribbon-season-rs-001-paper")).to_have_text("✓")
+    page.get_by_role("button", name="Stale 1").click()
+    expect(page.locator(".toolbar-said, .toolbar").filter(has_text="1 of 96 cards").first).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(strip).to_contain_text("3 printed copies right again")
+    page.keyboard.press("Control+y")
+    expect(strip).to_contain_text("3 printed copies stale")
+
+    strip.get_by_role("link", name="printed copies stale").click()
+    paper = page.get_by_role("region", name="On paper")
+    expect(paper).to_contain_text("1 card stale, 3 copies: Ladder Frond")
+    paper.get_by_role("button", name="Reprint what is stale").click()
+    expect(paper).to_contain_text("What was printed is as the cards are now", timeout=30_000)
+    assert len(pypdfium2.PdfDocument(made(page))) == 2, "one leaf, printed on both sides as the run was"
+
+
+def test_sheets_keep_to_the_limits_say_what_is_wrong_and_stop_when_told(page: Page):
+    in_room(page, "Table sheets")
+    side = page.get_by_role("region", name="Summary")
+    page.get_by_label("Fern over Moss").check()
+    expect(side).to_contain_text("30 cells on 1 sheet")
+    expect(page.get_by_role("figure")).to_contain_text("Fern over Moss, 8x4, 30 cards.jpg")
+    page.get_by_label("Longest side, px").fill("300")
+    page.get_by_label("Longest side, px").press("Tab")
+    expect(side.get_by_role("alert")).to_contain_text("do not fit a side of 300")
+    expect(page.get_by_role("button", name="Make the sheets")).to_be_disabled()
+    page.get_by_label("Cell width, px").fill("60")
+    page.get_by_label("Cell width, px").press("Tab")
+    expect(side).to_contain_text("30 cells on 3 sheets")
+    assert no_sideways(page) and grave_faults(page) == []
+    page.get_by_role("button", name="Make the sheets").click()
+    archive = zipfile.ZipFile(io.BytesIO(made(page)))
+    assert "read me first.html" in archive.namelist() and "Cards.tsv" in archive.namelist()
+    for label, value in (("Longest side, px", "8192"), ("Cell width, px", "2000")):
+        page.get_by_label(label).fill(value)
+        page.get_by_label(label).press("Tab")
+    expect(side).to_contain_text("30 cells on 10 sheets")
+    page.get_by_role("button", name="Make the sheets").click()
+    results = page.get_by_role("region", name="Made")
+    expect(results.get_by_role("progressbar")).to_be_visible()
+    results.get_by_role("button", name="Stop").click()
+    expect(results.get_by_role("listitem").first).to_contain_text("stopped", timeout=20_000)
+    results.get_by_role("button", name="Take Fern over Moss away").first.click()
+    expect(results.get_by_role("button", name="Take Fern over Moss away")).to_have_count(1)
+
+
+def test_pictures_are_named_by_a_pattern_and_what_is_set_is_there_the_next_time(page: Page):
+    in_room(page, "Pictures")
+    page.get_by_label("Places or codes").fill("1-3")
+    page.get_by_label("Pattern").fill("{number} {nam}")
+    page.get_by_label("Pattern").press("Enter")
+    side = page.get_by_role("region", name="Summary")
+    expect(side.get_by_role("alert")).to_contain_text("did you mean {name}?")
+    page.get_by_label("Pattern").fill("{number} {name}")
+    page.get_by_label("Pattern").press("Enter")
+    page.get_by_label("Format", exact=True).select_option("svg")
+    names = page.get_by_role("region", name="Names").get_by_role("listitem")
+    expect(names).to_have_count(3)
+    expect(names.nth(1)).to_contain_text("2 Ladder Frond.svg")
+    assert no_sideways(page) and grave_faults(page) == []
+    page.get_by_role("button", name="Make the pictures").click()
+    assert zipfile.ZipFile(io.BytesIO(made(page))).namelist() == [
+        "1 Copper Larch Fern.svg",
+        "2 Ladder Frond.svg",
+        "3 Cistern Maidenhair.svg",
+    ]
+    page.reload()
+    expect(page.get_by_label("Pattern")).to_have_value("{number} {name}")
+    expect(page.get_by_label("Places or codes")).to_have_value("1-3")
