@@ -16,6 +16,7 @@ from bench.large_game import GAME, large_game
 from dramok.formats import pdf
 from dramok.studio import Desk
 from dramok.studio.cells import CellEdit, write_cells
+from dramok.studio.definitions import write_type
 from dramok.studio.output import jobs
 from dramok.studio.output.making import unwatched
 from dramok.studio.output.printing import PrintOrder, plan_print, print_cards
@@ -110,14 +111,17 @@ def memory(pictures: str) -> None:
 def _bring(desk: Desk) -> None:
     """Gives every card a picture of its own, as a designer's own would be: of 900 x 700 pixels."""
     game = desk.game(GAME)
-    field = next(each.id for each in game.rulebook.cards.fields if each.kind == "picture")
+    kind = game.rulebook.cards.type("card").model_dump(mode="json")
+    kind["fields"].append({"name": "Art", "kind": "picture"})
+    write_type(desk, GAME, kind, game.seq, "bench")
     edits = []
     for number, card in enumerate(game.cards):
         image = Image.effect_noise((225, 175), 90 + number % 60).filter(ImageFilter.GaussianBlur(1))
         out = io.BytesIO()
         image.resize((900, 700)).convert("RGB").save(out, "JPEG", quality=88)
-        edits.append(CellEdit(card, field, keep_picture(desk, out.getvalue() + number.to_bytes(4, "big"))))
-    write_cells(desk, GAME, edits, game.seq, "bench")
+        edits.append(CellEdit(card, "art", keep_picture(desk, out.getvalue() + number.to_bytes(4, "big"))))
+    done = write_cells(desk, GAME, edits, desk.game(GAME).seq, "bench")
+    assert not done.refused
 
 
 def make(path: str) -> None:

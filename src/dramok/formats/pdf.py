@@ -21,6 +21,7 @@ from reportlab.pdfgen.canvas import Canvas
 from dramok.core.faces import Art, Circle, Clip, Face, Field, Line, Mark, Path, Picture, Rect, Text, Turn
 from dramok.core.output.pages import LETTERS, Backs, Page
 from dramok.formats.fontfiles import font_files, load_typefaces
+from dramok.formats.pdfspool import Spool, StreamedDocument, add_image
 from dramok.formats.svg import HAIR_LINE
 
 MM = 72 / 25.4
@@ -81,6 +82,7 @@ def new_canvas(out: BinaryIO, title: str = "") -> Canvas:
     _register()
     rl_config.useA85 = 0
     canvas = Canvas(out, invariant=1, initialFontName=_font("body"), pageCompression=1)
+    canvas._doc.__class__ = StreamedDocument
     canvas.setTitle(title)
     return canvas
 
@@ -101,7 +103,8 @@ class Painter:
     def __init__(self, canvas: Canvas, art: Pictures) -> None:
         self.canvas, self.art = canvas, art
         self._forms: dict[object, str] = {}
-        self._images: dict[str, ImageReader] = {}
+        self._images: dict[str, tuple[str, int, int] | None] = {}
+        self._spool = Spool()
 
     def face(
         self,
@@ -275,7 +278,7 @@ class Painter:
             return
         inner = mark.inner
         if inner is None:
-            wide, high = image.getSize()
+            _, wide, high = image
             scale = max(mark.width / wide, mark.height / high)
             w, h = wide * scale, high * scale
             inner = (mark.x + (mark.width - w) / 2, mark.y + (mark.height - h) / 2, w, h)
@@ -283,15 +286,20 @@ class Painter:
         canvas.saveState()
         canvas.clipPath(_window(canvas, mark.x, mark.y, mark.width, mark.height), stroke=0, fill=0)
         canvas.setFillAlpha(1)
-        canvas.transform(1, 0, 0, -1, x, y + h)
-        canvas.drawImage(image, 0, 0, w, h, mask="auto")
+        canvas.transform(w, 0, 0, -h, x, y + h)
+        canvas.doForm(image[0])
         canvas.restoreState()
 
-    def _image(self, sha: str) -> ImageReader | None:
-        if sha not in self.art:
-            return None
+    def _image(self, sha: str) -> tuple[str, int, int] | None:
+        """The form of a picture, and its measures in pixels; None where it is not there."""
         if sha not in self._images:
-            self._images[sha] = ImageReader(io.BytesIO(self.art[sha][1]))
+            held = self.art.get(sha)
+            if held is None:
+                self._images[sha] = None
+            else:
+                name = f"art{len(self._images)}"
+                size = add_image(self.canvas, name, ImageReader(io.BytesIO(held[1])), self._spool)
+                self._images[sha] = (name, *size)
         return self._images[sha]
 
 

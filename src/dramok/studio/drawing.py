@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import Future
-from functools import lru_cache
 from threading import Lock
 
 from dramok.core.faces import Art, Clip, Face, Field, Mark, Turn
@@ -13,6 +12,7 @@ from dramok.core.faces.sizes import INCH
 from dramok.studio.desk import Desk
 
 MOST_BYTES = 200_000_000
+MOST_PRINTABLE = 60_000_000
 Pictures = Mapping[str, tuple[str, bytes]]
 
 
@@ -54,6 +54,7 @@ class Drawings:
 
 
 DRAWINGS = Drawings()
+PRINTABLE = Drawings(MOST_PRINTABLE)
 
 
 def face_picture(desk: Desk, face: Face, width: int, bleed: bool = False) -> bytes:
@@ -75,17 +76,13 @@ def faces_document(desk: Desk, faces: Sequence[Face], bleed: bool = False, title
 
 
 def pictures_for(desk: Desk, faces: Iterable[Face], dpi: float) -> Pictures:
-    """The brought pictures of faces as (media type, bytes), as fine as `dpi` needs for the largest size each is shown at."""
+    """The brought pictures of faces as (media type, bytes), as fine as `dpi` needs for the largest size each is shown at. Each is drawn when it is asked for."""
     longest: dict[str, float] = {}
     for face in faces:
         for art in _arts(face.marks):
             side = max(art.inner[2:] if art.inner else (art.width, art.height))
             longest[art.sha] = max(longest.get(art.sha, 0.0), side)
-    return {
-        sha: found
-        for sha, side in longest.items()
-        if (found := _printable(desk, sha, _step(side / INCH * dpi))) is not None
-    }
+    return _Printable(desk, {sha: _step(side / INCH * dpi) for sha, side in longest.items()})
 
 
 def _step(pixels: float) -> int:
@@ -96,29 +93,29 @@ def _step(pixels: float) -> int:
     return size
 
 
-def _printable(desk: Desk, sha: str, longest: int) -> tuple[str, bytes] | None:
-    return _kept(_Of(desk), sha, longest)
+class _Printable(Mapping[str, tuple[str, bytes]]):
+    """Pictures by SHA-256 in the size in which they are printed. Few are held at a time."""
 
+    def __init__(self, desk: Desk, longest: Mapping[str, int]) -> None:
+        self._desk, self._longest = desk, longest
 
-class _Of:
-    """A desk as a key of the cache."""
+    def __getitem__(self, sha: str) -> tuple[str, bytes]:
+        data = PRINTABLE.get((sha, self._longest[sha]), lambda: self._drawn(sha))
+        return ("image/png" if data.startswith(b"\x89PNG") else "image/jpeg"), data
 
-    def __init__(self, desk: Desk) -> None:
-        self.desk = desk
+    def _drawn(self, sha: str) -> bytes:
+        from dramok.formats.pictures import for_print
 
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Of) and other.desk is self.desk
+        found = self._desk.store.art(sha)
+        if found is None:
+            raise KeyError(sha)
+        return for_print(found.data, found.media, self._longest[sha])[1]
 
-    def __hash__(self) -> int:
-        return id(self.desk)
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._longest)
 
-
-@lru_cache(maxsize=512)
-def _kept(of: _Of, sha: str, longest: int) -> tuple[str, bytes] | None:
-    from dramok.formats.pictures import for_print
-
-    found = of.desk.store.art(sha)
-    return for_print(found.data, found.media, longest) if found else None
+    def __len__(self) -> int:
+        return len(self._longest)
 
 
 def _arts(marks: Iterable[Mark]) -> Iterable[Art]:

@@ -8,17 +8,16 @@ from dataclasses import dataclass
 from dramok.core.cards import Card, Value, shown_value
 from dramok.core.cards.offers import Offer, offers
 from dramok.core.cards.ordering import Read, SortBy, sorted_cards
-from dramok.core.cards.query import Names, Part, Printing, Query, Standing, read_query
+from dramok.core.cards.query import Names, Part, Query, Standing, read_query
 from dramok.core.cards.replacing import Replacement, replacements
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.cards.wall import NoGroups, Wall, groupable, wall
-from dramok.core.output import last_printings
 from dramok.core.problem import Problem
 from dramok.core.wording import printed_text
 from dramok.studio.desk import Desk, Refused
 from dramok.studio.history import changed_cards
-from dramok.studio.sheets import SHEETS
-from dramok.studio.snapshot import GameSnapshot
+from dramok.studio.sheets import SHEETS, state_on_paper
+from dramok.studio.snapshot import GameSnapshot, printings_since
 from dramok.studio.things import thing_of
 
 
@@ -74,18 +73,19 @@ class GameFacts:
         seq = int(thing_of(self.game, "mark", mark).doc["seq"])
         return self.table.rows(changed_cards(self.desk, self.game, seq))
 
-    def on_paper(self, run: str | None) -> Mapping[int, Printing]:
-        game, place = self.game, self.table.place
-        printed = (
-            game.printed
-            if run is None
-            else last_printings(((each.id, each.doc) for each in game.of_kind("run")), since=run)
+    def printed(self, run: str | None) -> Collection[int]:
+        return self.table.rows(
+            self.game.printed if run is None else thing_of(self.game, "run", run).doc["faces"]
         )
-        return {place[card]: printing for card, printing in printed.items() if card in place}
 
-    def faces(self, row: int) -> tuple[str, str] | None:
-        sheet = SHEETS.known(self.game, self.cards[row])
-        return (sheet.digest, sheet.back.digest) if sheet is not None else None
+    def on_paper(self, run: str | None) -> Mapping[int, str]:
+        game, place = self.game, self.table.place
+        found = {}
+        for card, printing in (game.printed if run is None else printings_since(game, run)).items():
+            sheet = SHEETS.known(game, game.cards[card]) if card in place else None
+            if sheet is not None:
+                found[place[card]] = state_on_paper(printing, sheet)
+        return found
 
     def reader(self, ident: str) -> Read:
         """How a field's value is read from a card, for sorting."""

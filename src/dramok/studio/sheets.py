@@ -15,7 +15,7 @@ from dramok.core.cards.query import Standing
 from dramok.core.effects import Script, last_good, read_script, script_text
 from dramok.core.faces import Face, FaceBook, lay_out
 from dramok.core.faces.proof import Fault, faults_of
-from dramok.core.output import PaperState
+from dramok.core.output import OnPaper, PaperState
 from dramok.core.problem import Problem
 from dramok.core.wording import PrintedText, printed_text
 from dramok.formats.svg import face_parts, face_svg
@@ -197,7 +197,14 @@ def sheet_of(game: GameSnapshot, card: Card) -> CardSheet:
 def paper_of(game: GameSnapshot, sheet: CardSheet) -> PaperState:
     """How a card is on paper: never printed, as it is, or otherwise."""
     printed = game.printed.get(sheet.card.id)
-    return "" if printed is None else printed.state(sheet.digest, sheet.back.digest)
+    return "" if printed is None else state_on_paper(printed, sheet)
+
+
+def state_on_paper(printed: OnPaper, sheet: CardSheet) -> PaperState:
+    """Whether a printing is as the card is now. A back that was not printed is not looked at."""
+    if printed.front != sheet.digest or (printed.back and printed.back != sheet.back.digest):
+        return "stale"
+    return "current"
 
 
 def make_sheet(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> CardSheet:

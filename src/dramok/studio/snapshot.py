@@ -183,6 +183,11 @@ class GameSnapshot:
         return after
 
 
+def printings_since(game: GameSnapshot, run: str) -> dict[str, OnPaper]:
+    """The last printing of each card of a run, by it and those after it."""
+    return last_printings(((each.id, each.doc) for each in game.of_kind("run")), since=run)
+
+
 def _carry(before: GameSnapshot, after: GameSnapshot, name: str) -> None:
     """What was worked out for the game before still holds."""
     if name in before.__dict__:

@@ -86,14 +86,6 @@ class Standing:
     faults: frozenset[str] = frozenset()
 
 
-class Printing(Protocol):
-    """How a card was printed last."""
-
-    def state(self, front: str, back: str) -> str:
-        """`current` or `stale`, against the digests of its faces now."""
-        ...
-
-
 class Facts(Protocol):
     """What a query asks of the game. Rows are the places of cards in `cards`."""
 
@@ -128,12 +120,12 @@ class Facts(Protocol):
         """The rows of cards that are not as they were at a mark."""
         ...
 
-    def on_paper(self, run: str | None) -> Mapping[int, Printing]:
-        """The last printing of the cards that were printed, by row; of a run, only its cards, by it and those after it."""
+    def printed(self, run: str | None) -> Collection[int]:
+        """The rows of cards that were printed: by this run, or by any."""
         ...
 
-    def faces(self, row: int) -> tuple[str, str] | None:
-        """The digests of a card's front and back as they are; None while they are not known yet."""
+    def on_paper(self, run: str | None) -> Mapping[int, str]:
+        """`current` or `stale` by the row of each card that was printed, where its face is known; of a run, only its cards, by it and those after it."""
         ...
 
 
@@ -323,7 +315,7 @@ class _Parser:
                 if any(key.startswith("look/") for key in card.values)
             }
         if flag == "never printed":
-            return lambda facts: _every(facts) - facts.on_paper(None).keys()
+            return lambda facts: _every(facts).difference(facts.printed(None))
         if flag in PAPER:
             state = PAPER[flag]
             return lambda facts: _on_paper(facts, None, state)
@@ -351,7 +343,7 @@ class _Parser:
     def printed(self, what: str) -> Making:
         ident = self.named(self.names.runs, "print run")
         if what == "printed in":
-            return lambda facts: set(facts.on_paper(ident))
+            return lambda facts: set(facts.printed(ident))
         self.judged = True
         return lambda facts: _on_paper(facts, ident, "stale")
 
@@ -531,11 +523,7 @@ def _is(flag: str, standing: Standing) -> bool:
 
 def _on_paper(facts: Facts, run: str | None, state: str) -> Rows:
     """Rows whose faces are as they were printed last, or are not."""
-    return {
-        row
-        for row, printing in facts.on_paper(run).items()
-        if (now := facts.faces(row)) is not None and printing.state(*now) == state
-    }
+    return {row for row, held in facts.on_paper(run).items() if held == state}
 
 
 def _every(facts: Facts) -> Rows:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping, Sequence
 
 from dramok.core.cards import Card, Schema, Value
-from dramok.core.cards.query import Names, Printing, Standing, read_query
+from dramok.core.cards.query import Names, Standing, read_query
 from dramok.core.cards.table import CardTable
 from dramok.core.cards.tokens import Unreadable
 
@@ -75,8 +75,8 @@ class _OneCard:
     def changed_since(self, mark: str) -> Collection[int]:
         raise _Beyond("a mark")
 
-    def on_paper(self, run: str | None) -> Mapping[int, Printing]:
+    def printed(self, run: str | None) -> Collection[int]:
         raise _Beyond("a print run")
 
-    def faces(self, row: int) -> tuple[str, str] | None:
+    def on_paper(self, run: str | None) -> Mapping[int, str]:
         raise _Beyond("a print run")

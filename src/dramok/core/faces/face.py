@@ -63,8 +63,17 @@ class Face:
 
     @cached_property
     def digest(self) -> str:
-        said = f"{self.size!r}{self.marks!r}".replace("Shared(", "Field(")
+        said = f"{self.size!r}{''.join(map(_named, self.marks))}"
         return hashlib.sha256(said.encode()).hexdigest()[:16]
+
+
+def _named(mark: Mark) -> str:
+    """What a mark adds to a face's digest. Of marks that many cards share it is worked out once."""
+    if not isinstance(mark, Shared):
+        return repr(mark)
+    if mark.named is None:
+        mark.named = repr(Field(*mark))
+    return mark.named
 
 
 def lay_out(

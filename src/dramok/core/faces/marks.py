@@ -125,14 +125,15 @@ class Field(NamedTuple):
 
 
 class Shared(Field):
-    """The marks of a placement that come out the same on many cards: the page's painter keeps what it made of them in `painted`."""
+    """The marks of a placement that come out the same on many cards: the page's painter keeps what it made of them in `painted`, and the face its share of a digest in `named`."""
 
     painted: str | None
+    named: str | None
 
     @staticmethod
     def of(field: Field) -> Shared:
         made = Shared(*field)
-        made.painted = None
+        made.painted = made.named = None
         return made
 
 

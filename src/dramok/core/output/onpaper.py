@@ -17,10 +17,6 @@ class OnPaper(NamedTuple):
     back: str
     copies: int
 
-    def state(self, front: str, back: str) -> PaperState:
-        """`front` and `back` are the digests of the faces as they are now."""
-        return "current" if self.front == front and self.back in ("", back) else "stale"
-
 
 def last_printings(
     runs: Iterable[tuple[str, Mapping[str, Any]]], since: str | None = None

@@ -7,14 +7,14 @@ from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
-from dramok.core.output import last_printings
+from dramok.core.output import OnPaper, last_printings
 from dramok.core.problem import fold
 from dramok.store import Change
 from dramok.studio import things
 from dramok.studio.desk import PRINTED, Commit, Desk
 from dramok.studio.ids import new_id
 from dramok.studio.output.printing import PrintPlan
-from dramok.studio.sheets import sheet_of
+from dramok.studio.sheets import sheet_of, state_on_paper
 from dramok.studio.snapshot import GameSnapshot
 
 
@@ -97,19 +97,11 @@ def free_name(game: GameSnapshot, name: str) -> str:
 def on_paper(game: GameSnapshot) -> OnPaperReport:
     """Looks at every face that was printed."""
     held = sorted(game.of_kind("run"), key=lambda each: (str(each.doc["at"]), each.id), reverse=True)
-    now: dict[str, tuple[str, str]] = {}
 
-    def is_stale(card: str, front: str, back: str) -> bool:
-        if card not in now:
-            sheet = sheet_of(game, game.cards[card])
-            now[card] = (sheet.digest, sheet.back.digest)
-        return front != now[card][0] or back not in ("", now[card][1])
+    def is_stale(card: str, printing: OnPaper) -> bool:
+        return state_on_paper(printing, sheet_of(game, game.cards[card])) == "stale"
 
-    stale = [
-        card
-        for card, each in game.printed.items()
-        if card in game.cards and is_stale(card, each.front, each.back)
-    ]
+    stale = [card for card, each in game.printed.items() if card in game.cards and is_stale(card, each)]
     runs = []
     documents = [(each.id, each.doc) for each in held]
     for place, each in enumerate(held):
@@ -118,7 +110,7 @@ def on_paper(game: GameSnapshot) -> OnPaperReport:
         runs.append(
             Run(
                 each.id, each.name, str(each.doc["at"]), len(latest), sum(copies for _, _, copies in each.doc["faces"].values()),
-                tuple(card for card in order if is_stale(card, latest[card].front, latest[card].back)), len(latest) - len(order), each.doc.get("order", {}),
+                tuple(card for card in order if is_stale(card, latest[card])), len(latest) - len(order), each.doc.get("order", {}),
             )
         )  # fmt: skip
     place_of = {card: place for place, card in enumerate(game.cards)}

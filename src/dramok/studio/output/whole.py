@@ -38,7 +38,7 @@ def not_written(path: Path, error: OSError) -> Problem:
     if error.errno in (errno.ENOSPC, errno.EDQUOT):
         return Problem(
             where="disk",
-            what=f"the disk is full: {path.name} is not written",
+            what="the disk is full: nothing was written",
             mend="make room on it, then try again",
         )
     return Problem(
