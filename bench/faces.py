@@ -163,7 +163,7 @@ def _bare(canvas: Any, mark: Any, steps: list[tuple[str, Any]]) -> None:
             canvas.line(mark.x1, mark.y1, mark.x2, mark.y2)
         case Text():
             canvas.setFillColor(HexColor(mark.fill))
-            canvas.setFont(pdf._font(mark.font), mark.size)
+            canvas.setFont(pdf.font_name(mark.font), mark.size)
             canvas.drawString(mark.x, mark.y, mark.text)
         case Path():
             path, at = canvas.beginPath(), (0.0, 0.0)

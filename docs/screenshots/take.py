@@ -62,6 +62,27 @@ def playtest(page: Page) -> None:
     page.locator(".pile-stack").first.focus()
 
 
+def output(page: Page) -> None:
+    page.goto("/ribbon-season/output")
+    page.get_by_label("Deck", exact=True).select_option(label="Fern over Moss")
+    page.get_by_role("button", name="Make the PDF").click()
+    page.get_by_role("link", name="Download").first.wait_for()
+    page.evaluate(
+        """async () => fetch('/api/games/ribbon-season/cards/RS-002/fields/name', {method: 'PUT',
+        headers: {'Content-Type': 'application/json', 'X-Page': 'pictures'}, body: JSON.stringify({value: 'Ladder Frond the Tall', base: 1e6})})"""
+    )
+    page.get_by_text("1 card stale").wait_for()
+    page.get_by_label("Backs", exact=True).select_option("long")
+    page.wait_for_timeout(800)
+
+
+def sheets(page: Page) -> None:
+    page.goto("/ribbon-season/output?part=sheets")
+    page.get_by_label("Hooks and Ribbons").check()
+    page.get_by_text("30 cells on 1 sheet").wait_for()
+    page.wait_for_timeout(1500)
+
+
 def balance(page: Page) -> None:
     page.goto("/ribbon-season/balance?card=c-ribbon-season-rs-088")
     page.wait_for_selector(".map-mark")
@@ -165,6 +186,8 @@ VIEWS = (
     decks,
     playtest,
     balance,
+    output,
+    sheets,
     history,
 )
 

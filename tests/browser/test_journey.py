@@ -262,6 +262,8 @@ def test_every_screen_is_free_of_serious_faults_and_fits_the_window(page: Page, 
         ("cards", lambda: page.wait_for_selector(".pane-face svg")), ("cards", import_open),
         ("cards", lambda: page.keyboard.press("Control+k")), (f"decks?deck={deck}", lambda: page.wait_for_selector(".wall svg")),
         (f"playtest?deck={deck}", lambda: None), (f"playtest?deck={deck}", at_the_table),
+        ("output", lambda: page.wait_for_selector(".page-sheet")), ("output?part=sheets", lambda: page.wait_for_selector(".sheet-grid .face")),
+        ("output?part=pictures", lambda: page.wait_for_selector(".names .face")),
         ("balance", lambda: page.wait_for_selector(".map-mark")), ("balance?as=table", lambda: page.wait_for_selector(".map-table")),
     ]  # fmt: skip
     for scheme in ("light", "dark"):

@@ -26,6 +26,7 @@ from dramok.studio.output.tablesheets import SheetOrder, make_sheets, plan_sheet
 from dramok.studio.output.wanted import CardChoice
 from dramok.studio.output.whole import whole_file
 from dramok.studio.ripples import ripple_of
+from dramok.studio.undoing import undo
 from tests.conftest import GAME
 from tests.test_cli import run
 
@@ -180,6 +181,13 @@ def test_a_run_remembers_what_it_printed_and_what_is_stale_on_paper_can_be_asked
     assert [card.id for card in find(desk, game, f'stale since "{name}"').cards] == [one, other]
     assert len(find(desk, game, f'printed in "{name}"').cards) == len(plan.counts)
     assert len(find(desk, game, "never printed").cards) == 96 - len(plan.counts)
+    record_run(desk, GAME, run_doc(printed(desk, choice={"cards": "90", "copies": 5})[1]))
+    last = list(game.cards)[89]
+    write_cells(desk, GAME, [CellEdit(last, "name", "Otherwise")], desk.game(GAME).seq, "page")
+    reprint = plan_print(desk, desk.game(GAME), order_of({"only": "stale"}))
+    assert reprint.counts == {one: 2, other: 2, last: 5}, "as many as lie on paper"
+    undo(desk, GAME, "page")
+    forget_run(desk, GAME, on_paper(desk.game(GAME)).runs[0].id, "page")
     again, plan, made = printed(desk, choice={"only": "stale", "cards": game.cards[one].code}, backs="long")
     assert plan.counts == {one: 2}
     second, name = record_run(desk, GAME, run_doc(plan))

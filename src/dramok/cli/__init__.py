@@ -28,6 +28,7 @@ ORDER = (
     "print",
     "sheets",
     "pictures",
+    "glossary",
 )
 """Commands as `--help` lists them."""
 app.registered_commands.sort(key=lambda each: ORDER.index(str(each.name or each.callback.__name__)))  # type: ignore[union-attr]

@@ -9,7 +9,17 @@ from typing import Annotated, Any
 
 import typer
 
-from dramok.cli.frame import DEFAULT_DB, DbOption, GameOption, JsonOption, app, echo, fail, open_games
+from dramok.cli.frame import (
+    DEFAULT_DB,
+    DbOption,
+    GameOption,
+    JsonOption,
+    app,
+    echo,
+    fail,
+    open_games,
+    write_file,
+)
 
 OutFile = Annotated[Path, typer.Argument(help="The file to write.")]
 DeckOption = Annotated[str, typer.Option("--deck", help="The cards of this deck, as many as it holds.")]
@@ -132,6 +142,26 @@ def pictures(
         "extent": extent, "names": names,
     }  # fmt: skip
     _make("pictures", file, game, order, force, db, as_json)
+
+
+@app.command("glossary")
+def keyword_glossary(
+    file: Annotated[Path, typer.Argument(help="The file to write: .md or .pdf.")],
+    game: GameOption,
+    force: ForceOption = False,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Writes the game's keywords with what they mean, for a rulebook."""
+    from dramok.studio.output.glossary import glossary
+
+    with open_games(db, as_json) as desk:
+        data = glossary(desk.game(game), file.suffix.lower().lstrip("."))
+        write_file(file, data, force, as_json)
+    if as_json:
+        echo({"file": str(file), "bytes": len(data)})
+    else:
+        typer.echo(f"Keywords written to {file}.")
 
 
 def _paper(said: str) -> tuple[float, float]:

@@ -70,7 +70,7 @@ def write_pages(
         for x1, y1, x2, y2 in page.lines:
             canvas.line(x1 * MM, (page.height - y1) * MM, x2 * MM, (page.height - y2) * MM)
         canvas.setFillColor(_colour("#000000"))
-        canvas.setFont(_font("body"), LETTERS * MM)
+        canvas.setFont(font_name("body"), LETTERS * MM)
         for x, y, text in page.words:
             canvas.drawString(x * MM, (page.height - y) * MM, text)
         canvas.showPage()
@@ -79,21 +79,23 @@ def write_pages(
 
 def new_canvas(out: BinaryIO, title: str = "") -> Canvas:
     """A canvas that gives the same bytes for the same marks."""
-    _register()
+    register_fonts()
     rl_config.useA85 = 0
-    canvas = Canvas(out, invariant=1, initialFontName=_font("body"), pageCompression=1)
+    canvas = Canvas(out, invariant=1, initialFontName=font_name("body"), pageCompression=1)
     canvas._doc.__class__ = StreamedDocument
     canvas.setTitle(title)
     return canvas
 
 
 @cache
-def _register() -> None:
+def register_fonts() -> None:
+    """Makes the fonts of faces known to the library, once."""
     for name, path in font_files().items():
-        pdfmetrics.registerFont(TTFont(_font(name), path))
+        pdfmetrics.registerFont(TTFont(font_name(name), path))
 
 
-def _font(name: str) -> str:
+def font_name(name: str) -> str:
+    """What the library calls a font of faces."""
     return f"Dramok-{name}"
 
 
@@ -221,7 +223,7 @@ class Painter:
         """Glyph by glyph where the font kerns, in stretches where it does not; the page is upside down, so each text is turned back."""
         self._fill(mark.fill, 1)
         line = self.canvas.beginText(0, 0)
-        line.setFont(_font(mark.font), mark.size)
+        line.setFont(font_name(mark.font), mark.size)
         words = zip(mark.words, mark.text.split(" "), strict=False) if mark.words else [(mark.x, mark.text)]
         for start, word in words:
             for x, part in stretches(mark.font, word):
@@ -326,7 +328,7 @@ def stretches(font: str, text: str) -> tuple[tuple[float, str], ...]:
     for (_, advance), character in zip(shaped, text, strict=True):
         held += character
         x += advance
-        plain = pdfmetrics.stringWidth(character, _font(font), 1)
+        plain = pdfmetrics.stringWidth(character, font_name(font), 1)
         if abs(advance - plain) > KERN:
             found.append((start, held))
             start, held = x, ""

@@ -1197,6 +1197,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/output/glossary.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Keyword Glossary
+         * @description The game's keywords with what they mean, for a rulebook.
+         */
+        get: operations["keyword_glossary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/output/jobs": {
         parameters: {
             query?: never;
@@ -2315,7 +2335,7 @@ export interface components {
          * @description The cards of a deck, of a set, of a print run, that answer to a query: of those that are all of it, the ones named in `cards` (see `choose`; places are counted among the game's cards by code).
          *
          *     `only`: stale: those whose face is not as it was printed last; unprinted: those that no run printed; wanting: both;
-         *     none: no card. `copies`: of each so many; None as the deck says, or else as the card says, or one. `each`: of each one,
+         *     none: no card. `copies`: of each so many; None as the deck says, or else as many as lie on paper of what is stale, or as the card says, or one. `each`: of each one,
          *     whatever deck and card say.
          */
         CardChoice: {
@@ -10837,6 +10857,72 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["OutputOut"];
                 };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keyword_glossary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: "md" | "pdf";
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description refused */
             400: {

@@ -116,7 +116,8 @@ export function CardPicturesPart({ work, paper, words, side }: Props) {
           </div>
         </fieldset>
       </section>
-      <section className="names-stage mat" aria-label="Names">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
+      <section className="names-stage mat" aria-label="Names" tabIndex={0}>
         {found && (
           <ol className="names">
             {found.first.map((each) => (

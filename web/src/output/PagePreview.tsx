@@ -39,10 +39,19 @@ export function PagePreview({ order, look, leaf, show, turn, left }: Props) {
   useEffect(() => {
     strip.current?.querySelector("[aria-current=true]")?.scrollIntoView({ block: "nearest" });
   }, [leaf]);
+  /** Arrows walk the leaves; only the one in sight is in the way of Tab. */
+  const walk = (event: React.KeyboardEvent) => {
+    const by = { ArrowDown: 1, ArrowUp: -1, PageDown: 5, PageUp: -5 }[event.key];
+    if (!by || !look) return;
+    event.preventDefault();
+    const next = Math.min(look.leaves.length, Math.max(1, leaf + by));
+    show(next);
+    strip.current?.querySelectorAll<HTMLElement>(".leaf-page")[next - 1]?.focus();
+  };
   const out = left.includes(leaf);
   return (
     <section className="pages mat" aria-label="Pages">
-      <ul className="leaves" ref={strip} aria-label="Leaves">
+      <ul className="leaves" ref={strip} aria-label="Leaves, by the arrows" onKeyDown={walk}>
         {look?.leaves.map((each) => (
           <LeafThumb
             key={each.number}
@@ -115,6 +124,7 @@ const LeafThumb = memo(function LeafThumb({ leaf, layout, on, out, show, turn }:
       <button
         type="button"
         className="leaf-page"
+        tabIndex={on ? 0 : -1}
         aria-current={on}
         onClick={() => show(leaf.number)}
         aria-label={`Leaf ${leaf.number}`}
@@ -136,6 +146,7 @@ const LeafThumb = memo(function LeafThumb({ leaf, layout, on, out, show, turn }:
       <label className="leaf-tick">
         <input
           type="checkbox"
+          tabIndex={on ? 0 : -1}
           checked={!out}
           onChange={() => turn(leaf.number)}
           aria-label={`Print leaf ${leaf.number}`}

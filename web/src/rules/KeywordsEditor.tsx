@@ -1,5 +1,5 @@
 // The game's keywords: set in bold wherever they stand in a text, and what each means.
-import { Plus, Trash2 } from "lucide-react";
+import { Download, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { change, signed } from "../state/cells";
 import { api, ask } from "../state/client";
@@ -11,6 +11,7 @@ type Keyword = { name: string; reminder: string };
 
 export function KeywordsEditor({ rules }: { rules: Rules }) {
   const seq = useGame((state) => state.seq);
+  const game = useGame((state) => state.game?.id ?? "");
   const [fresh, setFresh] = useState("");
   const held: Keyword[] = rules.keywords.map((each) => ({ name: each.name, reminder: each.reminder ?? "" }));
   const write = (keywords: Keyword[]) =>
@@ -32,6 +33,16 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
           A keyword is set in bold wherever it stands in a card's text. What it means is printed where a face plan shows
           reminders.
         </p>
+        {held.length > 0 && (
+          <p className="glossary-links">
+            For the rulebook:
+            {(["pdf", "md"] as const).map((form) => (
+              <a key={form} className="small-button" href={`/api/games/${game}/output/glossary.${form}`} download>
+                <Download size={13} aria-hidden="true" /> {form === "pdf" ? "Glossary as PDF" : "as Markdown"}
+              </a>
+            ))}
+          </p>
+        )}
         {held.length === 0 && <p className="rules-inherited">No keyword yet. Name one below.</p>}
         <ul className="keywords">
           {held.map((each, at) => (

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 from urllib.parse import quote
 
-from fastapi import APIRouter, Depends, Query, Request
+from fastapi import APIRouter, Depends, Query, Request, Response
 from fastapi.responses import FileResponse
 from pydantic import BaseModel, Field
 from starlette.concurrency import run_in_threadpool
@@ -19,6 +19,7 @@ from dramok.server.schemas import EditOut, Out, like
 from dramok.studio import GameSnapshot
 from dramok.studio.output import jobs as work
 from dramok.studio.output.cardpictures import PictureOrder, plan_pictures, words_of
+from dramok.studio.output.glossary import FORMS, glossary
 from dramok.studio.output.jobs import JobRecord
 from dramok.studio.output.printing import PrintOrder, plan_print
 from dramok.studio.output.runs import Run, forget_run, on_paper, rename_run
@@ -200,6 +201,17 @@ def output(game: TheGame) -> OutputOut:
     return OutputOut(
         papers=papers, words=[WordOut(word=word, help=told) for word, told in words_of(game).items()]
     )
+
+
+@router.get("/glossary.{form}", response_class=Response)
+def keyword_glossary(game: TheGame, form: Literal["md", "pdf"]) -> Response:
+    """The game's keywords with what they mean, for a rulebook."""
+    name = quote(f"{game.name} keywords.{form}")
+    headers = {
+        "Content-Disposition": f"attachment; filename*=UTF-8''{name}",
+        "X-Content-Type-Options": "nosniff",
+    }
+    return Response(glossary(game, form), media_type=FORMS[form], headers=headers)
 
 
 @router.get("/paper")

@@ -25,7 +25,7 @@ class CardChoice(Frozen):
     """The cards of a deck, of a set, of a print run, that answer to a query: of those that are all of it, the ones named in `cards` (see `choose`; places are counted among the game's cards by code).
 
     `only`: stale: those whose face is not as it was printed last; unprinted: those that no run printed; wanting: both;
-    none: no card. `copies`: of each so many; None as the deck says, or else as the card says, or one. `each`: of each one,
+    none: no card. `copies`: of each so many; None as the deck says, or else as many as lie on paper of what is stale, or as the card says, or one. `each`: of each one,
     whatever deck and card say.
     """
 
@@ -149,7 +149,7 @@ def _copies(game: GameSnapshot, choice: CardChoice, card: Card, deck: Deck | Non
         return choice.copies
     if deck is not None and choice.copies_from == "deck":
         return deck.cards.get(card.id, 0)
-    if choice.run and choice.only == "stale":
+    if choice.only in ("stale", "wanting") and card.id in game.printed:
         return game.printed[card.id].copies
     own = card.number(game.rulebook.roles.copies)
     return 1 if own is None else max(0, own)

@@ -1,0 +1,52 @@
+"""The keywords of a game with what they mean, for a rulebook: as Markdown, or as a PDF."""
+
+from __future__ import annotations
+
+import re
+
+from dramok.core.problem import Problem, fold, plural
+from dramok.core.rulebook.rulebook import Keyword
+from dramok.core.wording import printed_text
+from dramok.studio.desk import Refused
+from dramok.studio.snapshot import GameSnapshot
+
+FORMS = {"md": "text/markdown; charset=utf-8", "pdf": "application/pdf"}
+
+
+def glossary(game: GameSnapshot, form: str) -> bytes:
+    """Raises Refused for another form, and for a game without keywords."""
+    if form not in FORMS:
+        raise Refused(Problem(where="form", what=f"there is no form {form[:20]}", mend="choose md or pdf"))
+    words = sorted(game.rulebook.keywords, key=lambda each: fold(each.name))
+    if not words:
+        raise Refused(
+            Problem(where="keywords", what=f"{game.name} has no keywords", mend="write them in Rules")
+        )
+    title, told = f"{game.name}: keywords", plural(len(words), "word")
+    entries = [(each.name, f"{each.reminder or 'Not explained yet.'} {_where(game, each)}") for each in words]
+    if form == "md":
+        lines = [
+            f"# {title}",
+            "",
+            *(f"**{_plain(name)}** — {_plain(meaning)}\n" for name, meaning in entries),
+        ]
+        return "\n".join(lines).encode()
+    from dramok.formats.glossarypdf import glossary_pdf
+
+    return glossary_pdf(title, told, entries)
+
+
+def _where(game: GameSnapshot, keyword: Keyword) -> str:
+    """On how many cards a keyword stands."""
+    word = re.compile(rf"(?<!\w){re.escape(fold(keyword.name))}(?!\w)")
+    count = sum(
+        1
+        for card in game.cards.values()
+        if word.search(fold(" ".join(printed_text(card, game.rulebook, game.vocabulary).lines)))
+    )
+    return f"On {plural(count, 'card')}." if count else "On no card yet."
+
+
+def _plain(text: str) -> str:
+    """Text that Markdown shows as it is."""
+    return re.sub(r"([\\`*_\[\]<>#])", r"\\\1", " ".join(text.split()))
