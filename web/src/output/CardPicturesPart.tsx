@@ -116,7 +116,6 @@ export function CardPicturesPart({ work, paper, words, side }: Props) {
           </div>
         </fieldset>
       </section>
-      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: it scrolls, also by keys */}
       <section className="names-stage mat" aria-label="Names" tabIndex={0}>
         {found && (
           <ol className="names">
