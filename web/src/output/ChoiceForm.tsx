@@ -50,7 +50,7 @@ export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies, wit
           ["stale", "what is stale on paper"],
           ["unprinted", "what was never printed"],
           ["wanting", "what is stale or was never printed"],
-          ...(withBlanks || choice.only === "none" ? [["none", "no card: blanks and labels"] as const] : []),
+          ...(withBlanks || choice.only === "none" ? [["none", "no card of the game"] as const] : []),
         ]}
         commit={(only) => put({ only: only as CardChoice["only"] })}
       />

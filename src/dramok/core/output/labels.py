@@ -55,6 +55,7 @@ def label_face(size: Size, title: str, lines: tuple[str, ...], typefaces: Typefa
         marks += _middle(said, "body", SMALL, y, size, INK, typefaces)
         y += 1.6 * SMALL
     marks.append(Line(size.width * 0.3, y - SMALL * 0.6, size.width * 0.7, y - SMALL * 0.6, SOFT, 0.2))
+    marks.append(Path(size.path(-HAIR / 2), None, stroke=EDGE, width=HAIR))
     return Face(size, tuple(marks), ())
 
 

@@ -30,9 +30,10 @@ def guide_lines(single: bool, entries: Sequence[Mapping[str, Any]]) -> Iterator[
 def guide_page(game: str, title: str, single: bool, entries: Sequence[Mapping[str, Any]]) -> str:
     """The page that lies in the archive."""
     body = "".join(_single(entries) if single else _sheets(entries))
+    whole = title if title == game else f"{title}, {game}"
     return (
-        f'<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>{escape(title)}: how to bring it in</title>'
-        f"<style>{_STYLE}</style><h1>{escape(title)}, {escape(game)}: how to bring it in</h1>{body}</html>\n"
+        f'<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width"><title>{escape(whole)}: how to bring it in</title>'
+        f"<style>{_STYLE}</style><h1>{escape(whole)}: how to bring it in</h1>{body}</html>\n"
     )
 
 
