@@ -76,6 +76,7 @@ def test_a_run_is_printed_made_stale_by_an_edit_and_reprinted_with_one_action(pa
     expect(paper).to_contain_text("1 card stale, 3 copies: Ladder Frond")
     paper.get_by_role("button", name="Reprint what is stale").click()
     expect(paper).to_contain_text("What was printed is as the cards are now", timeout=30_000)
+    expect(page.get_by_role("region", name="Made").get_by_role("link", name="Download")).to_have_count(2)
     assert len(pypdfium2.PdfDocument(made(page))) == 2, "one leaf, printed on both sides as the run was"
 
 

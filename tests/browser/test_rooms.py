@@ -27,6 +27,7 @@ def test_cards_are_made_chosen_filtered_and_taken_out(page: Page):
     expect(page.locator("[data-field=bed]").first).to_be_visible()
     expect(page.locator("[aria-activedescendant$=rarity]")).to_have_count(1)
     page.keyboard.press("Tab")
+    expect(page.locator("[aria-activedescendant$=cost]")).to_have_count(1)
     for _ in range(3):
         page.keyboard.press("Alt+ArrowUp")
         page.wait_for_timeout(120)

@@ -71,6 +71,7 @@ def test_a_run_is_looked_at_made_recorded_made_stale_and_reprinted(running):
     assert call(running, "/print", order, key="once")["id"] == job["id"], "asked twice, made once"
     done = ended(running, job["id"])
     assert done["state"] == "done" and done["result"]["facts"]["copies"] == 18
+    assert done["order"]["paper"]["width"] == 210, "the order is kept whole, for the next one to begin with"
     assert len(pypdfium2.PdfDocument(call(running, f"/jobs/{job['id']}/file"))) == 4
     paper = call(running, "/paper")
     assert (paper["stale"], paper["unprinted"], [run["copies"] for run in paper["runs"]]) == ([], 78, [18])

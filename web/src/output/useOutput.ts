@@ -123,6 +123,27 @@ export function useChoice(): [CardChoice, (part: Partial<CardChoice>) => void] {
   return [choice, put];
 }
 
+/** What this browser kept; nothing where it can't be read. */
+function kept<T>(place: string): T | null {
+  try {
+    return JSON.parse(localStorage.getItem(place) ?? "null") as T | null;
+  } catch {
+    return null;
+  }
+}
+
+/** The first, with what the second says otherwise of the same keys, also of those within. */
+function filled<T extends object>(first: T, second: object | null | undefined): T {
+  const said = (second ?? {}) as Record<string, unknown>;
+  const made = Object.entries(first).map(([key, value]) => {
+    const other = said[key];
+    if (other === undefined) return [key, value];
+    const within = value !== null && typeof value === "object" && !Array.isArray(value);
+    return [key, within ? filled(value, other as object) : other];
+  });
+  return Object.fromEntries(made) as T;
+}
+
 /** How things are made, as it was the last time: kept in this browser, else as the latest job of the kind had it. */
 export function useSettings<K extends Kind>(
   kind: K,
@@ -130,12 +151,10 @@ export function useSettings<K extends Kind>(
 ): [Orders[K], (part: Partial<Orders[K]>) => void] {
   const game = useGame((state) => state.game?.id ?? "");
   const place = `dramok-output/${game}/${kind}`;
-  const [own, setOwn] = useState<Partial<Orders[K]> | null>(() => JSON.parse(localStorage.getItem(place) ?? "null"));
+  const [own, setOwn] = useState<Partial<Orders[K]> | null>(() => kept(place));
   const last = jobs?.find((each) => each.kind === kind)?.order as Partial<Orders[K]> | undefined;
   const settings = useMemo(() => {
-    const before = { ...FRESH[kind], ...(own ?? last) } as Record<string, unknown>;
-    const kept = Object.keys(FRESH[kind]).map((key) => [key, before[key]]);
-    return { ...Object.fromEntries(kept), ...OF_ONE_TIME[kind] } as Orders[K];
+    return { ...filled(FRESH[kind], own ?? last), ...OF_ONE_TIME[kind] };
   }, [kind, own, last]);
   const latest = useRef(settings);
   latest.current = settings;

@@ -1,5 +1,5 @@
 // Inputs that keep what is typed to themselves until one leaves them, or presses Enter.
-import { type ReactNode, useEffect, useId, useState } from "react";
+import { type ReactNode, useEffect, useId, useRef, useState } from "react";
 
 type LabelledProps = { id: string; label: string; hidden?: boolean | undefined; children: ReactNode };
 
@@ -29,7 +29,11 @@ type TextProps = {
 export function Typing({ label, value, commit, hidden, placeholder, className, number, list }: TextProps) {
   const id = useId();
   const [text, setText] = useState(value);
-  useEffect(() => setText(value), [value]);
+  /** What is being typed is not written over by what comes in late. */
+  const typing = useRef(false);
+  useEffect(() => {
+    if (!typing.current) setText(value);
+  }, [value]);
   return (
     <Labelled id={id} label={label} hidden={hidden}>
       <input
@@ -41,11 +45,18 @@ export function Typing({ label, value, commit, hidden, placeholder, className, n
         list={list}
         placeholder={placeholder}
         value={text}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={() => text !== value && commit(text)}
+        onChange={(event) => {
+          typing.current = true;
+          setText(event.target.value);
+        }}
+        onBlur={() => {
+          typing.current = false;
+          if (text !== value) commit(text);
+        }}
         onKeyDown={(event) => {
           if (event.key === "Enter" && !event.nativeEvent.isComposing) event.currentTarget.blur();
           else if (event.key === "Escape") {
+            typing.current = false;
             setText(value);
             event.stopPropagation();
           }

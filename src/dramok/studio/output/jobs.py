@@ -78,7 +78,7 @@ def ask_for(desk: Desk, game: GameSnapshot, order: Any, key: str | None = None) 
         )
     kind = next(name for name, model in ORDERS.items() if isinstance(order, model))
     job = JobRecord(
-        new_id("j"), game.id, kind, plan.title, order.model_dump(mode="json", exclude_defaults=True), "waiting", _now(), key=key
+        new_id("j"), game.id, kind, plan.title, order.model_dump(mode="json"), "waiting", _now(), key=key
     )  # fmt: skip
     return desk.store.add_job(job)
 
