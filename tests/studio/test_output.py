@@ -274,6 +274,8 @@ def test_decks_by_list_have_their_copies_their_backs_and_a_table_and_a_page_that
             each["backs"] in archive.namelist() and each["hidden"]["file"] in archive.namelist()
             for each in mine
         )
+    twice, _ = sheets(desk, decks=(decks[0].id, decks[0].id), width=40, backs="none", hidden="none")
+    assert len(set(twice.namelist())) == len(twice.namelist()), "no file hides another of its name"
     page = archive.read("read me first.html").decode()
     for each in entries:
         assert each["file"] in page and each["backs"] in page

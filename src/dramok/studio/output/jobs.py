@@ -78,7 +78,7 @@ def ask_for(desk: Desk, game: GameSnapshot, order: Any, key: str | None = None) 
         )
     kind = next(name for name, model in ORDERS.items() if isinstance(order, model))
     job = JobRecord(
-        new_id("j"), game.id, kind, plan.title, order.model_dump(mode="json"), "waiting", _now(), key=key
+        new_id("j"), game.id, kind, plan.title, order.model_dump(mode="json"), "waiting", now(), key=key
     )  # fmt: skip
     return desk.store.add_job(job)
 
@@ -124,14 +124,14 @@ def conclude(desk: Desk, job: JobRecord, outcome: Outcome) -> None:
     if outcome.run is not None:
         result["run"], result["run_name"] = record_run(desk, job.game, outcome.run, f"r{job.id}")
     desk.store.set_job(
-        job.id, "done", OPEN, ended=_now(), file=outcome.made.name, bytes=outcome.bytes, result=json.dumps(result)
+        job.id, "done", OPEN, ended=now(), file=outcome.made.name, bytes=outcome.bytes, result=json.dumps(result)
     )  # fmt: skip
 
 
 def end(desk: Desk, job: JobRecord, state: str, problem: Problem | None = None) -> None:
     """Writes down that a job was stopped, or failed."""
     result = json.dumps({"problem": problem.model_dump(mode="json", exclude_none=True)}) if problem else None
-    desk.store.set_job(job.id, state, OPEN, ended=_now(), result=result)
+    desk.store.set_job(job.id, state, OPEN, ended=now(), result=result)
     shutil.rmtree(folder_of(desk, job), ignore_errors=True)
 
 
@@ -180,7 +180,8 @@ def today() -> str:
     return datetime.now(UTC).date().isoformat()
 
 
-def _now() -> str:
+def now() -> str:
+    """The moment, as jobs hold it."""
     return datetime.now(UTC).isoformat(timespec="milliseconds")
 
 
@@ -192,6 +193,6 @@ def tidy(desk: Desk, jobs: Sequence[JobRecord]) -> None:
 
 
 __all__ = [
-    "ENDED", "OPEN", "ORDERS", "JobRecord", "Outcome", "ask_for", "conclude", "end", "failure", "folder_of", "job_of", "make", "plan_of", "read_order", "remove",
+    "ENDED", "OPEN", "ORDERS", "JobRecord", "Outcome", "ask_for", "conclude", "end", "failure", "folder_of", "job_of", "make", "now", "plan_of", "read_order", "remove",
     "resolve", "result_of", "tidy", "today", "write",
 ]  # fmt: skip

@@ -8,13 +8,14 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from contextlib import closing
 from dataclasses import dataclass
+from string import ascii_uppercase
 from typing import Any, BinaryIO, Literal
 
 from pydantic import Field
 
 from dramok.core.cards import Card
 from dramok.core.faces import Face, Size
-from dramok.core.output import Grid, Limits, NoRoom, file_name, fit_grids
+from dramok.core.output import Grid, Limits, NoRoom, each_once, file_name, fit_grids
 from dramok.core.problem import Frozen, Problem
 from dramok.formats.sheetimage import ENDINGS, SheetImage, encoded
 from dramok.formats.texttable import Read, TextColumn, TextTable, text_of
@@ -137,7 +138,7 @@ def plan_sheets(
         found = wanted(desk, game, choice, cards[number] if cards else None)
         warnings += found.notes
         names.append(found.deck.name if found.deck else _title(game, choice))
-        folder = f"{file_name(names[-1])}/" if len(order.choices) > 1 else ""
+        folder = f"{each_once(map(file_name, names))[-1]}/" if len(order.choices) > 1 else ""
         cells = [(card, 1 if order.each_copy and not order.single else count) for card, count in found.cards for _ in range(count if order.each_copy and not order.single else 1)]  # fmt: skip
         sheets += _sheets(game, order, cells, folder, names[-1], warnings)
     title = names[0] if len(names) == 1 else f"{len(names)} decks"
@@ -175,7 +176,9 @@ def _sheets(
         groups.setdefault((size.width, size.height, size.outline, back), []).append((card, count))
     for number, held in enumerate(groups.values()):
         size = game.faces.worn(held[0][0]).size
-        stem = file_name(name if len(groups) == 1 else f"{name} {'ABCDEFGHIJKLMNOPQRSTUVWXYZ'[number % 26]}")
+        stem = file_name(
+            name if len(groups) == 1 else f"{name} {ascii_uppercase[number] if number < 26 else number + 1}"
+        )
         wide, high = measures((size.width, size.height), size.bleed, order.extent, order.width)
         try:
             grids = [Grid(1, 1, 1, wide, high)] * len(held) if order.single else fit_grids(len(held), wide, high, order.limits, order.hidden == "last")  # fmt: skip

@@ -18,7 +18,7 @@ from typing import Any
 from dramok.core.problem import Problem
 from dramok.store import JobRecord
 from dramok.studio.desk import Desk, Missing, Refused
-from dramok.studio.output.jobs import Outcome, conclude, end, failure, resolve, tidy
+from dramok.studio.output.jobs import Outcome, conclude, end, failure, now, resolve, tidy
 from dramok.studio.output.making import Made
 
 AT_ONCE = 2
@@ -66,7 +66,7 @@ class Works:
 
     def stop(self, job: JobRecord) -> None:
         """Stops a job: one that waits at once, one that is being made as soon as it can be left."""
-        if self._desk.store.set_job(job.id, "stopped", ("waiting",), ended=job.at):
+        if self._desk.store.set_job(job.id, "stopped", ("waiting",), ended=now()):
             return
         with self._lock:
             making = self._running.get(job.id)
