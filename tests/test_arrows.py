@@ -21,6 +21,7 @@ MAY_USE = {
 }
 INSIDE_CORE = {
     "problem.py": set(),
+    "soundtext.py": set(),
     "effects": {"problem.py"},
     "cards": {"problem.py", "effects"},
     "rulebook": {"problem.py", "effects", "cards"},

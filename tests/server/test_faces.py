@@ -48,7 +48,10 @@ def test_a_plan_is_read_looked_at_edited_and_undone(client):  # noqa: F811
     [
         ({"places": {"name": {"x": "far"}}}, 400),
         ({"places": {"name": {"x": 1e308}}}, 400),
-        ({"places": {"name": {"looks": {"a": {"deep": [[[[]]]]}}, "per": "rarity"}}}, 200),
+        ({"places": {"name": {"looks": {"a": {"deep": [[[[]]]]}}, "per": "rarity"}}}, 400),
+        ({"places": {"name": {"looks": {"a": {"x": 3.0}}, "per": "rarity"}}}, 200),
+        ({"places": {"name": {"z": "1e"}}}, 400),
+        ({"places": {"name": {"nonsense": 1}}}, 400),
         ({"places": {"a b": {"kind": "panel"}}}, 400),
         ({"places": {f"p{n}": {"kind": "panel"} for n in range(401)}}, 422),
         ({"head": {"size": {"width": 1, "height": 1}}}, 400),

@@ -68,11 +68,25 @@ def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_al
         connection.execute("ALTER TABLE game DROP COLUMN outside")
         for column in ("pattern", "back"):
             connection.execute(f"ALTER TABLE card_set DROP COLUMN {column}")
+        connection.execute("DROP INDEX playtest_key")
+        for table, column in (("op", "kind"), ("op", "asked"), ("playtest", "key"), ("playtest", "asked")):
+            connection.execute(f"ALTER TABLE {table} DROP COLUMN {column}")
+        connection.execute("UPDATE op SET page = 'demo'")
+        edit = connection.execute(
+            "INSERT INTO op (game, label, page, at) VALUES (?, 'an edit', 'one', '')", (GAME,)
+        ).lastrowid
+        connection.execute("INSERT INTO op (game, label, page, at) VALUES (?, 'a run', 'print runs', '')", (GAME,))
+        for inverse_of in (edit, edit + 2):
+            connection.execute(
+                "INSERT INTO op (game, label, page, at, inverse_of) VALUES (?, '', 'one', '', ?)", (GAME, inverse_of)
+            )
         connection.execute("UPDATE alembic_version SET version_num = '0001'")
     store = open_store(db)
     assert [each.pattern for each in store.contents(GAME).sets] == ["RS-{n:03}"]
+    kinds = [op.kind for op in store.ops(GAME)]
+    assert kinds == ["founding", "edit", "kept", "undo", "redo"], "what kind each op is follows from what it was"
     store.close()
-    assert (tmp_path / "own.before-0004.db").stat().st_size > 0
+    assert (tmp_path / "own.before-0005.db").stat().st_size > 0
     foreign = tmp_path / "letter.db"
     foreign.write_text("Dear designer, this is no database at all.")
     with pytest.raises(NotADatabase):

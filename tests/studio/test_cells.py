@@ -10,6 +10,7 @@ from dramok.core.cards.generate import Range, Recipe
 from dramok.core.cards.ordering import SortBy
 from dramok.core.cards.replacing import replacements
 from dramok.core.cards.table import CardTable
+from dramok.store import Key
 from dramok.studio import Refused, open_desk
 from dramok.studio.cells import CellEdit, NewCard, write_cells
 from dramok.studio.editing import add_card, duplicate_cards, generate_cards, make_variants, retire_cards
@@ -72,8 +73,8 @@ def test_two_pages_pasting_over_each_other_both_keep_what_they_have(desk):
 
 
 def test_nothing_is_written_twice_and_too_much_is_refused_whole(desk):
-    first = write(desk, (ONE, "cost", "5"), new=[NewCard("plant", "first", {"name": "Twice"})], key="k1")
-    second = write(desk, (ONE, "cost", "5"), new=[NewCard("plant", "first", {"name": "Twice"})], key="k1")
+    first = write(desk, (ONE, "cost", "5"), new=[NewCard("plant", "first", {"name": "Twice"})], key=Key("k1"))
+    second = write(desk, (ONE, "cost", "5"), new=[NewCard("plant", "first", {"name": "Twice"})], key=Key("k1"))
     assert second.commit.repeated and second.made == first.made and len(desk.game(GAME).cards) == 97
     assert write(desk, (ONE, "cost", "5")).commit is None
     with pytest.raises(Refused, match="too many at once"):

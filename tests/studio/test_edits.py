@@ -10,6 +10,7 @@ from bench.kills import trial_run
 
 from dramok.core.cards.intake import Wishes
 from dramok.core.engine import Option
+from dramok.store import Key
 from dramok.studio import Conflict, Missing, Refused, open_desk
 from dramok.studio.deckwork import add_deck, report, set_count
 from dramok.studio.editing import add_card, edit_field, retire_cards
@@ -17,7 +18,7 @@ from dramok.studio.importing import Order, plan_import, take_import
 from dramok.studio.playing import TABLES, begin, decide, playtest, take_back
 from dramok.studio.ripples import ripple_of
 from dramok.studio.sheets import preview, sheet_of
-from dramok.studio.undoing import redo, stacks, undo
+from dramok.studio.undoing import next_steps, redo, undo
 from tests.conftest import GAME, SAMPLES
 
 CARD = "c-ribbon-season-rs-016"
@@ -62,7 +63,7 @@ def test_undo_and_redo_survive_a_restart_and_belong_to_their_page(db):
     redo(desk, GAME, "one", live={"one", "two"})
     undo(desk, GAME, "one", live={"one", "two"})
     # After a restart every page is gone: a new one takes their edits over, the latest first.
-    assert stacks(desk, GAME, "new").undo[-1].label == "The Unfolding: root"
+    assert next_steps(desk, GAME, "new").undo.label == "The Unfolding: root"
     undo(desk, GAME, "new")
     assert desk.game(GAME).cards[CARD].values["root"] == 6
     with pytest.raises(Refused, match="nothing to undo"):
@@ -102,11 +103,11 @@ def test_two_pages_on_one_field_see_both_values_and_on_different_fields_both_are
 
 
 def test_a_repeated_request_writes_once(desk):
-    first = edit(desk, "reach", "9", key="k1")
-    again = edit(desk, "reach", "9", key="k1")
+    first = edit(desk, "reach", "9", key=Key("k1"))
+    again = edit(desk, "reach", "9", key=Key("k1"))
     assert again.repeated and again.op.seq == first.op.seq == desk.game(GAME).seq
-    _, made = add_card(desk, GAME, "plant", "first", "one", "k2")
-    assert add_card(desk, GAME, "plant", "first", "one", "k2")[1] == made
+    _, made = add_card(desk, GAME, "plant", "first", "one", Key("k2"))
+    assert add_card(desk, GAME, "plant", "first", "one", Key("k2"))[1] == made
 
 
 @pytest.mark.parametrize(
@@ -220,16 +221,16 @@ def test_a_playtest_is_kept_as_seed_and_decisions_and_undone_by_replay(desk):
     table = begin(desk, GAME, deck.id, seed=7)
     chooser = random.Random(3)
     for _ in range(30):
-        table = decide(desk, table.id, chooser.choice(table.options), table.taken)
+        table = decide(desk, GAME, table.id, chooser.choice(table.options), table.taken)
     TABLES._matches.clear()  # as after a restart
-    assert playtest(desk, table.id).log == table.log
+    assert playtest(desk, GAME, table.id).log == table.log
     edit(desk, "cost", "9", card=table.log[2].card)
-    again = playtest(desk, table.id)
+    again = playtest(desk, GAME, table.id)
     assert again.log == table.log and again.outdated == (table.log[2].card,)
-    back = take_back(desk, table.id, 30)
+    back = take_back(desk, GAME, table.id, 30)
     assert back.taken == 29 and back.log == table.log[: len(back.log)]
     with pytest.raises(Conflict):
-        decide(desk, table.id, Option("draw"), 5)
+        decide(desk, GAME, table.id, Option("draw"), 5)
 
 
 def test_kill_dash_nine_at_random_moments_loses_nothing_that_was_acknowledged():

@@ -18,7 +18,7 @@ from dramok.studio.editing import add_card, edit_field, retire_cards
 from dramok.studio.faceplans import PlanEdit, edit_plan, make_plan
 from dramok.studio.overruling import overrule
 from dramok.studio.sheets import make_sheet, sheet_of
-from dramok.studio.undoing import redo, stacks, undo
+from dramok.studio.undoing import next_steps, redo, undo
 
 GAME = "ribbon-season"
 _template: list[Path] = []
@@ -141,9 +141,21 @@ class History(RuleBasedStateMachine):
 
     @rule(page=pages)
     def undo(self, page):
-        known = [op.seq for op in stacks(self.desk, GAME, page, self.live).undo]
+        known = stacks_of(self.desk, page, self.live)[0]
         if self.attempt(lambda: undo(self.desk, GAME, page, self.live)):
-            assert [op.seq for op in stacks(self.desk, GAME, page, self.live).undo] == known[:-1]
+            assert stacks_of(self.desk, page, self.live)[0] == known[:-1]
+
+    @rule(page=pages)
+    def leave_as_it_is(self, page):
+        self.attempt(lambda: undo(self.desk, GAME, page, self.live, how="pass"))
+
+    @invariant()
+    def next_steps_are_the_ends_of_the_stacks(self):
+        for page in ("one", "two", "new"):
+            told = next_steps(self.desk, GAME, page, self.live)
+            undone, redone = stacks_of(self.desk, page, self.live)
+            assert (told.undo.seq if told.undo else None) == (undone[-1] if undone else None)
+            assert (told.redo.seq if told.redo else None) == (redone[-1] if redone else None)
 
     @rule(page=pages)
     def redo(self, page):
@@ -168,6 +180,28 @@ class History(RuleBasedStateMachine):
                     sheet_of(kept, kept.cards[ident]).digest == make_sheet(fresh, fresh.cards[ident]).digest
                 )
         other.close()
+
+
+def stacks_of(desk, page, live):
+    """Undo and redo told the slow and plain way: from the first op to the last, as two stacks of numbers."""
+    undone, redone = [], []
+    for op in desk.store.ops(GAME, newest=10**6):
+        mine = op.page == page or op.page not in live
+        if op.kind in ("kept", "founding"):
+            continue
+        if op.kind == "edit" and mine:
+            undone.append(op.seq)
+            redone.clear()
+        elif op.kind == "undo":
+            undone = [each for each in undone if each != op.inverse_of]
+            redone += [op.seq] if mine else []
+        elif op.kind == "redo":
+            redone = [each for each in redone if each != op.inverse_of]
+            undone += [op.seq] if mine else []
+        elif op.kind == "passed":
+            undone = [each for each in undone if each != op.inverse_of]
+            redone = [each for each in redone if each != op.inverse_of]
+    return undone, redone
 
 
 def contents(desk):

@@ -13,6 +13,7 @@ import pytest
 from PIL import Image, ImageChops, ImageStat
 
 from dramok.core.output import Limits, Paper
+from dramok.store import Key
 from dramok.studio import Missing, Refused
 from dramok.studio.cells import CellEdit, write_cells
 from dramok.studio.editing import retire_cards
@@ -351,8 +352,8 @@ def test_pictures_that_can_not_be_made_are_refused_with_the_reason(desk, order, 
 
 
 def test_a_job_that_is_stopped_or_can_not_be_written_leaves_nothing_half_made(desk, tmp_path, monkeypatch):
-    job = jobs.ask_for(desk, desk.game(GAME), order_of({"cards": "1-30"}), "key")
-    assert jobs.ask_for(desk, desk.game(GAME), order_of({"cards": "1-30"}), "key") == job, (
+    job = jobs.ask_for(desk, desk.game(GAME), order_of({"cards": "1-30"}), Key("key"))
+    assert jobs.ask_for(desk, desk.game(GAME), order_of({"cards": "1-30"}), Key("key")).id == job.id, (
         "asked twice, made once"
     )
     steps = []

@@ -22,7 +22,6 @@ from pydantic import (
     ValidationError,
     model_validator,
 )
-from pydantic_core import from_json
 
 from dramok.core.balance import PriceList
 from dramok.core.decks import Format
@@ -30,6 +29,7 @@ from dramok.core.effects import Script
 from dramok.core.faces import PlanHead
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
+from dramok.core.soundtext import Unsound, read_json
 from dramok.formats.archives import UnsafeArchive, entry, open_archive
 from dramok.formats.texttable import TextTable
 
@@ -65,7 +65,7 @@ class SetPart(_Part):
     id: str = Field(pattern=_ID, max_length=80)
     name: str = Field(max_length=120)
     code: str = Field(max_length=60)
-    pattern: str = Field(default="", max_length=60)
+    pattern: str = Field(default="", max_length=100)
     back: dict[str, Any] | None = None
 
 
@@ -181,7 +181,7 @@ class PicturePart(_Part):
 
 def _json_text(text: str | None) -> str | None:
     if text is not None:
-        from_json(text)
+        read_json(text)
     return text
 
 
@@ -208,7 +208,25 @@ class OpPart(_Part):
     page: str = Field(max_length=80)
     at: str = Field(max_length=40)
     inverse_of: int | None = Field(default=None, ge=0, le=MOST_NUMBER)
+    kind: Literal["", "edit", "undo", "redo", "passed", "kept", "founding"] = ""
     changes: tuple[ChangePart, ...]
+
+
+class ProgramPart(_Part):
+    """What a playtest keeps of its beginning: the rules, the cards of the deck, and their counts."""
+
+    rulebook: Rulebook
+    cards: tuple[CardPart, ...]
+    deck: dict[str, Annotated[int, Ge(1), Le(10_000)]]
+
+
+def _program(text: str) -> str:
+    read_json(text)
+    found = ProgramPart.model_validate_json(text)
+    missing = set(found.deck) - {card.id for card in found.cards}
+    if missing:
+        raise ValueError(f"its deck names a card {min(missing)} that is not among its cards")
+    return text
 
 
 class PlaytestPart(_Part):
@@ -217,9 +235,9 @@ class PlaytestPart(_Part):
     id: str = Field(pattern=_ID, max_length=80)
     deck: str = Field(max_length=80)
     deck_name: str = Field(max_length=200)
-    seed: int = Field(ge=-MOST_NUMBER, le=MOST_NUMBER)
-    program: str
-    decisions: tuple[tuple[str, int], ...]
+    seed: int = Field(ge=0, le=MOST_NUMBER)
+    program: Annotated[str, AfterValidator(_program)]
+    decisions: tuple[tuple[Annotated[str, Field(max_length=40)], int], ...]
     at: str = Field(max_length=40)
 
 
@@ -359,6 +377,18 @@ class GameReader:
         sets = self._one("sets.json", LISTS["sets.json"])
         rules: Rulebook = self._one("rules.json", Rulebook)
         _sound(rules, sets, cards)
+        decks = self._one("decks.json", LISTS["decks.json"])
+        playtests = (
+            self._one("playtests.json", LISTS["playtests.json"]) if "playtests.json" in self._names else ()
+        )
+        every = [part for parts in things.values() for part in parts]
+        for name, parts in (
+            ("sets.json", sets),
+            ("decks.json", decks),
+            ("playtests.json", playtests),
+            ("things", every),
+        ):
+            _told_apart(name, parts)
         return GameFile.model_construct(
             manifest=manifest,
             rules=rules,
@@ -366,11 +396,9 @@ class GameReader:
             formats=self._one("formats.json", LISTS["formats.json"]),
             sets=sets,
             cards=tuple(cards),
-            decks=self._one("decks.json", LISTS["decks.json"]),
+            decks=decks,
             things=things,
-            playtests=self._one("playtests.json", LISTS["playtests.json"])
-            if "playtests.json" in self._names
-            else (),
+            playtests=playtests,
         )
 
     def _things(self, kind: str) -> tuple[ThingPart, ...]:
@@ -403,7 +431,10 @@ class GameReader:
 
     def _read(self, name: str, kind: Any, data: bytes) -> Any:
         try:
+            read_json(data)
             return _adapter(kind).validate_json(data)
+        except Unsound as error:
+            raise NoGameFile(name, f"{name}: {error}"[:300], error.mend) from error
         except ValidationError as error:
             first = error.errors()[0]
             place = " › ".join(str(part) for part in first["loc"])
@@ -417,6 +448,15 @@ _ADAPTERS: dict[int, TypeAdapter[Any]] = {}
 
 def _adapter(kind: Any) -> TypeAdapter[Any]:
     return _ADAPTERS.setdefault(id(kind), TypeAdapter(kind))
+
+
+def _told_apart(name: str, parts: Iterable[Any]) -> None:
+    """Raises NoGameFile where two things have one id."""
+    seen: set[str] = set()
+    for part in parts:
+        if part.id in seen:
+            raise NoGameFile(name, f"{name}: two have the id {part.id}", "mend that place")
+        seen.add(part.id)
 
 
 def _sound(rules: Rulebook, sets: Iterable[SetPart], cards: Iterable[CardPart]) -> None:

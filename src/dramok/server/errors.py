@@ -7,8 +7,9 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
+from dramok.core.soundtext import Unsound
 from dramok.server.schemas import ProblemOut
-from dramok.studio import Conflict, Missing, Refused
+from dramok.studio import Conflict, Damaged, KeyReused, Missing, Refused
 
 RESPONSES: dict[int | str, dict[str, object]] = {
     status: {"model": ProblemOut, "description": said}
@@ -58,7 +59,38 @@ def add_handlers(app: FastAPI) -> None:
                 theirs=error.theirs,
                 yours=error.yours,
                 seq=error.seq,
+                op=error.op,
+                rest=error.rest,
             )  # fmt: skip
+        )
+
+    @app.exception_handler(Damaged)
+    async def damaged(_: Request, error: Damaged) -> JSONResponse:
+        problem = error.problem
+        return answer(
+            ProblemOut(
+                title="damaged", status=409, detail=problem.what, where=problem.where, mend=problem.mend
+            )
+        )
+
+    @app.exception_handler(Unsound)
+    async def unsound(_: Request, error: Unsound) -> JSONResponse:
+        return answer(
+            ProblemOut(
+                title="malformed", status=422, detail=str(error)[:500], where=error.where, mend=error.mend
+            )
+        )
+
+    @app.exception_handler(KeyReused)
+    async def reused(_: Request, error: KeyReused) -> JSONResponse:
+        return answer(
+            ProblemOut(
+                title="key used",
+                status=422,
+                detail="this idempotency key was used for another request",
+                where="idempotency-key",
+                mend="send a new key with a new request",
+            )
         )
 
     @app.exception_handler(RequestValidationError)

@@ -26,7 +26,10 @@ def like(example: dict[str, Any]) -> ConfigDict:
 
 
 class ProblemOut(Out):
-    """RFC 9457, with where, what and mend; `theirs` and `yours` when somebody else changed the same field."""
+    """RFC 9457, with where, what and mend; `theirs` and `yours` when somebody else changed the same field.
+
+    `op` is the edit that cannot be undone as a whole, `rest` how many of its changes still can be.
+    """
 
     type: str = "about:blank"
     title: str
@@ -38,13 +41,23 @@ class ProblemOut(Out):
     theirs: str | None = None
     yours: str | None = None
     seq: int | None = None
+    op: int | None = None
+    rest: int | None = None
+
+
+class DamageBrief(Out):
+    what: str
+    mend: str
 
 
 class GameBrief(Out):
+    """`damage` says why a game cannot be read; it has no cards and decks to count then."""
+
     id: str
     name: str
     cards: int
     decks: int
+    damage: DamageBrief | None = None
 
 
 class SetOut(Out):
@@ -287,6 +300,19 @@ class EditOut(Out):
 class HistoryOut(Out):
     undo: str | None
     redo: str | None
+
+
+class StepIn(Out):
+    """How to go on where an edit cannot be undone as a whole.
+
+    `whole`: or not at all; `rest`: only what nobody changed since; `over`: all of it, over what is there now; `pass`: it
+    stays as it is, and the edit before it is next. `op`: only if that is the next one.
+    """
+
+    how: Literal["whole", "rest", "over", "pass"] = "whole"
+    op: int | None = Field(default=None, ge=0)
+
+    model_config = like({"how": "rest", "op": 41})
 
 
 class MarkOut(Out):

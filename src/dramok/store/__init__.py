@@ -1,7 +1,8 @@
 """The only code that knows SQLite: tables, migrations, reading and writing games with their journal."""
 
 from dramok.store.documents import card_from, read_values, write_values
-from dramok.store.journal import Change, Op
+from dramok.store.journal import Change, Op, OpKind
+from dramok.store.keys import Key, KeyReused, new_key
 from dramok.store.records import (
     ArtFacts,
     ArtRecord,
@@ -19,5 +20,5 @@ from dramok.store.store import NotADatabase, Store, open_store
 from dramok.store.textindex import TextIndex
 
 __all__ = [
-    "ArtFacts", "ArtRecord", "Change", "Contents", "Fetched", "GameRecord", "JobRecord", "IdsTaken", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "WholeGame", "Thing", "card_from", "open_store", "read_values", "write_values",
+    "ArtFacts", "ArtRecord", "Change", "Contents", "Fetched", "GameRecord", "JobRecord", "IdsTaken", "Key", "KeyReused", "OpKind", "new_key", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "WholeGame", "Thing", "card_from", "open_store", "read_values", "write_values",
 ]  # fmt: skip

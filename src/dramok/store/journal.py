@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable, Mapping, Sequence
-from typing import Any, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 from sqlalchemy import Connection
 
@@ -14,6 +14,11 @@ from dramok.core.rulebook.amend import amended
 EXISTS = "exists"
 COLUMNS = {"code": "code", "set": "set_id", "type": "type"}
 THINGS = ("view", "mark", "note", "source", "layout", "picture", "plan", "run")
+
+
+OpKind = Literal["edit", "undo", "redo", "passed", "kept", "founding"]
+"""What an op is to undo: an `edit` that can be undone; an `undo` or `redo` of another; `passed`, which leaves an op that no
+longer can be undone as it is; `kept` (pictures brought, runs printed: they change no card) and `founding` are never undone."""
 
 
 class Change(NamedTuple):
@@ -38,10 +43,17 @@ class Op(NamedTuple):
     page: str
     inverse_of: int | None
     at: str
+    kind: OpKind = "edit"
+    asked: str = ""
+
+
+OP_COLUMNS = "seq, game, label, page, inverse_of, at, kind, asked"
 
 
 def write_changes(connection: Connection, game: str, seq: int, changes: Sequence[Change]) -> None:
     """Writes the changes and the new state that follows from them."""
+    if not changes:
+        return
     connection.exec_driver_sql(
         "INSERT INTO change (op, entity, entity_id, field, before, after) VALUES (?, ?, ?, ?, ?, ?)",
         [(seq, *change[:5]) for change in changes],

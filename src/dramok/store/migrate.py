@@ -7,7 +7,7 @@ from pathlib import Path
 
 from sqlalchemy import Engine, inspect
 
-HEAD = "0004"
+HEAD = "0005"
 MIGRATIONS = Path(__file__).resolve().parent / "migrations"
 
 

@@ -10,6 +10,7 @@ from typing import Any, NamedTuple
 from dramok.core.cards import Card
 from dramok.core.decks import Deck
 from dramok.store.journal import Change, Op
+from dramok.store.keys import Key
 
 
 @dataclass(frozen=True)
@@ -100,7 +101,7 @@ class Contents(NamedTuple):
 
 @dataclass(frozen=True)
 class PlaytestRecord:
-    """`decisions` are (what is done, card of the table)."""
+    """`decisions` are (what is done, card of the table); `key` is that of the latest one."""
 
     id: str
     game: str
@@ -110,6 +111,7 @@ class PlaytestRecord:
     program: str
     decisions: tuple[tuple[str, int], ...]
     at: str
+    key: Key | None = None
 
 
 @dataclass(frozen=True)
@@ -127,7 +129,7 @@ class JobRecord:
     file: str | None = None
     bytes: int = 0
     result: Mapping[str, Any] | None = None
-    key: str | None = None
+    key: Key | None = None
 
 
 @dataclass(frozen=True)

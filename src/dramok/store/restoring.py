@@ -32,8 +32,8 @@ def write_whole(connection: Connection, whole: WholeGame) -> None:
     moved: dict[int, int] = {0: 0}
     for op, changes in whole.ops:
         cursor = write(
-            "INSERT INTO op (game, label, page, inverse_of, at) VALUES (?, ?, ?, ?, ?)",
-            (game.id, op.label, op.page, moved.get(op.inverse_of or 0) or None, op.at),
+            "INSERT INTO op (game, label, page, inverse_of, at, kind) VALUES (?, ?, ?, ?, ?, ?)",
+            (game.id, op.label, op.page, moved.get(op.inverse_of or 0) or None, op.at, op.kind),
         )
         moved[op.seq] = int(cursor.lastrowid or 0)
         if changes:
@@ -44,8 +44,8 @@ def write_whole(connection: Connection, whole: WholeGame) -> None:
     numbers = sorted(moved)
     last = whole.closing
     cursor = write(
-        "INSERT INTO op (game, label, page, at) VALUES (?, ?, ?, ?)",
-        (game.id, last.label, last.page, last.at),
+        "INSERT INTO op (game, label, page, at, kind) VALUES (?, ?, ?, ?, ?)",
+        (game.id, last.label, last.page, last.at, last.kind),
     )
     closing = int(cursor.lastrowid or 0)
 

@@ -8,14 +8,15 @@ from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 from sqlalchemy import Connection, Engine, create_engine, event, func, text
 from sqlmodel import Session, col, select
 
 from dramok.core.decks import Deck
 from dramok.store.documents import card_from
-from dramok.store.journal import Change, Op, write_changes
+from dramok.store.journal import OP_COLUMNS, Change, Op, OpKind, write_changes
+from dramok.store.keys import Key, KeyReused
 from dramok.store.migrate import migrate
 from dramok.store.records import (
     ArtFacts,
@@ -125,7 +126,9 @@ class Store:
             sets = [
                 SetRecord(r.id, r.name, r.code, r.pattern, r.back)
                 for r in session.exec(
-                    select(SetRow).where(SetRow.game == game, col(SetRow.retired).is_(False))
+                    select(SetRow)
+                    .where(SetRow.game == game, col(SetRow.retired).is_(False))
+                    .order_by(text("rowid"))
                 ).all()
             ]
             rows = connection.exec_driver_sql(
@@ -138,7 +141,7 @@ class Store:
                 for row in session.exec(
                     select(DeckRow)
                     .where(DeckRow.game == game, col(DeckRow.retired).is_(False))
-                    .order_by(DeckRow.name)
+                    .order_by(DeckRow.name, DeckRow.id)
                 ).all()
             ]
             seq = session.exec(select(func.max(OpRow.seq)).where(OpRow.game == game)).one()
@@ -158,22 +161,42 @@ class Store:
         page: str,
         changes: Sequence[Change],
         inverse_of: int | None = None,
-        key: str | None = None,
+        key: Key | None = None,
+        kind: OpKind = "edit",
     ) -> Op:
         """Writes one op inside a `writing` transaction."""
         at = datetime.now(UTC).isoformat(timespec="milliseconds")
+        text, asked = key or (None, "")
         cursor = connection.exec_driver_sql(
-            "INSERT INTO op (game, label, page, inverse_of, at, key) VALUES (?, ?, ?, ?, ?, ?)",
-            (game, label, page, inverse_of, at, key),
+            "INSERT INTO op (game, label, page, inverse_of, at, key, kind, asked) VALUES (?, ?, ?, ?, ?, ?, ?, ?)",
+            (game, label, page, inverse_of, at, text, kind, asked),
         )
         seq = int(cursor.lastrowid or 0)
         write_changes(connection, game, seq, changes)
-        return Op(seq, game, label, page, inverse_of, at)
+        return Op(seq, game, label, page, inverse_of, at, kind, asked)
 
-    def op_with_key(self, key: str) -> Op | None:
-        with Session(self._engine) as session:
-            row = session.exec(select(OpRow).where(OpRow.key == key)).first()
-            return _op(row) if row else None
+    def op_with_key(self, key: Key, game: str) -> Op | None:
+        """The op that was written with a key. Raises KeyReused where that was another edit."""
+        with self._engine.connect() as connection:
+            row = connection.exec_driver_sql(
+                f"SELECT {OP_COLUMNS} FROM op WHERE key = ?", (key.text,)
+            ).first()
+        if row is None:
+            return None
+        found = Op(*row)
+        if found.game != game or (found.asked and key.asked and found.asked != key.asked):
+            raise KeyReused(key.text)
+        return found
+
+    def undoable(self, game: str, below: int, most: int) -> list[Op]:
+        """The ops of a game below a number that undo goes by, newest first."""
+        with self._engine.connect() as connection:
+            rows = connection.exec_driver_sql(
+                f"SELECT {OP_COLUMNS} FROM op WHERE game = ? AND seq < ? AND kind NOT IN ('kept', 'founding')"
+                " ORDER BY seq DESC LIMIT ?",
+                (game, below, most),
+            ).all()
+        return [Op(*row) for row in rows]
 
     def ops(self, game: str, after: int = 0, newest: int = 1000) -> list[Op]:
         """The newest ops of a game after a number, oldest first."""
@@ -204,7 +227,7 @@ class Store:
 
         `text` is looked for in the label, whatever its case; `thing` and `kind` keep the ops that changed that id, that entity.
         """
-        asked = "SELECT o.seq, o.game, o.label, o.page, o.inverse_of, o.at FROM op o WHERE o.game = ? AND o.seq < ?"
+        asked = "SELECT o.seq, o.game, o.label, o.page, o.inverse_of, o.at, o.kind FROM op o WHERE o.game = ? AND o.seq < ?"
         values: list[Any] = [game, before or 2**62]
         if text:
             asked += " AND instr(lower(o.label), lower(?))"
@@ -235,11 +258,11 @@ class Store:
         """The newest changes of one thing with their ops, oldest first."""
         with self._engine.connect() as connection:
             rows = connection.exec_driver_sql(
-                "SELECT o.seq, o.game, o.label, o.page, o.inverse_of, o.at, c.entity, c.entity_id, c.field, c.before, c.after"
+                "SELECT o.seq, o.game, o.label, o.page, o.inverse_of, o.at, o.kind, c.entity, c.entity_id, c.field, c.before, c.after"
                 " FROM change c JOIN op o ON o.seq = c.op WHERE c.entity_id = ? ORDER BY c.op DESC, c.id DESC LIMIT ?",
                 (entity_id, most),
             ).all()
-        return [(Op(*row[:6]), Change(*row[6:])) for row in reversed(rows)]
+        return [(Op(*row[:7]), Change(*row[7:])) for row in reversed(rows)]
 
     def changes_between(
         self, game: str, after: int, until: int | None = None, thing: str | None = None
@@ -264,7 +287,8 @@ class Store:
         """Every op of a game with its changes, oldest first."""
         with self._engine.connect() as connection:
             ops = connection.exec_driver_sql(
-                "SELECT seq, game, label, page, inverse_of, at FROM op WHERE game = ? ORDER BY seq", (game,)
+                "SELECT seq, game, label, page, inverse_of, at, kind FROM op WHERE game = ? ORDER BY seq",
+                (game,),
             ).all()
             found: dict[int, tuple[Op, list[Change]]] = {row[0]: (Op(*row), []) for row in ops}
             changes = connection.exec_driver_sql(
@@ -370,11 +394,16 @@ class Store:
         """Writes a new job; one with the same key that is there already is given back instead."""
         with self.writing() as connection:
             if job.key is not None:
-                known = connection.exec_driver_sql("SELECT id FROM job WHERE key = ?", (job.key,)).scalar()
+                known = connection.exec_driver_sql(
+                    "SELECT id, game, asked FROM job WHERE key = ?", (job.key.text,)
+                ).first()
                 if known is not None:
-                    return self._job(connection, str(known)) or job
+                    if known[1] != job.game or (known[2] and job.key.asked and known[2] != job.key.asked):
+                        raise KeyReused(job.key.text)
+                    return self._job(connection, str(known[0])) or job
+            text, asked = job.key or (None, "")
             connection.exec_driver_sql(
-                'INSERT INTO job (id, game, kind, title, "order", state, at, key) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+                'INSERT INTO job (id, game, kind, title, "order", state, at, key, asked) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
                 (
                     job.id,
                     job.game,
@@ -383,7 +412,8 @@ class Store:
                     json.dumps(dict(job.order)),
                     job.state,
                     job.at,
-                    job.key,
+                    text,
+                    asked,
                 ),
             )
         return job
@@ -433,8 +463,9 @@ class Store:
         """Writes a playtest, new or moved on."""
         with self.writing() as connection:
             connection.exec_driver_sql(
-                "INSERT INTO playtest (id, game, deck, deck_name, seed, program, decisions, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"
-                " ON CONFLICT (id) DO UPDATE SET decisions = excluded.decisions",
+                "INSERT INTO playtest (id, game, deck, deck_name, seed, program, decisions, at, key, asked)"
+                " VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+                " ON CONFLICT (id) DO UPDATE SET decisions = excluded.decisions, key = excluded.key, asked = excluded.asked",
                 (
                     record.id,
                     record.game,
@@ -444,6 +475,7 @@ class Store:
                     record.program,
                     json.dumps(record.decisions),
                     record.at,
+                    *(record.key or (None, "")),
                 ),
             )
 
@@ -451,6 +483,16 @@ class Store:
         with Session(self._engine) as session:
             row = session.get(PlaytestRow, ident)
             return _playtest(row) if row else None
+
+    def playtest_with_key(self, key: Key, game: str) -> PlaytestRecord | None:
+        """The playtest whose latest write had a key. Raises KeyReused where that was another one."""
+        with Session(self._engine) as session:
+            row = session.exec(select(PlaytestRow).where(PlaytestRow.key == key.text)).first()
+        if row is None:
+            return None
+        if row.game != game or (row.asked and key.asked and row.asked != key.asked):
+            raise KeyReused(key.text)
+        return _playtest(row)
 
     def playtests(self, game: str, newest: int = 20) -> list[PlaytestRecord]:
         with Session(self._engine) as session:
@@ -463,20 +505,23 @@ class Store:
             return [_playtest(row) for row in rows]
 
 
-_JOB = 'id, game, kind, title, "order", state, at, ended, file, bytes, result, key'
+_JOB = 'id, game, kind, title, "order", state, at, ended, file, bytes, result'
 
 
 def _job(row: Any) -> JobRecord:
-    ident, game, kind, title, order, state, at, ended, file, size, result, key = row
+    ident, game, kind, title, order, state, at, ended, file, size, result = row
     return JobRecord(
-        ident, game, kind, title, json.loads(order), state, at, ended, file, size, json.loads(result) if result else None, key
+        ident, game, kind, title, json.loads(order), state, at, ended, file, size, json.loads(result) if result else None
     )  # fmt: skip
 
 
 def _op(row: OpRow) -> Op:
-    return Op(row.seq or 0, row.game, row.label, row.page, row.inverse_of, row.at)
+    return Op(row.seq or 0, row.game, row.label, row.page, row.inverse_of, row.at, cast(OpKind, row.kind))
 
 
 def _playtest(row: PlaytestRow) -> PlaytestRecord:
     decisions = tuple((str(what), int(card)) for what, card in json.loads(row.decisions))
-    return PlaytestRecord(row.id, row.game, row.deck, row.deck_name, row.seed, row.program, decisions, row.at)
+    key = Key(row.key, row.asked) if row.key else None
+    return PlaytestRecord(
+        row.id, row.game, row.deck, row.deck_name, row.seed, row.program, decisions, row.at, key
+    )

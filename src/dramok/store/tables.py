@@ -95,7 +95,10 @@ class DeckRow(SQLModel, table=True):
 
 
 class OpRow(SQLModel, table=True):
-    """One edit. `page` made it; `inverse_of` is the op it undoes; `key` makes a repeated request harmless."""
+    """One edit. `page` made it; `inverse_of` is the op it undoes; `kind` see `journal.OpKind`.
+
+    `key` makes a repeated request harmless; `asked` is the digest of what was asked with it.
+    """
 
     __tablename__ = "op"
     __table_args__ = (Index("op_game", "game", "seq"), {"sqlite_autoincrement": True})
@@ -106,6 +109,8 @@ class OpRow(SQLModel, table=True):
     inverse_of: int | None = None
     at: str
     key: str | None = Field(default=None, unique=True)
+    kind: str = "edit"
+    asked: str = ""
 
 
 class ChangeRow(SQLModel, table=True):
@@ -141,6 +146,7 @@ class JobRow(SQLModel, table=True):
     bytes: int = 0
     result: str | None = None
     key: str | None = Field(default=None, unique=True)
+    asked: str = ""
 
 
 class PlaytestRow(SQLModel, table=True):
@@ -155,3 +161,5 @@ class PlaytestRow(SQLModel, table=True):
     program: str
     decisions: str
     at: str
+    key: str | None = Field(default=None, unique=True)
+    asked: str = ""

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-import json
-import re
-from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import UTC, datetime
 from typing import Any, cast
+
+from pydantic_core import from_json
 
 from dramok import __version__
 from dramok.core.balance import PriceList
 from dramok.core.cards import Value
 from dramok.core.cards.naming import id_from
 from dramok.core.cards.values import is_brought
+from dramok.core.decks import Deck
 from dramok.core.problem import Problem, fold
 from dramok.formats.gamefile import (
     CardPart,
@@ -32,18 +33,23 @@ from dramok.formats.gamefile import (
 from dramok.store import (
     ArtRecord,
     Change,
+    Contents,
     GameRecord,
     IdsTaken,
     Op,
+    OpKind,
     PlaytestRecord,
     SetRecord,
     Thing,
     WholeGame,
+    card_from,
 )
 from dramok.store.documents import dump, write_value, write_values
 from dramok.store.journal import THINGS
-from dramok.studio.desk import FOUNDING, Desk, Refused
+from dramok.studio.desk import NO_PAGE, Desk, Refused
+from dramok.studio.renaming import Renaming
 from dramok.studio.snapshot import GameSnapshot
+from dramok.studio.sound import faults_of
 
 SHARED_THINGS = ("view", "layout", "picture", "plan")
 ENDINGS = {
@@ -124,7 +130,13 @@ def _history(desk: Desk, game: GameSnapshot) -> Iterator[OpPart]:
             for each in changes
         )
         yield OpPart.model_construct(
-            seq=op.seq, label=op.label, page=op.page, at=op.at, inverse_of=op.inverse_of, changes=parts
+            seq=op.seq,
+            label=op.label,
+            page=op.page,
+            at=op.at,
+            inverse_of=op.inverse_of,
+            kind=op.kind,
+            changes=parts,
         )
 
 
@@ -146,7 +158,7 @@ def _restored(desk: Desk, data: bytes, name: str | None) -> GameSnapshot:
     try:
         reader = GameReader(data)
         file = reader.file()
-        history = list(reader.history())
+        history = sorted(reader.history(), key=lambda op: op.seq)
         art = [_art(sha, picture) for sha, picture in reader.pictures()]
         sources = [
             (each.id, found)
@@ -172,70 +184,96 @@ def _restored(desk: Desk, data: bytes, name: str | None) -> GameSnapshot:
     ids = {each: f"{each.partition('~')[0]}{ending}" for each in theirs} if theirs & used else {}
     if len(set(ids.values())) < len(ids):
         ids = {each: f"{each}{ending}" for each in theirs}
-    new = _Renamed(ids, {each.id for each in file.sets})
+    new, kinds = Renaming(ids), _kinds(history)
     title = " ".join((name or _free_name(desk, file.manifest.name)).split())[:120]
     rules = file.rules.model_dump(mode="json") | {"name": title}
     prices = file.prices or PriceList(stats={}, rows=(), budgets={})
     record = GameRecord(
-        ident,
-        title,
-        new.text(dump(rules)),
-        prices.model_dump_json(),
-        dump([each.model_dump(mode="json") for each in file.formats]),
-    )
+        ident, title, dump(rules), prices.model_dump_json(), dump([each.model_dump(mode="json") for each in file.formats])
+    )  # fmt: skip
     at = datetime.now(UTC).isoformat(timespec="milliseconds")
     whole = WholeGame(
         record,
         [
-            SetRecord(
-                new.id(each.id), each.name, each.code, each.pattern, dump(each.back) if each.back else None
-            )
+            SetRecord(new.id(each.id), each.name, each.code, each.pattern, dump(each.back) if each.back else None)
             for each in file.sets
         ],
         [
             (
-                new.id(card.id),
-                card.code,
-                new.id(card.set),
-                card.type,
-                new.text(write_values(_values(card))),
-                card.revision,
-                card.seq,
+                new.id(card.id), card.code, new.id(card.set), card.type, write_values(_values(card)), card.revision, card.seq,
             )
             for card in sorted(file.cards, key=lambda card: (card.code, card.id))
         ],
-        [(new.id(each.id), each.name, new.text(dump(each.cards))) for each in file.decks],
+        [(new.id(each.id), each.name, dump(new.keys(each.cards))) for each in file.decks],
         [
-            Thing(kind, new.id(each.id), json.loads(new.text(dump(each.doc))))
+            Thing(kind, new.id(each.id), new.document(kind, each.doc))
             for kind, held in file.things.items()
             for each in held
         ],
         (
             (
-                Op(op.seq, ident, op.label, op.page, op.inverse_of, op.at),
-                [new.change(each, ident) for each in op.changes],
+                Op(op.seq, ident, op.label, op.page, op.inverse_of, op.at, kinds[op.seq]),
+                [_change(new, each, ident) for each in op.changes],
             )
-            for op in sorted(history, key=lambda op: op.seq)
+            for op in history
         ),
         [
             PlaytestRecord(
-                new.id(each.id),
-                ident,
-                new.id(each.deck),
-                each.deck_name,
-                each.seed,
-                new.text(each.program),
-                each.decisions,
-                each.at,
+                new.id(each.id), ident, new.id(each.deck), each.deck_name, each.seed, new.program(each.program), each.decisions, each.at,
             )
             for each in file.playtests
         ],
         art,
         [(new.id(source), found) for source, found in sources],
-        Op(0, ident, f"{file.manifest.kind} of {file.manifest.name} brought in", FOUNDING, None, at),
-    )
+        Op(0, ident, f"{file.manifest.kind} of {file.manifest.name} brought in", NO_PAGE, None, at, "founding"),
+    )  # fmt: skip
+    _check(desk, whole)
     desk.store.restore(whole)
     return desk.game(ident)
+
+
+def _kinds(history: Iterable[OpPart]) -> dict[int, OpKind]:
+    """What kind each op is; archives from before 0.6 did not say so."""
+    kinds: dict[int, OpKind] = {}
+    for op in history:
+        if op.kind:
+            kinds[op.seq] = op.kind
+        elif op.inverse_of:
+            kinds[op.seq] = "redo" if kinds.get(op.inverse_of) == "undo" else "undo"
+        else:
+            kinds[op.seq] = _OLD_KINDS.get(op.page, "edit")
+    return kinds
+
+
+_OLD_KINDS: dict[str, OpKind] = {"demo": "founding", "pictures": "kept", "print runs": "kept"}
+
+
+def _change(new: Renaming, part: ChangePart, game: str) -> Change:
+    """A change of the journal with new ids; `game` is the new id of the game itself."""
+    ident = game if part.entity == "game" else new.id(part.id)
+    before, after = (new.text(part.entity, part.field, each) for each in (part.before, part.after))
+    return Change(part.entity, ident, new.field(part.entity, part.field), before, after)
+
+
+def _check(desk: Desk, whole: WholeGame) -> None:
+    """Raises Refused for a game that could not be read, backed up and restored once it is written."""
+    cards = [card_from(*card) for card in whole.cards]
+    decks = [Deck(ident, name, from_json(doc)) for ident, name, doc in whole.decks]
+    sizes = {each.sha: (each.width, each.height) for each in whole.art}
+    try:
+        game = GameSnapshot.of(
+            whole.game, Contents(list(whole.sets), cards, decks, list(whole.things), 0), sizes
+        )
+        fault = next(faults_of(game), None)
+        problem = fault.problem if fault else None
+    except (ValueError, LookupError, TypeError, AttributeError) as error:
+        problem = Problem(
+            where="archive",
+            what=f"it does not hold together: {str(error)[:200]}",
+            mend="choose another archive",
+        )
+    if problem is not None:
+        raise Refused(problem)
 
 
 def _values(card: CardPart) -> dict[str, Value]:
@@ -275,46 +313,3 @@ def _free_name(desk: Desk, name: str) -> str:
     while fold(free) in names:
         free, number = f"{name} {number}", number + 1
     return free
-
-
-class _Renamed:
-    """Ids as they are to be, by what they were.
-
-    In JSON text they are found between quotes; a set's id may be a plain word, so it is changed only where a set is named.
-    """
-
-    _QUOTED = re.compile(r'"(card/)?([A-Za-z0-9~_.-]{1,80})"')
-    _SET = re.compile(r'("(?:set|set_id)": ?)"([A-Za-z0-9~_.-]{1,80})"')
-
-    def __init__(self, ids: Mapping[str, str], sets: Set[str]) -> None:
-        self._ids = dict(ids)
-        self._sets = sets
-
-    def id(self, ident: str) -> str:
-        return self._ids.get(ident, ident)
-
-    def change(self, part: ChangePart, game: str) -> Change:
-        """A change of the journal with new ids; `game` is the new id of the game itself."""
-        ident = game if part.entity == "game" else self.id(part.id)
-        head, slash, card = part.field.partition("card/")
-        field = f"card/{self.id(card)}" if slash and not head else part.field
-        both = [
-            None if each is None else self.text(each, part.field == "set")
-            for each in (part.before, part.after)
-        ]
-        return Change(part.entity, ident, field, both[0], both[1])
-
-    def text(self, text: str, a_set: bool = False) -> str:
-        """JSON text with new ids. `a_set`: the text is the id of a set."""
-        if not self._ids:
-            return text
-        if a_set:
-            return self._QUOTED.sub(lambda found: f'"{self.id(found.group(2))}"', text)
-        text = self._SET.sub(lambda found: f'{found.group(1)}"{self.id(found.group(2))}"', text)
-        return self._QUOTED.sub(self._plain, text)
-
-    def _plain(self, found: re.Match[str]) -> str:
-        ident = found.group(2)
-        if ident in self._sets or ident not in self._ids:
-            return found.group(0)
-        return f'"{found.group(1) or ""}{self._ids[ident]}"'

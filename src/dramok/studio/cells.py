@@ -12,7 +12,7 @@ from dramok.core.cards.codes import MOST_CODE, free_codes
 from dramok.core.cards.values import misplaced
 from dramok.core.effects import last_good
 from dramok.core.problem import Problem, fold, nearest_name, plural
-from dramok.store import Change
+from dramok.store import Change, Key
 from dramok.store.documents import card_text, write_value
 from dramok.studio.desk import Commit, Desk, Missing, Refused
 from dramok.studio.ids import new_ids
@@ -70,7 +70,7 @@ def write_cells(
     page: str,
     new: Sequence[NewCard] = (),
     label: str | None = None,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> CellsWritten:
     """Writes every cell that its field can hold as one op; the others come back with the reason, and nothing of them is lost.
 
@@ -101,12 +101,7 @@ def write_cells(
     except _Nothing:
         return CellsWritten(None, tuple(refused))
     if commit.repeated:
-        changes = desk.store.changes(commit.op.seq)
-        made = [
-            each.id
-            for each in changes
-            if each.entity == "card" and each.field == "exists" and each.before is None
-        ]
+        made = list(commit.made("card"))
     return CellsWritten(commit, tuple(refused), tuple(made))
 
 

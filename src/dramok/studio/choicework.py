@@ -15,7 +15,7 @@ from dramok.core.cards.naming import id_from
 from dramok.core.effects.mentions import Subject
 from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook.amend import part_of
-from dramok.store import Change, SetRecord
+from dramok.store import Change, Key, SetRecord
 from dramok.store.documents import write_value
 from dramok.studio.definitions import not_changed_since, replaced, some
 from dramok.studio.desk import Commit, Desk, Missing, Refused
@@ -106,7 +106,7 @@ def write_list(
     moves: Mapping[str, str | None],
     base: int,
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> Commit:
     """Writes a choice list with every card that follows, as one step. Raises Refused while a used value has nowhere to go."""
 
@@ -127,7 +127,7 @@ def write_list(
     return desk.commit(game_id, f"choices of {str(document.get('name') or 'list')[:60]}", page, plan, key=key)
 
 
-def remove_list(desk: Desk, game_id: str, ident: str, page: str, key: str | None = None) -> Commit:
+def remove_list(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
     """Takes a choice list out. Raises Refused while a field chooses from it."""
     schema = desk.game(game_id).rulebook.cards
     if not schema.has_list(ident):
@@ -157,7 +157,7 @@ def remove_list(desk: Desk, game_id: str, ident: str, page: str, key: str | None
 
 
 def write_set(
-    desk: Desk, game_id: str, document: dict[str, Any], page: str, key: str | None = None
+    desk: Desk, game_id: str, document: dict[str, Any], page: str, key: Key | None = None
 ) -> tuple[Commit, str]:
     """A set: name, code, the pattern of its cards' codes, its back. Without an id it is a new one. Gives its id."""
     wanted = _set(document)
@@ -191,7 +191,7 @@ def write_set(
 
 
 def remove_set(
-    desk: Desk, game_id: str, ident: str, move_to: str | None, page: str, key: str | None = None
+    desk: Desk, game_id: str, ident: str, move_to: str | None, page: str, key: Key | None = None
 ) -> Commit:
     """Takes a set out; its cards go to another. Raises Refused when it has cards and nothing is said of them."""
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from dramok.core.decks import Deck, legality
 from dramok.core.decks.deck import MOST_COPIES
 from dramok.core.problem import Problem
-from dramok.store import Change
+from dramok.store import Change, Key
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
 from dramok.studio.editing import card_in
 from dramok.studio.ids import new_id
@@ -68,7 +68,7 @@ def set_count(
     count: int,
     base: int,
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> Commit:
     """Sets how many of a card the deck holds; 0 takes it out. Raises Conflict when the count changed after op `base`."""
     if not 0 <= count <= MOST_COPIES:
@@ -108,20 +108,18 @@ def add_deck(
     name: str,
     page: str,
     cards: dict[str, int] | None = None,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> tuple[Commit, str]:
     """A new deck, empty unless `cards` are given; gives its id too."""
     ident = new_id("d")
     clean = _name(name)
     change = Change("deck", ident, "exists", None, json.dumps({"name": clean, "cards": cards or {}}))
     commit = desk.commit(game_id, f"deck {clean}", page, lambda now: (change,), key=key)
-    if commit.repeated:
-        ident = next(each.id for each in desk.store.changes(commit.op.seq))
-    return commit, ident
+    return commit, commit.made("deck")[0]
 
 
 def rename_deck(
-    desk: Desk, game_id: str, deck_id: str, name: str, page: str, key: str | None = None
+    desk: Desk, game_id: str, deck_id: str, name: str, page: str, key: Key | None = None
 ) -> Commit:
     clean = _name(name)
 
@@ -132,7 +130,7 @@ def rename_deck(
     return desk.commit(game_id, f"deck {clean} named", page, plan, key=key)
 
 
-def retire_deck(desk: Desk, game_id: str, deck_id: str, page: str, key: str | None = None) -> Commit:
+def retire_deck(desk: Desk, game_id: str, deck_id: str, page: str, key: Key | None = None) -> Commit:
     """Takes a deck out; undo brings it back."""
 
     def plan(now: GameSnapshot) -> Sequence[Change]:

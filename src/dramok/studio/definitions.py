@@ -19,7 +19,7 @@ from dramok.core.effects.mentions import Subject, speaking_of, speaks_of
 from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.core.rulebook.amend import amended, part_of
-from dramok.store import Change
+from dramok.store import Change, Key
 from dramok.store.documents import write_value
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
 from dramok.studio.snapshot import GameSnapshot
@@ -85,7 +85,7 @@ def plan_type(game: GameSnapshot, document: dict[str, Any]) -> TypePlan:
 
 
 def write_type(
-    desk: Desk, game_id: str, document: dict[str, Any], base: int, page: str, key: str | None = None
+    desk: Desk, game_id: str, document: dict[str, Any], base: int, page: str, key: Key | None = None
 ) -> Commit:
     """Writes a card type with what it moves, as one undoable step. Raises Refused, or Conflict when it was changed after `base`."""
     name = str(document.get("name") or "card type")[:60]
@@ -99,7 +99,7 @@ def write_type(
 
 
 def remove_type(
-    desk: Desk, game_id: str, type_id: str, move_to: str | None, page: str, key: str | None = None
+    desk: Desk, game_id: str, type_id: str, move_to: str | None, page: str, key: Key | None = None
 ) -> Commit:
     """Takes a card type out; its cards become `move_to`. Raises Refused when it has cards and nothing is said of them."""
     found = _type(desk.game(game_id), type_id)
@@ -153,7 +153,7 @@ def write_keywords(
     keywords: Sequence[Mapping[str, str]],
     base: int,
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> Commit:
     """Writes the game's keywords with their reminders, all at once. Raises Refused, Conflict."""
 

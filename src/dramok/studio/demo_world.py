@@ -13,7 +13,7 @@ from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.formats.tables import read_table
 from dramok.store import Change, GameRecord, SetRecord
 from dramok.store.documents import card_text
-from dramok.studio.desk import FOUNDING, Desk
+from dramok.studio.desk import NO_PAGE, Desk
 from dramok.studio.ids import new_id
 
 GAMES = ("ribbon-season", "crowded-bed", "potting-shed")
@@ -65,4 +65,4 @@ def _add(desk: Desk, ident: str) -> None:
         changes.append(Change("plan", plan_id, "exists", None, json.dumps(plan)))
     dump = {key: json.dumps(document[key], ensure_ascii=False) for key in ("rulebook", "prices", "formats")}
     desk.store.add_game(GameRecord(ident, rulebook.name, dump["rulebook"], dump["prices"], dump["formats"]))
-    desk.commit(ident, "the demo game", FOUNDING, lambda now: changes)
+    desk.commit(ident, "the demo game", NO_PAGE, lambda now: changes, kind="founding")

@@ -7,16 +7,17 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
+from pydantic import ValidationError
+
 from dramok.core.problem import Problem
-from dramok.store import Change, Op, Store, TextIndex, open_store
+from dramok.store import Change, GameRecord, Key, Op, OpKind, Store, TextIndex, open_store
 from dramok.studio.snapshot import GameSnapshot
+from dramok.studio.sound import fault_of_op, faults_after, leaning_faults, said_of
 
-FOUNDING = "demo"
-"""The page name of the op that brings a demo game in: nobody undoes it."""
+MEND = "take its backup, and walk it back to its last sound moment: open it from the list of games, or use dramok repair"
 
-PICTURES, PRINTED = "pictures", "print runs"
-QUIET = frozenset({FOUNDING, PICTURES, PRINTED})
-"""Page names of ops that nobody undoes. Pictures brought and runs printed are only kept: they change no card."""
+NO_PAGE = "dramok"
+"""Who edits where no page does."""
 
 
 class Missing(LookupError):
@@ -32,11 +33,24 @@ class Refused(ValueError):
 
 
 class Conflict(ValueError):
-    """Somebody else changed the same field meanwhile: both values, as text."""
+    """Somebody else changed the same field meanwhile: both values, as text.
 
-    def __init__(self, what: str, theirs: str, yours: str, seq: int) -> None:
+    `op` is the op that cannot be undone or redone as a whole; `rest` how many of its changes still can be.
+    """
+
+    def __init__(
+        self, what: str, theirs: str, yours: str, seq: int, op: int | None = None, rest: int = 0
+    ) -> None:
         super().__init__(what)
-        self.theirs, self.yours, self.seq = theirs, yours, seq
+        self.theirs, self.yours, self.seq, self.op, self.rest = theirs, yours, seq, op, rest
+
+
+class Damaged(ValueError):
+    """A game that cannot be read. `problem` says why; the other games are not touched by it."""
+
+    def __init__(self, ident: str, name: str, problem: Problem) -> None:
+        super().__init__(problem.what)
+        self.ident, self.name, self.problem = ident, name, problem
 
 
 @dataclass(frozen=True)
@@ -48,6 +62,14 @@ class Commit:
     after: GameSnapshot
     changes: tuple[Change, ...]
     repeated: bool = False
+
+    def made(self, entity: str) -> tuple[str, ...]:
+        """The ids of the new things of a kind."""
+        return tuple(
+            change.id
+            for change in self.changes
+            if change.entity == entity and change.field == "exists" and change.before is None
+        )
 
 
 Plan = Callable[[GameSnapshot], Sequence[Change]]
@@ -68,10 +90,26 @@ class Desk:
         self.store.close()
 
     def games(self) -> list[GameSnapshot]:
-        return [self.game(record.id) for record in self.store.games()]
+        """Every game that can be read."""
+        return [each for each in self.shelf() if isinstance(each, GameSnapshot)]
+
+    def shelf(self) -> list[GameSnapshot | Damaged]:
+        """Every game; one that cannot be read hides none of the others."""
+        found: list[GameSnapshot | Damaged] = []
+        for record in self.store.games():
+            try:
+                found.append(self.game(record.id))
+            except Damaged as error:
+                found.append(error)
+        return found
+
+    def forget(self, ident: str) -> None:
+        """The game is read anew when somebody asks for it."""
+        with self._lock:
+            self._snapshots.pop(ident, None)
 
     def game(self, ident: str) -> GameSnapshot:
-        """The game as it stands. Raises Missing."""
+        """The game as it stands. Raises Missing, and Damaged for one that cannot be read."""
         if self.store.version() != self._version:
             self._look_again()
         found = self._snapshots.get(ident)
@@ -90,14 +128,30 @@ class Desk:
             self._version = self.store.version()
             for ident, seq in self.store.seqs().items():
                 if ident in self._snapshots and self._snapshots[ident].seq != seq:
-                    self._load(ident)
+                    del self._snapshots[ident]
 
     def _load(self, ident: str) -> GameSnapshot:
         record = next((each for each in self.store.games() if each.id == ident), None)
         if record is None:
             raise Missing(f"there is no game called {ident}")
-        self._snapshots[ident] = GameSnapshot.of(record, self.store.contents(ident), self._art)
+        self._snapshots[ident] = self.read(record)
         return self._snapshots[ident]
+
+    def read(self, record: GameRecord) -> GameSnapshot:
+        """A game from its tables. Raises Damaged."""
+        try:
+            found = GameSnapshot.of(record, self.store.contents(record.id), self._art)
+        except (ValueError, LookupError, TypeError, AttributeError, RecursionError) as error:
+            said = str(error).partition("\n")[2] or str(error)
+            problem = Problem(
+                where=record.name, what=f"its documents cannot be read: {said.strip()[:200]}", mend=MEND
+            )
+            raise Damaged(record.id, record.name, problem) from error
+        faults = list(leaning_faults(found))
+        if faults:
+            problem = Problem(where=record.name, what=said_of(faults), mend=MEND)
+            raise Damaged(record.id, record.name, problem)
+        return found
 
     def commit(
         self,
@@ -106,28 +160,54 @@ class Desk:
         page: str,
         plan: Plan,
         inverse_of: int | None = None,
-        key: str | None = None,
+        key: Key | None = None,
+        kind: OpKind = "edit",
     ) -> Commit:
         """Asks `plan` for the changes to the newest state and writes them as one op, in one transaction.
 
-        A `key` that was used before writes nothing again. Whatever `plan` raises leaves everything as it was.
+        The next snapshot is made and looked through inside the transaction: what would leave a game that cannot be
+        read, backed up and restored is never written (Refused). A `key` that was used before writes nothing again;
+        for another edit it raises KeyReused. Whatever `plan` raises leaves everything as it was.
         """
         with self._lock:
-            done = self.store.op_with_key(key) if key else None
+            done = self.store.op_with_key(key, game) if key else None
             if done is not None:
                 now = self.game(game)
-                return Commit(done, now, now, (), repeated=True)
+                return Commit(done, now, now, tuple(self.store.changes(done.seq)), repeated=True)
             with self.store.writing() as connection:
                 before = self.game(game)
                 changes = tuple(plan(before))
-                if not changes:
+                if not changes and kind in ("edit", "kept", "founding"):
                     raise Refused(
                         Problem(where=label, what="nothing would change", mend="change something first")
                     )
-                op = self.store.commit(connection, game, label, page, changes, inverse_of, key)
-            after = before.with_changes(changes, op.seq)
+                problem = fault_of_op(label, page, changes)
+                if problem is not None:
+                    raise Refused(problem)
+                op = self.store.commit(connection, game, label, page, changes, inverse_of, key, kind)
+                after = self._next(before, changes, op.seq)
             self._snapshots[game] = after
             return Commit(op, before, after, changes)
+
+    def _next(self, before: GameSnapshot, changes: Sequence[Change], seq: int) -> GameSnapshot:
+        """The game after changes. Raises Refused where it could not be read, backed up or restored."""
+        try:
+            after = before.with_changes(changes, seq)
+        except ValidationError as error:
+            what = str(error.errors()[0]["msg"]).removeprefix("Value error, ")
+            raise Refused(Problem(where="rules", what=what[:400], mend="change that first")) from error
+        except (ValueError, LookupError, TypeError, AttributeError) as error:
+            raise Refused(
+                Problem(
+                    where="change",
+                    what="what it changes is not there any more",
+                    mend="reload, and do it again",
+                )
+            ) from error
+        fault = next(faults_after(before, after, changes), None)
+        if fault is not None:
+            raise Refused(fault.problem)
+        return after
 
 
 class _ArtSizes(Mapping[str, tuple[int, int]]):

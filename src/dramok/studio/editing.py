@@ -9,7 +9,7 @@ from dramok.core.cards import Card, NumberField, read_value, shown_value
 from dramok.core.cards.codes import free_codes
 from dramok.core.cards.generate import CannotGenerate, Recipe, generate, steps
 from dramok.core.problem import Problem, fold, plural
-from dramok.store import Change
+from dramok.store import Change, Key
 from dramok.store.documents import card_text
 from dramok.studio.cells import CellEdit, CellsWritten, NewCard, field_name, pattern_of, write_cells
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
@@ -33,7 +33,7 @@ def edit_field(
     typed: str,
     base: int,
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
     good: str | None = None,
 ) -> Commit:
     """Writes one field as it was typed (see `cells`).
@@ -66,7 +66,7 @@ def add_card(
     type_id: str,
     set_id: str,
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
     typed: Mapping[str, str] | None = None,
 ) -> tuple[Commit, str]:
     """A new card at the end of a set, with its fields' defaults and what is `typed`; gives its id too.
@@ -82,7 +82,7 @@ def add_card(
 
 
 def retire_cards(
-    desk: Desk, game_id: str, card_ids: Sequence[str], page: str, key: str | None = None
+    desk: Desk, game_id: str, card_ids: Sequence[str], page: str, key: Key | None = None
 ) -> Commit:
     """Takes cards out of the game; undo brings them back."""
     game = desk.game(game_id)
@@ -96,7 +96,7 @@ def retire_cards(
 
 
 def duplicate_cards(
-    desk: Desk, game_id: str, card_ids: Sequence[str], page: str, key: str | None = None
+    desk: Desk, game_id: str, card_ids: Sequence[str], page: str, key: Key | None = None
 ) -> tuple[Commit, tuple[str, ...]]:
     """A copy of each card with a code of its own, in the same set; gives their ids."""
     game = desk.game(game_id)
@@ -113,7 +113,7 @@ def make_variants(
     count: int,
     step: int,
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> tuple[Commit, tuple[str, ...]]:
     """`count` copies of a card, a whole number in each a step further than in the one before."""
     game = desk.game(game_id)
@@ -137,7 +137,7 @@ def _copies(
     label: str,
     page: str,
     wanted: Sequence[tuple[Card, Mapping[str, int]]],
-    key: str | None,
+    key: Key | None,
 ) -> tuple[Commit, tuple[str, ...]]:
     ids = new_ids("c", len(wanted))
 
@@ -154,9 +154,7 @@ def _copies(
         return changes
 
     commit = desk.commit(game_id, label, page, plan, key=key)
-    if commit.repeated:
-        ids = [change.id for change in desk.store.changes(commit.op.seq)]
-    return commit, tuple(ids)
+    return commit, commit.made("card")
 
 
 def generated(game: GameSnapshot, recipe: Recipe) -> list[dict[str, str]]:
@@ -190,7 +188,7 @@ def generate_cards(
     recipe: Recipe,
     fixed: Mapping[str, str],
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> CellsWritten:
     """New cards drawn by a recipe, each with the `fixed` values too. Raises Refused when a drawn value does not fit its field."""
     game = desk.game(game_id)

@@ -28,6 +28,7 @@ from dramok.core.problem import Problem, fold
 from dramok.core.wording import printed_text
 from dramok.formats.tables import write_text_table
 from dramok.formats.texttable import Read, TextTable, sources_of, text_of
+from dramok.store import Key
 from dramok.studio import things
 from dramok.studio.desk import Commit, Desk, Refused
 from dramok.studio.finding import find
@@ -278,7 +279,7 @@ def save_layout(
     document: Mapping[str, Any],
     page: str,
     ident: str | None = None,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> tuple[Commit, str]:
     """Saves a text table, new or edited; gives its id. Raises Refused, Missing."""
     layout = read_layout(document)
@@ -297,6 +298,6 @@ def save_layout(
     return things.edit(desk, game_id, "layout", ident, doc, f"text table {name}", page, key), ident
 
 
-def remove_layout(desk: Desk, game_id: str, ident: str, page: str, key: str | None = None) -> Commit:
+def remove_layout(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
     name = things.thing_of(desk.game(game_id), "layout", ident).name
     return things.take_out(desk, game_id, "layout", [ident], f"text table {name} taken out", page, key)

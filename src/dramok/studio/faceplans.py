@@ -18,7 +18,7 @@ from dramok.core.faces.plan import MOST_PLACES, MOST_PLANS, NoPlace, Side, Style
 from dramok.core.faces.stress import Hard, Measured, hardest, measures
 from dramok.core.faces.wearing import Wearing
 from dramok.core.problem import Problem, plural
-from dramok.store import Change
+from dramok.store import Change, Key
 from dramok.studio import things
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
 from dramok.studio.ids import new_id
@@ -121,7 +121,7 @@ def edit_plan(
     edit: PlanEdit,
     base: int,
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
     label: str | None = None,
 ) -> Commit:
     """Writes an edit as one undoable step.
@@ -247,7 +247,7 @@ def make_plan(
     side: str,
     variant: Variant | None,
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> tuple[Commit, str]:
     """A plan for a card type (none: the base), or for one value of a choice; it inherits all at first. Gives its id.
 
@@ -302,7 +302,7 @@ def _head(game: GameSnapshot, type_id: str, side: str, variant: Variant | None) 
     return head
 
 
-def remove_plan(desk: Desk, game_id: str, plan_id: str, page: str, key: str | None = None) -> Commit:
+def remove_plan(desk: Desk, game_id: str, plan_id: str, page: str, key: Key | None = None) -> Commit:
     """Takes a plan out: its cards wear the plan beneath. Raises Missing, Refused for a base plan."""
     game = desk.game(game_id)
     head = _plan(game, plan_id).head
@@ -330,7 +330,7 @@ def add_place(
     what: str,
     page: str,
     at: tuple[float, float] | None = None,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> tuple[Commit, str]:
     """Places a field, or a piece of furniture, on a plan: about its middle, or with its middle `at` a point in mm. Gives the placement's id.
 
@@ -356,7 +356,7 @@ def add_place(
 
 
 def arrange(
-    desk: Desk, game_id: str, plan_id: str, places: Sequence[str], how: How, page: str, key: str | None = None
+    desk: Desk, game_id: str, plan_id: str, places: Sequence[str], how: How, page: str, key: Key | None = None
 ) -> Commit:
     """Aligns or distributes placements; a single one is aligned on the card. Raises Missing, Refused."""
     game = desk.game(game_id)

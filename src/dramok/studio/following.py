@@ -15,7 +15,7 @@ from urllib.parse import urlsplit
 from dramok.core.problem import Problem
 from dramok.formats.tables import ReadAs
 from dramok.outside import NotFetched, fetch, read_file
-from dramok.store import Fetched, Thing
+from dramok.store import Fetched, Key, Thing
 from dramok.studio import things
 from dramok.studio.desk import Commit, Desk, Missing, Refused
 from dramok.studio.importing import ImportPlan, Order, plan_import, take_import
@@ -79,7 +79,7 @@ def follow(
     order: Mapping[str, Any] | None = None,
     minutes: int = 0,
     ident: str | None = None,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> tuple[Commit, str]:
     """Follows a table, or changes how one is followed; gives its id. `order` is how it is read (see `order_from`); `minutes` 0: only by hand.
 
@@ -113,7 +113,7 @@ def follow(
     return things.edit(desk, game_id, "source", ident, doc, f"followed table {doc['name']}", page, key), ident
 
 
-def unfollow(desk: Desk, game_id: str, ident: str, page: str, key: str | None = None) -> Commit:
+def unfollow(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
     name = things.thing_of(desk.game(game_id), "source", ident).name
     return things.take_out(desk, game_id, "source", [ident], f"{name} followed no more", page, key)
 
@@ -198,7 +198,7 @@ def differences_of(desk: Desk, game: GameSnapshot, ident: str, wanted: Order | N
 
 
 def take_differences(
-    desk: Desk, game_id: str, ident: str, page: str, wanted: Order | None = None, key: str | None = None
+    desk: Desk, game_id: str, ident: str, page: str, wanted: Order | None = None, key: Key | None = None
 ) -> tuple[Commit, ImportPlan]:
     """Takes in what a followed table last answered, as one step. Raises Missing, Refused."""
     source = things.thing_of(desk.game(game_id), "source", ident)

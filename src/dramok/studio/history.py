@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from dramok.core.cards import Card, FieldKind, shown_value
 from dramok.core.faces.looks import PREFIX
 from dramok.core.problem import Problem, fold, plural
-from dramok.store import Change, Op
+from dramok.store import Change, Key, Op
 from dramok.store.documents import card_of_text, card_text, read_value
 from dramok.studio.cells import COLUMNS, differences
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
@@ -293,7 +293,7 @@ def restore(
     seq: int,
     page: str,
     fields: Sequence[str] | None = None,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> Commit:
     """Makes a card as it was after op `seq`, or only some fields of it; a card that is gone comes back.
 

@@ -35,7 +35,7 @@ from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.amend import amended, part_of
 from dramok.core.wording import printed_text
 from dramok.formats.tables import ReadAs, Table, Unreadable, read_table
-from dramok.store import Change, SetRecord
+from dramok.store import Change, Key, SetRecord
 from dramok.store.documents import card_text
 from dramok.studio.cells import COLUMNS, differences, pattern_of
 from dramok.studio.desk import Commit, Desk, Refused
@@ -174,7 +174,7 @@ def take_import(
     filename: str,
     page: str,
     order: Order = Order(),
-    key: str | None = None,
+    key: Key | None = None,
     last: bytes | None = None,
 ) -> tuple[Commit, ImportPlan]:
     """Writes what is planned as one op. Raises Refused when nothing of it can be taken."""

@@ -5,13 +5,14 @@ from __future__ import annotations
 from datetime import UTC, datetime
 
 from dramok.core.problem import Problem
+from dramok.store import Key
 from dramok.studio import things
 from dramok.studio.desk import Commit, Desk, Missing, Refused
 from dramok.studio.snapshot import GameSnapshot
 
 
 def add_mark(
-    desk: Desk, game_id: str, name: str, page: str, seq: int | None = None, key: str | None = None
+    desk: Desk, game_id: str, name: str, page: str, seq: int | None = None, key: Key | None = None
 ) -> tuple[Commit, str]:
     """Marks the moment after op `seq` (now, when left out). Raises Refused for a name that another mark has, Missing for an op that is not there."""
     name = things.named("mark", name)
@@ -25,13 +26,13 @@ def add_mark(
     return things.make(desk, game_id, "mark", doc, f"mark {name}", page, key)
 
 
-def rename_mark(desk: Desk, game_id: str, ident: str, name: str, page: str, key: str | None = None) -> Commit:
+def rename_mark(desk: Desk, game_id: str, ident: str, name: str, page: str, key: Key | None = None) -> Commit:
     name = things.named("mark", name)
     _name_free(desk.game(game_id), name, ident)
     return things.edit(desk, game_id, "mark", ident, {"name": name}, f"mark renamed to {name}", page, key)
 
 
-def remove_mark(desk: Desk, game_id: str, ident: str, page: str, key: str | None = None) -> Commit:
+def remove_mark(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
     name = things.thing_of(desk.game(game_id), "mark", ident).name
     return things.take_out(desk, game_id, "mark", [ident], f"mark {name} taken out", page, key)
 

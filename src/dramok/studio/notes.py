@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dramok.core.problem import Problem
+from dramok.store import Key
 from dramok.studio import things
 from dramok.studio.desk import Commit, Desk, Refused
 from dramok.studio.editing import card_in
@@ -12,7 +13,7 @@ MOST_TEXT = 4_000
 
 
 def add_note(
-    desk: Desk, game_id: str, card_id: str, text: str, page: str, key: str | None = None
+    desk: Desk, game_id: str, card_id: str, text: str, page: str, key: Key | None = None
 ) -> tuple[Commit, str]:
     """Notes something on a card; it is open until it is answered. Raises Missing, Refused."""
     game = desk.game(game_id)
@@ -29,7 +30,7 @@ def edit_note(
     text: str | None = None,
     answer: str | None = None,
     answered: bool | None = None,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> Commit:
     """Changes what is given. Raises Missing, Refused."""
     game = desk.game(game_id)
@@ -48,7 +49,7 @@ def edit_note(
     )
 
 
-def remove_note(desk: Desk, game_id: str, ident: str, page: str, key: str | None = None) -> Commit:
+def remove_note(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
     return things.take_out(desk, game_id, "note", [ident], "note taken out", page, key)
 
 

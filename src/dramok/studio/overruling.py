@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from dramok.core.cards import Card
 from dramok.core.faces.looks import PREFIX, Look, looks_of
 from dramok.core.problem import Problem, plural
-from dramok.store import Change
+from dramok.store import Change, Key
 from dramok.studio.desk import Commit, Desk, Refused
 from dramok.studio.editing import card_in
 from dramok.studio.sheets import CardSheet, make_sheet
@@ -21,7 +21,7 @@ def overrule(
     card_ids: Sequence[str],
     looks: Mapping[str, Look],
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> Commit:
     """Gives cards these looks, by placement; a plain one is as the plan says again. Raises Missing, Refused."""
     game = desk.game(game_id)
@@ -48,7 +48,7 @@ def copy_looks(
     source: str,
     card_ids: Sequence[str],
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> Commit:
     """Gives other cards all that one card has otherwise. Raises Missing, Refused where it has nothing."""
     game = desk.game(game_id)

@@ -10,9 +10,9 @@ from dramok.core.cards import PictureField
 from dramok.core.cards.picturing import Placed, place_pictures
 from dramok.core.cards.values import is_brought
 from dramok.core.problem import Problem, fold, plural
-from dramok.store import ArtRecord
+from dramok.store import ArtRecord, Key
 from dramok.studio import things
-from dramok.studio.desk import PICTURES, Commit, Desk, Missing, Refused
+from dramok.studio.desk import NO_PAGE, Commit, Desk, Missing, Refused
 from dramok.studio.drawing import DRAWINGS
 from dramok.studio.ids import new_ids
 from dramok.studio.snapshot import GameSnapshot
@@ -98,7 +98,7 @@ def _list(desk: Desk, game_id: str, pictures: Sequence[tuple[str, str]]) -> None
     ]
     first = docs[0][1]["name"]
     label = f"picture {first}" if len(docs) == 1 else f"{plural(len(docs), 'picture')} brought"
-    desk.commit(game_id, label, PICTURES, lambda now: things.made_changes(now, "picture", docs))
+    desk.commit(game_id, label, NO_PAGE, lambda now: things.made_changes(now, "picture", docs), kind="kept")
 
 
 def bring_zip(desk: Desk, game_id: str, data: bytes) -> list[Brought]:
@@ -164,7 +164,7 @@ def listed(desk: Desk, game: GameSnapshot) -> tuple[list[Listed], list[Wanting]]
 
 
 def take_pictures_out(
-    desk: Desk, game_id: str, idents: Sequence[str], page: str, key: str | None = None
+    desk: Desk, game_id: str, idents: Sequence[str], page: str, key: Key | None = None
 ) -> Commit:
     """Takes pictures out of the game's list; undo brings them back. Raises Refused for one that is in use."""
     game = desk.game(game_id)

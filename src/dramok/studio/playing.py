@@ -23,7 +23,7 @@ from dramok.core.engine import (
 )
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
-from dramok.store import PlaytestRecord, read_values
+from dramok.store import Key, KeyReused, PlaytestRecord, read_values
 from dramok.store.documents import write_value
 from dramok.studio.deckwork import deck_in
 from dramok.studio.desk import Conflict, Desk, Missing, Refused
@@ -73,8 +73,13 @@ class Tables:
 TABLES = Tables()
 
 
-def begin(desk: Desk, game_id: str, deck_id: str, seed: int | None = None) -> Playtest:
+def begin(
+    desk: Desk, game_id: str, deck_id: str, seed: int | None = None, key: Key | None = None
+) -> Playtest:
     """Shuffles a deck and draws the opening hand. Without a seed one is thrown. Raises Refused for an empty deck."""
+    done = desk.store.playtest_with_key(key, game_id) if key else None
+    if done is not None:
+        return playtest(desk, game_id, done.id)
     game = desk.game(game_id)
     deck = deck_in(game, deck_id)
     counts = {ident: count for ident, count in deck.cards.items() if ident in game.cards}
@@ -105,6 +110,7 @@ def begin(desk: Desk, game_id: str, deck_id: str, seed: int | None = None) -> Pl
         json.dumps(program, ensure_ascii=False),
         (),
         datetime.now(UTC).isoformat(timespec="milliseconds"),
+        key,
     )
     with TABLES.lock:
         try:
@@ -115,45 +121,61 @@ def begin(desk: Desk, game_id: str, deck_id: str, seed: int | None = None) -> Pl
         return _shown(desk, record)
 
 
-def playtest(desk: Desk, ident: str) -> Playtest:
-    """Raises Missing."""
+def playtest(desk: Desk, game_id: str, ident: str) -> Playtest:
+    """Raises Missing, and Refused where it can no longer be replayed."""
     with TABLES.lock:
-        return _shown(desk, _record(desk, ident))
+        return _shown(desk, _record(desk, game_id, ident))
 
 
-def decide(desk: Desk, ident: str, option: Option, taken: int) -> Playtest:
+def decide(
+    desk: Desk, game_id: str, ident: str, option: Option, taken: int, key: Key | None = None
+) -> Playtest:
     """Takes one option. `taken` is how many decisions the page has seen: another page may have moved the game on."""
     with TABLES.lock:
-        record = _record(desk, ident)
+        record = _record(desk, game_id, ident)
+        if _is_done(desk, record, key):
+            return _shown(desk, record)
         _in_step(record, taken)
-        match = TABLES.get(record)
+        match = _match(record)
         try:
             match.decide(option)
         except NotAnOption as error:
             raise Refused(
                 Problem(where="decision", what=str(error), mend="choose one of the options shown")
             ) from error
-        return _saved(desk, record, tuple((each.do, each.card) for each in match.decisions))
+        return _saved(desk, record, tuple((each.do, each.card) for each in match.decisions), key)
 
 
-def take_back(desk: Desk, ident: str, taken: int) -> Playtest:
+def take_back(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None = None) -> Playtest:
     """Undoes the last decision: the game is replayed without it."""
     with TABLES.lock:
-        record = _record(desk, ident)
+        record = _record(desk, game_id, ident)
+        if _is_done(desk, record, key):
+            return _shown(desk, record)
         _in_step(record, taken)
         if not record.decisions:
             raise Refused(
                 Problem(where="undo", what="nothing has been decided yet", mend="play something first")
             )
-        return _saved(desk, record, record.decisions[:-1])
+        return _saved(desk, record, record.decisions[:-1], key)
+
+
+def _is_done(desk: Desk, record: PlaytestRecord, key: Key | None) -> bool:
+    """Whether this very request was answered before. Raises KeyReused for the key of another."""
+    done = desk.store.playtest_with_key(key, record.game) if key else None
+    if done is not None and done.id != record.id:
+        raise KeyReused(done.id)
+    return done is not None
 
 
 def recent(desk: Desk, game_id: str) -> list[PlaytestRecord]:
     return desk.store.playtests(game_id)
 
 
-def _saved(desk: Desk, record: PlaytestRecord, decisions: tuple[tuple[str, int], ...]) -> Playtest:
-    moved = replace(record, decisions=decisions)
+def _saved(
+    desk: Desk, record: PlaytestRecord, decisions: tuple[tuple[str, int], ...], key: Key | None
+) -> Playtest:
+    moved = replace(record, decisions=decisions, key=key)
     desk.store.save_playtest(moved)
     return _shown(desk, moved)
 
@@ -168,9 +190,20 @@ def _in_step(record: PlaytestRecord, taken: int) -> None:
         )
 
 
-def _record(desk: Desk, ident: str) -> PlaytestRecord:
+def _match(record: PlaytestRecord) -> Match:
+    """The match as far as it was decided. Raises Refused where the decisions no longer fit the cards and rules that it keeps."""
+    try:
+        return TABLES.get(record)
+    except (NotAnOption, ValueError, LookupError, TypeError) as error:
+        what = f"this game can no longer be replayed: {str(error)[:160]}"
+        raise Refused(
+            Problem(where="playtest", what=what, mend="begin a new one with the same deck and seed")
+        ) from error
+
+
+def _record(desk: Desk, game_id: str, ident: str) -> PlaytestRecord:
     record = desk.store.playtest(ident)
-    if record is None:
+    if record is None or record.game != game_id:
         raise Missing("there is no such playtest")
     return record
 
@@ -205,7 +238,7 @@ def _replayed(record: PlaytestRecord) -> Match:
 
 
 def _shown(desk: Desk, record: PlaytestRecord) -> Playtest:
-    match = TABLES.get(record)
+    match = _match(record)
     now = desk.game(record.game).cards
     program = match.program
     name = program.rulebook.roles.name

@@ -67,7 +67,14 @@ class Ripple:
 
 def ripple_of(commit: Commit) -> Ripple:
     """Compares the game before and after an op."""
-    touched = list(dict.fromkeys(change.id for change in commit.changes if change.entity == "card"))
+    there = (commit.before.cards, commit.after.cards)
+    touched = list(
+        dict.fromkeys(
+            change.id
+            for change in commit.changes
+            if change.entity == "card" and any(change.id in cards for cards in there)
+        )
+    )
     beyond = 0
     if (
         commit.before.rules_digest != commit.after.rules_digest

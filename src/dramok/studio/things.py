@@ -8,7 +8,7 @@ from typing import Any
 
 from dramok.core.faces.plan import MOST_PLANS
 from dramok.core.problem import Problem, fold, plural
-from dramok.store import Change, Thing
+from dramok.store import Change, Key, Thing
 from dramok.studio.desk import Commit, Desk, Missing, Refused
 from dramok.studio.ids import new_id
 from dramok.studio.snapshot import GameSnapshot
@@ -84,14 +84,12 @@ def _json(value: Any) -> str | None:
 
 
 def make(
-    desk: Desk, game_id: str, kind: str, doc: Mapping[str, Any], label: str, page: str, key: str | None = None
+    desk: Desk, game_id: str, kind: str, doc: Mapping[str, Any], label: str, page: str, key: Key | None = None
 ) -> tuple[Commit, str]:
     """Makes a thing; gives its id."""
     ident = new_id(kind[0])
-    return (
-        desk.commit(game_id, label, page, lambda now: made_changes(now, kind, [(ident, doc)]), key=key),
-        ident,
-    )
+    commit = desk.commit(game_id, label, page, lambda now: made_changes(now, kind, [(ident, doc)]), key=key)
+    return commit, (commit.made(kind) or (ident,))[0]
 
 
 def edit(
@@ -102,7 +100,7 @@ def edit(
     doc: Mapping[str, Any],
     label: str,
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> Commit:
     """Writes the keys that `doc` gives; others stay. Raises Missing."""
 
@@ -120,7 +118,7 @@ def take_out(
     idents: Sequence[str],
     label: str,
     page: str,
-    key: str | None = None,
+    key: Key | None = None,
 ) -> Commit:
     """Takes things out; undo brings them back. Raises Missing."""
 

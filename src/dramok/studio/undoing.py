@@ -3,78 +3,189 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Collection, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from dramok.core.cards import shown_value
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook.amend import part_of
-from dramok.store import Change, Op
+from dramok.store import Change, Key, Op
 from dramok.store.documents import card_text, read_value, write_value
 from dramok.store.journal import THINGS
-from dramok.studio.desk import QUIET, Commit, Conflict, Desk, Refused
+from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
 from dramok.studio.snapshot import GameSnapshot
+from dramok.studio.sound import faults_after
+
+PIECE = 300
+Word = Literal["undo", "redo"]
+How = Literal["whole", "rest", "over", "pass"]
+"""What becomes of an op that others changed since: the `whole` of it or a Conflict; only the `rest` that nobody touched;
+all of it written `over` what is there now; or it is `pass`ed by and stays as it is."""
 
 
 @dataclass(frozen=True)
-class Stacks:
-    """What can be undone and redone, the next one last."""
+class Next:
+    """What undo and redo would do next, None where there is nothing."""
 
-    undo: tuple[Op, ...]
-    redo: tuple[Op, ...]
+    undo: Op | None
+    redo: Op | None
 
 
-def stacks(desk: Desk, game: str, page: str, live: Collection[str] = ()) -> Stacks:
-    """The page's own ops, and those of pages that are no longer open; read from the journal, so a restart changes nothing.
+def next_steps(desk: Desk, game: str, page: str, live: Collection[str] = ()) -> Next:
+    """The page's own latest ops, and those of pages that are no longer open; read from the journal, however long.
 
-    `live` are the pages that are open: their ops are theirs to undo.
+    `live` are the pages that are open: their ops are theirs to undo. Walks back from the newest op; an op that a later
+    one inverts is stepped over, and so is what that one had inverted itself.
     """
-    undo: list[Op] = []
-    redo: list[Op] = []
-    for op in desk.store.ops(game):
-        if op.page in QUIET or (op.page != page and op.page in live):
+    inverted: set[int] = set()
+    undo: Op | None = None
+    redo: Op | None = None
+    sought = True
+    for op in _newest_first(desk, game):
+        mine = op.page == page or op.page not in live
+        if op.inverse_of is not None:
+            inverted.add(op.inverse_of)
+        if not mine or op.kind == "passed":
             continue
-        if op.inverse_of is None:
-            undo.append(op)
-            redo.clear()
-        elif any(each.seq == op.inverse_of for each in undo):
-            undo = [each for each in undo if each.seq != op.inverse_of]
-            redo.append(op)
-        else:
-            redo = [each for each in redo if each.seq != op.inverse_of]
-            undo.append(op)
-    return Stacks(tuple(undo), tuple(redo))
+        if op.kind == "undo":
+            if sought and op.seq not in inverted:
+                redo, sought = op, False
+            continue
+        if op.kind == "edit":
+            sought = False
+        if undo is None and op.seq not in inverted:
+            undo = op
+        if undo is not None and not sought:
+            break
+    return Next(undo, redo)
 
 
-def undo(desk: Desk, game: str, page: str, live: Collection[str] = (), key: str | None = None) -> Commit:
-    """Writes the inverse of the page's latest op. Raises Refused when there is none, Conflict when a field has since changed."""
-    return _invert(desk, game, page, stacks(desk, game, page, live).undo, "undo", key)
+def _newest_first(desk: Desk, game: str) -> Iterator[Op]:
+    below = 2**62
+    while piece := desk.store.undoable(game, below, PIECE):
+        yield from piece
+        below = piece[-1].seq
 
 
-def redo(desk: Desk, game: str, page: str, live: Collection[str] = (), key: str | None = None) -> Commit:
-    """Takes the page's latest undo back."""
-    return _invert(desk, game, page, stacks(desk, game, page, live).redo, "redo", key)
+def undo(
+    desk: Desk,
+    game: str,
+    page: str,
+    live: Collection[str] = (),
+    key: Key | None = None,
+    how: How = "whole",
+    only: int | None = None,
+) -> Commit:
+    """Writes the inverse of the page's latest op.
+
+    Raises Refused when there is none, Conflict when a field has since changed or no longer fits; `how` says what to do
+    then, and `only` is the op that it was said of: another one is not touched. Raises Missing where that is no longer the next.
+    """
+    return _invert(desk, game, page, live, "undo", key, how, only)
 
 
-def _invert(desk: Desk, game: str, page: str, ops: Sequence[Op], word: str, key: str | None) -> Commit:
-    done = desk.store.op_with_key(key) if key else None
-    if not ops and done is None:
+def redo(
+    desk: Desk,
+    game: str,
+    page: str,
+    live: Collection[str] = (),
+    key: Key | None = None,
+    how: How = "whole",
+    only: int | None = None,
+) -> Commit:
+    """Takes the page's latest undo back; raises what `undo` raises."""
+    return _invert(desk, game, page, live, "redo", key, how, only)
+
+
+def _invert(
+    desk: Desk,
+    game: str,
+    page: str,
+    live: Collection[str],
+    word: Word,
+    key: Key | None,
+    how: How,
+    only: int | None,
+) -> Commit:
+    if key is not None and (done := desk.store.op_with_key(key, game)) is not None:
+        return desk.commit(game, done.label, page, lambda now: (), key=key)
+    steps = next_steps(desk, game, page, live)
+    op = steps.undo if word == "undo" else steps.redo
+    if op is None:
         raise Refused(Problem(where=word, what=f"there is nothing to {word}", mend="edit something first"))
-    op = ops[-1] if ops else done
-    assert op is not None
+    if only is not None and op.seq != only:
+        raise Missing("that step is not the next any more")
     label = op.label.removeprefix("undo: ").removeprefix("redo: ")
+    if how == "pass":
+        return desk.commit(game, f"left as it is: {label}", page, lambda now: (), op.seq, key, "passed")
+    seq = op.seq
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        changes = [
+        inverse = [
             change._replace(before=change.after, after=change.before)
-            for change in reversed(desk.store.changes(op.seq))
+            for change in reversed(desk.store.changes(seq))
         ]
-        for change in changes:
-            _unchanged(now, change, op)
-        _codes_free(now, changes, op)
-        return changes
+        return _fitting(now, inverse, op, how)
 
-    return desk.commit(game, f"{word}: {label}", page, plan, inverse_of=op.seq, key=key)
+    return desk.commit(game, f"{word}: {label}", page, plan, seq, key, word)
+
+
+def _fitting(now: GameSnapshot, inverse: Sequence[Change], op: Op, how: How) -> Sequence[Change]:
+    """The changes that can be written, with what is there now as their `before`. Raises Conflict."""
+    conflicts = [(change, found) for change in inverse if (found := _differs(now, change, op)) is not None]
+    if how == "whole" and conflicts:
+        raise _told(conflicts[0][1], op, len(inverse) - len(conflicts))
+    if how == "rest":
+        left = {change[:3] for change, _ in conflicts}
+        inverse = [change for change in inverse if change[:3] not in left]
+    if how == "over":
+        inverse = [moved for change in inverse if (moved := _over(now, change)) is not None]
+    _codes_free(now, inverse, op)
+    fault = _misfit(now, inverse)
+    if fault is None:
+        return inverse
+    if how != "rest":
+        raise Conflict(f"{op.label}: {fault.what}", fault.where, "as it was", now.seq, op.seq, 0)
+    return _sound_part(now, inverse)
+
+
+def _told(found: Conflict, op: Op, rest: int) -> Conflict:
+    return Conflict(str(found), found.theirs, found.yours, found.seq, op.seq, rest)
+
+
+def _over(now: GameSnapshot, change: Change) -> Change | None:
+    """The change as it would be made now; None where it would change nothing, or its thing is gone."""
+    current = _current(now, change)
+    if change.field != "exists" and not _is_there(now, change):
+        return None
+    return None if _same(current, change.after) else change._replace(before=current)
+
+
+def _is_there(now: GameSnapshot, change: Change) -> bool:
+    return change.entity == "game" or _current(now, change._replace(field="exists")) is not None
+
+
+def _misfit(now: GameSnapshot, inverse: Sequence[Change]) -> Problem | None:
+    """Why the game that changes lead to would not be sound, or None."""
+    try:
+        after = now.with_changes(inverse, now.seq)
+    except (ValueError, LookupError, TypeError, AttributeError):
+        return Problem(
+            where="the rules now", what="it does not fit what has changed since", mend="leave it as it is"
+        )
+    fault = next(faults_after(now, after, inverse), None)
+    return fault.problem if fault else None
+
+
+def _sound_part(now: GameSnapshot, inverse: Sequence[Change]) -> Sequence[Change]:
+    """As many of the things as lead to a sound game, one after another."""
+    kept: list[Change] = []
+    for thing in dict.fromkeys((change.entity, change.id) for change in inverse):
+        mine = [change for change in inverse if (change.entity, change.id) == thing]
+        if _misfit(now, [*kept, *mine]) is None:
+            kept += mine
+    return kept
 
 
 def _codes_free(now: GameSnapshot, changes: Sequence[Change], op: Op) -> None:
@@ -89,19 +200,21 @@ def _codes_free(now: GameSnapshot, changes: Sequence[Change], op: Op) -> None:
         holder = now.by_code.get(fold(code))
         if holder not in (None, change.id) and holder not in gone | moved:
             theirs = now.title(now.cards[holder or ""])
-            raise Conflict(f"{op.label}: code {code} is taken by {theirs} by now", theirs, code, now.seq)
+            raise Conflict(
+                f"{op.label}: code {code} is taken by {theirs} by now", theirs, code, now.seq, op.seq
+            )
 
 
-def _unchanged(now: GameSnapshot, inverse: Change, op: Op) -> None:
-    """Raises Conflict unless the field still holds what the op wrote."""
+def _differs(now: GameSnapshot, inverse: Change, op: Op) -> Conflict | None:
+    """How what is there now differs from what the op wrote, or None."""
     current = _current(now, inverse)
     if _same(current, inverse.before):
-        return
+        return None
     if inverse.field == "exists":
         thing = now.cards.get(inverse.id)
         name = now.title(thing) if thing else "it"
-        raise Conflict(f"{op.label}: {name} was changed since", "as it is now", "as it was", now.seq)
-    raise Conflict(
+        return Conflict(f"{op.label}: {name} was changed since", "as it is now", "as it was", now.seq)
+    return Conflict(
         f"{op.label}: changed since by another page",
         _shown(now, inverse.field, current),
         _shown(now, inverse.field, inverse.after),
@@ -164,6 +277,6 @@ def _shown(now: GameSnapshot, field_id: str, text: str | None) -> str:
         return ""
     field = now.rulebook.cards.field(field_id)
     raw = json.loads(text)
-    if "/" in field_id:
-        return str(raw.get("name", "another definition"))
-    return shown_value(field, read_value(raw), now.rulebook.cards, now.vocabulary) if field else str(raw)
+    if field is None:
+        return str(raw.get("name") or "another definition") if isinstance(raw, dict) else str(raw)[:200]
+    return shown_value(field, read_value(raw), now.rulebook.cards, now.vocabulary)

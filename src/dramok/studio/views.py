@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+from dramok.store import Key
 from dramok.studio import things
 from dramok.studio.desk import Commit, Desk
 
 
 def save_view(
-    desk: Desk, game_id: str, name: str, doc: dict[str, Any], page: str, key: str | None = None
+    desk: Desk, game_id: str, name: str, doc: dict[str, Any], page: str, key: Key | None = None
 ) -> tuple[Commit, str]:
     """Saves a view; one of the same name is replaced. Gives its id."""
     name = things.named("view", name)
@@ -19,7 +20,7 @@ def save_view(
     return things.edit(desk, game_id, "view", old.id, {"doc": doc}, f"view {name}", page, key), old.id
 
 
-def remove_view(desk: Desk, game_id: str, ident: str, page: str, key: str | None = None) -> Commit:
+def remove_view(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
     """Takes a view out; undo brings it back. Raises Missing."""
     name = things.thing_of(desk.game(game_id), "view", ident).name
     return things.take_out(desk, game_id, "view", [ident], f"view {name} taken out", page, key)

@@ -53,7 +53,7 @@ export interface paths {
         };
         /**
          * Games
-         * @description Every game.
+         * @description Every game; one that cannot be read says why, and hides none of the others.
          */
         get: operations["games"];
         put?: never;
@@ -1675,7 +1675,7 @@ export interface paths {
         put?: never;
         /**
          * Redo Last
-         * @description Takes the page's latest undo back.
+         * @description Takes the page's latest undo back; conflicts as with undo.
          */
         post: operations["redo_last"];
         delete?: never;
@@ -2096,7 +2096,7 @@ export interface paths {
         put?: never;
         /**
          * Undo Last
-         * @description Undoes the page's latest edit.
+         * @description Undoes the page's latest edit. A conflict (409) names the edit as `op`: send it back with how to go on.
          */
         post: operations["undo_last"];
         delete?: never;
@@ -2795,6 +2795,13 @@ export interface components {
             /** What */
             what: string;
         };
+        /** DamageBrief */
+        DamageBrief: {
+            /** Mend */
+            mend: string;
+            /** What */
+            what: string;
+        };
         /**
          * DecisionIn
          * @description `taken`: how many decisions the page has seen.
@@ -3149,10 +3156,14 @@ export interface components {
             /** Waiting */
             waiting: number;
         };
-        /** GameBrief */
+        /**
+         * GameBrief
+         * @description `damage` says why a game cannot be read; it has no cards and decks to count then.
+         */
         GameBrief: {
             /** Cards */
             cards: number;
+            damage?: components["schemas"]["DamageBrief"] | null;
             /** Decks */
             decks: number;
             /** Id */
@@ -4757,6 +4768,8 @@ export interface components {
         /**
          * ProblemOut
          * @description RFC 9457, with where, what and mend; `theirs` and `yours` when somebody else changed the same field.
+         *
+         *     `op` is the edit that cannot be undone as a whole, `rest` how many of its changes still can be.
          */
         ProblemOut: {
             /** Detail */
@@ -4768,6 +4781,10 @@ export interface components {
             mend: string;
             /** Nearest */
             nearest?: string | null;
+            /** Op */
+            op?: number | null;
+            /** Rest */
+            rest?: number | null;
             /** Seq */
             seq?: number | null;
             /** Status */
@@ -5499,6 +5516,27 @@ export interface components {
             unfinished: boolean;
             /** Written */
             written: boolean;
+        };
+        /**
+         * StepIn
+         * @description How to go on where an edit cannot be undone as a whole.
+         *
+         *     `whole`: or not at all; `rest`: only what nobody changed since; `over`: all of it, over what is there now; `pass`: it
+         *     stays as it is, and the edit before it is next. `op`: only if that is the next one.
+         * @example {
+         *       "how": "rest",
+         *       "op": 41
+         *     }
+         */
+        StepIn: {
+            /**
+             * How
+             * @default whole
+             * @enum {string}
+             */
+            how: "whole" | "rest" | "over" | "pass";
+            /** Op */
+            op?: number | null;
         };
         /**
          * StyleOut
@@ -6548,7 +6586,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -6622,7 +6662,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -6696,7 +6738,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -6770,7 +6814,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -6844,7 +6890,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -6918,7 +6966,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -6992,7 +7042,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -7343,7 +7395,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -7419,7 +7473,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -7566,7 +7622,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -7846,7 +7904,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -8058,7 +8118,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -8132,7 +8194,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -8203,7 +8267,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -8279,7 +8345,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -8627,7 +8695,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -8701,7 +8771,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -8776,7 +8848,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -8847,7 +8921,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -8922,7 +8998,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -9279,7 +9357,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -9426,6 +9506,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
             };
             path: {
@@ -9495,7 +9576,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -9848,7 +9931,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -9993,7 +10078,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -10068,7 +10155,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -10339,7 +10428,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -10413,7 +10504,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -10488,7 +10581,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -10626,7 +10721,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -10701,7 +10798,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -11176,6 +11275,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -11447,6 +11547,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -11591,6 +11692,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -11809,7 +11911,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -11884,7 +11988,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -11955,6 +12061,7 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -12308,7 +12415,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -12519,7 +12628,10 @@ export interface operations {
     new_playtest: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
             path: {
                 game_id: string;
             };
@@ -12658,7 +12770,10 @@ export interface operations {
     decision: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
             path: {
                 playtest_id: string;
                 game_id: string;
@@ -12730,7 +12845,10 @@ export interface operations {
     undo_decision: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
             path: {
                 playtest_id: string;
                 game_id: string;
@@ -12803,7 +12921,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -12811,7 +12931,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["StepIn"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -13011,7 +13135,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -13085,7 +13211,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -13230,7 +13358,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -13301,7 +13431,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -13448,7 +13580,9 @@ export interface operations {
                 to?: string | null;
             };
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -13519,7 +13653,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -13595,7 +13731,9 @@ export interface operations {
                 to?: string | null;
             };
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -13733,7 +13871,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -13878,7 +14018,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -13953,7 +14095,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -14232,7 +14376,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -14448,7 +14594,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -14456,7 +14604,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["StepIn"] | null;
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -14518,7 +14670,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {
@@ -14592,7 +14746,9 @@ export interface operations {
         parameters: {
             query?: never;
             header?: {
+                /** @description who edits: an open page's own name */
                 "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
                 "idempotency-key"?: string | null;
             };
             path: {

@@ -6,7 +6,7 @@ a placement of the same id holds only what it does otherwise. `read_place` reads
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter, ValidationError
@@ -298,3 +298,84 @@ class PlanDoc(Frozen):
             **{f"place/{ident}": dict(each) for ident, each in self.places.items()},
             **{f"style/{ident}": dict(each) for ident, each in self.styles.items()},
         }
+
+
+def check_keys(document: Mapping[str, Any]) -> Problem | None:
+    """What is wrong with the keys of a plan's placements and styles: unknown ones and ill-typed values are refused, or None.
+
+    A placement may hold only what it does otherwise than the plan beneath, so each key is judged by itself.
+    """
+    for key, patch in document.items():
+        room, _, ident = key.partition("/")
+        if not ident:
+            continue
+        if not isinstance(patch, Mapping):
+            return Problem(where=key[:60], what="this is no placement and no style", mend="leave it out")
+        problem = check_place(ident, patch) if room == "place" else check_style(ident, patch)
+        if problem is not None:
+            return problem
+    return None
+
+
+def check_place(ident: str, patch: Mapping[str, Any]) -> Problem | None:
+    """What is wrong with the keys that a plan says of a placement, or None."""
+    kind = patch.get("kind")
+    models = [each for each in KINDS if kind in (None, each.model_fields["kind"].default)]
+    if not models:
+        return Problem(
+            where=ident[:60],
+            what=f"there is no kind of placement {str(kind)[:40]}",
+            mend="choose another kind",
+        )
+    looks = patch.get("looks")
+    inner = list(looks.values()) if isinstance(looks, Mapping) else []
+    for each in (patch, *inner):
+        if not isinstance(each, Mapping):
+            return Problem(where=ident[:60], what="looks: this is no set of values", mend="leave it out")
+        for key, value in each.items():
+            if key in ("id", "kind"):
+                continue
+            problem = _key_problem(ident, str(key), value, models)
+            if problem is not None:
+                return problem
+    return None
+
+
+def check_style(ident: str, patch: Mapping[str, Any]) -> Problem | None:
+    """What is wrong with the keys of a style, or None."""
+    for key, value in patch.items():
+        problem = _key_problem(ident, str(key), value, [Style])
+        if problem is not None:
+            return problem
+    return None
+
+
+_OF_KEY: dict[tuple[type[Frozen], str], TypeAdapter[Any]] = {}
+
+
+def _key_problem(ident: str, key: str, value: Any, models: Sequence[type[Frozen]]) -> Problem | None:
+    known = [each for each in models if key in each.model_fields]
+    if not known:
+        return Problem(where=ident[:60], what=f"a placement has no {key[:40]}", mend="leave it out")
+    told: ValidationError | None = None
+    for model in known:
+        try:
+            _adapter_of(model, key).validate_python(value)
+            return None
+        except ValidationError as error:
+            told = error
+    assert told is not None
+    return Problem(
+        where=ident[:60], what=f"{key}: {told.errors()[0]['msg']}"[:300], mend="write another value"
+    )
+
+
+def _adapter_of(model: type[Frozen], key: str) -> TypeAdapter[Any]:
+    found = _OF_KEY.get((model, key))
+    if found is None:
+        field = model.model_fields[key]
+        kind: Any = field.annotation
+        for each in field.metadata:
+            kind = Annotated[kind, each]
+        found = _OF_KEY[model, key] = TypeAdapter(kind)
+    return found

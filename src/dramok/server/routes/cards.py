@@ -11,7 +11,7 @@ from dramok.core.cards.generate import Pick, Range, Recipe
 from dramok.core.cards.ordering import SortBy
 from dramok.core.problem import fold
 from dramok.server.answers import card_out, cells_out, edit_out, found_out, sheet_out, wall_out
-from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import (
     CardsOut,
     CellsIn,
@@ -49,7 +49,7 @@ from dramok.studio.editing import (
 from dramok.studio.finding import find, found_to_replace, query_offers, wall_of
 from dramok.studio.sheets import back_of, paper_of, preview, sheet_of
 
-router = APIRouter(prefix="/games/{game_id}", tags=["cards"])
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["cards"])
 MOST_FACES = 200
 MOST_PAGE = 10_000
 MOST_STANDINGS = 1_000

@@ -5,11 +5,11 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from dramok.server.answers import deck_out, edit_out
-from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import CountIn, DeckOut, EditOut, NameIn
 from dramok.studio.deckwork import add_deck, rename_deck, report, retire_deck, set_count
 
-router = APIRouter(prefix="/games/{game_id}/decks", tags=["decks"])
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/decks", tags=["decks"])
 
 
 @router.get("")

@@ -11,14 +11,14 @@ from pydantic import BaseModel
 
 from dramok.formats.texttable import TextTable
 from dramok.server.answers import edit_out
-from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import EditOut, GameBrief
 from dramok.studio import exporting
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.things import thing_of
 
-router = APIRouter(prefix="/games/{game_id}", tags=["exports"])
-archives = APIRouter(prefix="/archives", tags=["exports"])
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["exports"])
+archives = APIRouter(route_class=SoundRoute, prefix="/archives", tags=["exports"])
 ROUTERS = (router, archives)
 QueryText = Annotated[str, Query(max_length=2_000)]
 SHOWN_LINES = 12

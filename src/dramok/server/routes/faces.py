@@ -16,7 +16,7 @@ from dramok.core.problem import Problem
 from dramok.formats.fontfiles import load_typefaces
 from dramok.formats.svg import face_box, face_parts, printed_svg
 from dramok.server.answers import edit_out, fault_out, sheet_out
-from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import EditOut, FaultOut, LookOut, Out, SheetOut, like
 from dramok.studio import GameSnapshot, Refused
 from dramok.studio import faceplans as plans
@@ -26,7 +26,7 @@ from dramok.studio.overruling import copy_looks, overrule, with_looks
 from dramok.studio.proofing import proof
 from dramok.studio.sheets import CardSheet, back_face, sheet_of
 
-router = APIRouter(prefix="/games/{game_id}", tags=["faces"])
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["faces"])
 MOST_PREVIEWED = 24
 Ident = Annotated[str, Field(max_length=80)]
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import asyncio
 import json
+import re
 from collections.abc import AsyncIterator
 from typing import Annotated
 
@@ -11,12 +12,12 @@ from fastapi import APIRouter, Header, Query, Request
 from fastapi.responses import StreamingResponse
 
 from dramok.server.answers import edit_out, game_out
-from dramok.server.asked import Key, LivePages, Page, TheDesk, TheGame
-from dramok.server.schemas import EditOut, GameBrief, GameOut, HistoryOut
-from dramok.studio import Desk
-from dramok.studio.undoing import redo, stacks, undo
+from dramok.server.asked import Key, LivePages, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.schemas import DamageBrief, EditOut, GameBrief, GameOut, HistoryOut, StepIn
+from dramok.studio import Damaged, Desk, GameSnapshot
+from dramok.studio.undoing import next_steps, redo, undo
 
-router = APIRouter(prefix="/games", tags=["games"])
+router = APIRouter(route_class=SoundRoute, prefix="/games", tags=["games"])
 LOOK_EVERY = 0.25
 BEAT_EVERY = 15
 LARGE_GAP = 100
@@ -24,11 +25,15 @@ LARGE_GAP = 100
 
 @router.get("")
 def games(desk: TheDesk) -> list[GameBrief]:
-    """Every game."""
-    return [
-        GameBrief(id=game.id, name=game.name, cards=len(game.cards), decks=len(game.decks))
-        for game in desk.games()
-    ]
+    """Every game; one that cannot be read says why, and hides none of the others."""
+    return [_brief(each) for each in desk.shelf()]
+
+
+def _brief(found: GameSnapshot | Damaged) -> GameBrief:
+    if isinstance(found, Damaged):
+        damage = DamageBrief(what=found.problem.what, mend=found.problem.mend)
+        return GameBrief(id=found.ident, name=found.name, cards=0, decks=0, damage=damage)
+    return GameBrief(id=found.id, name=found.name, cards=len(found.cards), decks=len(found.decks))
 
 
 @router.get("/{game_id}")
@@ -40,22 +45,28 @@ def game(found: TheGame) -> GameOut:
 @router.get("/{game_id}/history")
 def history(desk: TheDesk, found: TheGame, page: Page, live: LivePages) -> HistoryOut:
     """What undo and redo would do next for this page."""
-    both = stacks(desk, found.id, page, set(live))
+    steps = next_steps(desk, found.id, page, set(live))
     return HistoryOut(
-        undo=both.undo[-1].label if both.undo else None, redo=both.redo[-1].label if both.redo else None
+        undo=steps.undo.label if steps.undo else None, redo=steps.redo.label if steps.redo else None
     )
 
 
 @router.post("/{game_id}/undo")
-def undo_last(desk: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages) -> EditOut:
-    """Undoes the page's latest edit."""
-    return edit_out(undo(desk, found.id, page, set(live), key))
+def undo_last(
+    desk: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
+) -> EditOut:
+    """Undoes the page's latest edit. A conflict (409) names the edit as `op`: send it back with how to go on."""
+    asked = asked or StepIn()
+    return edit_out(undo(desk, found.id, page, set(live), key, asked.how, asked.op))
 
 
 @router.post("/{game_id}/redo")
-def redo_last(desk: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages) -> EditOut:
-    """Takes the page's latest undo back."""
-    return edit_out(redo(desk, found.id, page, set(live), key))
+def redo_last(
+    desk: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
+) -> EditOut:
+    """Takes the page's latest undo back; conflicts as with undo."""
+    asked = asked or StepIn()
+    return edit_out(redo(desk, found.id, page, set(live), key, asked.how, asked.op))
 
 
 @router.get("/{game_id}/events", response_class=StreamingResponse)
@@ -64,7 +75,7 @@ async def events(
     last_event_id: Annotated[str | None, Header()] = None,
 ) -> StreamingResponse:  # fmt: skip
     """Server-sent events: one for each op, with its number as id; a large gap says `refetch`."""
-    seen = int(last_event_id) if last_event_id and last_event_id.isdigit() else found.seq
+    seen = _number(last_event_id) or found.seq
 
     async def stream() -> AsyncIterator[str]:
         nonlocal seen
@@ -92,6 +103,11 @@ async def events(
         media_type="text/event-stream",
         headers={"Cache-Control": "no-store", "X-Accel-Buffering": "no"},
     )
+
+
+def _number(text: str | None) -> int | None:
+    """The number of an op, None for anything else."""
+    return int(text) if text and re.fullmatch(r"[0-9]{1,15}", text) else None
 
 
 def _news(desk: Desk, game_id: str, seen: int) -> str:

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
 from dramok.server.answers import edit_out
-from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import EditOut, FaceOut, Out
 from dramok.studio import history as past
 from dramok.studio import marks as marking
@@ -16,7 +16,7 @@ from dramok.studio import notes as noting
 from dramok.studio import things
 from dramok.studio.snapshot import GameSnapshot
 
-router = APIRouter(prefix="/games/{game_id}", tags=["history"])
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["history"])
 MOST_DIFFERENCES = 2_000
 
 

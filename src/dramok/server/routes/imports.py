@@ -12,12 +12,12 @@ from dramok.core.cards.intake import Wishes
 from dramok.core.problem import Problem
 from dramok.formats.tables import ENCODINGS, ReadAs
 from dramok.server.answers import edit_out
-from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import EditOut, Out
 from dramok.studio import GameSnapshot, Refused
 from dramok.studio.importing import ImportPlan, Making, Order, plan_import, said, take_import
 
-router = APIRouter(prefix="/games/{game_id}/imports", tags=["imports"])
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/imports", tags=["imports"])
 WishesText = Annotated[str, Form(max_length=400_000)]
 MOST_SHOWN = 500
 MOST_CELLS = 2_000

@@ -14,7 +14,7 @@ from dramok.core.output import PAPERS, Imposition
 from dramok.core.problem import Problem
 from dramok.formats.svg import page_svg
 from dramok.server.answers import edit_out
-from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import EditOut, Out, like
 from dramok.studio import GameSnapshot
 from dramok.studio.output import jobs as work
@@ -26,7 +26,7 @@ from dramok.studio.output.runs import Run, forget_run, on_paper, rename_run
 from dramok.studio.output.tablesheets import SheetOrder, plan_sheets
 from dramok.studio.output.works import Works
 
-router = APIRouter(prefix="/games/{game_id}/output", tags=["output"])
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/output", tags=["output"])
 MEDIA = {"print": "application/pdf", "sheets": "application/zip", "pictures": "application/zip"}
 MOST_NAMES = 40
 
@@ -336,7 +336,7 @@ def make_card_pictures(
     return _begun(desk, game, asked, works, key)
 
 
-def _begun(desk: TheDesk, game: GameSnapshot, order: Any, works: Works, key: str | None) -> JobOut:
+def _begun(desk: TheDesk, game: GameSnapshot, order: Any, works: Works, key: Key) -> JobOut:
     job = work.ask_for(desk, game, order, key)
     works.wake()
     return _job_out(job, works)

@@ -9,12 +9,12 @@ from pydantic import BaseModel, Field
 
 from dramok.core.problem import Problem
 from dramok.server.answers import edit_out
-from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import EditOut, Out
 from dramok.studio import pictures as bringing
 
-router = APIRouter(prefix="/games/{game_id}/pictures", tags=["pictures"])
-art = APIRouter(prefix="/art", tags=["pictures"])
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/pictures", tags=["pictures"])
+art = APIRouter(route_class=SoundRoute, prefix="/art", tags=["pictures"])
 ROUTERS = (router, art)
 Name = Annotated[str, Field(max_length=400)]
 

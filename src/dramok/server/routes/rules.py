@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 
 from dramok.server.answers import edit_out, rules_out
-from dramok.server.asked import Key, Page, TheDesk, TheGame
+from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import (
     EditOut,
     KeywordsIn,
@@ -26,7 +26,7 @@ from dramok.studio.choicework import plan_list, remove_list, remove_set, write_l
 from dramok.studio.definitions import plan_type, remove_type, write_keywords, write_type
 from dramok.studio.views import remove_view, save_view
 
-router = APIRouter(prefix="/games/{game_id}", tags=["rules"])
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["rules"])
 MOST_LOST = 200
 To = Annotated[str | None, Query(max_length=80)]
 

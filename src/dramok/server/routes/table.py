@@ -7,11 +7,11 @@ from fastapi import APIRouter
 from dramok.core.balance import set_map
 from dramok.core.engine import Option
 from dramok.server.answers import map_out, playtest_out
-from dramok.server.asked import TheDesk, TheGame
+from dramok.server.asked import Key, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import DecisionIn, MapOut, NewPlaytestIn, PlaytestBrief, PlaytestOut, TakeBackIn
 from dramok.studio.playing import begin, decide, playtest, recent, take_back
 
-router = APIRouter(prefix="/games/{game_id}", tags=["playtest and balance"])
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["playtest and balance"])
 
 
 @router.get("/map")
@@ -32,23 +32,23 @@ def playtests(desk: TheDesk, game: TheGame) -> list[PlaytestBrief]:
 
 
 @router.post("/playtests", status_code=201)
-def new_playtest(desk: TheDesk, game: TheGame, asked: NewPlaytestIn) -> PlaytestOut:
+def new_playtest(desk: TheDesk, game: TheGame, asked: NewPlaytestIn, key: Key) -> PlaytestOut:
     """Shuffles a deck by a seed and draws the opening hand."""
-    return playtest_out(begin(desk, game.id, asked.deck, asked.seed))
+    return playtest_out(begin(desk, game.id, asked.deck, asked.seed, key))
 
 
 @router.get("/playtests/{playtest_id}")
 def one_playtest(desk: TheDesk, game: TheGame, playtest_id: str) -> PlaytestOut:
-    return playtest_out(playtest(desk, playtest_id))
+    return playtest_out(playtest(desk, game.id, playtest_id))
 
 
 @router.post("/playtests/{playtest_id}/decisions")
-def decision(desk: TheDesk, game: TheGame, playtest_id: str, asked: DecisionIn) -> PlaytestOut:
+def decision(desk: TheDesk, game: TheGame, playtest_id: str, asked: DecisionIn, key: Key) -> PlaytestOut:
     """Takes one of the options."""
-    return playtest_out(decide(desk, playtest_id, Option(asked.do, asked.card), asked.taken))
+    return playtest_out(decide(desk, game.id, playtest_id, Option(asked.do, asked.card), asked.taken, key))
 
 
 @router.post("/playtests/{playtest_id}/undo")
-def undo_decision(desk: TheDesk, game: TheGame, playtest_id: str, asked: TakeBackIn) -> PlaytestOut:
+def undo_decision(desk: TheDesk, game: TheGame, playtest_id: str, asked: TakeBackIn, key: Key) -> PlaytestOut:
     """Takes the last decision back."""
-    return playtest_out(take_back(desk, playtest_id, asked.taken))
+    return playtest_out(take_back(desk, game.id, playtest_id, asked.taken, key))

@@ -13,7 +13,7 @@ from typing import Any, BinaryIO
 from pydantic import ValidationError
 
 from dramok.core.problem import Frozen, Problem
-from dramok.store import JobRecord
+from dramok.store import JobRecord, Key
 from dramok.studio.desk import Desk, Missing, Refused
 from dramok.studio.ids import new_id
 from dramok.studio.output import cardpictures, printing, tablesheets
@@ -69,7 +69,7 @@ def plan_of(
     return cardpictures.plan_pictures(desk, game, order, cards)
 
 
-def ask_for(desk: Desk, game: GameSnapshot, order: Any, key: str | None = None) -> JobRecord:
+def ask_for(desk: Desk, game: GameSnapshot, order: Any, key: Key | None = None) -> JobRecord:
     """A new job that waits to be made. The same `key` again gives the same job. Raises Refused, Missing where the order can't be made."""
     plan = plan_of(desk, game, order)
     if len(desk.store.jobs(game.id)) >= MOST_KEPT:

@@ -9,9 +9,9 @@ from typing import Any
 
 from dramok.core.output import OnPaper, last_printings
 from dramok.core.problem import fold
-from dramok.store import Change
+from dramok.store import Change, Key
 from dramok.studio import things
-from dramok.studio.desk import PRINTED, Commit, Desk
+from dramok.studio.desk import NO_PAGE, Commit, Desk
 from dramok.studio.ids import new_id
 from dramok.studio.output.printing import PrintPlan
 from dramok.studio.sheets import sheet_of, state_on_paper
@@ -69,7 +69,7 @@ def record_run(desk: Desk, game_id: str, doc: RunDoc, ident: str | None = None) 
             return things.edited_changes(held, {**doc, "name": held.name})
         return things.made_changes(now, "run", [(ident, {**doc, "name": free_name(now, doc["name"])})])
 
-    commit = desk.commit(game_id, f"print run {doc['name']}", PRINTED, plan)
+    commit = desk.commit(game_id, f"print run {doc['name']}", NO_PAGE, plan, kind="kept")
     return ident, commit.after.things[ident].name
 
 
@@ -120,12 +120,12 @@ def on_paper(game: GameSnapshot) -> OnPaperReport:
     return OnPaperReport(tuple(stale), copies, unprinted, tuple(runs))
 
 
-def rename_run(desk: Desk, game_id: str, run: str, name: str, page: str, key: str | None = None) -> Commit:
+def rename_run(desk: Desk, game_id: str, run: str, name: str, page: str, key: Key | None = None) -> Commit:
     name = things.named("run", name)
     return things.edit(desk, game_id, "run", run, {"name": name}, f"print run {name}", page, key)
 
 
-def forget_run(desk: Desk, game_id: str, run: str, page: str, key: str | None = None) -> Commit:
+def forget_run(desk: Desk, game_id: str, run: str, page: str, key: Key | None = None) -> Commit:
     """Takes a run out: its paper is no longer looked after. Undo brings it back."""
     name = things.thing_of(desk.game(game_id), "run", run).name
     return things.take_out(desk, game_id, "run", [run], f"print run {name} forgotten", page, key)

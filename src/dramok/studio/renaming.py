@@ -1,0 +1,124 @@
+"""New ids for all things of a game that is brought in beside another with the same ids: by their places in the documents.
+
+An id stands where a document names a thing: a card's set, a deck's cards, a note's card, the faces and the order of a print
+run, the set and the left out cards of a followed table, a playtest's cards and deck. Text that only looks like an id stays.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from pydantic_core import from_json
+
+from dramok.store.documents import dump
+from dramok.store.journal import EXISTS
+
+Document = dict[str, Any]
+
+
+class Renaming:
+    """Ids as they are to be, by what they were; an id that is not among them stays."""
+
+    def __init__(self, ids: Mapping[str, str]) -> None:
+        self._ids = dict(ids)
+
+    def id(self, ident: str) -> str:
+        return self._ids.get(ident, ident)
+
+    def document(self, entity: str, document: Mapping[str, Any]) -> Document:
+        """The whole of a thing as an `exists` change holds it."""
+        known = _DOCUMENTS.get(entity)
+        return known(self, dict(document)) if known else dict(document)
+
+    def field(self, entity: str, field: str) -> str:
+        """The field of a change: `card/ID` of a deck holds an id."""
+        if entity == "deck" and field.startswith("card/"):
+            return f"card/{self.id(field.removeprefix('card/'))}"
+        return field
+
+    def text(self, entity: str, field: str, text: str | None) -> str | None:
+        """The JSON text of a change's `before` or `after`."""
+        if text is None or not self._ids:
+            return text
+        if field == EXISTS:
+            return dump(self.document(entity, from_json(text)))
+        if (entity, field) in _WITH_IDS:
+            return dump(self.document(entity, {field: from_json(text)})[field])
+        return text
+
+    def program(self, text: str) -> str:
+        """What a playtest keeps of its beginning."""
+        if not self._ids:
+            return text
+        held = from_json(text)
+        held["cards"] = [
+            {**each, "id": self.id(each["id"]), "set": self.id(each["set"])} for each in held["cards"]
+        ]
+        held["deck"] = self.keys(held["deck"])
+        return dump(held)
+
+    def keys(self, counts: Mapping[str, Any]) -> Document:
+        return {self.id(ident): each for ident, each in counts.items()}
+
+
+def _of(place: str) -> Callable[[Renaming, Document], Document]:
+    """A document in which one key holds an id."""
+
+    def renamed(new: Renaming, document: Document) -> Document:
+        return (
+            {**document, place: new.id(document[place])} if isinstance(document.get(place), str) else document
+        )
+
+    return renamed
+
+
+def _deck(new: Renaming, document: Document) -> Document:
+    return {**document, "cards": new.keys(document["cards"])} if "cards" in document else document
+
+
+def _run(new: Renaming, document: Document) -> Document:
+    if "faces" in document:
+        document["faces"] = new.keys(document["faces"])
+    if isinstance(document.get("order"), dict):
+        document["order"] = _order(new, dict(document["order"]))
+    return document
+
+
+def _order(new: Renaming, order: Document) -> Document:
+    """An order of cards: its choice may name a deck, a set and a run."""
+    choice = order.get("choice")
+    if isinstance(choice, dict):
+        named = {
+            key: new.id(choice[key]) for key in ("deck", "set", "run") if isinstance(choice.get(key), str)
+        }
+        order["choice"] = {**choice, **named}
+    return order
+
+
+def _source(new: Renaming, document: Document) -> Document:
+    order = document.get("order")
+    if not isinstance(order, dict):
+        return document
+    order = _of("set_id")(new, dict(order))
+    if isinstance(order.get("leave_out"), list):
+        order["leave_out"] = [_left_out(new, str(each)) for each in order["leave_out"]]
+    return {**document, "order": order}
+
+
+def _left_out(new: Renaming, key: str) -> str:
+    """`changed/CARD/FIELD`, `gone/CARD`, or a whole group."""
+    group, slash, rest = key.partition("/")
+    if not slash or group not in ("changed", "gone"):
+        return key
+    card, slash, field = rest.partition("/")
+    return f"{group}/{new.id(card)}{slash}{field}"
+
+
+_DOCUMENTS: Mapping[str, Callable[[Renaming, Document], Document]] = {
+    "card": _of("set"), "deck": _deck, "note": _of("card"), "run": _run, "source": _source,
+}  # fmt: skip
+_WITH_IDS = frozenset(
+    {("card", "set"), ("note", "card"), ("run", "faces"), ("run", "order"), ("source", "order")}
+)
+"""Fields of changes whose values hold ids."""

@@ -1,0 +1,262 @@
+"""What must hold of a game so that it can be read, backed up and restored: asked before a change is written, and by `check`."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from typing import Any, NamedTuple
+
+from pydantic import TypeAdapter, ValidationError
+
+from dramok.core.cards import (
+    Back,
+    Card,
+    ChoiceField,
+    ChoicesField,
+    EffectField,
+    FieldKind,
+    NumberField,
+    PictureField,
+    TagsField,
+    TextField,
+    Value,
+    YesNoField,
+)
+from dramok.core.effects import Script
+from dramok.core.faces import PlanDoc
+from dramok.core.faces.plan import check_keys
+from dramok.core.problem import Problem, fold, plural
+from dramok.core.soundtext import Unsound, check_document, check_json_text, check_text
+from dramok.formats.gamefile import DOCS, CardPart, DeckPart, SetPart, ThingPart
+from dramok.store import Change
+from dramok.store.documents import write_value
+from dramok.store.journal import THINGS
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_LABEL = 2_000
+MOST_PAGE = 80
+_ID = re.compile(r"[A-Za-z0-9~_.-]{1,80}")
+_CARD, _DECK, _SET, _THING = (TypeAdapter(kind) for kind in (CardPart, DeckPart, SetPart, ThingPart))
+_DOCS = {kind: TypeAdapter(model) for kind, model in DOCS.items()}
+
+
+class Fault(NamedTuple):
+    """What is wrong with one thing of a game: `entity` is card, deck, set, game or the kind of a thing."""
+
+    entity: str
+    id: str
+    problem: Problem
+
+
+def fault_of_op(label: str, page: str, changes: Sequence[Change]) -> Problem | None:
+    """What an op may not hold whatever the game is: the last guard of every door."""
+    try:
+        check_text(label, "label")
+        check_text(page, "page")
+        for each in changes:
+            check_text(each.field, "field")
+            for text in (each.before, each.after):
+                if text is not None:
+                    check_json_text(text, each.field)
+    except Unsound as error:
+        return Problem(where=error.where[:80] or "text", what=error.what, mend=error.mend)
+    if len(label) > MOST_LABEL or len(page) > MOST_PAGE:
+        return Problem(where="label", what="the name of this edit is too long", mend="use a shorter name")
+    odd = next((each for each in changes if not _ID.fullmatch(each.id) or len(each.field) > 200), None)
+    if odd is not None:
+        return Problem(where=odd.entity, what="an id is too long or has odd characters", mend="use another")
+    return None
+
+
+def faults_after(before: GameSnapshot, after: GameSnapshot, changes: Sequence[Change]) -> Iterator[Fault]:
+    """What is wrong with a game that changes have led to: looks at what they touched, and at what leans on it."""
+    touched = {(each.entity, each.id) for each in changes}
+    cards = [after.cards[ident] for entity, ident in touched if entity == "card" and ident in after.cards]
+    if after.rulebook is not before.rulebook or len(after.sets) < len(before.sets):
+        cards = list(after.cards.values())
+    yield from _cards(after, cards)
+    if any(each.entity == "card" and each.field in ("exists", "code") for each in changes):
+        yield from _codes(after)
+    yield from _decks(after, [ident for entity, ident in touched if entity == "deck"])
+    yield from _sets(after, [ident for entity, ident in touched if entity == "set"])
+    yield from _things(after, [ident for entity, ident in touched if entity in THINGS])
+    if after.rulebook is not before.rulebook or any(entity == "plan" for entity, _ in touched):
+        yield from _faces(after)
+
+
+def faults_of(game: GameSnapshot) -> Iterator[Fault]:
+    """Everything that is wrong with a game."""
+    yield from _cards(game, game.cards.values())
+    yield from _codes(game)
+    yield from _decks(game, game.decks)
+    yield from _sets(game, [each.id for each in game.sets])
+    yield from _things(game, game.things)
+    yield from _faces(game)
+
+
+def leaning_faults(game: GameSnapshot) -> Iterator[Fault]:
+    """Cards of a type or set that is gone: what hinders reading a game at all. Quick."""
+    types = {each.id for each in game.rulebook.cards.types}
+    sets = {each.id for each in game.sets}
+    for card in game.cards.values():
+        if card.type not in types or card.set not in sets:
+            yield from _cards(game, [card])
+
+
+def _cards(game: GameSnapshot, cards: Iterable[Card]) -> Iterator[Fault]:
+    schema, sets = game.rulebook.cards, {each.id for each in game.sets}
+    for card in cards:
+        title = _title(game, card)
+        if not schema.has_type(card.type):
+            yield Fault("card", card.id, Problem(where=title, what=f"its card type {card.type} is gone", mend="bring the type back first, or make it a card of another type"))  # fmt: skip
+            continue
+        if card.set not in sets:
+            yield Fault("card", card.id, Problem(where=title, what=f"its set {card.set} is gone", mend="bring the set back first, or move the card to another set"))  # fmt: skip
+            continue
+        problem = _card_document(card, title) or _misfit(game, card, title)
+        if problem is not None:
+            yield Fault("card", card.id, problem)
+
+
+def _card_document(card: Card, title: str) -> Problem | None:
+    document = {
+        "id": card.id, "code": card.code, "set": card.set, "type": card.type, "revision": max(1, card.revision), "seq": card.seq,
+        "values": {name: list(each) if isinstance(each, tuple) else each for name, each in card.values.items()},
+    }  # fmt: skip
+    problem = _valid(_CARD, document, title)
+    if problem is not None:
+        return problem
+    try:
+        for name, value in card.values.items():
+            if not isinstance(value, Script):
+                check_document(write_value(value), name)
+            check_text(name, "field")
+        check_text(card.code, "code")
+    except Unsound as error:
+        return Problem(where=title, what=f"{error.where}: {error.what}", mend=error.mend)
+    return None
+
+
+def _misfit(game: GameSnapshot, card: Card, title: str) -> Problem | None:
+    schema = game.rulebook.cards
+    for name, value in card.values.items():
+        field = schema.field_of(card.type, name)
+        if field is not None and not holds(field, value):
+            return Problem(
+                where=title,
+                what=f"{field.name} is now of kind {field.kind}, and cannot hold what it would get",
+                mend="change the field back first, or leave this value",
+            )
+    return None
+
+
+def holds(field: FieldKind, value: Value) -> bool:
+    """Whether a value is of the form that a kind of field has."""
+    match field:
+        case NumberField():
+            return isinstance(value, int | float) and not isinstance(value, bool)
+        case YesNoField():
+            return isinstance(value, bool)
+        case ChoiceField() | TextField() | PictureField():
+            return isinstance(value, str)
+        case ChoicesField() | TagsField():
+            return isinstance(value, tuple)
+        case EffectField():
+            return isinstance(value, Script)
+        case _:
+            return True
+
+
+def _codes(game: GameSnapshot) -> Iterator[Fault]:
+    if len(game.by_code) == len(game.cards):
+        return
+    seen: dict[str, str] = {}
+    for card in game.cards.values():
+        other = seen.setdefault(fold(card.code), card.id)
+        if other != card.id:
+            yield Fault("card", card.id, Problem(where=card.code, what=f"{_title(game, game.cards[other])} has this code too", mend="give one of them another code"))  # fmt: skip
+
+
+def _decks(game: GameSnapshot, idents: Iterable[str]) -> Iterator[Fault]:
+    for deck in (game.decks[ident] for ident in idents if ident in game.decks):
+        problem = _valid(_DECK, {"id": deck.id, "name": deck.name, "cards": dict(deck.cards)}, deck.name)
+        if problem is not None:
+            yield Fault("deck", deck.id, problem)
+
+
+def _sets(game: GameSnapshot, idents: Iterable[str]) -> Iterator[Fault]:
+    for home in (found for ident in idents if (found := game.set_of(ident)) is not None):
+        problem = _valid(_SET, {"id": home.id, **home.document}, home.name)
+        if problem is None and home.back:
+            problem = _tried(lambda back=home.back: Back.model_validate_json(back), home.name)  # type: ignore[misc]
+        if problem is not None:
+            yield Fault("set", home.id, problem)
+
+
+def _things(game: GameSnapshot, idents: Iterable[str]) -> Iterator[Fault]:
+    for thing in (game.things[ident] for ident in idents if ident in game.things):
+        where = (thing.name or thing.kind)[:60]
+        problem = _valid(_THING, {"id": thing.id, "doc": dict(thing.doc)}, where)
+        problem = problem or _valid(_DOCS[thing.kind], json.loads(json.dumps(thing.doc)), where)
+        if problem is None:
+            try:
+                check_document(dict(thing.doc), where)
+            except Unsound as error:
+                problem = Problem(where=where, what=error.what, mend=error.mend)
+        if problem is not None:
+            yield Fault(thing.kind, thing.id, problem)
+
+
+def _faces(game: GameSnapshot) -> Iterator[Fault]:
+    """Every plan must be readable, and every card must find the plan that it wears."""
+    for thing in game.of_kind("plan"):
+        where = thing.name or "face plan"
+        problem = _tried(lambda thing=thing: PlanDoc.read(thing.id, thing.doc), where)  # type: ignore[misc]
+        problem = problem or check_keys(thing.doc)
+        if problem is not None:
+            yield Fault("plan", thing.id, problem)
+            return
+    problem = _tried(lambda: [game.faces.plan(ident).digest for ident in game.faces.plans], "face plans")
+    if problem is not None:
+        yield Fault("plan", next(iter(game.faces.plans)), problem)
+
+
+def _valid(kind: TypeAdapter[Any], document: Any, where: str) -> Problem | None:
+    try:
+        kind.validate_python(document)
+    except ValidationError as error:
+        return _of_error(error, where)
+    return None
+
+
+def _tried(work: Callable[[], object], where: str) -> Problem | None:
+    try:
+        work()
+    except ValidationError as error:
+        return _of_error(error, where)
+    except (ValueError, LookupError, TypeError, ArithmeticError) as error:
+        return Problem(
+            where=where[:80], what=str(error)[:300] or "it can't be read", mend="undo the latest change of it"
+        )
+    return None
+
+
+def _of_error(error: ValidationError, where: str) -> Problem:
+    first = error.errors()[0]
+    place = ".".join(str(part)[:60] for part in first["loc"])
+    what = str(first["msg"]).removeprefix("Value error, ")
+    return Problem(
+        where=where[:80], what=f"{place}: {what}"[:300] if place else what[:300], mend="write another value"
+    )
+
+
+def _title(game: GameSnapshot, card: Card) -> str:
+    return (card.text(game.rulebook.roles.name) or card.code)[:60]
+
+
+def said_of(faults: Sequence[Fault]) -> str:
+    """The first of some faults in a sentence, with how many more there are."""
+    first = faults[0].problem
+    more = f" (and {plural(len(faults) - 1, 'more problem')})" if len(faults) > 1 else ""
+    return f"{first.where}: {first.what}{more}"
