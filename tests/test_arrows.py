@@ -23,7 +23,7 @@ INSIDE_CORE = {
     "problem.py": set(),
     "soundtext.py": set(),
     "effects": {"problem.py"},
-    "cards": {"problem.py", "effects"},
+    "cards": {"problem.py", "soundtext.py", "effects"},
     "rulebook": {"problem.py", "effects", "cards"},
     "wording": {"problem.py", "effects", "cards", "rulebook"},
     "engine": {"problem.py", "effects", "cards", "rulebook"},

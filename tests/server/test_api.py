@@ -176,7 +176,13 @@ def test_files_go_out_and_a_game_comes_in_over_http(client):
     assert client.get(f"{base}/export", params={"format": "exe"}).json()["mend"].startswith("choose one of")
     backup = client.get(f"{base}/archive").content
     made = client.post("/api/archives", files={"file": ("b.zip", backup)}).json()
-    assert made == {"id": "ribbon-season-2", "name": "Ribbon Season 2", "cards": 96, "decks": 3, "damage": None}
+    assert made == {
+        "id": "ribbon-season-2",
+        "name": "Ribbon Season 2",
+        "cards": 96,
+        "decks": 3,
+        "damage": None,
+    }
     assert (
         client.post("/api/archives", files={"file": ("b.zip", b"no")}).json()["detail"]
         == "the archive is damaged, or none"

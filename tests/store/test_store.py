@@ -75,16 +75,21 @@ def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_al
         edit = connection.execute(
             "INSERT INTO op (game, label, page, at) VALUES (?, 'an edit', 'one', '')", (GAME,)
         ).lastrowid
-        connection.execute("INSERT INTO op (game, label, page, at) VALUES (?, 'a run', 'print runs', '')", (GAME,))
+        connection.execute(
+            "INSERT INTO op (game, label, page, at) VALUES (?, 'a run', 'print runs', '')", (GAME,)
+        )
         for inverse_of in (edit, edit + 2):
             connection.execute(
-                "INSERT INTO op (game, label, page, at, inverse_of) VALUES (?, '', 'one', '', ?)", (GAME, inverse_of)
+                "INSERT INTO op (game, label, page, at, inverse_of) VALUES (?, '', 'one', '', ?)",
+                (GAME, inverse_of),
             )
         connection.execute("UPDATE alembic_version SET version_num = '0001'")
     store = open_store(db)
     assert [each.pattern for each in store.contents(GAME).sets] == ["RS-{n:03}"]
     kinds = [op.kind for op in store.ops(GAME)]
-    assert kinds == ["founding", "edit", "kept", "undo", "redo"], "what kind each op is follows from what it was"
+    assert kinds == ["founding", "edit", "kept", "undo", "redo"], (
+        "what kind each op is follows from what it was"
+    )
     store.close()
     assert (tmp_path / "own.before-0005.db").stat().st_size > 0
     foreign = tmp_path / "letter.db"

@@ -74,7 +74,9 @@ def test_two_pages_pasting_over_each_other_both_keep_what_they_have(desk):
 
 def test_nothing_is_written_twice_and_too_much_is_refused_whole(desk):
     first = write(desk, (ONE, "cost", "5"), new=[NewCard("plant", "first", {"name": "Twice"})], key=Key("k1"))
-    second = write(desk, (ONE, "cost", "5"), new=[NewCard("plant", "first", {"name": "Twice"})], key=Key("k1"))
+    second = write(
+        desk, (ONE, "cost", "5"), new=[NewCard("plant", "first", {"name": "Twice"})], key=Key("k1")
+    )
     assert second.commit.repeated and second.made == first.made and len(desk.game(GAME).cards) == 97
     assert write(desk, (ONE, "cost", "5")).commit is None
     with pytest.raises(Refused, match="too many at once"):

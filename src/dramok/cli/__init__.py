@@ -23,6 +23,7 @@ ORDER = (
     "backup",
     "restore",
     "check",
+    "repair",
     "proof",
     "price",
     "print",

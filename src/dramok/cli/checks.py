@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
@@ -17,16 +17,32 @@ from dramok.cli.frame import (
     open_games,
 )
 from dramok.core.balance.prices import shown
+from dramok.core.problem import plural
+from dramok.studio import Desk
 from dramok.studio.checking import check as find_problems
 from dramok.studio.editing import card_in
 from dramok.studio.sheets import sheet_of
 from dramok.studio.snapshot import GameSnapshot
 
+if TYPE_CHECKING:
+    from dramok.studio.repair import Damage
+
+MOST_FAULTS = 20
+
 
 @app.command()
-def check(game: GameOption, db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:
-    """Lists everything unfinished or wrong: text that does not fit, drafts, open prices, illegal decks."""
-    with open_games(db, as_json) as desk:
+def check(
+    game: Annotated[
+        str, typer.Option("--game", help="The game's id; without it every game is looked at for damage.")
+    ] = "",
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Lists everything unfinished or wrong in a game. Without a game: finds damage in the file; ends with 1 where there is any."""
+    with open_games(db, as_json, demo=False) as desk:
+        if not game:
+            _tell_damage(desk, as_json)
+            return
         found = find_problems(desk.game(game))
         if as_json:
             echo(
@@ -41,6 +57,91 @@ def check(game: GameOption, db: DbOption = DEFAULT_DB, as_json: JsonOption = Fal
         for each in found:
             typer.echo(f"{each.thing}: {each.problem.what}; {each.problem.mend}")
         typer.echo(f"{len(found)} findings.")
+
+
+def _tell_damage(desk: Desk, as_json: bool) -> None:
+    from dramok.studio.repair import damages
+
+    file, found = desk.store.file_faults(), damages(desk)
+    if as_json:
+        echo({"file": file, "games": len(desk.store.games()), "damaged": [_said(each) for each in found]})
+    else:
+        for said in file:
+            typer.echo(f"the file: {said}; take a copy of it, and restore the games from backups")
+        for each in found:
+            _tell(each)
+        sound = len(desk.store.games()) - len(found)
+        typer.echo(f"{plural(sound, 'game')} sound, {len(found)} damaged.")
+    if file or found:
+        raise typer.Exit(1)
+
+
+def _tell(damage: Damage) -> None:
+    typer.echo(f"{damage.name} ({damage.id}) is damaged:")
+    for each in damage.faults[:MOST_FAULTS]:
+        typer.echo(f"  {each.entity} {each.problem.where}: {each.problem.what}")
+    if len(damage.faults) > MOST_FAULTS:
+        typer.echo(f"  and {len(damage.faults) - MOST_FAULTS} more")
+    if damage.sound is None:
+        typer.echo("  No sound moment is known: restore it from a backup (dramok restore).")
+    elif damage.steps:
+        typer.echo(
+            f"  It was sound {plural(damage.steps, 'edit')} ago, after “{damage.sound.label}”, {damage.sound.at}."
+        )
+    else:
+        typer.echo(
+            f"  {plural(len(damage.rebuilt), 'document')} can be rebuilt from the journal; no edit is taken back."
+        )
+
+
+def _said(damage: Damage) -> dict[str, Any]:
+    return {
+        "id": damage.id,
+        "name": damage.name,
+        "faults": [
+            {"entity": each.entity, "id": each.id, **each.problem.model_dump(exclude_none=True)}
+            for each in damage.faults
+        ],
+        "sound": damage.sound
+        and {"seq": damage.sound.seq, "label": damage.sound.label, "at": damage.sound.at},
+        "steps": damage.steps,
+        "rebuilt": list(damage.rebuilt),
+    }
+
+
+@app.command()
+def repair(
+    game: Annotated[str, typer.Option("--game", help="Only this game.")] = "",
+    yes: Annotated[bool, typer.Option("--yes", help="Do not ask.")] = False,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Walks damaged games back to their last sound moment, after asking. The file is copied first; the journal keeps what is taken back."""
+    from dramok.studio import repair as repairing
+
+    with open_games(db, as_json, demo=False) as desk:
+        found = [each for each in repairing.damages(desk) if game in ("", each.id)]
+        mended, left = [], []
+        copy = db.with_suffix(f".before-repair{db.suffix}")
+        for each in found:
+            if not as_json:
+                _tell(each)
+            if each.sound is None or not (yes or (not as_json and typer.confirm("  Walk it back?"))):
+                left.append(each.id)
+                continue
+            desk.store.copy_to(copy)
+            repairing.repair(desk, each.id, each.sound.seq)
+            mended.append(each.id)
+        if as_json:
+            echo({"repaired": mended, "left": left})
+        else:
+            typer.echo(
+                f"{plural(len(mended), 'game')} repaired, {len(left)} left as they are."
+                if found
+                else "Nothing is damaged."
+            )
+        if left:
+            raise typer.Exit(1)
 
 
 @app.command("proof")

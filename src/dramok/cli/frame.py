@@ -11,8 +11,8 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from dramok.store import NotADatabase
-from dramok.studio import Conflict, Desk, Missing, Refused, open_desk
+from dramok.store import NotADatabase, NotWritten
+from dramok.studio import Conflict, Damaged, Desk, Missing, Refused, open_desk
 
 PAGE = "command line"
 app = typer.Typer(
@@ -45,6 +45,10 @@ def open_games(db: Path, as_json: bool, demo: bool = True) -> Iterator[Desk]:
             {"what": str(error), "mend": f"its games are: {', '.join(game.id for game in desk.games())}"},
             as_json,
         )
+    except Damaged as error:
+        fail(error.problem.model_dump(exclude_none=True), as_json)
+    except NotWritten as error:
+        fail({"what": f"the file could not be written: {error}", "mend": "make room, or try again"}, as_json)
     except Conflict as error:
         fail({"what": str(error), "mend": "try again"}, as_json)
     finally:

@@ -76,7 +76,8 @@ def _serve(desk: Desk, host: str, port: int, as_json: bool) -> None:
         fail({"what": "no free port was found", "mend": "choose one with --port"}, as_json)
     key = None if host in LOOPBACK else secrets.token_urlsafe(18)
     shown = "127.0.0.1" if host in ("0.0.0.0", "::") else host  # noqa: S104
-    names = set(LOOPBACK) | {host, socket.gethostname()} | set(_addresses() if key else ())
+    shown = f"[{shown}]" if ":" in shown else shown
+    names = set(LOOPBACK) | {host, shown, socket.gethostname()} | set(_addresses() if key else ())
     url = f"http://{shown}:{port}/" + (f"?key={key}" if key else "")
     if as_json:
         typer.echo(json.dumps({"url": url, "key": key}))
@@ -97,6 +98,7 @@ def _serve(desk: Desk, host: str, port: int, as_json: bool) -> None:
 def _addresses() -> list[str]:
     """The addresses by which other machines know this one."""
     try:
-        return [str(each[4][0]) for each in socket.getaddrinfo(socket.gethostname(), None)]
+        found = [str(each[4][0]).partition("%")[0] for each in socket.getaddrinfo(socket.gethostname(), None)]
+        return [f"[{each}]" if ":" in each else each for each in found]
     except OSError:
         return []

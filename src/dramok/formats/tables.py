@@ -12,11 +12,13 @@ from itertools import islice
 from typing import Any
 
 from dramok.core.problem import Problem
+from dramok.core.soundtext import read_json
 from dramok.formats.archives import UnsafeArchive
 
 MOST_BYTES = 20 * 1024 * 1024
 MOST_ROWS = 100_000
 MOST_COLUMNS = 400
+MOST_CELLS = 1_500_000
 MOST_CELL = 200_000
 DELIMITERS = {";": "semicolons", ",": "commas", "\t": "tabs", "|": "bars"}
 ENCODINGS = {
@@ -107,6 +109,8 @@ def _cut(text: str, delimiter: str) -> tuple[tuple[str, ...], ...]:
 def _within_limits(rows: Sequence[Sequence[str]]) -> None:
     if len(rows) > MOST_ROWS:
         raise Unreadable(f"more than {MOST_ROWS:,} lines", "split it into several files")
+    if sum(map(len, rows)) > MOST_CELLS:
+        raise Unreadable(f"more than {MOST_CELLS:,} cells", "split it into several files")
     widest = max(range(len(rows)), key=lambda number: len(rows[number]), default=0)
     if rows and len(rows[widest]) > MOST_COLUMNS:
         raise Unreadable(
@@ -135,8 +139,8 @@ def _records(text: str) -> tuple[tuple[str, ...], ...] | None:
     Objects within become columns of their own, lists are joined with commas.
     """
     try:
-        found = json.loads(text.lstrip("\ufeff"))
-    except (ValueError, RecursionError):
+        found = read_json(text.lstrip("\ufeff"))
+    except ValueError:
         if text.lstrip("\ufeff \t\r\n")[:2] in ("[{", '{"') or text.lstrip("\ufeff \t\r\n")[:1] == "{":
             raise Unreadable("this JSON can't be read", "look for a comma or a bracket too many") from None
         return None

@@ -106,11 +106,26 @@ def as_text(value: Any) -> str:
         return value.date().isoformat()
     if isinstance(value, datetime | date | time):
         return value.isoformat(" ") if isinstance(value, datetime) else value.isoformat()
-    return str(value).replace("_x000D_\n", "\n")
+    return (
+        _ESCAPED.sub(lambda found: chr(int(found.group(1), 16)), str(value)).replace("\r\n", "\n")
+        if "_x" in str(value)
+        else str(value)
+    )
 
 
 _HIDDEN = re.compile(rb'<row [^>]*?r="(\d+)"[^>]*hidden="(?:1|true)"')
-_UNSAFE = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f]")
+
+
+def _escaped(text: str) -> str:
+    """What XML cannot hold as `_xHHHH_`; text that looks like that gets its own first mark escaped."""
+    return _UNSAFE.sub(
+        lambda found: f"_x{ord(found[0]):04X}_" if len(found[0]) == 1 else f"_x005F_{found[0][1:]}", text
+    )
+
+
+_UNSAFE = re.compile(r"[\x00-\x08\x0b-\x1f]|_x[0-9A-Fa-f]{4}_")
+_ESCAPED = re.compile(r"_x([0-9A-Fa-f]{4})_")
+"""How a workbook writes what its XML cannot hold."""
 
 
 def write_sheet(
@@ -128,7 +143,7 @@ def write_sheet(
 
     def text_cell(text: str) -> Any:
         cell = WriteOnlyCell(sheet)
-        cell.value = _UNSAFE.sub("", text)[:32_767]
+        cell.value = _escaped(text)[:32_767]
         cell.data_type = "s"
         return cell
 

@@ -152,15 +152,38 @@ def _address(host: str, port: int, allowed: Collection[str]) -> str:
     if host in allowed or f"{host}:{port}" in allowed:
         return found[0]
     for each in found:
-        address = ipaddress.ip_address(each.partition("%")[0])
-        if isinstance(address, ipaddress.IPv6Address) and address.ipv4_mapped:
-            address = address.ipv4_mapped
-        if not address.is_global or address.is_multicast:
+        if any(not address.is_global or address.is_multicast for address in meant_by(each)):
             raise NotFetched(
                 f"{host[:80]} is a private address of this machine or network",
                 "allow this host in the game's settings for followed tables, if you trust it",
             )
     return found[0]
+
+
+Address = ipaddress.IPv4Address | ipaddress.IPv6Address
+_HIDING = tuple(
+    ipaddress.ip_network(each) for each in ("64:ff9b::/96", "64:ff9b:1::/48", "::/96", "::ffff:0:0:0/96")
+)
+"""Networks whose addresses lead to the IPv4 address in their last 32 bits."""
+
+
+def meant_by(text: str) -> list[Address]:
+    """An address, with the IPv4 addresses that it hides: mapped, translated (NAT64), tunnelled (6to4, Teredo), ISATAP."""
+    address = ipaddress.ip_address(text.partition("%")[0])
+    if isinstance(address, ipaddress.IPv4Address):
+        return [address]
+    if address.ipv4_mapped is not None:
+        return [address.ipv4_mapped]
+    found: list[Address] = [address]
+    if address.sixtofour is not None:
+        found.append(address.sixtofour)
+    if address.teredo is not None:
+        found += address.teredo
+    last = ipaddress.IPv4Address(int(address) & 0xFFFFFFFF)
+    isatap = (int(address) >> 32) & 0xFDFFFFFF == 0x00005EFE
+    if isatap or any(address in network for network in _HIDING):
+        found.append(last)
+    return found
 
 
 class _Pinned(http.client.HTTPConnection):
@@ -187,7 +210,10 @@ class _Pinned(http.client.HTTPConnection):
 
 
 def read_file(path: str, most_bytes: int = MOST_BYTES) -> bytes:
-    """A table's file on this machine: a plain file with the ending of a table. Raises NotFetched."""
+    """A table's file on this machine: a plain file with the ending of a table. Raises NotFetched.
+
+    A link is followed only to such a file in the same folder.
+    """
     place = Path(path).expanduser()
     if place.suffix.lower() not in ENDINGS:
         raise NotFetched(f"{place.name[:80]} is no table", f"choose a file that ends in {', '.join(ENDINGS)}")
@@ -196,7 +222,10 @@ def read_file(path: str, most_bytes: int = MOST_BYTES) -> bytes:
             "the file needs its whole path", "write it from the root, such as /home/me/cards.csv"
         )
     try:
-        handle = os.open(place, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0))
+        real = place.resolve(strict=True)
+        if real.parent != place.parent.resolve() or real.suffix.lower() not in ENDINGS:
+            raise NotFetched(f"{place.name[:80]} is a link that leads elsewhere", "choose the file itself")
+        handle = os.open(real, os.O_RDONLY | getattr(os, "O_NONBLOCK", 0) | getattr(os, "O_NOFOLLOW", 0))
         with os.fdopen(handle, "rb") as file:
             facts = os.fstat(file.fileno())
             if not stat.S_ISREG(facts.st_mode):
@@ -207,7 +236,7 @@ def read_file(path: str, most_bytes: int = MOST_BYTES) -> bytes:
                     "use a smaller one",
                 )
             return file.read(most_bytes + 1)
-    except (OSError, ValueError) as error:
+    except (OSError, ValueError, RuntimeError) as error:
         if isinstance(error, NotFetched):
             raise
         raise NotFetched(

@@ -9,7 +9,7 @@ from starlette.exceptions import HTTPException
 
 from dramok.core.soundtext import Unsound
 from dramok.server.schemas import ProblemOut
-from dramok.studio import Conflict, Damaged, KeyReused, Missing, Refused
+from dramok.studio import Conflict, Damaged, KeyReused, Missing, NotWritten, Refused
 
 RESPONSES: dict[int | str, dict[str, object]] = {
     status: {"model": ProblemOut, "description": said}
@@ -70,6 +70,18 @@ def add_handlers(app: FastAPI) -> None:
         return answer(
             ProblemOut(
                 title="damaged", status=409, detail=problem.what, where=problem.where, mend=problem.mend
+            )
+        )
+
+    @app.exception_handler(NotWritten)
+    async def not_written(_: Request, error: NotWritten) -> JSONResponse:
+        return answer(
+            ProblemOut(
+                title="not written",
+                status=409,
+                detail=f"the file could not be written: {error}",
+                where="file",
+                mend="make room, or end the other program that writes to it, and send it again",
             )
         )
 

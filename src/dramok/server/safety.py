@@ -1,11 +1,14 @@
-"""Who may talk to the server, and how much: Host and Origin checked, bodies limited, a key when bound beyond this machine."""
+"""Who may talk to the server, and how much: Host and Origin checked, bodies limited, a key when bound beyond this machine.
+
+Every answer says what a browser may do with it: nothing from elsewhere runs in the page, and nobody frames it.
+"""
 
 from __future__ import annotations
 
 import hmac
-from http.cookies import SimpleCookie
+from http.cookies import CookieError, SimpleCookie
 from typing import Any
-from urllib.parse import parse_qs, urlsplit
+from urllib.parse import parse_qs, quote
 
 from starlette.responses import JSONResponse, RedirectResponse
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
@@ -23,6 +26,33 @@ LARGER = {
 }
 """Most bytes of a request, by a part of its path, where more than `MOST_BODY` is needed."""
 COOKIE = "dramok-key"
+READING = ("GET", "HEAD", "OPTIONS")
+POLICY = "; ".join(
+    (
+        "default-src 'self'",
+        "script-src 'self'",
+        "style-src 'self' 'unsafe-inline'",  # drawings and the editor bring styles of their own; no script can
+        "img-src 'self' data: blob:",
+        "font-src 'self' data:",
+        "connect-src 'self'",
+        "object-src 'none'",
+        "base-uri 'none'",
+        "form-action 'self'",
+        "frame-ancestors 'none'",
+    )
+)
+HEADERS = (
+    (b"content-security-policy", POLICY.encode()),
+    (b"x-frame-options", b"DENY"),
+    (b"x-content-type-options", b"nosniff"),
+    (b"referrer-policy", b"no-referrer"),
+    (b"cross-origin-opener-policy", b"same-origin"),
+    (b"cross-origin-resource-policy", b"same-origin"),
+)
+
+
+class TooLarge(Exception):
+    """A body without a length went past its limit."""
 
 
 class Safety:
@@ -37,22 +67,35 @@ class Safety:
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
+        begun = False
+
+        async def marked(message: Message) -> None:
+            nonlocal begun
+            if message["type"] == "http.response.start":
+                begun = True
+                known = {name.lower() for name, _ in message["headers"]}
+                message["headers"] = [
+                    *message["headers"],
+                    *(each for each in HEADERS if each[0] not in known),
+                ]
+            await send(message)
+
         headers = {name.decode("latin-1"): value.decode("latin-1") for name, value in scope["headers"]}
-        refusal = self._refusal(scope, headers)
-        if refusal is not None:
-            await refusal(scope, receive, send)
-            return
         most = next((limit for part, limit in LARGER.items() if part in scope["path"]), MOST_BODY)
         length = headers.get("content-length", "0")
-        if not length.isdigit() or int(length) > most:
-            await _problem(
-                413,
-                "too large",
-                f"the request has more than {most // 1048576} MB",
-                "send less, or split the file",
-            )(scope, receive, send)
+        refusal = self._refusal(scope, headers)
+        if refusal is None and not (
+            length.isascii() and length.isdigit() and len(length) < 16 and int(length) <= most
+        ):
+            refusal = _too_large(most)
+        if refusal is not None:
+            await refusal(scope, receive, marked)
             return
-        await self.app(scope, _limited(receive, most), send)
+        try:
+            await self.app(scope, _limited(receive, most), marked)
+        except TooLarge:
+            if not begun:
+                await _too_large(most)(scope, receive, marked)
 
     def _refusal(self, scope: Scope, headers: dict[str, str]) -> Any:
         host = _hostname(headers.get("host", ""))
@@ -63,8 +106,7 @@ class Safety:
                 f"this server does not answer to {host[:80]}",
                 "open it by the address that it printed",
             )
-        origin = headers.get("origin")
-        if origin and origin != "null" and _hostname(urlsplit(origin).netloc) not in self.hosts:
+        if not self._is_own(scope["method"], headers):
             return _problem(
                 403,
                 "foreign page",
@@ -74,13 +116,13 @@ class Safety:
         if self.key is None:
             return None
         offered = parse_qs(scope["query_string"].decode("latin-1")).get("key", [""])[0]
-        if offered and hmac.compare_digest(offered, self.key):
-            response = RedirectResponse(scope["path"], status_code=303)
+        if offered and _same(offered, self.key):
+            # One slash only: two would lead to another host.
+            response = RedirectResponse("/" + quote(scope["path"].lstrip("/\\"), safe="/"), status_code=303)
             response.set_cookie(COOKIE, self.key, httponly=True, samesite="strict")
             return response
-        cookie = SimpleCookie(headers.get("cookie", "")).get(COOKIE)
         bearer = headers.get("authorization", "").removeprefix("Bearer ")
-        if (cookie and hmac.compare_digest(cookie.value, self.key)) or hmac.compare_digest(bearer, self.key):
+        if _same(_cookie(headers.get("cookie", "")), self.key) or _same(bearer, self.key):
             return None
         return _problem(
             401,
@@ -88,6 +130,37 @@ class Safety:
             "this server asks for its access key",
             "open it by the address, with key, that it printed",
         )
+
+    def _is_own(self, method: str, headers: dict[str, str]) -> bool:
+        """Whether a request comes from this server's own page, or from no page at all.
+
+        What writes must come from the very host and port that it goes to; `null`, as sandboxed frames say, is foreign.
+        """
+        site = headers.get("sec-fetch-site", "none")
+        origin = headers.get("origin")
+        if method in READING:
+            return origin in (None, "null") or _hostname(_netloc(origin or "")) in self.hosts
+        if origin is None:
+            return site in ("none", "same-origin")
+        return _netloc(origin) == headers.get("host", "")
+
+
+def _netloc(origin: str) -> str:
+    """The host and port of an origin; empty for what is none."""
+    scheme, mark, rest = origin.partition("://")
+    return rest if mark and scheme in ("http", "https") and "/" not in rest else ""
+
+
+def _same(one: str, other: str) -> bool:
+    return hmac.compare_digest(one.encode("utf-8", "surrogatepass"), other.encode())
+
+
+def _cookie(text: str) -> str:
+    try:
+        found = SimpleCookie(text).get(COOKIE)
+    except CookieError:
+        return ""
+    return found.value if found else ""
 
 
 def _hostname(netloc: str) -> str:
@@ -98,16 +171,27 @@ def _hostname(netloc: str) -> str:
 
 
 def _limited(receive: Receive, most: int) -> Receive:
-    """Counts what comes without a length and hangs up past the limit."""
+    """Counts what comes without a length, and raises TooLarge past the limit."""
     seen = 0
 
     async def counted() -> Message:
         nonlocal seen
         message = await receive()
         seen += len(message.get("body", b""))
-        return {"type": "http.disconnect"} if seen > most else message
+        if seen > most:
+            raise TooLarge
+        return message
 
     return counted
+
+
+def _too_large(most: int) -> JSONResponse:
+    return _problem(
+        413,
+        "too large",
+        f"the request has more than {most // 1048576} MB, or does not say how long it is",
+        "send less, or split the file",
+    )
 
 
 def _problem(status: int, title: str, detail: str, mend: str) -> JSONResponse:

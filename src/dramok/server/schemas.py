@@ -60,6 +60,39 @@ class GameBrief(Out):
     damage: DamageBrief | None = None
 
 
+class FaultOfGameOut(Out):
+    """`entity`: card, deck, set, game or the kind of a thing."""
+
+    entity: str
+    id: str
+    problem: Problem
+
+
+class SoundMomentOut(Out):
+    seq: int
+    label: str
+    at: str
+
+
+class DamageOut(Out):
+    """What is wrong with a game; `sound` is the moment to which a repair walks it back, over `steps` edits. None: no way back is known."""
+
+    id: str
+    name: str
+    faults: list[FaultOfGameOut]
+    sound: SoundMomentOut | None
+    steps: int
+    rebuilt: list[str]
+
+
+class RepairIn(Out):
+    """`to`: the sound moment that was shown."""
+
+    to: int = Field(ge=0, le=2**53)
+
+    model_config = like({"to": 41})
+
+
 class SetOut(Out):
     """`pattern` makes the codes of new cards; `back` is what its cards have behind, else their type's."""
 

@@ -11,14 +11,15 @@ from dramok.store.records import (
     GameRecord,
     JobRecord,
     PlaytestRecord,
+    RawGame,
     SetRecord,
     Thing,
     WholeGame,
 )
 from dramok.store.restoring import IdsTaken
-from dramok.store.store import NotADatabase, Store, open_store
+from dramok.store.store import NotADatabase, NotWritten, Store, open_store
 from dramok.store.textindex import TextIndex
 
 __all__ = [
-    "ArtFacts", "ArtRecord", "Change", "Contents", "Fetched", "GameRecord", "JobRecord", "IdsTaken", "Key", "KeyReused", "OpKind", "new_key", "NotADatabase", "Op", "PlaytestRecord", "SetRecord", "Store", "TextIndex", "WholeGame", "Thing", "card_from", "open_store", "read_values", "write_values",
+    "ArtFacts", "ArtRecord", "Change", "Contents", "Fetched", "GameRecord", "JobRecord", "IdsTaken", "Key", "KeyReused", "OpKind", "new_key", "NotADatabase", "NotWritten", "Op", "PlaytestRecord", "RawGame", "SetRecord", "Store", "TextIndex", "WholeGame", "Thing", "card_from", "open_store", "read_values", "write_values",
 ]  # fmt: skip

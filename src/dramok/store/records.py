@@ -89,6 +89,14 @@ class Fetched:
     taken_seq: int = 0
 
 
+class RawGame(NamedTuple):
+    """A game as its tables hold it, nothing read: (entity, id, JSON text of the whole as an `exists` change holds it)."""
+
+    record: GameRecord
+    documents: list[tuple[str, str, str | None]]
+    seq: int
+
+
 class Contents(NamedTuple):
     """All of a game that edits make, of one moment; `seq` is the latest op."""
 
@@ -149,3 +157,4 @@ class WholeGame:
     art: Sequence[ArtRecord]
     fetched: Sequence[tuple[str, bytes]]
     closing: Op
+    key: Key | None = None

@@ -44,8 +44,8 @@ def write_whole(connection: Connection, whole: WholeGame) -> None:
     numbers = sorted(moved)
     last = whole.closing
     cursor = write(
-        "INSERT INTO op (game, label, page, at, kind) VALUES (?, ?, ?, ?, ?)",
-        (game.id, last.label, last.page, last.at, last.kind),
+        "INSERT INTO op (game, label, page, at, kind, key, asked) VALUES (?, ?, ?, ?, ?, ?, ?)",
+        (game.id, last.label, last.page, last.at, last.kind, *(whole.key or (None, ""))),
     )
     closing = int(cursor.lastrowid or 0)
 

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any, cast
 
 from sqlalchemy import Connection, Engine, create_engine, event, func, text
+from sqlalchemy.exc import OperationalError
 from sqlmodel import Session, col, select
 
 from dramok.core.decks import Deck
@@ -26,6 +27,7 @@ from dramok.store.records import (
     GameRecord,
     JobRecord,
     PlaytestRecord,
+    RawGame,
     SetRecord,
     Thing,
     WholeGame,
@@ -42,6 +44,10 @@ from dramok.store.tables import (
     SetRow,
     ThingRow,
 )
+
+
+class NotWritten(ValueError):
+    """The file could not be written just now: another process holds it, the disk is full. Nothing of it was."""
 
 
 class NotADatabase(ValueError):
@@ -87,9 +93,18 @@ class Store:
 
     @contextmanager
     def writing(self) -> Iterator[Connection]:
-        """A transaction that holds the file's write lock from its start; rolled back on any error."""
-        with self._engine.connect().execution_options(writing=True) as connection, connection.begin():
-            yield connection
+        """A transaction that holds the file's write lock from its start; rolled back on any error.
+
+        Raises NotWritten where the file cannot be written: another process holds it, the disk is full.
+        """
+        try:
+            with self._engine.connect().execution_options(writing=True) as connection, connection.begin():
+                yield connection
+        except OperationalError as error:
+            said = str(error.orig)
+            if any(sign in said for sign in ("locked", "busy", "full", "readonly", "disk I/O")):
+                raise NotWritten(said) from error
+            raise
 
     def version(self) -> int:
         """Changes whenever anyone, another process too, has committed."""
@@ -153,6 +168,52 @@ class Store:
             ]
         return Contents(sets, cards, decks, things, seq or 0)
 
+    def raw(self, game: str) -> RawGame | None:
+        """A game as its tables hold it: of a damaged one, too."""
+        record = next((each for each in self.games() if each.id == game), None)
+        if record is None:
+            return None
+        found: list[tuple[str, str, str | None]] = []
+        with self._engine.connect() as connection:
+            for entity, asked in _WHOLE.items():
+                found += [
+                    (kind or entity, ident, _composed(*rest))
+                    for kind, ident, *rest in connection.exec_driver_sql(asked, (game,)).all()
+                ]
+            seq = connection.exec_driver_sql("SELECT max(seq) FROM op WHERE game = ?", (game,)).scalar()
+        return RawGame(record, found, int(seq or 0))
+
+    def rows_of(self, game: str) -> Iterator[tuple[str, list[dict[str, Any]]]]:
+        """Every table with the rows that are of a game, as they stand."""
+        with self._engine.connect() as connection:
+            for table, condition in _ROWS.items():
+                rows = connection.exec_driver_sql(f"SELECT * FROM {table} WHERE {condition}", (game,))
+                yield table, [dict(row) for row in rows.mappings()]
+
+    def seqs_down(self, game: str) -> list[Op]:
+        """Every op of a game, newest first."""
+        with self._engine.connect() as connection:
+            rows = connection.exec_driver_sql(
+                f"SELECT {OP_COLUMNS} FROM op WHERE game = ? ORDER BY seq DESC", (game,)
+            ).all()
+        return [Op(*row) for row in rows]
+
+    def copy_to(self, path: Path) -> None:
+        """A copy of the whole file as it stands; one that is there already is replaced."""
+        path.unlink(missing_ok=True)
+        with self._engine.connect() as connection:
+            connection.connection.execute("VACUUM INTO ?", (str(path),))
+
+    def file_faults(self) -> list[str]:
+        """What SQLite finds wrong with the file itself; empty where it is sound."""
+        with self._engine.connect() as connection:
+            said = [str(row[0]) for row in connection.exec_driver_sql("PRAGMA quick_check").all()]
+            loose = connection.exec_driver_sql("PRAGMA foreign_key_check").all()
+        return [
+            *(each for each in said if each != "ok"),
+            *(f"a row of {row[0]} stands alone" for row in loose),
+        ]
+
     def commit(
         self,
         connection: Connection,
@@ -187,6 +248,18 @@ class Store:
         if found.game != game or (found.asked and key.asked and found.asked != key.asked):
             raise KeyReused(key.text)
         return found
+
+    def game_with_key(self, key: Key) -> str | None:
+        """The game that was brought in with a key. Raises KeyReused where that was another edit."""
+        with self._engine.connect() as connection:
+            row = connection.exec_driver_sql(
+                "SELECT game, asked, kind FROM op WHERE key = ?", (key.text,)
+            ).first()
+        if row is None:
+            return None
+        if row.kind != "founding" or (row.asked and key.asked and row.asked != key.asked):
+            raise KeyReused(key.text)
+        return str(row.game)
 
     def undoable(self, game: str, below: int, most: int) -> list[Op]:
         """The ops of a game below a number that undo goes by, newest first."""
@@ -503,6 +576,30 @@ class Store:
                 .limit(newest)
             ).all()
             return [_playtest(row) for row in rows]
+
+
+_WHOLE = {
+    "set": "SELECT NULL, id, NULL, json_object('name', name, 'code', code, 'pattern', pattern), back, NULL, NULL FROM card_set WHERE game = ? AND retired = 0 ORDER BY rowid",
+    "card": "SELECT NULL, id, doc, NULL, NULL, json_object('code', code, 'set', set_id, 'type', type, 'revision', revision - 1), 'values' FROM card WHERE game = ? AND retired = 0",
+    "deck": "SELECT NULL, id, doc, NULL, NULL, json_object('name', name), 'cards' FROM deck WHERE game = ? AND retired = 0",
+    "thing": "SELECT kind, id, doc, NULL, NULL, NULL, NULL FROM thing WHERE game = ? AND retired = 0",
+}
+"""By entity: kind, id, and what the document is composed of (see `_composed`)."""
+_ROWS = {
+    "game": "id = ?", "card_set": "game = ?", "card": "game = ?", "deck": "game = ?", "thing": "game = ?", "op": "game = ?",
+    "change": "op IN (SELECT seq FROM op WHERE game = ?)", "playtest": "game = ?",
+}  # fmt: skip
+
+
+def _composed(
+    doc: str | None, whole: str | None, back: str | None, around: str | None, place: str | None
+) -> str | None:
+    """A document as an `exists` change holds it: put together as text, so that one that cannot be read stays so."""
+    if whole is not None:
+        return f'{whole[:-1]}, "back": {back or "null"}}}'
+    if around is not None and doc is not None:
+        return f'{around[:-1]}, "{place}": {doc}}}'
+    return doc
 
 
 _JOB = 'id, game, kind, title, "order", state, at, ended, file, bytes, result'

@@ -1,7 +1,19 @@
 """Use cases: what a person asks for, across core, store and formats. The page and the command line share them."""
 
-from dramok.store import Key, KeyReused
+from dramok.store import Key, KeyReused, NotWritten
 from dramok.studio.desk import Commit, Conflict, Damaged, Desk, Missing, Refused, open_desk
 from dramok.studio.snapshot import GameSnapshot
 
-__all__ = ["Commit", "Conflict", "Damaged", "Desk", "GameSnapshot", "Key", "KeyReused", "Missing", "Refused", "open_desk"]
+__all__ = [
+    "Commit",
+    "Conflict",
+    "Damaged",
+    "Desk",
+    "GameSnapshot",
+    "Key",
+    "KeyReused",
+    "NotWritten",
+    "Missing",
+    "Refused",
+    "open_desk",
+]

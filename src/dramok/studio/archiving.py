@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any, cast
 
@@ -15,6 +16,7 @@ from dramok.core.cards.naming import id_from
 from dramok.core.cards.values import is_brought
 from dramok.core.decks import Deck
 from dramok.core.problem import Problem, fold
+from dramok.core.rulebook import Rulebook
 from dramok.formats.gamefile import (
     CardPart,
     ChangePart,
@@ -36,6 +38,7 @@ from dramok.store import (
     Contents,
     GameRecord,
     IdsTaken,
+    Key,
     Op,
     OpKind,
     PlaytestRecord,
@@ -67,9 +70,13 @@ ENDINGS = {
 def archive(desk: Desk, game: GameSnapshot, shared: bool = False) -> bytes:
     """The game's archive: a backup, or a copy to share, without prices, notes, history, playtests and followed tables."""
     used = used_pictures(game)
+    told = _told(desk, used) if shared else _Told((), {})
     kinds = SHARED_THINGS if shared else THINGS
     things = {
-        kind: tuple(ThingPart(id=each.id, doc=dict(each.doc)) for each in game.of_kind(kind))
+        kind: tuple(
+            ThingPart(id=each.id, doc={key: told.sha(value) for key, value in each.doc.items()})
+            for each in game.of_kind(kind)
+        )
         for kind in kinds
     }
     manifest = Manifest(
@@ -77,12 +84,12 @@ def archive(desk: Desk, game: GameSnapshot, shared: bool = False) -> bytes:
         cards=len(game.cards), pictures=len(used), seq=game.seq,
     )  # fmt: skip
     file = GameFile.model_construct(
-        manifest=manifest, rules=game.rulebook, prices=None if shared else game.prices, formats=game.formats,
+        manifest=manifest, rules=_with_pictures(game.rulebook, told), prices=None if shared else game.prices, formats=game.formats,
         sets=tuple(SetPart(id=each.id, **each.document) for each in game.sets),
         cards=tuple(
             CardPart.model_construct(
                 id=card.id, code=card.code, set=card.set, type=card.type, revision=1 if shared else card.revision, seq=0 if shared else card.seq,
-                values={name: write_value(value) for name, value in card.values.items()},
+                values={name: told.sha(write_value(value)) for name, value in card.values.items()},
             )
             for card in game.cards.values()
         ),
@@ -96,7 +103,33 @@ def archive(desk: Desk, game: GameSnapshot, shared: bool = False) -> bytes:
     fetched = {} if shared else {
         each.id: held.taken for each in game.of_kind("source") if (held := desk.store.fetched(each.id)) is not None and held.taken is not None
     }  # fmt: skip
-    return write_game(file, () if shared else _history(desk, game), _pictures(desk, used), fetched)
+    return write_game(
+        file,
+        () if shared else _history(desk, game),
+        told.pictures if shared else _pictures(desk, used),
+        fetched,
+    )
+
+
+def _with_pictures(rulebook: Rulebook, told: _Told) -> Rulebook:
+    """The rules with the pictures of their choices under their new names."""
+    if not any(
+        choice.art and told.sha(choice.art) != choice.art
+        for each in rulebook.cards.lists
+        for choice in each.values
+    ):
+        return rulebook
+    lists = tuple(
+        each.model_copy(
+            update={
+                "values": tuple(
+                    choice.model_copy(update={"art": told.sha(choice.art)}) for choice in each.values
+                )
+            }
+        )
+        for each in rulebook.cards.lists
+    )
+    return rulebook.model_copy(update={"cards": rulebook.cards.model_copy(update={"lists": lists})})
 
 
 def used_pictures(game: GameSnapshot) -> list[str]:
@@ -115,6 +148,33 @@ def used_pictures(game: GameSnapshot) -> list[str]:
 def _pictures(desk: Desk, shas: Sequence[str]) -> Iterator[tuple[str, str, bytes]]:
     for sha, media, data in desk.store.originals(shas):
         yield sha, ENDINGS.get(media, "png"), data
+
+
+@dataclass(frozen=True)
+class _Told:
+    """Pictures as a shared copy holds them: without places, times and names of their making. `shas` are the new names by the old."""
+
+    pictures: tuple[tuple[str, str, bytes], ...]
+    shas: Mapping[str, str]
+
+    def sha(self, value: Any) -> Any:
+        return self.shas.get(value, value) if isinstance(value, str) else value
+
+
+def _told(desk: Desk, used: Sequence[str]) -> _Told:
+    from dramok.formats.pictures import read_picture
+    from dramok.formats.strip import stripped
+
+    found: dict[str, tuple[str, str, bytes]] = {}
+    shas: dict[str, str] = {}
+    for sha, media, data in desk.store.originals(used):
+        clean = stripped(data, media)
+        shas[sha] = sha
+        if clean != data:
+            read = read_picture(clean)
+            shas[sha], media, clean = read.sha, read.media, read.kept
+        found[shas[sha]] = (shas[sha], ENDINGS.get(media, "png"), clean)
+    return _Told(tuple(found.values()), shas)
 
 
 def _history(desk: Desk, game: GameSnapshot) -> Iterator[OpPart]:
@@ -140,17 +200,20 @@ def _history(desk: Desk, game: GameSnapshot) -> Iterator[OpPart]:
         )
 
 
-def restore_game(desk: Desk, data: bytes, name: str | None = None) -> GameSnapshot:
-    """See `_restored`. Of two at once the later one finds its ids taken, and takes others."""
+def restore_game(desk: Desk, data: bytes, name: str | None = None, key: Key | None = None) -> GameSnapshot:
+    """See `_restored`. Of two at once the later one finds its ids taken, and takes others; a key makes nothing again."""
     for _ in range(3):
+        done = desk.store.game_with_key(key) if key else None
+        if done is not None:
+            return desk.game(done)
         try:
-            return _restored(desk, data, name)
+            return _restored(desk, data, name, key)
         except IdsTaken:
             continue
     raise Refused(Problem(where="archive", what="others are bringing games in", mend="try again in a moment"))
 
 
-def _restored(desk: Desk, data: bytes, name: str | None) -> GameSnapshot:
+def _restored(desk: Desk, data: bytes, name: str | None, key: Key | None) -> GameSnapshot:
     """Makes a game of an archive, beside those that are there: none is ever written over. Raises Refused.
 
     Ids stay as they were, as far as no other game in the database has them; else all get an ending of their own.
@@ -226,6 +289,7 @@ def _restored(desk: Desk, data: bytes, name: str | None) -> GameSnapshot:
         art,
         [(new.id(source), found) for source, found in sources],
         Op(0, ident, f"{file.manifest.kind} of {file.manifest.name} brought in", NO_PAGE, None, at, "founding"),
+        key,
     )  # fmt: skip
     _check(desk, whole)
     desk.store.restore(whole)

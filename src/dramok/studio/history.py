@@ -84,7 +84,16 @@ def game_at(desk: Desk, game: GameSnapshot, seq: int, card: str | None = None) -
     """The game as it was after op `seq`. With `card`, only that card, the sets and the rules are as they were then."""
     later = desk.store.changes_between(game.id, seq, game.seq, card)
     back = [change._replace(before=change.after, after=change.before) for change in reversed(later)]
-    return game.with_changes(back, seq) if back else game
+    try:
+        return game.with_changes(back, seq) if back else game
+    except (ValueError, LookupError, TypeError, AttributeError) as error:
+        raise Refused(
+            Problem(
+                where="journal",
+                what="the journal does not lead back to that moment",
+                mend="choose a later moment",
+            )
+        ) from error
 
 
 def card_at(desk: Desk, game: GameSnapshot, card_id: str, seq: int) -> tuple[GameSnapshot, Card | None]:

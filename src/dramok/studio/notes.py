@@ -39,7 +39,7 @@ def edit_note(
     if text is not None:
         doc["text"] = _text(text)
     if answer is not None:
-        doc["answer"] = answer.strip()[:MOST_TEXT]
+        doc["answer"] = _text(answer) if answer.strip() else ""
     if answered is not None:
         doc["state"] = "answered" if answered else "open"
     card = game.cards.get(note.doc["card"])
@@ -55,8 +55,9 @@ def remove_note(desk: Desk, game_id: str, ident: str, page: str, key: Key | None
 
 def _text(text: str) -> str:
     text = text.strip()
-    if not 1 <= len(text) <= MOST_TEXT:
-        raise Refused(
-            Problem(where="note", what="a note needs words", mend=f"write 1 to {MOST_TEXT:,} characters")
-        )
+    if not text:
+        raise Refused(Problem(where="note", what="a note needs words", mend="write some"))
+    if len(text) > MOST_TEXT:
+        what = f"{len(text):,} characters are too many for a note"
+        raise Refused(Problem(where="note", what=what, mend=f"keep to {MOST_TEXT:,}"))
     return text

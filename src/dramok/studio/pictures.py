@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from pathlib import PurePosixPath
@@ -19,6 +20,8 @@ from dramok.studio.snapshot import GameSnapshot
 
 SIDES = (128, 256, 512, 1024)
 """Pictures are drawn in these sizes: near ones share a drawing."""
+MOST_SECONDS = 20.0
+"""All pictures of one upload are drawn within so long."""
 MOST_ZIP = 500 * 1024 * 1024
 SKIPPED = ("__MACOSX/", ".DS_Store", "Thumbs.db", "desktop.ini")
 
@@ -69,19 +72,33 @@ def keep_picture(desk: Desk, data: bytes) -> str:
     return found.sha
 
 
-def bring_pictures(desk: Desk, game_id: str, files: Iterable[tuple[str, bytes]]) -> list[Brought]:
-    """Stores pictures and lists them among the game's, under their files' names. What is no picture comes back with the reason."""
+def bring_pictures(
+    desk: Desk, game_id: str, files: Iterable[tuple[str, bytes]], key: Key | None = None
+) -> list[Brought]:
+    """Stores pictures and lists them among the game's, under their files' names. What is no picture comes back with the reason.
+
+    All drawings together have `MOST_SECONDS`; what is left over by then comes back unread.
+    """
     brought: list[Brought] = []
+    until = time.monotonic() + MOST_SECONDS
     for name, data in files:
         try:
+            if time.monotonic() > until:
+                raise Refused(
+                    Problem(
+                        where="picture",
+                        what="the pictures before it took too long to draw",
+                        mend="bring it in again by itself",
+                    )
+                )
             brought.append(Brought(name, keep_picture(desk, data)))
         except Refused as error:
             brought.append(Brought(name, None, error.problem))
-    _list(desk, game_id, [(each.name, each.sha) for each in brought if each.sha])
+    _list(desk, game_id, [(each.name, each.sha) for each in brought if each.sha], key)
     return brought
 
 
-def _list(desk: Desk, game_id: str, pictures: Sequence[tuple[str, str]]) -> None:
+def _list(desk: Desk, game_id: str, pictures: Sequence[tuple[str, str]], key: Key | None = None) -> None:
     """Writes down that these are pictures of the game. Nobody undoes that: a picture that is not used does no harm."""
     known = {(fold(each.name), each.doc["sha"]) for each in desk.game(game_id).of_kind("picture")}
     fresh: dict[tuple[str, str], str] = {}
@@ -98,10 +115,12 @@ def _list(desk: Desk, game_id: str, pictures: Sequence[tuple[str, str]]) -> None
     ]
     first = docs[0][1]["name"]
     label = f"picture {first}" if len(docs) == 1 else f"{plural(len(docs), 'picture')} brought"
-    desk.commit(game_id, label, NO_PAGE, lambda now: things.made_changes(now, "picture", docs), kind="kept")
+    desk.commit(
+        game_id, label, NO_PAGE, lambda now: things.made_changes(now, "picture", docs), key=key, kind="kept"
+    )
 
 
-def bring_zip(desk: Desk, game_id: str, data: bytes) -> list[Brought]:
+def bring_zip(desk: Desk, game_id: str, data: bytes, key: Key | None = None) -> list[Brought]:
     """Brings every picture of a ZIP. Raises Refused for an archive that is damaged or would do harm."""
     from dramok.formats.archives import UnsafeArchive, entry, open_archive
 
@@ -114,7 +133,7 @@ def bring_zip(desk: Desk, game_id: str, data: bytes) -> list[Brought]:
             and not each.filename.startswith(SKIPPED[0])
             and PurePosixPath(each.filename).name not in SKIPPED
         ]
-        return bring_pictures(desk, game_id, ((name, entry(archive, name)) for name in names))
+        return bring_pictures(desk, game_id, ((name, entry(archive, name)) for name in names), key)
     except UnsafeArchive as error:
         raise Refused(error.problem) from error
 

@@ -510,6 +510,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/damage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Damage
+         * @description What is wrong with a game, of one that cannot be read too, and the way back.
+         */
+        get: operations["damage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/decks": {
         parameters: {
             query?: never;
@@ -1684,6 +1704,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/repair": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Walk Back
+         * @description Walks a damaged game back to its last sound moment; its journal keeps what that takes back.
+         */
+        post: operations["walk_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/replace/preview": {
         parameters: {
             query?: never;
@@ -1698,6 +1738,26 @@ export interface paths {
          * @description What replacing a text would change, field by field. Writes nothing: cells are written by `/cards/cells`.
          */
         post: operations["look_at_replacing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rescue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rescued
+         * @description The backup of a damaged game: its rows as they stand, and the game at its last sound moment.
+         */
+        get: operations["rescued"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2803,6 +2863,23 @@ export interface components {
             what: string;
         };
         /**
+         * DamageOut
+         * @description What is wrong with a game; `sound` is the moment to which a repair walks it back, over `steps` edits. None: no way back is known.
+         */
+        DamageOut: {
+            /** Faults */
+            faults: components["schemas"]["FaultOfGameOut"][];
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Rebuilt */
+            rebuilt: string[];
+            sound: components["schemas"]["SoundMomentOut"] | null;
+            /** Steps */
+            steps: number;
+        };
+        /**
          * DecisionIn
          * @description `taken`: how many decisions the page has seen.
          * @example {
@@ -3023,6 +3100,17 @@ export interface components {
             digest: string;
             /** Svg */
             svg: string;
+        };
+        /**
+         * FaultOfGameOut
+         * @description `entity`: card, deck, set, game or the kind of a thing.
+         */
+        FaultOfGameOut: {
+            /** Entity */
+            entity: string;
+            /** Id */
+            id: string;
+            problem: components["schemas"]["Problem"];
         };
         /**
          * FaultOut
@@ -4851,6 +4939,17 @@ export interface components {
             why: string;
         };
         /**
+         * RepairIn
+         * @description `to`: the sound moment that was shown.
+         * @example {
+         *       "to": 41
+         *     }
+         */
+        RepairIn: {
+            /** To */
+            to: number;
+        };
+        /**
          * ReplaceIn
          * @description `field` null: every text, effect and tag. Only cards that answer to `query` are looked through.
          * @example {
@@ -5421,6 +5520,15 @@ export interface components {
             down: boolean;
             /** Field */
             field: string;
+        };
+        /** SoundMomentOut */
+        SoundMomentOut: {
+            /** At */
+            at: string;
+            /** Label */
+            label: string;
+            /** Seq */
+            seq: number;
         };
         /**
          * SourceIn
@@ -6167,7 +6275,10 @@ export interface operations {
     restore_archive: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -7998,6 +8109,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DifferenceOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    damage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DamageOut"];
                 };
             };
             /** @description refused */
@@ -12272,7 +12450,10 @@ export interface operations {
     bring_picture: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
             path: {
                 game_id: string;
             };
@@ -12490,7 +12671,10 @@ export interface operations {
     bring_zip: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
             path: {
                 game_id: string;
             };
@@ -12993,6 +13177,77 @@ export interface operations {
             };
         };
     };
+    walk_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RepairIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GameBrief"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     look_at_replacing: {
         parameters: {
             query?: never;
@@ -13016,6 +13271,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ReplacementOut"][];
                 };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    rescued: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description refused */
             400: {

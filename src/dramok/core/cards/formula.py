@@ -27,6 +27,8 @@ if TYPE_CHECKING:
 DEEPEST = 40
 PLACES = 4
 LARGEST = Fraction(10**12)
+FINEST = 10**12
+"""Fractions are kept exact up to this denominator: beyond, they would grow with each step."""
 _FUNCTIONS: dict[str, tuple[int, int]] = {
     "min": (1, 20), "max": (1, 20), "sum": (1, 20), "round": (1, 1), "floor": (1, 1), "ceiling": (1, 1), "abs": (1, 1), "count": (1, 20),
 }  # fmt: skip
@@ -284,17 +286,30 @@ def check_formulas(schema: Schema) -> None:
                     raise ValueError(
                         f"{field.name} is derived from {found.name if found else ident}, which {card_type.name} has not"
                     )
-        for ident in derived:
-            _no_circle(derived, [ident])
+        _no_circle(derived)
 
 
-def _no_circle(derived: Mapping[str, DerivedField], walked: list[str]) -> None:
-    for ident in fields_in(parse_formula(derived[walked[-1]].formula)):
-        if ident in walked:
-            names = [derived[each].name for each in [*walked[walked.index(ident) :], ident]]
-            raise ValueError(f"derived fields wait for each other in a circle: {' → '.join(names)}")
-        if ident in derived:
-            _no_circle(derived, [*walked, ident])
+def _no_circle(derived: Mapping[str, DerivedField]) -> None:
+    """Each field is looked at once: `walked` are those on the way to the one at hand, `sound` those that lead to no circle."""
+    needs = {
+        ident: [each for each in dict.fromkeys(fields_in(parse_formula(field.formula))) if each in derived]
+        for ident, field in derived.items()
+    }
+    sound: set[str] = set()
+    for start in derived:
+        walked: dict[str, Iterator[str]] = {start: iter(needs[start])} if start not in sound else {}
+        while walked:
+            at = next(reversed(walked))
+            ident = next(walked[at], None)
+            if ident is None:
+                sound.add(at)
+                del walked[at]
+            elif ident in walked:
+                path = list(walked)
+                names = [derived[each].name for each in [*path[path.index(ident) :], ident]]
+                raise ValueError(f"derived fields wait for each other in a circle: {' → '.join(names)}")
+            elif ident not in sound:
+                walked[ident] = iter(needs[ident])
 
 
 def derived_values(card: Card, schema: Schema) -> tuple[dict[str, Value], tuple[Problem, ...]]:
@@ -392,7 +407,7 @@ class _Evaluation:
         )
         if abs(result) > LARGEST:
             raise CannotDerive("the result is too large", "use smaller numbers")
-        return result
+        return result if result.denominator <= FINEST else result.limit_denominator(FINEST)
 
     def named(self, node: Node) -> str:
         names = [

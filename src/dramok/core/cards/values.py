@@ -23,6 +23,7 @@ from dramok.core.cards.fields import (
 from dramok.core.cards.formula import shown_formula
 from dramok.core.effects import Script, Vocabulary, read_script, script_text
 from dramok.core.problem import Problem, fold, nearest_name
+from dramok.core.soundtext import without_controls
 
 NUMBER_WORDS = (
     "none", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten", "eleven", "twelve",
@@ -45,6 +46,7 @@ def read_value(
 
     A value comes back whenever the card can keep one; problems may stand beside it (a draft effect).
     """
+    typed = without_controls(typed)
     if isinstance(field, EffectField):
         script, problems = read_script(typed, vocabulary, before if isinstance(before, Script) else None)
         return script or None, problems

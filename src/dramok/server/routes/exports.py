@@ -13,6 +13,7 @@ from dramok.formats.texttable import TextTable
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import EditOut, GameBrief
+from dramok.server.uploads import in_turn
 from dramok.studio import exporting
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.things import thing_of
@@ -124,9 +125,9 @@ def archive_of(desk: TheDesk, game: TheGame, shared: bool = False) -> Response:
 
 
 @archives.post("", status_code=201)
-def restore_archive(
-    desk: TheDesk, file: UploadFile, name: Annotated[str, Form(max_length=120)] = ""
+async def restore_archive(
+    desk: TheDesk, file: UploadFile, key: Key, name: Annotated[str, Form(max_length=120)] = ""
 ) -> GameBrief:
     """Makes a game of an archive, beside those that are there."""
-    game = restore_game(desk, file.file.read(), name or None)
+    game = await in_turn(lambda: restore_game(desk, file.file.read(), name or None, key))
     return GameBrief(id=game.id, name=game.name, cards=len(game.cards), decks=len(game.decks))

@@ -8,16 +8,28 @@ import re
 from collections.abc import AsyncIterator
 from typing import Annotated
 
-from fastapi import APIRouter, Header, Query, Request
+from fastapi import APIRouter, Header, Path, Query, Request, Response
 from fastapi.responses import StreamingResponse
 
+from dramok.core.soundtext import Ident
 from dramok.server.answers import edit_out, game_out
 from dramok.server.asked import Key, LivePages, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import DamageBrief, EditOut, GameBrief, GameOut, HistoryOut, StepIn
+from dramok.server.schemas import (
+    DamageBrief,
+    DamageOut,
+    EditOut,
+    GameBrief,
+    GameOut,
+    HistoryOut,
+    RepairIn,
+    StepIn,
+)
 from dramok.studio import Damaged, Desk, GameSnapshot
+from dramok.studio.repair import damage_of, repair, rescue
 from dramok.studio.undoing import next_steps, redo, undo
 
 router = APIRouter(route_class=SoundRoute, prefix="/games", tags=["games"])
+AnyGame = Annotated[Ident, Path()]
 LOOK_EVERY = 0.25
 BEAT_EVERY = 15
 LARGE_GAP = 100
@@ -40,6 +52,25 @@ def _brief(found: GameSnapshot | Damaged) -> GameBrief:
 def game(found: TheGame) -> GameOut:
     """A game's card types, fields, choice lists, sets and format."""
     return game_out(found)
+
+
+@router.get("/{game_id}/damage")
+def damage(desk: TheDesk, game_id: AnyGame) -> DamageOut:
+    """What is wrong with a game, of one that cannot be read too, and the way back."""
+    return DamageOut.model_validate(damage_of(desk, game_id))
+
+
+@router.post("/{game_id}/repair")
+def walk_back(desk: TheDesk, game_id: AnyGame, asked: RepairIn) -> GameBrief:
+    """Walks a damaged game back to its last sound moment; its journal keeps what that takes back."""
+    return _brief(repair(desk, game_id, asked.to))
+
+
+@router.get("/{game_id}/rescue", response_class=Response)
+def rescued(desk: TheDesk, game_id: AnyGame) -> Response:
+    """The backup of a damaged game: its rows as they stand, and the game at its last sound moment."""
+    headers = {"Content-Disposition": f'attachment; filename="{game_id}.rescued.dramok"'}
+    return Response(rescue(desk, game_id), media_type="application/zip", headers=headers)
 
 
 @router.get("/{game_id}/history")

@@ -14,6 +14,7 @@ from dramok.formats.tables import ENCODINGS, ReadAs
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import EditOut, Out
+from dramok.server.uploads import in_turn
 from dramok.studio import GameSnapshot, Refused
 from dramok.studio.importing import ImportPlan, Making, Order, plan_import, said, take_import
 
@@ -198,20 +199,27 @@ class WishesIn(BaseModel):
 
 
 @router.post("/preview")
-def look(game: TheGame, file: UploadFile, wishes: WishesText = "{}") -> ImportOut:
+async def look(game: TheGame, file: UploadFile, wishes: WishesText = "{}") -> ImportOut:
     """What would become of each row. Writes nothing. `wishes` is JSON (see `WishesIn`)."""
     order = order_of(wishes_of(wishes))
-    return import_out(plan_import(game, file.file.read(), file.filename or "import", order))
+    return await in_turn(
+        lambda: import_out(plan_import(game, file.file.read(), file.filename or "import", order))
+    )
 
 
 @router.post("", status_code=201)
-def take(
+async def take(
     desk: TheDesk, game: TheGame, file: UploadFile, page: Page, key: Key, wishes: WishesText = "{}"
 ) -> ImportOut:
     """Takes the rows in, as one undoable step."""
     order = order_of(wishes_of(wishes))
-    commit, plan = take_import(desk, game.id, file.file.read(), file.filename or "import", page, order, key)
-    return import_out(plan, edit_out(commit))
+
+    def work() -> ImportOut:
+        name = file.filename or "import"
+        commit, plan = take_import(desk, game.id, file.file.read(), name, page, order, key)
+        return import_out(plan, edit_out(commit))
+
+    return await in_turn(work)
 
 
 def wishes_of(text: str) -> WishesIn:

@@ -11,6 +11,7 @@ from dramok.core.problem import Problem
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import EditOut, Out
+from dramok.server.uploads import in_turn
 from dramok.studio import pictures as bringing
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/pictures", tags=["pictures"])
@@ -82,16 +83,25 @@ class PictureIdsIn(BaseModel):
 
 
 @router.post("", status_code=201)
-def bring_picture(desk: TheDesk, game: TheGame, file: UploadFile) -> BroughtOut:
+async def bring_picture(desk: TheDesk, game: TheGame, file: UploadFile, key: Key) -> BroughtOut:
     """Keeps a picture, known by its content whatever its ending, and gives the value for a picture field."""
-    (brought,) = bringing.bring_pictures(desk, game.id, [(file.filename or "picture.png", file.file.read())])
-    return BroughtOut.model_validate(brought)
+
+    def work() -> BroughtOut:
+        files = [(file.filename or "picture.png", file.file.read())]
+        return BroughtOut.model_validate(bringing.bring_pictures(desk, game.id, files, key)[0])
+
+    return await in_turn(work)
 
 
 @router.post("/zip", status_code=201)
-def bring_zip(desk: TheDesk, game: TheGame, file: UploadFile) -> list[BroughtOut]:
+async def bring_zip(desk: TheDesk, game: TheGame, file: UploadFile, key: Key) -> list[BroughtOut]:
     """Keeps every picture of a ZIP."""
-    return [BroughtOut.model_validate(each) for each in bringing.bring_zip(desk, game.id, file.file.read())]
+
+    def work() -> list[BroughtOut]:
+        brought = bringing.bring_zip(desk, game.id, file.file.read(), key)
+        return [BroughtOut.model_validate(each) for each in brought]
+
+    return await in_turn(work)
 
 
 @router.post("/match")
