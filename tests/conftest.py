@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import os
+import random
 import shutil
 from collections.abc import Iterator
 from pathlib import Path
@@ -11,9 +13,20 @@ from hypothesis import settings
 
 from dramok.studio import Desk, GameSnapshot, open_desk
 
-# The machine may be busy: no test is judged by its time, and a run is the same run twice.
-settings.register_profile("dramok", deadline=None, derandomize=True)
+# The machine may be busy: no test is judged by its time. What is generated differs from run to run by a printed seed.
+settings.register_profile("dramok", deadline=None, print_blob=True)
 settings.load_profile("dramok")
+SEED = int(os.environ.setdefault("DRAMOK_SEED", str(random.randrange(10**6))))
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    if config.option.hypothesis_seed is None:
+        config.option.hypothesis_seed = str(SEED)
+
+
+def pytest_report_header() -> str:
+    return f"generated input by seed {SEED}: DRAMOK_SEED={SEED} makes it again"
+
 
 SAMPLES = Path(__file__).parent / "samples"
 GAME = "ribbon-season"

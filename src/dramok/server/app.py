@@ -20,7 +20,7 @@ from starlette.types import Receive, Scope, Send
 
 from dramok import __version__
 from dramok.formats.fontfiles import ASSETS
-from dramok.server.errors import RESPONSES, add_handlers, answer
+from dramok.server.errors import REFUSED, RESPONSES, add_handlers, answer, problems_as_problems
 from dramok.server.routes import cards, decks, games
 from dramok.server.safety import LOOPBACK, Safety
 from dramok.server.schemas import ProblemOut
@@ -57,7 +57,7 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
         clock.stop()
 
     app = _App(
-        title="Dramok", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", responses=RESPONSES,
+        title="Dramok", version=__version__, description=REFUSED, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", responses=RESPONSES,
         generate_unique_id_function=lambda route: route.name, lifespan=life,
     )  # fmt: skip
     app.state.desk = desk
@@ -78,6 +78,8 @@ class _App(FastAPI):
 
     def openapi(self) -> dict[str, Any]:
         self.state.later.open(self)
+        if self.openapi_schema is None:
+            problems_as_problems(super().openapi())
         return super().openapi()
 
 

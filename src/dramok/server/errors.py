@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
-from dramok.core.soundtext import Unsound
+from dramok.core.soundtext import MOST_DEPTH, Unsound
 from dramok.server.schemas import ProblemOut
 from dramok.studio import Conflict, Damaged, KeyReused, Missing, NotWritten, Refused
 
@@ -16,11 +18,32 @@ RESPONSES: dict[int | str, dict[str, object]] = {
     for status, said in (
         (400, "refused"),
         (404, "not there"),
+        (401, "key needed"),
+        (403, "foreign page"),
+        (405, "not so"),
         (409, "changed meanwhile"),
         (413, "too large"),
         (422, "malformed"),
     )
 }
+
+
+REFUSED = f"""Every error is a problem (RFC 9457, application/problem+json) with place and mend.
+
+What is refused at the door, whatever is asked (422): a text with a NUL character or half of a surrogate pair, in body, path,
+query or form; a number of over 64 bits, or one that is not finite; JSON nested over {MOST_DEPTH} deep; an empty
+Idempotency-Key, or one that was used with another request. Ids are 1 to 80 letters, digits and `~_.-`. Larger bodies than
+a path takes are answered with 413, foreign pages and `Origin: null` on writes with 403, unknown hosts with 421.
+"""
+
+
+def problems_as_problems(document: dict[str, Any]) -> None:
+    """Says of every error in the API's document what it is: problem+json."""
+    for path in document["paths"].values():
+        for operation in path.values():
+            for status, said in operation.get("responses", {}).items():
+                if status.startswith("4") and "application/json" in said.get("content", {}):
+                    said["content"] = {"application/problem+json": said["content"]["application/json"]}
 
 
 def add_handlers(app: FastAPI) -> None:

@@ -658,10 +658,37 @@ class KeywordsIn(Out):
     )
 
 
+class Entry(Out):
+    """A part of the rules as it is edited: a new one has no id. What else it holds is its own (see the answers of `/rules`)."""
+
+    model_config = ConfigDict(extra="allow")
+
+    id: str | None = Field(default=None, max_length=80)
+    name: str = Field(default="", max_length=1_000)
+
+    def document(self) -> dict[str, Any]:
+        """What was said, and nothing else."""
+        return self.model_dump(exclude_unset=True)
+
+
+class FieldEntry(Entry):
+    kind: str = Field(default="", max_length=20)
+    list: str | None = Field(default=None, max_length=80)
+
+
+class TypeEntry(Entry):
+    extends: str | None = Field(default=None, max_length=80)
+    fields: list[FieldEntry] = Field(default=[], max_length=300)
+
+
+class ListEntry(Entry):
+    values: list[Entry] = Field(default=[], max_length=20_000)
+
+
 class TypeIn(Out):
     """A card type; new fields and a new type have no id."""
 
-    type: dict[str, Any]
+    type: TypeEntry
     base: int = Field(default=0, ge=0)
 
     model_config = like(
@@ -698,7 +725,7 @@ class TypePlanOut(Out):
 class ListIn(Out):
     """A choice list; new values have no id. `moves`: for each value that is gone, the one its cards get (null: none)."""
 
-    list: dict[str, Any]
+    list: ListEntry
     moves: dict[str, str | None] = {}
     base: int = Field(default=0, ge=0)
 

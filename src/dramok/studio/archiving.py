@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from itertools import count
 from typing import Any, cast
 
 from pydantic_core import from_json
@@ -241,14 +242,9 @@ def _restored(desk: Desk, data: bytes, name: str | None, key: Key | None) -> Gam
     ident = (
         file.manifest.game if file.manifest.game not in used else id_from(file.manifest.name, used, "game")
     )
-    ending = next(
-        f"~{number}" for number in range(2, 10_000) if not any(f"{each}~{number}" in used for each in theirs)
-    )
-    ids = {each: f"{each.partition('~')[0]}{ending}" for each in theirs} if theirs & used else {}
-    if len(set(ids.values())) < len(ids):
-        ids = {each: f"{each}{ending}" for each in theirs}
+    ids = _free_ids(theirs, used) if theirs & used else {}
     new, kinds = Renaming(ids), _kinds(history)
-    title = " ".join((name or _free_name(desk, file.manifest.name)).split())[:120]
+    title = _title(name) or _title(_free_name(desk, _title(file.manifest.name) or "Game"))
     rules = file.rules.model_dump(mode="json") | {"name": title}
     prices = file.prices or PriceList(stats={}, rows=(), budgets={})
     record = GameRecord(
@@ -294,6 +290,17 @@ def _restored(desk: Desk, data: bytes, name: str | None, key: Key | None) -> Gam
     _check(desk, whole)
     desk.store.restore(whole)
     return desk.game(ident)
+
+
+def _free_ids(theirs: Set[str], used: Set[str]) -> dict[str, str]:
+    """An id that nobody has for each of theirs: all with one ending, in the place of that of an earlier restoring where that tells them apart."""
+    for number in count(2):
+        shorter = {each: f"{each.partition('~')[0]}~{number}" for each in theirs}
+        longer = {each: f"{each[:70]}~{number}" for each in theirs}
+        for ids in (shorter, longer):
+            if len(set(ids.values())) == len(ids) and not used & set(ids.values()):
+                return ids
+    raise AssertionError("numbers do not end")
 
 
 def _kinds(history: Iterable[OpPart]) -> dict[int, OpKind]:
@@ -369,6 +376,10 @@ def _ids(file: GameFile, history: Iterable[OpPart]) -> set[str]:
     ids |= {each.id for held in file.things.values() for each in held}
     ids |= {change.id for op in history for change in op.changes}
     return ids - {file.manifest.game}
+
+
+def _title(name: str | None) -> str:
+    return " ".join((name or "").split())[:120].strip()
 
 
 def _free_name(desk: Desk, name: str) -> str:

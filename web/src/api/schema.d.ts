@@ -6303,7 +6303,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -6312,7 +6330,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -6321,7 +6348,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -6330,7 +6357,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -6339,7 +6366,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6370,7 +6397,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -6379,7 +6424,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -6388,7 +6442,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -6397,7 +6451,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -6406,7 +6460,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6435,7 +6489,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -6444,7 +6516,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -6453,7 +6534,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -6462,7 +6543,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -6471,7 +6552,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6502,7 +6583,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -6511,7 +6610,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -6520,7 +6628,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -6529,7 +6637,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -6538,7 +6646,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6569,7 +6677,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -6578,7 +6704,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -6587,7 +6722,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -6596,7 +6731,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -6605,7 +6740,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6652,7 +6787,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -6661,7 +6814,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -6670,7 +6832,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -6679,7 +6841,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -6688,7 +6850,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6728,7 +6890,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -6737,7 +6917,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -6746,7 +6935,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -6755,7 +6944,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -6764,7 +6953,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6804,7 +6993,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -6813,7 +7020,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -6822,7 +7038,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -6831,7 +7047,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -6840,7 +7056,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6880,7 +7096,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -6889,7 +7123,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -6898,7 +7141,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -6907,7 +7150,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -6916,7 +7159,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -6956,7 +7199,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -6965,7 +7226,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -6974,7 +7244,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -6983,7 +7253,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -6992,7 +7262,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7032,7 +7302,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7041,7 +7329,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7050,7 +7347,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7059,7 +7356,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7068,7 +7365,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7108,7 +7405,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7117,7 +7432,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7126,7 +7450,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7135,7 +7459,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7144,7 +7468,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7181,7 +7505,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7190,7 +7532,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7199,7 +7550,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7208,7 +7559,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7217,7 +7568,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7249,7 +7600,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7258,7 +7627,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7267,7 +7645,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7276,7 +7654,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7285,7 +7663,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7321,7 +7699,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7330,7 +7726,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7339,7 +7744,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7348,7 +7753,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7357,7 +7762,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7389,7 +7794,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7398,7 +7821,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7407,7 +7839,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7416,7 +7848,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7425,7 +7857,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7461,7 +7893,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7470,7 +7920,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7479,7 +7938,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7488,7 +7947,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7497,7 +7956,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7539,7 +7998,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7548,7 +8025,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7557,7 +8043,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7566,7 +8052,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7575,7 +8061,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7616,7 +8102,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7625,7 +8129,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7634,7 +8147,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7643,7 +8156,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7652,7 +8165,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7688,7 +8201,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7697,7 +8228,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7706,7 +8246,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7715,7 +8255,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7724,7 +8264,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7765,7 +8305,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7774,7 +8332,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7783,7 +8350,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7792,7 +8359,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7801,7 +8368,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7833,7 +8400,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7842,7 +8427,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7851,7 +8445,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7860,7 +8454,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7869,7 +8463,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7902,7 +8496,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7911,7 +8523,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7920,7 +8541,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7929,7 +8550,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -7938,7 +8559,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -7970,7 +8591,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -7979,7 +8618,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -7988,7 +8636,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -7997,7 +8645,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8006,7 +8654,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8047,7 +8695,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8056,7 +8722,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8065,7 +8740,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8074,7 +8749,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8083,7 +8758,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8117,7 +8792,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8126,7 +8819,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8135,7 +8837,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8144,7 +8846,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8153,7 +8855,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8184,7 +8886,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8193,7 +8913,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8202,7 +8931,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8211,7 +8940,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8220,7 +8949,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8251,7 +8980,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8260,7 +9007,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8269,7 +9025,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8278,7 +9034,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8287,7 +9043,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8327,7 +9083,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8336,7 +9110,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8345,7 +9128,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8354,7 +9137,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8363,7 +9146,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8400,7 +9183,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8409,7 +9210,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8418,7 +9228,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8427,7 +9237,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8436,7 +9246,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8478,7 +9288,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8487,7 +9315,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8496,7 +9333,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8505,7 +9342,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8514,7 +9351,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8555,7 +9392,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8564,7 +9419,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8573,7 +9437,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8582,7 +9446,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8591,7 +9455,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8624,7 +9488,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8633,7 +9515,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8642,7 +9533,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8651,7 +9542,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8660,7 +9551,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8692,7 +9583,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8701,7 +9610,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8710,7 +9628,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8719,7 +9637,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8728,7 +9646,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8761,7 +9679,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8770,7 +9706,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8779,7 +9724,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8788,7 +9733,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8797,7 +9742,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8828,7 +9773,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8837,7 +9800,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8846,7 +9818,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8855,7 +9827,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8864,7 +9836,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8904,7 +9876,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8913,7 +9903,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8922,7 +9921,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -8931,7 +9930,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -8940,7 +9939,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -8981,7 +9980,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -8990,7 +10007,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -8999,7 +10025,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9008,7 +10034,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9017,7 +10043,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9054,7 +10080,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9063,7 +10107,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9072,7 +10125,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9081,7 +10134,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9090,7 +10143,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9131,7 +10184,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9140,7 +10211,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9149,7 +10229,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9158,7 +10238,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9167,7 +10247,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9208,7 +10288,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9217,7 +10315,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9226,7 +10333,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9235,7 +10342,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9244,7 +10351,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9280,7 +10387,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9289,7 +10414,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9298,7 +10432,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9307,7 +10441,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9316,7 +10450,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9348,7 +10482,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9357,7 +10509,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9366,7 +10527,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9375,7 +10536,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9384,7 +10545,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9419,7 +10580,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9428,7 +10607,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9437,7 +10625,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9446,7 +10634,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9455,7 +10643,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9490,7 +10678,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9499,7 +10705,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9508,7 +10723,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9517,7 +10732,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9526,7 +10741,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9566,7 +10781,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9575,7 +10808,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9584,7 +10826,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9593,7 +10835,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9602,7 +10844,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9639,7 +10881,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9648,7 +10908,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9657,7 +10926,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9666,7 +10935,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9675,7 +10944,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9709,7 +10978,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9718,7 +11005,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9727,7 +11023,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9736,7 +11032,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9745,7 +11041,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9785,7 +11081,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9794,7 +11108,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9803,7 +11126,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9812,7 +11135,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9821,7 +11144,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9856,7 +11179,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9865,7 +11206,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9874,7 +11224,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9883,7 +11233,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9892,7 +11242,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9929,7 +11279,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -9938,7 +11306,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -9947,7 +11324,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -9956,7 +11333,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -9965,7 +11342,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -9997,7 +11374,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10006,7 +11401,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10015,7 +11419,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10024,7 +11428,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10033,7 +11437,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10064,7 +11468,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10073,7 +11495,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10082,7 +11513,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10091,7 +11522,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10100,7 +11531,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10140,7 +11571,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10149,7 +11598,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10158,7 +11616,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10167,7 +11625,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10176,7 +11634,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10211,7 +11669,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10220,7 +11696,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10229,7 +11714,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10238,7 +11723,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10247,7 +11732,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10288,7 +11773,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10297,7 +11800,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10306,7 +11818,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10315,7 +11827,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10324,7 +11836,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10361,7 +11873,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10370,7 +11900,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10379,7 +11918,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10388,7 +11927,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10397,7 +11936,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10427,7 +11966,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10436,7 +11993,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10445,7 +12011,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10454,7 +12020,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10463,7 +12029,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10494,7 +12060,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10503,7 +12087,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10512,7 +12105,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10521,7 +12114,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10530,7 +12123,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10561,7 +12154,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10570,7 +12181,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10579,7 +12199,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10588,7 +12208,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10597,7 +12217,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10637,7 +12257,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10646,7 +12284,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10655,7 +12302,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10664,7 +12311,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10673,7 +12320,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10714,7 +12361,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10723,7 +12388,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10732,7 +12406,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10741,7 +12415,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10750,7 +12424,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10787,7 +12461,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10796,7 +12488,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10805,7 +12506,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10814,7 +12515,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10823,7 +12524,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10854,7 +12555,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10863,7 +12582,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10872,7 +12600,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10881,7 +12609,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10890,7 +12618,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -10931,7 +12659,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -10940,7 +12686,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -10949,7 +12704,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -10958,7 +12713,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -10967,7 +12722,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11004,7 +12759,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11013,7 +12786,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11022,7 +12804,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11031,7 +12813,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11040,7 +12822,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11074,7 +12856,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11083,7 +12883,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11092,7 +12901,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11101,7 +12910,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11110,7 +12919,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11141,7 +12950,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11150,7 +12977,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11159,7 +12995,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11168,7 +13004,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11177,7 +13013,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11207,7 +13043,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11216,7 +13070,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11225,7 +13088,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11234,7 +13097,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11243,7 +13106,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11274,7 +13137,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11283,7 +13164,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11292,7 +13182,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11301,7 +13191,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11310,7 +13200,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11342,7 +13232,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11351,7 +13259,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11360,7 +13277,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11369,7 +13286,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11378,7 +13295,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11408,7 +13325,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11417,7 +13352,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11426,7 +13370,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11435,7 +13379,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11444,7 +13388,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11479,7 +13423,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11488,7 +13450,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11497,7 +13468,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11506,7 +13477,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11515,7 +13486,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11545,7 +13516,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11554,7 +13543,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11563,7 +13561,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11572,7 +13570,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11581,7 +13579,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11613,7 +13611,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11622,7 +13638,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11631,7 +13656,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11640,7 +13665,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11649,7 +13674,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11680,7 +13705,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11689,7 +13732,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11698,7 +13750,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11707,7 +13759,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11716,7 +13768,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11754,7 +13806,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11763,7 +13833,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11772,7 +13851,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11781,7 +13860,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11790,7 +13869,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11825,7 +13904,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11834,7 +13931,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11843,7 +13949,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11852,7 +13958,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11861,7 +13967,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11899,7 +14005,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11908,7 +14032,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11917,7 +14050,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11926,7 +14059,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -11935,7 +14068,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -11970,7 +14103,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -11979,7 +14130,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -11988,7 +14148,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -11997,7 +14157,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12006,7 +14166,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12044,7 +14204,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12053,7 +14231,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12062,7 +14249,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12071,7 +14258,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12080,7 +14267,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12121,7 +14308,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12130,7 +14335,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12139,7 +14353,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12148,7 +14362,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12157,7 +14371,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12194,7 +14408,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12203,7 +14435,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12212,7 +14453,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12221,7 +14462,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12230,7 +14471,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12268,7 +14509,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12277,7 +14536,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12286,7 +14554,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12295,7 +14563,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12304,7 +14572,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12339,7 +14607,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12348,7 +14634,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12357,7 +14652,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12366,7 +14661,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12375,7 +14670,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12406,7 +14701,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12415,7 +14728,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12424,7 +14746,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12433,7 +14755,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12442,7 +14764,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12480,7 +14802,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12489,7 +14829,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12498,7 +14847,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12507,7 +14856,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12516,7 +14865,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12551,7 +14900,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12560,7 +14927,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12569,7 +14945,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12578,7 +14954,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12587,7 +14963,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12627,7 +15003,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12636,7 +15030,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12645,7 +15048,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12654,7 +15057,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12663,7 +15066,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12701,7 +15104,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12710,7 +15131,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12719,7 +15149,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12728,7 +15158,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12737,7 +15167,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12768,7 +15198,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12777,7 +15225,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12786,7 +15243,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12795,7 +15252,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12804,7 +15261,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12842,7 +15299,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12851,7 +15326,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12860,7 +15344,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12869,7 +15353,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12878,7 +15362,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12910,7 +15394,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12919,7 +15421,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -12928,7 +15439,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -12937,7 +15448,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -12946,7 +15457,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -12985,7 +15496,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -12994,7 +15523,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13003,7 +15541,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13012,7 +15550,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13021,7 +15559,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13060,7 +15598,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13069,7 +15625,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13078,7 +15643,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13087,7 +15652,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13096,7 +15661,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13136,7 +15701,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13145,7 +15728,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13154,7 +15746,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13163,7 +15755,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13172,7 +15764,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13207,7 +15799,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13216,7 +15826,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13225,7 +15844,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13234,7 +15853,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13243,7 +15862,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13278,7 +15897,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13287,7 +15924,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13296,7 +15942,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13305,7 +15951,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13314,7 +15960,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13343,7 +15989,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13352,7 +16016,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13361,7 +16034,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13370,7 +16043,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13379,7 +16052,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13410,7 +16083,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13419,7 +16110,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13428,7 +16128,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13437,7 +16137,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13446,7 +16146,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13486,7 +16186,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13495,7 +16213,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13504,7 +16231,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13513,7 +16240,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13522,7 +16249,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13562,7 +16289,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13571,7 +16316,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13580,7 +16334,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13589,7 +16343,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13598,7 +16352,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13633,7 +16387,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13642,7 +16414,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13651,7 +16432,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13660,7 +16441,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13669,7 +16450,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13706,7 +16487,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13715,7 +16514,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13724,7 +16532,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13733,7 +16541,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13742,7 +16550,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13782,7 +16590,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13791,7 +16617,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13800,7 +16635,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13809,7 +16644,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13818,7 +16653,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13853,7 +16688,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13862,7 +16715,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13871,7 +16733,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13880,7 +16742,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13889,7 +16751,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -13928,7 +16790,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -13937,7 +16817,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -13946,7 +16835,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -13955,7 +16844,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -13964,7 +16853,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14004,7 +16893,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14013,7 +16920,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14022,7 +16938,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14031,7 +16947,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14040,7 +16956,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14079,7 +16995,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14088,7 +17022,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14097,7 +17040,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14106,7 +17049,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14115,7 +17058,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14146,7 +17089,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14155,7 +17116,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14164,7 +17134,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14173,7 +17143,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14182,7 +17152,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14222,7 +17192,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14231,7 +17219,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14240,7 +17237,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14249,7 +17246,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14258,7 +17255,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14293,7 +17290,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14302,7 +17317,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14311,7 +17335,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14320,7 +17344,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14329,7 +17353,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14370,7 +17394,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14379,7 +17421,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14388,7 +17439,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14397,7 +17448,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14406,7 +17457,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14443,7 +17494,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14452,7 +17521,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14461,7 +17539,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14470,7 +17548,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14479,7 +17557,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14515,7 +17593,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14524,7 +17620,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14533,7 +17638,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14542,7 +17647,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14551,7 +17656,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14583,7 +17688,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14592,7 +17715,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14601,7 +17733,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14610,7 +17742,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14619,7 +17751,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14651,7 +17783,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14660,7 +17810,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14669,7 +17828,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14678,7 +17837,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14687,7 +17846,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14728,7 +17887,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14737,7 +17914,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14746,7 +17932,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14755,7 +17941,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14764,7 +17950,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14799,7 +17985,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14808,7 +18012,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14817,7 +18030,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14826,7 +18039,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14835,7 +18048,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14869,7 +18082,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14878,7 +18109,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14887,7 +18127,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14896,7 +18136,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14905,7 +18145,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -14945,7 +18185,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -14954,7 +18212,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -14963,7 +18230,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -14972,7 +18239,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -14981,7 +18248,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -15021,7 +18288,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -15030,7 +18315,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -15039,7 +18333,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -15048,7 +18342,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -15057,7 +18351,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -15094,7 +18388,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -15103,7 +18415,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -15112,7 +18433,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -15121,7 +18442,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -15130,7 +18451,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };
@@ -15165,7 +18486,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description not there */
@@ -15174,7 +18513,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description changed meanwhile */
@@ -15183,7 +18531,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description too large */
@@ -15192,7 +18540,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
             /** @description malformed */
@@ -15201,7 +18549,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemOut"];
+                    "application/problem+json": components["schemas"]["ProblemOut"];
                 };
             };
         };

@@ -10,6 +10,7 @@ from fastapi import APIRouter, Header, Query, Response
 from dramok.core.cards.generate import Pick, Range, Recipe
 from dramok.core.cards.ordering import SortBy
 from dramok.core.problem import fold
+from dramok.core.soundtext import Place
 from dramok.server.answers import card_out, cells_out, edit_out, found_out, sheet_out, wall_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import (
@@ -67,7 +68,7 @@ def cards(
     ids: Annotated[str | None, Query(max_length=20_000, description="ids or codes, commas between")] = None,
     query: Annotated[str, Query(max_length=2_000, examples=["cost >= 3 bed is Fern"])] = "",
     sort: Annotated[str, Query(max_length=400, examples=["-cost,name"])] = "",
-    start: Annotated[int, Query(ge=0)] = 0,
+    start: Annotated[Place, Query()] = 0,
     limit: Annotated[int | None, Query(ge=1, le=MOST_PAGE)] = None,
     if_none_match: Annotated[str | None, Header(max_length=200)] = None,
 ) -> CardsOut | Response:
@@ -110,7 +111,7 @@ def card_schema(game: TheGame, type_id: str) -> dict[str, Any]:
 def standings(
     game: TheGame,
     ids: Annotated[str | None, Query(max_length=20_000)] = None,
-    start: Annotated[int, Query(ge=0)] = 0,
+    start: Annotated[Place, Query()] = 0,
     count: Annotated[int, Query(ge=1, le=MOST_STANDINGS)] = MOST_STANDINGS,
 ) -> list[StandingOut]:
     """How cards stand: verdict, whether the text fits, whether the behaviour is written.
@@ -248,7 +249,7 @@ def look_at_replacing(desk: TheDesk, game: TheGame, asked: ReplaceIn) -> list[Re
 
 @router.get("/offers")
 def offer(
-    game: TheGame, query: Annotated[str, Query(max_length=4_000)] = "", caret: Annotated[int, Query(ge=0)] = 0
+    game: TheGame, query: Annotated[str, Query(max_length=4_000)] = "", caret: Annotated[Place, Query()] = 0
 ) -> list[OfferOut]:
     """What can be typed next into a query, at a caret."""
     return [OfferOut.model_validate(each) for each in query_offers(game, query, caret)]

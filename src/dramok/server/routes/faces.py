@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, Query, Response
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, FiniteFloat
 
 from dramok.core.faces.arrange import How
 from dramok.core.faces.looks import LIMITS, Look
@@ -13,6 +13,7 @@ from dramok.core.faces.plan import PlanHead, Variant
 from dramok.core.faces.proof import FAULTS
 from dramok.core.faces.sizes import INCH, NAMED, Size
 from dramok.core.problem import Problem
+from dramok.core.soundtext import Place
 from dramok.formats.fontfiles import load_typefaces
 from dramok.formats.svg import face_box, face_parts, printed_svg
 from dramok.server.answers import edit_out, fault_out, sheet_out
@@ -95,7 +96,7 @@ class PlanEditIn(BaseModel):
     places: dict[Ident, Patch] = Field(default={}, max_length=400)
     styles: dict[Ident, Patch] = Field(default={}, max_length=100)
     head: dict[Literal["name", "size"], Any] = {}
-    base: int = 0
+    base: Place = 0
     label: Annotated[str, Field(max_length=200)] | None = None
 
     model_config = like({"places": {"name": {"x": 14.5, "largest": 4.6}}, "base": 41})
@@ -143,7 +144,7 @@ class NewPlaceIn(BaseModel):
     """`what` is a field's id, code, type, set, game, back, or panel, frame, line, ground, edges, reminders; `at` a point in mm for its middle."""
 
     what: Ident
-    at: tuple[float, float] | None = None
+    at: tuple[FiniteFloat, FiniteFloat] | None = None
 
     model_config = like({"what": "reach", "at": [8.0, 40.0]})
 
@@ -336,7 +337,7 @@ def proof_of_faces(
     desk: TheDesk,
     game: TheGame,
     query: Annotated[str, Query(max_length=2_000)] = "",
-    start: Annotated[int, Query(ge=0)] = 0,
+    start: Annotated[Place, Query()] = 0,
     count: Annotated[int, Query(ge=1, le=1_000)] = 1_000,
 ) -> ProofOut:
     """What is wrong with the faces of `count` cards from place `start` on: a page asks for a large game piece by piece."""

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
+from dramok.core.soundtext import Place
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import EditOut, FaceOut, Out
@@ -95,7 +97,7 @@ class MomentOut(BaseModel):
 
 class MarkIn(BaseModel):
     name: str = Field(max_length=200)
-    seq: int | None = None
+    seq: Place | None = None
 
     model_config = {"json_schema_extra": {"examples": [{"name": "before playtest 3"}]}}
 
@@ -129,7 +131,7 @@ class NoteEditIn(BaseModel):
 def journal(
     desk: TheDesk,
     game: TheGame,
-    before: int | None = None,
+    before: Place | None = None,
     most: Annotated[int, Query(ge=1, le=500)] = 100,
     text: Annotated[str, Query(max_length=200)] = "",
     thing: Annotated[str, Query(max_length=80)] = "",
@@ -150,7 +152,7 @@ def journal(
 
 
 @router.get("/journal/{seq}")
-def journal_entry(desk: TheDesk, game: TheGame, seq: int) -> DifferenceOut:
+def journal_entry(desk: TheDesk, game: TheGame, seq: Place) -> DifferenceOut:
     """What one edit changed."""
     return _difference(past.changes_in(desk, game, seq))
 
@@ -164,7 +166,9 @@ def changes(desk: TheDesk, game: TheGame, after: str, until: str | None = None) 
 
 
 def _moment(game: GameSnapshot, said: str) -> int:
-    return int(said) if said.isdigit() else int(things.thing_of(game, "mark", said).doc["seq"])
+    if re.fullmatch(r"[0-9]{1,15}", said):
+        return int(said)
+    return int(things.thing_of(game, "mark", said).doc["seq"])
 
 
 def _difference(found: past.Difference) -> DifferenceOut:
@@ -181,7 +185,7 @@ def card_revisions(desk: TheDesk, game: TheGame, card_id: str) -> list[RevisionO
 
 
 @router.get("/cards/{card_id}/revisions/{seq}/face")
-def face_then(desk: TheDesk, game: TheGame, card_id: str, seq: int) -> FaceOut:
+def face_then(desk: TheDesk, game: TheGame, card_id: str, seq: Place) -> FaceOut:
     """The face of a card as it was after an edit, by the rules of that moment."""
     sheet = past.sheet_at(desk, game, card_id, seq)
     return FaceOut(card=card_id, digest=sheet.digest, svg=sheet.svg)

@@ -47,7 +47,7 @@ def put_keywords(desk: TheDesk, game: TheGame, asked: KeywordsIn, page: Page, ke
 @router.post("/rules/types/plan")
 def look_at_type(game: TheGame, asked: TypeIn) -> TypePlanOut:
     """What writing a card type would do to the cards. Writes nothing."""
-    planned = plan_type(game, asked.type)
+    planned = plan_type(game, asked.type.document())
     moved = [
         MovedOut(field=each.field, name=each.name, kept=each.kept, lost=[LostOut.model_validate(lost) for lost in each.lost[:MOST_LOST]], kept_as=each.kept_as)
         for each in planned.moved
@@ -58,7 +58,7 @@ def look_at_type(game: TheGame, asked: TypeIn) -> TypePlanOut:
 @router.put("/rules/types")
 def put_type(desk: TheDesk, game: TheGame, asked: TypeIn, page: Page, key: Key) -> EditOut:
     """Writes a card type, new or edited, with every card that follows, as one step."""
-    return edit_out(write_type(desk, game.id, asked.type, asked.base, page, key))
+    return edit_out(write_type(desk, game.id, asked.type.document(), asked.base, page, key))
 
 
 @router.delete("/rules/types/{type_id}")
@@ -70,7 +70,7 @@ def take_type_out(desk: TheDesk, game: TheGame, type_id: str, page: Page, key: K
 @router.post("/rules/lists/plan")
 def look_at_list(game: TheGame, asked: ListIn) -> ListPlanOut:
     """What writing a choice list would do to the cards. Writes nothing."""
-    planned = plan_list(game, asked.list, asked.moves)
+    planned = plan_list(game, asked.list.document(), asked.moves)
     unplaced = [UnplacedOut.model_validate(each) for each in planned.unplaced]
     return ListPlanOut(unplaced=unplaced, moved=planned.moved, changes=len(planned.changes))
 
@@ -78,7 +78,7 @@ def look_at_list(game: TheGame, asked: ListIn) -> ListPlanOut:
 @router.put("/rules/lists")
 def put_list(desk: TheDesk, game: TheGame, asked: ListIn, page: Page, key: Key) -> EditOut:
     """Writes a choice list, new or edited, with every card that follows, as one step."""
-    return edit_out(write_list(desk, game.id, asked.list, asked.moves, asked.base, page, key))
+    return edit_out(write_list(desk, game.id, asked.list.document(), asked.moves, asked.base, page, key))
 
 
 @router.delete("/rules/lists/{list_id}")
