@@ -64,7 +64,9 @@ class Soundness(RuleBasedStateMachine):
         if "json" in asked:  # as text of its own making: httpx writes no halves of surrogate pairs
             asked["content"] = json.dumps(asked.pop("json"))
             asked["headers"] = {"content-type": "application/json"}
-        answer = self.client.request(method, BASE + path, headers={"x-page": page, **asked.pop("headers", {})}, **asked)
+        answer = self.client.request(
+            method, BASE + path, headers={"x-page": page, **asked.pop("headers", {})}, **asked
+        )
         assert answer.status_code < 500, answer.text
         return answer
 
@@ -258,6 +260,9 @@ Soundness.TestCase.settings = settings(
     stateful_step_count=16,
     deadline=None,
     suppress_health_check=list(HealthCheck),
-    phases=[Phase.explicit, Phase.generate],  # a step takes a second: the seed makes a failure again, shrinking takes too long
+    phases=[
+        Phase.explicit,
+        Phase.generate,
+    ],  # a step takes a second: the seed makes a failure again, shrinking takes too long
 )
 TestSoundness = Soundness.TestCase

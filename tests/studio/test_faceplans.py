@@ -15,7 +15,7 @@ from dramok.core.faces.plan import Variant
 from dramok.studio import Conflict, Missing, Refused, sheets
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.cells import CellEdit, write_cells
-from dramok.studio.definitions import write_keywords, write_type
+from dramok.studio.definitions import write_type
 from dramok.studio.editing import duplicate_cards, edit_field
 from dramok.studio.faceplans import (
     PlanEdit,
@@ -32,6 +32,7 @@ from dramok.studio.faceplans import (
 )
 from dramok.studio.finding import find
 from dramok.studio.history import difference, game_at, restore, revisions
+from dramok.studio.keywordwork import write_keywords
 from dramok.studio.overruling import copy_looks, overrule, with_looks
 from dramok.studio.pictures import keep_picture
 from dramok.studio.proofing import proof

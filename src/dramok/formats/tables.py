@@ -109,8 +109,6 @@ def _cut(text: str, delimiter: str) -> tuple[tuple[str, ...], ...]:
 def _within_limits(rows: Sequence[Sequence[str]]) -> None:
     if len(rows) > MOST_ROWS:
         raise Unreadable(f"more than {MOST_ROWS:,} lines", "split it into several files")
-    if not any(any(row) for row in rows):
-        raise Unreadable("the file is empty", "choose a file with a header line and a line for each card")
     if sum(map(len, rows)) > MOST_CELLS:
         raise Unreadable(f"more than {MOST_CELLS:,} cells", "split it into several files")
     widest = max(range(len(rows)), key=lambda number: len(rows[number]), default=0)
@@ -118,6 +116,8 @@ def _within_limits(rows: Sequence[Sequence[str]]) -> None:
         raise Unreadable(
             f"line {widest + 1} has {len(rows[widest]):,} columns", f"keep to {MOST_COLUMNS} columns"
         )
+    if not any(any(row) for row in rows):
+        raise Unreadable("the file is empty", "choose a file with a header line and a line for each card")
 
 
 def _workbook(data: bytes, wanted: ReadAs) -> Table:

@@ -430,7 +430,7 @@ class FieldIn(Out):
 
     value: str = Field(max_length=300_000)
     base: int = Field(ge=0)
-    good: str | None = Field(default=None, max_length=10_000)
+    good: str | None = Field(default=None, max_length=300_000)
 
     model_config = like({"value": "6", "base": 41})
 
@@ -438,8 +438,8 @@ class FieldIn(Out):
 class PreviewIn(Out):
     """`good`: the latest text of the effect being typed that had no mistake."""
 
-    typed: dict[str, str]
-    good: str | None = Field(default=None, max_length=10_000)
+    typed: dict[str, Annotated[str, Field(max_length=300_000)]] = Field(max_length=200)
+    good: str | None = Field(default=None, max_length=300_000)
 
     model_config = like({"typed": {"reach": "6"}})
 
@@ -458,7 +458,7 @@ class CellIn(Out):
     card: str
     field: str
     typed: str = Field(max_length=300_000)
-    good: str | None = Field(default=None, max_length=10_000)
+    good: str | None = Field(default=None, max_length=300_000)
 
 
 class CellsIn(Out):
@@ -646,12 +646,18 @@ class RulesOut(Out):
 
 
 class KeywordsIn(Out):
-    """The game's keywords, all of them; `base` is the op number up to which the page has seen the game."""
+    """The game's keywords, all of them; `base` is the op number up to which the page has seen the game.
+
+    `renames`: new names by old ones, whose uses in prose, reminders and the phrase book change with them.
+    """
 
     keywords: list[dict[Literal["name", "reminder"], Annotated[str, Field(max_length=300)]]] = Field(
         max_length=500
     )
     base: int
+    renames: dict[Annotated[str, Field(max_length=60)], Annotated[str, Field(max_length=60)]] = Field(
+        default={}, max_length=50
+    )
 
     model_config = like(
         {"keywords": [{"name": "Grafted", "reminder": "It comes into play on another plant."}], "base": 41}
@@ -712,6 +718,24 @@ class MovedOut(Out):
     kept: int
     lost: list[LostOut]
     kept_as: str
+
+
+class KeywordUseOut(Out):
+    """A text in which a renamed keyword stands; `card` is empty where it is the rules' own."""
+
+    card: str
+    title: str
+    where: str
+    before: str
+    after: str
+
+
+class KeywordPlanOut(Out):
+    """What a rename would change: the first `uses` of `total`, on so many `cards`."""
+
+    uses: list[KeywordUseOut]
+    total: int
+    cards: int
 
 
 class TypePlanOut(Out):

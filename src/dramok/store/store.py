@@ -390,12 +390,13 @@ class Store:
             ).all()
         return {(row[0], row[1]) for row in rows}
 
-    def latest_change(self, entity_id: str, field: str) -> int:
-        """The number of the latest op that changed a field of a thing; 0 when none did."""
+    def latest_change(self, entity_id: str, field: str, besides: str = "") -> int:
+        """The number of the latest op, besides those of a page, that changed a field of a thing; 0 when none did."""
         with self._engine.connect() as connection:
             found = connection.exec_driver_sql(
-                "SELECT max(op) FROM change WHERE entity_id = ? AND field IN (?, 'exists')",
-                (entity_id, field),
+                "SELECT max(c.op) FROM change c JOIN op o ON o.seq = c.op"
+                " WHERE c.entity_id = ? AND c.field IN (?, 'exists') AND o.page <> ?",
+                (entity_id, field, besides),
             ).scalar()
         return int(found or 0)
 

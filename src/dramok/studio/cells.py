@@ -89,7 +89,7 @@ def write_cells(
     made: list[str] = []
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        writer = Writer(desk, now, base)
+        writer = Writer(desk, now, base, page)
         changes = [*writer.edit(edits), *writer.make(new)]
         refused[:], made[:] = writer.refused, writer.made
         if not changes:
@@ -126,8 +126,8 @@ def field_name(game: GameSnapshot, field_id: str) -> str:
 class Writer:
     """Reads typed cells against one snapshot, and gives the changes that follow."""
 
-    def __init__(self, desk: Desk, now: GameSnapshot, base: int) -> None:
-        self.desk, self.now, self.base = desk, now, base
+    def __init__(self, desk: Desk, now: GameSnapshot, base: int, page: str = "") -> None:
+        self.desk, self.now, self.base, self.page = desk, now, base, page
         self.schema = now.rulebook.cards
         self.refused: list[CellRefused] = []
         self.made: list[str] = []
@@ -218,12 +218,12 @@ class Writer:
         return edited
 
     def _not_theirs(self, card: Card, after: Card, edit: CellEdit) -> None:
-        """Refuses a cell that somebody else changed, to something else, since the page saw it."""
+        """Refuses a cell that somebody else changed, to something else, since the page saw it. A page's own edits wait in line: they never conflict."""
         if card.seq <= self.base or not any(
             change.field == edit.field for change in differences(card, after)
         ):
             return
-        if self.desk.store.latest_change(card.id, edit.field) > self.base:
+        if self.desk.store.latest_change(card.id, edit.field, self.page) > self.base:
             problem = Problem(
                 where=field_name(self.now, edit.field),
                 what=f"{self.now.title(card)}: {field_name(self.now, edit.field)} was changed meanwhile",

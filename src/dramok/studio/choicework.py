@@ -17,7 +17,7 @@ from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook.amend import part_of
 from dramok.store import Change, Key, SetRecord
 from dramok.store.documents import write_value
-from dramok.studio.definitions import not_changed_since, replaced, some
+from dramok.studio.definitions import not_changed_since, renamed, replaced, some
 from dramok.studio.desk import Commit, Desk, Missing, Refused
 from dramok.studio.ids import new_id
 from dramok.studio.snapshot import GameSnapshot
@@ -112,7 +112,7 @@ def write_list(
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         planned = plan_list(now, document, moves)
-        not_changed_since(desk, now, f"lists/{planned.choices.id}", base, planned.choices.name)
+        not_changed_since(desk, now, f"lists/{planned.choices.id}", base, planned.choices.name, page)
         if planned.unplaced:
             first = planned.unplaced[0]
             raise Refused(
@@ -124,7 +124,21 @@ def write_list(
             )
         return planned.changes
 
-    return desk.commit(game_id, f"choices of {str(document.get('name') or 'list')[:60]}", page, plan, key=key)
+    return desk.commit(game_id, _label(desk.game(game_id), document), page, plan, key=key)
+
+
+def _label(game: GameSnapshot, document: Mapping[str, Any]) -> str:
+    """What is done to a choice list, in words: a value that is renamed is told with both names."""
+    name = " ".join(str(document.get("name") or "list").split())[:60]
+    schema = game.rulebook.cards
+    old = schema.list(document["id"]) if document.get("id") and schema.has_list(document["id"]) else None
+    if old is None:
+        return f"choice list {name} added"
+    if old.name != name:
+        return f"choice list {old.name} renamed to {name}"
+    values = [(each.get("id"), str(each.get("name", ""))) for each in document.get("values") or ()]
+    told = renamed({each.id: each.name for each in old.offered}, values)
+    return told if " renamed to " in told else f"{name}: {told}" if told else f"choices of {name}"
 
 
 def remove_list(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:

@@ -88,7 +88,7 @@ def set_count(
         if old == count:
             return ()
         field = f"card/{ident}"
-        if deck.seq > base and desk.store.latest_change(deck_id, field) > base:
+        if deck.seq > base and desk.store.latest_change(deck_id, field, page) > base:
             raise Conflict(f"{deck.name}: this count was changed meanwhile", str(old), str(count), now.seq)
         return (
             Change(

@@ -88,14 +88,45 @@ def write_type(
     desk: Desk, game_id: str, document: dict[str, Any], base: int, page: str, key: Key | None = None
 ) -> Commit:
     """Writes a card type with what it moves, as one undoable step. Raises Refused, or Conflict when it was changed after `base`."""
-    name = str(document.get("name") or "card type")[:60]
+    label = _label(desk.game(game_id), document)
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         planned = plan_type(now, document)
-        not_changed_since(desk, now, f"types/{planned.card_type.id}", base, planned.card_type.name)
+        not_changed_since(desk, now, f"types/{planned.card_type.id}", base, planned.card_type.name, page)
         return planned.changes
 
-    return desk.commit(game_id, f"card type {name}", page, plan, key=key)
+    return desk.commit(game_id, label, page, plan, key=key)
+
+
+def _label(game: GameSnapshot, document: Mapping[str, Any]) -> str:
+    """What is done to a card type, in words: a type or a field that is renamed is told with both names."""
+    name = " ".join(str(document.get("name") or "card type").split())[:60]
+    schema = game.rulebook.cards
+    old = schema.type(document["id"]) if document.get("id") and schema.has_type(document["id"]) else None
+    if old is None:
+        return f"card type {name} added"
+    if old.name != name:
+        return f"card type {old.name} renamed to {name}"
+    fields = [(each.get("id"), str(each.get("name", ""))) for each in document.get("fields") or ()]
+    told = renamed({each.id: each.name for each in old.fields if not each.retired}, fields)
+    return f"{name}: {told}" if told else f"card type {name}"
+
+
+def renamed(before: Mapping[str, str], after: Sequence[tuple[str | None, str]]) -> str:
+    """What happened to a list of named things, by id, where it is one thing: renamed, added or removed. Else nothing."""
+    now = {ident: " ".join(name.split())[:60] for ident, name in after if ident}
+    changed = [(before[each], now[each]) for each in before if each in now and before[each] != now[each]]
+    fresh = [" ".join(name.split())[:60] for ident, name in after if not ident]
+    gone = [before[each] for each in before if each not in now]
+    match (changed, fresh, gone):
+        case ([(old, new)], [], []):
+            return f"{old} renamed to {new}"
+        case ([], [one], []):
+            return f"{one} added"
+        case ([], [], [one]):
+            return f"{one} removed"
+        case _:
+            return ""
 
 
 def remove_type(
@@ -147,42 +178,9 @@ def remove_type(
     return desk.commit(game_id, f"card type {found.name} taken out", page, plan, key=key)
 
 
-def write_keywords(
-    desk: Desk,
-    game_id: str,
-    keywords: Sequence[Mapping[str, str]],
-    base: int,
-    page: str,
-    key: Key | None = None,
-) -> Commit:
-    """Writes the game's keywords with their reminders, all at once. Raises Refused, Conflict."""
-
-    def plan(now: GameSnapshot) -> Sequence[Change]:
-        not_changed_since(desk, now, "keywords", base, "the list of keywords")
-        names = [" ".join(str(each.get("name", "")).split()) for each in keywords]
-        folded = [each.casefold() for each in names]
-        twice = next((name for place, name in enumerate(names) if folded[place] in folded[:place]), None)
-        if twice is not None:
-            raise Refused(
-                Problem(where="keywords", what=f"{twice} is there twice", mend="take one of them out")
-            )
-        documents = [
-            {"name": name, "reminder": str(each.get("reminder", "")).strip()}
-            for name, each in zip(names, keywords, strict=True)
-        ]
-        after = checked_rulebook(amended(now.rulebook.model_dump(mode="json"), "keywords", documents))
-        before = part_of(now.rulebook, "keywords")
-        written = part_of(after, "keywords")
-        if before == written:
-            return []
-        return [Change("game", now.id, "keywords", json.dumps(before), json.dumps(written))]
-
-    return desk.commit(game_id, "keywords", page, plan, key=key)
-
-
-def not_changed_since(desk: Desk, game: GameSnapshot, part: str, base: int, name: str) -> None:
-    """Raises Conflict when a part of the rules was changed after an op number."""
-    latest = desk.store.latest_change(game.id, part)
+def not_changed_since(desk: Desk, game: GameSnapshot, part: str, base: int, name: str, page: str) -> None:
+    """Raises Conflict when another page changed a part of the rules after an op number."""
+    latest = desk.store.latest_change(game.id, part, page)
     if latest > base:
         raise Conflict(
             f"{name} was changed meanwhile", f"{name} as it is now", f"{name} as you have it", latest

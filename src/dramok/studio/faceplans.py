@@ -134,7 +134,7 @@ def edit_plan(
     def plan(now: GameSnapshot) -> Sequence[Change]:
         changes = edit_changes(now, plan_id, edit)
         for change in changes:
-            if change.field != "exists" and desk.store.latest_change(change.id, change.field) > base:
+            if change.field != "exists" and desk.store.latest_change(change.id, change.field, page) > base:
                 raise Conflict(
                     f"{said}: somebody else changed it meanwhile", "as it is now", "as you have it",
                     desk.store.latest_change(change.id, change.field),

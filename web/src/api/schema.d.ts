@@ -1804,6 +1804,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/rules/keywords/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Keywords
+         * @description In which texts the renamed keywords stand, before and after. Writes nothing.
+         */
+        post: operations["look_at_keywords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/rules/lists": {
         parameters: {
             query?: never;
@@ -3077,6 +3097,21 @@ export interface components {
              */
             retired: boolean;
         };
+        /**
+         * Entry
+         * @description A part of the rules as it is edited: a new one has no id. What else it holds is its own (see the answers of `/rules`).
+         */
+        Entry: {
+            /** Id */
+            id?: string | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        } & {
+            [key: string]: unknown;
+        };
         /** EntryOut */
         EntryOut: {
             /** At */
@@ -3141,6 +3176,25 @@ export interface components {
             field: string;
             /** Name */
             name: string;
+        };
+        /** FieldEntry */
+        FieldEntry: {
+            /** Id */
+            id?: string | null;
+            /**
+             * Kind
+             * @default
+             */
+            kind: string;
+            /** List */
+            list?: string | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        } & {
+            [key: string]: unknown;
         };
         /**
          * FieldIn
@@ -3530,8 +3584,38 @@ export interface components {
             reminder: string;
         };
         /**
+         * KeywordPlanOut
+         * @description What a rename would change: the first `uses` of `total`, on so many `cards`.
+         */
+        KeywordPlanOut: {
+            /** Cards */
+            cards: number;
+            /** Total */
+            total: number;
+            /** Uses */
+            uses: components["schemas"]["KeywordUseOut"][];
+        };
+        /**
+         * KeywordUseOut
+         * @description A text in which a renamed keyword stands; `card` is empty where it is the rules' own.
+         */
+        KeywordUseOut: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Card */
+            card: string;
+            /** Title */
+            title: string;
+            /** Where */
+            where: string;
+        };
+        /**
          * KeywordsIn
          * @description The game's keywords, all of them; `base` is the op number up to which the page has seen the game.
+         *
+         *     `renames`: new names by old ones, whose uses in prose, reminders and the phrase book change with them.
          * @example {
          *       "base": 41,
          *       "keywords": [
@@ -3549,6 +3633,13 @@ export interface components {
             keywords: {
                 [key: string]: string;
             }[];
+            /**
+             * Renames
+             * @default {}
+             */
+            renames: {
+                [key: string]: string;
+            };
         };
         /** LayoutOut */
         LayoutOut: {
@@ -3622,6 +3713,23 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** ListEntry */
+        ListEntry: {
+            /** Id */
+            id?: string | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Values
+             * @default []
+             */
+            values: components["schemas"]["Entry"][];
+        } & {
+            [key: string]: unknown;
+        };
         /**
          * ListIn
          * @description A choice list; new values have no id. `moves`: for each value that is gone, the one its cards get (null: none).
@@ -3647,10 +3755,7 @@ export interface components {
              * @default 0
              */
             base: number;
-            /** List */
-            list: {
-                [key: string]: unknown;
-            };
+            list: components["schemas"]["ListEntry"];
             /**
              * Moves
              * @default {}
@@ -5948,6 +6053,25 @@ export interface components {
              */
             sides: "front" | "joined" | "lines";
         };
+        /** TypeEntry */
+        TypeEntry: {
+            /** Extends */
+            extends?: string | null;
+            /**
+             * Fields
+             * @default []
+             */
+            fields: components["schemas"]["FieldEntry"][];
+            /** Id */
+            id?: string | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        } & {
+            [key: string]: unknown;
+        };
         /**
          * TypeIn
          * @description A card type; new fields and a new type have no id.
@@ -5971,10 +6095,7 @@ export interface components {
              * @default 0
              */
             base: number;
-            /** Type */
-            type: {
-                [key: string]: unknown;
-            };
+            type: components["schemas"]["TypeEntry"];
         };
         /**
          * TypeOut
@@ -16178,6 +16299,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_keywords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeywordsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeywordPlanOut"];
                 };
             };
             /** @description refused */

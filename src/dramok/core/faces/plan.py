@@ -10,6 +10,7 @@ from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter, ValidationError
+from pydantic_core import to_json
 
 from dramok.core.faces.sizes import Size
 from dramok.core.problem import Frozen, Problem
@@ -360,7 +361,8 @@ def _key_problem(ident: str, key: str, value: Any, models: Sequence[type[Frozen]
     told: ValidationError | None = None
     for model in known:
         try:
-            _adapter_of(model, key).validate_python(value)
+            # As JSON, and strictly: "1" is no number, though a list stands for a tuple.
+            _adapter_of(model, key).validate_json(to_json(value, inf_nan_mode="constants"), strict=True)
             return None
         except ValidationError as error:
             told = error

@@ -7,7 +7,7 @@ from typing import Any
 from dramok.core.rulebook.rulebook import Rulebook
 
 PARTS = ("types", "lists")
-WHOLE = ("roles", "tags", "table", "keywords")
+WHOLE = ("roles", "tags", "table", "phrases", "keywords")
 """Parts that are replaced as a whole."""
 
 

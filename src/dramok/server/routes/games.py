@@ -146,9 +146,7 @@ def _news(desk: Desk, game_id: str, seen: int) -> str:
     if not ops:
         return ": nothing\n\n"
     if len(ops) > LARGE_GAP:
-        return (
-            f"id: {ops[-1].seq}\ndata: {json.dumps({'seq': ops[-1].seq, 'refetch': True, 'pages': []})}\n\n"
-        )
+        return f"id: {ops[-1].seq}\ndata: {json.dumps({'seq': ops[-1].seq, 'refetch': True, 'pages': [], 'ops': []})}\n\n"
     pages = sorted({op.page for op in ops})
     things = sorted(desk.store.touched(seen, game_id))
     large = len(things) > LARGE_GAP
@@ -156,6 +154,7 @@ def _news(desk: Desk, game_id: str, seen: int) -> str:
         "seq": ops[-1].seq,
         "refetch": large,
         "pages": pages,
+        "ops": [[op.seq, op.page] for op in ops],
         "label": ops[-1].label,
         "things": [] if large else things,
     }

@@ -10,7 +10,9 @@ from dramok.server.answers import edit_out, rules_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas import (
     EditOut,
+    KeywordPlanOut,
     KeywordsIn,
+    KeywordUseOut,
     ListIn,
     ListPlanOut,
     LostOut,
@@ -23,7 +25,8 @@ from dramok.server.schemas import (
     ViewIn,
 )
 from dramok.studio.choicework import plan_list, remove_list, remove_set, write_list, write_set
-from dramok.studio.definitions import plan_type, remove_type, write_keywords, write_type
+from dramok.studio.definitions import plan_type, remove_type, write_type
+from dramok.studio.keywordwork import MOST_SHOWN, plan_keywords, write_keywords
 from dramok.studio.views import remove_view, save_view
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["rules"])
@@ -41,7 +44,25 @@ def rules(game: TheGame) -> RulesOut:
 def put_keywords(desk: TheDesk, game: TheGame, asked: KeywordsIn, page: Page, key: Key) -> EditOut:
     """Writes the game's keywords with their reminders, all at once."""
     words = [{str(name): text for name, text in each.items()} for each in asked.keywords]
-    return edit_out(write_keywords(desk, game.id, words, asked.base, page, key))
+    return edit_out(write_keywords(desk, game.id, words, asked.base, page, key, asked.renames))
+
+
+@router.post("/rules/keywords/plan")
+def look_at_keywords(game: TheGame, asked: KeywordsIn) -> KeywordPlanOut:
+    """In which texts the renamed keywords stand, before and after. Writes nothing."""
+    words = [{str(name): text for name, text in each.items()} for each in asked.keywords]
+    planned = plan_keywords(game, words, asked.renames)
+    uses = [
+        KeywordUseOut(
+            card=each.card,
+            title=game.title(game.cards[each.card]) if each.card else "",
+            where=each.where,
+            before=each.before,
+            after=each.after,
+        )
+        for each in planned.uses[:MOST_SHOWN]
+    ]
+    return KeywordPlanOut(uses=uses, total=len(planned.uses), cards=planned.cards)
 
 
 @router.post("/rules/types/plan")

@@ -1,0 +1,197 @@
+"""The game's keywords: written all at once; one that is renamed is renamed where it stands in prose, too."""
+
+from __future__ import annotations
+
+import json
+import re
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from dramok.core.cards import Card, EffectField, Schema, TextField
+from dramok.core.effects import Script
+from dramok.core.effects.script import Line
+from dramok.core.problem import Problem, fold, plural
+from dramok.core.rulebook.amend import amended, part_of
+from dramok.store import Change, Key
+from dramok.store.documents import write_value
+from dramok.studio.definitions import checked_rulebook, not_changed_since
+from dramok.studio.desk import Commit, Desk, Refused
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_SHOWN = 300
+
+
+@dataclass(frozen=True)
+class KeywordUse:
+    """A text in which a renamed keyword stands, before and after. `card` is empty where it is the rules' own."""
+
+    card: str
+    where: str
+    before: str
+    after: str
+
+
+@dataclass(frozen=True)
+class KeywordPlan:
+    """What writing keywords would do. `uses` are the texts that a rename changes, `cards` how many cards of them."""
+
+    changes: tuple[Change, ...]
+    uses: tuple[KeywordUse, ...]
+    cards: int
+
+
+def plan_keywords(
+    game: GameSnapshot, keywords: Sequence[Mapping[str, str]], renames: Mapping[str, str]
+) -> KeywordPlan:
+    """Looks at keywords as they were edited; writes nothing. Raises Refused.
+
+    `renames` are new names by old ones: their whole-word uses change in reminders, in the phrase book, in the helps of
+    fields, in cards' own texts, and in effects that are kept as prose. A beginning capital stays one.
+    """
+    wanted = _documents(keywords)
+    swap = _swapper({old: new for old, new in renames.items() if old.strip() and new.strip() and old != new})
+    documents = [{**each, "reminder": swap(each["reminder"])} for each in wanted]
+    whole = game.rulebook.model_dump(mode="json")
+    after = amended(whole, "keywords", documents)
+    after = amended(after, "phrases", _swapped(whole["phrases"], swap))
+    for kind in whole["cards"]["types"]:
+        fields = [{**field, "help": swap(field.get("help", ""))} for field in kind["fields"]]
+        if fields != kind["fields"]:
+            after = amended(after, f"types/{kind['id']}", {**kind, "fields": fields})
+    checked = checked_rulebook(after)
+    parts = ["keywords", "phrases", *(f"types/{each.id}" for each in game.rulebook.cards.types)]
+    changes = [
+        Change("game", game.id, part, json.dumps(before), json.dumps(now))
+        for part in parts
+        if (before := part_of(game.rulebook, part)) != (now := part_of(checked, part))
+    ]
+    uses = [
+        KeywordUse("", f"reminder of {each['name']}", old["reminder"], each["reminder"])
+        for old, each in zip(wanted, documents, strict=True)
+        if old["reminder"] != each["reminder"]
+    ]
+    uses += [
+        KeywordUse("", "the phrase book", before, now)
+        for before, now in _differing(whole["phrases"], after["phrases"])
+    ]
+    touched = set()
+    for card in game.cards.values():
+        for field, name, before, now, change in _in_card(game.rulebook.cards, card, swap):
+            uses.append(KeywordUse(card.id, name, before, now))
+            changes.append(Change("card", card.id, field, *change))
+            touched.add(card.id)
+    return KeywordPlan(tuple(changes), tuple(uses), len(touched))
+
+
+def write_keywords(
+    desk: Desk,
+    game_id: str,
+    keywords: Sequence[Mapping[str, str]],
+    base: int,
+    page: str,
+    key: Key | None = None,
+    renames: Mapping[str, str] | None = None,
+) -> Commit:
+    """Writes the game's keywords with their reminders, all at once, as one step. Raises Refused, Conflict."""
+    game = desk.game(game_id)
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        not_changed_since(desk, now, "keywords", base, "the list of keywords", page)
+        return plan_keywords(now, keywords, renames or {}).changes
+
+    return desk.commit(game_id, _label(game, keywords, renames or {}), page, plan, key=key)
+
+
+def _label(game: GameSnapshot, keywords: Sequence[Mapping[str, str]], renames: Mapping[str, str]) -> str:
+    before = {each.name for each in game.rulebook.keywords}
+    now = {str(each.get("name", "")).strip() for each in keywords}
+    gone, fresh = sorted(before - now), sorted(now - before)
+    if len(gone) == len(fresh) == 1:
+        texts = len(plan_keywords(game, keywords, renames).uses) if renames else 0
+        more = f", and in {plural(texts, 'text')}" if texts else ""
+        return f"keyword {gone[0]} renamed to {fresh[0][:60]}{more}"
+    if len(fresh) == 1 and not gone:
+        return f"keyword {fresh[0][:60]} added"
+    if len(gone) == 1 and not fresh:
+        return f"keyword {gone[0]} removed"
+    return "keywords"
+
+
+def _documents(keywords: Sequence[Mapping[str, str]]) -> list[dict[str, str]]:
+    """Keywords as they are kept. Raises Refused for one that is there twice."""
+    names = [" ".join(str(each.get("name", "")).split()) for each in keywords]
+    folded = [fold(each) for each in names]
+    twice = next((name for place, name in enumerate(names) if folded[place] in folded[:place]), None)
+    if twice is not None:
+        raise Refused(Problem(where="keywords", what=f"{twice} is there twice", mend="take one of them out"))
+    return [
+        {"name": name, "reminder": str(each.get("reminder", "")).strip()}
+        for name, each in zip(names, keywords, strict=True)
+    ]
+
+
+Swap = Callable[[str], str]
+
+
+def _swapper(renames: Mapping[str, str]) -> Swap:
+    """Puts new words for whole old ones, whatever their case; a beginning capital stays."""
+    if not renames:
+        return lambda text: text
+    by_fold = {fold(old): new for old, new in renames.items()}
+    longest = sorted(renames, key=len, reverse=True)
+    pattern = re.compile(rf"(?<!\w)(?:{'|'.join(re.escape(each) for each in longest)})(?!\w)", re.IGNORECASE)
+
+    def word(found: re.Match[str]) -> str:
+        new = by_fold.get(fold(found[0]), found[0])
+        if found[0][:1].isupper():
+            return new[:1].upper() + new[1:]
+        return new
+
+    return lambda text: pattern.sub(word, text)
+
+
+def _swapped(document: Any, swap: Swap) -> Any:
+    if isinstance(document, str):
+        return swap(document)
+    if isinstance(document, dict):
+        return {key: _swapped(each, swap) for key, each in document.items()}
+    return [_swapped(each, swap) for each in document] if isinstance(document, list) else document
+
+
+def _differing(before: Any, after: Any) -> Iterator[tuple[str, str]]:
+    """The texts of two documents of one form that are not the same."""
+    if isinstance(before, dict):
+        for key in before:
+            yield from _differing(before[key], after[key])
+    elif isinstance(before, list):
+        for one, other in zip(before, after, strict=True):
+            yield from _differing(one, other)
+    elif before != after:
+        yield str(before), str(after)
+
+
+def _in_card(schema: Schema, card: Card, swap: Swap) -> Iterator[tuple[str, str, str, str, tuple[str, str]]]:
+    """(field, its name, text before and after, the change's two values) of each text of a card that changes."""
+    for field in schema.fields_of(card.type):
+        value = card.values.get(field.id)
+        if isinstance(field, TextField) and isinstance(value, str) and field.id != "name":
+            now = swap(value)
+            if now != value:
+                yield field.id, field.name, value, now, (_text(value), _text(now))
+        elif isinstance(field, EffectField) and isinstance(value, Script):
+            lines = tuple(
+                Line(ability=line.ability, draft=swap(line.draft)) if line.draft is not None else line
+                for line in value.lines
+            )
+            if lines != value.lines:
+                drafts = [
+                    "\n".join(line.draft or "" for line in each if line.draft)
+                    for each in (value.lines, lines)
+                ]
+                script = Script(lines=lines)
+                yield field.id, field.name, *drafts, (_text(write_value(value)), _text(write_value(script)))  # type: ignore[misc]
+
+
+def _text(value: Any) -> str:
+    return json.dumps(value, ensure_ascii=False)
