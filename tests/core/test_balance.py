@@ -100,4 +100,4 @@ def test_the_map_names_those_that_stick_out_furthest_first():
     found = set_map(cards, RULEBOOK, PRICES)
     assert found.outliers == ("Over", "Under") and found.unpriced == ("Free",)
     assert found.lines[""] == ((0, Decimal(1)), (1, Decimal(3)), (2, Decimal(5)), (3, Decimal(7)))
-    assert found.marks[1].reason == "Reach 9 +9, Root 2 +1.4"
+    assert found.marks[1].reason == "Reach 9 +9, Root 2 +1.4, budget at cost 1 -3"

@@ -24,7 +24,7 @@ def test_the_draft_sheet_is_accounted_for_row_by_row(game):
         (1, "a title above the header"), (2, "a blank line"), (11, "a blank line"), (53, "a total, not a card"),
     ]  # fmt: skip
     assert [(r.row, r.column, r.value, r.mend, r.near) for r in found.refused] == [
-        (9, "BED", "Breir", "did you mean Briar?", "Briar"), (20, "Water cost", "three", "write 3", None),
+        (9, "BED", "Breir", "did you mean Briar?", "Briar"), (20, "Water cost", "three", "write 3", "3"),
     ]  # fmt: skip
     notes = {row.row: row.notes for row in found.taken}
     assert notes[17][0] == "behaviour not written: its text is printed as it stands"

@@ -114,6 +114,19 @@ class ImportPlan:
         return new_values(self.table.rows, header, self.intake.columns, schema) if self.intake.refused else []
 
     @property
+    def suggested(self) -> Match | None:
+        """How the sheet is better matched: by code, where most of its codes are those of cards that are there."""
+        column = next((each for each in self.intake.columns if each.target == CODE), None)
+        if self.order.match != "new" or column is None:
+            return None
+        cells = [
+            row[column.index] for row in self.table.rows[self.intake.header :] if len(row) > column.index
+        ]
+        codes = [fold(cell) for cell in cells if cell.strip()]
+        known = sum(code in self.game.by_code for code in codes)
+        return "code" if codes and known * 2 > len(codes) else None
+
+    @property
     def lines(self) -> tuple[tuple[str, ...], ...]:
         """The first lines of the sheet, as they stand."""
         return self.table.rows[:FIRST_LINES]
@@ -209,6 +222,10 @@ def _changes(planned: ImportPlan) -> list[Change]:
     game, order = planned.game, planned.order
     changes = list(planned.rules)
     home = order.set_id if order.set_id and game.set_of(order.set_id) else None
+    if home is None and planned.update is not None and not order.set_name:
+        # New rows of an update belong to the set of the cards that its other rows are about.
+        homes = Counter(game.cards[row.card].set for row in planned.intake.taken if row.card)
+        home = homes.most_common(1)[0][0] if homes else None
     if added and home is None:
         home = new_id("s")
         record = SetRecord(home, planned.set_name, planned.set_code, f"{planned.set_code}-{{n:03}}")

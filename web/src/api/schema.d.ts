@@ -3515,6 +3515,8 @@ export interface components {
             sheets: string[];
             /** Skipped */
             skipped: components["schemas"]["SkipOut"][];
+            /** Suggested */
+            suggested?: string | null;
             /** Taken */
             taken: components["schemas"]["TakenOut"][];
             /** Taken Count */

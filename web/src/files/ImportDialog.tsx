@@ -25,6 +25,8 @@ export function ImportDialog({
   const [trouble, setTrouble] = useState<Trouble | null>(null);
   const [busy, setBusy] = useState(false);
   const asked = useRef(0);
+  /** Whether it was said, by a person or by the sheet itself, how rows are matched. */
+  const said = useRef(false);
 
   const look = useCallback(
     async (chosen: File, wanted: Wishes) => {
@@ -39,10 +41,15 @@ export function ImportDialog({
             ...upload(chosen, wanted),
           }),
         );
-        if (mine === asked.current) {
-          setPlan(found);
-          setTrouble(null);
+        if (mine !== asked.current) return;
+        // A sheet whose codes are known is an update, unless somebody said otherwise.
+        if (found.suggested === "code" && !said.current) {
+          said.current = true;
+          setWishes({ ...wanted, match: "code" });
+          return;
         }
+        setPlan(found);
+        setTrouble(null);
       } catch (error) {
         if (mine === asked.current) {
           setTrouble(error instanceof ApiError ? error.problem : { detail: String(error) });
@@ -59,6 +66,10 @@ export function ImportDialog({
     if (file) void look(file, wishes);
   }, [file, wishes, look]);
 
+  const choosing = (next: Wishes) => {
+    said.current = true;
+    setWishes(next);
+  };
   const take = async () => {
     if (!file || !game) return;
     setBusy(true);
@@ -92,6 +103,7 @@ export function ImportDialog({
   };
   const choose = (chosen: File | undefined) => {
     if (!chosen) return;
+    said.current = false;
     setWishes(NO_WISHES);
     setPlan(null);
     setFile(chosen);
@@ -138,8 +150,8 @@ export function ImportDialog({
           )}
           {plan && (
             <div className="plan">
-              <Reading plan={plan} wishes={wishes} setWishes={setWishes} />
-              <PlanView plan={plan} wishes={wishes} setWishes={setWishes} />
+              <Reading plan={plan} wishes={wishes} setWishes={choosing} />
+              <PlanView plan={plan} wishes={wishes} setWishes={choosing} />
             </div>
           )}
           {plan && (

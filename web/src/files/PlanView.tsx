@@ -16,6 +16,15 @@ const KINDS = [
 
 export function PlanView({ plan, wishes, setWishes }: PlanProps) {
   const near = plan.refused.filter((refusal) => refusal.near).length;
+  /** Each near value is written down as a correction, as if it had been accepted by hand. */
+  const acceptAll = () => {
+    const corrections = { ...wishes.corrections };
+    for (const each of plan.refused) {
+      const column = plan.columns.find((one) => one.heading.trim() === each.column);
+      if (each.near && column) corrections[`${each.row}:${column.index}`] = each.near;
+    }
+    setWishes({ ...wishes, corrections });
+  };
   const noted = plan.taken.filter((row) => row.notes.some((note) => !note.startsWith("behaviour")));
   const unwritten = plan.taken.filter((row) => row.notes.some((note) => note.startsWith("behaviour"))).length;
   return (
@@ -32,7 +41,7 @@ export function PlanView({ plan, wishes, setWishes }: PlanProps) {
       <h3>
         Refused <span className="chip-count">{plan.refused.length}</span>
         {near > 0 && (
-          <button type="button" className="small-button" onClick={() => setWishes({ ...wishes, accept_near: true })}>
+          <button type="button" className="small-button" onClick={acceptAll}>
             Accept {near === 1 ? "the near value" : `all ${near} near values`}
           </button>
         )}
@@ -50,7 +59,7 @@ export function PlanView({ plan, wishes, setWishes }: PlanProps) {
           </thead>
           <tbody>
             {plan.refused.slice(0, 300).map((refusal) => (
-              <Refused key={refusal.row} refusal={refusal} plan={plan} wishes={wishes} setWishes={setWishes} />
+              <Refused key={`${refusal.row} ${refusal.column} ${refusal.value}`} refusal={refusal} plan={plan} wishes={wishes} setWishes={setWishes} />
             ))}
           </tbody>
         </table>

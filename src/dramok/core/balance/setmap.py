@@ -66,11 +66,26 @@ def set_map(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Set
     return SetMap(tuple(marks), lines, tuple(mark.card for mark in far), tuple(unpriced))
 
 
+LONGEST_REASON = 4
+
+
 def _reason(lines: Iterable[LedgerLine]) -> str:
-    """The worth lines in a few words, the largest first."""
-    parts = [line for line in lines if line.part == "worth"]
-    parts.sort(key=lambda line: -abs(line.points or Decimal(0)))
-    return ", ".join(
-        f"{line.what} {shown(line.points, signed=True)}" if line.points is not None else f"{line.what} open"
-        for line in parts[:3]
+    """The ledger in a few words that sum to the verdict: the largest lines of worth, the rest of it in one, then the budget."""
+    lines = list(lines)
+    worth = sorted(
+        (line for line in lines if line.part == "worth"), key=lambda line: -abs(line.points or Decimal(0))
     )
+    shown_lines = worth if len(worth) <= LONGEST_REASON else worth[: LONGEST_REASON - 1]
+    rest = worth[len(shown_lines) :]
+    said = [_said(line.what, line.points) for line in shown_lines]
+    if rest:
+        known = sum((line.points for line in rest if line.points is not None), Decimal(0))
+        said.append(_said(f"{len(rest)} more", None if any(line.points is None for line in rest) else known))
+    said += [
+        _said(line.what[:1].lower() + line.what[1:], line.points) for line in lines if line.part == "budget"
+    ]
+    return ", ".join(said)
+
+
+def _said(what: str, points: Decimal | None) -> str:
+    return f"{what} open" if points is None else f"{what} {shown(points, signed=True)}"

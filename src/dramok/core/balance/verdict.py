@@ -148,9 +148,11 @@ def _budget_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[Led
         return [LedgerLine("budget", None, why, "budget", rulebook.roles.cost or "")]
     lines = [
         LedgerLine(
-            f"cost {cost} buys" if rulebook.roles.cost else "every card may hold",
+            f"Budget at cost {cost}" if rulebook.roles.cost else "Budget of every card",
             -budget.at(cost),
-            f"budget at cost {cost}" if rulebook.roles.cost else "the game has no costs: one budget for all",
+            f"what a cost of {cost} allows"
+            if rulebook.roles.cost
+            else "the game has no costs: one budget for all",
             "budget",
             rulebook.roles.cost or "",
         )
@@ -162,7 +164,7 @@ def _budget_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[Led
         name = choice.name if choice else rarity
         lines.append(
             LedgerLine(
-                f"{name} may hold",
+                f"{name} bonus",
                 -allowance,
                 "allowance for its rarity",
                 "budget",
@@ -181,8 +183,8 @@ def _aspects(ability: Ability) -> list[_Aspect]:
         target = target_of(step)
         if isinstance(target, It):
             target = latest
-        elif target is not None:
-            latest = target
+        elif isinstance(target, Pick):
+            latest = target  # `it` is the latest pick, as at the table
         found.append(_step_aspect(step, target, ability))
     return found
 

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dramok.core.cards.card import Card, Value
 from dramok.core.cards.codes import free_codes
 from dramok.core.cards.columns import CODE, SET, TYPE, Column
-from dramok.core.cards.fields import EffectField, FieldKind, PictureField
+from dramok.core.cards.fields import EffectField, FieldKind, NumberField, PictureField
 from dramok.core.cards.intake import Game, Held, Refusal, Skip, Taken, Wishes
 from dramok.core.cards.values import read_value
 from dramok.core.problem import Problem, fold, nearest_name, plural
@@ -307,7 +307,8 @@ class RowReader:
         notes: list[str],
     ) -> Value | None:
         """What stands for a cell that can't be read: the near value where that is wished, else a refusal."""
-        if problem.nearest and self.wishes.accept_near:
+        # A number in words is no slip: it is shown to be accepted, never read so unasked.
+        if problem.nearest and self.wishes.accept_near and not isinstance(found, NumberField):
             notes.append(f"{column.name} “{cell}” is read as {problem.nearest}")
             return self._read(found, problem.nearest, memory, problem.nearest)[0]
         refusals.append(
@@ -335,7 +336,13 @@ class RowReader:
             value, problem = memory.get(text) or self._read(found, text, memory, text)
             if value is not None and (problem is None or self.own_language):
                 values[found.id] = value
+                if problem is not None:
+                    notes.append(
+                        f"{found.name}: {problem.what}; it is kept as typed, and does not play: {problem.mend}"
+                    )
                 return
+            if problem is not None:
+                notes.append(f"{found.name}: {problem.what}: {problem.mend}")
         if self.game.printed_field is not None:
             values.setdefault(self.game.printed_field, text[:2000])
         notes.append("behaviour not written: its text is printed as it stands")

@@ -101,7 +101,9 @@ def _number(field: NumberField, text: str) -> Read:
             if word in NUMBER_WORDS
             else f"write {noun}, such as {max(field.least, min(3, field.most))}"
         )
-        return _wrong(field, f"“{text[:40]}” is not {noun if field.whole else 'a number'}", mend)
+        wrong = _problem(field, f"“{text[:40]}” is not {noun if field.whole else 'a number'}", mend)
+        near = str(NUMBER_WORDS.index(word)) if word in NUMBER_WORDS else None
+        return None, (wrong.model_copy(update={"nearest": near}),)
     exact = Decimal(text.replace(",", "."))
     number = int(exact) if field.whole or exact == exact.to_integral_value() else float(exact)
     problem = value_problem(field, number)

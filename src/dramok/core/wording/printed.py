@@ -82,7 +82,8 @@ class _Writer:
             resource = self.rulebook.resource(step.resource)
             return self._fill(step.verb, n=self._amount(amount), what=f"{{{resource.id}}}", each=each)
         target = target_of(step)
-        one = isinstance(amount, Number) and amount.value == 1
+        # What is counted is said as one for each: "take 1 card for each plant".
+        one = not isinstance(amount, Number) or amount.value == 1
         key = step.verb if one or f"{step.verb}s" not in self.phrases.verbs else f"{step.verb}s"
         return self._fill(
             key, n=self._amount(amount), target=self._target(target) if target else "", each=each

@@ -156,6 +156,7 @@ class ImportOut(BaseModel):
     problem: Problem | None
     ready: bool
     edit: EditOut | None = None
+    suggested: str | None = None
 
 
 class NewFieldIn(BaseModel):
@@ -259,7 +260,7 @@ def import_out(plan: ImportPlan, edit: EditOut | None = None) -> ImportOut:
         notes=list(table.notes), fields=[NewFieldOut.model_validate(each) for each in plan.fields],
         types=[NewTypeOut(name=name, rows=rows) for name, rows in plan.types.items()],
         values=[NewValueOut.model_validate(each) for each in plan.values], update=update_out(plan), problem=plan.problem,
-        ready=bool(plan.added or plan.changed or plan.gone), edit=edit,
+        ready=bool(plan.added or plan.changed or plan.gone), edit=edit, suggested=plan.suggested,
     )  # fmt: skip
 
 
