@@ -238,6 +238,7 @@ def edit_out(commit: Commit, made: Sequence[str] = ()) -> EditOut:
         decks=[deck_out(report(after, after.decks[each.deck])) for each in ripple.decks], sets=sets_out(after),
         views=views_out(after), rules=any(change.entity == "game" for change in commit.changes), made=list(made),
         touched=sorted({change.entity for change in commit.changes}),
+        decks_gone=sorted({each.id for each in commit.changes if each.entity == "deck" and each.id not in after.decks}),
     )  # fmt: skip
 
 

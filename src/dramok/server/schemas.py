@@ -328,6 +328,7 @@ class EditOut(Out):
     rules: bool = False
     made: list[str] = []
     touched: list[str] = []
+    decks_gone: list[str] = []
 
 
 class HistoryOut(Out):

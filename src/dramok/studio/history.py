@@ -18,6 +18,8 @@ from dramok.studio.sheets import CardSheet, make_sheet
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_SHOWN = 300
+MOST_TOLD = 3
+"""Edits of so few things say in the journal what they changed."""
 ROOMS = {
     "card": "card", "deck": "deck", "set": "set", "game": "rule", "view": "view", "mark": "mark", "note": "note",
     "source": "followed table", "layout": "text table", "picture": "picture", "plan": "face plan", "run": "print run",
@@ -50,10 +52,14 @@ class Revision:
 
 @dataclass(frozen=True)
 class Entry:
-    """One line of the journal; `counts` are things changed, by what they are called."""
+    """One line of the journal; `counts` are things changed, by what they are called.
+
+    `said`: of a small edit what it was and what it became, as `reach 3 → 5`.
+    """
 
     op: Op
     counts: tuple[tuple[str, int], ...]
+    said: str = ""
 
 
 @dataclass(frozen=True)
@@ -143,9 +149,38 @@ def journal(
     """What was done to the game, newest first."""
     found = desk.store.journal(game.id, before, most, text, thing, kind)
     return [
-        Entry(op, tuple((ROOMS.get(entity, entity), count) for entity, count in counts.items()))
+        Entry(
+            op,
+            tuple((ROOMS.get(entity, entity), count) for entity, count in counts.items()),
+            _told(desk, game, op) if sum(counts.values()) <= MOST_TOLD else "",
+        )
         for op, counts in found
     ]
+
+
+def _told(desk: Desk, game: GameSnapshot, op: Op) -> str:
+    """What a small edit was and became, field by field; nothing for things that came or went."""
+    said = []
+    for change in desk.store.changes(op.seq)[: MOST_TOLD + 1]:
+        if change.field == "exists":
+            return ""
+        if change.entity == "card":
+            shown = _shown(game, change, {})
+            name, before, after = shown.name, shown.before, shown.after
+        elif change.entity == "deck":
+            ident = change.field.removeprefix("card/")
+            card = game.cards.get(ident)
+            name = "name" if change.field == "name" else game.title(card) if card else "a card"
+            before, after = (str(json.loads(each)) if each else "0" for each in (change.before, change.after))
+        else:
+            continue
+        said.append(f"{name}: {_short(before)} → {_short(after)}")
+    return "; ".join(said[:MOST_TOLD])
+
+
+def _short(text: str) -> str:
+    line = " ⏎ ".join(text.split("\n"))
+    return "empty" if not line else line if len(line) <= 60 else f"{line[:59]}…"
 
 
 def changes_in(desk: Desk, game: GameSnapshot, seq: int) -> Difference:

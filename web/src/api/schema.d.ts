@@ -3035,6 +3035,11 @@ export interface components {
             cards: components["schemas"]["CardOut"][];
             /** Decks */
             decks: components["schemas"]["DeckOut"][];
+            /**
+             * Decks Gone
+             * @default []
+             */
+            decks_gone: string[];
             /** Gone */
             gone: string[];
             /**
@@ -3124,6 +3129,11 @@ export interface components {
             label: string;
             /** Page */
             page: string;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
             /** Seq */
             seq: number;
         };

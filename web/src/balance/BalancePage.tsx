@@ -70,9 +70,7 @@ export function BalancePage() {
                   <Link to={`/${game.id}/cards?card=${id}`}>{cards[id]?.title}</Link>
                 </Hover>
                 <Verdict judgement={mark.judgement} difference={mark.difference} />
-                <span className="soft">
-                  cost {mark.cost}; {mark.reason}
-                </span>
+                <span className="soft">{mark.reason}</span>
               </li>
             );
           })}

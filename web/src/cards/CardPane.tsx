@@ -1,9 +1,10 @@
 import { Expand, FlipHorizontal2, History, SlidersHorizontal, Trash2 } from "lucide-react";
+import { DropdownMenu } from "radix-ui";
 import { lazy, memo, Suspense, useEffect, useState } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { CardPast } from "../history/CardPast";
 import { api, ask, type Card, type Sheet } from "../state/client";
-import { dropUnsaved, editField, placeOf, takeCardOut, useGame } from "../state/game";
+import { addDeck, dropUnsaved, editField, placeOf, setCount, takeCardOut, useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
 import { SheetFace } from "../ui/Face";
 import { SheetDialog } from "../ui/Sheet";
@@ -26,6 +27,44 @@ type Props = {
   /** The cards chosen beside it. */
   others?: string[];
 };
+
+/** Puts a copy into a deck, and says into which; the others are offered. */
+function PutInDeck({ card }: { card: Card }) {
+  const game = useGame((state) => state.game);
+  const decks = useGame((state) => state.decks);
+  const navigate = useNavigate();
+  const into = async (deck: string, count: number) => {
+    await setCount(deck, card.id, count);
+  };
+  const intoNew = async () => {
+    const edit = await addDeck("New deck");
+    if (edit?.made[0]) await into(edit.made[0], 1);
+  };
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="mat-button">Put in a deck ▾</DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content className="menu" align="start" sideOffset={4}>
+          {decks.map((deck) => {
+            const count = deck.cards[card.id] ?? 0;
+            return (
+              <DropdownMenu.Item key={deck.id} className="menu-item" onSelect={() => void into(deck.id, count + 1)}>
+                One more in <b>{deck.name}</b> <span className="soft">{count ? `has ${count}` : "has none"}</span>
+              </DropdownMenu.Item>
+            );
+          })}
+          <DropdownMenu.Item className="menu-item" onSelect={() => void intoNew()}>
+            One in a new deck
+          </DropdownMenu.Item>
+          <DropdownMenu.Separator className="menu-line" />
+          <DropdownMenu.Item className="menu-item" onSelect={() => navigate(`/${game?.id}/decks?card=${card.id}`)}>
+            See it in Decks
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
 
 /** The card one stands on: its live face on the mat, its effect, its price. */
 export const CardPane = memo(function CardPane({ card, sheet, field, setField, preview, leave, others = [] }: Props) {
@@ -132,9 +171,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
             >
               <History size={13} aria-hidden="true" /> History
             </button>
-            <Link className="mat-button" to={`/${game.id}/decks?card=${card.id}`}>
-              Put in a deck
-            </Link>
+            <PutInDeck card={card} />
             <button
               type="button"
               className="mat-button"

@@ -3,14 +3,17 @@ import { DropdownMenu } from "radix-ui";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useSearchParams } from "react-router";
 import { ImportDialog } from "../files/ImportDialog";
+import { keepPlace } from "../shell/places";
 import { useAfterPaint } from "../state/afterPaint";
 import { duplicateCards, takeCardsOut } from "../state/cells";
 import { addCard, useGame } from "../state/game";
+import { useTouched } from "../state/past";
+import { setPreviewed } from "../state/previewed";
 import { type Typed, useSheet } from "../state/sheet";
 import { CardPane } from "./CardPane";
 import { ColumnsDialog } from "./ColumnsDialog";
 import { Compare, MOST_COMPARED } from "./Compare";
-import { type Cell, columnsOf } from "./columns";
+import { type Cell, columnsOf, NEW } from "./columns";
 import { EditMany } from "./EditMany";
 import { Grid, type GridHandle } from "./Grid";
 import { asLayout, laidOut, moved, NARROWEST, useLayout, WIDEST } from "./layout";
@@ -81,22 +84,14 @@ export function CardsPage() {
   const heard = useRef(location.key);
   heard.current = location.key;
   useEffect(() => {
+    const next = addressFor(at, query, setId, sort, look, fitting);
+    keepPlace(window.location.pathname, `?${new URLSearchParams(next)}`);
     const timer = setTimeout(() => {
       // While another room is being fetched this one still stands, but the address is no longer its own.
       if (!window.location.pathname.endsWith("/cards")) return;
       // Somebody followed a link and this page has not heard of it yet: the address is theirs.
       const key = (window.history.state as { key?: string } | null)?.key;
       if (key && key !== heard.current) return;
-      const next: Record<string, string> = { card: at.card, field: at.column };
-      if (query) next.q = query;
-      if (setId) next.set = setId;
-      if (sort.length) next.sort = sort.map((each) => `${each.down ? "-" : ""}${each.field}`).join(",");
-      if (look === "wall") {
-        next.as = "wall";
-        next.across = fitting.across;
-        next.down = fitting.down;
-        next.zoom = String(fitting.zoom);
-      }
       setParams(next, { replace: true, state: OWN });
     }, 250);
     return () => clearTimeout(timer);
@@ -117,6 +112,12 @@ export function CardsPage() {
       setSetId("");
     }
   }, [asked, cards, location]);
+  // What one stands on is among what is shown: a query that leaves the card out leads to its first.
+  useEffect(() => {
+    if (!query || answered !== query || problem || !rows[0] || at.card === NEW || rows.includes(at.card)) return;
+    setHead(null);
+    setAt((before) => ({ ...before, card: rows[0] ?? before.card }));
+  }, [rows, query, answered, problem, at.card]);
   const rowsNow = useRef(rows);
   rowsNow.current = rows;
 
@@ -146,7 +147,13 @@ export function CardsPage() {
   const beside = useAfterPaint(at);
   const besideCard = cards[beside.card];
   const setField = useCallback((column: string) => setAt((before) => ({ ...before, column })), []);
-  const sheet = useSheet(game?.id ?? "", besideCard?.id ?? null, besideCard?.revision ?? 0, typed);
+  const rules = useTouched("game", "plan", "set", "run", "picture");
+  const sheet = useSheet(game?.id ?? "", besideCard?.id ?? null, besideCard?.revision ?? 0, rules, typed);
+  // The row says what is being typed makes of the card, as the pane does.
+  useEffect(() => {
+    const mine = typed && sheet?.card === typed.card ? sheet.ledger : null;
+    setPreviewed(mine && typed ? { card: typed.card, judgement: mine.judgement, difference: mine.difference } : null);
+  }, [typed, sheet]);
   const preview = useCallback((next: Typed) => setTyped(next), []);
   const backToGrid = useCallback(() => grid.current?.focus(), []);
   const made = useCallback(
@@ -417,7 +424,7 @@ export function CardsPage() {
           </div>
         )}
       </section>
-      {besideCard ? (
+      {besideCard && (rows.length > 0 || look === "wall") ? (
         <CardPane
           card={besideCard}
           sheet={sheet}
@@ -430,9 +437,7 @@ export function CardsPage() {
       ) : (
         <aside className="pane pane-empty" aria-label="Card">
           <p className="soft">
-            {order.length
-              ? "Stand on a card to see its face."
-              : "Type in the grid’s last line to write the first card."}
+            {order.length ? "Select a card to see its face." : "Type in the grid’s last line to write the first card."}
           </p>
         </aside>
       )}
@@ -540,6 +545,24 @@ function groupsFor(
   const across = fit([asked.across, roles?.cost]);
   const down = fit([asked.down, roles?.faction], across);
   return { across, down, zoom: Math.max(70, Math.min(300, asked.zoom || 106)) };
+}
+
+/** The room's place as its address says it. */
+function addressFor(
+  at: Cell,
+  query: string,
+  setId: string,
+  sort: Sort[],
+  look: Look,
+  groups: Groups,
+): Record<string, string> {
+  const said: Record<string, string> = { card: at.card, field: at.column };
+  if (query) said.q = query;
+  if (setId) said.set = setId;
+  if (sort.length) said.sort = sort.map((each) => `${each.down ? "-" : ""}${each.field}`).join(",");
+  if (look === "wall")
+    Object.assign(said, { as: "wall", across: groups.across, down: groups.down, zoom: `${groups.zoom}` });
+  return said;
 }
 
 function readSort(text: string | null): Sort[] {

@@ -4,7 +4,11 @@ import {
   autocompletion,
   type Completion,
   type CompletionContext,
+  closeCompletion,
   completionStatus,
+  moveCompletionSelection,
+  selectedCompletion,
+  startCompletion,
 } from "@codemirror/autocomplete";
 import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
 import { HighlightStyle, StreamLanguage, syntaxHighlighting } from "@codemirror/language";
@@ -51,6 +55,16 @@ const colours = syntaxHighlighting(
   ]),
 );
 
+/** Stands in an empty field: said to be an example, and looking like none of a card's own words. */
+const EXAMPLE = "No effect yet. For example: upon play this: draw 1";
+
+/** With the list open and nothing chosen in it, Tab takes its first. */
+function acceptFirst(editor: EditorView): boolean {
+  return (
+    completionStatus(editor.state) === "active" && moveCompletionSelection(true)(editor) && acceptCompletion(editor)
+  );
+}
+
 const look = EditorView.theme({
   ".cm-scroller": {
     fontFamily: '"Source Sans 3 Variable", sans-serif',
@@ -59,7 +73,7 @@ const look = EditorView.theme({
     padding: "3px 2px",
   },
   "&.cm-focused": { outline: "none" },
-  ".cm-placeholder": { color: "var(--soft)" },
+  ".cm-placeholder": { color: "var(--soft)", fontStyle: "italic", opacity: "0.85" },
 });
 
 type Props = {
@@ -95,7 +109,6 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
   // biome-ignore lint/correctness/useExhaustiveDependencies: one editor a card; what changes comes by the ref
   useEffect(() => {
     if (!holder.current || live === "no") return;
-    const quiet = { by: false };
     const made = new EditorView({
       parent: holder.current,
       state: EditorState.create({
@@ -107,7 +120,7 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
           game ? language(game.words) : [],
           look,
           colours,
-          placeholder("upon play this: draw 1"),
+          placeholder(EXAMPLE),
           EditorView.contentAttributes.of({
             id: "editor-effect",
             "aria-label": `Effect of ${card.title}, one ability a line`,
@@ -116,15 +129,18 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
           naming.current.of(game ? names(game) : []),
           Prec.highest(
             keymap.of([
-              { key: "Tab", run: acceptCompletion },
+              { key: "Tab", run: (editor) => acceptCompletion(editor) || acceptFirst(editor) },
+              // A new line, unless one moved into the list on purpose.
+              { key: "Enter", run: (editor) => selectedCompletion(editor.state) !== null && acceptCompletion(editor) },
+              { key: "ArrowDown", run: moveCompletionSelection(true) },
+              { key: "ArrowUp", run: moveCompletionSelection(false) },
+              { key: "Ctrl-Space", run: startCompletion },
               {
                 key: "Escape",
+                // Closes the suggestions; then leaves, and what was typed is kept.
                 run: (editor) => {
-                  if (completionStatus(editor.state)) return false;
-                  quiet.by = true;
-                  editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: now.current.value } });
+                  if (closeCompletion(editor)) return true;
                   now.current.leave();
-                  quiet.by = false;
                   return true;
                 },
               },
@@ -139,7 +155,7 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
           ),
           keymap.of([...defaultKeymap, ...historyKeymap]),
           EditorView.updateListener.of((update) => {
-            if (update.docChanged && update.view.hasFocus && !quiet.by) now.current.onType(update.state.doc.toString());
+            if (update.docChanged && update.view.hasFocus) now.current.onType(update.state.doc.toString());
           }),
           EditorView.domEventHandlers({
             focus: () => now.current.onFocus(),
@@ -209,7 +225,7 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
             tabIndex={0}
             onFocus={() => setLive("stepped in")}
           >
-            {value ? coloured(value, game?.words) : <span className="soft">upon play this: draw 1</span>}
+            {value ? coloured(value, game?.words) : <span className="effect-example">{EXAMPLE}</span>}
           </div>
         ) : (
           <div ref={holder} />
@@ -285,6 +301,8 @@ function names(game: Game) {
   return autocompletion({
     icons: false,
     activateOnTyping: true,
+    selectOnOpen: false,
+    defaultKeymap: false,
     override: [
       (context: CompletionContext) => {
         const word = context.matchBefore(/[\p{L}\p{N}'’-]+/u);

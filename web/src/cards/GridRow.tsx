@@ -3,6 +3,7 @@ import { memo } from "react";
 import { isBrought } from "../state/cells";
 import type { Card, Game, Note, Standing } from "../state/client";
 import { placeOf, type Unsaved } from "../state/game";
+import { usePreviewed } from "../state/previewed";
 import type { Typed } from "../state/sheet";
 import { Verdict } from "../ui/Verdict";
 import { CellEditor, type Leave } from "./CellEditor";
@@ -88,7 +89,7 @@ export const Row = memo(function Row(props: RowProps) {
             ) : !card ? (
               number === 0 && <span className="soft">new card</span>
             ) : column.kind === "verdict" ? (
-              standing && <Verdict judgement={standing.judgement} difference={standing.difference} />
+              <RowVerdict card={id} standing={standing} />
             ) : column.kind === "notes" ? (
               notes && <NoteCount notes={notes} />
             ) : column.kind === "paper" ? (
@@ -102,6 +103,18 @@ export const Row = memo(function Row(props: RowProps) {
     </div>
   );
 });
+
+/** The verdict as it stands; while the card is typed in, as it would be. */
+function RowVerdict({ card, standing }: { card: string; standing: Standing | undefined }) {
+  const typed = usePreviewed(card);
+  if (typed && (typed.difference !== standing?.difference || typed.judgement !== standing?.judgement))
+    return (
+      <span className="verdict-typed" title="As it would be with what is being typed">
+        <Verdict judgement={typed.judgement} difference={typed.difference} />
+      </span>
+    );
+  return standing ? <Verdict judgement={standing.judgement} difference={standing.difference} /> : null;
+}
 
 /** How many notes wait for an answer; or, quieter, how many are answered. */
 function NoteCount({ notes }: { notes: Note[] }) {

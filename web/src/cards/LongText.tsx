@@ -107,11 +107,8 @@ export function LongText({ card, field, label, value, placeholder, onFocus, prev
         onChange={(event) => change(event.target.value)}
         onKeyDown={(event) => {
           const big = event.ctrlKey || event.metaKey;
-          if (event.key === "Escape") {
-            setText(value);
-            preview(null);
-            leave();
-          } else if (event.key === "Enter" && big) leave();
+          // Leaving keeps what was typed; undo takes it back.
+          if (event.key === "Escape" || (event.key === "Enter" && big)) leave();
           else if (big && event.key.toLowerCase() === "b") {
             event.preventDefault();
             put("*", "*");

@@ -57,6 +57,7 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
   const wrong = unfinished ? null : stands;
   const settle = () => {
     setTried(true);
+    setOpen(false);
     if (stands || !draft.trim()) return;
     const fresh =
       answered === query ? parts.filter((part) => part.start >= lead).map((part) => part.text) : [draft.trim()];
@@ -71,7 +72,9 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
   };
   const press = (event: React.KeyboardEvent) => {
     const offer = offers[marked];
-    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+    // Once a query stands, down leads into the cards; the list comes again with the next key.
+    if (event.key === "ArrowDown" && !open && !draft) leave();
+    else if (event.key === "ArrowDown" || event.key === "ArrowUp") {
       setOpen(true);
       setMarked(Math.max(-1, Math.min(offers.length - 1, marked + (event.key === "ArrowDown" ? 1 : -1))));
     } else if ((event.key === "Enter" || event.key === "Tab") && open && offer) take(offer);

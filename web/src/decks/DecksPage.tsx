@@ -1,6 +1,7 @@
 import { Play, Plus, Trash2 } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
+import { useKept } from "../shell/places";
 import type { Card, Deck, Game } from "../state/client";
 import { addDeck, renameDeck, setCount, takeDeckOut, useGame } from "../state/game";
 import { Hover } from "../ui/Hover";
@@ -10,15 +11,15 @@ import { PoolWall } from "./PoolWall";
 export function DecksPage() {
   const { game, cards, order, decks } = useGame();
   const [params, setParams] = useSearchParams();
-  const [text, setText] = useState(params.get("q") ?? "");
-  const [faction, setFaction] = useState("");
+  const [text, setText] = useKept("decks/text", params.get("q") ?? "");
+  const [faction, setFaction] = useKept("decks/faction", "");
   const chosen = params.get("deck");
   const deck = decks.find((each) => each.id === chosen) ?? decks[0];
   const asked = params.get("card");
   const choose = (id: string) => setParams(asked ? { deck: id, card: asked } : { deck: id }, { replace: true });
   const pool = useMemo(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-    const field = game?.roles.faction ?? "bed";
+    const field = game?.roles.faction ?? "";
     return order.filter((id) => {
       const card = cards[id];
       if (!card || (faction && card.values[field] !== faction)) return false;
@@ -27,6 +28,7 @@ export function DecksPage() {
     });
   }, [order, cards, text, faction, game]);
   if (!game) return null;
+  const factionName = game.fields.find((field) => field.id === game.roles.faction)?.name ?? "Faction";
   const factions =
     game.lists.find((list) =>
       game.fields.some((field) => field.id === game.roles.faction && field.kind === "choice" && field.list === list.id),
@@ -47,7 +49,7 @@ export function DecksPage() {
             value={text}
             onChange={(event) => setText(event.target.value)}
           />
-          <fieldset className="chips" aria-label="Bed">
+          <fieldset className="chips" aria-label={factionName}>
             {factions.map((value) => (
               <button
                 key={value.id}
@@ -69,7 +71,7 @@ export function DecksPage() {
           <PoolWall cards={pool} deck={deck} start={asked} />
         ) : (
           <div className="empty empty-mat">
-            <p>No card answers to this filter.</p>
+            <p>No cards match.</p>
             <button
               type="button"
               className="button"
@@ -117,7 +119,7 @@ export function DecksPage() {
 function DeckView({ deck, game, cards }: { deck: Deck; game: Game; cards: Record<string, Card> }) {
   const [name, setName] = useState(deck.name);
   useEffect(() => setName(deck.name), [deck.name]);
-  const costOf = (id: string) => Number.parseInt(cards[id]?.values[game.roles.cost ?? "cost"] ?? "", 10);
+  const costOf = (id: string) => Number.parseInt(cards[id]?.values[game.roles.cost ?? ""] ?? "", 10);
   const rows = Object.keys(deck.cards).sort(
     (one, other) =>
       (costOf(one) || 0) - (costOf(other) || 0) || (cards[one]?.title ?? "").localeCompare(cards[other]?.title ?? ""),

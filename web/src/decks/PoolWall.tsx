@@ -45,6 +45,23 @@ export function PoolWall({ cards, deck, start }: { cards: string[]; deck: Deck |
   const change = (card: string | undefined, by: number) => {
     if (deck && card) void setCount(deck.id, card, Math.max(0, (deck.cards[card] ?? 0) + by));
   };
+  // + and − mean the card one stands on, also while the focus is on nothing that could want them.
+  const latest = useRef(change);
+  latest.current = change;
+  const here = cards[place];
+  useEffect(() => {
+    const hear = (event: KeyboardEvent) => {
+      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
+      const target = event.target as HTMLElement;
+      if (target.closest("input, textarea, select, [role=grid], [role=dialog], [role=menu]")) return;
+      if (event.key === "+" || event.key === "=") latest.current(here, 1);
+      else if (event.key === "-") latest.current(here, -1);
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", hear);
+    return () => window.removeEventListener("keydown", hear);
+  }, [here]);
   const press = (event: React.KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey) return;
     const steps: Record<string, number> = {

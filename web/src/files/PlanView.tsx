@@ -59,7 +59,13 @@ export function PlanView({ plan, wishes, setWishes }: PlanProps) {
           </thead>
           <tbody>
             {plan.refused.slice(0, 300).map((refusal) => (
-              <Refused key={`${refusal.row} ${refusal.column} ${refusal.value}`} refusal={refusal} plan={plan} wishes={wishes} setWishes={setWishes} />
+              <Refused
+                key={`${refusal.row} ${refusal.column} ${refusal.value}`}
+                refusal={refusal}
+                plan={plan}
+                wishes={wishes}
+                setWishes={setWishes}
+              />
             ))}
           </tbody>
         </table>

@@ -86,21 +86,38 @@ export function HistoryPage() {
         ) : from ? (
           <Stretch from={from} to={to} look={look} marks={marks} seq={seq} />
         ) : (
-          <div className="empty history-empty">
-            <h2>Choose an edit, or two moments</h2>
-            <p>
-              Every edit of the game is in the journal. Mark the moments that matter, such as “before playtest 3”, and
-              see here what changed since: as a list, and face by face.
-            </p>
-            {marks[0] && (
-              <button type="button" className="button" onClick={() => go({ from: marks[0]?.id ?? "", to: "now" })}>
-                What changed since “{marks[0].name}”
-              </button>
-            )}
-          </div>
+          <Latest marks={marks} look={look} seq={seq} go={go} />
         )}
       </section>
     </div>
+  );
+}
+
+type LatestProps = {
+  marks: Mark[];
+  look: "list" | "faces";
+  seq: number;
+  go: (next: Record<string, string | null>) => void;
+};
+
+/** Nothing is chosen yet: the latest edit shows what it changed, and how to look further back is said above it. */
+function Latest({ marks, look, seq, go }: LatestProps) {
+  const [first] = marks;
+  return (
+    <>
+      <div className="history-hint">
+        <p className="soft">
+          The latest edit. Choose another in the journal, or two moments above; the flag beside an edit marks the moment
+          after it.
+        </p>
+        {first && (
+          <button type="button" className="small-button" onClick={() => go({ from: first.id, to: "now" })}>
+            What changed since “{first.name}”
+          </button>
+        )}
+      </div>
+      {seq > 0 && <Stretch key={`latest ${seq}`} edit={seq} look={look} marks={marks} seq={seq} />}
+    </>
   );
 }
 
@@ -188,6 +205,7 @@ function Journal({ marks, chosen, choose }: JournalProps) {
                 >
                   <time className="num soft">{hourOf(entry.at)}</time>
                   <span className={entry.inverse_of ? "journal-undo" : ""}>{entry.label}</span>
+                  {entry.said && <span className="journal-said">{entry.said}</span>}
                   <small className="soft">{who(entry)}</small>
                 </button>
                 <button
@@ -204,7 +222,7 @@ function Journal({ marks, chosen, choose }: JournalProps) {
             </li>
           );
         })}
-        {found && entries.length === 0 && <li className="soft journal-none">No edit answers to that.</li>}
+        {found && entries.length === 0 && <li className="soft journal-none">No edits match.</li>}
         {entries.length >= most && most < 500 && (
           <li>
             <button type="button" className="small-button" onClick={() => setMost(Math.min(500, most + 200))}>
@@ -225,7 +243,9 @@ function who(entry: Entry): string {
         ? "command line"
         : entry.page === "demo"
           ? "the demo"
-          : "another page";
+          : entry.page === "dramok"
+            ? "Dramok"
+            : "another window";
   const what = entry.counts.map(({ what, count }) => `${count} ${what}${count === 1 ? "" : "s"}`).join(", ");
   return [by, what].filter(Boolean).join(" · ");
 }

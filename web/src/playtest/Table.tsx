@@ -1,6 +1,7 @@
 import { Layers, RotateCcw, Undo2 } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
+import { useOwnUndo } from "../shell/undoKeys";
 import type { Game } from "../state/client";
 import { Face } from "../ui/Face";
 import { LogPane } from "./LogPane";
@@ -23,14 +24,21 @@ export function Table({ game, table, decide, takeBack, again, leave }: Props) {
   const can = (what: string, card = -1) => legal.has(`${what} ${card}`);
   const [open, setOpen] = useState(false);
   const mat = useRef<HTMLElement>(null);
+  useOwnUndo(takeBack);
+  // A table one comes to, by a new game or a reload, has its first card under the keys.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each table
+  useEffect(() => {
+    const now = document.activeElement;
+    if (now && now !== document.body && now.closest("input, textarea, select, [role=dialog]")) return;
+    mat.current?.querySelector<HTMLElement>(".hand button.table-face")?.focus({ preventScroll: true });
+  }, [table.id]);
 
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
       if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
       const key = event.key.toLowerCase();
-      if ((event.ctrlKey || event.metaKey) && key === "z") takeBack();
-      else if (event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
       else if (key === "d" && legal.has("draw -1")) decide("draw");
       else if (key === "e" && legal.has("end turn -1")) decide("end turn");
       else if (key === "u") takeBack();
@@ -61,7 +69,7 @@ export function Table({ game, table, decide, takeBack, again, leave }: Props) {
   const pile = game.zones.draw ?? "draw pile";
   const discards = game.zones.discard ?? "discard pile";
   return (
-    <div className="table-room" data-own-undo>
+    <div className="table-room">
       <section className="tabletop mat" aria-label="Table" ref={mat} onKeyDown={walk}>
         <header className="table-top">
           <div className="table-who">
@@ -116,7 +124,7 @@ export function Table({ game, table, decide, takeBack, again, leave }: Props) {
               ))}
             </ul>
             {view.in_play.length === 0 && (
-              <p className="on-mat-soft zone-empty">Nothing grows here yet. Play a plant or a tool from your hand.</p>
+              <p className="on-mat-soft zone-empty">Nothing is in play yet. Play a card from your hand.</p>
             )}
           </div>
         </div>

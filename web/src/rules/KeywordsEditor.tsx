@@ -2,24 +2,52 @@
 import { Download, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { change, signed } from "../state/cells";
-import { api, ask } from "../state/client";
-import { useGame } from "../state/game";
+import { ApiError, api, ask, type Schemas } from "../state/client";
+import { say, useGame } from "../state/game";
+import { SheetDialog } from "../ui/Sheet";
 import { Typing } from "../ui/Typing";
 import type { Rules } from "./useRules";
 
 type Keyword = { name: string; reminder: string };
+type Renaming = { old: string; name: string; keywords: Keyword[]; plan: Schemas["KeywordPlanOut"] };
 
 export function KeywordsEditor({ rules }: { rules: Rules }) {
   const seq = useGame((state) => state.seq);
   const game = useGame((state) => state.game?.id ?? "");
   const [fresh, setFresh] = useState("");
   const held: Keyword[] = rules.keywords.map((each) => ({ name: each.name, reminder: each.reminder ?? "" }));
-  const write = (keywords: Keyword[]) =>
+  const [renaming, setRenaming] = useState<Renaming | null>(null);
+  const write = (keywords: Keyword[], renames: Record<string, string> = {}) =>
     change((game, key) =>
-      ask(api.PUT("/api/games/{game_id}/rules/keywords", { params: signed(game, key), body: { keywords, base: seq } })),
+      ask(
+        api.PUT("/api/games/{game_id}/rules/keywords", {
+          params: signed(game, key),
+          body: { keywords, base: seq, renames },
+        }),
+      ),
     );
   const put = (at: number, part: Partial<Keyword>) =>
     void write(held.map((each, place) => (place === at ? { ...each, ...part } : each)));
+  /** A keyword that stands in texts is renamed there too, in the same step; which they are is shown first. */
+  const rename = async (at: number, name: string) => {
+    const old = held[at]?.name ?? "";
+    const keywords = held.map((each, place) => (place === at ? { ...each, name } : each));
+    if (!name.trim()) return put(at, { name });
+    const renames = { [old]: name.trim() };
+    try {
+      const plan = await ask(
+        api.POST("/api/games/{game_id}/rules/keywords/plan", {
+          params: { path: { game_id: game } },
+          body: { keywords, base: seq, renames },
+        }),
+      );
+      if (plan.total) setRenaming({ old, name: name.trim(), keywords, plan });
+      else void write(keywords, renames);
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error;
+      say(error.problem);
+    }
+  };
   const add = () => {
     const name = fresh.trim();
     if (!name) return;
@@ -46,8 +74,8 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
         {held.length === 0 && <p className="rules-inherited">No keyword yet. Name one below.</p>}
         <ul className="keywords">
           {held.map((each, at) => (
-            <li key={each.name} className="keyword">
-              <Typing label={`Keyword ${at + 1}`} hidden value={each.name} commit={(name) => put(at, { name })} />
+            <li key={at} className="keyword">
+              <Typing label={`Keyword ${at + 1}`} hidden value={each.name} commit={(name) => void rename(at, name)} />
               <Typing
                 label={`${each.name}: reminder`}
                 hidden
@@ -85,7 +113,55 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
             <Plus size={16} aria-hidden="true" />
           </button>
         </form>
+        {renaming && (
+          <RenameDialog
+            renaming={renaming}
+            close={() => setRenaming(null)}
+            go={(texts) => {
+              void write(renaming.keywords, texts ? { [renaming.old]: renaming.name } : {});
+              setRenaming(null);
+            }}
+          />
+        )}
       </div>
     </div>
+  );
+}
+
+type RenameProps = { renaming: Renaming; close: () => void; go: (texts: boolean) => void };
+
+/** In which texts a keyword stands that is being renamed, before and after. */
+function RenameDialog({ renaming, close, go }: RenameProps) {
+  const { old, name, plan } = renaming;
+  const texts = plan.total === 1 ? "1 text" : `${plan.total} texts`;
+  return (
+    <SheetDialog open setOpen={(open) => !open && close()} title={`Rename ${old} to ${name}`} className="rename-dialog">
+      <p>
+        <b>{old}</b> stands in {texts}
+        {plan.cards > 0 && `, on ${plan.cards === 1 ? "1 card" : `${plan.cards} cards`}`}. They change in the same step,
+        and one undo brings all of it back.
+      </p>
+      <ul className="rename-uses" tabIndex={0} aria-label="Texts that change">
+        {plan.uses.map((use, place) => (
+          <li key={place}>
+            <span className="soft">
+              {use.title && `${use.title}, `}
+              {use.where}
+            </span>
+            <del>{use.before}</del>
+            <ins>{use.after}</ins>
+          </li>
+        ))}
+        {plan.total > plan.uses.length && <li className="soft">and {plan.total - plan.uses.length} more</li>}
+      </ul>
+      <div className="sheet-foot">
+        <button type="button" className="button" onClick={() => go(false)}>
+          Rename the keyword only
+        </button>
+        <button type="button" className="button button-main" onClick={() => go(true)}>
+          Rename it and change {texts}
+        </button>
+      </div>
+    </SheetDialog>
   );
 }

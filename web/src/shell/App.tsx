@@ -1,12 +1,16 @@
-import { lazy, Suspense, useEffect, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useState } from "react";
 import { Navigate, Route, Routes, useParams } from "react-router";
 import { CardsPage } from "../cards/CardsPage";
 import { ApiError, api, ask, type Schemas } from "../state/client";
 import { facesOf } from "../state/faces";
-import { openGame, redoLast, undoLast, useGame } from "../state/game";
+import { openGame, useGame } from "../state/game";
+import { DamagedPage } from "./DamagedPage";
 import { KeyMap } from "./KeyMap";
+import { useKeptFocus } from "./keptFocus";
+import { usePlaces } from "./places";
 import { RippleStrip } from "./RippleStrip";
 import { TopBar } from "./TopBar";
+import { useUndoKeys } from "./undoKeys";
 
 const DecksPage = lazy(() => import("../decks/DecksPage").then((room) => ({ default: room.DecksPage })));
 const FacesPage = lazy(() => import("../faces/FacesPage").then((room) => ({ default: room.FacesPage })));
@@ -20,19 +24,20 @@ const OutputPage = lazy(() => import("../output/OutputPage").then((room) => ({ d
 export function App() {
   const [games, setGames] = useState<Schemas["GameBrief"][] | null>(null);
   const [trouble, setTrouble] = useState<string | null>(null);
-  useEffect(() => {
+  const look = useCallback(() => {
     ask(api.GET("/api/games")).then(setGames, (error: unknown) =>
       setTrouble(error instanceof ApiError ? error.message : String(error)),
     );
   }, []);
+  useEffect(look, [look]);
   if (trouble)
     return <Alone title="Dramok can't be reached" text={`${trouble}. Start it again, then reload this page.`} />;
   if (!games) return <Alone title="Opening the box…" text="" />;
-  const first = games[0];
+  const first = games.find((each) => !each.damage) ?? games[0];
   if (!first) return <Alone title="No game yet" text="Start with `dramok demo`, which brings the demo game." />;
   return (
     <Routes>
-      <Route path="/:game/*" element={<Workbench games={games} />} />
+      <Route path="/:game/*" element={<Workbench games={games} look={look} />} />
       <Route path="*" element={<Navigate to={`/${first.id}/cards`} replace />} />
     </Routes>
   );
@@ -47,11 +52,14 @@ function Alone({ title, text }: { title: string; text: string }) {
   );
 }
 
-function Workbench({ games }: { games: Schemas["GameBrief"][] }) {
+function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () => void }) {
   const { game: id = "" } = useParams();
   const open = useGame((state) => state.game);
   const [trouble, setTrouble] = useState<string | null>(null);
+  const damaged = games.find((each) => each.id === id && each.damage);
   useEffect(() => {
+    setTrouble(null);
+    if (damaged) return;
     let stop: (() => void) | undefined;
     let gone = false;
     facesOf(id);
@@ -66,14 +74,18 @@ function Workbench({ games }: { games: Schemas["GameBrief"][] }) {
       gone = true;
       stop?.();
     };
-  }, [id]);
+  }, [id, damaged]);
   useUndoKeys();
+  usePlaces();
+  useKeptFocus();
   if (trouble) return <Alone title="This game can't be opened" text={trouble} />;
   return (
     <div className="bench">
       <TopBar games={games} />
-      <main className="room">
-        {open?.id === id ? (
+      <main className="room" tabIndex={-1}>
+        {damaged ? (
+          <DamagedPage game={damaged} mended={look} />
+        ) : open?.id === id ? (
           <Suspense fallback={<div className="loading">Setting the table…</div>}>
             <Routes>
               <Route path="cards" element={<CardsPage />} />
@@ -96,22 +108,4 @@ function Workbench({ games }: { games: Schemas["GameBrief"][] }) {
       <KeyMap />
     </div>
   );
-}
-
-/** Ctrl+Z and Ctrl+Y everywhere, save in a text that is being typed, and at the table, which has an undo of its own. */
-function useUndoKeys() {
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.altKey || event.defaultPrevented) return;
-      const target = event.target as HTMLElement;
-      if (target.closest("input:not([type=checkbox]), textarea, [contenteditable=true], [data-own-undo]")) return;
-      const key = event.key.toLowerCase();
-      if (key === "z" || key === "y") {
-        event.preventDefault();
-        void (key === "y" || event.shiftKey ? redoLast() : undoLast());
-      }
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  }, []);
 }

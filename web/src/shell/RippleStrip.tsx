@@ -28,7 +28,7 @@ export function RippleStrip() {
 function NoticeLine() {
   const notice = useGame((state) => state.notice);
   if (!notice) return null;
-  const { problem, retry, drop } = notice;
+  const { problem, retry, drop, ways } = notice;
   return (
     <>
       <b className="needs">
@@ -47,8 +47,13 @@ function NoticeLine() {
           {problem.theirs != null ? "Write mine" : "Try again"}
         </button>
       )}
+      {ways?.map(([words, go]) => (
+        <button key={words} type="button" className="small-button" onClick={go}>
+          {words}
+        </button>
+      ))}
       <button type="button" className="small-button" onClick={drop ?? hush}>
-        {problem.theirs != null ? "Keep theirs" : drop ? "Give up what I typed" : "Dismiss"}
+        {ways ? "Not now" : problem.theirs != null ? "Keep theirs" : drop ? "Give up what I typed" : "Dismiss"}
       </button>
     </>
   );
@@ -66,7 +71,13 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
   const faulty = ripple.cards.filter((card) => card.faults.some((kind) => kind !== "overflow"));
   const broken = ripple.decks.filter((deck) => deck.was_legal && !deck.legal);
   const mended = ripple.decks.filter((deck) => !deck.was_legal && deck.legal);
-  const stale = ripple.cards.reduce((sum, card) => sum + card.stale, 0);
+  // What was printed anew since is stale no more: the strip says what holds now.
+  const papers = useGame((state) => state.standings);
+  const stale = ripple.cards.reduce(
+    (sum, card) =>
+      card.stale > 0 && papers[card.card] && papers[card.card]?.paper !== "stale" ? sum : sum + card.stale,
+    0,
+  );
   const same = ripple.decks.length - broken.length - mended.length;
   return (
     <>

@@ -5,6 +5,7 @@ import { NavLink, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../state/client";
 import { redoLast, undoLast, useGame } from "../state/game";
 import { Find } from "./Find";
+import { useRoomAddress } from "./places";
 import { ROOMS } from "./rooms";
 
 export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
@@ -13,6 +14,8 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
   const ripples = useGame((state) => state.ripples.length);
   const [finding, setFinding] = useState(false);
   const navigate = useNavigate();
+  // The address is looked up when it is followed: rooms write their place down as they are left.
+  const addressOf = useRoomAddress();
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
@@ -35,7 +38,12 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
             <DropdownMenu.Label className="menu-label">Games in this database</DropdownMenu.Label>
             {games.map((game) => (
               <DropdownMenu.Item key={game.id} className="menu-item" onSelect={() => navigate(`/${game.id}/cards`)}>
-                <b>{game.name}</b> <span className="soft">{game.cards} cards</span>
+                <b>{game.name}</b>{" "}
+                {game.damage ? (
+                  <span className="needs">damaged</span>
+                ) : (
+                  <span className="soft">{game.cards} cards</span>
+                )}
               </DropdownMenu.Item>
             ))}
           </DropdownMenu.Content>
@@ -43,7 +51,7 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
       </DropdownMenu.Root>
       <nav aria-label="Workspaces" className="dividers">
         {ROOMS.map(([path, label]) => (
-          <NavLink key={path} to={`/${id}/${path}`} className="divider">
+          <NavLink key={path} to={addressOf(path)} className="divider">
             {label}
           </NavLink>
         ))}

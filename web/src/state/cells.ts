@@ -1,10 +1,10 @@
 // Many cells and new cards written as one step; what can't be written stays marked where it was typed.
 import { ApiError, api, ask, type Edit, newKey, type Schemas } from "./client";
-import { applyEdit, inLine, keepUnsaved, say, useGame } from "./game";
+import { applyEdit, inLine, keepUnsaved, placeOf, putBack, say, showAtOnce, useGame } from "./game";
 
 export type CellEdit = { card: string; field: string; typed: string };
 export type NewCard = { type: string; set: string; typed: Record<string, string> };
-export type Written = { edit: Edit | null; refused: number; made: string[] };
+export type Written = { edit: Edit | null; refused: number; refusedCells: Set<string>; made: string[] };
 
 const inGame = (id: string) => ({ params: { path: { game_id: id }, header: { "idempotency-key": newKey() } } });
 
@@ -13,15 +13,25 @@ export function writeCells(cells: CellEdit[], fresh: NewCard[] = [], label?: str
   const { game, seq } = useGame.getState();
   if (!game || (!cells.length && !fresh.length)) return Promise.resolve(null);
   const asked = inGame(game.id);
+  const before = useGame.getState().cards;
+  const arrived = showAtOnce(cells);
   const write = () =>
     ask(
       api.POST("/api/games/{game_id}/cards/cells", {
         ...asked,
         body: { cells, new: fresh, base: seq, label: label ?? null },
       }),
-    );
+    ).finally(arrived);
   const total = cells.length + fresh.reduce((sum, card) => sum + Object.keys(card.typed).length, 0);
-  return taken(write, () => void writeCells(cells, fresh, label), cells, total);
+  return taken(write, () => void writeCells(cells, fresh, label), cells, total).then((done) => {
+    // What was refused is shown as it stands; what was typed there is kept beside it.
+    const written = new Set((done?.edit?.cards ?? []).map((card) => card.id));
+    const back = cells.filter(
+      (cell) => !written.has(cell.card) || done?.refusedCells.has(placeOf(cell.card, cell.field)),
+    );
+    if (back.length) putBack(back, before);
+    return done;
+  });
 }
 
 export function generateCards(asked: Schemas["GenerateIn"]): Promise<Written | null> {
@@ -63,7 +73,8 @@ async function taken(
         mend: first.problem.mend,
       });
     }
-    return { edit: done.edit ?? null, refused: refused.length, made };
+    const refusedCells = new Set(refused.map((each) => placeOf(each.card, each.field)));
+    return { edit: done.edit ?? null, refused: refused.length, refusedCells, made };
   } catch (error) {
     if (!(error instanceof ApiError)) throw error;
     // Nothing was written: what was typed stays in its cells.

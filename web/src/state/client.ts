@@ -26,9 +26,29 @@ function remembered(): string {
 /** This tab's name: undo is scoped to it, and it knows its own news by it. */
 export const PAGE = remembered();
 
-export const api = createClient<paths>({ baseUrl: "", headers: { "X-Page": PAGE } });
-
 export const newKey = (): string => crypto.randomUUID();
+
+const PAUSES = [250, 1000, 2500];
+
+/**
+ * Sends a write again, with the very same key, while no answer comes: the server writes it once, however often it is sent.
+ * Every write is given a key here, if it has none yet.
+ */
+async function patient(asked: Request): Promise<Response> {
+  if (asked.method === "GET") return fetch(asked);
+  if (!asked.headers.has("idempotency-key")) asked.headers.set("idempotency-key", newKey());
+  for (const pause of PAUSES) {
+    try {
+      return await fetch(asked.clone());
+    } catch (error) {
+      if (error instanceof DOMException && error.name === "AbortError") throw error;
+      await new Promise((resolve) => setTimeout(resolve, pause));
+    }
+  }
+  return fetch(asked);
+}
+
+export const api = createClient<paths>({ baseUrl: "", headers: { "X-Page": PAGE }, fetch: patient });
 
 /** What went wrong, always in the same shape, also when the server could not be reached. */
 export class ApiError extends Error {

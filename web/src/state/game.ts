@@ -18,8 +18,10 @@ import {
 import { forgetFace } from "./faces";
 import { goodText } from "./sheet";
 
-/** `retry` sends it again; `drop` gives up what was typed. */
-export type Notice = { id: number; problem: Problem; retry?: () => void; drop?: () => void };
+/** A way to go on, by the words on its button. */
+export type Way = [string, () => void];
+/** `retry` sends it again; `drop` gives up what was typed; `ways` are other ways to go on. */
+export type Notice = { id: number; problem: Problem; retry?: () => void; drop?: () => void; ways?: Way[] };
 /** What was typed and could not be written: it stays where it was typed until it is mended or given up. */
 export type Unsaved = Record<string, { text: string; why: string }>;
 
@@ -90,7 +92,7 @@ async function reload(id: string): Promise<void> {
   for (const [ident, card] of Object.entries(get().cards))
     if (byId[ident]?.revision !== card.revision) forgetFace(ident);
   if (rulesDiffer(get().game, game)) for (const ident of Object.keys(byId)) forgetFace(ident);
-  set({ game, cards: byId, order: cards.cards.map((card) => card.id), decks, seq: cards.seq });
+  set({ game, cards: byId, order: cards.cards.map((card) => card.id), decks: decks.map(withCounts), seq: cards.seq });
   later(refreshStandings());
   later(refreshHistory());
   later(refreshNotes());
@@ -113,12 +115,15 @@ async function refreshNotes(): Promise<void> {
   set({ notes });
 }
 
+/** What every face may follow from, though no card changed. */
+const OF_FACES = new Set(["plan", "game", "set"]);
+
 /** Things of these kinds are not as they were: whoever shows them asks anew. */
 function touch(kinds: string[]): void {
   const touched = { ...get().touched };
   for (const kind of kinds) touched[kind] = (touched[kind] ?? 0) + 1;
   set({ touched });
-  if (kinds.includes("plan")) {
+  if (kinds.some((kind) => OF_FACES.has(kind))) {
     for (const card of Object.keys(get().cards)) forgetFace(card);
     later(refreshStandings());
   }
@@ -164,7 +169,18 @@ async function refreshHistory(): Promise<void> {
   set({ undo: found.undo, redo: found.redo });
 }
 
-type News = { seq: number; refetch: boolean; pages: string[]; label?: string; things?: [string, string][] };
+type News = {
+  seq: number;
+  refetch: boolean;
+  pages: string[];
+  /** The number of each op, and the page that made it. */
+  ops: [number, string][];
+  label?: string;
+  things?: [string, string][];
+};
+
+/** Ops of this page whose answers came: news of them is no news. One whose answer was lost is news like any other. */
+const answered = new Set<number>();
 
 function follow(id: string): () => void {
   const source = new EventSource(`/api/games/${id}/events?page=${encodeURIComponent(PAGE)}`);
@@ -172,8 +188,14 @@ function follow(id: string): () => void {
   source.onerror = () => set({ connected: false });
   source.onmessage = (message) => {
     const news = JSON.parse(message.data) as News;
-    const onlyMine = news.pages.length === 1 && news.pages[0] === PAGE;
-    if (onlyMine || news.seq <= get().seq) {
+    const mine = news.ops.some(([, page]) => page === PAGE);
+    // Answers that are still on their way come first: after them it is known which were lost.
+    if (mine) void queue.then(() => take(news));
+    else take(news);
+  };
+  const take = (news: News) => {
+    const known = ([seq, page]: [number, string]) => (page === PAGE ? answered.has(seq) : seq <= get().seq);
+    if (!news.refetch && news.ops.every(known)) {
       set({ seq: Math.max(get().seq, news.seq) });
       return;
     }
@@ -198,7 +220,7 @@ async function refetch(id: string, news: News): Promise<void> {
     found.cards,
     ids.filter((ident) => !there.has(ident)),
   );
-  set({ decks, seq: Math.max(get().seq, news.seq) });
+  set({ decks: decks.map(withCounts), seq: Math.max(get().seq, news.seq) });
   if (ids.length) later(refreshStandings(ids));
   later(refreshHistory());
 }
@@ -212,6 +234,21 @@ function withPending(card: Card): Card {
     if (place.startsWith(`${card.id}/`)) values[place.slice(card.id.length + 1)] = value;
   }
   return pending.size ? { ...card, values } : card;
+}
+
+/** Counts that are on their way, by deck and card: the next step begins from what is shown. */
+const counting = new Map<string, { count: number; sent: number }>();
+
+function withCounts(deck: Deck): Deck {
+  const mine = [...counting].filter(([place]) => place.startsWith(`${deck.id}/`));
+  if (!mine.length) return deck;
+  const cards = { ...deck.cards };
+  for (const [place, { count }] of mine) {
+    const card = place.slice(deck.id.length + 1);
+    if (count) cards[card] = count;
+    else delete cards[card];
+  }
+  return { ...deck, cards, size: Object.values(cards).reduce((sum, number) => sum + number, 0) };
 }
 
 function inOrder(cards: Record<string, Card>): string[] {
@@ -232,12 +269,14 @@ function merge(changed: Card[], gone: string[]): void {
 
 /** Takes an edit's answer in: the cards and decks as they are now, and what it did elsewhere. */
 export function applyEdit(edit: Edit): void {
+  answered.add(edit.seq);
   // Notes of a card that was gone are not here: they come back with it.
   const back = edit.cards.some((card) => !(card.id in get().cards));
   merge(edit.cards, edit.gone);
   const game = get().game;
   const decks = new Map(get().decks.map((deck) => [deck.id, deck]));
-  for (const deck of edit.decks) decks.set(deck.id, deck);
+  for (const deck of edit.decks) decks.set(deck.id, withCounts(deck));
+  for (const deck of edit.decks_gone ?? []) decks.delete(deck);
   const standings = { ...get().standings };
   for (const card of edit.ripple.cards) {
     if (card.after && card.fits !== null && card.fits !== undefined) {
@@ -319,13 +358,48 @@ export function dropUnsaved(card: string, field: string): void {
 
 export const hush = (): void => set({ notice: null });
 
+/** Shows values in their cells at once, and until their answers come; gives what to call when one has come. */
+export function showAtOnce(cells: { card: string; field: string; typed: string }[]): () => void {
+  const cards = { ...get().cards };
+  const shown: string[] = [];
+  for (const { card, field, typed } of cells) {
+    const old = cards[card];
+    if (!old || COLUMNS.has(field)) continue;
+    cards[card] = { ...old, values: { ...old.values, [field]: typed } };
+    const place = placeOf(card, field);
+    pending.set(place, { value: typed, count: (pending.get(place)?.count ?? 0) + 1 });
+    shown.push(place);
+  }
+  set({ cards });
+  return () => {
+    for (const place of shown) {
+      const held = pending.get(place);
+      if (held && held.count > 1) pending.set(place, { ...held, count: held.count - 1 });
+      else pending.delete(place);
+    }
+  };
+}
+
+/** Cells that were shown and not written show again what they held; one that is being written anew stays. */
+export function putBack(cells: { card: string; field: string; typed: string }[], before: Record<string, Card>): void {
+  const cards = { ...get().cards };
+  for (const { card, field, typed } of cells) {
+    const now = cards[card];
+    if (!now || pending.has(placeOf(card, field)) || now.values[field] !== typed) continue;
+    const values = { ...now.values };
+    const old = before[card]?.values[field];
+    if (old === undefined) delete values[field];
+    else values[field] = old;
+    cards[card] = { ...now, values };
+  }
+  set({ cards });
+}
+
 /** Writes one field as typed; shows it at once. */
 export function editField(card: string, field: string, value: string, base = get().seq): Promise<Edit | null> {
   const game = get().game;
   const old = get().cards[card];
   if (!game || !old) return Promise.resolve(null);
-  const values = { ...old.values, [field]: value };
-  if (!COLUMNS.has(field)) set({ cards: { ...get().cards, [card]: { ...old, values } } });
   const key = newKey();
   const good = goodText(card, field);
   const write = () =>
@@ -336,12 +410,7 @@ export function editField(card: string, field: string, value: string, base = get
       }),
     );
   const place = placeOf(card, field);
-  if (!COLUMNS.has(field)) pending.set(place, { value, count: (pending.get(place)?.count ?? 0) + 1 });
-  const arrived = () => {
-    const left = (pending.get(place)?.count ?? 1) - 1;
-    if (left > 0) pending.set(place, { value: pending.get(place)?.value ?? value, count: left });
-    else pending.delete(place);
-  };
+  const arrived = showAtOnce([{ card, field, typed: value }]);
   const sent = () => write().finally(arrived);
   const keep = (problem: Problem) => {
     set({ unsaved: { ...get().unsaved, [place]: { text: value, why: `${problem.detail}: ${problem.mend}` } } });
@@ -360,21 +429,45 @@ export function editField(card: string, field: string, value: string, base = get
   });
 }
 
-export function undoLast(): Promise<Edit | null> {
-  return step("/api/games/{game_id}/undo");
-}
+export const undoLast = (): Promise<Edit | null> => step("undo");
+export const redoLast = (): Promise<Edit | null> => step("redo");
 
-export function redoLast(): Promise<Edit | null> {
-  return step("/api/games/{game_id}/redo");
-}
+/** How to go on where an edit cannot be undone as a whole: only the rest of it, over what is there now, or not at all. */
+export type GoOn = "rest" | "over" | "pass";
 
-function step(path: "/api/games/{game_id}/undo" | "/api/games/{game_id}/redo"): Promise<Edit | null> {
+async function step(word: "undo" | "redo", how?: GoOn, op?: number): Promise<Edit | null> {
   const game = get().game;
-  if (!game) return Promise.resolve(null);
-  const key = newKey();
-  return send(() =>
-    ask(api.POST(path, { params: { path: { game_id: game.id }, header: { "idempotency-key": key } } })),
-  );
+  if (!game) return null;
+  const params = { path: { game_id: game.id }, header: { "idempotency-key": newKey() } };
+  const body = { how: how ?? ("whole" as const), op: op ?? null };
+  try {
+    const edit = await inLine(() =>
+      ask(
+        word === "undo"
+          ? api.POST("/api/games/{game_id}/undo", { params, body })
+          : api.POST("/api/games/{game_id}/redo", { params, body }),
+      ),
+    );
+    applyEdit(edit);
+    return edit;
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error;
+    const { problem } = error;
+    say(problem);
+    // A conflict is no wall: what can be done with it stands beside it.
+    if (problem.status === 409 && problem.op != null) {
+      const at = problem.op;
+      const on = (next: GoOn) => () => void step(word, next, at);
+      const ways: Way[] = [];
+      if (problem.rest) ways.push([`${word === "undo" ? "Undo" : "Redo"} the rest`, on("rest")]);
+      if (how !== "over") ways.push([`${word === "undo" ? "Undo" : "Redo"} over it`, on("over")]);
+      ways.push(["Leave it, go on", on("pass")]);
+      const notice = get().notice;
+      if (notice) set({ notice: { ...notice, ways } });
+      later(reload(game.id));
+    } else later(refreshHistory());
+    return null;
+  }
 }
 
 export function addCard(type: string, setId: string, typed: Record<string, string> = {}): Promise<Edit | null> {
@@ -397,14 +490,14 @@ export async function setCount(deck: string, card: string, count: number, base =
   const game = get().game;
   const old = get().decks.find((each) => each.id === deck);
   if (!game || !old || count < 0) return null;
-  set({
-    decks: get().decks.map((each) => {
-      if (each.id !== deck) return each;
-      const cards = { ...each.cards, [card]: count };
-      if (count === 0) delete cards[card];
-      return { ...each, cards, size: Object.values(cards).reduce((sum, number) => sum + number, 0) };
-    }),
-  });
+  const place = `${deck}/${card}`;
+  counting.set(place, { count, sent: (counting.get(place)?.sent ?? 0) + 1 });
+  set({ decks: get().decks.map((each) => (each.id === deck ? withCounts(each) : each)) });
+  const arrived = () => {
+    const held = counting.get(place);
+    if (held && held.sent > 1) counting.set(place, { ...held, sent: held.sent - 1 });
+    else counting.delete(place);
+  };
   const edit = await send(
     () =>
       ask(
@@ -412,10 +505,10 @@ export async function setCount(deck: string, card: string, count: number, base =
           params: { path: { game_id: game.id, deck_id: deck, card_id: card } },
           body: { count, base: Math.max(base, get().seq) },
         }),
-      ),
+      ).finally(arrived),
     (seq) => void setCount(deck, card, count, seq),
   );
-  if (!edit) set({ decks: get().decks.map((each) => (each.id === deck ? old : each)) });
+  if (!edit && !counting.has(place)) set({ decks: get().decks.map((each) => (each.id === deck ? old : each)) });
   return edit;
 }
 
@@ -441,10 +534,9 @@ export function renameDeck(deck: string, name: string): Promise<Edit | null> {
 export async function takeDeckOut(deck: string): Promise<void> {
   const game = get().game;
   if (!game) return;
-  const edit = await send(() =>
+  await send(() =>
     ask(api.DELETE("/api/games/{game_id}/decks/{deck_id}", { params: { path: { game_id: game.id, deck_id: deck } } })),
   );
-  if (edit) set({ decks: get().decks.filter((each) => each.id !== deck) });
 }
 
 export const fieldOf = (id: string) => get().game?.fields.find((field) => field.id === id);

@@ -10,8 +10,14 @@ let good: Typed = null;
 export const goodText = (card: string, field: string): string | undefined =>
   good?.card === card && good.field === field ? good.text : undefined;
 
-/** The card's sheet: as written, or with what is being typed. */
-export function useSheet(game: string, card: string | null, revision: number, typed: Typed): Sheet | null {
+/** The card's sheet: as written, or with what is being typed. `rules` counts what else its face follows from. */
+export function useSheet(
+  game: string,
+  card: string | null,
+  revision: number,
+  rules: number,
+  typed: Typed,
+): Sheet | null {
   const text = typed && typed.card === card ? typed : null;
   const asking = async () => {
     const path = { game_id: game, card_id: card ?? "" };
@@ -27,6 +33,6 @@ export function useSheet(game: string, card: string | null, revision: number, ty
     if (!text) good = null;
     return found;
   };
-  const sheet = useLatest(card ? asking : null, JSON.stringify([game, card, revision, text?.field, text?.text]));
+  const sheet = useLatest(card ? asking : null, JSON.stringify([game, card, revision, rules, text?.field, text?.text]));
   return sheet && sheet.card === card ? sheet : null;
 }

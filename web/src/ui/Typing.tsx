@@ -31,9 +31,17 @@ export function Typing({ label, value, commit, hidden, placeholder, className, n
   const [text, setText] = useState(value);
   /** What is being typed is not written over by what comes in late. */
   const typing = useRef(false);
+  /** What was last written from here: leaving writes it no second time. */
+  const written = useRef<string | null>(null);
   useEffect(() => {
     if (!typing.current) setText(value);
   }, [value]);
+  const write = () => {
+    typing.current = false;
+    if (text === value || text === written.current) return;
+    written.current = text;
+    commit(text);
+  };
   return (
     <Labelled id={id} label={label} hidden={hidden}>
       <input
@@ -47,14 +55,16 @@ export function Typing({ label, value, commit, hidden, placeholder, className, n
         value={text}
         onChange={(event) => {
           typing.current = true;
+          written.current = null;
           setText(event.target.value);
         }}
         onBlur={() => {
-          typing.current = false;
-          if (text !== value) commit(text);
+          write();
+          written.current = null;
         }}
         onKeyDown={(event) => {
-          if (event.key === "Enter" && !event.nativeEvent.isComposing) event.currentTarget.blur();
+          // Enter writes and stays where it is, so that the next key is heard.
+          if (event.key === "Enter" && !event.nativeEvent.isComposing) write();
           else if (event.key === "Escape") {
             typing.current = false;
             setText(value);

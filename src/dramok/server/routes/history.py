@@ -55,6 +55,7 @@ class EntryOut(BaseModel):
     page: str
     inverse_of: int | None
     counts: list[CountOut]
+    said: str = ""
 
 
 class CardDifferenceOut(Out):
@@ -146,6 +147,7 @@ def journal(
             page=each.op.page,
             inverse_of=each.op.inverse_of,
             counts=[CountOut(what=what, count=count) for what, count in each.counts],
+            said=each.said,
         )
         for each in past.journal(desk, game, before, most, text, thing, kind)
     ]
