@@ -385,7 +385,7 @@ def test_rules_shape_the_cards_fields_kinds_values_sets_and_pictures(sheet: Page
     part(sheet, "Rarities")
     sheet.get_by_label("Name of Heirloom").fill("Antique")
     keys(sheet, "Enter")
-    expect(sheet.locator(STRIP)).to_contain_text("choices of Rarities")
+    expect(sheet.locator(STRIP)).to_contain_text("Heirloom renamed to Antique")
     sheet.get_by_role("button", name="Take out Antique").click()
     asked = sheet.get_by_role("region", name="Where do the cards go?")
     expect(asked).to_contain_text("8 cards have Antique")

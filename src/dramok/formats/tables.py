@@ -116,7 +116,7 @@ def _within_limits(rows: Sequence[Sequence[str]]) -> None:
         raise Unreadable(
             f"line {widest + 1} has {len(rows[widest]):,} columns", f"keep to {MOST_COLUMNS} columns"
         )
-    if not any(any(row) for row in rows):
+    if not any(cell.strip() for row in rows for cell in row):
         raise Unreadable("the file is empty", "choose a file with a header line and a line for each card")
 
 

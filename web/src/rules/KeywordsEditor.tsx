@@ -17,6 +17,8 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
   const [fresh, setFresh] = useState("");
   const held: Keyword[] = rules.keywords.map((each) => ({ name: each.name, reminder: each.reminder ?? "" }));
   const [renaming, setRenaming] = useState<Renaming | null>(null);
+  /** A rename that was called off: its box shows the old name again. */
+  const [round, setRound] = useState(0);
   const write = (keywords: Keyword[], renames: Record<string, string> = {}) =>
     change((game, key) =>
       ask(
@@ -74,7 +76,7 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
         {held.length === 0 && <p className="rules-inherited">No keyword yet. Name one below.</p>}
         <ul className="keywords">
           {held.map((each, at) => (
-            <li key={at} className="keyword">
+            <li key={`${at} ${round}`} className="keyword">
               <Typing label={`Keyword ${at + 1}`} hidden value={each.name} commit={(name) => void rename(at, name)} />
               <Typing
                 label={`${each.name}: reminder`}
@@ -116,7 +118,10 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
         {renaming && (
           <RenameDialog
             renaming={renaming}
-            close={() => setRenaming(null)}
+            close={() => {
+              setRenaming(null);
+              setRound(round + 1);
+            }}
             go={(texts) => {
               void write(renaming.keywords, texts ? { [renaming.old]: renaming.name } : {});
               setRenaming(null);
@@ -154,11 +159,14 @@ function RenameDialog({ renaming, close, go }: RenameProps) {
         ))}
         {plan.total > plan.uses.length && <li className="soft">and {plan.total - plan.uses.length} more</li>}
       </ul>
-      <div className="sheet-foot">
+      <div className="rename-foot">
+        <button type="button" className="button" onClick={close}>
+          Cancel
+        </button>
         <button type="button" className="button" onClick={() => go(false)}>
           Rename the keyword only
         </button>
-        <button type="button" className="button button-main" onClick={() => go(true)}>
+        <button type="button" className="button button-main" data-first onClick={() => go(true)}>
           Rename it and change {texts}
         </button>
       </div>

@@ -32,26 +32,41 @@ function next({ id, within }: Held): HTMLElement | null {
   return document.querySelector<HTMLElement>("main.room");
 }
 
-/** Dialogs and menus give the focus back themselves. */
+const OVER = "[role=dialog], [role=menu], [role=listbox]";
+
+/**
+ * What lies over the page (a dialog, a menu) may give the focus back itself, and is let: where it does not, whatever had the
+ * focus before gets it again.
+ */
 export function useKeptFocus(): void {
   useEffect(() => {
+    let last: HTMLElement | null = null;
     let held: Held | null = null;
+    let timer = 0;
     const focused = (event: FocusEvent) => {
-      const element = event.target as HTMLElement;
-      held = element.closest("[role=dialog], [role=menu], [role=listbox]") ? null : described(element);
+      last = event.target as HTMLElement;
+      if (!last.closest(OVER)) held = described(last);
+    };
+    const lost = () => !document.activeElement || document.activeElement === document.body;
+    const mend = () => {
+      if (!lost() || !held || document.querySelector("[role=dialog], [role=menu]")) return;
+      const found = held.element.isConnected ? held.element : next(held);
+      found?.focus({ preventScroll: true });
     };
     const gone = () => {
-      const now = document.activeElement;
-      if ((now && now !== document.body) || !held || held.element.isConnected) return;
-      const found = next(held);
-      held = null;
-      found?.focus({ preventScroll: true });
+      if (!last || last.isConnected || !lost()) return;
+      const over = last.closest(OVER) !== null;
+      last = null;
+      window.clearTimeout(timer);
+      if (over) timer = window.setTimeout(mend, 30);
+      else mend();
     };
     const watch = new MutationObserver(gone);
     watch.observe(document.body, { childList: true, subtree: true });
     document.addEventListener("focusin", focused);
     return () => {
       watch.disconnect();
+      window.clearTimeout(timer);
       document.removeEventListener("focusin", focused);
     };
   }, []);

@@ -19,6 +19,13 @@ export function SheetDialog({ open, setOpen, title, about, className, children }
         <Dialog.Overlay className="veil" />
         <Dialog.Content
           className={`small-sheet ${className ?? ""}`}
+          onOpenAutoFocus={(event) => {
+            // What is likeliest wanted says so itself; else the first control has the focus.
+            const first = (event.target as HTMLElement | null)?.querySelector<HTMLElement>("[data-first]");
+            if (!first) return;
+            event.preventDefault();
+            first.focus();
+          }}
           {...(about ? {} : { "aria-describedby": undefined })}
         >
           <Dialog.Title className="small-sheet-title">{title}</Dialog.Title>

@@ -1,0 +1,451 @@
+"""Nothing typed is lost, no key and no place: by real clicks and keys, with answers that come late, twice, or not at all."""
+
+from __future__ import annotations
+
+import json
+import re
+import urllib.request
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, Route, expect
+
+from dramok.store import Change, open_store
+from tests.browser.conftest import GAME, Server
+from tests.browser.test_journey import FACE, STRIP, stand_on
+from tests.browser.test_sheet import cell, keys
+
+FERN = f"c-{GAME}-rs-001"
+ACTIVE = "document.activeElement"
+
+
+def ask(server: Server, method: str, path: str, body: object = None, page: str = "other") -> dict:
+    """Something done meanwhile from another window."""
+    data = json.dumps(body).encode() if body is not None else None
+    request = urllib.request.Request(
+        f"{server.url}/api/games/{GAME}{path}", data, {"Content-Type": "application/json", "X-Page": page}, method=method
+    )  # fmt: skip
+    return json.loads(urllib.request.urlopen(request).read())
+
+
+def value(server: Server, field: str, card: str = FERN) -> str:
+    (found,) = ask(server, "GET", f"/cards?ids={card}")["cards"]
+    return found["values"].get(field, "")
+
+
+def stands_on_something(page: Page) -> None:
+    expect(page.locator(":focus")).to_have_count(1)
+
+
+@pytest.fixture
+def window(page: Page, server: Server):
+    """The name of another window that is open on the game: what it does is its own to undo."""
+    context = page.context.browser.new_context()
+    other = context.new_page()
+    with other.expect_request(re.compile("/events")):
+        other.goto(server.url)
+    other.locator(".pane-face svg.face").wait_for()
+    yield other.evaluate("sessionStorage.getItem('dramok-page')")
+    context.close()
+
+
+def effect(page: Page):
+    return page.locator("#editor-effect[contenteditable=true]")
+
+
+def open_effect(page: Page, name: str) -> None:
+    stand_on(page, name, "name")
+    page.locator("#editor-effect").click()
+    expect(effect(page)).to_be_focused()
+
+
+def test_undo_at_the_table_reaches_the_table_alone(page: Page, server: Server):
+    stand_on(page, "Copper Larch Fern", "reach")
+    keys(page, "6", "Enter")
+    expect(page.locator(STRIP)).to_contain_text("reach 1 → 6")
+    page.goto(f"{server.url}/{GAME}/playtest")
+    page.get_by_label("Seed").fill("7")
+    keys(page, "Enter")
+    hand = page.locator(".hand .table-card")
+    expect(hand).to_have_count(5)
+    expect(hand.first.locator("button.table-face")).to_be_focused()
+    keys(page, "d")
+    expect(hand).to_have_count(6)
+    # The focus is on the page itself: the key must not fall through to the game's own undo.
+    page.evaluate(f"{ACTIVE}.blur()")
+    keys(page, "Control+z")
+    expect(hand).to_have_count(5)
+    keys(page, "Control+z")
+    assert value(server, "reach") == "6"
+
+
+def test_enter_in_an_effect_is_a_new_line_unless_one_moved_into_the_list(page: Page, server: Server):
+    open_effect(page, "Copper Larch Fern")
+    page.keyboard.type("upon play this: draw 1; deal 1 to pick riv")
+    expect(page.locator(".cm-tooltip-autocomplete")).to_be_visible()
+    keys(page, "Enter")
+    page.keyboard.type("upon enter this: draw 2")
+    assert effect(page).inner_text().split("\n") == [
+        "upon play this: draw 1; deal 1 to pick riv", "upon enter this: draw 2"
+    ]  # fmt: skip
+    keys(page, "Enter")
+    page.keyboard.type("upon leave this: ga")
+    expect(page.locator(".cm-tooltip-autocomplete li").first).to_contain_text("gain")
+    keys(page, "ArrowDown", "Enter")
+    expect(effect(page)).to_contain_text("upon leave this: gain")
+
+
+def test_escape_in_an_effect_closes_the_list_then_leaves_with_the_text_kept(page: Page, server: Server):
+    open_effect(page, "Copper Larch Fern")
+    page.keyboard.type("upon play this: dra")
+    expect(page.locator(".cm-tooltip-autocomplete")).to_be_visible()
+    keys(page, "Escape")
+    expect(page.locator(".cm-tooltip-autocomplete")).to_have_count(0)
+    expect(effect(page)).to_be_focused()
+    with page.expect_response(re.compile("/fields/effect$")):
+        keys(page, "Escape")
+    expect(page.locator(".grid")).to_be_focused()
+    assert value(server, "effect") == "upon play this: dra", "kept as a draft"
+    expect(page.locator(".problems")).to_contain_text("can't stand here")
+    keys(page, "Control+z")
+    expect(page.locator(".effect-example, .cm-placeholder")).to_contain_text("No effect yet. For example")
+
+
+def test_a_long_text_survives_escape(page: Page, server: Server):
+    stand_on(page, "Copper Larch Fern", "name")
+    box = page.get_by_role("group", name="Printed text").locator("textarea")
+    box.fill("It leans on its neighbours. " * 60)
+    with page.expect_response(re.compile("/fields/printed$")):
+        keys(page, "Escape")
+    assert value(server, "printed").startswith("It leans on its neighbours.")
+    assert len(value(server, "printed")) > 1_500
+
+
+def test_the_face_follows_when_a_rename_is_undone(page: Page, server: Server):
+    rules = ask(server, "GET", "/rules")
+    beds = next(each for each in rules["lists"] if each["id"] == "beds" or each["name"] == "Beds")
+    stand_on(page, "Copper Larch Fern", "name")
+    type_line = page.locator(FACE)
+    expect(type_line).to_contain_text("Fern")
+    renamed = {
+        **beds,
+        "values": [
+            {**each, "name": "Thicket" if each["name"] == "Fern" else each["name"]} for each in beds["values"]
+        ],
+    }
+    page.goto(f"{server.url}/{GAME}/rules?at=list:{beds['id']}")
+    box = page.get_by_label(re.compile("Fern")).first
+    box.wait_for()
+    name = page.locator("input.input").filter(has=page.locator("xpath=self::*[@value='Fern']")).first
+    name.fill("Thicket")
+    with page.expect_response(re.compile("/rules/lists$")):
+        keys(page, "Enter")
+    stands_on_something(page)
+    assert page.evaluate(f"{ACTIVE}.value") == "Thicket", "the renamed choice keeps the keys"
+    expect(page.locator(STRIP)).to_contain_text("Fern renamed to Thicket")
+    page.get_by_role("link", name="Cards").click()
+    expect(type_line).to_contain_text("Thicket")
+    page.locator(".grid").focus()
+    keys(page, "Control+z")
+    expect(type_line).not_to_contain_text("Thicket")
+    expect(cell(page, "RS-001", "bed")).to_contain_text("Fern")
+    assert renamed["id"] == beds["id"]
+
+
+def test_rooms_keep_their_place(page: Page):
+    page.keyboard.press("/")
+    page.get_by_label("Query").fill("cost >= 4")
+    keys(page, "Enter")
+    expect(page.locator(".query-chip-text")).to_have_text("cost >= 4")
+    page.get_by_role("link", name="Balance").click()
+    expect(page.get_by_role("heading", name="Set map")).to_be_visible()
+    page.get_by_role("link", name="Decks").click()
+    page.get_by_label("Filter the pool").fill("moss")
+    page.get_by_role("link", name="Cards").click()
+    expect(page.locator(".query-chip-text")).to_have_text("cost >= 4")
+    page.get_by_role("link", name="Decks").click()
+    expect(page.get_by_label("Filter the pool")).to_have_value("moss")
+
+
+def test_after_enter_in_the_query_the_keys_are_the_grids(page: Page):
+    page.keyboard.press("/")
+    page.get_by_label("Query").fill('name is "Ladder Frond"')
+    expect(page.locator(".toolbar-low")).to_contain_text("1 of 96 cards")
+    expect(page.locator(".pane-facts h2")).to_have_text("Ladder Frond")
+    page.get_by_label("Query").fill("cost >= 4 ")
+    keys(page, "Enter")
+    expect(page.locator(".query-chip-text")).to_have_text("cost >= 4")
+    expect(page.locator(".query-offers")).to_have_count(0)
+    expect(page.locator(".toolbar-low")).to_contain_text("34 of 96 cards")
+    keys(page, "ArrowDown")
+    expect(page.locator(".grid")).to_be_focused()
+    first = page.locator(".pane-facts h2").inner_text()
+    keys(page, "ArrowDown")
+    expect(page.locator(".pane-facts h2")).not_to_have_text(first)
+
+
+def test_steps_begin_from_what_is_shown_however_late_the_answers(page: Page, server: Server):
+    def late(route: Route) -> None:
+        answer = route.fetch()
+        page.wait_for_timeout(400)
+        route.fulfill(response=answer)
+
+    stand_on(page, "Copper Larch Fern", "cost")
+    page.route(re.compile("/fields/cost$"), late)
+    keys(page, "Alt+ArrowUp", "Alt+ArrowUp", "Alt+ArrowUp")
+    expect(cell(page, "RS-001", "cost")).to_have_text("4")
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=15_000)
+    expect(cell(page, "RS-001", "cost")).to_have_text("4")
+    assert value(server, "cost") == "4"
+    # A range, too: the second step begins from what the first one shows.
+    page.route(re.compile("/cards/cells$"), late)
+    keys(page, "Shift+ArrowDown", "Alt+ArrowDown", "Alt+ArrowDown")
+    expect(cell(page, "RS-001", "cost")).to_have_text("2")
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=15_000)
+    assert (value(server, "cost"), value(server, "cost", f"c-{GAME}-rs-002")) == ("2", "0")
+
+
+def test_counts_in_a_deck_step_from_what_is_shown(page: Page, server: Server):
+    def late(route: Route) -> None:
+        answer = route.fetch()
+        page.wait_for_timeout(300)
+        route.fulfill(response=answer)
+
+    page.get_by_role("link", name="Decks").click()
+    page.get_by_label("Filter the pool").fill("Hedge Pup")
+    card = page.locator(".wall-card").first
+    expect(card).to_contain_text("Hedge Pup, 0 in the deck")
+    page.route(re.compile("/cards/c-"), late)
+    # Nothing has the focus that could want the key: + means the card one stands on.
+    page.evaluate(f"{ACTIVE}.blur()")
+    keys(page, "+", "+", "+")
+    expect(card).to_contain_text("Hedge Pup, 3 in the deck")
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=15_000)
+    expect(card).to_contain_text("Hedge Pup, 3 in the deck")
+
+
+@pytest.mark.parametrize("times", [1, 2])
+def test_after_a_lost_answer_the_page_shows_what_the_server_has(page: Page, server: Server, times: int):
+    lost = []
+
+    def lose(route: Route) -> None:
+        if len(lost) < times:
+            route.fetch()  # it reaches the server, and is written; the answer never comes
+            lost.append(route.request.headers["idempotency-key"])
+            route.abort()
+        else:
+            route.continue_()
+
+    page.route(
+        re.compile(f"/api/games/{GAME}/cards$"),
+        lambda route: lose(route) if route.request.method == "POST" else route.continue_(),
+    )
+    page.get_by_role("button", name="New card").click()
+    page.get_by_role("menuitem", name="Plant").click()
+    expect(page.locator(".toolbar-low")).to_contain_text("97 of 97 cards", timeout=15_000)
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=15_000)
+    assert len(lost) == times and len(set(lost)) == 1, "the same key each time"
+    assert ask(server, "GET", "/cards")["total"] == 97
+    page.reload()
+    expect(page.locator(".toolbar-low")).to_contain_text("97 of 97 cards")
+
+
+def test_an_answer_that_never_comes_is_news(page: Page, server: Server):
+    """Every try is lost: what was written comes in by the stream of news, as another window's would."""
+    page.route(re.compile("/fields/reach$"), lambda route: (route.fetch(), route.abort()))
+    stand_on(page, "Copper Larch Fern", "reach")
+    keys(page, "7", "Enter")
+    expect(page.locator(STRIP)).to_contain_text("can't be reached", timeout=20_000)
+    page.unroute(re.compile("/fields/reach$"))
+    expect(cell(page, "RS-001", "reach")).to_have_text("7")
+    assert value(server, "reach") == "7"
+
+
+def test_a_conflict_of_undo_is_solved_in_view(page: Page, server: Server, window: str):
+    stand_on(page, "Copper Larch Fern", "root")
+    keys(page, "5", "Enter")
+    expect(page.locator(STRIP)).to_contain_text("root 2 → 5")
+    stand_on(page, "Copper Larch Fern", "reach")
+    keys(page, "6", "Enter")
+    expect(page.locator(STRIP)).to_contain_text("reach 1 → 6")
+    base = ask(server, "GET", "/cards")["seq"]
+    ask(server, "PUT", f"/cards/{FERN}/fields/reach", {"value": "9", "base": base}, window)
+    expect(cell(page, "RS-001", "reach")).to_have_text("9")
+    page.locator(".grid").focus()
+    keys(page, "Control+z")
+    expect(page.locator(STRIP)).to_contain_text("changed since")
+    expect(page.locator(STRIP)).to_contain_text("theirs 9, yours 1")
+    page.get_by_role("button", name="Leave it, go on").click()
+    expect(page.locator(STRIP)).not_to_contain_text("changed since")
+    page.locator(".grid").focus()
+    keys(page, "Control+z")
+    expect(cell(page, "RS-001", "root")).to_have_text("2")
+    assert (value(server, "reach"), value(server, "root")) == ("9", "2")
+
+
+def test_a_conflict_of_undo_can_be_written_over(page: Page, server: Server, window: str):
+    stand_on(page, "Copper Larch Fern", "reach")
+    keys(page, "6", "Enter")
+    expect(page.locator(STRIP)).to_contain_text("reach 1 → 6")
+    base = ask(server, "GET", "/cards")["seq"]
+    ask(server, "PUT", f"/cards/{FERN}/fields/reach", {"value": "9", "base": base}, window)
+    expect(cell(page, "RS-001", "reach")).to_have_text("9")
+    page.locator(".grid").focus()
+    keys(page, "Control+z")
+    page.get_by_role("button", name="Undo over it").click()
+    expect(cell(page, "RS-001", "reach")).to_have_text("1")
+    assert value(server, "reach") == "1"
+
+
+def test_a_card_is_put_into_a_deck_from_where_it_is_seen(page: Page, server: Server):
+    stand_on(page, "Hedge Pup", "name")
+    page.get_by_role("button", name="Put in a deck").click()
+    page.get_by_role("menuitem", name=re.compile("One more in Fern over Moss")).click()
+    expect(page.locator(STRIP)).to_contain_text("Fern over Moss: 1 × Hedge Pup")
+    expect(page.locator(".pane-facts")).to_contain_text("in Fern over Moss")
+    deck = next(each for each in ask(server, "GET", "/decks") if each["name"] == "Fern over Moss")
+    assert sorted(deck["cards"].values())[0] == 1 and deck["size"] == 31
+
+
+def test_a_keyword_is_renamed_in_every_text_in_one_step(page: Page, server: Server):
+    base = ask(server, "GET", "/cards")["seq"]
+    ask(
+        server,
+        "PUT",
+        f"/cards/{FERN}/fields/printed",
+        {"value": "Blight passes it by. Blighted ground does not.", "base": base},
+    )
+    page.goto(f"{server.url}/{GAME}/rules?at=keywords:all")
+    page.get_by_text("Keywords", exact=True).first.click()
+    box = page.get_by_label("Keyword 1", exact=True)
+    box.fill("mildew")
+    keys(page, "Enter")
+    dialog = page.get_by_role("dialog", name="Rename blight to mildew")
+    expect(dialog).to_contain_text("Copper Larch Fern, Printed text")
+    expect(dialog).to_contain_text("Mildew passes it by. Blighted ground does not.")
+    expect(dialog).to_contain_text("the phrase book")
+    dialog.get_by_role("button", name=re.compile("Rename it and change")).click()
+    expect(page.locator(STRIP)).to_contain_text("keyword blight renamed to mildew, and in")
+    assert value(server, "printed") == "Mildew passes it by. Blighted ground does not."
+    sheet = ask(server, "GET", f"/cards/{FERN}/sheet")
+    assert "Mildew" in json.dumps(sheet["printed"])
+    printed = json.dumps([ask(server, "GET", f"/cards/RS-0{n:02}/sheet")["printed"] for n in range(1, 40)])
+    assert "mildew" in printed and " blight" not in printed, "the generated texts follow the phrase book"
+    stands_on_something(page)
+    page.evaluate(f"{ACTIVE}.blur()")
+    keys(page, "Control+z")
+    expect(page.get_by_label("Keyword 1", exact=True)).to_have_value("blight")
+    assert value(server, "printed").startswith("Blight passes")
+
+
+def test_its_own_export_opens_as_an_update(page: Page, server: Server, tmp_path: Path):
+    data = urllib.request.urlopen(f"{server.url}/api/games/{GAME}/export?format=csv").read()
+    sheet = tmp_path / "own.csv"
+    text = data.decode("utf-8-sig").replace("Copper Larch Fern", "Copper Larch Brake").rstrip("\r\n")
+    columns = text.split("\r\n")[0].split(",")
+    fresh = [
+        {
+            "Code": "RS-200",
+            "Name": "Late Comer",
+            "Type": "Plant",
+            "Bed": "Fern",
+            "Cost": "three",
+            "Effect": "upon play this: drw 1",
+        }.get(each, "")
+        for each in columns
+    ]
+    sheet.write_bytes((text + "\r\n" + ",".join(fresh) + "\r\n").encode())
+    page.get_by_role("button", name="Import").click()
+    dialog = page.get_by_role("dialog")
+    dialog.locator("input[type=file]").set_input_files(sheet)
+    expect(dialog.locator(".said")).to_contain_text("changes 1 cell of 1 card")
+    expect(dialog).to_contain_text("write 3")
+    dialog.get_by_role("button", name="Accept 3").click()
+    expect(dialog.locator(".said")).to_contain_text("adds 1 card")
+    expect(dialog).to_contain_text("“drw” can't stand here")
+    dialog.get_by_role("button", name="Write these changes").click()
+    expect(dialog).to_have_count(0)
+    (made,) = [each for each in ask(server, "GET", "/cards")["cards"] if each["code"] == "RS-200"]
+    assert made["set"] == "first" and made["values"]["cost"] == "3", "with the others of its set"
+    assert value(server, "name") == "Copper Larch Brake"
+
+
+def test_the_verdict_in_the_grid_follows_what_is_typed(page: Page):
+    stand_on(page, "Copper Larch Fern", "reach")
+    keys(page, "9")
+    expect(page.locator(".verdict-typed")).to_contain_text("over")
+    pane = page.locator(".pane-facts .verdict").inner_text()
+    assert page.locator(".verdict-typed").inner_text() in pane
+    keys(page, "Escape")
+    expect(page.locator(".verdict-typed")).to_have_count(0)
+
+
+def test_printed_anew_the_strip_speaks_no_more_of_stale_copies(page: Page, server: Server):
+    def print_it() -> None:
+        job = ask(server, "POST", "/output/print", {"choice": {"cards": "RS-001", "copies": 3}})
+        for _ in range(300):
+            state = ask(server, "GET", f"/output/jobs/{job['id']}")["state"]
+            if state == "done":
+                return
+            assert state in ("waiting", "running"), state
+            page.wait_for_timeout(100)
+        raise AssertionError("not printed")
+
+    print_it()
+    stand_on(page, "Copper Larch Fern", "reach")
+    keys(page, "6", "Enter")
+    expect(page.locator(STRIP)).to_contain_text("3 printed copies stale")
+    print_it()
+    expect(page.locator(STRIP)).not_to_contain_text("stale", timeout=15_000)
+
+
+def test_the_journal_says_what_it_was_and_became(page: Page, server: Server):
+    stand_on(page, "Copper Larch Fern", "reach")
+    keys(page, "6", "Enter")
+    expect(page.locator(STRIP)).to_contain_text("reach 1 → 6")
+    page.get_by_role("link", name="History").click()
+    expect(page.locator(".journal-said").first).to_have_text("Reach: 1 → 6")
+    expect(page.locator(".history-look")).to_contain_text("Copper Larch Fern")
+
+
+def test_focus_stands_on_the_next_card_after_each_play(page: Page, server: Server):
+    page.goto(f"{server.url}/{GAME}/playtest")
+    page.get_by_label("Seed").fill("7")
+    keys(page, "Enter")
+    expect(page.locator(".hand .table-card")).to_have_count(5)
+    playable = page.locator(".hand .table-card:not(.table-still) button.table-face")
+    playable.first.focus()
+    keys(page, "Enter")
+    expect(page.locator(".hand .table-card")).not_to_have_count(5)
+    stands_on_something(page)
+    assert page.evaluate(f"{ACTIVE}.closest('.table-room') !== null")
+    keys(page, "ArrowRight")
+    assert page.evaluate(f"{ACTIVE}.matches('.table-face')")
+    page.reload()
+    expect(page.locator(".hand button.table-face").first).to_be_focused()
+
+
+def test_a_damaged_game_hides_no_other_and_is_walked_back(page: Page, server: Server):
+    server.kill()
+    store = open_store(server.db)
+    rulebook = json.loads(next(each for each in store.games() if each.id == GAME).rulebook)
+    tool = next(each for each in rulebook["cards"]["types"] if each["id"] == "tool")
+    with store.writing() as connection:
+        store.commit(
+            connection, GAME, "a fault", "one", [Change("game", GAME, "types/tool", json.dumps(tool), None)]
+        )
+    store.close()
+    server.start()
+    page.goto(server.url)
+    expect(page.locator(".pane-face svg.face")).to_be_visible()
+    assert GAME not in page.url, "another game is opened"
+    page.get_by_role("button", name=re.compile("^Game:")).click()
+    page.get_by_role("menuitem", name=re.compile("Ribbon Season damaged")).click()
+    expect(page.get_by_role("heading", name="Ribbon Season is damaged")).to_be_visible()
+    expect(page.locator(".damaged")).to_contain_text("card type tool is gone")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="Take the backup").click()
+    assert Path(download.value.path()).read_bytes().startswith(b"PK")
+    page.get_by_role("button", name="Walk it back").click()
+    expect(page.locator(".pane-face svg.face")).to_be_visible()
+    expect(page.locator(".toolbar-low")).to_contain_text("96 of 96 cards")
