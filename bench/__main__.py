@@ -1,10 +1,22 @@
-"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills`."""
+"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound fuzz`."""
 
 from __future__ import annotations
 
 import sys
 
-from bench import exchange, faces, imports, kills, output, plan_edit, sheet, start, typing_in_a_cell
+from bench import (
+    exchange,
+    faces,
+    fuzz,
+    imports,
+    kills,
+    output,
+    plan_edit,
+    sheet,
+    sound,
+    start,
+    typing_in_a_cell,
+)
 
 ALL = {
     "faces": faces.run,
@@ -16,6 +28,8 @@ ALL = {
     "sheet": sheet.run,
     "exchange": exchange.run,
     "kills": kills.run,
+    "sound": sound.run,
+    "fuzz": fuzz.run,
 }
 
 for name in sys.argv[1:] or ALL:

@@ -1,4 +1,4 @@
-"""Kill -9 at random moments during imports and edits: nothing that was acknowledged may be lost, the file must be sound.
+"""Kill -9 at random moments during imports, edits, removals, undo and the restoring of backups: nothing that was acknowledged may be lost, the file must be sound.
 
 Each trial forks a process that works on the same file and says on a pipe what was written; it is killed in the midst of it.
 """
@@ -14,17 +14,22 @@ import time
 from pathlib import Path
 
 from dramok.studio import Desk, Refused, open_desk
+from dramok.studio.archiving import archive, restore_game
 from dramok.studio.cells import CellEdit, write_cells
+from dramok.studio.choicework import remove_set
+from dramok.studio.definitions import remove_type
 from dramok.studio.editing import retire_cards
 from dramok.studio.history import restore
 from dramok.studio.importing import Order, take_import
 from dramok.studio.marks import add_mark
 from dramok.studio.notes import add_note
-from dramok.studio.undoing import undo
+from dramok.studio.repair import damages
+from dramok.studio.undoing import redo, undo
 
 GAME = "ribbon-season"
 TRIALS = 200
 LONGEST = 0.25
+MOST_GAMES = 6
 SHEET = (
     "Name,Type,Bed,Cost,Reach,Root\n" + "".join(f"Card {n},Plant,Fern,2,1,3\n" for n in range(300))
 ).encode()
@@ -82,7 +87,7 @@ def _step(desk: Desk, chance: random.Random) -> int:
     cards = list(game.cards)
     card = chance.choice(cards)
     try:
-        match chance.randrange(9):
+        match chance.randrange(13):
             case 0:
                 return take_import(desk, GAME, SHEET, f"sheet {game.seq}.csv", "kills")[0].op.seq
             case 1:
@@ -101,6 +106,15 @@ def _step(desk: Desk, chance: random.Random) -> int:
                 return restore(desk, GAME, card, max(1, game.seq - chance.randrange(40)), "kills").op.seq
             case 6:
                 return undo(desk, GAME, "kills").op.seq
+            case 9:
+                return redo(desk, GAME, "kills").op.seq
+            case 10:
+                return remove_type(desk, GAME, chance.choice(["tool", "weather"]), "plant", "kills").op.seq
+            case 11:
+                homes = [each.id for each in game.sets]
+                return remove_set(desk, GAME, chance.choice(homes), chance.choice(homes), "kills").op.seq
+            case 12 if len(desk.store.games()) < MOST_GAMES:
+                return restore_game(desk, archive(desk, game), "Restored").seq
             case _:
                 edits = [
                     CellEdit(each, "cost", str(chance.randrange(9))) for each in chance.sample(cards, 12)
@@ -119,7 +133,7 @@ def check(db: Path, acknowledged: set[int]) -> int:
         seqs = {row[0] for row in connection.execute("SELECT seq FROM op")}
         assert acknowledged <= seqs, f"lost: {sorted(acknowledged - seqs)[:5]}"
         whole = connection.execute(
-            "SELECT count(*) FROM op WHERE NOT EXISTS (SELECT 1 FROM change WHERE change.op = op.seq)"
+            "SELECT count(*) FROM op WHERE kind = 'edit' AND NOT EXISTS (SELECT 1 FROM change WHERE change.op = op.seq)"
         ).fetchone()
         assert whole == (0,), "an op without its changes"
         wrong = connection.execute(
@@ -137,6 +151,7 @@ def check(db: Path, acknowledged: set[int]) -> int:
     from dramok.studio.history import game_at
 
     desk = open_desk(db)
+    assert not damages(desk), f"damaged: {damages(desk)}"
     game = desk.game(GAME)
     first = desk.store.ops(GAME, newest=10_000_000)[0].seq
     assert game_at(desk, game, first - 1).cards == {}, "the journal does not lead back to the beginning"

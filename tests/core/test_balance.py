@@ -101,3 +101,42 @@ def test_the_map_names_those_that_stick_out_furthest_first():
     assert found.outliers == ("Over", "Under") and found.unpriced == ("Free",)
     assert found.lines[""] == ((0, Decimal(1)), (1, Decimal(3)), (2, Decimal(5)), (3, Decimal(7)))
     assert found.marks[1].reason == "Reach 9 +9, Root 2 +1.4, budget at cost 1 -3"
+
+
+@pytest.mark.parametrize(
+    ("effect", "points"),
+    [
+        # What `it` means is asked of the latest pick, as at the table: mending a rival's plant is a drawback.
+        (
+            "upon play this: deal 1 to pick rival plant; deal 1 to this; restore 1 to it",
+            ["1.3", "-0.6", "-0.4"],
+        ),
+        ("upon play this: deal 1 to pick own plant; restore 1 to it", ["-0.6", "0.4"]),
+        ("upon play this: deal 1 to all rival plant; restore 1 to it", None),
+    ],
+)
+def test_it_is_the_latest_pick_in_the_price_as_at_the_table(effect, points):
+    from dramok.core.effects import read_script
+    from tests.core.invented import VOCABULARY
+
+    script, problems = read_script(effect, VOCABULARY)
+    if points is None:
+        assert problems, "it points to nothing"
+        return
+    assert not problems
+    found = verdict(card("C", effect), RULEBOOK, PRICES).lines
+    assert [line.points for line in found if line.field == "effect"] == [Decimal(each) for each in points]
+
+
+def test_the_maps_reasons_sum_to_the_verdict():
+    cards = [
+        card(
+            "Many",
+            "upon play this: draw 2; discard 1; gain 1 water; lose 1 water; deal 1 to pick rival plant",
+            cost=3,
+        ),
+        card("Few", "", cost=1, rarity="rare"),
+    ]
+    for mark in set_map(cards, RULEBOOK, PRICES).marks:
+        numbers = [Decimal(part.rsplit(" ", 1)[1].replace("−", "-")) for part in mark.reason.split(", ")]
+        assert sum(numbers) == mark.difference, mark.reason

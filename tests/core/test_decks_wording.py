@@ -47,6 +47,7 @@ def test_legality_says_what_and_the_mend(cards, said):
         ("upon leave this: gain 3 water; lose 1 ribbon", "On leaving: gain 3 {water}. Lose 1 {ribbon}."),
         ("upon play this: restore 1 to all own plant [bed is Fern, not tag climber, reach above 2]", "Heal 1 from each Fern non-climber plant of yours with reach above 2."),
         ("always: raise root of this by count (own plant [other])", "Root +1 for each other plant of yours."),
+        ("upon play this: draw count (own plant)", "Draw 1 card for each plant of yours."),
     ],
 )  # fmt: skip
 def test_printed_text_follows_from_the_effect(effect, said):

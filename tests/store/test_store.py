@@ -56,7 +56,7 @@ def test_a_transaction_that_fails_leaves_nothing(desk):
 
 def test_a_code_is_taken_once_while_its_card_is_there(desk):
     card = '{"code": "RS-001", "set": "first", "type": "plant", "values": {}}'
-    with pytest.raises(Exception, match="UNIQUE"):
+    with pytest.raises(Exception, match="has this code too"):
         desk.commit(GAME, "twice", "one", lambda now: [Change("card", "c-new", "exists", None, card)])
     assert "c-new" not in desk.game(GAME).cards
 

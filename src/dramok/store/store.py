@@ -236,6 +236,12 @@ class Store:
         write_changes(connection, game, seq, changes)
         return Op(seq, game, label, page, inverse_of, at, kind, asked)
 
+    @staticmethod
+    def next_seq(connection: Connection) -> int:
+        """The number that the next op gets: nobody else writes while a `writing` transaction lasts."""
+        found = connection.exec_driver_sql("SELECT seq FROM sqlite_sequence WHERE name = 'op'").scalar()
+        return int(found or 0) + 1
+
     def op_with_key(self, key: Key, game: str) -> Op | None:
         """The op that was written with a key. Raises KeyReused where that was another edit."""
         with self._engine.connect() as connection:

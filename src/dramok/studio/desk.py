@@ -184,8 +184,8 @@ class Desk:
                 problem = fault_of_op(label, page, changes)
                 if problem is not None:
                     raise Refused(problem)
+                after = self._next(before, changes, self.store.next_seq(connection))
                 op = self.store.commit(connection, game, label, page, changes, inverse_of, key, kind)
-                after = self._next(before, changes, op.seq)
             self._snapshots[game] = after
             return Commit(op, before, after, changes)
 

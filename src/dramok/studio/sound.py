@@ -23,6 +23,7 @@ from dramok.core.cards import (
     Value,
     YesNoField,
 )
+from dramok.core.decks import MOST_COPIES
 from dramok.core.effects import Script
 from dramok.core.faces import PlanDoc
 from dramok.core.faces.plan import check_keys
@@ -72,6 +73,7 @@ def fault_of_op(label: str, page: str, changes: Sequence[Change]) -> Problem | N
 def faults_after(before: GameSnapshot, after: GameSnapshot, changes: Sequence[Change]) -> Iterator[Fault]:
     """What is wrong with a game that changes have led to: looks at what they touched, and at what leans on it."""
     touched = {(each.entity, each.id) for each in changes}
+    yield from _counts(after, changes)
     cards = [after.cards[ident] for entity, ident in touched if entity == "card" and ident in after.cards]
     if after.rulebook is not before.rulebook or len(after.sets) < len(before.sets):
         cards = list(after.cards.values())
@@ -176,6 +178,18 @@ def _codes(game: GameSnapshot) -> Iterator[Fault]:
         other = seen.setdefault(fold(card.code), card.id)
         if other != card.id:
             yield Fault("card", card.id, Problem(where=card.code, what=f"{_title(game, game.cards[other])} has this code too", mend="give one of them another code"))  # fmt: skip
+
+
+def _counts(game: GameSnapshot, changes: Sequence[Change]) -> Iterator[Fault]:
+    """Counts of decks as they are written: a deck in memory keeps its own within bounds."""
+    for change in changes:
+        if change.entity != "deck" or not change.field.startswith("card/") or change.after is None:
+            continue
+        count = json.loads(change.after)
+        if not isinstance(count, int) or isinstance(count, bool) or not 1 <= count <= MOST_COPIES:
+            where = deck.name if (deck := game.decks.get(change.id)) else "deck"
+            what = f"{str(count)[:40]} is no count"
+            yield Fault("deck", change.id, Problem(where=where, what=what, mend=f"write 1 to {MOST_COPIES}"))
 
 
 def _decks(game: GameSnapshot, idents: Iterable[str]) -> Iterator[Fault]:

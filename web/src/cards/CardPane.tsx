@@ -44,7 +44,7 @@ function PutInDeck({ card }: { card: Card }) {
     <DropdownMenu.Root>
       <DropdownMenu.Trigger className="mat-button">Put in a deck ▾</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content className="menu" align="start" sideOffset={4}>
+        <DropdownMenu.Content className="menu" align="start" sideOffset={4} collisionPadding={10}>
           {decks.map((deck) => {
             const count = deck.cards[card.id] ?? 0;
             return (

@@ -24,7 +24,7 @@ export function DamagedPage({ game, mended }: Props) {
   const sound = found?.sound;
   return (
     <section className="damaged" aria-label={`${game.name} is damaged`}>
-      <h1>{game.name} is damaged</h1>
+      <h1 className="rules-title">{game.name} is damaged</h1>
       <p className="needs">{game.damage?.what}</p>
       <p className="soft">Your other games are not touched by it; they are in the list at the upper left.</p>
       {trouble && <p role="alert">{trouble.detail}</p>}
@@ -45,7 +45,7 @@ export function DamagedPage({ game, mended }: Props) {
                 <>
                   <p>
                     {found.steps
-                      ? `It was last sound after “${sound.label}”, ${shortly(sound.at)}. ${found.steps === 1 ? "The edit since then is" : `The ${found.steps} edits since then are`} taken back, and stay in its journal.`
+                      ? `It was last sound after “${sound.label}”, ${shortly(sound.at)}. ${found.steps === 1 ? "The edit since then is taken back, and stays" : `The ${found.steps} edits since then are taken back, and stay`} in its journal.`
                       : `${found.rebuilt.length === 1 ? "One document is" : `${found.rebuilt.length} documents are`} made anew from the journal, as of ${hourOf(sound.at)}. No edit is lost.`}
                   </p>
                   <button

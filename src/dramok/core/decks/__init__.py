@@ -1,5 +1,5 @@
 """Decklists, and what a format says is legal."""
 
-from dramok.core.decks.deck import Deck, Format, legality
+from dramok.core.decks.deck import MOST_COPIES, Deck, Format, legality
 
-__all__ = ["Deck", "Format", "legality"]
+__all__ = ["MOST_COPIES", "Deck", "Format", "legality"]
