@@ -22,6 +22,7 @@ from dramok.cli.frame import (
     write_file,
 )
 from dramok.core.problem import fold, plural
+from dramok.store import new_key
 
 
 @app.command()
@@ -107,7 +108,7 @@ def restore(
     from dramok.studio.archiving import restore_game
 
     with open_games(db, as_json, demo=False) as desk:
-        found = restore_game(desk, read_file(file, as_json), name)
+        found = restore_game(desk, read_file(file, as_json), name, new_key())
         if as_json:
             echo({"game": found.id, "name": found.name, "cards": len(found.cards)})
         else:
@@ -137,11 +138,13 @@ def import_pictures(
                 for each in sorted(source.rglob("*"))
                 if each.is_file()
             ]
-            brought = bring_pictures(desk, game, ((name, path.read_bytes()) for name, path in files))
+            brought = bring_pictures(
+                desk, game, ((name, path.read_bytes()) for name, path in files), new_key()
+            )
         elif source.suffix.lower() == ".zip":
-            brought = bring_zip(desk, game, read_file(source, as_json))
+            brought = bring_zip(desk, game, read_file(source, as_json), new_key())
         else:
-            brought = bring_pictures(desk, game, [(source.name, read_file(source, as_json))])
+            brought = bring_pictures(desk, game, [(source.name, read_file(source, as_json))], new_key())
         shas = {each.name: each.sha for each in brought if each.sha}
         placed = match_pictures(now, list(shas), field, column)
         taken = [each for each in placed if each.card and not each.taken and (accept_near or not each.near)]
@@ -154,6 +157,7 @@ def import_pictures(
                 desk.game(game).seq,
                 PAGE,
                 label=f"{plural(len(edits), 'picture')} on cards",
+                key=new_key(),
             )
         if as_json:
             echo(

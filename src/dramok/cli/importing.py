@@ -24,6 +24,7 @@ from dramok.core.cards.columns import Target
 from dramok.core.cards.intake import Wishes
 from dramok.core.problem import fold, plural
 from dramok.formats.tables import ReadAs
+from dramok.store import new_key
 from dramok.studio.importing import ImportPlan, Making, Match, Order, plan_import, said, take_import
 from dramok.studio.snapshot import GameSnapshot
 
@@ -86,7 +87,7 @@ def import_file(
         if dry_run:
             plan = plan_import(now, data, file.name, order)
         else:
-            _, plan = take_import(desk, game, data, file.name, PAGE, order)
+            _, plan = take_import(desk, game, data, file.name, PAGE, order, new_key())
         if as_json:
             echo(_import_json(plan, dry_run))
         else:

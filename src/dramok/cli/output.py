@@ -20,6 +20,7 @@ from dramok.cli.frame import (
     open_games,
     write_file,
 )
+from dramok.store import new_key
 
 OutFile = Annotated[Path, typer.Argument(help="The file to write.")]
 DeckOption = Annotated[str, typer.Option("--deck", help="The cards of this deck, as many as it holds.")]
@@ -194,7 +195,7 @@ def _make(
         facts: dict[str, Any] = {"file": str(file), **made.facts, "bytes": file.stat().st_size}
         run = ""
         if isinstance(plan, printing.PrintPlan) and order.record and (doc := run_doc(plan)) is not None:
-            facts["run"], run = record_run(desk, game_id, doc)
+            facts["run"], run = record_run(desk, game_id, doc, key=new_key())
     if as_json:
         echo({**facts, "warnings": made.warnings})
         return

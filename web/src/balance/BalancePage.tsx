@@ -101,6 +101,8 @@ export function BalancePage() {
 
 function MapTable({ map }: { map: MapData }) {
   const { game, cards } = useGame();
+  /** A game without costs has none to show. */
+  const priced = !!game?.roles.cost;
   const marks = [...map.marks].sort((one, other) => other.difference - one.difference);
   return (
     <div className="map-table" tabIndex={0} role="region" aria-label="The map's numbers">
@@ -108,9 +110,11 @@ function MapTable({ map }: { map: MapData }) {
         <thead>
           <tr>
             <th scope="col">Card</th>
-            <th scope="col" className="num">
-              Cost
-            </th>
+            {priced && (
+              <th scope="col" className="num">
+                Cost
+              </th>
+            )}
             <th scope="col" className="num">
               Worth
             </th>
@@ -129,7 +133,7 @@ function MapTable({ map }: { map: MapData }) {
               <th scope="row">
                 <Link to={`/${game?.id}/cards?card=${mark.card}`}>{cards[mark.card]?.title}</Link>
               </th>
-              <td className="num">{mark.cost}</td>
+              {priced && <td className="num">{mark.cost}</td>}
               <td className="num">{points(mark.worth, false)}</td>
               <td className="num">{points(mark.budget, false)}</td>
               <td className="num">{points(mark.difference)}</td>

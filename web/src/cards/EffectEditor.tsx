@@ -73,7 +73,7 @@ const look = EditorView.theme({
     padding: "3px 2px",
   },
   "&.cm-focused": { outline: "none" },
-  ".cm-placeholder": { color: "var(--soft)", fontStyle: "italic", opacity: "0.85" },
+  ".cm-placeholder": { color: "var(--soft)", fontStyle: "italic" },
 });
 
 type Props = {

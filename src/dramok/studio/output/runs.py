@@ -59,7 +59,9 @@ def run_doc(plan: PrintPlan) -> RunDoc | None:
     }  # fmt: skip
 
 
-def record_run(desk: Desk, game_id: str, doc: RunDoc, ident: str | None = None) -> tuple[str, str]:
+def record_run(
+    desk: Desk, game_id: str, doc: RunDoc, ident: str | None = None, key: Key | None = None
+) -> tuple[str, str]:
     """Records what was printed; gives the run's id and name. The same `ident` again is the same run, printed anew."""
     ident = ident or new_id("r")
 
@@ -69,7 +71,7 @@ def record_run(desk: Desk, game_id: str, doc: RunDoc, ident: str | None = None) 
             return things.edited_changes(held, {**doc, "name": held.name})
         return things.made_changes(now, "run", [(ident, {**doc, "name": free_name(now, doc["name"])})])
 
-    commit = desk.commit(game_id, f"print run {doc['name']}", NO_PAGE, plan, kind="kept")
+    commit = desk.commit(game_id, f"print run {doc['name']}", NO_PAGE, plan, key=key, kind="kept")
     return ident, commit.after.things[ident].name
 
 
