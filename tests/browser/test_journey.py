@@ -186,7 +186,7 @@ def test_what_cannot_be_written_stays_where_it_was_typed(page: Page, server: Ser
     expect(page.locator(".problems")).to_contain_text("is too long — keep to 12 lines")
     page.locator(".grid").focus()
     expect(page.locator("#editor-effect")).to_contain_text("upon play this: draw 1; upon play this")
-    page.get_by_role("button", name="Give up what I typed").click()
+    page.get_by_role("button", name="Discard my change").click()
     expect(page.locator("#editor-effect")).to_have_text("upon enter this: gain 2 water")
 
 
@@ -214,7 +214,7 @@ def test_two_pages_on_one_field_lose_nothing(page: Page, chromium, server: Serve
     page.keyboard.press("Control+z")
     expect(page.locator(f"{FACE} [data-field=reach] text")).to_have_text("2")
     page.keyboard.press("Control+z")
-    expect(page.locator(STRIP)).to_contain_text("changed since by another page")
+    expect(page.locator(STRIP)).to_contain_text("changed since by another window")
     expect(page.locator(f"{FACE} [data-field=cost] text")).to_have_text("9")
     deaf.close()
 
@@ -262,7 +262,7 @@ def test_every_screen_is_free_of_serious_faults_and_fits_the_window(page: Page, 
         ("cards?q=cost+%3E", lambda: page.get_by_label("Query").focus()), ("cards", lambda: page.get_by_role("button", name="Columns").click()),
         ("cards", lambda: small_dialog("Generate")), ("cards", lambda: small_dialog("Variants")),
         ("rules?at=type:plant", lambda: page.get_by_role("button", name="More of Reach").click()),
-        ("rules?at=list:rarities", lambda: page.get_by_role("button", name="Take out Heirloom").click()), ("rules?at=set:first", lambda: None),
+        ("rules?at=list:rarities", lambda: page.get_by_role("button", name="Remove Heirloom").click()), ("rules?at=set:first", lambda: None),
         ("cards", lambda: page.wait_for_selector(".pane-face svg")), ("cards", import_open),
         ("cards", lambda: page.keyboard.press("Control+k")), (f"decks?deck={deck}", lambda: page.wait_for_selector(".wall svg")),
         (f"playtest?deck={deck}", lambda: None), (f"playtest?deck={deck}", at_the_table),

@@ -41,7 +41,7 @@ def test_cards_are_made_chosen_filtered_and_taken_out(page: Page):
     page.wait_for_timeout(400)
     page.reload()
     expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
-    page.get_by_role("button", name="Take out", exact=True).click()
+    page.get_by_role("button", name="Remove", exact=True).click()
     expect(page.locator(".empty")).to_contain_text("No card answers")
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
@@ -77,7 +77,7 @@ def test_a_deck_is_made_named_filled_by_mouse_and_taken_out(page: Page):
     expect(page.locator(".deck-row .num")).to_have_text("1")
     page.locator(".deck-card").hover()
     expect(page.locator(".hover-face svg.face")).to_be_visible()
-    page.get_by_role("button", name="Take this deck out").click()
+    page.get_by_role("button", name="Remove this deck").click()
     expect(page.locator("#deck-choice")).not_to_contain_text("Hedge school")
 
 
@@ -98,7 +98,7 @@ def test_picks_at_the_table_are_pegged_declared_and_cancelled_from_the_keyboard(
     water = page.locator(".purse b").first.inner_text()
     mist.first.focus()
     page.keyboard.press("Enter")
-    expect(page.locator(".asked")).to_contain_text("Pick a card, before anything is paid.")
+    expect(page.locator(".asked")).to_contain_text("Choose a target (nothing is paid yet).")
     expect(page.locator(".pegged")).to_have_count(1)
     page.keyboard.press("Escape")
     expect(page.locator(".pegged")).to_have_count(0)

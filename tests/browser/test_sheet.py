@@ -230,7 +230,7 @@ def test_a_query_is_typed_completed_mended_and_kept_as_chips(sheet: Page):
     expect(sheet.locator(".grid-row .grid-code").first).to_have_text(code)
     sheet.get_by_role("button", name="Refresh").click()
     expect(sheet.locator(COUNT)).to_contain_text("8 of 96 cards")
-    sheet.get_by_role("button", name="Take out: cost > 3").click()
+    sheet.get_by_role("button", name="Remove: cost > 3").click()
     expect(sheet.locator(COUNT)).to_contain_text("24 of 96 cards")
 
 
@@ -386,7 +386,7 @@ def test_rules_shape_the_cards_fields_kinds_values_sets_and_pictures(sheet: Page
     sheet.get_by_label("Name of Heirloom").fill("Antique")
     keys(sheet, "Enter")
     expect(sheet.locator(STRIP)).to_contain_text("Heirloom renamed to Antique")
-    sheet.get_by_role("button", name="Take out Antique").click()
+    sheet.get_by_role("button", name="Remove Antique").click()
     asked = sheet.get_by_role("region", name="Where do the cards go?")
     expect(asked).to_contain_text("8 cards have Antique")
     asked.get_by_role("button", name="Leave it as it was").click()

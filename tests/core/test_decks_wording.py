@@ -21,12 +21,12 @@ POOL = {
     ("cards", "said"),
     [
         ({"Fern": 3, "Rare": 1}, ["4 cards; the least is 5 -> add 1"]),
-        ({"Fern": 5}, ["5 of Fern; the most is 3 -> take 2 out"]),
-        ({"Fern": 3, "Rare": 2}, ["2 of Rare; the most is 1 -> take 1 out"]),
-        ({"Fern": 3, "Moss": 2}, ["2 beds (Fern, Wet Moss); the most is 1 -> take out the 2 of Wet Moss"]),
+        ({"Fern": 5}, ["5 of Fern; the most is 3 -> remove 2"]),
+        ({"Fern": 3, "Rare": 2}, ["2 of Rare; the most is 1 -> remove 1"]),
+        ({"Fern": 3, "Moss": 2}, ["2 beds (Fern, Wet Moss); the most is 1 -> remove the 2 of Wet Moss"]),
         (
             {"Fern": 3, "Gone": 4},
-            ["7 cards; the most is 6 -> take 1 out", "this card is gone from the game -> take it out"],
+            ["7 cards; the most is 6 -> remove 1", "this card is gone from the game -> remove it"],
         ),
     ],
 )

@@ -220,7 +220,8 @@ def test_a_card_is_nudged_marked_copied_and_reset(desk):
     overrule(desk, GAME, [FERN], look, "one")
     card = desk.game(GAME).cards[FERN]
     assert (card.values["look/picture"], card.values["look/name"]) == ("across 2 up -1 zoom 1.3", "size 3.1")
-    assert [each.id for each in find(desk, desk.game(GAME), "overruled").cards] == [FERN]
+    assert [each.id for each in find(desk, desk.game(GAME), "adjusted").cards] == [FERN]
+    assert [each.id for each in find(desk, desk.game(GAME), "overruled").cards] == [FERN], "as it was called"
     assert revisions(desk, desk.game(GAME), FERN)[0].changes[0].name == "picture on the face"
     copy_looks(desk, GAME, FERN, [FERN, WEATHER], "one")
     assert desk.game(GAME).cards[WEATHER].values["look/name"] == "size 3.1"

@@ -55,7 +55,7 @@ def test_a_card_tells_its_past_and_goes_back_by_a_field_or_whole(desk):
 def test_a_card_that_is_gone_comes_back_unless_its_code_is_taken(desk):
     seq = edit(desk, "reach", "7").op.seq
     retire_cards(desk, GAME, [UNFOLDING], "one")
-    assert revisions(desk, desk.game(GAME), UNFOLDING)[0].kind == "taken out"
+    assert revisions(desk, desk.game(GAME), UNFOLDING)[0].kind == "removed"
     with pytest.raises(Missing):
         sheet_at(desk, desk.game(GAME), UNFOLDING, desk.game(GAME).seq)
     restore(desk, GAME, UNFOLDING, seq, "one")

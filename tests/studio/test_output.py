@@ -387,7 +387,7 @@ def test_a_card_that_is_taken_out_while_its_sheet_is_made_is_left_out_and_said(d
     meant = jobs.resolve(desk, job)
     retire_cards(desk, GAME, [meant[0][1][0]], "page")
     plan = jobs.plan_of(desk, desk.game(GAME), order, meant)
-    assert len(plan.counts) == 2 and "taken out of the game meanwhile" in plan.warnings[0]
+    assert len(plan.counts) == 2 and "removed from the game meanwhile" in plan.warnings[0]
     planned = plan_print(desk, game, order)
     assert print_cards(desk, planned, io.BytesIO(), DAY).facts["cards"] == 3, (
         "what has begun goes on with the card as it was"

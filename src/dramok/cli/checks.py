@@ -147,7 +147,7 @@ def repair(
 @app.command("proof")
 def proof_faces(
     game: GameOption,
-    query: Annotated[str, typer.Option(help="Only the cards that answer to this query.")] = "",
+    query: Annotated[str, typer.Option(help="Only the cards that match this query.")] = "",
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:

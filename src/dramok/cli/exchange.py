@@ -31,9 +31,9 @@ def export(
     out: Annotated[
         Path, typer.Argument(help="The file to write: .csv, .tsv, .xlsx or .json; any other with --layout.")
     ],
-    query: Annotated[str, typer.Option(help="Only the cards that answer to a query.")] = "",
-    layout: Annotated[str | None, typer.Option(help="A text table that was laid out, by its name.")] = None,
-    force: Annotated[bool, typer.Option("--force", help="Write over a file that is there.")] = False,
+    query: Annotated[str, typer.Option(help="Only the cards that match a query.")] = "",
+    layout: Annotated[str | None, typer.Option(help="A saved text table, by its name.")] = None,
+    force: Annotated[bool, typer.Option("--force", help="Overwrite an existing file.")] = False,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
@@ -72,7 +72,7 @@ def backup(
     shared: Annotated[
         bool, typer.Option("--shared", help="Without prices, notes, history and playtests.")
     ] = False,
-    force: Annotated[bool, typer.Option("--force", help="Write over a file that is there.")] = False,
+    force: Annotated[bool, typer.Option("--force", help="Overwrite an existing file.")] = False,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
@@ -99,12 +99,12 @@ def backup(
 def restore(
     file: Annotated[Path, typer.Argument(help="A backup or a shared copy.")],
     name: Annotated[
-        str | None, typer.Option(help="The game's name; that of the archive when left out.")
+        str | None, typer.Option(help="The game's name; the archive's own when left out.")
     ] = None,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Makes a game of an archive, beside those that are there; none is ever written over."""
+    """Restores a game from an archive, beside the others; none is ever overwritten."""
     from dramok.studio.archiving import restore_game
 
     with open_games(db, as_json, demo=False) as desk:
@@ -121,12 +121,12 @@ def import_pictures(
     game: GameOption,
     field: Annotated[str | None, typer.Option(help="The picture field to fill, by id.")] = None,
     column: Annotated[str | None, typer.Option(help="A field whose text names the file, by id.")] = None,
-    accept_near: Annotated[bool, typer.Option("--accept-near", help="Take near names as meant.")] = False,
+    accept_near: Annotated[bool, typer.Option("--accept-near", help="Accept near names.")] = False,
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Look only; write nothing.")] = False,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Brings pictures in and puts them on the cards that they are for."""
+    """Imports pictures and puts them on their cards."""
     from dramok.studio.cells import CellEdit, write_cells
     from dramok.studio.pictures import bring_pictures, bring_zip, match_pictures
 

@@ -59,7 +59,7 @@ def fail(problem: dict[str, Any], as_json: bool) -> NoReturn:
     if as_json:
         typer.echo(json.dumps({"error": problem}, ensure_ascii=False))
     else:
-        typer.echo(f"{problem['what']}\n  mend: {problem['mend']}", err=True)
+        typer.echo(f"{problem['what']}\n  fix: {problem['mend']}", err=True)
     raise typer.Exit(1)
 
 

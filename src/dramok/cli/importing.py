@@ -41,34 +41,39 @@ def import_file(
         str | None, typer.Option(help="Update the cards that are there, matched by code or by name.")
     ] = None,
     take_out: Annotated[
-        bool, typer.Option("--take-out", help="With --update: take out cards that are not in the file.")
+        bool,
+        typer.Option("--remove", "--take-out", help="With --update: remove cards that are not in the file."),
     ] = False,
     leave_out: Annotated[
         str, typer.Option(help="With --update: leave out added, changed or both (commas between).")
     ] = "",
     create: Annotated[
-        str, typer.Option(help="What may be made: fields, types, values (commas between), or all.")
+        str,
+        typer.Option(
+            help="What to add when the game lacks it: fields, types, values (commas between), or all."
+        ),
     ] = "",
     card_type: Annotated[
-        str | None, typer.Option("--type", help="The card type of rows that name none.")
+        str | None, typer.Option("--type", help="The card type of rows without one.")
     ] = None,
     columns: Annotated[
         list[str] | None, typer.Option("--column", help="A column matched by hand, as HEADING=FIELD.")
     ] = None,
-    sheet: Annotated[str | None, typer.Option(help="The sheet of a workbook.")] = None,
+    sheet: Annotated[str | None, typer.Option(help="The worksheet of a workbook.")] = None,
     header: Annotated[int | None, typer.Option(help="The row that the header is in.")] = None,
     encoding: Annotated[str | None, typer.Option(help="The encoding, such as Windows-1252.")] = None,
-    delimiter: Annotated[
-        str | None, typer.Option(help="What parts the columns; write tab for a tab.")
-    ] = None,
+    delimiter: Annotated[str | None, typer.Option(help="Column separator; write tab for a tab.")] = None,
     dry_run: Annotated[bool, typer.Option("--dry-run", help="Look only; write nothing.")] = False,
     accept_near: Annotated[
-        bool, typer.Option("--accept-near", help="Read near values as the known one.")
+        bool,
+        typer.Option(
+            "--accept-near", help="Accept near values (a misspelt choice is read as the nearest one)."
+        ),
     ] = False,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Takes a sheet of cards in, or updates the cards that are there, as one step that can be undone."""
+    """Imports cards from a table file, or updates the cards that are there, as one step that can be undone."""
     with open_games(db, as_json) as desk:
         data = read_file(file, as_json)
         now = desk.game(game)
@@ -177,7 +182,7 @@ def _tell_import(plan: ImportPlan, dry_run: bool) -> None:
     for cell in plan.changed:
         typer.echo(f"  {cell.code} {cell.title}: {cell.name} “{cell.before}” -> “{cell.after}”")
     for ident in plan.gone:
-        typer.echo(f"  {plan.game.cards[ident].code} {plan.game.title(plan.game.cards[ident])}: taken out")
+        typer.echo(f"  {plan.game.cards[ident].code} {plan.game.title(plan.game.cards[ident])}: removed")
     if plan.update is None:
         home = "to set" if plan.order.set_id else "as the new set"
         done = f"{plural(len(plan.added), 'card')} added {home} {plan.set_name} ({plan.set_code})."

@@ -23,17 +23,17 @@ from dramok.cli.frame import (
 from dramok.store import new_key
 
 OutFile = Annotated[Path, typer.Argument(help="The file to write.")]
-DeckOption = Annotated[str, typer.Option("--deck", help="The cards of this deck, as many as it holds.")]
+DeckOption = Annotated[str, typer.Option("--deck", help="The cards of this deck, with its copies.")]
 SetOption = Annotated[str, typer.Option("--set", help="The cards of this set.")]
-QueryOption = Annotated[str, typer.Option("--query", help="The cards that answer to this query.")]
+QueryOption = Annotated[str, typer.Option("--query", help="The cards that match this query.")]
 CardsOption = Annotated[
-    str, typer.Option("--cards", help="Of them these: places or codes, as 5-8, 17, RS-020 -")
+    str, typer.Option("--cards", help="Only these of them, by place or code, as 5-8, 17, RS-020 -")
 ]
-CopiesOption = Annotated[int | None, typer.Option("--copies", min=0, max=10_000, help="So many of each.")]
+CopiesOption = Annotated[int | None, typer.Option("--copies", min=0, max=10_000, help="Copies of each card.")]
 OnlyOption = Annotated[
     str, typer.Option("--only", help="stale (not as printed last), unprinted, wanting (both), or none.")
 ]
-ForceOption = Annotated[bool, typer.Option("--force", help="Write over a file that is there.")]
+ForceOption = Annotated[bool, typer.Option("--force", help="Overwrite an existing file.")]
 
 
 @app.command("print")
@@ -48,9 +48,9 @@ def print_run(
     only: OnlyOption = "all",
     since: Annotated[str, typer.Option(help="The cards of this print run.")] = "",
     paper: Annotated[str, typer.Option(help="A4, A3, Letter, or width x height in mm, as 200x300.")] = "A4",
-    turned: Annotated[str, typer.Option(help="portrait, landscape, or auto: what holds more.")] = "auto",
-    margin: Annotated[float, typer.Option(help="What the printer can't reach, in mm.")] = 5.0,
-    gutter: Annotated[float, typer.Option(help="Between two cards, in mm.")] = 0.0,
+    turned: Annotated[str, typer.Option(help="portrait, landscape, or auto: whichever fits more.")] = "auto",
+    margin: Annotated[float, typer.Option(help="Margin that the printer can't reach, in mm.")] = 5.0,
+    gutter: Annotated[float, typer.Option(help="Gap between cards, in mm.")] = 0.0,
     bleed: Annotated[bool, typer.Option(help="Print the bleed around each card.")] = False,
     marks: Annotated[bool, typer.Option(help="Cut marks.")] = True,
     ruler: Annotated[bool, typer.Option(help="A ruler of 50 mm to check the print.")] = True,
@@ -58,9 +58,9 @@ def print_run(
     backs: Annotated[
         str, typer.Option(help="none, long or short (the edge along which the sheet is turned), beside")
     ] = "none",
-    scale: Annotated[float, typer.Option(help="1 is true size.")] = 1.0,
-    leave_out: Annotated[str, typer.Option(help="Leaves not to print, as 1, 3.")] = "",
-    blanks: Annotated[int, typer.Option(help="So many blank cards after the others.")] = 0,
+    scale: Annotated[float, typer.Option(help="Scale; 1 is true size.")] = 1.0,
+    leave_out: Annotated[str, typer.Option(help="Sheets not to print, as 1, 3.")] = "",
+    blanks: Annotated[int, typer.Option(help="Number of blank cards at the end.")] = 0,
     labels: Annotated[str, typer.Option(help="Labels for boxes and dividers: decks, sets, types.")] = "none",
     sparing: Annotated[bool, typer.Option("--sparing", help="Black on white, without pictures.")] = False,
     name: Annotated[str, typer.Option(help="The run's name.")] = "",
@@ -89,20 +89,22 @@ def sheets(
     query: QueryOption = "",
     cards: CardsOption = "",
     copies: CopiesOption = None,
-    width: Annotated[int, typer.Option(help="Of a cell, in pixels.")] = 512,
-    side: Annotated[int, typer.Option(help="Longest side of a sheet, in pixels.")] = 4096,
-    columns: Annotated[int, typer.Option(help="At most so many columns.")] = 60,
-    rows: Annotated[int, typer.Option(help="At most so many rows.")] = 60,
-    megabytes: Annotated[float, typer.Option(help="No file is larger.")] = 10,
+    width: Annotated[int, typer.Option(help="Cell width, in pixels.")] = 512,
+    side: Annotated[int, typer.Option(help="Longest side of a table sheet, in pixels.")] = 4096,
+    columns: Annotated[int, typer.Option(help="Most columns on a table sheet.")] = 60,
+    rows: Annotated[int, typer.Option(help="Most rows on a table sheet.")] = 60,
+    megabytes: Annotated[float, typer.Option(help="Largest file size, in MB.")] = 10,
     hidden: Annotated[
         str, typer.Option(help="The hidden face: last (in the last place), apart, or none.")
     ] = "last",
     backs: Annotated[str, typer.Option(help="one for all, each (a back for each card), or none.")] = "one",
     extent: Annotated[str, typer.Option(help="cut (clear corners), square, or bleed.")] = "square",
     form: Annotated[str, typer.Option(help="jpeg or png.")] = "jpeg",
-    once: Annotated[bool, typer.Option("--once", help="One cell a card, whatever its copies.")] = False,
-    single: Annotated[bool, typer.Option("--single", help="Every card a file of its own.")] = False,
-    layout: Annotated[str, typer.Option(help="The text table that goes with them, by its name.")] = "",
+    once: Annotated[
+        bool, typer.Option("--once", help="One cell for each card, whatever its copies.")
+    ] = False,
+    single: Annotated[bool, typer.Option("--single", help="Each card in its own file.")] = False,
+    layout: Annotated[str, typer.Option(help="The text table to go with them, by its name.")] = "",
     force: ForceOption = False,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
@@ -127,17 +129,17 @@ def pictures(
     form: Annotated[str, typer.Option(help="png, jpeg or svg.")] = "png",
     sides: Annotated[str, typer.Option(help="front, back or both.")] = "front",
     dpi: Annotated[float | None, typer.Option(help="Dots an inch; 300 when no size is given.")] = None,
-    width: Annotated[int | None, typer.Option(help="In pixels.")] = None,
-    height: Annotated[int | None, typer.Option(help="In pixels.")] = None,
+    width: Annotated[int | None, typer.Option(help="Width in pixels.")] = None,
+    height: Annotated[int | None, typer.Option(help="Width in pixels.")] = None,
     extent: Annotated[str, typer.Option(help="cut (clear corners), square, or bleed.")] = "cut",
     names: Annotated[
-        str, typer.Option(help="How files are called, such as {code} {name} {side}.")
+        str, typer.Option(help="File names, such as {code} {name} {side}.")
     ] = "{code} {name} {side}",
     force: ForceOption = False,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Makes a picture of each card, in a ZIP. (To bring pictures in: import-pictures.)"""
+    """Makes a picture of each card, in a ZIP. (To import pictures: import-pictures.)"""
     order = {
         "choice": {"deck": deck, "set": set_, "query": query, "cards": cards}, "form": form, "sides": sides, "dpi": dpi, "width": width, "height": height,
         "extent": extent, "names": names,

@@ -47,7 +47,7 @@ def check_text(text: str, where: str = "") -> str:
     """Raises Unsound."""
     fault = text_fault(text)
     if fault is not None:
-        raise Unsound(where, fault, "take that character out")
+        raise Unsound(where, fault, "remove that character")
     return text
 
 

@@ -1,6 +1,6 @@
 """Makes the fonts that set-up copied ready for faces: run once by set-up.
 
-Ligatures and other substitutions are taken out, and each font has a family of its own: the page, the PNG painter and
+Ligatures and other substitutions are removed, and each font has a family of its own: the page, the PNG painter and
 the PDF painter then set the very same glyphs at the very same widths.
 """
 

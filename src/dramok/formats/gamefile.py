@@ -355,7 +355,7 @@ class GameReader:
     def __init__(self, data: bytes) -> None:
         if len(data) > MOST_BYTES:
             raise NoGameFile(
-                "archive", f"it has over {MOST_BYTES // 1048576} MB", "take pictures out of the game first"
+                "archive", f"it has over {MOST_BYTES // 1048576} MB", "remove pictures from the game first"
             )
         self._archive = open_archive(data, MOST_UNPACKED)
         self._names = set(self._archive.namelist())

@@ -1,4 +1,4 @@
-"""SVG pictures from anywhere, with everything taken out that could run, or reach outside the file."""
+"""SVG pictures from anywhere, with everything removed that could run, or reach outside the file."""
 
 from __future__ import annotations
 

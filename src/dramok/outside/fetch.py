@@ -57,7 +57,7 @@ def _ask(url: str, allowed: Collection[str], until: float, most_bytes: int) -> b
     if parts.scheme not in ("http", "https") or not parts.hostname:
         raise NotFetched(f"{url[:120]} is no http or https address", "write one that begins with https://")
     if parts.username or parts.password:
-        raise NotFetched("the address holds a name or a password", "take it out; publish the sheet without")
+        raise NotFetched("the address holds a name or a password", "remove it; publish the sheet without")
     try:
         port = parts.port or (443 if parts.scheme == "https" else 80)
     except ValueError as error:

@@ -67,7 +67,7 @@ def add_handlers(app: FastAPI) -> None:
     async def missing(_: Request, error: Missing) -> JSONResponse:
         return answer(
             ProblemOut(
-                title="not there", status=404, detail=str(error), mend="it may have been taken out; reload"
+                title="not there", status=404, detail=str(error), mend="it may have been removed; reload"
             )
         )
 

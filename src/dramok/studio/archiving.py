@@ -359,7 +359,7 @@ def _art(sha: str, data: bytes) -> ArtRecord:
         found = read_picture(data)
     except NoPicture as error:
         raise NoGameFile(
-            "pictures", f"picture {sha[:12]}: {error.problem.what}", "take it out of the archive"
+            "pictures", f"picture {sha[:12]}: {error.problem.what}", "remove it from the archive"
         ) from error
     if found.sha != sha:
         raise NoGameFile(

@@ -59,7 +59,7 @@ def plan_list(game: GameSnapshot, document: dict[str, Any], moves: Mapping[str, 
     if old is None and len(schema.lists) >= MOST_LISTS:
         raise Refused(
             Problem(
-                where="list", what=f"there are {MOST_LISTS} choice lists already", mend="take one out first"
+                where="list", what=f"there are {MOST_LISTS} choice lists already", mend="remove one first"
             )
         )
     ident = (
@@ -167,7 +167,7 @@ def remove_list(desk: Desk, game_id: str, ident: str, page: str, key: Key | None
             Change("game", now.id, f"lists/{ident}", _json(part_of(now.rulebook, f"lists/{ident}")), None),
         )
 
-    return desk.commit(game_id, f"choices of {name} taken out", page, plan, key=key)
+    return desk.commit(game_id, f"choices of {name} removed", page, plan, key=key)
 
 
 def write_set(
@@ -190,9 +190,7 @@ def write_set(
         if old is None:
             if len(now.sets) >= MOST_SETS:
                 raise Refused(
-                    Problem(
-                        where="set", what=f"there are {MOST_SETS} sets already", mend="take one out first"
-                    )
+                    Problem(where="set", what=f"there are {MOST_SETS} sets already", mend="remove one first")
                 )
             return (Change("set", ident, "exists", None, json.dumps(wanted.document)),)
         return tuple(
@@ -230,7 +228,7 @@ def remove_set(
         return [*moved, Change("set", ident, "exists", json.dumps(found.document), None)]
 
     name = next((each.name for each in desk.game(game_id).sets if each.id == ident), "set")
-    return desk.commit(game_id, f"set {name} taken out", page, plan, key=key)
+    return desk.commit(game_id, f"set {name} removed", page, plan, key=key)
 
 
 def _set(document: dict[str, Any]) -> SetRecord:

@@ -82,7 +82,7 @@ def set_count(
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
         deck = deck_in(now, deck_id)
-        # A card that is gone from the game can still be taken out of a deck.
+        # A card that is gone from the game can still be removed from a deck.
         ident = card_id if card_id in deck.cards else card_in(now, card_id).id
         old = deck.cards.get(ident, 0)
         if old == count:
@@ -142,7 +142,7 @@ def retire_deck(desk: Desk, game_id: str, deck_id: str, page: str, key: Key | No
         )
 
     return desk.commit(
-        game_id, f"deck {deck_in(desk.game(game_id), deck_id).name} taken out", page, plan, key=key
+        game_id, f"deck {deck_in(desk.game(game_id), deck_id).name} removed", page, plan, key=key
     )
 
 

@@ -175,7 +175,7 @@ def remove_type(
         ]
         return [*changes, Change("game", now.id, part, _text(now.rulebook, part), None)]
 
-    return desk.commit(game_id, f"card type {found.name} taken out", page, plan, key=key)
+    return desk.commit(game_id, f"card type {found.name} removed", page, plan, key=key)
 
 
 def not_changed_since(desk: Desk, game: GameSnapshot, part: str, base: int, name: str, page: str) -> None:
@@ -236,7 +236,7 @@ def _with_ids(game: GameSnapshot, document: dict[str, Any]) -> dict[str, Any]:
         if len(schema.types) >= MOST_TYPES:
             raise Refused(
                 Problem(
-                    where="type", what=f"there are {MOST_TYPES} card types already", mend="take one out first"
+                    where="type", what=f"there are {MOST_TYPES} card types already", mend="remove one first"
                 )
             )
         document["id"] = id_from(str(document.get("name", "")), [each.id for each in schema.types], "type")

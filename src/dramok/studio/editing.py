@@ -1,4 +1,4 @@
-"""Edits of cards: one field, a new card, copies, many from one, cards taken out."""
+"""Edits of cards: one field, a new card, copies, many from one, cards removed."""
 
 from __future__ import annotations
 
@@ -92,7 +92,7 @@ def retire_cards(
     def plan(now: GameSnapshot) -> Sequence[Change]:
         return [Change("card", card.id, "exists", card_text(card_in(now, card.id)), None) for card in cards]
 
-    return desk.commit(game_id, f"{said} taken out", page, plan, key=key)
+    return desk.commit(game_id, f"{said} removed", page, plan, key=key)
 
 
 def duplicate_cards(

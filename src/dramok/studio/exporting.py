@@ -222,7 +222,7 @@ def must_show(game: GameSnapshot, layout: TextTable) -> None:
             Problem(
                 where=missing[0],
                 what=f"no card has {missing[0][:40]}",
-                mend="take it out of the columns, or choose something else",
+                mend="remove it from the columns, or choose something else",
             )
         )
 
@@ -300,4 +300,4 @@ def save_layout(
 
 def remove_layout(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
     name = things.thing_of(desk.game(game_id), "layout", ident).name
-    return things.take_out(desk, game_id, "layout", [ident], f"text table {name} taken out", page, key)
+    return things.take_out(desk, game_id, "layout", [ident], f"text table {name} removed", page, key)

@@ -225,7 +225,7 @@ def _label(game: GameSnapshot, plan_id: str, edit: PlanEdit) -> str:
     patches = [each for each in edit.places.values() if each]
     keys = {key for each in patches for key in each}
     if names and len(patches) < len(names):
-        done = "taken out of the plan" if len(names) > 1 or names[0] else "reset"
+        done = "removed from the plan" if len(names) > 1 or names[0] else "reset"
     elif keys and keys <= {"x", "y"}:
         done = "moved"
     elif keys and keys <= {"x", "y", "width", "height"}:
@@ -259,7 +259,7 @@ def make_plan(
         head = _head(now, type_id, side, variant)
         if len(now.faces.plans) >= MOST_PLANS:
             raise Refused(
-                Problem(where="face plan", what=f"{MOST_PLANS} plans are the most", mend="take one out first")
+                Problem(where="face plan", what=f"{MOST_PLANS} plans are the most", mend="remove one first")
             )
         docs = [(ident, PlanDoc(id=ident, head=head).flat())]
         if not now.of_kind("plan"):
@@ -312,7 +312,7 @@ def remove_plan(desk: Desk, game_id: str, plan_id: str, page: str, key: Key | No
                 where="face plan", what="the base plan is what all others lie over", mend="edit it instead"
             )
         )
-    label = f"face plan {head.name} taken out"
+    label = f"face plan {head.name} removed"
     if plan_id in game.things:
         return things.take_out(desk, game_id, "plan", [plan_id], label, page, key)
 

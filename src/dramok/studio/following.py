@@ -115,7 +115,7 @@ def follow(
 
 def unfollow(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
     name = things.thing_of(desk.game(game_id), "source", ident).name
-    return things.take_out(desk, game_id, "source", [ident], f"{name} followed no more", page, key)
+    return things.take_out(desk, game_id, "source", [ident], f"{name} no longer followed", page, key)
 
 
 def _name_of(address: str) -> str:

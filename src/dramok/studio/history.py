@@ -39,7 +39,7 @@ class FieldChange:
 
 @dataclass(frozen=True)
 class Revision:
-    """One op's part in a card: `kind` is made, changed, taken out or brought back. `seq` names the moment after it."""
+    """One op's part in a card: `kind` is made, changed, removed or restored. `seq` names the moment after it."""
 
     seq: int
     revision: int
@@ -129,8 +129,8 @@ def revisions(desk: Desk, game: GameSnapshot, card_id: str) -> list[Revision]:
     for number, (op, changes) in enumerate(by_op.values(), 1):
         made = next((change for change in changes if change.field == "exists"), None)
         kind = (
-            "changed" if made is None else "taken out" if made.after is None
-            else "made" if number == 1 else "brought back"
+            "changed" if made is None else "removed" if made.after is None
+            else "made" if number == 1 else "restored"
         )  # fmt: skip
         shown = tuple(_shown(game, change, known) for change in changes if change.field != "exists")
         past.append(Revision(op.seq, number, op.at, op.label, op.page, kind, shown))
@@ -275,14 +275,14 @@ def _other(game: GameSnapshot, entity: str, ident: str, changes: dict[str, Chang
         name = json.loads(made.after or made.before or "{}").get("name", "")
     if entity == "note":
         name = _noted(game, ident, made)
-    told = "" if made is None else " added" if made.after is not None else " taken out"
+    told = "" if made is None else " added" if made.after is not None else " removed"
     return f"{name or 'one'}{told}"
 
 
 def _rule(game: GameSnapshot, change: Change) -> str:
     said = json.loads(change.after or change.before or "null")
     name = said.get("name", change.field) if isinstance(said, dict) else change.field
-    return f"{name} taken out" if change.after is None else f"{name} added" if change.before is None else name
+    return f"{name} removed" if change.after is None else f"{name} added" if change.before is None else name
 
 
 def _noted(game: GameSnapshot, ident: str, made: Change | None) -> str:
@@ -371,7 +371,7 @@ def restore(
             f"{title} as it was at {then.code}" if then.code != card.code else f"{title}: an earlier revision"
         )
     elif card is None:
-        label = f"{title} brought back"
+        label = f"{title} restored"
     else:
         names = [
             found.name.lower() if (found := game.rulebook.cards.field(each)) else each

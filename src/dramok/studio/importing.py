@@ -149,7 +149,7 @@ class ImportPlan:
 
     @property
     def gone(self) -> list[str]:
-        """The cards that are taken out."""
+        """The cards that are removed."""
         cards = self.update.gone if self.update else ()
         return [each for each in cards if self.order.takes("gone", f"gone/{each}")]
 

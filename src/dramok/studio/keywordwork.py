@@ -124,7 +124,7 @@ def _documents(keywords: Sequence[Mapping[str, str]]) -> list[dict[str, str]]:
     folded = [fold(each) for each in names]
     twice = next((name for place, name in enumerate(names) if folded[place] in folded[:place]), None)
     if twice is not None:
-        raise Refused(Problem(where="keywords", what=f"{twice} is there twice", mend="take one of them out"))
+        raise Refused(Problem(where="keywords", what=f"{twice} is there twice", mend="remove one of them"))
     return [
         {"name": name, "reminder": str(each.get("reminder", "")).strip()}
         for name, each in zip(names, keywords, strict=True)

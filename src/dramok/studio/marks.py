@@ -34,7 +34,7 @@ def rename_mark(desk: Desk, game_id: str, ident: str, name: str, page: str, key:
 
 def remove_mark(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
     name = things.thing_of(desk.game(game_id), "mark", ident).name
-    return things.take_out(desk, game_id, "mark", [ident], f"mark {name} taken out", page, key)
+    return things.take_out(desk, game_id, "mark", [ident], f"mark {name} removed", page, key)
 
 
 def now_text() -> str:

@@ -50,7 +50,7 @@ def edit_note(
 
 
 def remove_note(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
-    return things.take_out(desk, game_id, "note", [ident], "note taken out", page, key)
+    return things.take_out(desk, game_id, "note", [ident], "note removed", page, key)
 
 
 def _text(text: str) -> str:

@@ -195,7 +195,7 @@ def take_pictures_out(
             Problem(where="picture", what=f"{used.name} is on {where}", mend="take it off there first")
         )
     return things.take_out(
-        desk, game_id, "picture", idents, f"{plural(len(idents), 'unused picture')} taken out", page, key
+        desk, game_id, "picture", idents, f"{plural(len(idents), 'unused picture')} removed", page, key
     )
 
 

@@ -116,7 +116,7 @@ def begin(
         try:
             TABLES.get(record)
         except ValueError as error:
-            raise Refused(Problem(where="deck", what=str(error), mend="take cards out of it")) from error
+            raise Refused(Problem(where="deck", what=str(error), mend="remove cards from it")) from error
         desk.store.save_playtest(record)
         return _shown(desk, record)
 

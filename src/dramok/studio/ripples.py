@@ -157,7 +157,7 @@ def _standing(game: GameSnapshot, sheet: CardSheet | None) -> Standing | None:
 
 def _edits(game: GameSnapshot, old: Card | None, new: Card | None) -> tuple[str, ...]:
     if old is None or new is None:
-        return ("added" if old is None else "taken out",)
+        return ("added" if old is None else "removed",)
     said = []
     if old.code != new.code:
         said.append(f"code {old.code} → {new.code}")

@@ -1,4 +1,4 @@
-"""What a game has beside cards and decks: made, edited and taken out, each as one undoable step."""
+"""What a game has beside cards and decks: made, edited and removed, each as one undoable step."""
 
 from __future__ import annotations
 
@@ -64,7 +64,7 @@ def made_changes(
             Problem(
                 where=kind,
                 what=f"{plural(MOST[kind], CALLED.get(kind, kind))} are the most",
-                mend="take some out first",
+                mend="remove some first",
             )
         )
     return [Change(kind, ident, "exists", None, json.dumps(doc)) for ident, doc in docs]

@@ -23,4 +23,4 @@ def save_view(
 def remove_view(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:
     """Takes a view out; undo brings it back. Raises Missing."""
     name = things.thing_of(desk.game(game_id), "view", ident).name
-    return things.take_out(desk, game_id, "view", [ident], f"view {name} taken out", page, key)
+    return things.take_out(desk, game_id, "view", [ident], f"view {name} removed", page, key)

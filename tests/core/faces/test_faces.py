@@ -29,7 +29,7 @@ WIDEST = 3.4
 
 
 def marks_of(face, place):
-    """The marks of one placement, with what is turned taken out of its turning."""
+    """The marks of one placement, with what is turned removed of its turning."""
     found = next((mark.marks for mark in face.marks if isinstance(mark, Field) and mark.place == place), ())
     return [inner for mark in found for inner in (mark.marks if isinstance(mark, Turn) else (mark,))]
 

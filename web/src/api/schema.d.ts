@@ -5175,7 +5175,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "made" | "changed" | "taken out" | "brought back";
+            kind: "made" | "changed" | "removed" | "restored";
             /** Label */
             label: string;
             /** Page */

@@ -23,7 +23,7 @@ export function BalancePage() {
       );
   }, [game?.id, seq]);
   if (!game) return null;
-  if (!map) return <div className="loading">Weighing the set…</div>;
+  if (!map) return <div className="loading">Working out the map…</div>;
   const byCard = new Map(map.marks.map((mark) => [mark.card, mark]));
   const open = map.marks.filter((mark) => mark.judgement === "open");
   const fair = map.marks.filter((mark) => mark.judgement === "fair").length;

@@ -176,9 +176,9 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
               type="button"
               className="mat-button"
               onClick={() => void takeCardOut(card.id)}
-              title="Take this card out of the game; undo brings it back"
+              title="Remove this card from the game; undo brings it back"
             >
-              <Trash2 size={13} aria-hidden="true" /> Take out
+              <Trash2 size={13} aria-hidden="true" /> Remove
             </button>
           </div>
         </div>
@@ -217,7 +217,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
                 value={shown(each.id)}
                 card={card.id}
                 field={each.id}
-                label={own && roles.effect ? `Own printed text (${stands})` : each.name}
+                label={own && roles.effect ? `Your own text (${stands})` : each.name}
                 placeholder={own && roles.effect ? "Leave empty to print the generated text" : (each.help ?? "")}
                 onFocus={setField}
                 preview={preview}

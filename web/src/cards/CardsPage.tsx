@@ -313,7 +313,7 @@ export function CardsPage() {
                   Variants of {card?.title ?? "a card"}…
                 </DropdownMenu.Item>
                 <DropdownMenu.Item className="menu-item" onSelect={() => setDialog("generate")}>
-                  Generate by a seed…
+                  Generate at random…
                 </DropdownMenu.Item>
               </DropdownMenu.Content>
             </DropdownMenu.Portal>
@@ -343,7 +343,7 @@ export function CardsPage() {
                     void takeCardsOut(selected);
                   }}
                 >
-                  Take out
+                  Remove
                 </button>
               </span>
             ) : (
@@ -366,7 +366,7 @@ export function CardsPage() {
                 type="button"
                 className="small-button"
                 onClick={found.refresh}
-                title="Edits changed which cards answer to the query, or their order"
+                title="Edits changed which cards match, or their order"
               >
                 Refresh
               </button>
@@ -414,9 +414,7 @@ export function CardsPage() {
         ) : (
           <div className="empty">
             <p>
-              {found.waiting
-                ? "The cards are being judged; those that answer will show here."
-                : "No card answers to this query."}
+              {found.waiting ? "The cards are being checked; those that match will appear here." : "No cards match."}
             </p>
             <button type="button" className="button" onClick={clear}>
               Show all {order.length} cards
@@ -437,7 +435,9 @@ export function CardsPage() {
       ) : (
         <aside className="pane pane-empty" aria-label="Card">
           <p className="soft">
-            {order.length ? "Select a card to see its face." : "Type in the grid’s last line to write the first card."}
+            {order.length
+              ? "Select a card to see its face."
+              : "Type in the last row of the grid to add the first card."}
           </p>
         </aside>
       )}

@@ -116,7 +116,7 @@ export function ColumnsDialog({ open, setOpen, columns, layout, change, sort, se
           className="button"
           onClick={() => change(() => ({ order: [], hidden: [], widths: {}, frozen: 2 }))}
         >
-          As at first
+          Reset columns
         </button>
         <span className="small-sheet-said" />
         <button type="button" className="button button-main" onClick={() => setOpen(false)}>

@@ -175,7 +175,7 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
     };
   }, [live]);
 
-  // What was committed elsewhere (undo, another page) comes in while nobody types here.
+  // What was committed elsewhere (undo, another window) comes in while nobody types here.
   useEffect(() => {
     const editor = view.current;
     if (editor && !editor.hasFocus && editor.state.doc.toString() !== value) {
@@ -251,7 +251,7 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
               )}
             </li>
           ))}
-          <li className="soft">The last good version prints and plays until this is mended.</li>
+          <li className="soft">The last good version prints and plays until this is fixed.</li>
         </ul>
       )}
     </>

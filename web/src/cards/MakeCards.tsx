@@ -144,7 +144,7 @@ export function GenerateDialog({ open, setOpen, setId, made }: GenerateProps) {
       open={open}
       setOpen={setOpen}
       title="Generate cards"
-      about="Chosen fields are drawn by a seed: the same seed gives the same cards."
+      about="Chosen fields get random values: the same seed gives the same cards."
       className="generate-sheet"
     >
       <div className="form form-row">
@@ -161,7 +161,7 @@ export function GenerateDialog({ open, setOpen, setId, made }: GenerateProps) {
         <Counting label="How many" min={1} max={500} value={count} change={setCount} />
         <Counting label="Seed" min={0} value={seed} change={setSeed} />
         <button type="button" className="button" onClick={() => setSeed(Math.floor(Math.random() * 10_000))}>
-          Throw again
+          New seed
         </button>
       </div>
       <div className="generate-fields">
@@ -250,7 +250,7 @@ export function GenerateDialog({ open, setOpen, setId, made }: GenerateProps) {
             {problem.detail}: {problem.mend}
           </span>
         ) : (
-          !ready && <span className="soft">Tick the fields that are to be drawn.</span>
+          !ready && <span className="soft">Choose the fields that get random values.</span>
         )}
       </SheetFoot>
     </SheetDialog>

@@ -95,7 +95,7 @@ function OneNote({ note }: { note: Note }) {
           </button>
         )}
         <button type="button" className="link" onClick={() => void takeNoteOut(note.id)}>
-          Take out
+          Remove
         </button>
       </footer>
     </article>

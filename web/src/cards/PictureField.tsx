@@ -47,7 +47,7 @@ export function PictureField({ label, value, onFocus, commit }: Props) {
         <ImagePlus size={13} aria-hidden="true" /> {busy ? "Bringing…" : value ? "Change" : "Choose a picture"}
       </button>
       {value && (
-        <button type="button" className="icon-button" aria-label={`Take out: ${label}`} onClick={() => commit("")}>
+        <button type="button" className="icon-button" aria-label={`Remove: ${label}`} onClick={() => commit("")}>
           <Trash2 size={13} aria-hidden="true" />
         </button>
       )}

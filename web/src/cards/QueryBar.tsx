@@ -111,7 +111,7 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
             <button
               type="button"
               className="query-chip-out"
-              aria-label={`Take out: ${chip}`}
+              aria-label={`Remove: ${chip}`}
               onClick={() => setChips(chips.filter((_, other) => other !== place))}
             >
               <X size={12} aria-hidden="true" />
@@ -170,7 +170,7 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
             </p>
           )}
           {open && offers.length > 0 && (
-            <div id="query-offers" role="listbox" aria-label="What can come next" className="query-offers">
+            <div id="query-offers" role="listbox" aria-label="Suggestions" className="query-offers">
               {offers.map((offer, place) => (
                 <div
                   key={`${offer.kind} ${offer.text}`}

@@ -54,7 +54,7 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
       open={open}
       setOpen={setOpen}
       title="Find and replace"
-      about={query ? `In the cards that answer to: ${query}` : "In every card’s texts, effects and tags."}
+      about={query ? `In the cards that match: ${query}` : "In every card’s texts, effects and tags."}
       className="replace-sheet"
     >
       <form

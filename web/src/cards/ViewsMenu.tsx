@@ -42,7 +42,7 @@ export function ViewsMenu({ current, open }: Props) {
                   <button
                     type="button"
                     className="icon-button"
-                    aria-label={`Take out the view ${view.name}`}
+                    aria-label={`Remove the view ${view.name}`}
                     onClick={() => void removeView(view.id)}
                   >
                     <Trash2 size={14} aria-hidden="true" />

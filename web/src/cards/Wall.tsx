@@ -90,7 +90,7 @@ export function Wall({ query, setId, across, down, zoom, at, choose, opened }: P
 
   if (!game) return null;
   if (trouble) return <p className="empty needs">{trouble}</p>;
-  if (!wall) return <p className="empty">Hanging the wall…</p>;
+  if (!wall) return <p className="empty">Laying out the wall…</p>;
 
   const valuesOf = (place: Place): Record<string, string> => ({ [across]: place.across, [down]: place.down });
   const put = (card: string, place: Place, from: Place) => {

@@ -64,7 +64,7 @@ export function DecksPage() {
             ))}
           </fieldset>
           <span className="toolbar-end on-mat-soft">
-            {pool.length} cards · <kbd>+</kbd> and <kbd>−</kbd> put in and take out
+            {pool.length} cards · <kbd>+</kbd> and <kbd>−</kbd> add and remove
           </span>
         </div>
         {pool.length ? (
@@ -144,8 +144,8 @@ function DeckView({ deck, game, cards }: { deck: Deck; game: Game; cards: Record
         <button
           type="button"
           className="icon-button"
-          aria-label="Take this deck out"
-          title="Take this deck out; undo brings it back"
+          aria-label="Remove this deck"
+          title="Remove this deck; undo brings it back"
           onClick={() => void takeDeckOut(deck.id)}
         >
           <Trash2 size={15} aria-hidden="true" />
@@ -202,7 +202,7 @@ function DeckView({ deck, game, cards }: { deck: Deck; game: Game; cards: Record
           );
         })}
       </ul>
-      {rows.length === 0 && <p className="empty">Empty. Stand on a card of the pool and press +, or click it.</p>}
+      {rows.length === 0 && <p className="empty">Empty. Select a card of the pool and press +, or double-click it.</p>}
     </>
   );
 }

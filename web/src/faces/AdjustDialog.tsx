@@ -62,13 +62,13 @@ export function AdjustDialog({ card, title, close, others = [] }: Props) {
     found?.places.filter(
       (place) => place.full.kind !== "picture" && (place.full.kind !== "choice" || place.full.shown === "words"),
     ) ?? [];
-  const overruled = Object.entries(looks).filter(([, look]) => !isPlain(look));
+  const adjusted = Object.entries(looks).filter(([, look]) => !isPlain(look));
   return (
     <SheetDialog
       open
       setOpen={(open) => !open && close()}
-      title={`${title}: this card's own face`}
-      about="Drag the picture on the face, or use the figures. Zero is as the plan says."
+      title={`${title}: adjustments`}
+      about="Drag the picture on the face, or use the figures. 0 keeps the plan's position."
       className="adjust"
     >
       <div className="adjust-body">
@@ -96,7 +96,7 @@ export function AdjustDialog({ card, title, close, others = [] }: Props) {
               <section key={place.id} className="inspector-part" aria-label={String(place.full.name || place.id)}>
                 <h3>
                   {String(place.full.name || place.id)}
-                  {!isPlain(look) && <span className="overruled">overruled</span>}
+                  {!isPlain(look) && <span className="adjusted">adjusted</span>}
                 </h3>
                 <div className="inspector-figures">
                   <Figure
@@ -141,7 +141,7 @@ export function AdjustDialog({ card, title, close, others = [] }: Props) {
                     <li key={place.id}>
                       <span>
                         {String(place.full.name || place.id)}
-                        {look.size !== null && <span className="overruled">overruled</span>}
+                        {look.size !== null && <span className="adjusted">adjusted</span>}
                       </span>
                       <Figure
                         label={`${place.full.name || place.id}: size in mm`}
@@ -172,7 +172,7 @@ export function AdjustDialog({ card, title, close, others = [] }: Props) {
           <p className="adjust-link">
             <Link to={`/${game}/faces?card=${card}`}>Open its face plan</Link>, for all cards that wear it
           </p>
-          {overruled.length > 0 && <CopyTo card={card} others={others} />}
+          {adjusted.length > 0 && <CopyTo card={card} others={others} />}
           {found && found.sheet.faults.length > 0 && (
             <ul className="problems">
               {found.sheet.faults.map((fault) => (

@@ -214,9 +214,9 @@ export function FacesPage() {
                 type="button"
                 className="small-button"
                 onClick={() => setAdjusting(true)}
-                title="What this one card has otherwise"
+                title="This card's adjustments"
               >
-                <SlidersHorizontal size={13} aria-hidden="true" /> This card only
+                <SlidersHorizontal size={13} aria-hidden="true" /> Adjust this card
               </button>
             )}
             {face?.card && (

@@ -86,9 +86,9 @@ export const Inspector = memo(function Inspector({ book, plan, places, look, wri
           type="button"
           className="small-button"
           onClick={takeOut}
-          title="Take it out of the plan; undo brings it back"
+          title="Remove it from the plan; undo brings it back"
         >
-          <Trash2 size={12} aria-hidden="true" /> Take out
+          <Trash2 size={12} aria-hidden="true" /> Remove
         </button>
       </div>
       {lone && <Where place={one} unit={plan.size.unit ?? "mm"} look={look} write={write} />}

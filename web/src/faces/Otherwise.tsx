@@ -32,8 +32,8 @@ export function Otherwise({ place, write }: { place: Place; write: (patches: Rec
     ...offered.slice(0, MOST_VALUES).map((value): [string, string] => [value.id, value.name]),
   ];
   return (
-    <section className="inspector-part" aria-label="Otherwise by value">
-      <h3>Otherwise for each</h3>
+    <section className="inspector-part" aria-label="Variations by value">
+      <h3>Variations by value</h3>
       <Picking
         label="Choice field"
         hidden

@@ -113,7 +113,7 @@ export function PlanSettings({ book, plan, look, resize, choose }: Props) {
             void removePlan(plan.id).then((done) => done && below && choose(below));
           }}
         >
-          <Trash2 size={12} aria-hidden="true" /> Take this plan out
+          <Trash2 size={12} aria-hidden="true" /> Remove this plan
         </button>
       )}
       {plan.problems.length > 0 && (
@@ -260,7 +260,7 @@ function Styles({ book, plan }: { book: Book; plan: Plan }) {
                     commit={(balanced) => write(style, { balanced })}
                   />
                   <button type="button" className="small-button" onClick={() => write(style, null)}>
-                    <Trash2 size={12} aria-hidden="true" /> Take out
+                    <Trash2 size={12} aria-hidden="true" /> Remove
                   </button>
                 </div>
               )}

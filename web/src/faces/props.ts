@@ -38,8 +38,8 @@ export const TEXT: readonly Prop[] = [
   { key: "largest", label: "Largest", as: "em", step: 0.1 },
   { key: "least", label: "Least", as: "em", step: 0.1 },
   { key: "ink", label: "Ink", as: "colour" },
-  { key: "align", label: "Across", as: "choice", options: ALIGN },
-  { key: "rise", label: "Stands at", as: "choice", options: RISE },
+  { key: "align", label: "Horizontal alignment", as: "choice", options: ALIGN },
+  { key: "rise", label: "Vertical alignment", as: "choice", options: RISE },
   { key: "leading", label: "Line height", as: "number", step: 0.05 },
   { key: "balanced", label: "Balanced lines", as: "tick" },
 ];

@@ -29,7 +29,7 @@ export function FilesPage() {
           <h2>In</h2>
           <button type="button" className="rules-item files-item" onClick={() => setImporting(true)}>
             <span>
-              <FileInput size={15} aria-hidden="true" /> Import a sheet…
+              <FileInput size={15} aria-hidden="true" /> Import a table file…
             </span>
           </button>
         </div>

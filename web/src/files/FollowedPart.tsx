@@ -65,8 +65,8 @@ export function FollowedPart() {
     <>
       <h1>Followed tables</h1>
       <p className="soft files-about">
-        A sheet that lives elsewhere, read again with one click or by the clock. What is different is shown before it is
-        taken, and cells that were changed here as well are asked about one by one.
+        A table file stored elsewhere, re-read on request or on a schedule. Differences are shown before you accept
+        them; cells that were changed here too are asked about one by one.
       </p>
       <Settings allowed={found.allowed} done={again} />
       {trouble && (
@@ -110,7 +110,7 @@ export function FollowedPart() {
               <button
                 type="button"
                 className="icon-button"
-                aria-label={`Follow ${source.name} no more`}
+                aria-label={`Stop following ${source.name}`}
                 onClick={() =>
                   void change((game_id, key) =>
                     ask(
@@ -159,8 +159,8 @@ function Settings({ allowed, done }: { allowed: Following["allowed"]; done: () =
   return (
     <fieldset className="files-allowed">
       <legend>What this game may reach</legend>
-      <Tick label="Ask addresses on the web" on={allowed.on ?? false} turn={(on) => void put({ on })} />
-      <Tick label="Read files of this computer" on={allowed.files ?? false} turn={(files) => void put({ files })} />
+      <Tick label="Allow web addresses" on={allowed.on ?? false} turn={(on) => void put({ on })} />
+      <Tick label="Allow files of this computer" on={allowed.files ?? false} turn={(files) => void put({ files })} />
       <label>
         Private hosts that may be asked{" "}
         <input
@@ -355,8 +355,8 @@ function Differences({ source, close }: { source: Source; close: () => void }) {
         <button type="button" className="button" onClick={close}>
           Not now
         </button>
-        <button type="button" className="button" onClick={() => void keep()} title="Nothing of it is wanted">
-          Take nothing of it
+        <button type="button" className="button" onClick={() => void keep()} title="Keep the cards as they are">
+          Reject all
         </button>
         <button
           type="button"

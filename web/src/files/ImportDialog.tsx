@@ -114,7 +114,7 @@ export function ImportDialog({
         <Dialog.Overlay className="veil" />
         <Dialog.Content className="sheet-dialog" aria-describedby={undefined}>
           <div className="sheet-head">
-            <Dialog.Title>Import a sheet of cards</Dialog.Title>
+            <Dialog.Title>Import a table file</Dialog.Title>
             <Dialog.Close className="small-button">Close</Dialog.Close>
           </div>
           <section
@@ -138,7 +138,7 @@ export function ImportDialog({
             <span className="soft">
               {file
                 ? `${file.name}, ${Math.max(1, Math.round(file.size / 1024)).toLocaleString()} KB`
-                : "or drop it here: CSV, TSV, XLSX or JSON, as tidy or untidy as it is"}
+                : "or drop it here: CSV, TSV, XLSX or JSON, tidy or not"}
             </span>
             {busy && <span className="soft">Reading…</span>}
           </section>

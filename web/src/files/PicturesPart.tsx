@@ -76,7 +76,7 @@ export function PicturesPart() {
             className="button"
             onClick={() => void takeOut(chosen.size ? [...chosen] : unused.flatMap((each) => each.id ?? []))}
           >
-            Take out {chosen.size || `all ${unused.length}`}
+            Remove {chosen.size || `all ${unused.length}`}
           </button>
         )}
       </div>
@@ -230,7 +230,7 @@ function Bringing({ done, again }: { done: (brought: Brought[]) => void; again: 
               }}
             />
           </label>
-          <span className="soft">or drop them here; any format, also under a wrong ending</span>
+          <span className="soft">or drop them here; any format, even with a wrong file extension</span>
         </>
       )}
       {trouble && (

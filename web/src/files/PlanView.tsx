@@ -53,7 +53,7 @@ export function PlanView({ plan, wishes, setWishes }: PlanProps) {
               <th scope="col">Row</th>
               <th scope="col">Column</th>
               <th scope="col">Value</th>
-              <th scope="col">Why, and the mend</th>
+              <th scope="col">Problem and fix</th>
               <th scope="col">Read it as</th>
             </tr>
           </thead>

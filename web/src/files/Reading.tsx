@@ -44,7 +44,7 @@ export function Reading({ plan, wishes, setWishes }: PlanProps) {
               </select>
             </label>
             <label>
-              Cut at{" "}
+              Separator{" "}
               <select
                 className="select"
                 value={DELIMITERS.find(([, name]) => name === plan.delimiter)?.[0] ?? ","}

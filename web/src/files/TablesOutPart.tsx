@@ -49,7 +49,7 @@ export function TablesOutPart() {
         These come back cell for cell: change them in a spreadsheet, then import them as an update by code.
       </p>
       <label className="files-query">
-        Only cards that answer to{" "}
+        Only cards that match{" "}
         <input
           className="input"
           placeholder="every card, or a query: bed is Fern"
@@ -95,7 +95,7 @@ export function TablesOutPart() {
               <button
                 type="button"
                 className="icon-button"
-                aria-label={`Take out ${table.name}`}
+                aria-label={`Remove ${table.name}`}
                 onClick={() =>
                   void change((game_id, key) =>
                     ask(
@@ -245,7 +245,7 @@ function LayoutEditor({ id, table: first, sources, close }: EditorProps) {
           </label>
         )}
         <label>
-          Only cards that answer to
+          Only cards that match
           <input
             className="input"
             placeholder="every card"
@@ -330,7 +330,7 @@ function LayoutEditor({ id, table: first, sources, close }: EditorProps) {
                 <button
                   type="button"
                   className="icon-button"
-                  aria-label={`Take column ${index + 1} out`}
+                  aria-label={`Remove column ${index + 1}`}
                   onClick={() => set({ columns: columns.filter((_, place) => place !== index) })}
                 >
                   <Trash2 size={13} aria-hidden="true" />
@@ -400,7 +400,7 @@ function Sources({ label, chosen, sources, choose }: SourcesProps) {
           key={source}
           type="button"
           className="query-chip"
-          title="Take out"
+          title="Remove"
           onClick={() => choose(chosen.filter((each) => each !== source))}
         >
           {nameOf(source, sources) || source} ×

@@ -141,7 +141,7 @@ export function UpdateView({ plan, update, wishes, setWishes }: Props) {
       )}
       <h3>
         <Group on={!out.has("gone")} turn={() => turn("gone")} disabled={!update.gone}>
-          Take out {update.gone} {update.gone === 1 ? "card" : "cards"} that the sheet does not name
+          Remove {update.gone} {update.gone === 1 ? "card" : "cards"} that the sheet does not name
         </Group>
       </h3>
       {update.gone > 0 && !out.has("gone") && (

@@ -75,10 +75,10 @@ export function CardPast({ card, title, close }: Props) {
             ) : (
               <p className="soft">The card was {at.kind}.</p>
             )}
-            {at.kind !== "taken out" && (!isNow || !there) && (
+            {at.kind !== "removed" && (!isNow || !there) && (
               <p>
                 <button type="button" className="button button-main" onClick={() => void restoreCard(card, at.seq)}>
-                  {there ? `Make the whole card as at revision ${at.revision}` : "Bring the card back like this"}
+                  {there ? `Restore the whole card to revision ${at.revision}` : "Restore the card like this"}
                 </button>
               </p>
             )}

@@ -319,7 +319,7 @@ function MarkLine({ mark }: { mark: Mark }) {
       <button
         type="button"
         className="icon-button"
-        aria-label={`Take mark ${mark.name} out`}
+        aria-label={`Remove mark ${mark.name}`}
         onClick={() => void takeMarkOut(mark.id)}
       >
         <X size={13} aria-hidden="true" />

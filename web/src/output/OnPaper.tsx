@@ -33,7 +33,7 @@ export function OnPaperPart({ paper, work }: { paper: OnPaper | null; work: Jobs
       <section className="on-paper" aria-label="On paper">
         <h2>On paper</h2>
         <p className="soft">
-          Nothing is printed yet. Once it is, every edit says which copies on the table it made stale.
+          Nothing is printed yet. Once it is, each edit shows which printed copies are out of date.
         </p>
       </section>
     );
@@ -108,8 +108,8 @@ export function OnPaperPart({ paper, work }: { paper: OnPaper | null; work: Jobs
               <button
                 type="button"
                 className="icon-button"
-                aria-label={`Forget the run ${run.name}`}
-                title="Its paper is gone: look after it no more"
+                aria-label={`Stop tracking the run ${run.name}`}
+                title="Copies thrown away: stop tracking"
                 onClick={() =>
                   void change((game_id, key) =>
                     ask(

@@ -27,7 +27,7 @@ export function OutputPage() {
     [game, touched],
   ).found;
   const part = PARTS.find(([id]) => id === params.get("part"))?.[0] ?? "print";
-  if (!offered || !work.jobs) return <p className="loading">Setting the type…</p>;
+  if (!offered || !work.jobs) return <p className="loading">Laying out…</p>;
   const results = <Results work={work} />;
   const side = (
     <>

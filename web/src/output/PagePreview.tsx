@@ -51,7 +51,7 @@ export function PagePreview({ order, look, leaf, show, turn, left }: Props) {
   const out = left.includes(leaf);
   return (
     <section className="pages mat" aria-label="Pages">
-      <ul className="leaves" ref={strip} aria-label="Leaves, by the arrows" onKeyDown={walk}>
+      <ul className="leaves" ref={strip} aria-label="Sheets; arrows walk them" onKeyDown={walk}>
         {look?.leaves.map((each) => (
           <LeafThumb
             key={each.number}
@@ -67,13 +67,13 @@ export function PagePreview({ order, look, leaf, show, turn, left }: Props) {
       <div className="page-stage">
         <div className="page-tools">
           <span>
-            Leaf {leaf} of {look?.leaves.length ?? 1}
+            Sheet {leaf} of {look?.leaves.length ?? 1}
             {twoSided && (behind ? ", back" : ", front")}
             {out && <b className="page-out"> is left out</b>}
           </span>
           {twoSided && (
             <button type="button" className="mat-button" aria-pressed={behind} onClick={() => setBack(!back)}>
-              <FlipHorizontal2 size={14} aria-hidden="true" /> Turn the leaf
+              <FlipHorizontal2 size={14} aria-hidden="true" /> Turn the sheet
             </button>
           )}
         </div>
@@ -82,7 +82,7 @@ export function PagePreview({ order, look, leaf, show, turn, left }: Props) {
             className={`page-sheet ${out ? "page-sheet-out" : ""}`}
             viewBox={`0 0 ${page.width} ${page.height}`}
             role="img"
-            aria-label={`Leaf ${leaf} as it will be printed`}
+            aria-label={`Sheet ${leaf} as it will be printed`}
             textRendering="geometricPrecision"
           >
             <rect width={page.width} height={page.height} fill="#fff" />
@@ -127,7 +127,7 @@ const LeafThumb = memo(function LeafThumb({ leaf, layout, on, out, show, turn }:
         tabIndex={on ? 0 : -1}
         aria-current={on}
         onClick={() => show(leaf.number)}
-        aria-label={`Leaf ${leaf.number}`}
+        aria-label={`Sheet ${leaf.number}`}
       >
         <svg viewBox={`0 0 ${wide} ${high}`} aria-hidden="true">
           <rect width={wide} height={high} className="leaf-paper" />
@@ -149,7 +149,7 @@ const LeafThumb = memo(function LeafThumb({ leaf, layout, on, out, show, turn }:
           tabIndex={on ? 0 : -1}
           checked={!out}
           onChange={() => turn(leaf.number)}
-          aria-label={`Print leaf ${leaf.number}`}
+          aria-label={`Print sheet ${leaf.number}`}
         />
         {leaf.number}
       </label>

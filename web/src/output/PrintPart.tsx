@@ -87,7 +87,7 @@ export function PrintPart({ work, paper, papers, side }: Props) {
               label="Bleed"
               value={settings.paper.bleed}
               commit={(bleed) => setPaper({ bleed })}
-              help="What runs out beyond the cut, so that a cut a little amiss shows no white"
+              help="Printed beyond the cut line: hides slightly-off cuts"
             />
             <Ticking
               label="Ruler"
@@ -189,7 +189,7 @@ function PaperForm({ paper, papers, set }: PaperProps) {
           }}
         />
         <Picking
-          label="Lies"
+          label="Orientation"
           value={paper.turned}
           options={[
             ["auto", "as holds more"],
@@ -247,7 +247,7 @@ function PaperForm({ paper, papers, set }: PaperProps) {
           commit={(scale) => set({ scale: scale / 100 })}
         />
         <Typing
-          label="My 50 mm print as"
+          label="My 50 mm ruler measures"
           placeholder="50"
           number
           value={measured}

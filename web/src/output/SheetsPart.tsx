@@ -42,7 +42,7 @@ export function SheetsPart({ work, paper, side }: Props) {
   const shown = found?.sheets[Math.min(sheet, found.sheets.length - 1)];
   return (
     <>
-      <section className="order" aria-label="Which sheets">
+      <section className="order" aria-label="Which table sheets">
         <fieldset className="order-part">
           <legend>Decks</legend>
           <div className="order-decks">
@@ -115,7 +115,7 @@ export function SheetsPart({ work, paper, side }: Props) {
           </div>
         </fieldset>
         <fieldset className="order-part">
-          <legend>Limits of the table</legend>
+          <legend>Limits of the virtual table</legend>
           <div className="order-pair">
             <Amount
               label="Cell width, px"
@@ -200,7 +200,7 @@ export function SheetsPart({ work, paper, side }: Props) {
                 ? counted(found.sheets.length, "single card")
                 : `${counted(found.cells, "cell")} on ${counted(found.sheets.length, "sheet")}`
               : trouble
-                ? "No sheet to make yet"
+                ? "No table sheet to make yet"
                 : "Finding the grids…"
           }
           more={shown && !settings.single ? [sheetSaid(shown)] : []}
@@ -213,7 +213,7 @@ export function SheetsPart({ work, paper, side }: Props) {
             disabled={!found || trouble !== null}
             onClick={() => void work.begin("sheets", order)}
           >
-            <LayoutGrid size={15} aria-hidden="true" /> Make the sheets
+            <LayoutGrid size={15} aria-hidden="true" /> Make the table sheets
           </button>
         </Summary>
         {side}

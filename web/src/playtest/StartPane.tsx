@@ -50,7 +50,7 @@ export function StartPane({ game, deck, begin, open }: Props) {
                 inputMode="numeric"
                 pattern="[0-9]*"
                 maxLength={15}
-                placeholder="thrown for you"
+                placeholder="random if empty"
                 value={seed}
                 onChange={(event) => setSeed(event.target.value.replace(/\D/g, ""))}
               />
@@ -67,7 +67,7 @@ export function StartPane({ game, deck, begin, open }: Props) {
         )}
         {recent.length > 0 && (
           <>
-            <h2>Left standing</h2>
+            <h2>Unfinished games</h2>
             <ul className="start-recent">
               {recent.slice(0, 6).map((each) => (
                 <li key={each.id}>

@@ -227,10 +227,10 @@ function Asked({
   decide: (what: string) => void;
 }) {
   const said: Record<string, string> = {
-    pick: "Pick a card: those with a flag may be picked.",
-    declare: "Pick a card, before anything is paid.",
-    discard: "Give up a card of your hand.",
-    "hand limit": "Your hand is over its limit: give up a card.",
+    pick: "Pick a flagged card.",
+    declare: "Choose a target (nothing is paid yet).",
+    discard: "Discard a card.",
+    "hand limit": "Your hand is over its limit: discard a card.",
     over: "This game was cut off: its effects would never end. See the log.",
   };
   const text = said[table.asked];

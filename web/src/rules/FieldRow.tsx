@@ -83,7 +83,7 @@ export function FieldRow({ field, rules, siblings, symbols, first, last, change,
         />
         <Brief field={field} rules={rules} put={put} />
         <span className="field-facts soft">
-          {role && <span title="The rules of the game lean on this field">{role}</span>}
+          {role && <span title="The game's rules use this field">{role}</span>}
           {field.kind !== "derived" && <span>{holds} filled</span>}
         </span>
         <button
@@ -108,7 +108,7 @@ export function FieldRow({ field, rules, siblings, symbols, first, last, change,
           type="button"
           className="icon-button"
           aria-label={`Put ${field.name} away`}
-          title={holds ? "Put away: its values stay on the cards, unseen" : "Take out"}
+          title={holds ? "Remove; its values stay on the cards, hidden" : "Remove"}
           onClick={remove}
         >
           <Trash2 size={14} aria-hidden="true" />
@@ -119,7 +119,7 @@ export function FieldRow({ field, rules, siblings, symbols, first, last, change,
           <Typing label="Help" value={field.help ?? ""} className="help-input" commit={(help) => put({ help })} />
           {field.kind !== "derived" && (
             <Typing
-              label="A new card begins with"
+              label="New cards start with"
               value={field.default ?? ""}
               placeholder="empty"
               commit={(text) => put({ default: text })}
@@ -135,7 +135,7 @@ export function FieldRow({ field, rules, siblings, symbols, first, last, change,
           )}
           {field.kind === "choice" && (
             <Picking
-              label="Within"
+              label="Depends on"
               value={field.within ?? ""}
               options={[
                 ["", "any: all values offered"],
@@ -168,7 +168,7 @@ export function FieldRow({ field, rules, siblings, symbols, first, last, change,
           {field.kind !== "derived" && (
             <Ticking
               label="Required"
-              help="A card without it is unfinished"
+              help="Cards without it are unfinished"
               value={field.required ?? false}
               commit={(required) => put({ required })}
             />

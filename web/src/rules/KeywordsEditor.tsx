@@ -88,8 +88,8 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
               <button
                 type="button"
                 className="icon-button"
-                aria-label={`Take ${each.name} out`}
-                title="Take it out"
+                aria-label={`Remove ${each.name}`}
+                title="Remove"
                 onClick={() => void write(held.filter((_, place) => place !== at))}
               >
                 <Trash2 size={15} aria-hidden="true" />

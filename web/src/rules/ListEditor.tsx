@@ -223,7 +223,7 @@ export function ListEditor({ list, rules, gone }: Props) {
                   <button
                     type="button"
                     className="icon-button"
-                    aria-label={`Take out ${value.name}`}
+                    aria-label={`Remove ${value.name}`}
                     onClick={() => void edit(values.filter((each) => each.id !== value.id))}
                   >
                     <Trash2 size={14} aria-hidden="true" />
@@ -265,7 +265,7 @@ export function ListEditor({ list, rules, gone }: Props) {
               className="button"
               onClick={() => void takeListOut(list.id).then((done) => done && gone())}
             >
-              Take the list out
+              Remove the list
             </button>
           </div>
         )}
@@ -294,8 +294,8 @@ function ValuePicture({ value, commit }: { value: ValueDoc; commit: (art: string
         <button
           type="button"
           className="value-art"
-          title="Take the picture out"
-          aria-label={`Take out the picture of ${value.name}`}
+          title="Remove the picture"
+          aria-label={`Remove the picture of ${value.name}`}
           onClick={() => commit(null)}
         >
           <img src={`/api/art/${value.art}`} alt="" />

@@ -55,7 +55,7 @@ export function SetEditor({ set, rules, gone }: Props) {
               className="button"
               onClick={() => void takeSetOut(set.id, count ? target : null).then((done) => done && gone())}
             >
-              Take the set out
+              Remove the set
             </button>
           </div>
         )}

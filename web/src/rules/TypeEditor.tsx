@@ -85,7 +85,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
             commit={(extended) => edit({ ...draft, extends: extended || null })}
           />
           <Picking
-            label="Without art it shows"
+            label="Cards without a picture show"
             value={draft.picture ?? "growth"}
             options={[
               ["growth", "a plant"],
@@ -96,7 +96,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
           />
           <Ticking label="Stays in play" value={draft.stays ?? true} commit={(stays) => edit({ ...draft, stays })} />
           <Ticking
-            label="Only a base"
+            label="Base type (no cards)"
             help="No card is of this type itself; others extend it"
             value={draft.abstract ?? false}
             commit={(abstract) => edit({ ...draft, abstract })}
@@ -202,8 +202,8 @@ export function TypeEditor({ type, rules, choose }: Props) {
           </button>
         </form>
         {away.length > 0 && (
-          <section className="rules-away" aria-label="Put away">
-            <h3>Put away</h3>
+          <section className="rules-away" aria-label="Removed fields">
+            <h3>Removed fields</h3>
             {away.map((field) => (
               <p key={field.id}>
                 {field.name} <span className="soft">{rules.holds[field.id] ?? 0} cards still hold a value</span>
@@ -219,7 +219,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
                     })
                   }
                 >
-                  <RotateCcw size={12} aria-hidden="true" /> Bring back
+                  <RotateCcw size={12} aria-hidden="true" /> Restore
                 </button>
               </p>
             ))}
@@ -268,7 +268,7 @@ function RemoveType({ type, rules, count, choose }: RemoveProps) {
         />
       )}
       <button type="button" className="button" disabled={count > 0 && !target} onClick={() => void remove()}>
-        Take {type.name} out
+        Remove {type.name}
       </button>
     </div>
   );

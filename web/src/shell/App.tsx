@@ -32,7 +32,7 @@ export function App() {
   useEffect(look, [look]);
   if (trouble)
     return <Alone title="Dramok can't be reached" text={`${trouble}. Start it again, then reload this page.`} />;
-  if (!games) return <Alone title="Opening the box…" text="" />;
+  if (!games) return <Alone title="Opening the game…" text="" />;
   const first = games.find((each) => !each.damage) ?? games[0];
   if (!first) return <Alone title="No game yet" text="Start with `dramok demo`, which brings the demo game." />;
   return (
@@ -86,7 +86,7 @@ function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () =>
         {damaged ? (
           <DamagedPage game={damaged} mended={look} />
         ) : open?.id === id ? (
-          <Suspense fallback={<div className="loading">Setting the table…</div>}>
+          <Suspense fallback={<div className="loading">Opening the room…</div>}>
             <Routes>
               <Route path="cards" element={<CardsPage />} />
               <Route path="faces" element={<FacesPage />} />
@@ -101,7 +101,7 @@ function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () =>
             </Routes>
           </Suspense>
         ) : (
-          <div className="loading">Opening the box…</div>
+          <div className="loading">Opening the game…</div>
         )}
       </main>
       <RippleStrip />

@@ -8,7 +8,7 @@ import { ROOMS } from "./rooms";
 
 const SHOWN = 60;
 
-/** Find anything: cards, decks, workspaces. */
+/** Find anything: cards, decks, rooms. */
 export function Find({ open, setOpen }: { open: boolean; setOpen: (open: boolean) => void }) {
   const { game, cards, order, decks } = useGame();
   const [typed, setTyped] = useState("");
@@ -39,7 +39,7 @@ export function Find({ open, setOpen }: { open: boolean; setOpen: (open: boolean
             <Command.Input
               value={typed}
               onValueChange={setTyped}
-              placeholder="A card, a code, a deck, a workspace"
+              placeholder="A card, a code, a deck, a room"
               className="find-input"
             />
             <div className="find-body">
@@ -49,7 +49,7 @@ export function Find({ open, setOpen }: { open: boolean; setOpen: (open: boolean
                 </Command.Empty>
                 {ROOMS.filter(([, name]) => name.toLowerCase().includes(typed.toLowerCase())).map(([room, name]) => (
                   <Command.Item key={room} value={`room ${room}`} onSelect={() => go(room)} className="find-item">
-                    <span className="find-kind">workspace</span> {name}
+                    <span className="find-kind">room</span> {name}
                   </Command.Item>
                 ))}
                 {decks

@@ -16,7 +16,7 @@ export function RippleStrip() {
         ) : latest ? (
           <RippleLine ripple={latest} />
         ) : (
-          <span className="soft">Ripples of your edits show here.</span>
+          <span className="soft">What your edit affects appears here.</span>
         )}
       </div>
       {!connected && <span className="needs">Connection lost; trying again…</span>}
@@ -53,7 +53,7 @@ function NoticeLine() {
         </button>
       ))}
       <button type="button" className="small-button" onClick={drop ?? hush}>
-        {ways ? "Not now" : problem.theirs != null ? "Keep theirs" : drop ? "Give up what I typed" : "Dismiss"}
+        {ways ? "Not now" : problem.theirs != null ? "Keep theirs" : drop ? "Discard my change" : "Dismiss"}
       </button>
     </>
   );

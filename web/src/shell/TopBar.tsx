@@ -49,7 +49,7 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
           </DropdownMenu.Content>
         </DropdownMenu.Portal>
       </DropdownMenu.Root>
-      <nav aria-label="Workspaces" className="dividers">
+      <nav aria-label="Rooms" className="dividers">
         {ROOMS.map(([path, label]) => (
           <NavLink key={path} to={addressOf(path)} className="divider">
             {label}

@@ -41,7 +41,7 @@ FLAGS = {
     "picture too coarse": "a picture has under 300 dots an inch in print",
     "glyph missing": "a font lacks a character of its texts",
     "low contrast": "a text on its face is too like what lies under it",
-    "overruled": "its face has something otherwise than its plan says",
+    "adjusted": "its face has adjustments of its own",
     "behaviour not written": "its text prints, but does not play",
     "stale on paper": "its face is not as it was printed last",
     "up to date on paper": "its face is as it was printed last",
@@ -54,7 +54,12 @@ FLAGS = {
 }
 """What can be asked of a card without naming a field, with its meaning."""
 
-SHORT = {"overfull": "text does not fit", "unwritten": "behaviour not written", "nameless": "without a name"}
+SHORT = {
+    "overfull": "text does not fit",
+    "unwritten": "behaviour not written",
+    "nameless": "without a name",
+    "overruled": "adjusted",  # as it was called until 0.6
+}
 NOTED = {
     "open notes": frozenset({"open"}),
     "answered notes": frozenset({"answered"}),
@@ -66,7 +71,7 @@ FAULTS = {
 }  # fmt: skip
 """The kinds of fault that the proof of a face finds (see `faces.proof`)."""
 PAPER = {"stale on paper": "stale", "up to date on paper": "current"}
-JUDGED = frozenset(FLAGS) - {"in no deck", "without a name", "overruled", "never printed", *NOTED}
+JUDGED = frozenset(FLAGS) - {"in no deck", "without a name", "adjusted", "never printed", *NOTED}
 COMPARES = ("is not", "is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")
 NUMBERS = frozenset({int, float})
 """The classes of numbers; yes and no are none."""
@@ -308,7 +313,7 @@ class _Parser:
         if flag == "without a name":
             name = self.names.name_field
             return lambda facts: _rows(facts.column(name), lambda value: value is None)
-        if flag == "overruled":
+        if flag == "adjusted":
             return lambda facts: {
                 row
                 for row, card in enumerate(facts.cards)

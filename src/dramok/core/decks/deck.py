@@ -76,7 +76,7 @@ def _size(deck: Deck, format_: Format) -> tuple[Problem, ...]:
             Problem(
                 where="size",
                 what=f"{plural(deck.size, 'card')}; the most is {format_.most_cards}",
-                mend=f"take {over} out",
+                mend=f"remove {over}",
             ),
         )
     return ()
@@ -89,14 +89,14 @@ def _copies(
     for ident, count in deck.cards.items():
         card = cards.get(ident)
         if card is None:
-            problems.append(Problem(where=ident, what="this card is gone from the game", mend="take it out"))
+            problems.append(Problem(where=ident, what="this card is gone from the game", mend="remove it"))
         elif count > (most := format_.copies_of(card, rulebook)):
             name = card.text(rulebook.roles.name) or card.code
             problems.append(
                 Problem(
                     where=card.code,
                     what=f"{count} of {name}; the most is {most}",
-                    mend=f"take {count - most} out",
+                    mend=f"remove {count - most}",
                 )
             )
     return tuple(problems)
@@ -119,5 +119,5 @@ def _factions(
     noun = field.name.lower()
     fewest = sorted(counts, key=lambda value: (counts[value], value))[: len(counts) - format_.most_factions]
     what = f"{len(counts)} {noun}s ({', '.join(names[value] for value in sorted(counts, key=choices.position))}); the most is {format_.most_factions}"
-    mend = f"take out {' and '.join(f'the {counts[value]} of {names[value]}' for value in fewest)}"
+    mend = f"remove {' and '.join(f'the {counts[value]} of {names[value]}' for value in fewest)}"
     return (Problem(where="factions", what=what, mend=mend),)

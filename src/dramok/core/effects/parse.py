@@ -110,7 +110,7 @@ def _syntax(error: UnexpectedInput, end: int, line: int) -> Problem:
         if nearest
         else f"expected {listed}"
         if listed
-        else "take it out"
+        else "remove it"
     )
     return Problem(
         where=WHERE,

@@ -109,14 +109,14 @@ class FaceBook:
         """Why no card can ever wear a plan."""
         schema, head = self.rulebook.cards, doc.head
         if head.type and not schema.has_type(head.type):
-            return Problem(where=head.name or doc.id, what="its card type is gone", mend="take the plan out")
+            return Problem(where=head.name or doc.id, what="its card type is gone", mend="remove the plan")
         if head.variant is None:
             return None
         choices = schema.choices(schema.field(head.variant.field))
         value = choices.get(head.variant.value) if choices else None
         if value is None or value.retired:
             return Problem(
-                where=head.name or doc.id, what="the value it is for is gone", mend="take the plan out"
+                where=head.name or doc.id, what="the value it is for is gone", mend="remove the plan"
             )
         return None
 
@@ -206,7 +206,7 @@ class FaceBook:
                 yield Problem(
                     where=place.name or place.id,
                     what=f"it is bound to {ident}, which the game does not have any more",
-                    mend="bind it to another field, or take it out",
+                    mend="bind it to another field, or remove it",
                 )
         for key, said in place:
             lost = followed(said) if isinstance(said, str) and said.startswith("@") else ""

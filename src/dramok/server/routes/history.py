@@ -39,7 +39,7 @@ class RevisionOut(Out):
     at: str
     label: str
     page: str
-    kind: Literal["made", "changed", "taken out", "brought back"]
+    kind: Literal["made", "changed", "removed", "restored"]
     changes: list[FieldChangeOut]
 
 

@@ -100,8 +100,8 @@ def _still_there(game: GameSnapshot, known: Sequence[tuple[str, int]], deck: Dec
     held = tuple((game.cards[ident], count) for ident, count in known if ident in game.cards)
     gone = len(known) - len(held)
     if not held:
-        raise Refused(Problem(where="cards", what="the cards were taken out meanwhile", mend="choose anew"))
-    notes = (f"{plural(gone, 'card')} taken out of the game meanwhile: not made",) if gone else ()
+        raise Refused(Problem(where="cards", what="the cards were removed meanwhile", mend="choose anew"))
+    notes = (f"{plural(gone, 'card')} removed from the game meanwhile: not made",) if gone else ()
     return Wanted(held, deck, notes)
 
 

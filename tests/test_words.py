@@ -1,0 +1,109 @@
+"""One plain name for each thing: over every text of the page, the help of the command line, and the words of problems and edits."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from typer.main import get_command
+
+from dramok.cli import app
+
+ROOT = Path(__file__).parent.parent
+# What a text may not say, and what it says instead.
+NOT_SAID = {
+    r"\b[Tt]ak(e|es|en|ing) (it |them |this |that |one |some |the \w+ )?out\b": "remove",
+    r"\b[Pp]ut away\b": "remove",
+    r"\bno more\b": "stop, or no longer",
+    r"\bForget\b": "stop tracking",
+    r"\b[Oo]verrul": "adjust",
+    r"\bown face\b": "adjustments",
+    r"\b[Ww]orkspaces?\b": "room",
+    r"\b[Ss]tress\b": "hardest cards",
+    r"\bLea(f|ves)\b": "sheet",
+    r"\banswers? to (this|the|a) (query|filter)\b": "match",
+    r"\b[Nn]o (card|edit)s? answers?\b": "no cards match",
+    r"\b[Gg]iv(e|es) up\b": "discard, or cancel",
+    r"\bgave up\b": "discarded",
+    r"\bpulled up\b": "destroyed",
+    r"\b[Ss]tand on\b": "select",
+    r"\bone stands on\b": "focused",
+    r"\bthrown for you\b": "random if empty",
+    r"\bthe mend\b": "the fix",
+    r"\bAs at first\b": "reset",
+    r"\bSo many (of|blank)\b": "copies, or number",
+    r"\blives elsewhere\b": "stored elsewhere",
+    r"\bby the clock\b": "on a schedule",
+    r"\blooks? after it\b": "track",
+    r"\blean on\b": "use",
+}
+_IMPORT = re.compile(r"^import[\s\S]*?;\n", re.MULTILINE)
+_COMMENT = re.compile(r"/\*[\s\S]*?\*/|(?m:(?<!:)//.*$)")
+_BETWEEN = re.compile(r">\s*([^<>{}=;]*[A-Za-z][^<>{}=;]*?)\s*[<{]")
+_STRING = re.compile(r'"([^"\n]*[A-Za-z] [^"\n]*)"|`([^`\n]*[A-Za-z] [^`\n]*)`')
+_NAMED = re.compile(r'(?:title|label|placeholder|aria-label|help)="([^"\n]+)"')
+
+
+def page_texts() -> list[tuple[str, str]]:
+    found = []
+    for file in sorted((ROOT / "web" / "src").rglob("*.ts*")):
+        if "api" in file.parts:
+            continue
+        text = _COMMENT.sub("", _IMPORT.sub("", file.read_text(encoding="utf-8")))
+        said = [m.group(1) for m in _BETWEEN.finditer(text)]
+        said += [m.group(1) or m.group(2) for m in _STRING.finditer(text)]
+        said += [m.group(1) for m in _NAMED.finditer(text)]
+        found += [(file.name, " ".join(each.split())) for each in said]
+    return found
+
+
+def command_texts() -> list[tuple[str, str]]:
+    found = []
+    for name, command in get_command(app).commands.items():
+        found.append((name, command.help or ""))
+        found += [(name, each.help or "") for each in command.params if getattr(each, "help", None)]
+    return found
+
+
+def edit_and_problem_texts() -> list[tuple[str, str]]:
+    """Labels of edits, and what problems say and advise."""
+    spoken = re.compile(r'(?:what|mend|label)=f?"([^"]+)"|commit\(\s*\w+,\s*f?"([^"]+)"')
+    found = []
+    for file in sorted((ROOT / "src" / "dramok").rglob("*.py")):
+        for each in spoken.finditer(file.read_text(encoding="utf-8")):
+            found.append((file.name, each.group(1) or each.group(2)))
+    return found
+
+
+SOURCES = {"page": page_texts, "command line": command_texts, "edits and problems": edit_and_problem_texts}
+
+
+@pytest.mark.parametrize("source", SOURCES)
+def test_each_thing_has_one_plain_name(source):
+    texts = SOURCES[source]()
+    assert len(texts) > 60, "the texts are found"
+    wrong = [
+        f"{where}: “{text[:90]}” — say {instead}"
+        for where, text in texts
+        for pattern, instead in NOT_SAID.items()
+        if re.search(pattern, text)
+    ]
+    assert not wrong, "\n".join(wrong)
+
+
+def test_the_words_of_our_own_are_few_and_explained():
+    text = (ROOT / "docs" / "glossary.md").read_text(encoding="utf-8")
+    rows = [line.split("|")[1].strip() for line in text.splitlines() if line.startswith("|")][2:]
+    assert 10 <= len(rows) <= 30
+    for word in (
+        "face plan",
+        "adjustments",
+        "worth",
+        "budget",
+        "verdict",
+        "ripple",
+        "print run",
+        "table sheet",
+    ):
+        assert word in rows
