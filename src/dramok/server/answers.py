@@ -71,7 +71,7 @@ def game_out(game: GameSnapshot) -> GameOut:
         format=FormatOut.model_validate(game.format), turn=game.rulebook.table.turn, dismiss=game.rulebook.table.dismiss,
         damage=game.rulebook.phrases.damage, zones=game.rulebook.table.zones,
         names={kind: sorted(as_typed(kind, name) for name in game.vocabulary.names(kind)) for kind in kinds},
-        words=WORDS, runs=len(game.of_kind("run")),
+        words=WORDS, keywords=[each.name for each in game.rulebook.keywords], runs=len(game.of_kind("run")),
     )  # fmt: skip
 
 

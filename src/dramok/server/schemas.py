@@ -162,6 +162,7 @@ class GameOut(Out):
     zones: dict[str, str]
     names: dict[str, list[str]]
     words: dict[str, list[str]]
+    keywords: list[str]
     runs: int
 
 

@@ -3339,6 +3339,8 @@ export interface components {
             groupable: string[];
             /** Id */
             id: string;
+            /** Keywords */
+            keywords: string[];
             /** Lists */
             lists: components["schemas"]["ChoiceList"][];
             /** Name */

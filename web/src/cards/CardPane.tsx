@@ -2,12 +2,10 @@ import { Expand, FlipHorizontal2, History, SlidersHorizontal, Trash2 } from "luc
 import { DropdownMenu } from "radix-ui";
 import { lazy, memo, Suspense, useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { CardPast } from "../history/CardPast";
 import { api, ask, type Card, type Sheet } from "../state/client";
 import { addDeck, dropUnsaved, editField, placeOf, setCount, takeCardOut, useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
 import { SheetFace } from "../ui/Face";
-import { SheetDialog } from "../ui/Sheet";
 import { Verdict } from "../ui/Verdict";
 import { EffectEditor } from "./EffectEditor";
 import { Ledger } from "./Ledger";
@@ -15,6 +13,8 @@ import { LongText } from "./LongText";
 import { Notes } from "./Notes";
 import { PictureField } from "./PictureField";
 
+const CardPast = lazy(() => import("../history/CardPast").then((room) => ({ default: room.CardPast })));
+const LargeFace = lazy(() => import("./LargeFace").then((room) => ({ default: room.LargeFace })));
 const AdjustDialog = lazy(() => import("../faces/AdjustDialog").then((room) => ({ default: room.AdjustDialog })));
 
 type Props = {
@@ -183,15 +183,21 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
           </div>
         </div>
       </div>
-      <SheetDialog open={large} setOpen={setLarge} title={card.title} className="large-face">
-        <div className={`large-${shape}`}>{sheet && <SheetFace sheet={sheet} />}</div>
-      </SheetDialog>
+      {large && sheet && (
+        <Suspense>
+          <LargeFace title={card.title} shape={shape} sheet={sheet} close={() => setLarge(false)} />
+        </Suspense>
+      )}
       {adjusting && (
         <Suspense>
           <AdjustDialog card={card.id} title={card.title} close={() => setAdjusting(false)} others={others} />
         </Suspense>
       )}
-      {past && <CardPast card={card.id} title={card.title} close={() => setPast(false)} />}
+      {past && (
+        <Suspense>
+          <CardPast card={card.id} title={card.title} close={() => setPast(false)} />
+        </Suspense>
+      )}
       <div className="pane-scroll">
         <section className="pane-part" aria-label="Effect and texts">
           {hasEffect && <h3>Effect</h3>}

@@ -1,8 +1,7 @@
 import { Columns3, FileInput, LayoutGrid, Plus, Replace, Rows3 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useSearchParams } from "react-router";
-import { ImportDialog } from "../files/ImportDialog";
 import { keepPlace } from "../shell/places";
 import { useAfterPaint } from "../state/afterPaint";
 import { duplicateCards, takeCardsOut } from "../state/cells";
@@ -11,23 +10,29 @@ import { useTouched } from "../state/past";
 import { setPreviewed } from "../state/previewed";
 import { type Typed, useSheet } from "../state/sheet";
 import { CardPane } from "./CardPane";
-import { ColumnsDialog } from "./ColumnsDialog";
-import { Compare, MOST_COMPARED } from "./Compare";
 import { type Cell, columnsOf, NEW } from "./columns";
-import { EditMany } from "./EditMany";
 import { Grid, type GridHandle } from "./Grid";
-import { asLayout, laidOut, moved, NARROWEST, useLayout, WIDEST } from "./layout";
-import { GenerateDialog, VariantsDialog } from "./MakeCards";
+import { asLayout, fitted, moved, NARROWEST, useLayout, WIDEST } from "./layout";
 import { QueryBar, whole } from "./QueryBar";
 import { QuickChips } from "./QuickChips";
-import { ReplaceDialog } from "./ReplaceDialog";
-import { rangeOf } from "./selection";
+import { MOST_COMPARED, rangeOf } from "./selection";
 import { type Sort, useFound } from "./useFound";
 import { ViewsMenu } from "./ViewsMenu";
-import { Wall } from "./Wall";
+
+// What no first look at the cards needs comes when it is asked for.
+const ImportDialog = lazy(() => import("../files/ImportDialog").then((room) => ({ default: room.ImportDialog })));
+const ColumnsDialog = lazy(() => import("./ColumnsDialog").then((room) => ({ default: room.ColumnsDialog })));
+const Compare = lazy(() => import("./Compare").then((room) => ({ default: room.Compare })));
+const EditMany = lazy(() => import("./EditMany").then((room) => ({ default: room.EditMany })));
+const GenerateDialog = lazy(() => import("./MakeCards").then((room) => ({ default: room.GenerateDialog })));
+const VariantsDialog = lazy(() => import("./MakeCards").then((room) => ({ default: room.VariantsDialog })));
+const ReplaceDialog = lazy(() => import("./ReplaceDialog").then((room) => ({ default: room.ReplaceDialog })));
+const Wall = lazy(() => import("./Wall").then((room) => ({ default: room.Wall })));
 
 /** Goes with the addresses that this page writes itself, which are no links to follow. */
 const OWN = { own: true };
+
+const SCROLL_BAR = 10;
 
 type Look = "grid" | "wall";
 type Groups = { across: string; down: string; zoom: number };
@@ -66,7 +71,8 @@ export function CardsPage() {
   });
   const [layout, changeLayout] = useLayout(game?.id ?? "");
   const every = useMemo(() => (game ? columnsOf(game) : []), [game]);
-  const columns = useMemo(() => laidOut(every, layout), [every, layout]);
+  const [list, room] = useRoom();
+  const columns = useMemo(() => fitted(every, layout, room), [every, layout, room]);
   const query = whole(chips, draft);
   const found = useFound(query, whole(chips, ""), sort, setId);
   const { rows, include } = found;
@@ -237,7 +243,7 @@ export function CardsPage() {
   const many = selected.length > 1;
   return (
     <div className="cards-room">
-      <section className="cards-list" aria-label="Cards">
+      <section className="cards-list" aria-label="Cards" ref={list}>
         <div className="toolbar">
           <fieldset className="look" aria-label="Look at the cards as">
             <button type="button" aria-pressed={look === "grid"} onClick={() => setLook("grid")} title="As a grid">
@@ -380,19 +386,21 @@ export function CardsPage() {
           </span>
         </div>
         {look === "wall" ? (
-          <Wall
-            query={problem ? "" : query}
-            setId={setId}
-            {...fitting}
-            at={at.card}
-            choose={(id) => setAt({ ...at, card: id })}
-            opened={(id) => {
-              setLook("grid");
-              setAt({ card: id, column: game.roles.name ?? "name" });
-              include([id]);
-              toGrid.current = true;
-            }}
-          />
+          <Suspense fallback={<div className="loading">Laying out the wall…</div>}>
+            <Wall
+              query={problem ? "" : query}
+              setId={setId}
+              {...fitting}
+              at={at.card}
+              choose={(id) => setAt({ ...at, card: id })}
+              opened={(id) => {
+                setLook("grid");
+                setAt({ card: id, column: game.roles.name ?? "name" });
+                include([id]);
+                toGrid.current = true;
+              }}
+            />
+          </Suspense>
         ) : rows.length || !order.length || !query ? (
           <Grid
             ref={grid}
@@ -441,54 +449,68 @@ export function CardsPage() {
           </p>
         </aside>
       )}
-      <ImportDialog
-        open={dialog === "import"}
-        setOpen={(open) => setDialog(open ? "import" : null)}
-        done={(set) => setSetId(set)}
-      />
-      <ColumnsDialog
-        open={dialog === "columns"}
-        setOpen={(open) => setDialog(open ? "columns" : null)}
-        columns={every}
-        layout={layout}
-        change={changeLayout}
-        sort={sort}
-        setSort={setSort}
-      />
-      <EditMany
-        open={dialog === "many"}
-        setOpen={(open) => setDialog(open ? "many" : null)}
-        ids={selected}
-        columns={every}
-        column={at.column}
-      />
-      {card && (
-        <VariantsDialog
-          open={dialog === "variants"}
-          setOpen={(open) => setDialog(open ? "variants" : null)}
-          card={card}
-          field={at.column}
-          made={made}
-        />
-      )}
-      <ReplaceDialog
-        open={dialog === "replace"}
-        setOpen={(open) => setDialog(open ? "replace" : null)}
-        query={problem ? "" : query}
-        setId={setId}
-      />
-      <Compare
-        open={dialog === "compare"}
-        setOpen={(open) => setDialog(open ? "compare" : null)}
-        ids={selected}
-        columns={every}
-      />
-      <GenerateDialog
-        open={dialog === "generate"}
-        setOpen={(open) => setDialog(open ? "generate" : null)}
-        setId={setId}
-        made={made}
-      />
+      <Suspense>
+        {dialog === "import" && (
+          <ImportDialog
+            open={dialog === "import"}
+            setOpen={(open) => setDialog(open ? "import" : null)}
+            done={(set) => setSetId(set)}
+          />
+        )}
+        {dialog === "columns" && (
+          <ColumnsDialog
+            open={dialog === "columns"}
+            setOpen={(open) => setDialog(open ? "columns" : null)}
+            columns={every}
+            layout={layout}
+            change={changeLayout}
+            sort={sort}
+            setSort={setSort}
+          />
+        )}
+        {dialog === "many" && (
+          <EditMany
+            open={dialog === "many"}
+            setOpen={(open) => setDialog(open ? "many" : null)}
+            ids={selected}
+            columns={every}
+            column={at.column}
+          />
+        )}
+        {card && dialog === "variants" && (
+          <VariantsDialog
+            open={dialog === "variants"}
+            setOpen={(open) => setDialog(open ? "variants" : null)}
+            card={card}
+            field={at.column}
+            made={made}
+          />
+        )}
+        {dialog === "replace" && (
+          <ReplaceDialog
+            open={dialog === "replace"}
+            setOpen={(open) => setDialog(open ? "replace" : null)}
+            query={problem ? "" : query}
+            setId={setId}
+          />
+        )}
+        {dialog === "compare" && (
+          <Compare
+            open={dialog === "compare"}
+            setOpen={(open) => setDialog(open ? "compare" : null)}
+            ids={selected}
+            columns={every}
+          />
+        )}
+        {dialog === "generate" && (
+          <GenerateDialog
+            open={dialog === "generate"}
+            setOpen={(open) => setDialog(open ? "generate" : null)}
+            setId={setId}
+            made={made}
+          />
+        )}
+      </Suspense>
     </div>
   );
 }
@@ -545,6 +567,22 @@ function groupsFor(
   const across = fit([asked.across, roles?.cost]);
   const down = fit([asked.down, roles?.faction], across);
   return { across, down, zoom: Math.max(70, Math.min(300, asked.zoom || 106)) };
+}
+
+/** How wide the list is, in pixels, without what its scroll bar takes. */
+function useRoom(): [React.RefObject<HTMLElement | null>, number] {
+  const box = useRef<HTMLElement>(null);
+  const [room, setRoom] = useState(0);
+  useLayoutEffect(() => {
+    const element = box.current;
+    if (!element) return;
+    const measure = () => setRoom(element.clientWidth - SCROLL_BAR);
+    measure();
+    const watch = new ResizeObserver(measure);
+    watch.observe(element);
+    return () => watch.disconnect();
+  }, []);
+  return [box, room];
 }
 
 /** The room's place as its address says it. */

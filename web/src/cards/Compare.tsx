@@ -5,8 +5,8 @@ import { Face } from "../ui/Face";
 import { SheetDialog } from "../ui/Sheet";
 import { Verdict } from "../ui/Verdict";
 import { type Column, cellText } from "./columns";
+import { MOST_COMPARED } from "./selection";
 
-export const MOST_COMPARED = 4;
 type Props = { open: boolean; setOpen: (open: boolean) => void; ids: string[]; columns: Column[] };
 
 export function Compare({ open, setOpen, ids, columns }: Props) {

@@ -7,7 +7,7 @@ import { usePreviewed } from "../state/previewed";
 import type { Typed } from "../state/sheet";
 import { Verdict } from "../ui/Verdict";
 import { CellEditor, type Leave } from "./CellEditor";
-import { applies, type Cell, type Column, cellText, editable } from "./columns";
+import { applies, type Cell, type Column, cellText, editable, MARK_ALONE } from "./columns";
 
 export type Editing = { card: string; column: string; text: string | null } | null;
 export const cellId = (card: string, column: string) => `cell-${card}-${column}`;
@@ -157,7 +157,7 @@ function Shown({ game, card, column, standing }: ShownProps) {
         ) : (
           <span className="dot" style={{ background: choice.colour }} aria-hidden="true" />
         )}
-        {text}
+        {choice.notches && column.width <= MARK_ALONE ? <span className="unseen">{text}</span> : text}
       </>
     );
   }

@@ -10,7 +10,12 @@ export type Column = {
   field: Field | null;
   kind: Field["kind"] | "code" | "type" | "set" | "verdict" | "notes" | "paper";
   long: boolean;
+  /** Whether its values have marks that can stand without their words. */
+  marked?: boolean;
 };
+
+/** A choice in so narrow a column shows its mark alone. */
+export const MARK_ALONE = 62;
 
 /** The row in which typing makes a new card. */
 export const NEW = "+new";
@@ -44,7 +49,10 @@ export function columnsOf(game: Game): Column[] {
           ? choiceWidth(game, field.list)
           : Math.max(WIDTHS[field.kind] ?? 100, Math.min(110, field.name.length * 8 + 14));
     const long = field.kind === "effect" || (field.kind === "text" && field.long === true);
-    return { id: field.id, name: field.name, width: width ?? 100, field, kind: field.kind, long };
+    const marked =
+      field.kind === "choice" &&
+      (game.lists.find((each) => each.id === field.list)?.values ?? []).some((value) => value.notches);
+    return { id: field.id, name: field.name, width: width ?? 100, field, kind: field.kind, long, marked };
   });
   const name = fields.filter((column) => column.id === game.roles.name);
   const rest = fields.filter((column) => column.id !== game.roles.name && column.id !== game.roles.copies);
@@ -61,11 +69,12 @@ export function columnsOf(game: Game): Column[] {
     ...short.filter((column) => column.kind !== "tags"),
     ...short.filter((column) => column.kind === "tags"),
     { id: "verdict", name: "Verdict", width: 98, field: null, kind: "verdict", long: false },
+    ...rest.filter((column) => column.id === game.roles.effect),
     { id: "notes", name: "Notes", width: 60, field: null, kind: "notes", long: false },
     ...(game.runs > 0
       ? [{ id: "paper", name: "Paper", width: 62, field: null, kind: "paper", long: false } as const]
       : []),
-    ...rest.filter((column) => column.long),
+    ...rest.filter((column) => column.long && column.id !== game.roles.effect),
     ...fields.filter((column) => column.id === game.roles.copies),
   ];
 }

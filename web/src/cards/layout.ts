@@ -1,6 +1,6 @@
 // How somebody has laid the grid's columns out: their order, widths, which are hidden, how many stay at the left.
 import { useCallback, useEffect, useState } from "react";
-import type { Column } from "./columns";
+import { type Column, MARK_ALONE } from "./columns";
 
 export type Layout = { order: string[]; hidden: string[]; widths: Record<string, number>; frozen: number };
 
@@ -54,6 +54,50 @@ export function ordered(columns: Column[], layout: Layout): Column[] {
     if (!known.includes(column.id)) found.splice(Math.min(place, found.length), 0, column);
   });
   return found;
+}
+
+/** A step by which the others give way to what matters: columns of these kinds become no wider than `least`, or go behind. */
+type Giving = { kinds: Column["kind"][]; least: number | "behind"; marked?: boolean };
+
+const GIVING: Giving[] = [
+  { kinds: ["effect"], least: 170 },
+  { kinds: ["tags"], least: "behind" },
+  { kinds: ["choice"], least: MARK_ALONE, marked: true },
+  { kinds: ["verdict"], least: 88 },
+  { kinds: ["code"], least: 60 },
+  { kinds: ["effect"], least: 140 },
+  { kinds: ["derived", "choices", "picture", "text", "yesno"], least: "behind" },
+  { kinds: ["set", "type"], least: "behind" },
+  { kinds: ["choice"], least: "behind" },
+];
+
+/**
+ * The columns so that verdict and effect are seen in `room` pixels: the others give way by their rank, in width or by going
+ * behind. What somebody laid out by hand stays.
+ */
+export function fitted(columns: Column[], layout: Layout, room: number): Column[] {
+  const shown = laidOut(columns, layout);
+  const asked = layout.order.length > 0 || Object.keys(layout.widths).length > 0;
+  const last = Math.max(
+    shown.findIndex((column) => column.kind === "effect"),
+    shown.findIndex((column) => column.kind === "verdict"),
+  );
+  if (asked || last < 0 || room <= 0) return shown;
+  const head = shown.slice(0, last + 1);
+  const behind: Column[] = [];
+  const name = head[1]?.id;
+  const over = () => head.reduce((sum, column) => sum + column.width, 0) - room;
+  for (const { kinds, least, marked } of GIVING) {
+    // The last of a kind gives way first; code and name stay where they are.
+    for (let place = head.length - 1; place >= 0; place--) {
+      const column = head[place];
+      if (over() <= 0) break;
+      if (!column || column.id === name || !kinds.includes(column.kind) || (marked && !column.marked)) continue;
+      if (least === "behind") behind.unshift(...head.splice(place, 1));
+      else if (column.width > least) head[place] = { ...column, width: Math.max(least, column.width - over()) };
+    }
+  }
+  return [...head, ...behind, ...shown.slice(last + 1)];
 }
 
 /** The columns in sight, with their widths. */

@@ -27,3 +27,6 @@ export const inRange = (range: Range | null, row: number, column: number): boole
   range !== null && row >= range.top && row <= range.bottom && column >= range.left && column <= range.right;
 
 export const sizeOf = (range: Range): number => (range.bottom - range.top + 1) * (range.right - range.left + 1);
+
+/** So many cards stand side by side when they are compared. */
+export const MOST_COMPARED = 4;

@@ -252,6 +252,7 @@ function who(entry: Entry): string {
 
 function NewMark({ seq, done }: { seq?: number; done?: () => void }) {
   const [name, setName] = useState("");
+  const asked = useSearchParams()[0].get("mark") === "new";
   const add = async () => {
     if (name.trim() && (await addMark(name, seq))) {
       setName("");
@@ -270,7 +271,7 @@ function NewMark({ seq, done }: { seq?: number; done?: () => void }) {
       <input
         className="input"
         // biome-ignore lint/a11y/noAutofocus: it was just asked for
-        autoFocus={seq !== undefined}
+        autoFocus={seq !== undefined || asked}
         placeholder={seq === undefined ? "Mark this moment: before playtest 3" : "Name of the mark"}
         aria-label={seq === undefined ? "Name of a mark for now" : "Name of the mark"}
         value={name}

@@ -4,7 +4,6 @@ import { CardsPage } from "../cards/CardsPage";
 import { ApiError, api, ask, type Schemas } from "../state/client";
 import { facesOf } from "../state/faces";
 import { openGame, useGame } from "../state/game";
-import { DamagedPage } from "./DamagedPage";
 import { KeyMap } from "./KeyMap";
 import { useKeptFocus } from "./keptFocus";
 import { usePlaces } from "./places";
@@ -19,6 +18,7 @@ const PlaytestPage = lazy(() => import("../playtest/PlaytestPage").then((room) =
 const BalancePage = lazy(() => import("../balance/BalancePage").then((room) => ({ default: room.BalancePage })));
 const HistoryPage = lazy(() => import("../history/HistoryPage").then((room) => ({ default: room.HistoryPage })));
 const FilesPage = lazy(() => import("../files/FilesPage").then((room) => ({ default: room.FilesPage })));
+const DamagedPage = lazy(() => import("./DamagedPage").then((room) => ({ default: room.DamagedPage })));
 const OutputPage = lazy(() => import("../output/OutputPage").then((room) => ({ default: room.OutputPage })));
 
 export function App() {
@@ -84,7 +84,9 @@ function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () =>
       <TopBar games={games} />
       <main className="room" tabIndex={-1}>
         {damaged ? (
-          <DamagedPage game={damaged} mended={look} />
+          <Suspense>
+            <DamagedPage game={damaged} mended={look} />
+          </Suspense>
         ) : open?.id === id ? (
           <Suspense fallback={<div className="loading">Opening the room…</div>}>
             <Routes>

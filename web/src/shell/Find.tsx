@@ -4,66 +4,68 @@ import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { useGame } from "../state/game";
 import { Face } from "../ui/Face";
-import { ROOMS } from "./rooms";
+import { type Findable, holds, places, rulesAndCommands } from "./findable";
 
 const SHOWN = 60;
 
-/** Find anything: cards, decks, rooms. */
-export function Find({ open, setOpen }: { open: boolean; setOpen: (open: boolean) => void }) {
+type Props = { open: boolean; setOpen: (open: boolean) => void; first: React.RefObject<string> };
+
+/** Find anything: rooms, decks, cards, parts of the rules, commands. `first` is what was typed before it was there. */
+export function Find({ open, setOpen, first }: Props) {
   const { game, cards, order, decks } = useGame();
   const [typed, setTyped] = useState("");
   const [at, setAt] = useState("");
   const navigate = useNavigate();
+  const words = useMemo(() => typed.toLowerCase().split(/\s+/).filter(Boolean), [typed]);
   const found = useMemo(() => {
-    const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
     const hits = order.filter((id) => {
       const card = cards[id];
       const text = card ? `${card.code} ${card.title} ${card.values.tags ?? ""}`.toLowerCase() : "";
       return words.every((word) => text.includes(word));
     });
     return hits.slice(0, SHOWN);
-  }, [typed, order, cards]);
+  }, [words, order, cards]);
+  const rest = useMemo(() => (game ? rulesAndCommands(game) : []), [game]);
   const go = (path: string) => {
     setOpen(false);
     setTyped("");
     navigate(`/${game?.id}/${path}`);
   };
+  const choose = async (each: Findable) => {
+    if (each.to) return go(each.to);
+    setOpen(false);
+    setTyped("");
+    const path = await each.run?.();
+    if (path) go(path);
+  };
+  const items = (all: Findable[]) =>
+    all.map((each) => (
+      <Command.Item key={each.id} value={each.id} onSelect={() => void choose(each)} className="find-item">
+        <span className="find-kind">{each.kind}</span> <span>{each.name}</span>
+        {each.more && <span className="soft">{each.more}</span>}
+        {each.key && <kbd className="find-key">{each.key}</kbd>}
+      </Command.Item>
+    ));
   const face = at.startsWith("card ") ? cards[at.slice(5)] : undefined;
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
       <Dialog.Portal>
         <Dialog.Overlay className="veil" />
-        <Dialog.Content className="find" aria-describedby={undefined}>
+        <Dialog.Content className="find" aria-describedby={undefined} onOpenAutoFocus={() => setTyped(first.current)}>
           <Dialog.Title className="unseen">Find anything</Dialog.Title>
           <Command shouldFilter={false} label="Find anything" value={at} onValueChange={setAt} className="find-command">
             <Command.Input
               value={typed}
               onValueChange={setTyped}
-              placeholder="A card, a code, a deck, a room"
+              placeholder="A card, a deck, a room, a rule, a command"
               className="find-input"
             />
             <div className="find-body">
               <Command.List className="find-list">
                 <Command.Empty className="find-empty">
-                  Nothing is called that. Try a part of a name, or a code.
+                  Nothing is called that. Try a part of a name, a code, or a command such as print.
                 </Command.Empty>
-                {ROOMS.filter(([, name]) => name.toLowerCase().includes(typed.toLowerCase())).map(([room, name]) => (
-                  <Command.Item key={room} value={`room ${room}`} onSelect={() => go(room)} className="find-item">
-                    <span className="find-kind">room</span> {name}
-                  </Command.Item>
-                ))}
-                {decks
-                  .filter((deck) => deck.name.toLowerCase().includes(typed.toLowerCase()))
-                  .map((deck) => (
-                    <Command.Item
-                      key={deck.id}
-                      value={`deck ${deck.id}`}
-                      onSelect={() => go(`decks?deck=${deck.id}`)}
-                      className="find-item"
-                    >
-                      <span className="find-kind">deck</span> {deck.name}
-                    </Command.Item>
-                  ))}
+                {items(places(decks).filter((each) => holds(each, words)))}
                 {found.map((id) => (
                   <Command.Item
                     key={id}
@@ -74,6 +76,7 @@ export function Find({ open, setOpen }: { open: boolean; setOpen: (open: boolean
                     <span className="find-kind">{cards[id]?.code}</span> {cards[id]?.title}
                   </Command.Item>
                 ))}
+                {items(rest.filter((each) => holds(each, words)).slice(0, SHOWN))}
               </Command.List>
               <div className="find-face">{face && <Face card={face.id} title={face.title} />}</div>
             </div>

@@ -1,18 +1,42 @@
-import { Redo2, Search, Undo2 } from "lucide-react";
+import { Keyboard, Redo2, Search, Undo2 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
-import { useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { NavLink, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../state/client";
 import { redoLast, undoLast, useGame } from "../state/game";
-import { Find } from "./Find";
 import { useRoomAddress } from "./places";
 import { ROOMS } from "./rooms";
 
+const finder = () => import("./Find");
+const Find = lazy(() => finder().then((room) => ({ default: room.Find })));
+
 export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
   const { game: id = "" } = useParams();
-  const { undo, redo } = useGame();
-  const ripples = useGame((state) => state.ripples.length);
+  const undo = useGame((state) => state.undo);
+  const redo = useGame((state) => state.redo);
   const [finding, setFinding] = useState(false);
+  /** What is typed after Ctrl+K while the finder is still on its way. */
+  const early = useRef("");
+  useEffect(() => {
+    // Once the first look is there; the finder itself is no part of it.
+    const timer = setTimeout(() => void finder(), 1_200);
+    return () => clearTimeout(timer);
+  }, []);
+  useEffect(() => {
+    if (!finding) {
+      early.current = "";
+      return;
+    }
+    const hear = (event: KeyboardEvent) => {
+      const there = document.querySelector(".find-input");
+      if (there || event.key.length !== 1 || event.ctrlKey || event.metaKey || event.altKey) return;
+      early.current += event.key;
+      event.preventDefault();
+      event.stopPropagation();
+    };
+    window.addEventListener("keydown", hear, true);
+    return () => window.removeEventListener("keydown", hear, true);
+  }, [finding]);
   const navigate = useNavigate();
   // The address is looked up when it is followed: rooms write their place down as they are left.
   const addressOf = useRoomAddress();
@@ -80,11 +104,21 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
         >
           <Redo2 size={17} aria-hidden="true" />
         </button>
-        <span className="ripple-count" title={`${ripples} edits from this page since it was opened`}>
-          {ripples}
-        </span>
+        <button
+          type="button"
+          className="icon-button"
+          title="All keys (?)"
+          aria-label="All keys"
+          onClick={() => window.dispatchEvent(new Event("dramok-keys"))}
+        >
+          <Keyboard size={17} aria-hidden="true" />
+        </button>
       </div>
-      <Find open={finding} setOpen={setFinding} />
+      {finding && (
+        <Suspense>
+          <Find open setOpen={setFinding} first={early} />
+        </Suspense>
+      )}
     </header>
   );
 }

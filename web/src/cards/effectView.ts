@@ -1,0 +1,218 @@
+// The editor of an effect: CodeMirror with our language. Loaded once somebody stays with a card, so that a first screen need not.
+import {
+  acceptCompletion,
+  autocompletion,
+  type Completion,
+  type CompletionContext,
+  closeCompletion,
+  completionStatus,
+  moveCompletionSelection,
+  selectedCompletion,
+  startCompletion,
+} from "@codemirror/autocomplete";
+import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
+import { HighlightStyle, StreamLanguage, syntaxHighlighting } from "@codemirror/language";
+import { type Diagnostic, setDiagnostics } from "@codemirror/lint";
+import { EditorState, Prec } from "@codemirror/state";
+import { drawSelection, EditorView, keymap, placeholder } from "@codemirror/view";
+import { tags } from "@lezer/highlight";
+import type { Game, Sheet } from "../state/client";
+import { BARE, EXAMPLE } from "./effectText";
+
+type Words = Game["words"];
+type Problem = Sheet["problems"][number];
+type Told = {
+  onFocus: () => void;
+  onType: (text: string) => void;
+  onCommit: (text: string) => void;
+  leave: () => void;
+};
+type Made = { parent: HTMLElement; doc: string; label: string; game: Game | null; told: () => Told };
+
+/** An effect being edited; `told` hears of it. */
+export type EffectView = {
+  destroy: () => void;
+  /** Takes in what was committed elsewhere, while nobody types here. */
+  follow: (text: string) => void;
+  /** The caret at the end, with what was typed before the editor was there. */
+  stepIn: (typed: string) => void;
+  mark: (problems: Problem[]) => void;
+  mend: (problem: Problem) => void;
+};
+
+/** Colours each word by its part in the line; the parts are the server's to say. */
+function language(words: Words) {
+  const part = (name: string, word: string) => words[name]?.includes(word) ?? false;
+  return StreamLanguage.define({
+    token(stream) {
+      if (stream.eatSpace()) return null;
+      if (stream.match(/"[^"]*"?/)) return "string";
+      if (stream.match(/\d+/)) return "number";
+      const word = stream.match(/[\p{L}][\p{L}\p{N}'’-]*/u) as RegExpMatchArray | null;
+      if (!word) {
+        stream.next();
+        return "punctuation";
+      }
+      const text = word[0].toLowerCase();
+      if (part("cues", text) || part("moments", text)) return "keyword";
+      if (part("verbs", text)) return "operatorKeyword";
+      return part("others", text) ? "modifier" : "variableName";
+    },
+  });
+}
+
+const colours = syntaxHighlighting(
+  HighlightStyle.define([
+    { tag: tags.keyword, color: "var(--effect-cue)", fontWeight: "600" },
+    { tag: tags.operatorKeyword, color: "var(--effect-verb)", fontWeight: "600" },
+    { tag: tags.modifier, color: "var(--soft)" },
+    { tag: tags.number, color: "var(--effect-number)" },
+    { tag: tags.string, color: "var(--effect-name)" },
+    { tag: tags.variableName, color: "var(--effect-name)" },
+  ]),
+);
+
+/** With the list open and nothing chosen in it, Tab takes its first. */
+function acceptFirst(editor: EditorView): boolean {
+  return (
+    completionStatus(editor.state) === "active" && moveCompletionSelection(true)(editor) && acceptCompletion(editor)
+  );
+}
+
+const look = EditorView.theme({
+  ".cm-scroller": {
+    fontFamily: '"Source Sans 3 Variable", sans-serif',
+    fontSize: "14.5px",
+    lineHeight: "1.5",
+    padding: "3px 2px",
+  },
+  "&.cm-focused": { outline: "none" },
+  ".cm-placeholder": { color: "var(--soft)", fontStyle: "italic" },
+});
+
+export function effectView({ parent, doc, label, game, told }: Made): EffectView {
+  const editor = new EditorView({
+    parent,
+    state: EditorState.create({
+      doc,
+      extensions: [
+        history(),
+        drawSelection(),
+        EditorView.lineWrapping,
+        game ? language(game.words) : [],
+        look,
+        colours,
+        placeholder(EXAMPLE),
+        EditorView.contentAttributes.of({
+          id: "editor-effect",
+          "aria-label": label,
+          spellcheck: "false",
+        }),
+        game ? names(game) : [],
+        Prec.highest(
+          keymap.of([
+            { key: "Tab", run: (editor) => acceptCompletion(editor) || acceptFirst(editor) },
+            // A new line, unless one moved into the list on purpose.
+            { key: "Enter", run: (editor) => selectedCompletion(editor.state) !== null && acceptCompletion(editor) },
+            { key: "ArrowDown", run: moveCompletionSelection(true) },
+            { key: "ArrowUp", run: moveCompletionSelection(false) },
+            { key: "Ctrl-Space", run: startCompletion },
+            {
+              key: "Escape",
+              // Closes the suggestions; then leaves, and what was typed is kept.
+              run: (editor) => {
+                if (closeCompletion(editor)) return true;
+                told().leave();
+                return true;
+              },
+            },
+            {
+              key: "Mod-Enter",
+              run: () => {
+                told().leave();
+                return true;
+              },
+            },
+          ]),
+        ),
+        keymap.of([...defaultKeymap, ...historyKeymap]),
+        EditorView.updateListener.of((update) => {
+          if (update.docChanged && update.view.hasFocus) told().onType(update.state.doc.toString());
+        }),
+        EditorView.domEventHandlers({
+          focus: () => told().onFocus(),
+          blur: (_, editor) => told().onCommit(editor.state.doc.toString()),
+        }),
+      ],
+    }),
+  });
+  return {
+    destroy: () => editor.destroy(),
+    follow: (text) => {
+      if (!editor.hasFocus && editor.state.doc.toString() !== text)
+        editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text } });
+    },
+    stepIn: (typed) => {
+      const end = editor.state.doc.length;
+      editor.focus();
+      editor.dispatch({
+        changes: { from: end, insert: typed },
+        selection: { anchor: end + typed.length },
+        userEvent: "input",
+      });
+    },
+    mark: (problems) => {
+      const lines = editor.state.doc.lines;
+      const found = problems.flatMap((problem): Diagnostic[] => {
+        if (!problem.span || problem.span.line > lines) return [];
+        const line = editor.state.doc.line(problem.span.line);
+        const from = Math.min(line.to, line.from + problem.span.column - 1);
+        const to = Math.min(line.to, from + problem.span.length);
+        const back = from === to ? Math.max(line.from, from - 1) : from;
+        return [{ from: back, to: Math.max(to, from), severity: "error", message: `${problem.what}: ${problem.mend}` }];
+      });
+      editor.dispatch(setDiagnostics(editor.state, found));
+    },
+    mend: (problem) => {
+      if (!problem.span || !problem.nearest) return;
+      const line = editor.state.doc.line(problem.span.line);
+      const from = line.from + problem.span.column - 1;
+      const insert = BARE.test(problem.nearest) ? problem.nearest : `"${problem.nearest}"`;
+      editor.focus();
+      editor.dispatch({
+        changes: { from, to: Math.min(line.to, from + problem.span.length), insert },
+        userEvent: "input",
+      });
+    },
+  };
+}
+
+/** Words of the language and the game's own names, offered while typing. */
+function names(game: Game) {
+  const reserved = new Set(Object.values(game.words).flat());
+  const quoted = (name: string) => (BARE.test(name) && !reserved.has(name.toLowerCase()) ? name : `"${name}"`);
+  const own = Object.entries(game.names).flatMap(([kind, all]) =>
+    all.map((name): Completion => ({ label: quoted(name), detail: kind, type: "variable" })),
+  );
+  const verbs = new Set(game.words.verbs);
+  const words = [...reserved].map(
+    (word): Completion => ({ label: word, type: "keyword", boost: verbs.has(word) ? 1 : 0 }),
+  );
+  const beginnings = (game.words.moments ?? []).map((moment) => `upon ${moment} this: `);
+  const lines = [...beginnings, "always: raise "].map((label): Completion => ({ label, type: "text", boost: 9 }));
+  return autocompletion({
+    icons: false,
+    activateOnTyping: true,
+    selectOnOpen: false,
+    defaultKeymap: false,
+    override: [
+      (context: CompletionContext) => {
+        const word = context.matchBefore(/[\p{L}\p{N}'’-]+/u);
+        if (!word && !context.explicit) return null;
+        const from = word?.from ?? context.pos;
+        const opening = context.state.doc.lineAt(from).from === from;
+        return { from, options: opening ? lines : [...words, ...own], validFor: /^[\p{L}\p{N}'’-]*$/u };
+      },
+    ],
+  });
+}

@@ -1,0 +1,102 @@
+// What can be found besides cards: rooms, decks, parts of the rules, commands with their keys, the words of effects.
+import type { Deck, Game } from "../state/client";
+import { addCard, redoLast, undoLast } from "../state/game";
+import { ROOMS } from "./rooms";
+
+/** One thing that can be found; `key` is its own key, `to` the address within the game, `run` what it does instead. */
+export type Findable = {
+  id: string;
+  kind: string;
+  name: string;
+  more?: string;
+  key?: string;
+  to?: string;
+  run?: () => Promise<string | null> | string | null;
+};
+
+const folded = (text: string): string => text.toLowerCase();
+
+/** Whether a thing has all the words, in its name, its kind or what else is said of it. */
+export const holds = (each: Findable, words: string[]): boolean => {
+  const text = folded(`${each.kind} ${each.name} ${each.more ?? ""}`);
+  return words.every((word) => text.includes(word));
+};
+
+export function places(decks: Deck[]): Findable[] {
+  return [
+    ...ROOMS.map(([room, name]): Findable => ({ id: `room ${room}`, kind: "room", name, to: room })),
+    ...decks.map(
+      (deck): Findable => ({ id: `deck ${deck.id}`, kind: "deck", name: deck.name, to: `decks?deck=${deck.id}` }),
+    ),
+  ];
+}
+
+const PARTS: Record<string, string> = { cues: "when", moments: "when", verbs: "does", others: "says" };
+
+export function rulesAndCommands(game: Game): Findable[] {
+  const found: Findable[] = [...commands(game)];
+  for (const type of game.types) {
+    found.push({ id: `type ${type.id}`, kind: "card type", name: type.name, to: `rules?at=type:${type.id}` });
+  }
+  for (const field of game.fields) {
+    const home = game.types.find((type) => type.fields.includes(field.id));
+    const to = `rules?at=type:${home?.id ?? game.types[0]?.id ?? ""}`;
+    found.push({ id: `field ${field.id}`, kind: "field", name: field.name, more: field.kind, to });
+  }
+  for (const list of game.lists) {
+    found.push({ id: `list ${list.id}`, kind: "choice list", name: list.name, to: `rules?at=list:${list.id}` });
+    for (const value of list.values.slice(0, 200)) {
+      const to = `rules?at=list:${list.id}`;
+      found.push({ id: `choice ${list.id} ${value.id}`, kind: "choice", name: value.name, more: list.name, to });
+    }
+  }
+  for (const set of game.sets) {
+    found.push({ id: `set ${set.id}`, kind: "set", name: set.name, to: `rules?at=set:${set.id}` });
+  }
+  for (const name of game.keywords) {
+    found.push({ id: `keyword ${name}`, kind: "keyword", name, to: "rules?at=keywords:all" });
+  }
+  for (const view of game.views) {
+    const query = typeof view.doc.query === "string" ? view.doc.query : "";
+    found.push({ id: `view ${view.id}`, kind: "view", name: view.name, to: `cards?q=${encodeURIComponent(query)}` });
+  }
+  for (const [part, words] of Object.entries(game.words)) {
+    for (const word of words) {
+      const more = PARTS[part] ?? part;
+      found.push({ id: `word ${part} ${word}`, kind: "effect word", name: word, more, to: "cards?field=effect" });
+    }
+  }
+  return found;
+}
+
+function commands(game: Game): Findable[] {
+  const made = async (type: string) => {
+    const edit = await addCard(type, game.sets[0]?.id ?? "");
+    return edit?.made[0] ? `cards?card=${edit.made[0]}&field=${game.roles.name ?? "name"}` : null;
+  };
+  const list: Omit<Findable, "kind" | "id">[] = [
+    ...game.types.map((type) => ({ name: `New card: ${type.name}`, run: () => made(type.id) })),
+    { name: "Print what is out of date", to: "output?only=stale" },
+    { name: "Print cards", to: "output" },
+    { name: "Make table sheets", to: "output?part=sheets" },
+    { name: "Mark this moment", to: "history?mark=new" },
+    { name: "What changed", to: "history" },
+    { name: "Import a table file", to: "files" },
+    { name: "Back up this game", to: "files?part=whole" },
+    { name: "Import pictures", to: "files?part=pictures" },
+    { name: "Unfinished cards", to: `cards?q=${encodeURIComponent("unfinished")}` },
+    { name: "Find a card by a query", key: "Ctrl F", to: "cards" },
+    { name: "Find and replace", key: "Ctrl H", to: "cards" },
+    { name: "Undo", key: "Ctrl Z", run: () => undoLast().then(() => null) },
+    { name: "Redo", key: "Ctrl Y", run: () => redoLast().then(() => null) },
+    {
+      name: "All keys",
+      key: "?",
+      run: () => {
+        window.dispatchEvent(new Event("dramok-keys"));
+        return null;
+      },
+    },
+  ];
+  return list.map((each) => ({ ...each, kind: "command", id: `command ${each.name}` }));
+}
