@@ -151,7 +151,7 @@ def test_a_sheet_is_looked_at_mended_and_taken_as_one_step(page: Page):
     expect(page.locator(".toolbar-low")).to_contain_text("38 of 144 cards")
     page.locator(".grid").focus()
     page.keyboard.press("Control+z")
-    expect(page.locator(".empty")).to_contain_text("No card answers")
+    expect(page.locator(".empty")).to_contain_text("No cards match")
     page.get_by_role("button", name="Show all 96 cards").click()
     expect(page.locator(".toolbar-low")).to_contain_text("96 of 96 cards")
 

@@ -42,7 +42,7 @@ def test_cards_are_made_chosen_filtered_and_taken_out(page: Page):
     page.reload()
     expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
     page.get_by_role("button", name="Remove", exact=True).click()
-    expect(page.locator(".empty")).to_contain_text("No card answers")
+    expect(page.locator(".empty")).to_contain_text("No cards match")
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
 

@@ -10,6 +10,7 @@ import "./rules/rules.css";
 import "./history/history.css";
 import "./files/files.css";
 import "./output/output.css";
+import "./ui/windows.css";
 
 const root = document.getElementById("root");
 if (root)

@@ -215,7 +215,7 @@ def _differs(now: GameSnapshot, inverse: Change, op: Op) -> Conflict | None:
         name = now.title(thing) if thing else "it"
         return Conflict(f"{op.label}: {name} was changed since", "as it is now", "as it was", now.seq)
     return Conflict(
-        f"{op.label}: changed since by another page",
+        f"{op.label}: changed since by another window",
         _shown(now, inverse.field, current),
         _shown(now, inverse.field, inverse.after),
         now.seq,

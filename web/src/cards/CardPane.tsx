@@ -3,6 +3,7 @@ import { DropdownMenu } from "radix-ui";
 import { lazy, memo, Suspense, useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, ask, type Card, type Sheet } from "../state/client";
+import { fetched } from "../state/fetched";
 import { addDeck, dropUnsaved, editField, placeOf, setCount, takeCardOut, useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
 import { SheetFace } from "../ui/Face";
@@ -13,9 +14,11 @@ import { LongText } from "./LongText";
 import { Notes } from "./Notes";
 import { PictureField } from "./PictureField";
 
-const CardPast = lazy(() => import("../history/CardPast").then((room) => ({ default: room.CardPast })));
-const LargeFace = lazy(() => import("./LargeFace").then((room) => ({ default: room.LargeFace })));
-const AdjustDialog = lazy(() => import("../faces/AdjustDialog").then((room) => ({ default: room.AdjustDialog })));
+const CardPast = lazy(() => fetched(() => import("../history/CardPast")).then((room) => ({ default: room.CardPast })));
+const LargeFace = lazy(() => fetched(() => import("./LargeFace")).then((room) => ({ default: room.LargeFace })));
+const AdjustDialog = lazy(() =>
+  fetched(() => import("../faces/AdjustDialog")).then((room) => ({ default: room.AdjustDialog })),
+);
 
 type Props = {
   card: Card;

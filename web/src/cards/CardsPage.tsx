@@ -5,6 +5,7 @@ import { useLocation, useSearchParams } from "react-router";
 import { keepPlace } from "../shell/places";
 import { useAfterPaint } from "../state/afterPaint";
 import { duplicateCards, takeCardsOut } from "../state/cells";
+import { fetched } from "../state/fetched";
 import { addCard, useGame } from "../state/game";
 import { useTouched } from "../state/past";
 import { setPreviewed } from "../state/previewed";
@@ -20,14 +21,24 @@ import { type Sort, useFound } from "./useFound";
 import { ViewsMenu } from "./ViewsMenu";
 
 // What no first look at the cards needs comes when it is asked for.
-const ImportDialog = lazy(() => import("../files/ImportDialog").then((room) => ({ default: room.ImportDialog })));
-const ColumnsDialog = lazy(() => import("./ColumnsDialog").then((room) => ({ default: room.ColumnsDialog })));
-const Compare = lazy(() => import("./Compare").then((room) => ({ default: room.Compare })));
-const EditMany = lazy(() => import("./EditMany").then((room) => ({ default: room.EditMany })));
-const GenerateDialog = lazy(() => import("./MakeCards").then((room) => ({ default: room.GenerateDialog })));
-const VariantsDialog = lazy(() => import("./MakeCards").then((room) => ({ default: room.VariantsDialog })));
-const ReplaceDialog = lazy(() => import("./ReplaceDialog").then((room) => ({ default: room.ReplaceDialog })));
-const Wall = lazy(() => import("./Wall").then((room) => ({ default: room.Wall })));
+const ImportDialog = lazy(() =>
+  fetched(() => import("../files/ImportDialog")).then((room) => ({ default: room.ImportDialog })),
+);
+const ColumnsDialog = lazy(() =>
+  fetched(() => import("./ColumnsDialog")).then((room) => ({ default: room.ColumnsDialog })),
+);
+const Compare = lazy(() => fetched(() => import("./Compare")).then((room) => ({ default: room.Compare })));
+const EditMany = lazy(() => fetched(() => import("./EditMany")).then((room) => ({ default: room.EditMany })));
+const GenerateDialog = lazy(() =>
+  fetched(() => import("./MakeCards")).then((room) => ({ default: room.GenerateDialog })),
+);
+const VariantsDialog = lazy(() =>
+  fetched(() => import("./MakeCards")).then((room) => ({ default: room.VariantsDialog })),
+);
+const ReplaceDialog = lazy(() =>
+  fetched(() => import("./ReplaceDialog")).then((room) => ({ default: room.ReplaceDialog })),
+);
+const Wall = lazy(() => fetched(() => import("./Wall")).then((room) => ({ default: room.Wall })));
 
 /** Goes with the addresses that this page writes itself, which are no links to follow. */
 const OWN = { own: true };
@@ -118,12 +129,13 @@ export function CardsPage() {
       setSetId("");
     }
   }, [asked, cards, location]);
-  // What one stands on is among what is shown: a query that leaves the card out leads to its first.
+  // What one stands on is among what is shown: a query or a set that leaves the card out leads to its first.
   useEffect(() => {
-    if (!query || answered !== query || problem || !rows[0] || at.card === NEW || rows.includes(at.card)) return;
+    if ((!query && !setId) || answered !== query || problem || !rows[0] || at.card === NEW || rows.includes(at.card))
+      return;
     setHead(null);
     setAt((before) => ({ ...before, card: rows[0] ?? before.card }));
-  }, [rows, query, answered, problem, at.card]);
+  }, [rows, query, setId, answered, problem, at.card]);
   const rowsNow = useRef(rows);
   rowsNow.current = rows;
 

@@ -1,13 +1,14 @@
 // The effect of the card at hand: plain text while one walks by, an editor of our language once one stays.
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Card, Game, Sheet } from "../state/client";
+import { fetched } from "../state/fetched";
 import { useGame } from "../state/game";
 import { EXAMPLE } from "./effectText";
 import type { EffectView } from "./effectView";
 
 type Words = Game["words"];
 
-const editor = () => import("./effectView");
+const editor = () => fetched(() => import("./effectView"));
 
 type Props = {
   card: Card;

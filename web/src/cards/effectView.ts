@@ -204,6 +204,8 @@ function names(game: Game) {
     icons: false,
     activateOnTyping: true,
     selectOnOpen: false,
+    // Nothing is chosen unless one moves into the list, so its keys need not wait for it to have been seen.
+    interactionDelay: 0,
     defaultKeymap: false,
     override: [
       (context: CompletionContext) => {

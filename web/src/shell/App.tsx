@@ -3,6 +3,7 @@ import { Navigate, Route, Routes, useParams } from "react-router";
 import { CardsPage } from "../cards/CardsPage";
 import { ApiError, api, ask, type Schemas } from "../state/client";
 import { facesOf } from "../state/faces";
+import { fetched } from "../state/fetched";
 import { openGame, useGame } from "../state/game";
 import { KeyMap } from "./KeyMap";
 import { useKeptFocus } from "./keptFocus";
@@ -11,15 +12,23 @@ import { RippleStrip } from "./RippleStrip";
 import { TopBar } from "./TopBar";
 import { useUndoKeys } from "./undoKeys";
 
-const DecksPage = lazy(() => import("../decks/DecksPage").then((room) => ({ default: room.DecksPage })));
-const FacesPage = lazy(() => import("../faces/FacesPage").then((room) => ({ default: room.FacesPage })));
-const RulesPage = lazy(() => import("../rules/RulesPage").then((room) => ({ default: room.RulesPage })));
-const PlaytestPage = lazy(() => import("../playtest/PlaytestPage").then((room) => ({ default: room.PlaytestPage })));
-const BalancePage = lazy(() => import("../balance/BalancePage").then((room) => ({ default: room.BalancePage })));
-const HistoryPage = lazy(() => import("../history/HistoryPage").then((room) => ({ default: room.HistoryPage })));
-const FilesPage = lazy(() => import("../files/FilesPage").then((room) => ({ default: room.FilesPage })));
-const DamagedPage = lazy(() => import("./DamagedPage").then((room) => ({ default: room.DamagedPage })));
-const OutputPage = lazy(() => import("../output/OutputPage").then((room) => ({ default: room.OutputPage })));
+const DecksPage = lazy(() => fetched(() => import("../decks/DecksPage")).then((room) => ({ default: room.DecksPage })));
+const FacesPage = lazy(() => fetched(() => import("../faces/FacesPage")).then((room) => ({ default: room.FacesPage })));
+const RulesPage = lazy(() => fetched(() => import("../rules/RulesPage")).then((room) => ({ default: room.RulesPage })));
+const PlaytestPage = lazy(() =>
+  fetched(() => import("../playtest/PlaytestPage")).then((room) => ({ default: room.PlaytestPage })),
+);
+const BalancePage = lazy(() =>
+  fetched(() => import("../balance/BalancePage")).then((room) => ({ default: room.BalancePage })),
+);
+const HistoryPage = lazy(() =>
+  fetched(() => import("../history/HistoryPage")).then((room) => ({ default: room.HistoryPage })),
+);
+const FilesPage = lazy(() => fetched(() => import("../files/FilesPage")).then((room) => ({ default: room.FilesPage })));
+const DamagedPage = lazy(() => fetched(() => import("./DamagedPage")).then((room) => ({ default: room.DamagedPage })));
+const OutputPage = lazy(() =>
+  fetched(() => import("../output/OutputPage")).then((room) => ({ default: room.OutputPage })),
+);
 
 export function App() {
   const [games, setGames] = useState<Schemas["GameBrief"][] | null>(null);

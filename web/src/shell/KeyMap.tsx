@@ -1,7 +1,8 @@
 // The ? key opens the list of every key; so does whoever asks for it by name.
 import { lazy, Suspense, useEffect, useState } from "react";
+import { fetched } from "../state/fetched";
 
-const KeyList = lazy(() => import("./KeyList").then((room) => ({ default: room.KeyList })));
+const KeyList = lazy(() => fetched(() => import("./KeyList")).then((room) => ({ default: room.KeyList })));
 
 export function KeyMap() {
   const [open, setOpen] = useState(false);

@@ -1,13 +1,24 @@
 import { Keyboard, Redo2, Search, Undo2 } from "lucide-react";
 import { DropdownMenu } from "radix-ui";
 import { lazy, Suspense, useEffect, useRef, useState } from "react";
-import { NavLink, useNavigate, useParams } from "react-router";
+import { NavLink, useLocation, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../state/client";
+import { fetched } from "../state/fetched";
 import { redoLast, undoLast, useGame } from "../state/game";
+import { DrawerButton } from "./Drawer";
 import { useRoomAddress } from "./places";
 import { ROOMS } from "./rooms";
 
-const finder = () => import("./Find");
+/** The side panes of the rooms: drawers in a small window. */
+const PANES: Record<string, string> = {
+  cards: "Card",
+  decks: "Deck",
+  balance: "Outliers",
+  playtest: "Log",
+  faces: "Placement",
+};
+
+const finder = () => fetched(() => import("./Find"));
 const Find = lazy(() => finder().then((room) => ({ default: room.Find })));
 
 export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
@@ -51,6 +62,11 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
     return () => window.removeEventListener("keydown", press);
   }, []);
   const name = games.find((game) => game.id === id)?.name ?? id;
+  const { pathname, search } = useLocation();
+  const room = pathname.split("/")[2] ?? "cards";
+  // Before a game is begun the table has no log.
+  const pane = room === "playtest" && !search.includes("table=") ? undefined : PANES[room];
+  const here = ROOMS.find(([path]) => path === room)?.[1] ?? "Rooms";
   return (
     <header className="topbar">
       <DropdownMenu.Root>
@@ -80,9 +96,24 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
           </NavLink>
         ))}
       </nav>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger className="button rooms-menu" aria-label={`Room: ${here}`}>
+          {here} <span aria-hidden="true">▾</span>
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content className="menu" align="start" sideOffset={4}>
+            {ROOMS.map(([path, label]) => (
+              <DropdownMenu.Item key={path} className="menu-item" onSelect={() => navigate(addressOf(path))}>
+                {label}
+              </DropdownMenu.Item>
+            ))}
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
       <div className="topbar-end">
+        {pane && <DrawerButton label={pane} room={room} />}
         <button type="button" className="find-button" onClick={() => setFinding(true)}>
-          <Search size={15} aria-hidden="true" /> Find anything <kbd>Ctrl K</kbd>
+          <Search size={15} aria-hidden="true" /> <span className="find-words">Find anything</span> <kbd>Ctrl K</kbd>
         </button>
         <button
           type="button"
@@ -106,7 +137,7 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
         </button>
         <button
           type="button"
-          className="icon-button"
+          className="icon-button keys-button"
           title="All keys (?)"
           aria-label="All keys"
           onClick={() => window.dispatchEvent(new Event("dramok-keys"))}

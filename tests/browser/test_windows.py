@@ -1,0 +1,140 @@
+"""Every size of window: no page scrolls sideways, panes are drawers, tabs a menu; what matters is seen at 1280; all is found by name."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import GAME, Server
+from tests.browser.test_journey import STRIP
+
+SIZES = {"200 %": (640, 400), "small": (1024, 700), "large": (1920, 1080), "phone": (390, 844)}
+ROOMS = {
+    "cards": ".grid",
+    "cards?as=wall&across=cost&down=bed": ".cards-wall-card",
+    "decks": ".wall-card",
+    "playtest": ".start-card",
+    "rules": ".rules-main",
+    "balance": ".map-pane",
+    "history": ".journal-list",
+    "output": ".order",
+    "output?part=sheets": ".order",
+    "faces": ".faces-middle",
+    "files": ".files-main",
+}
+
+
+@pytest.mark.parametrize("size", SIZES)
+def test_no_room_scrolls_sideways(page: Page, server: Server, size: str):
+    width, height = SIZES[size]
+    page.set_viewport_size({"width": width, "height": height})
+    for room, there in ROOMS.items():
+        page.goto(f"{server.url}/{GAME}/{room}")
+        page.locator(there).first.wait_for()
+        wide = page.evaluate("Math.max(document.documentElement.scrollWidth, document.body.scrollWidth)")
+        assert wide <= width, (size, room, wide)
+
+
+def test_in_a_small_window_the_tabs_are_a_menu_and_the_card_a_drawer(page: Page):
+    page.set_viewport_size({"width": 640, "height": 400})
+    expect(page.get_by_role("link", name="Decks")).to_be_hidden()
+    pane = page.locator(".cards-room > .pane")
+    expect(pane).to_be_hidden()
+    page.get_by_role("button", name="Card", exact=True).click()
+    expect(pane).to_be_visible()
+    box = pane.bounding_box()
+    assert box and box["x"] >= 0 and box["x"] + box["width"] <= 641
+    expect(page.locator(".pane-face svg.face")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(pane).to_be_hidden()
+    page.get_by_role("button", name="Room: Cards").click()
+    page.get_by_role("menuitem", name="Decks").click()
+    expect(page.locator(".wall-card").first).to_be_visible()
+    expect(page.locator(".deck-list")).to_be_hidden()
+    page.get_by_role("button", name="Deck", exact=True).click()
+    expect(page.locator(".deck-list")).to_be_visible()
+
+
+@pytest.mark.parametrize("game", [GAME, "potting-shed", "crowded-bed"])
+def test_verdict_and_effect_are_seen_at_1280(page: Page, server: Server, game: str):
+    page.goto(f"{server.url}/{game}/cards")
+    page.locator(".pane-face svg.face").wait_for()
+    grid = page.locator(".grid").bounding_box()
+    assert grid
+    for name in ("Verdict", "Effect"):
+        head = page.get_by_role("columnheader", name=name, exact=True)
+        if name == "Effect" and head.count() == 0:
+            assert game == "crowded-bed", "only a game without effects has no such column"
+            continue
+        box = head.bounding_box()
+        assert box and box["x"] + min(box["width"], 90) <= grid["x"] + grid["width"], (name, box, grid)
+
+
+def find(page: Page, text: str) -> None:
+    page.keyboard.press("Control+k")
+    page.keyboard.type(text)
+    expect(page.locator(".find-input")).to_have_value(text)
+
+
+def test_everything_is_found_by_its_name(page: Page):
+    find(page, "mark this")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Name of a mark for now")).to_be_focused()
+    find(page, "rarity field")
+    expect(page.locator(".find-item").first).to_contain_text("Rarity")
+    page.keyboard.press("Enter")
+    expect(page.locator(".rules-title").first).to_be_visible()
+    find(page, "all keys")
+    expect(page.locator(".find-item kbd").first).to_have_text("?")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("toggles yes/no")
+    page.keyboard.press("Escape")
+    find(page, "keyword blight")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Keyword 1", exact=True)).to_have_value("blight")
+    find(page, "new card: weather")
+    page.keyboard.press("Enter")
+    expect(page.locator(STRIP)).to_contain_text("added")
+    expect(page.locator(".toolbar-low")).to_contain_text(re.compile("97 of 97"))
+
+
+def test_keys_typed_before_the_finder_is_there_are_not_lost(page: Page, server: Server):
+    page.route(re.compile("/assets/Find-"), lambda route: (page.wait_for_timeout(500), route.continue_()))
+    page.reload()
+    page.locator(".pane-face svg.face").wait_for()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("Ladder")
+    expect(page.locator(".find-input")).to_have_value("Ladder", timeout=10_000)
+    expect(page.locator(".find-item").first).to_contain_text("Ladder Frond")
+
+
+def test_keys_typed_before_the_editor_is_there_are_not_lost(page: Page):
+    page.route(
+        re.compile("/assets/effectView-"), lambda route: (page.wait_for_timeout(700), route.continue_())
+    )
+    page.reload()
+    page.locator(".effect-still").wait_for()
+    page.locator(".effect-still").focus()
+    page.keyboard.type("upon play this: draw 2")
+    editor = page.locator("#editor-effect[contenteditable=true]")
+    expect(editor).to_contain_text("upon play this: draw 2", timeout=10_000)
+    expect(editor).to_be_focused()
+
+
+def test_a_room_that_cannot_be_fetched_just_now_opens_late_rather_than_never(page: Page):
+    """The page's parts are loaded when first wanted; a server being started again may not lose one."""
+    refused: list[str] = []
+
+    def refuse_twice(route):
+        if len(refused) < 2:
+            refused.append(route.request.url)
+            route.abort("connectionrefused")
+        else:
+            route.continue_()
+
+    page.route(re.compile("/assets/DecksPage-.*js"), refuse_twice)
+    page.get_by_role("link", name="Decks", exact=True).click()
+    expect(page.locator(".wall-card").first).to_be_visible(timeout=15_000)
+    assert len(refused) == 2
