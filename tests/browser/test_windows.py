@@ -70,6 +70,25 @@ def test_verdict_and_effect_are_seen_at_1280(page: Page, server: Server, game: s
             continue
         box = head.bounding_box()
         assert box and box["x"] + min(box["width"], 90) <= grid["x"] + grid["width"], (name, box, grid)
+    page.get_by_role("button", name="Under", exact=False).first.click()
+    cells = page.locator("[id^=cell-][id$=-verdict]")
+    cells.first.wait_for()
+    assert cells.evaluate_all(
+        "all => all.filter(each => each.scrollWidth > each.clientWidth).map(each => each.textContent)"
+    ) == [], "a verdict is cut off"
+
+
+def test_what_an_edit_said_stands_under_its_name(page: Page, server: Server):
+    page.locator("#cell-c-ribbon-season-rs-002-reach").click()
+    page.keyboard.type("9")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("All saved")).to_be_visible()
+    page.goto(f"{server.url}/{GAME}/history")
+    said = page.locator(".journal-said").first
+    expect(said).to_contain_text("9")
+    name = page.locator(".journal-step > span").first.bounding_box()
+    box = said.bounding_box()
+    assert name and box and box["x"] == name["x"] and box["width"] > 150
 
 
 def find(page: Page, text: str) -> None:

@@ -68,7 +68,7 @@ export function columnsOf(game: Game): Column[] {
     ...sets,
     ...short.filter((column) => column.kind !== "tags"),
     ...short.filter((column) => column.kind === "tags"),
-    { id: "verdict", name: "Verdict", width: 98, field: null, kind: "verdict", long: false },
+    { id: "verdict", name: "Verdict", width: 104, field: null, kind: "verdict", long: false },
     ...rest.filter((column) => column.id === game.roles.effect),
     { id: "notes", name: "Notes", width: 60, field: null, kind: "notes", long: false },
     ...(game.runs > 0

@@ -63,7 +63,6 @@ const GIVING: Giving[] = [
   { kinds: ["effect"], least: 170 },
   { kinds: ["tags"], least: "behind" },
   { kinds: ["choice"], least: MARK_ALONE, marked: true },
-  { kinds: ["verdict"], least: 88 },
   { kinds: ["code"], least: 60 },
   { kinds: ["effect"], least: 140 },
   { kinds: ["derived", "choices", "picture", "text", "yesno"], least: "behind" },
