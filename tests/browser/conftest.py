@@ -9,9 +9,12 @@ from pathlib import Path
 import pytest
 from bench.served import Server
 from bench.served import chromium as open_chromium
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 GAME = "ribbon-season"
+
+# A busy machine may take its time; what is waited for is named, never a time.
+expect.set_options(timeout=15_000)
 
 
 @pytest.fixture
