@@ -73,9 +73,12 @@ def test_verdict_and_effect_are_seen_at_1280(page: Page, server: Server, game: s
     page.get_by_role("button", name="Under", exact=False).first.click()
     cells = page.locator("[id^=cell-][id$=-verdict]")
     cells.first.wait_for()
-    assert cells.evaluate_all(
-        "all => all.filter(each => each.scrollWidth > each.clientWidth).map(each => each.textContent)"
-    ) == [], "a verdict is cut off"
+    assert (
+        cells.evaluate_all(
+            "all => all.filter(each => each.scrollWidth > each.clientWidth).map(each => each.textContent)"
+        )
+        == []
+    ), "a verdict is cut off"
 
 
 def test_what_an_edit_said_stands_under_its_name(page: Page, server: Server):
