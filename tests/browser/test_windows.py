@@ -57,6 +57,31 @@ def test_in_a_small_window_the_tabs_are_a_menu_and_the_card_a_drawer(page: Page)
     expect(page.locator(".deck-list")).to_be_visible()
 
 
+def test_the_drawer_takes_the_focus_and_gives_it_back(page: Page):
+    page.set_viewport_size({"width": 640, "height": 600})
+    button = page.get_by_role("button", name="Card", exact=True)
+    button.focus()
+    page.keyboard.press("Enter")
+    page.keyboard.press("Tab")
+    assert page.evaluate("document.querySelector('[data-pane]').contains(document.activeElement)")
+    page.keyboard.press("Escape")
+    expect(page.locator(".cards-room > .pane")).to_be_hidden()
+    expect(button).to_be_focused()
+
+
+def test_an_effect_is_edited_from_the_grid_of_a_small_window(page: Page):
+    page.set_viewport_size({"width": 640, "height": 600})
+    page.locator("#cell-c-ribbon-season-rs-002-name").click()
+    for _ in range(20):
+        if (page.locator(".grid").get_attribute("aria-activedescendant") or "").endswith("-effect"):
+            break
+        page.keyboard.press("ArrowRight")
+    page.keyboard.press("Enter")
+    page.keyboard.type("zz")
+    expect(page.locator("#editor-effect[contenteditable=true]")).to_contain_text("zz")
+    expect(page.locator(".cards-room > .pane")).to_be_visible()
+
+
 @pytest.mark.parametrize("game", [GAME, "potting-shed", "crowded-bed"])
 def test_verdict_and_effect_are_seen_at_1280(page: Page, server: Server, game: str):
     page.goto(f"{server.url}/{game}/cards")

@@ -46,7 +46,7 @@ export function BalancePage() {
           <SetMap map={map} stand={params.get("card")} setStand={(card) => setParams({ card }, { replace: true })} />
         )}
       </section>
-      <aside className="outliers" aria-label="Outliers">
+      <aside className="outliers" data-pane aria-label="Outliers">
         <div className="tally">
           <span>
             <b className="num">{fair}</b> fair

@@ -105,7 +105,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
     else preview(null);
   };
   return (
-    <aside className="pane" aria-label={`Card ${card.title}`}>
+    <aside className="pane" data-pane aria-label={`Card ${card.title}`}>
       <div className="pane-mat mat">
         <div className={`pane-face pane-${shape}`} data-active={drawn}>
           {back ? (

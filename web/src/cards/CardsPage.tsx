@@ -453,7 +453,7 @@ export function CardsPage() {
           others={selected}
         />
       ) : (
-        <aside className="pane pane-empty" aria-label="Card">
+        <aside className="pane pane-empty" data-pane aria-label="Card">
           <p className="soft">
             {order.length
               ? "Select a card to see its face."

@@ -5,6 +5,7 @@ import { bringPicture, type CellEdit, type NewCard, writeCells } from "../state/
 import type { Game } from "../state/client";
 import { addCard, dropUnsaved, editField, placeOf, say, useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
+import { focusInPane } from "../ui/drawer";
 import { type Leave, stepped, type Way } from "./CellEditor";
 import { readClipboard, writeClipboard } from "./clipboard";
 import { applies, type Cell, type Column, cellText, editable, NEW } from "./columns";
@@ -125,7 +126,7 @@ export const Grid = memo(
     const beginNow = (column: Column, id: string, text: string | null) => {
       const card = cards[id];
       if (column.kind === "notes" && card) {
-        document.getElementById("new-note")?.focus();
+        focusInPane("new-note");
         return;
       }
       if (!editable(column) || (card && !applies(game, card, column))) return;
@@ -133,10 +134,7 @@ export const Grid = memo(
         if (card) picker.current?.click();
         return;
       }
-      if (column.long && card && document.getElementById(`editor-${column.id}`)) {
-        document.getElementById(`editor-${column.id}`)?.focus();
-        return;
-      }
+      if (column.long && card && focusInPane(`editor-${column.id}`)) return;
       setEditing({ card: id, column: column.id, text });
     };
 

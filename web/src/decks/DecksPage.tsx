@@ -85,7 +85,7 @@ export function DecksPage() {
           </div>
         )}
       </section>
-      <aside className="deck-list" aria-label="Deck">
+      <aside className="deck-list" data-pane aria-label="Deck">
         <div className="deck-choice">
           <label className="unseen" htmlFor="deck-choice">
             Deck

@@ -310,7 +310,7 @@ export function FacesPage() {
           )}
         </div>
       </section>
-      <aside className="faces-inspector" aria-label={places.length ? "Placement" : "Plan"}>
+      <aside className="faces-inspector" data-pane aria-label={places.length ? "Placement" : "Plan"}>
         {places.length ? (
           <Inspector
             key={selected.join()}

@@ -12,7 +12,7 @@ export function LogPane({ table, game }: { table: Playtest; game: Game }) {
     end.current?.scrollIntoView({ block: "nearest" });
   }, [table.log.length]);
   return (
-    <aside className="log" aria-label="Log">
+    <aside className="log" data-pane aria-label="Log">
       <h2>
         Log <span className="soft num">{table.log.length}</span>
       </h2>

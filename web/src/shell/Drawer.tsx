@@ -1,11 +1,22 @@
 // In a small window a room's side pane is a drawer: this opens and shuts it.
 import { PanelRight } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
+import { ASKED, sidePane } from "../ui/drawer";
 
 export function DrawerButton({ label, room }: { label: string; room: string }) {
   const [open, setOpen] = useState(false);
+  const button = useRef<HTMLButtonElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another room begins with its drawer shut
   useEffect(() => setOpen(false), [room]);
+  useEffect(() => {
+    const asked = () => {
+      // At once, not with the next look: what is asked for takes the focus right after.
+      document.documentElement.dataset.drawer = "open";
+      setOpen(true);
+    };
+    window.addEventListener(ASKED, asked);
+    return () => window.removeEventListener(ASKED, asked);
+  }, []);
   useEffect(() => {
     document.documentElement.dataset.drawer = open ? "open" : "shut";
     if (!open) return;
@@ -14,20 +25,30 @@ export function DrawerButton({ label, room }: { label: string; room: string }) {
       if (
         event.key === "Escape" &&
         !target.closest("input, textarea, [contenteditable=true], [role=dialog], [role=menu]")
-      )
+      ) {
+        if (sidePane()?.contains(target)) button.current?.focus();
         setOpen(false);
+      }
     };
     window.addEventListener("keydown", shut);
     return () => window.removeEventListener("keydown", shut);
   }, [open]);
   return (
     <button
+      ref={button}
       type="button"
       className="icon-button drawer-button"
       aria-expanded={open}
       aria-label={label}
       title={label}
-      onClick={() => setOpen(!open)}
+      onClick={() => {
+        setOpen(!open);
+        const pane = sidePane();
+        if (open || !pane) return;
+        document.documentElement.dataset.drawer = "open";
+        pane.tabIndex = -1;
+        pane.focus();
+      }}
     >
       <PanelRight size={17} aria-hidden="true" />
     </button>
