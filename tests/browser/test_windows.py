@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from tests.browser.conftest import GAME, Server
 from tests.browser.test_journey import STRIP
@@ -80,6 +80,49 @@ def test_an_effect_is_edited_from_the_grid_of_a_small_window(page: Page):
     page.keyboard.type("zz")
     expect(page.locator("#editor-effect[contenteditable=true]")).to_contain_text("zz")
     expect(page.locator(".cards-room > .pane")).to_be_visible()
+
+
+WALK_AND_STEP_IN = """async () => {
+  const press = (key) => document.querySelector(".grid").dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true }));
+  press("ArrowDown");
+  await null;
+  press("Enter");
+  return document.activeElement.getAttribute("aria-label");
+}"""
+
+
+def test_who_steps_into_the_pane_meets_the_card_of_the_grid(page: Page):
+    """The pane walks a frame behind the grid; Enter right after an arrow once typed into the card before."""
+    page.locator("#cell-c-ribbon-season-rs-001-effect").click()
+    page.locator("#editor-effect").wait_for()
+    assert page.evaluate(WALK_AND_STEP_IN) == "Effect of Ladder Frond, one ability a line"
+
+
+def test_keys_typed_while_the_effect_editor_is_on_its_way_are_kept(page: Page):
+    """Stepped in after the editor was asked for and before it came: one editor, and every key is in it."""
+    held: list[Route] = []
+    page.route("**/effectView*.js", lambda route: held.append(route))
+    page.reload()
+    with page.expect_request("**/effectView*.js"):
+        page.locator("#cell-c-ribbon-season-rs-002-effect").click()
+    expect(page.locator("#editor-effect")).to_have_attribute("aria-label", "Effect of Ladder Frond, one ability a line")
+    page.keyboard.type("zy")
+    assert held
+    for route in held:
+        route.continue_()
+    page.keyboard.type("xw")
+    expect(page.locator("#editor-effect[contenteditable=true]")).to_contain_text("draw 1zyxw")
+
+
+@pytest.mark.parametrize("field", ["effect", "printed"])
+def test_the_key_that_opens_a_long_text_is_its_first(page: Page, field: str):
+    page.locator(f"#cell-c-ribbon-season-rs-002-{field}").click()
+    page.keyboard.type("qqz")
+    editor = page.locator(f"#editor-{field}")
+    expect(editor).to_be_focused()
+    text = editor.input_value() if field == "printed" else editor.inner_text()
+    assert text.endswith("qqz"), text
+    page.keyboard.press("Escape")
 
 
 @pytest.mark.parametrize("game", [GAME, "potting-shed", "crowded-bed"])

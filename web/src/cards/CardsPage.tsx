@@ -162,7 +162,7 @@ export function CardsPage() {
 
   const card = cards[at.card];
   // The pane follows a frame later, so that walking the grid never waits for it.
-  const beside = useAfterPaint(at);
+  const [beside, paneCatchUp] = useAfterPaint(at);
   const besideCard = cards[beside.card];
   const setField = useCallback((column: string) => setAt((before) => ({ ...before, column })), []);
   const rules = useTouched("game", "plan", "set", "run", "picture");
@@ -430,6 +430,7 @@ export function CardsPage() {
             preview={preview}
             setId={setId}
             made={include}
+            paneCatchUp={paneCatchUp}
           />
         ) : (
           <div className="empty">

@@ -1,5 +1,6 @@
 // The effect of the card at hand: plain text while one walks by, an editor of our language once one stays.
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import type { Card, Game, Sheet } from "../state/client";
 import { fetched } from "../state/fetched";
 import { useGame } from "../state/game";
@@ -41,10 +42,12 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
   /** Keys that are pressed while the editor is still on its way. */
   const early = useRef("");
   const steppedIn = live === "stepped in";
+  const begun = live !== "no";
 
+  // Begun once: stepping in while it is on its way must not make a second one, what was typed in the first would go.
   // biome-ignore lint/correctness/useExhaustiveDependencies: one editor a card; what changes comes by the ref
   useEffect(() => {
-    if (live === "no") return;
+    if (!begun) return;
     let mine: EffectView | null = null;
     let gone = false;
     void editor().then(({ effectView }) => {
@@ -56,14 +59,16 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
         game,
         told: () => now.current,
       });
-      setView(mine);
+      const came = mine;
+      // At once: never two of one name on the page.
+      flushSync(() => setView(came));
     });
     return () => {
       gone = true;
       mine?.destroy();
       setView(null);
     };
-  }, [live]);
+  }, [begun]);
 
   // Once it can be seen it takes the focus over, with the keys that came before it.
   useLayoutEffect(() => {

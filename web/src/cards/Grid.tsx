@@ -35,12 +35,14 @@ type Props = {
   /** The set that a card typed into the last line goes to. */
   setId: string;
   made: (ids: string[]) => void;
+  /** Brings the side pane to the card that the grid stands on, at once. */
+  paneCatchUp: () => void;
 };
 
 export const Grid = memo(
   forwardRef<GridHandle, Props>(function Grid(props, handle) {
-    const { rows, columns, frozen, at, setAt, head, setHead, sort, sortBy, resize, moveColumn, preview, setId, made } =
-      props;
+    const { rows, columns, frozen, at, setAt, head, setHead, sort, sortBy, resize, moveColumn, preview, setId } = props;
+    const { made, paneCatchUp } = props;
     const game = useGame((state) => state.game) as Game;
     const cards = useGame((state) => state.cards);
     const standings = useGame((state) => state.standings);
@@ -125,8 +127,10 @@ export const Grid = memo(
 
     const beginNow = (column: Column, id: string, text: string | null) => {
       const card = cards[id];
+      // The pane walks behind the grid: whoever steps into it meets the card that the grid stands on.
+      if ((column.kind === "notes" || column.long) && card) paneCatchUp();
       if (column.kind === "notes" && card) {
-        focusInPane("new-note");
+        focusInPane("new-note", text ?? "");
         return;
       }
       if (!editable(column) || (card && !applies(game, card, column))) return;
@@ -134,7 +138,7 @@ export const Grid = memo(
         if (card) picker.current?.click();
         return;
       }
-      if (column.long && card && focusInPane(`editor-${column.id}`)) return;
+      if (column.long && card && focusInPane(`editor-${column.id}`, text ?? "")) return;
       setEditing({ card: id, column: column.id, text });
     };
 

@@ -1,11 +1,15 @@
 // A value that follows a frame later: what hangs on it never holds up what is pressed.
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 
 const FRAME = 16;
 
-/** `value` as it was before the latest change until that change has been painted; then `value`. */
-export function useAfterPaint<T>(value: T): T {
+/** `value` as it was before the latest change until that change has been painted; then `value`. And what brings it at once. */
+export function useAfterPaint<T>(value: T): [shown: T, catchUp: () => void] {
   const [shown, setShown] = useState(value);
+  const latest = useRef(value);
+  latest.current = value;
+  const catchUp = useCallback(() => flushSync(() => setShown(latest.current)), []);
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const frame = requestAnimationFrame(() => {
@@ -16,5 +20,5 @@ export function useAfterPaint<T>(value: T): T {
       clearTimeout(timer);
     };
   }, [value]);
-  return shown;
+  return [shown, catchUp];
 }

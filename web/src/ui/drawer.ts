@@ -3,11 +3,24 @@ export const ASKED = "dramok-drawer";
 
 export const sidePane = () => document.querySelector<HTMLElement>("[data-pane]");
 
-/** Puts the focus on an element of the side pane; a pane that is a shut drawer is opened for it first. */
-export function focusInPane(id: string): boolean {
+/**
+ * Puts the focus at the end of an element of the side pane, and types what was already typed there; a pane that is a shut
+ * drawer is opened for it first.
+ */
+export function focusInPane(id: string, typed = ""): boolean {
   const element = document.getElementById(id);
   if (!element) return false;
   if (getComputedStyle(element).visibility === "hidden") window.dispatchEvent(new Event(ASKED));
   element.focus();
+  if (element instanceof HTMLTextAreaElement) element.setSelectionRange(element.value.length, element.value.length);
+  else if (element.isContentEditable) {
+    window.getSelection()?.selectAllChildren(element);
+    window.getSelection()?.collapseToEnd();
+  }
+  for (const key of typed) {
+    const pressed = new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true });
+    // Inserted as by a hand, so that the editor hears of it and can take it back.
+    if (element.dispatchEvent(pressed)) document.execCommand("insertText", false, key);
+  }
   return true;
 }
