@@ -105,7 +105,9 @@ def test_keys_typed_while_the_effect_editor_is_on_its_way_are_kept(page: Page):
     page.reload()
     with page.expect_request("**/effectView*.js"):
         page.locator("#cell-c-ribbon-season-rs-002-effect").click()
-    expect(page.locator("#editor-effect")).to_have_attribute("aria-label", "Effect of Ladder Frond, one ability a line")
+    expect(page.locator("#editor-effect")).to_have_attribute(
+        "aria-label", "Effect of Ladder Frond, one ability a line"
+    )
     page.keyboard.type("zy")
     assert held
     for route in held:

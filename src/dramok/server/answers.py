@@ -7,8 +7,8 @@ from collections.abc import Sequence
 
 from dramok.core.balance import Ledger, SetMap
 from dramok.core.cards import Card, ChoiceField, ChoicesField, DerivedField, shown_value
-from dramok.core.cards.fields import CardType
 from dramok.core.cards.formula import derived_values, shown_formula
+from dramok.core.cards.schema import CardType
 from dramok.core.cards.wall import Wall, groupable
 from dramok.core.effects.lexer import WORDS
 from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, as_typed, value_of

@@ -13,8 +13,8 @@ from pydantic_core import from_json
 from dramok import __version__
 from dramok.core.balance import PriceList
 from dramok.core.cards import Value
+from dramok.core.cards.fields.picture import is_brought
 from dramok.core.cards.naming import id_from
-from dramok.core.cards.values import is_brought
 from dramok.core.decks import Deck
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import Rulebook

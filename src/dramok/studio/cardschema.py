@@ -4,18 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from dramok.core.cards import (
-    ChoiceField,
-    ChoicesField,
-    DerivedField,
-    EffectField,
-    FieldKind,
-    NumberField,
-    PictureField,
-    TagsField,
-    TextField,
-    YesNoField,
-)
+from dramok.core.cards import FieldKind
 from dramok.studio.desk import Missing
 from dramok.studio.snapshot import GameSnapshot
 
@@ -52,31 +41,5 @@ def schema_of(game: GameSnapshot, type_id: str) -> dict[str, Any]:
 
 
 def _of(game: GameSnapshot, field: FieldKind) -> dict[str, Any]:
-    said: dict[str, Any] = {"title": field.name, **({"description": field.help} if field.help else {})}
-    choices = game.rulebook.cards.choices(field)
-    names = [value.name for value in choices.offered] if choices else []
-    match field:
-        case NumberField():
-            pattern = r"^$|^[+-]?\d+$" if field.whole else r"^$|^[+-]?\d+(\.\d{1,4})?$"
-            bounds = {"minimum": field.least, "maximum": field.most, "whole": field.whole}
-            return {**said, "type": "string", "pattern": pattern, "x-number": bounds}
-        case ChoiceField():
-            return {**said, "enum": ["", *names]}
-        case ChoicesField():
-            return {**said, "type": "string", "x-list-of": names}
-        case TagsField():
-            return {**said, "type": "string", "description": "tags with commas between"}
-        case YesNoField():
-            return {**said, "enum": ["", "yes", "no"]}
-        case TextField():
-            return {**said, "type": "string", "maxLength": field.most}
-        case EffectField():
-            return {**said, "type": "string", "description": "lines of the effect language"}
-        case PictureField():
-            return {
-                **said,
-                "type": "string",
-                "description": "the SHA-256 of a picture at /api/art/…, or a file's name that is still to come",
-            }
-        case DerivedField():
-            return {**said, "type": "string", "readOnly": True}
+    said = {"title": field.name, **({"description": field.help} if field.help else {})}
+    return {**said, **field.described(game.rulebook.cards)}

@@ -9,7 +9,6 @@ from dataclasses import dataclass, field, replace
 from dramok.core.cards import Card, EffectField, Value, read_value, shown_value
 from dramok.core.cards.card import is_empty
 from dramok.core.cards.codes import MOST_CODE, free_codes
-from dramok.core.cards.values import misplaced
 from dramok.core.effects import last_good
 from dramok.core.problem import Problem, fold, nearest_name, plural
 from dramok.store import Change, Key
@@ -210,7 +209,7 @@ class Writer:
                 )
         for each in done:
             found = self.schema.field_of(edited.type, each.field)
-            problem = misplaced(edited, found, self.schema) if found else None
+            problem = found.misplaced(edited, self.schema) if found else None
             if problem is not None:
                 self.refused.append(CellRefused(each.card, each.field, each.typed, problem))
                 before = card.values.get(each.field)

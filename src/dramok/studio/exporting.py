@@ -13,16 +13,13 @@ from pydantic import ValidationError
 from dramok.core.balance.prices import shown as shown_points
 from dramok.core.cards import (
     Card,
-    DerivedField,
     FieldKind,
     PictureField,
-    TagsField,
     Value,
-    YesNoField,
     shown_value,
 )
+from dramok.core.cards.fields.picture import is_brought
 from dramok.core.cards.table import CardTable
-from dramok.core.cards.values import is_brought
 from dramok.core.effects import Script
 from dramok.core.problem import Problem, fold
 from dramok.core.wording import printed_text
@@ -62,7 +59,7 @@ class Column:
 def columns_of(game: GameSnapshot) -> list[Column]:
     """Code, type, set, and each field that is typed; a field whose name another has goes by its id."""
     schema = game.rulebook.cards
-    fields = [each for each in schema.fields if not isinstance(each, DerivedField)]
+    fields = [each for each in schema.fields if each.typed]
     names = Counter([fold(each.name) for each in fields] + ["code", "type", "set"])
     own = [Column(each.name if names[fold(each.name)] == 1 else each.id, each.id, each) for each in fields]
     name = [each for each in own if each.id == game.rulebook.roles.name]
@@ -141,7 +138,10 @@ def export_table(desk: Desk, game: GameSnapshot, form: str, query: str = "") -> 
         return write_sheet(
             game.name,
             header,
-            ([_number(cell, each.field) for cell, each in zip(row, columns, strict=True)] for row in rows),
+            (
+                [_in_workbook(cell, each.field) for cell, each in zip(row, columns, strict=True)]
+                for row in rows
+            ),
         )
     text = write_text_table([header, *rows], "\t" if form == "tsv" else ",")
     return ("\ufeff" + text if form == "csv" else text).encode()
@@ -155,10 +155,10 @@ def found_cards(desk: Desk, game: GameSnapshot, query: str) -> Sequence[Card]:
     return found.cards
 
 
-def _number(cell: str, field: FieldKind | None) -> str | int | float:
-    if field is None or field.kind != "number" or not cell:
-        return cell
-    return float(cell) if "." in cell else int(cell)
+def _in_workbook(cell: str, field: FieldKind | None) -> str | int | float:
+    """Numbers as numbers; all else as the text that one types."""
+    value = field.in_json(cell) if field and cell else cell
+    return value if isinstance(value, int | float) and not isinstance(value, bool) else cell
 
 
 def _json(columns: Sequence[Column], rows: Iterable[Sequence[str]]) -> bytes:
@@ -169,11 +169,7 @@ def _json(columns: Sequence[Column], rows: Iterable[Sequence[str]]) -> bytes:
         for cell, column in zip(row, columns, strict=True):
             if not cell:
                 continue
-            value: Any = _number(cell, column.field)
-            if isinstance(column.field, YesNoField):
-                value = cell == "yes"
-            elif isinstance(column.field, TagsField):
-                value = cell.split(", ")
+            value = column.field.in_json(cell) if column.field else cell
             document[column.heading] = value
         documents.append(document)
     return (json.dumps(documents, ensure_ascii=False, indent=1) + "\n").encode()

@@ -102,7 +102,7 @@ def text_of(game: GameSnapshot, card: Card) -> str:
     said += [
         shown_value(each, card.values.get(each.id), schema, game.vocabulary)
         for each in schema.fields_of(card.type)
-        if each.kind != "picture"
+        if each.searched
     ]
     return "\n".join([*said, *printed_text(card, game.rulebook, game.vocabulary).lines])
 

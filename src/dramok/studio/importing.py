@@ -16,7 +16,7 @@ from pydantic import ValidationError
 from dramok.core.cards import Card, FieldKind, Value, shown_value
 from dramok.core.cards.columns import CODE, SET, find_header
 from dramok.core.cards.guessing import (
-    KINDS,
+    GUESSED,
     NewField,
     NewValue,
     field_document,
@@ -387,12 +387,12 @@ def _with_rules(
             line = parent
         homes = [each for each in homes if each["id"] == line] or homes
     for index, (name, kind) in make.fields.items():
-        if kind not in KINDS or not name.strip():
+        if kind not in GUESSED or not name.strip():
             raise Refused(
                 Problem(
                     where=name[:60] or "field",
                     what=f"there is no kind of field {kind[:20]}",
-                    mend=f"choose one of {', '.join(KINDS)}",
+                    mend=f"choose one of {', '.join(GUESSED)}",
                 )
             )
         values = [

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from pathlib import PurePosixPath
 
 from dramok.core.cards import PictureField
+from dramok.core.cards.fields.picture import is_brought
 from dramok.core.cards.picturing import Placed, place_pictures
-from dramok.core.cards.values import is_brought
 from dramok.core.problem import Problem, fold, plural
 from dramok.store import ArtRecord, Key
 from dramok.studio import things

@@ -12,16 +12,6 @@ from pydantic import TypeAdapter, ValidationError
 from dramok.core.cards import (
     Back,
     Card,
-    ChoiceField,
-    ChoicesField,
-    EffectField,
-    FieldKind,
-    NumberField,
-    PictureField,
-    TagsField,
-    TextField,
-    Value,
-    YesNoField,
 )
 from dramok.core.decks import MOST_COPIES
 from dramok.core.effects import Script
@@ -144,30 +134,13 @@ def _misfit(game: GameSnapshot, card: Card, title: str) -> Problem | None:
     schema = game.rulebook.cards
     for name, value in card.values.items():
         field = schema.field_of(card.type, name)
-        if field is not None and not holds(field, value):
+        if field is not None and not field.holds(value):
             return Problem(
                 where=title,
                 what=f"{field.name} is now of kind {field.kind}, and cannot hold what it would get",
                 mend="change the field back first, or leave this value",
             )
     return None
-
-
-def holds(field: FieldKind, value: Value) -> bool:
-    """Whether a value is of the form that a kind of field has."""
-    match field:
-        case NumberField():
-            return isinstance(value, int | float) and not isinstance(value, bool)
-        case YesNoField():
-            return isinstance(value, bool)
-        case ChoiceField() | TextField() | PictureField():
-            return isinstance(value, str)
-        case ChoicesField() | TagsField():
-            return isinstance(value, tuple)
-        case EffectField():
-            return isinstance(value, Script)
-        case _:
-            return True
 
 
 def _codes(game: GameSnapshot) -> Iterator[Fault]:

@@ -6,8 +6,6 @@ A card is a map from field id to value; choice values are ids. A field belongs t
 from dramok.core.cards.card import Card, Value
 from dramok.core.cards.choices import Choice, ChoiceList
 from dramok.core.cards.fields import (
-    Back,
-    CardType,
     ChoiceField,
     ChoicesField,
     DerivedField,
@@ -15,14 +13,14 @@ from dramok.core.cards.fields import (
     FieldKind,
     NumberField,
     PictureField,
-    Schema,
     TagsField,
     TextField,
     YesNoField,
 )
-from dramok.core.cards.values import read_value, shown_value, value_problem
+from dramok.core.cards.schema import Back, CardType, Schema
+from dramok.core.cards.values import read_value, shown_value
 
 __all__ = [
     "Back", "Card", "CardType", "Choice", "ChoiceField", "ChoiceList", "ChoicesField", "DerivedField", "EffectField", "FieldKind",
-    "NumberField", "PictureField", "Schema", "TagsField", "TextField", "Value", "YesNoField", "read_value", "shown_value", "value_problem",
+    "NumberField", "PictureField", "Schema", "TagsField", "TextField", "Value", "YesNoField", "read_value", "shown_value",
 ]  # fmt: skip

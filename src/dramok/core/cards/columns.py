@@ -7,7 +7,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 
-from dramok.core.cards.fields import DerivedField, EffectField, Schema
+from dramok.core.cards.fields import EffectField
+from dramok.core.cards.schema import Schema
 from dramok.core.problem import fold
 
 TYPE, CODE, SET = "type", "code", "set"
@@ -37,9 +38,7 @@ class Target:
 
     @staticmethod
     def all_of(schema: Schema) -> list[Target]:
-        fields = [
-            Target(field.id, field.name) for field in schema.fields if not isinstance(field, DerivedField)
-        ]
+        fields = [Target(field.id, field.name) for field in schema.fields if field.typed]
         return [Target(CODE, "Code"), Target(TYPE, "Type"), Target(SET, "Set"), *fields]
 
 

@@ -6,7 +6,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from dramok.core.cards.card import Card, Value
-from dramok.core.cards.fields import FieldKind, Schema
+from dramok.core.cards.fields import FieldKind
+from dramok.core.cards.schema import Schema
 from dramok.core.cards.values import read_value, shown_value
 from dramok.core.effects import Vocabulary
 

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from dramok.core.cards.card import Card
-from dramok.core.cards.fields import NumberField, Schema
 from dramok.core.cards.formula import derived_values
-from dramok.core.cards.values import misplaced, value_problem
+from dramok.core.cards.schema import Schema
 from dramok.core.problem import Problem
 
 
@@ -17,7 +16,7 @@ def unfinished(card: Card, schema: Schema) -> tuple[Problem, ...]:
     problems = []
     for field in schema.fields_of(card.type):
         value = card.values.get(field.id)
-        if value is None and field.required and field.kind != "derived":
+        if value is None and field.required and field.typed:
             problems.append(
                 Problem(
                     where=field.name,
@@ -26,9 +25,9 @@ def unfinished(card: Card, schema: Schema) -> tuple[Problem, ...]:
                 )
             )
         found = (
-            value_problem(field, value)
-            if isinstance(field, NumberField) and value is not None
-            else misplaced(card, field, schema)
+            field.misplaced(card, schema)
+            if value is None
+            else field.problem(value) or field.misplaced(card, schema)
         )
         if found is not None:
             problems.append(found)

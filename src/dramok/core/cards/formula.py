@@ -22,7 +22,8 @@ from dramok.core.effects import Script
 from dramok.core.problem import Problem, fold, nearest_name
 
 if TYPE_CHECKING:
-    from dramok.core.cards.fields import DerivedField, FieldKind, Schema
+    from dramok.core.cards.fields import DerivedField, FieldKind
+    from dramok.core.cards.schema import Schema
 
 DEEPEST = 40
 PLACES = 4

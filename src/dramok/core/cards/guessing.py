@@ -2,25 +2,21 @@
 
 from __future__ import annotations
 
-import re
 from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from dramok.core.cards.columns import TYPE, Column
-from dramok.core.cards.fields import ChoiceField, ChoicesField, Schema
+from dramok.core.cards.fields import KINDS, ChoiceField, ChoicesField
+from dramok.core.cards.fields.base import parts_of
 from dramok.core.cards.naming import id_from
-from dramok.core.cards.values import NO, YES
+from dramok.core.cards.schema import Schema
 from dramok.core.problem import fold, nearest_name
 
-KINDS = ("number", "choice", "tags", "text", "picture", "back", "yesno")
-"""Kinds of field that can be made for a column; `back` is a picture on the back."""
-MOST_CHOICES = 24
+GUESSED = tuple(guess for kind in KINDS for guess in kind.guesses)
+"""The kinds of field that can be made for a column; `back` is a picture on the back."""
 MOST_LISTED = 60
-_NUMBER = re.compile(r"[+-]?\d{1,9}(?:[.,]\d{1,4})?")
-_PICTURE = re.compile(r".{1,180}\.(?:png|jpe?g|webp|gif|bmp|tiff?|svg|avif)", re.IGNORECASE)
-MOST_TEXT = 5_000
 
 
 @dataclass(frozen=True)
@@ -62,40 +58,15 @@ def new_fields(rows: Sequence[Sequence[str]], header: int, columns: Sequence[Col
 
 def kind_of(values: Sequence[str]) -> str:
     """The kind of field that holds all of these values."""
-    if all(_NUMBER.fullmatch(value) for value in values):
-        return "number"
-    if all(_PICTURE.fullmatch(value) for value in values):
-        return "picture"
-    if all(fold(value) in YES + NO for value in values):
-        return "yesno"
-    distinct = {fold(value) for value in values}
-    short = all(len(value) <= 30 for value in values)
-    if short and len(distinct) <= MOST_CHOICES and len(values) >= 2 * len(distinct):
-        return "choice"
-    parts = {fold(part) for value in values for part in value.split(",")}
-    if len(parts) * 2 <= len(values) and all(len(part) <= 30 for part in parts):
-        return "tags"
-    return "text"
+    return next(kind.guesses[0] for kind in KINDS if kind.guesses and kind.guess(values))
 
 
 def field_document(
     name: str, kind: str, values: Sequence[str], used: Iterable[str], list_id: str
 ) -> dict[str, Any]:
     """The document of a new field that holds these values; a choice chooses from the list `list_id`."""
-    document: dict[str, Any] = {"id": id_from(name, set(used), "field"), "name": name, "kind": kind}
-    if kind == "number":
-        numbers = [float(value.replace(",", ".")) for value in values if _NUMBER.fullmatch(value)] or [0.0]
-        document["whole"] = all(number.is_integer() for number in numbers)
-        document["least"] = min(0, int(min(numbers) // 1))
-        document["most"] = max(99, int(max(numbers) // 1 + 1))
-    elif kind == "text":
-        document["long"] = any(len(value) > 80 or "\n" in value for value in values)
-        document["most"] = MOST_TEXT if document["long"] else 200
-    elif kind == "choice":
-        document["list"] = list_id
-    elif kind == "back":
-        document |= {"kind": "picture", "side": "back"}
-    return document
+    record = next(each for each in KINDS if kind in each.guesses)
+    return {"id": id_from(name, set(used), "field"), "name": name, **record.guessed(kind, values, list_id)}
 
 
 def list_document(name: str, values: Sequence[str], ident: str) -> dict[str, Any]:
@@ -162,7 +133,7 @@ def new_values(
         names: dict[str, str] = {}
         for row in rows[header + 1 :]:
             cell = row[column.index] if column.index < len(row) else ""
-            for part in re.split("[,;|]", cell) if isinstance(field, ChoicesField) else [cell]:
+            for part in parts_of(cell) if isinstance(field, ChoicesField) else [cell]:
                 part = " ".join(part.split())
                 if part and len(part) <= 80 and choices.called(part) is None:
                     counts[names.setdefault(fold(part), part)] += 1

@@ -10,7 +10,8 @@ from dataclasses import dataclass, field
 
 from dramok.core.cards.card import Card, Value
 from dramok.core.cards.columns import Column, Target, find_header, match_columns
-from dramok.core.cards.fields import FieldKind, Schema
+from dramok.core.cards.fields import FieldKind
+from dramok.core.cards.schema import Schema
 from dramok.core.effects import Vocabulary
 from dramok.core.problem import Problem, fold
 

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
-from dramok.core.cards.fields import Schema
+from dramok.core.cards.fields.base import Compared
 from dramok.core.cards.query import COLUMNS, FLAGS, LONGEST_NAME, Names
+from dramok.core.cards.schema import Schema
 from dramok.core.cards.tokens import Token, tokens
 from dramok.core.problem import fold
 
@@ -71,7 +72,7 @@ def _after(settled: list[Token], names: Names) -> list[tuple[str, str, str]]:
     if named is not None:
         return _signs(named, schema)
     return [
-        *(("field", each.name, each.help) for each in schema.fields if each.kind != "picture"),
+        *(("field", each.name, each.help) for each in schema.fields if each.searched),
         *(("flag", flag, told) for flag, told in FLAGS.items()),
         *(("field", each, "") for each in COLUMNS),
         ("word", "in deck", "cards of one deck"), ("word", "in set", "cards of one set"), ("word", "changed since", "cards that are not as they were at a mark"), ("word", "printed in", "cards of a print run"), ("word", "stale since", "cards of a print run whose faces are not as they were printed"), ("word", "not", "turns the next condition round"), ("word", "or", "one or the other"),
@@ -108,14 +109,33 @@ def _values(ident: str, names: Names) -> Iterable[tuple[str, str, str]]:
     choices = schema.choices(field)
     if choices is not None:
         return [("value", value.name, "") for value in choices.offered]
-    return [("value", "yes", ""), ("value", "no", "")] if field is not None and field.kind == "yesno" else []
+    return (
+        [("value", each, "") for each in ("yes", "no")]
+        if field is not None and field.compared == "yesno"
+        else []
+    )
+
+
+_COMPARING: dict[Compared, tuple[str, ...]] = {
+    "number": ("is", ">=", "<=", ">", "<", "is not", "from"),
+    "ordered": ("is", ">=", "<=", ">", "<", "is not", "from"),
+    "choice": ("is", "is not"),
+    "yesno": ("is", "is not"),
+    "choices": ("has", "lacks", "is", "is not"),
+    "text": ("has", "lacks", "is", "is not"),
+    "effect": ("has", "lacks"),
+}
 
 
 def _signs(ident: str, schema: Schema) -> list[tuple[str, str, str]]:
     field = schema.field(ident)
-    number = ident in ("verdict", "revision") or (field is not None and field.kind in ("number", "derived"))
-    if number:
-        return [("compare", sign, "") for sign in ("is", ">=", "<=", ">", "<", "is not", "from")]
-    if ident in ("type", "set") or (field is not None and field.kind in ("choice", "yesno")):
-        return [("compare", sign, "") for sign in ("is", "is not")]
-    return [("compare", sign, "") for sign in ("has", "lacks", "is", "is not")]
+    how: Compared = (
+        field.compared
+        if field
+        else "number"
+        if ident in ("verdict", "revision")
+        else "choice"
+        if ident in ("type", "set")
+        else "text"
+    )
+    return [("compare", sign, "") for sign in _COMPARING[how]]

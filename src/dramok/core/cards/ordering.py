@@ -6,12 +6,11 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from dramok.core.cards.card import Card, Value
-from dramok.core.cards.fields import Schema
-from dramok.core.effects import Script
+from dramok.core.cards.fields.base import Key
+from dramok.core.cards.schema import Schema
 from dramok.core.problem import fold
 
 Read = Callable[[Card], "Value | None"]
-Key = tuple[int, float, str]
 
 
 @dataclass(frozen=True)
@@ -38,20 +37,17 @@ def sorted_cards(
 
 def _order(schema: Schema, ident: str) -> Callable[[Value | None], Key | None]:
     field = schema.field(ident)
-    choices = schema.choices(field)
     types = {each.id: place for place, each in enumerate(schema.types)}
 
     def order(value: Value | None) -> Key | None:
         if value is None:
             return None
+        if field is not None:
+            return field.order(value, schema)
         if isinstance(value, int | float):
             return (0, float(value), "")
-        if isinstance(value, Script):
-            return (1, float(len(value.lines)), "")
-        if isinstance(value, tuple):
-            return (1, float(choices.position(value[0])) if choices else 0.0, fold(", ".join(value)))
         if ident == "type":
-            return (1, float(types.get(value, len(types))), "")
-        return (1, float(choices.position(value)), "") if choices else (2, 0.0, fold(value))
+            return (1, float(types.get(str(value), len(types))), "")
+        return (2, 0.0, fold(str(value)))
 
     return order

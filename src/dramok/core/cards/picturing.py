@@ -9,8 +9,9 @@ from difflib import get_close_matches
 from unicodedata import combining, normalize
 
 from dramok.core.cards.card import Card
-from dramok.core.cards.fields import PictureField, Schema
-from dramok.core.cards.values import is_brought
+from dramok.core.cards.fields import PictureField
+from dramok.core.cards.fields.picture import is_brought
+from dramok.core.cards.schema import Schema
 
 NEAR = 0.75
 _BACK = re.compile(r"^(.+?)[ ](?:back|rear|reverse|verso|b)$")

@@ -11,14 +11,18 @@ copper larch                                        any other word is looked for
 
 from __future__ import annotations
 
+import operator
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from decimal import Decimal
-from typing import Protocol
+from typing import Any, Protocol, assert_never
 
 from dramok.core.cards.card import Card, Value
-from dramok.core.cards.fields import EffectField, FieldKind, NumberField, Schema, YesNoField
+from dramok.core.cards.fields import FieldKind
+from dramok.core.cards.fields.base import Key
+from dramok.core.cards.schema import Schema
 from dramok.core.cards.tokens import Token, Unreadable, tokens
+from dramok.core.effects import NO_NAMES
 from dramok.core.problem import fold, nearest_name
 
 MOST_TEXT = 2_000
@@ -72,6 +76,9 @@ FAULTS = {
 """The kinds of fault that the proof of a face finds (see `faces.proof`)."""
 PAPER = {"stale on paper": "stale", "up to date on paper": "current"}
 JUDGED = frozenset(FLAGS) - {"in no deck", "without a name", "adjusted", "never printed", *NOTED}
+_IN_ORDER: Mapping[str, Callable[[Any, Any], bool]] = {
+    "<": operator.lt, "<=": operator.le, ">": operator.gt, ">=": operator.ge,
+}  # fmt: skip
 COMPARES = ("is not", "is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")
 NUMBERS = frozenset({int, float})
 """The classes of numbers; yes and no are none."""
@@ -382,16 +389,73 @@ class _Parser:
         if ident in ("verdict", "revision"):
             return self.numbers(ident, sign)
         field = self.names.schema.field(ident)
-        if isinstance(field, NumberField) or (field is not None and field.kind == "derived"):
-            return self.numbers(ident, sign)
-        if field is not None and self.names.schema.choices(field) is not None or ident in ("type", "set"):
-            return self.choices(ident, field, sign)
-        if isinstance(field, YesNoField):
-            wanted = self.word("yes", "no")
-            if wanted is None or sign not in ("=", "!="):
-                raise self.wrong(f"{field.name} is yes or no", "write is yes or is no")
-            return _yes(ident, (wanted == "yes") == (sign == "="))
-        return self.texts(ident, field, sign)
+        if field is None:
+            return (
+                self.choices(ident, None, sign)
+                if ident in ("type", "set")
+                else self.texts(ident, False, sign)
+            )
+        match field.compared:
+            case "number":
+                return self.numbers(ident, sign)
+            case "choice" | "choices":
+                return self.choices(ident, field, sign)
+            case "yesno":
+                return self.yes_or_no(field, sign)
+            case "text" | "effect":
+                return self.texts(ident, field.compared == "effect", sign)
+            case "ordered":
+                return self.ordered(field, sign)
+            case _:
+                assert_never(field.compared)
+
+    def yes_or_no(self, field: FieldKind, sign: str) -> Making:
+        wanted = self.word("yes", "no")
+        if wanted is None or sign not in ("=", "!="):
+            raise self.wrong(f"{field.name} is yes or no", "write is yes or is no")
+        return _yes(field.id, (wanted == "yes") == (sign == "="))
+
+    def ordered(self, field: FieldKind, sign: str) -> Making:
+        """Values that the field itself reads and puts in order."""
+        if sign in ("has", "lacks"):
+            raise self.wrong(f"{field.name} is compared whole", "compare it: is, <, <=, >, >=, from … to …")
+        first = self.own_value(field)
+        if sign == "from":
+            if not self.word("to"):
+                raise self.wrong("up to which?", "write from … to …")
+            last = self.own_value(field)
+            return self.keyed(field, lambda key: first <= key <= last)
+        if sign in ("=", "!="):
+            wanted = {first}
+            while self.word(","):
+                wanted.add(self.own_value(field))
+            return self.keyed(field, lambda key: (key in wanted) == (sign == "="))
+        return self.keyed(field, lambda key: _IN_ORDER[sign](key, first))
+
+    def own_value(self, field: FieldKind) -> Key:
+        """The order of a value as the field reads it: in quotes, or without a blank in it."""
+        run = self.found[self.at : self.at + 1]
+        while run and run[0].kind != "quoted" and self.at + len(run) < len(self.found):
+            following = self.found[self.at + len(run)]
+            if following.start != run[-1].end or following.text in (",", "(", ")"):
+                break
+            run.append(following)
+        typed = "".join(each.text for each in run)
+        value, problems = field.read(field.tidied(typed), self.names.schema, NO_NAMES, None)
+        if value is None:
+            problem = problems[0] if problems else None
+            raise self.wrong(
+                problem.what if problem else f"which {field.name.lower()}?",
+                problem.mend if problem else "write one",
+            )
+        self.at += len(run)
+        return field.order(value, self.names.schema)
+
+    def keyed(self, field: FieldKind, test: Callable[[Key], bool]) -> Making:
+        schema = self.names.schema
+        return lambda facts: _rows(
+            facts.column(field.id), lambda value: value is not None and test(field.order(value, schema))
+        )
 
     def numbers(self, ident: str, sign: str) -> Making:
         if sign in ("has", "lacks"):
@@ -410,13 +474,7 @@ class _Parser:
                 ident,
                 (lambda number: number in wanted) if sign == "=" else (lambda number: number not in wanted),
             )
-        test: Callable[[float], bool] = {
-            "<": lambda n: n < first,
-            "<=": lambda n: n <= first,
-            ">": lambda n: n > first,
-            ">=": lambda n: n >= first,
-        }[sign]
-        return self.numeric(ident, test)
+        return self.numeric(ident, lambda number: _IN_ORDER[sign](number, first))
 
     def numeric(self, ident: str, test: Callable[[float], bool]) -> Making:
         if ident == "verdict":
@@ -445,7 +503,7 @@ class _Parser:
     def choices(self, ident: str, field: FieldKind | None, sign: str) -> Making:
         named, noun = self.values(ident, field), field.name.lower() if field else ident
         order = {key: place for place, key in enumerate(named)}
-        several = field is not None and field.kind == "choices"
+        several = field is not None and field.compared == "choices"
         picked = [self.value(named, noun)]
         while self.word(","):
             picked.append(self.value(named, noun))
@@ -455,10 +513,7 @@ class _Parser:
         if sign == "from" or len(picked) > 1:
             raise self.wrong(f"{noun} is compared with one value", "write is, is not, <, <=, > or >=")
         place = order[picked[0]]
-        test: Callable[[int], bool] = {
-            "<": lambda n: n < place, "<=": lambda n: n <= place, ">": lambda n: n > place, ">=": lambda n: n >= place,
-        }[sign]  # fmt: skip
-        passing = frozenset(value for value, number in order.items() if test(number))
+        passing = frozenset(value for value, number in order.items() if _IN_ORDER[sign](number, place))
         return lambda facts: _among(facts, ident, passing, True, several)
 
     def values(self, ident: str, field: FieldKind | None) -> dict[str, str]:
@@ -482,7 +537,7 @@ class _Parser:
         mend = f"did you mean {near}?" if near else f"write one of {', '.join(list(named.values())[:8])}"
         raise self.wrong(what, mend, near)
 
-    def texts(self, ident: str, field: FieldKind | None, sign: str) -> Making:
+    def texts(self, ident: str, effect: bool, sign: str) -> Making:
         token = self.look()
         if token is None or token.kind in ("mark", "bad"):
             raise self.wrong("which text?", "write a word, or words in quotes")
@@ -490,7 +545,7 @@ class _Parser:
         wanted = fold(token.text)
         if sign not in ("=", "!=", "has", "lacks"):
             raise self.wrong("texts have no order here", "write has, lacks, is or is not")
-        if isinstance(field, EffectField):
+        if effect:
             if sign in ("=", "!="):
                 raise self.wrong("an effect is looked through with has or lacks", "write has")
             if sign == "has":

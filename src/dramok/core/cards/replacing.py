@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from dramok.core.cards.card import Card
-from dramok.core.cards.fields import EffectField, Schema, TagsField, TextField
+from dramok.core.cards.schema import Schema
 from dramok.core.cards.values import shown_value
 from dramok.core.effects import Vocabulary
 
@@ -44,7 +44,7 @@ def replacements(
     found = []
     for card in cards:
         for each in schema.fields_of(card.type):
-            if not isinstance(each, TextField | EffectField | TagsField) or field not in (None, each.id):
+            if not each.worded or field not in (None, each.id):
                 continue
             value = card.values.get(each.id)
             if value is None:

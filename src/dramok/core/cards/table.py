@@ -6,8 +6,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 
 from dramok.core.cards.card import Card, Value
-from dramok.core.cards.fields import Schema
 from dramok.core.cards.formula import derived_values
+from dramok.core.cards.schema import Schema
 from dramok.core.effects import Script
 from dramok.core.problem import fold
 
@@ -48,9 +48,7 @@ class CardTable:
             return found
         field = self.schema.field(ident)
         return (
-            self.derived(card).get(ident)
-            if field is not None and field.kind == "derived"
-            else card.values.get(ident)
+            self.derived(card).get(ident) if field is not None and not field.typed else card.values.get(ident)
         )
 
     def derived(self, card: Card) -> Mapping[str, Value]:

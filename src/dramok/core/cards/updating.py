@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from dramok.core.cards.card import Card, Value
 from dramok.core.cards.columns import CODE, SET, TYPE
-from dramok.core.cards.fields import FieldKind, Schema
+from dramok.core.cards.fields import FieldKind
 from dramok.core.cards.intake import Intake, Taken
+from dramok.core.cards.schema import Schema
 
 Shown = Callable[[FieldKind, Value | None], str]
 

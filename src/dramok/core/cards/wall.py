@@ -5,19 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from dramok.core.cards.card import Card, Value
-from dramok.core.cards.fields import ChoiceField, NumberField, Schema, YesNoField
-
-MOST_GROUPS = 60
-
-
-@dataclass(frozen=True)
-class Group:
-    """A place along one side: the value in it as a person types it, "" for cards where the field is empty."""
-
-    value: str
-    label: str
-    colour: str | None = None
+from dramok.core.cards.card import Card
+from dramok.core.cards.fields import Group
+from dramok.core.cards.schema import Schema
 
 
 @dataclass(frozen=True)
@@ -52,11 +42,7 @@ def wall(cards: Iterable[Card], schema: Schema, across: str, down: str) -> Wall:
 
 def groupable(schema: Schema) -> tuple[str, ...]:
     """The ids of what cards can be grouped by: whole numbers, choices, yes or no, and the card type."""
-    fields = [
-        field.id
-        for field in schema.fields
-        if isinstance(field, ChoiceField | YesNoField) or (isinstance(field, NumberField) and field.whole)
-    ]
+    fields = [field.id for field in schema.fields if field.groupable]
     return (*fields, "type")
 
 
@@ -64,43 +50,17 @@ def group_of(card: Card, schema: Schema, ident: str) -> str:
     """The group that a card stands in, as a person types its value."""
     if ident == "type":
         return schema.type(card.type).name
-    value = card.values.get(ident)
-    return _typed(value, schema, ident)
-
-
-def _typed(value: Value | None, schema: Schema, ident: str) -> str:
-    if value is None:
-        return ""
-    if isinstance(value, bool):
-        return "yes" if value else "no"
-    choices = schema.choices(schema.field(ident))
-    choice = choices.get(str(value)) if choices else None
-    return choice.name if choice else str(value)
+    field, value = schema.field(ident), card.values.get(ident)
+    return "" if field is None or value is None else field.group_of(value, schema)
 
 
 def _groups(cards: list[Card], schema: Schema, ident: str) -> tuple[Group, ...]:
-    if ident not in groupable(schema):
-        raise NoGroups(ident)
-    field = schema.field(ident)
-    found: list[Group]
     if ident == "type":
-        found = [Group(each.name, each.name) for each in schema.types if not each.abstract]
-    elif isinstance(field, NumberField):
-        numbers = [number for card in cards if (number := card.number(ident)) is not None]
-        low, high = (
-            (min(numbers), max(numbers)) if numbers else (field.least, min(field.most, field.least + 6))
-        )
-        found = [
-            Group(str(number), f"{field.name} {number}")
-            for number in range(low, min(high, low + MOST_GROUPS - 1) + 1)
-        ]
-    elif isinstance(field, YesNoField):
-        found = [Group("yes", f"{field.name}: yes"), Group("no", f"{field.name}: no")]
-    else:
-        choices = schema.choices(field)
-        assert choices is not None
-        found = [Group(value.name, value.name, value.colour) for value in choices.offered[:MOST_GROUPS]]
-    if ident != "type" and any(card.values.get(ident) is None for card in cards):
-        label = f"no {field.name.lower()}" if field else "none"
-        found.append(Group("", label))
-    return tuple(found)
+        return tuple(Group(each.name, each.name) for each in schema.types if not each.abstract)
+    field = schema.field(ident)
+    values = [card.values.get(ident) for card in cards]
+    found = field.groups(values, schema) if field is not None and field.groupable else None
+    if field is None or found is None:
+        raise NoGroups(ident)
+    empty = [Group("", f"no {field.name.lower()}")] if None in values else []
+    return (*found, *empty)

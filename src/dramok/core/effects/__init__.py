@@ -8,9 +8,10 @@ from dramok.core.effects.canonical import ability_text
 from dramok.core.effects.model import Ability
 from dramok.core.effects.parse import parse_ability
 from dramok.core.effects.script import Line, Script, last_good, read_script, script_text
-from dramok.core.effects.vocabulary import Vocabulary
+from dramok.core.effects.vocabulary import NO_NAMES, Vocabulary
 
 __all__ = [
+    "NO_NAMES",
     "Ability",
     "Line",
     "Script",

@@ -40,3 +40,18 @@ class Vocabulary(Protocol):
     def names(self, kind: str) -> Iterable[str]:
         """Every name of a kind, for suggestions."""
         ...
+
+
+class _NoNames:
+    def find(self, kind: str, name: str) -> str | None:
+        return None
+
+    def name(self, kind: str, ident: str) -> str:
+        return ident
+
+    def names(self, kind: str) -> Iterable[str]:
+        return ()
+
+
+NO_NAMES: Vocabulary = _NoNames()
+"""For what is read and shown without a name in it."""

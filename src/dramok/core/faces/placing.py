@@ -6,6 +6,7 @@ from collections.abc import Collection, Mapping
 from typing import Any
 
 from dramok.core.cards import Schema
+from dramok.core.cards.fields.text import LINE
 from dramok.core.cards.naming import id_from
 from dramok.core.faces.sizes import Size
 
@@ -18,24 +19,6 @@ PLAIN: dict[str, dict[str, Any]] = {
     "reminders": {"kind": "reminders", "name": "Reminders", "width": 40.0, "height": 10.0, "font": "italic", "largest": 2.6, "least": 1.9},
 }  # fmt: skip
 """What can be placed without a field, by what it is called in the palette."""
-BY_FIELD: dict[str, dict[str, Any]] = {
-    "number": {"kind": "number", "width": 9.0, "height": 13.0, "font": "figures", "largest": 6.6, "least": 3.0, "align": "middle", "rise": "middle"},
-    "choice": {"kind": "choice", "width": 22.0, "height": 4.6, "font": "figures", "largest": 2.7, "least": 2.0, "rise": "middle"},
-    "choices": {"kind": "tags", "width": 26.0, "height": 4.6, "font": "italic", "largest": 2.7, "least": 2.0, "rise": "middle"},
-    "tags": {"kind": "tags", "width": 26.0, "height": 4.6, "font": "italic", "largest": 2.7, "least": 2.0, "rise": "middle"},
-    "effect": {"kind": "text", "width": 44.0, "height": 22.0, "ruled": True, "head_ink": "#5d5a4a"},
-    "picture": {"kind": "picture", "width": 40.0, "height": 30.0},
-}  # fmt: skip
-LONG = {"kind": "text", "width": 44.0, "height": 16.0}
-SHORT = {
-    "kind": "text",
-    "width": 36.0,
-    "height": 5.0,
-    "lines": 1,
-    "rise": "middle",
-    "largest": 3.2,
-    "least": 2.2,
-}
 
 
 def new_place(
@@ -55,12 +38,8 @@ def new_place(
         if field is None and what not in ("code", "type", "set", "game", "back"):
             raise KeyError(what)
         name = field.name if field else what.capitalize()
-        kind = field.kind if field else "text"
-        document = dict(BY_FIELD.get("number" if kind == "derived" else kind, SHORT))
-        if kind == "text" and field is not None and getattr(field, "long", False):
-            document = dict(LONG)
-        if kind != "picture" or field is not None:
-            document["field"] = what
+        document = dict(field.placement if field else LINE)
+        document["field"] = what
         document["name"] = name
     wide, high = min(float(document["width"]), size.width), min(float(document["height"]), size.height)
     x, y = round((size.width - wide) * 2) / 4, round((size.height - high) * 2) / 4

@@ -9,8 +9,8 @@ from functools import cached_property, lru_cache
 
 from dramok.core.cards import Back, Card, Choice, PictureField
 from dramok.core.cards.card import Value
+from dramok.core.cards.fields.picture import is_brought
 from dramok.core.cards.formula import derived_values
-from dramok.core.cards.values import is_brought
 from dramok.core.faces.art.shapes import mix
 from dramok.core.faces.looks import Look, looks_of
 from dramok.core.faces.plan import Side
@@ -67,7 +67,7 @@ class Wearing:
         if not self.schema.has_field(self.card.type, field):
             return None
         found = self.schema.field_of(self.card.type, field)
-        if found is not None and found.kind == "derived":
+        if found is not None and not found.typed:
             return self._derived.get(field)
         return self.card.values.get(field)
 
@@ -121,15 +121,7 @@ class Wearing:
         if value is None:
             return self.card.code if field == self.roles.name else ""
         found = self.schema.field_of(self.card.type, field)
-        choices = self.schema.choices(found)
-        if isinstance(value, bool):
-            return found.name if value and found else ""
-        if isinstance(value, tuple):
-            names = [(each.name if (each := choices.get(one)) else one) if choices else one for one in value]
-            return ", ".join(names)
-        if isinstance(value, str):
-            return (each.name if (each := choices.get(value)) else "") if choices else value
-        return f"{value:g}" if isinstance(value, int | float) else ""
+        return found.said(value, self.schema) if found else str(value)
 
     def number(self, field: str) -> int | float | None:
         value = self.value(field)

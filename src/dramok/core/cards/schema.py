@@ -1,109 +1,16 @@
-"""What fields a card has: kinds of field, and card types that extend each other."""
+"""What fields a card has: card types that extend each other, and choice lists."""
 
 from __future__ import annotations
 
 from functools import cached_property
-from typing import Annotated, Literal
+from typing import Literal
 
 from pydantic import Field, model_validator
 
 from dramok.core.cards.choices import ChoiceList
+from dramok.core.cards.fields import ChoiceField, ChoicesField, DerivedField, FieldKind
+from dramok.core.cards.formula import check_formulas
 from dramok.core.problem import Frozen
-
-MOST_FORMULA = 500
-
-
-class _Named(Frozen):
-    """What every kind of field has.
-
-    `default` is what is typed into a new card; `required` makes a card without it unfinished; `hide_empty` leaves it
-    off the card's pane while it is empty; `retired` puts the field away: its values stay on the cards, unseen.
-    """
-
-    id: str = Field(pattern=r"^[a-z][a-z0-9-]*$", max_length=60)
-    name: str = Field(min_length=1, max_length=60)
-    help: str = Field(default="", max_length=500)
-    required: bool = False
-    hide_empty: bool = False
-    default: str = Field(default="", max_length=2_000)
-    retired: bool = False
-
-
-class NumberField(_Named):
-    """A stat: a number within bounds, whole or with up to four decimal places."""
-
-    kind: Literal["number"] = "number"
-    least: int = 0
-    most: int = 99
-    whole: bool = True
-    symbol: str | None = None
-
-    @model_validator(mode="after")
-    def _bounds(self) -> NumberField:
-        if self.least > self.most:
-            raise ValueError(f"{self.name}: its least, {self.least}, is above its most, {self.most}")
-        return self
-
-
-class ChoiceField(_Named):
-    """One value of a list. `within` names another choice field: each value belongs to one of that field's values."""
-
-    kind: Literal["choice"] = "choice"
-    list: str
-    within: str | None = None
-
-
-class ChoicesField(_Named):
-    """Several values of a list, in the list's order."""
-
-    kind: Literal["choices"] = "choices"
-    list: str
-
-
-class TagsField(_Named):
-    kind: Literal["tags"] = "tags"
-
-
-class TextField(_Named):
-    kind: Literal["text"] = "text"
-    long: bool = False
-    most: int = Field(default=2_000, ge=1, le=20_000)
-
-
-class EffectField(_Named):
-    kind: Literal["effect"] = "effect"
-
-
-class PictureField(_Named):
-    """A picture, by its SHA-256. `side`: one on the back stands for the whole back of the card."""
-
-    kind: Literal["picture"] = "picture"
-    side: Literal["front", "back"] = "front"
-
-
-class YesNoField(_Named):
-    kind: Literal["yesno"] = "yesno"
-
-
-class DerivedField(_Named):
-    """Computed from the card's other fields; `formula` names them as `#id` (see `formula`)."""
-
-    kind: Literal["derived"] = "derived"
-    formula: str = Field(max_length=MOST_FORMULA)
-
-
-FieldKind = Annotated[
-    NumberField
-    | ChoiceField
-    | ChoicesField
-    | TagsField
-    | TextField
-    | EffectField
-    | PictureField
-    | YesNoField
-    | DerivedField,
-    Field(discriminator="kind"),
-]
 
 
 class Back(Frozen):
@@ -249,8 +156,6 @@ class Schema(Frozen):
 
     @model_validator(mode="after")
     def _sound(self) -> Schema:
-        from dramok.core.cards.formula import check_formulas
-
         if len(self._types) < len(self.types) or len(self._lists) < len(self.lists):
             raise ValueError("two card types or two choice lists have the same id")
         seen: dict[str, FieldKind] = {}

@@ -1,0 +1,70 @@
+"""Yes or no."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from typing import TYPE_CHECKING, Any, ClassVar, Literal
+
+from dramok.core.cards.card import Value
+from dramok.core.cards.fields.base import Compared, FieldBase, Group, Key, Read
+from dramok.core.cards.fields.text import LINE
+from dramok.core.problem import fold
+
+if TYPE_CHECKING:
+    from dramok.core.cards.schema import Schema
+    from dramok.core.effects import Vocabulary
+
+YES, NO = ("yes", "y", "true", "x", "✓", "1"), ("no", "n", "false", "-", "0")
+
+
+class YesNoField(FieldBase):
+    kind: Literal["yesno"] = "yesno"
+
+    compared: ClassVar[Compared] = "yesno"
+    guesses: ClassVar[tuple[str, ...]] = ("yesno",)
+
+    def read(self, text: str, schema: Schema, vocabulary: Vocabulary, before: Value | None) -> Read:
+        word = fold(text)
+        if word in YES or word in NO:
+            return word in YES, ()
+        return self.refused(f"“{text[:40]}” is neither yes nor no", "write yes or no")
+
+    def holds(self, value: Value) -> bool:
+        return isinstance(value, bool)
+
+    def shown(self, value: Value, schema: Schema, vocabulary: Vocabulary) -> str:
+        return self.group_of(value, schema)
+
+    def said(self, value: Value, schema: Schema) -> str:
+        """A face names what is so, and says nothing of what is not."""
+        return self.name if value else ""
+
+    def order(self, value: Value, schema: Schema) -> Key:
+        return (0, float(bool(value)), "")
+
+    @property
+    def groupable(self) -> bool:
+        return True
+
+    def groups(self, values: Sequence[Value | None], schema: Schema) -> Sequence[Group] | None:
+        return [Group("yes", f"{self.name}: yes"), Group("no", f"{self.name}: no")]
+
+    def group_of(self, value: Value, schema: Schema) -> str:
+        return "yes" if value else "no"
+
+    def in_json(self, text: str) -> Any:
+        return text == "yes"
+
+    def described(self, schema: Schema) -> dict[str, Any]:
+        return {"enum": ["", "yes", "no"]}
+
+    def invented(self, schema: Schema) -> Value | None:
+        return True
+
+    @property
+    def placement(self) -> Mapping[str, Any]:
+        return LINE
+
+    @classmethod
+    def guess(cls, values: Sequence[str]) -> bool:
+        return all(fold(value) in YES + NO for value in values)
