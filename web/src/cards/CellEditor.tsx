@@ -1,5 +1,6 @@
 // Typing in a cell: every key is a preview, Enter, Tab or leaving commits, Ctrl+Enter fills the selection, Esc gives up.
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { recordOf } from "../fieldkinds";
 import type { Card, Game } from "../state/client";
 import type { Typed } from "../state/sheet";
 import { type Column, choicesOf } from "./columns";
@@ -26,7 +27,8 @@ export function CellEditor({ game, card, column, value, first, leave, preview }:
   const input = useRef<HTMLInputElement>(null);
   const left = useRef(false);
   const choices = useMemo(() => choicesOf(game, column, card), [game, column, card]);
-  const several = column.kind === "choices";
+  const record = column.field && recordOf(column.field);
+  const several = record?.several ?? false;
   const already = several ? text.slice(0, text.lastIndexOf(",") + 1) : "";
   const partial = text.slice(already.length).trim().toLowerCase();
   const offered = useMemo(() => {
@@ -76,7 +78,7 @@ export function CellEditor({ game, card, column, value, first, leave, preview }:
       const next = Math.max(0, Math.min(offered.length - 1, marked + (event.key === "ArrowDown" ? 1 : -1)));
       setMarked(next);
       shows(with_(offered[next] ?? text));
-    } else if (column.kind === "number" && event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
+    } else if (record?.steps && event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
       change(stepped(text, event.key === "ArrowUp" ? 1 : -1));
     } else return;
     event.preventDefault();
@@ -97,7 +99,7 @@ export function CellEditor({ game, card, column, value, first, leave, preview }:
         onChange={(event) => change(event.target.value)}
         onKeyDown={press}
         onBlur={() => go(meant(), "stay")}
-        inputMode={column.kind === "number" ? "numeric" : undefined}
+        inputMode={record?.numeric ? "numeric" : undefined}
       />
       {choices.length > 0 && offered.length > 0 && (
         <Offers

@@ -1,4 +1,5 @@
 // Two to four cards beside each other: their faces, and the fields in which they differ.
+import { recordOf } from "../fieldkinds";
 import type { Card } from "../state/client";
 import { useGame } from "../state/game";
 import { Face } from "../ui/Face";
@@ -53,7 +54,7 @@ export function Compare({ open, setOpen, ids, columns }: Props) {
             <tr key={column.id}>
               <th scope="row">{column.name}</th>
               {shown.map((card) => (
-                <td key={card.id} className={column.kind === "number" ? "num" : ""}>
+                <td key={card.id} className={column.field && recordOf(column.field).numeric ? "num" : ""}>
                   {said(card, column) || <span className="soft">empty</span>}
                 </td>
               ))}

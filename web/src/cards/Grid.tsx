@@ -1,6 +1,7 @@
 // The cards as a sheet: arrows walk it, Shift draws a range, typing replaces, Enter and Tab commit, Esc gives up.
 import { defaultRangeExtractor, useVirtualizer, type Range as VirtualRange } from "@tanstack/react-virtual";
 import { forwardRef, memo, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
+import { recordOf } from "../fieldkinds";
 import { bringPicture, type CellEdit, type NewCard, writeCells } from "../state/cells";
 import type { Game } from "../state/client";
 import { addCard, dropUnsaved, editField, placeOf, say, useGame } from "../state/game";
@@ -251,7 +252,7 @@ export const Grid = memo(
 
     /** Alt with an arrow steps every number of the range. */
     const step = (within: Range, by: number) => {
-      const cells = cellsIn(within).filter(({ column }) => column.kind === "number");
+      const cells = cellsIn(within).filter(({ column }) => column.field && recordOf(column.field).steps);
       const [only] = cells;
       if (cells.length === 1 && only) void editField(only.card, only.column.id, stepped(only.text, by));
       else
@@ -284,6 +285,7 @@ export const Grid = memo(
         End: [big ? rows.length - 1 - place : 0, columns.length],
       };
       const key = event.key.toLowerCase();
+      const toggles = column.field ? recordOf(column.field).toggles : undefined;
       if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown"))
         step(range, event.key === "ArrowUp" ? 1 : -1);
       else if (moves[event.key]) move(...(moves[event.key] as [number, number]), draw);
@@ -299,8 +301,8 @@ export const Grid = memo(
       } else if (event.key === " " && draw) {
         setAt({ card: at.card, column: columns[0]?.id ?? "code" });
         setHead({ card: target.card, column: columns.at(-1)?.id ?? "code" });
-      } else if (event.key === " " && column.kind === "yesno" && card)
-        void editField(card.id, column.id, card.values[column.id] === "yes" ? "no" : "yes");
+      } else if (event.key === " " && toggles && card)
+        void editField(card.id, column.id, card.values[column.id] === toggles[0] ? toggles[1] : toggles[0]);
       else if (event.key.length === 1 && !big && !event.altKey) begin(column, at.card, event.key);
       else return;
       event.preventDefault();

@@ -1,13 +1,15 @@
 // One row of the grid, and what its cells show.
+
 import { memo } from "react";
-import { isBrought } from "../state/cells";
+import { recordOf } from "../fieldkinds";
+import { MARK_ALONE } from "../fieldkinds/choice";
 import type { Card, Game, Note, Standing } from "../state/client";
 import { placeOf, type Unsaved } from "../state/game";
 import { usePreviewed } from "../state/previewed";
 import type { Typed } from "../state/sheet";
 import { Verdict } from "../ui/Verdict";
 import { CellEditor, type Leave } from "./CellEditor";
-import { applies, type Cell, type Column, cellText, editable, MARK_ALONE } from "./columns";
+import { applies, type Cell, type Column, cellText, editable } from "./columns";
 
 export type Editing = { card: string; column: string; text: string | null } | null;
 export const cellId = (card: string, column: string) => `cell-${card}-${column}`;
@@ -145,30 +147,9 @@ type ShownProps = { game: Game; card: Card; column: Column; standing: Standing |
 function Shown({ game, card, column, standing }: ShownProps) {
   const text = cellText(game, card, column);
   const field = column.field;
-  if (field?.kind === "choice" && text) {
-    const choice = game.lists.find((each) => each.id === field.list)?.values.find((value) => value.name === text);
-    if (!choice) return <>{text}</>;
-    return (
-      <>
-        {choice.art ? (
-          <img className="choice-art" src={`/api/art/${choice.art}`} alt="" />
-        ) : choice.notches ? (
-          <Notches count={choice.notches} />
-        ) : (
-          <span className="dot" style={{ background: choice.colour }} aria-hidden="true" />
-        )}
-        {choice.notches && column.width <= MARK_ALONE ? <span className="unseen">{text}</span> : text}
-      </>
-    );
-  }
-  if (column.kind === "picture")
-    return !text ? null : isBrought(text) ? (
-      <span className="holds">in place</span>
-    ) : (
-      <span className="needs" title="This file is still to be brought">
-        {text}
-      </span>
-    );
+  const Own = field && recordOf(field).Shown;
+  if (Own && field)
+    return text ? <Own game={game} card={card} field={field} text={text} narrow={column.width <= MARK_ALONE} /> : null;
   if (column.kind === "effect" && standing && !standing.written && text)
     return <span className="needs">{oneLine(text)}</span>;
   if (column.long) return <>{oneLine(text)}</>;
@@ -176,14 +157,3 @@ function Shown({ game, card, column, standing }: ShownProps) {
 }
 
 const oneLine = (text: string): string => text.slice(0, 300).replaceAll("\n", " ⏎ ");
-
-/** A rarity's notches, as they are cut in the spine. */
-function Notches({ count }: { count: number }) {
-  const cuts = Array.from({ length: count }, (_, cut) => `M${cut * 5} 2L${cut * 5 + 4} 5L${cut * 5} 8Z`).join("");
-  const width = Math.max(20, count * 5);
-  return (
-    <svg className="notches" width={width} height="10" viewBox={`0 0 ${width} 10`} aria-hidden="true">
-      <path d={cuts} fill="currentColor" />
-    </svg>
-  );
-}

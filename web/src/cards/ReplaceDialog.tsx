@@ -1,5 +1,7 @@
 // A text found and replaced: every place is shown before and after, and can be left out.
+
 import { useEffect, useState } from "react";
+import { recordOf } from "../fieldkinds";
 import { writeCells } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/game";
@@ -41,8 +43,7 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
   const here = found.filter((each) => cards[each.card] && (!setId || cards[each.card]?.set === setId));
   const keyOf = (each: Found) => `${each.card}/${each.field}`;
   const taken = here.filter((each) => !left.has(keyOf(each)));
-  const texts =
-    game?.fields.filter((each) => each.kind === "text" || each.kind === "effect" || each.kind === "tags") ?? [];
+  const texts = game?.fields.filter((each) => recordOf(each).worded) ?? [];
   const name = (ident: string) => texts.find((each) => each.id === ident)?.name ?? ident;
   const write = async () => {
     setOpen(false);

@@ -1,3 +1,4 @@
+import { recordOf } from "../fieldkinds";
 import type { Card, Field, Game } from "../state/client";
 
 /** A place in the grid: a card by id, a column by field id. */
@@ -14,45 +15,31 @@ export type Column = {
   marked?: boolean;
 };
 
-/** A choice in so narrow a column shows its mark alone. */
-export const MARK_ALONE = 62;
-
 /** The row in which typing makes a new card. */
 export const NEW = "+new";
 
-const WIDTHS: Record<string, number> = {
-  name: 162,
-  number: 52,
-  tags: 92,
-  effect: 240,
-  text: 150,
-  derived: 64,
-  yesno: 52,
-  choices: 130,
-  picture: 64,
-};
-
-/** Wide enough for the longest value with its mark. */
-function choiceWidth(game: Game, list: string): number {
-  const values = game.lists.find((each) => each.id === list)?.values ?? [];
-  const longest = Math.max(4, ...values.slice(0, 200).map((value) => value.name.length));
-  return Math.min(150, longest * 7 + (values.some((value) => value.notches) ? 46 : 34));
-}
+const NAME = 162;
 
 /** The grid's columns in the order of the game's fields: name, what is short, verdict, what is long. */
 export function columnsOf(game: Game): Column[] {
   const fields = game.fields.map((field): Column => {
+    const record = recordOf(field);
     const width =
       field.id === game.roles.name
-        ? WIDTHS.name
-        : field.kind === "choice"
-          ? choiceWidth(game, field.list)
-          : Math.max(WIDTHS[field.kind] ?? 100, Math.min(110, field.name.length * 8 + 14));
-    const long = field.kind === "effect" || (field.kind === "text" && field.long === true);
-    const marked =
-      field.kind === "choice" &&
-      (game.lists.find((each) => each.id === field.list)?.values ?? []).some((value) => value.notches);
-    return { id: field.id, name: field.name, width: width ?? 100, field, kind: field.kind, long, marked };
+        ? NAME
+        : typeof record.width === "function"
+          ? record.width(field, game)
+          : Math.max(record.width, Math.min(110, field.name.length * 8 + 14));
+    const long = record.long?.(field) ?? false;
+    return {
+      id: field.id,
+      name: field.name,
+      width,
+      field,
+      kind: field.kind,
+      long,
+      marked: record.marked?.(field, game),
+    };
   });
   const name = fields.filter((column) => column.id === game.roles.name);
   const rest = fields.filter((column) => column.id !== game.roles.name && column.id !== game.roles.copies);
@@ -85,7 +72,10 @@ export function applies(game: Game, card: Card, column: Column): boolean {
   return game.types.find((type) => type.id === card.type)?.fields.includes(column.id) ?? false;
 }
 
-export const editable = (column: Column): boolean => !["derived", "verdict", "notes", "paper"].includes(column.kind);
+const OWN = ["code", "type", "set"];
+
+export const editable = (column: Column): boolean =>
+  column.field ? recordOf(column.field).typed : OWN.includes(column.kind);
 
 /** The text that a cell shows and that editing begins with. */
 export function cellText(game: Game, card: Card, column: Column): string {
@@ -99,14 +89,5 @@ export function cellText(game: Game, card: Card, column: Column): string {
 export function choicesOf(game: Game, column: Column, card: Card | undefined): string[] {
   if (column.kind === "type") return game.types.map((type) => type.name);
   if (column.kind === "set") return game.sets.map((set) => set.name);
-  const field = column.field;
-  if (field?.kind === "yesno") return ["yes", "no"];
-  if (field?.kind !== "choice" && field?.kind !== "choices") return [];
-  const offered = game.lists.find((each) => each.id === field.list)?.values.filter((value) => !value.retired) ?? [];
-  const outer =
-    field.kind === "choice" && field.within ? game.fields.find((each) => each.id === field.within) : undefined;
-  const outerName = outer ? card?.values[outer.id] : undefined;
-  if (!outerName || outer?.kind !== "choice") return offered.map((value) => value.name);
-  const home = game.lists.find((each) => each.id === outer.list)?.values.find((value) => value.name === outerName)?.id;
-  return offered.filter((value) => !value.within || value.within === home).map((value) => value.name);
+  return column.field ? (recordOf(column.field).choices?.(column.field, game, card) ?? []) : [];
 }

@@ -1,6 +1,8 @@
 // How somebody has laid the grid's columns out: their order, widths, which are hidden, how many stay at the left.
+
 import { useCallback, useEffect, useState } from "react";
-import { type Column, MARK_ALONE } from "./columns";
+import { type Giving, recordOf } from "../fieldkinds";
+import type { Column } from "./columns";
 
 export type Layout = { order: string[]; hidden: string[]; widths: Record<string, number>; frozen: number };
 
@@ -56,19 +58,16 @@ export function ordered(columns: Column[], layout: Layout): Column[] {
   return found;
 }
 
-/** A step by which the others give way to what matters: columns of these kinds become no wider than `least`, or go behind. */
-type Giving = { kinds: Column["kind"][]; least: number | "behind"; marked?: boolean };
+/** How what is no field gives way. */
+const OWN: Partial<Record<Column["kind"], Giving[]>> = {
+  code: [{ rank: 4, least: 60 }],
+  set: [{ rank: 7, least: "behind" }],
+  type: [{ rank: 7, least: "behind" }],
+};
+const RANKS = 8;
 
-const GIVING: Giving[] = [
-  { kinds: ["effect"], least: 170 },
-  { kinds: ["tags"], least: "behind" },
-  { kinds: ["choice"], least: MARK_ALONE, marked: true },
-  { kinds: ["code"], least: 60 },
-  { kinds: ["effect"], least: 140 },
-  { kinds: ["derived", "choices", "picture", "text", "yesno"], least: "behind" },
-  { kinds: ["set", "type"], least: "behind" },
-  { kinds: ["choice"], least: "behind" },
-];
+const givesAt = (column: Column, rank: number) =>
+  (column.field ? recordOf(column.field).gives : OWN[column.kind])?.find((each) => each.rank === rank);
 
 /**
  * The columns so that verdict and effect are seen in `room` pixels: the others give way by their rank, in width or by going
@@ -86,12 +85,14 @@ export function fitted(columns: Column[], layout: Layout, room: number): Column[
   const behind: Column[] = [];
   const name = head[1]?.id;
   const over = () => head.reduce((sum, column) => sum + column.width, 0) - room;
-  for (const { kinds, least, marked } of GIVING) {
+  for (let rank = 1; rank <= RANKS; rank++) {
     // The last of a kind gives way first; code and name stay where they are.
     for (let place = head.length - 1; place >= 0; place--) {
       const column = head[place];
       if (over() <= 0) break;
-      if (!column || column.id === name || !kinds.includes(column.kind) || (marked && !column.marked)) continue;
+      const giving = column && column.id !== name ? givesAt(column, rank) : undefined;
+      if (!column || !giving || (giving.marked && !column.marked)) continue;
+      const { least } = giving;
       if (least === "behind") behind.unshift(...head.splice(place, 1));
       else if (column.width > least) head[place] = { ...column, width: Math.max(least, column.width - over()) };
     }

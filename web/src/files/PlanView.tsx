@@ -1,18 +1,9 @@
 // What becomes of each row and column of a sheet, with everything that can be mended or made.
 import { useState } from "react";
+import { IMPORTED } from "../fieldkinds";
 import { Doing } from "./Reading";
 import { UpdateView } from "./UpdateView";
 import type { Plan, PlanProps, Wishes } from "./wishes";
-
-const KINDS = [
-  ["text", "text"],
-  ["number", "number"],
-  ["choice", "choice"],
-  ["tags", "tags"],
-  ["yesno", "yes or no"],
-  ["picture", "picture"],
-  ["back", "picture on the back"],
-] as const;
 
 export function PlanView({ plan, wishes, setWishes }: PlanProps) {
   const near = plan.refused.filter((refusal) => refusal.near).length;
@@ -179,7 +170,7 @@ function Columns({ plan, wishes, setWishes }: PlanProps) {
                     })
                   }
                 >
-                  {KINDS.map(([kind, said]) => (
+                  {IMPORTED.map(([kind, said]) => (
                     <option key={kind} value={kind}>
                       {said}
                     </option>

@@ -2,11 +2,12 @@
 import { Plus, RotateCcw } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
+import { asKind, OFFERED } from "../fieldkinds/editors";
 import { useGame } from "../state/game";
 import { Face } from "../ui/Face";
 import { Picking, Ticking, Typing } from "../ui/Typing";
 import { BackEditor } from "./BackEditor";
-import { asKind, FieldRow, KINDS, type Kind } from "./FieldRow";
+import { FieldRow } from "./FieldRow";
 import { TroubleLine } from "./TroubleLine";
 import { type FieldDoc, type Rules, type TypeDoc, takeTypeOut, useTypeWriter } from "./useRules";
 
@@ -21,7 +22,7 @@ function parents(type: TypeDoc, rules: Rules): TypeDoc[] {
 export function TypeEditor({ type, rules, choose }: Props) {
   const { write, put, trouble, setTrouble, asked, setAsked } = useTypeWriter();
   const [draft, setDraft] = useState(type);
-  const [adding, setAdding] = useState({ name: "", kind: "number" as Kind });
+  const [adding, setAdding] = useState({ name: "", kind: "number" });
   const game = useGame((state) => state.game);
   const order = useGame((state) => state.order);
   const cards = useGame((state) => state.cards);
@@ -194,8 +195,8 @@ export function TypeEditor({ type, rules, choose }: Props) {
             label="Kind of the new field"
             hidden
             value={adding.kind}
-            options={KINDS}
-            commit={(kind) => setAdding({ ...adding, kind: kind as Kind })}
+            options={OFFERED}
+            commit={(kind) => setAdding({ ...adding, kind })}
           />
           <button type="submit" className="button" disabled={!adding.name.trim()}>
             <Plus size={14} aria-hidden="true" /> Add field

@@ -1,0 +1,10 @@
+import { type FieldRecord, offeredOf } from "./record";
+
+export const choices: FieldRecord<"choices"> = {
+  imported: [],
+  width: 130,
+  gives: [{ rank: 6, least: "behind" }],
+  typed: true,
+  several: true,
+  choices: (field, game) => offeredOf(game, field.list).map((value) => value.name),
+};

@@ -1,0 +1,8 @@
+import type { FieldRecord } from "./record";
+
+export const derived: FieldRecord<"derived"> = {
+  imported: [],
+  width: 64,
+  gives: [{ rank: 6, least: "behind" }],
+  typed: false,
+};

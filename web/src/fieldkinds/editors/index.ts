@@ -1,0 +1,48 @@
+// The editors of the kinds of field, as the list of a type's fields shows them.
+import type { FieldDoc, Rules } from "../../rules/useRules";
+import type { Kind } from "../record";
+import { choice, choices } from "./choices";
+import { derived } from "./derived";
+import type { FieldEditor } from "./editor";
+import { number } from "./number";
+import { picture } from "./picture";
+import { text } from "./text";
+
+const plain = <K extends Kind>(name: string): FieldEditor<K> => ({ offered: [{ name, more: () => ({}) }] });
+
+/** In the order in which they are offered. */
+const EDITORS: { [K in Kind]: FieldEditor<K> } = {
+  number,
+  choice,
+  choices,
+  tags: plain("Tags"),
+  text,
+  effect: plain("Effect"),
+  picture,
+  yesno: plain("Yes or no"),
+  derived,
+};
+
+export const editorOf = (field: FieldDoc): FieldEditor<Kind> => EDITORS[field.kind ?? "text"] as FieldEditor<Kind>;
+
+const EVERY = (Object.entries(EDITORS) as [Kind, FieldEditor<Kind>][]).flatMap(([kind, { offered }]) =>
+  offered.map((each) => ({ id: kind as string, kind, ...each })),
+);
+
+/** What a field can be, by name. */
+export const OFFERED = EVERY.map(({ id, name }) => [id, name] as const);
+
+/** What a field is offered as. */
+export const offeredAs = (field: FieldDoc): string =>
+  EVERY.find((each) => each.kind === (field.kind ?? "text") && (each.is?.(field) ?? true))?.id ?? "";
+
+/** What every kind of field has, kept when the kind changes. */
+const COMMON = ["id", "name", "help", "required", "hide_empty", "default", "retired"] as const;
+
+/** A field as another kind: what both have is kept. */
+export function asKind(field: FieldDoc, offered: string, lists: Rules["lists"]): FieldDoc {
+  const common = Object.fromEntries(COMMON.filter((key) => key in field).map((key) => [key, field[key]]));
+  const wanted = EVERY.find((each) => each.id === offered) ?? EVERY[0];
+  const list = "list" in field ? field.list : (lists[0]?.id ?? "");
+  return { ...common, kind: wanted?.kind, ...wanted?.more(list) } as FieldDoc;
+}

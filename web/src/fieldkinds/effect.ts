@@ -1,0 +1,13 @@
+import type { FieldRecord } from "./record";
+
+export const effect: FieldRecord<"effect"> = {
+  imported: [],
+  width: 240,
+  gives: [
+    { rank: 1, least: 170 },
+    { rank: 5, least: 140 },
+  ],
+  typed: true,
+  worded: true,
+  long: () => true,
+};

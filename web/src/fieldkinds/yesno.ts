@@ -1,0 +1,12 @@
+import type { FieldRecord } from "./record";
+
+const SAID = ["yes", "no"] as const;
+
+export const yesno: FieldRecord<"yesno"> = {
+  imported: [["yesno", "yes or no"]],
+  width: 52,
+  gives: [{ rank: 6, least: "behind" }],
+  typed: true,
+  toggles: SAID,
+  choices: () => [...SAID],
+};
