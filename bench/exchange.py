@@ -130,7 +130,7 @@ def archives(desk: Desk) -> None:
     from PIL import Image
 
     small = open_desk(Path(tempfile.mkdtemp()) / "pictures.db")
-    rows = "Name,Type,Bed,Cost,Reach,Root,Art\n" + "".join(
+    rows = "Name,Type,Bed,Cost,Height,Root,Art\n" + "".join(
         f"Card {n},Plant,Fern,2,1,3,p{n}.png\n" for n in range(CARDS)
     )
     take_import(

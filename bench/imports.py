@@ -13,7 +13,7 @@ from dramok.studio import open_desk
 from dramok.studio.importing import take_import
 
 ROWS = 10_000
-HEADER = "Card Name,Type,Bed,Rarity,Water cost,Reach,Root,Rules Text,Count,Tags\n"
+HEADER = "Card Name,Type,Bed,Rarity,Water cost,Height,Root,Rules Text,Count,Tags\n"
 TEXTS = [
     "When it is pulled up 2 ribbons to you.",
     "upon enter this: draw 1",

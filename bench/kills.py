@@ -31,7 +31,7 @@ TRIALS = 200
 LONGEST = 0.25
 MOST_GAMES = 6
 SHEET = (
-    "Name,Type,Bed,Cost,Reach,Root\n" + "".join(f"Card {n},Plant,Fern,2,1,3\n" for n in range(300))
+    "Name,Type,Bed,Cost,Height,Root\n" + "".join(f"Card {n},Plant,Fern,2,1,3\n" for n in range(300))
 ).encode()
 
 

@@ -138,7 +138,7 @@ QUERIES = (
     "cost >= 3",
     "bed is Fern, Moss cost from 2 to 4",
     "not tags has climber or rarity > Grown",
-    "outlier reach > 2",
+    "outlier height > 2",
     "larch fern",
     "effect has draw type is Plant",
 )

@@ -13,7 +13,7 @@ SHEET = HERE.parents[1] / "tests" / "samples" / "draft-sheet.csv"
 
 
 def cards(page: Page) -> None:
-    page.goto("/ribbon-season/cards?card=c-ribbon-season-rs-062&field=reach")
+    page.goto("/ribbon-season/cards?card=c-ribbon-season-rs-062&field=height")
     page.wait_for_selector(".pane-face svg")
     page.locator(".grid").focus()
     page.keyboard.type("6")
@@ -128,7 +128,7 @@ EDITS = """(async () => {
   const base = '/api/games/ribbon-season';
   const {cards, seq} = await (await fetch(base + '/cards')).json();
   let at = seq;
-  for (const [code, field, value] of [['RS-004', 'reach', '4'], ['RS-012', 'root', '7'], ['RS-030', 'cost', '6'], ['RS-058', 'effect', 'upon enter this: draw 2']]) {
+  for (const [code, field, value] of [['RS-004', 'height', '4'], ['RS-012', 'root', '7'], ['RS-030', 'cost', '6'], ['RS-058', 'effect', 'upon enter this: draw 2']]) {
     const card = cards.find(each => each.code === code);
     const answer = await fetch(`${base}/cards/${card.id}/fields/${field}`, {method: 'PUT', headers: {'content-type': 'application/json', 'x-page': 'screenshots'}, body: JSON.stringify({value, base: at})});
     at = (await answer.json()).seq ?? at;

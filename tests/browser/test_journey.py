@@ -33,17 +33,17 @@ def stand_on(page: Page, name: str, field: str) -> None:
 
 def test_one_card_written_once_all_the_way_through(page: Page, server: Server):
     # 1. The number: the face repaints while typing, Enter commits, undo holds across a restart.
-    stand_on(page, "Copper Larch Fern", "reach")
-    plate = page.locator(f"{FACE} [data-field=reach] text")
+    stand_on(page, "Copper Larch Fern", "height")
+    plate = page.locator(f"{FACE} [data-field=height] text")
     page.keyboard.type("4")
     expect(plate).to_have_text("4")
-    expect(page.locator(f"{FACE} [data-field=reach] .hold")).to_have_css("stroke-width", "0.55px")
+    expect(page.locator(f"{FACE} [data-field=height] .hold")).to_have_css("stroke-width", "0.55px")
     page.keyboard.press("Escape")
     expect(plate).to_have_text("1")
     page.keyboard.type("4")
     page.keyboard.press("Enter")
     expect(page.locator(STRIP)).to_contain_text("Copper Larch Fern")
-    expect(page.locator(STRIP)).to_contain_text("reach 1 → 4")
+    expect(page.locator(STRIP)).to_contain_text("height 1 → 4")
     expect(page.locator(STRIP)).to_contain_text("1 face re-laid")
     expect(page.locator(STRIP)).to_contain_text("−0.25 fair → +2.75 over")
     expect(page.locator(STRIP)).to_contain_text("1 deck as before")
@@ -206,13 +206,13 @@ def test_two_pages_on_one_field_lose_nothing(page: Page, chromium, server: Serve
         other.reload()
     other.wait_for_selector(".pane-face svg.face")
     type_in(other, "Ladder Frond", "root", "5")
-    type_in(page, "Ladder Frond", "reach", "6")
+    type_in(page, "Ladder Frond", "height", "6")
     page.keyboard.press("ArrowUp")
-    for field, value in (("cost", "9"), ("reach", "6"), ("root", "5")):
+    for field, value in (("cost", "9"), ("height", "6"), ("root", "5")):
         expect(page.locator(f"{FACE} [data-field={field}] text")).to_have_text(value)
     # Undo belongs to the page: the other's edits stay.
     page.keyboard.press("Control+z")
-    expect(page.locator(f"{FACE} [data-field=reach] text")).to_have_text("2")
+    expect(page.locator(f"{FACE} [data-field=height] text")).to_have_text("2")
     page.keyboard.press("Control+z")
     expect(page.locator(STRIP)).to_contain_text("changed since by another window")
     expect(page.locator(f"{FACE} [data-field=cost] text")).to_have_text("9")
@@ -261,7 +261,7 @@ def test_every_screen_is_free_of_serious_faults_and_fits_the_window(page: Page, 
         ("cards?as=wall&across=cost&down=bed", lambda: page.wait_for_selector(".cards-wall-card svg")),
         ("cards?q=cost+%3E", lambda: page.get_by_label("Query").focus()), ("cards", lambda: page.get_by_role("button", name="Columns").click()),
         ("cards", lambda: small_dialog("Generate")), ("cards", lambda: small_dialog("Variants")),
-        ("rules?at=type:plant", lambda: page.get_by_role("button", name="More of Reach").click()),
+        ("rules?at=type:plant", lambda: page.get_by_role("button", name="More of Height").click()),
         ("rules?at=list:rarities", lambda: page.get_by_role("button", name="Remove Heirloom").click()), ("rules?at=set:first", lambda: None),
         ("cards", lambda: page.wait_for_selector(".pane-face svg")), ("cards", import_open),
         ("cards", lambda: page.keyboard.press("Control+k")), (f"decks?deck={deck}", lambda: page.wait_for_selector(".wall svg")),

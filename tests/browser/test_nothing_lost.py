@@ -60,9 +60,9 @@ def open_effect(page: Page, name: str) -> None:
 
 
 def test_undo_at_the_table_reaches_the_table_alone(page: Page, server: Server):
-    stand_on(page, "Copper Larch Fern", "reach")
+    stand_on(page, "Copper Larch Fern", "height")
     keys(page, "6", "Enter")
-    expect(page.locator(STRIP)).to_contain_text("reach 1 → 6")
+    expect(page.locator(STRIP)).to_contain_text("height 1 → 6")
     page.goto(f"{server.url}/{GAME}/playtest")
     page.get_by_label("Seed").fill("7")
     keys(page, "Enter")
@@ -76,7 +76,7 @@ def test_undo_at_the_table_reaches_the_table_alone(page: Page, server: Server):
     keys(page, "Control+z")
     expect(hand).to_have_count(5)
     keys(page, "Control+z")
-    assert value(server, "reach") == "6"
+    assert value(server, "height") == "6"
 
 
 def test_enter_in_an_effect_is_a_new_line_unless_one_moved_into_the_list(page: Page, server: Server):
@@ -252,25 +252,25 @@ def test_after_a_lost_answer_the_page_shows_what_the_server_has(page: Page, serv
 
 def test_an_answer_that_never_comes_is_news(page: Page, server: Server):
     """Every try is lost: what was written comes in by the stream of news, as another window's would."""
-    page.route(re.compile("/fields/reach$"), lambda route: (route.fetch(), route.abort()))
-    stand_on(page, "Copper Larch Fern", "reach")
+    page.route(re.compile("/fields/height$"), lambda route: (route.fetch(), route.abort()))
+    stand_on(page, "Copper Larch Fern", "height")
     keys(page, "7", "Enter")
     expect(page.locator(STRIP)).to_contain_text("can't be reached", timeout=20_000)
-    page.unroute(re.compile("/fields/reach$"))
-    expect(cell(page, "RS-001", "reach")).to_have_text("7")
-    assert value(server, "reach") == "7"
+    page.unroute(re.compile("/fields/height$"))
+    expect(cell(page, "RS-001", "height")).to_have_text("7")
+    assert value(server, "height") == "7"
 
 
 def test_a_conflict_of_undo_is_solved_in_view(page: Page, server: Server, window: str):
     stand_on(page, "Copper Larch Fern", "root")
     keys(page, "5", "Enter")
     expect(page.locator(STRIP)).to_contain_text("root 2 → 5")
-    stand_on(page, "Copper Larch Fern", "reach")
+    stand_on(page, "Copper Larch Fern", "height")
     keys(page, "6", "Enter")
-    expect(page.locator(STRIP)).to_contain_text("reach 1 → 6")
+    expect(page.locator(STRIP)).to_contain_text("height 1 → 6")
     base = ask(server, "GET", "/cards")["seq"]
-    ask(server, "PUT", f"/cards/{FERN}/fields/reach", {"value": "9", "base": base}, window)
-    expect(cell(page, "RS-001", "reach")).to_have_text("9")
+    ask(server, "PUT", f"/cards/{FERN}/fields/height", {"value": "9", "base": base}, window)
+    expect(cell(page, "RS-001", "height")).to_have_text("9")
     page.locator(".grid").focus()
     keys(page, "Control+z")
     expect(page.locator(STRIP)).to_contain_text("changed since")
@@ -280,21 +280,21 @@ def test_a_conflict_of_undo_is_solved_in_view(page: Page, server: Server, window
     page.locator(".grid").focus()
     keys(page, "Control+z")
     expect(cell(page, "RS-001", "root")).to_have_text("2")
-    assert (value(server, "reach"), value(server, "root")) == ("9", "2")
+    assert (value(server, "height"), value(server, "root")) == ("9", "2")
 
 
 def test_a_conflict_of_undo_can_be_written_over(page: Page, server: Server, window: str):
-    stand_on(page, "Copper Larch Fern", "reach")
+    stand_on(page, "Copper Larch Fern", "height")
     keys(page, "6", "Enter")
-    expect(page.locator(STRIP)).to_contain_text("reach 1 → 6")
+    expect(page.locator(STRIP)).to_contain_text("height 1 → 6")
     base = ask(server, "GET", "/cards")["seq"]
-    ask(server, "PUT", f"/cards/{FERN}/fields/reach", {"value": "9", "base": base}, window)
-    expect(cell(page, "RS-001", "reach")).to_have_text("9")
+    ask(server, "PUT", f"/cards/{FERN}/fields/height", {"value": "9", "base": base}, window)
+    expect(cell(page, "RS-001", "height")).to_have_text("9")
     page.locator(".grid").focus()
     keys(page, "Control+z")
     page.get_by_role("button", name="Undo over it").click()
-    expect(cell(page, "RS-001", "reach")).to_have_text("1")
-    assert value(server, "reach") == "1"
+    expect(cell(page, "RS-001", "height")).to_have_text("1")
+    assert value(server, "height") == "1"
 
 
 def test_a_card_is_put_into_a_deck_from_where_it_is_seen(page: Page, server: Server):
@@ -313,29 +313,29 @@ def test_a_keyword_is_renamed_in_every_text_in_one_step(page: Page, server: Serv
         server,
         "PUT",
         f"/cards/{FERN}/fields/printed",
-        {"value": "Blight passes it by. Blighted ground does not.", "base": base},
+        {"value": "Mildew passes it by. Mildewed ground does not.", "base": base},
     )
     page.goto(f"{server.url}/{GAME}/rules?at=keywords:all")
     page.get_by_text("Keywords", exact=True).first.click()
     box = page.get_by_label("Keyword 1", exact=True)
-    box.fill("mildew")
+    box.fill("canker")
     keys(page, "Enter")
-    dialog = page.get_by_role("dialog", name="Rename blight to mildew")
+    dialog = page.get_by_role("dialog", name="Rename mildew to canker")
     expect(dialog).to_contain_text("Copper Larch Fern, Printed text")
-    expect(dialog).to_contain_text("Mildew passes it by. Blighted ground does not.")
+    expect(dialog).to_contain_text("Canker passes it by. Mildewed ground does not.")
     expect(dialog).to_contain_text("the phrase book")
     dialog.get_by_role("button", name=re.compile("Rename it and change")).click()
-    expect(page.locator(STRIP)).to_contain_text("keyword blight renamed to mildew, and in")
-    assert value(server, "printed") == "Mildew passes it by. Blighted ground does not."
+    expect(page.locator(STRIP)).to_contain_text("keyword mildew renamed to canker, and in")
+    assert value(server, "printed") == "Canker passes it by. Mildewed ground does not."
     sheet = ask(server, "GET", f"/cards/{FERN}/sheet")
-    assert "Mildew" in json.dumps(sheet["printed"])
+    assert "Canker" in json.dumps(sheet["printed"])
     printed = json.dumps([ask(server, "GET", f"/cards/RS-0{n:02}/sheet")["printed"] for n in range(1, 40)])
-    assert "mildew" in printed and " blight" not in printed, "the generated texts follow the phrase book"
+    assert "canker" in printed and " mildew" not in printed, "the generated texts follow the phrase book"
     stands_on_something(page)
     page.evaluate(f"{ACTIVE}.blur()")
     keys(page, "Control+z")
-    expect(page.get_by_label("Keyword 1", exact=True)).to_have_value("blight")
-    assert value(server, "printed").startswith("Blight passes")
+    expect(page.get_by_label("Keyword 1", exact=True)).to_have_value("mildew")
+    assert value(server, "printed").startswith("Mildew passes")
 
 
 def test_its_own_export_opens_as_an_update(page: Page, server: Server, tmp_path: Path):
@@ -371,7 +371,7 @@ def test_its_own_export_opens_as_an_update(page: Page, server: Server, tmp_path:
 
 
 def test_the_verdict_in_the_grid_follows_what_is_typed(page: Page):
-    stand_on(page, "Copper Larch Fern", "reach")
+    stand_on(page, "Copper Larch Fern", "height")
     keys(page, "9")
     expect(page.locator(".verdict-typed")).to_contain_text("over")
     pane = page.locator(".pane-facts .verdict").inner_text()
@@ -392,7 +392,7 @@ def test_printed_anew_the_strip_speaks_no_more_of_stale_copies(page: Page, serve
         raise AssertionError("not printed")
 
     print_it()
-    stand_on(page, "Copper Larch Fern", "reach")
+    stand_on(page, "Copper Larch Fern", "height")
     keys(page, "6", "Enter")
     expect(page.locator(STRIP)).to_contain_text("3 printed copies stale")
     print_it()
@@ -400,11 +400,11 @@ def test_printed_anew_the_strip_speaks_no_more_of_stale_copies(page: Page, serve
 
 
 def test_the_journal_says_what_it_was_and_became(page: Page, server: Server):
-    stand_on(page, "Copper Larch Fern", "reach")
+    stand_on(page, "Copper Larch Fern", "height")
     keys(page, "6", "Enter")
-    expect(page.locator(STRIP)).to_contain_text("reach 1 → 6")
+    expect(page.locator(STRIP)).to_contain_text("height 1 → 6")
     page.get_by_role("link", name="History").click()
-    expect(page.locator(".journal-said").first).to_have_text("Reach: 1 → 6")
+    expect(page.locator(".journal-said").first).to_have_text("Height: 1 → 6")
     expect(page.locator(".history-look")).to_contain_text("Copper Larch Fern")
 
 

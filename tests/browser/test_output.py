@@ -57,7 +57,7 @@ def test_a_run_is_printed_made_stale_by_an_edit_and_reprinted_with_one_action(pa
     expect(page.get_by_role("region", name="Made")).to_contain_text("Before the first evening")
 
     page.get_by_role("link", name="Cards", exact=True).click()
-    page.locator("#cell-c-ribbon-season-rs-002-reach").click()
+    page.locator("#cell-c-ribbon-season-rs-002-height").click()
     page.keyboard.press("4")
     page.keyboard.press("Enter")
     strip = page.get_by_role("contentinfo", name="Ripples")

@@ -27,7 +27,7 @@ def test_an_edit_is_found_in_the_history_and_taken_back_by_a_field(page: Page, s
     expect(page.locator(".mark-line b")).to_have_text("before playtest 3")
     room(page, server, "cards")
     page.wait_for_selector(FACE)
-    type_in(page, "The Unfolding", "reach", "9")
+    type_in(page, "The Unfolding", "height", "9")
     type_in(page, "The Unfolding", "cost", "7")
     page.get_by_role("link", name="History").click()
     page.get_by_role("combobox", name="From", exact=True).select_option(label="before playtest 3")
@@ -39,15 +39,15 @@ def test_an_edit_is_found_in_the_history_and_taken_back_by_a_field(page: Page, s
     expect(page.locator(".history-pair svg.face")).to_have_count(2)
     page.get_by_role("button", name="The Unfolding", exact=True).click()
     expect(page.locator(".past-step")).to_have_count(3)
-    page.locator(".past-step", has_text="Reach").click()
+    page.locator(".past-step", has_text="Height").click()
     page.get_by_role("button", name="Back to “5”").click()
-    expect(page.locator(STRIP)).to_contain_text("reach 9 → 5")
+    expect(page.locator(STRIP)).to_contain_text("height 9 → 5")
     page.keyboard.press("Escape")
     page.get_by_role("link", name="Show these cards in the grid").click()
     expect(page.locator(".toolbar-low")).to_contain_text("1 of 96 cards")
     expect(page.locator(".grid-row .grid-text").first).to_have_text("The Unfolding")
     page.keyboard.press("Control+z")
-    expect(page.locator(STRIP)).to_contain_text("reach 5 → 9")
+    expect(page.locator(STRIP)).to_contain_text("height 5 → 9")
 
 
 def test_a_note_is_written_seen_in_the_grid_answered_and_filtered(page: Page):
@@ -177,7 +177,7 @@ def test_the_new_rooms_are_free_of_serious_faults(page: Page, server: Server, sc
     from tests.browser.test_journey import grave_faults
 
     page.emulate_media(color_scheme=scheme)
-    type_in(page, "The Unfolding", "reach", "9")
+    type_in(page, "The Unfolding", "height", "9")
     screens = [
         ("history?from=0", lambda: page.wait_for_selector(".history-card")), ("history?from=0&as=faces", lambda: page.wait_for_selector(".history-pair svg")),
         ("files", lambda: page.get_by_role("button", name="New text table").click()), ("files?part=pictures", lambda: page.wait_for_selector(".drop-files")),

@@ -85,7 +85,7 @@ def test_picks_at_the_table_are_pegged_declared_and_cancelled_from_the_keyboard(
     stand_on(page, "Morning Mist", "effect")
     page.keyboard.press("Enter")
     page.keyboard.press("Control+a")
-    page.keyboard.insert_text("upon play this: deal 1 to pick own plant; restore 1 to it")
+    page.keyboard.insert_text("upon play this: deal 1 to pick own plant; heal 1 to it")
     with page.expect_response("**/fields/effect"):
         page.keyboard.press("Control+Enter")
     page.get_by_role("link", name="Playtest").click()
@@ -107,7 +107,7 @@ def test_picks_at_the_table_are_pegged_declared_and_cancelled_from_the_keyboard(
     page.keyboard.press("Enter")
     page.locator(".pegged .table-face").focus()
     page.keyboard.press("Enter")
-    expect(page.locator(".log-scroll")).to_contain_text("1 blight on")
+    expect(page.locator(".log-scroll")).to_contain_text("1 mildew on")
     expect(page.locator(".purse b").first).to_have_text(str(int(water) - 1))
 
 

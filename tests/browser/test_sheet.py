@@ -130,8 +130,8 @@ def test_what_a_paste_cannot_write_stays_marked_and_nothing_is_lost(sheet: Page)
     clip(sheet, "3\tmany\t4\nnone\t2\t1")
     written(sheet, "Control+v")
     expect(sheet.locator(STRIP)).to_contain_text("2 of 4 could not be written and stay marked")
-    expect(cell(sheet, "RS-001", "reach")).to_have_class(re.compile("grid-unsaved"))
-    expect(cell(sheet, "RS-001", "reach")).to_have_text("many")
+    expect(cell(sheet, "RS-001", "height")).to_have_class(re.compile("grid-unsaved"))
+    expect(cell(sheet, "RS-001", "height")).to_have_text("many")
     expect(cell(sheet, "RS-002", "cost")).to_have_attribute("title", "“none” is not a whole number: write 0")
     expect(cell(sheet, "RS-001", "cost")).to_have_text("3")
     # Wider than the grid: what lies beyond is said, the rest is there.
@@ -235,7 +235,7 @@ def test_a_query_is_typed_completed_mended_and_kept_as_chips(sheet: Page):
 
 
 def test_cards_are_duplicated_stepped_and_generated_by_a_seed(sheet: Page):
-    stand_on(sheet, "Copper Larch Fern", "reach")
+    stand_on(sheet, "Copper Larch Fern", "height")
     sheet.get_by_role("button", name="New card").click()
     sheet.get_by_role("menuitem", name="Variants of").click()
     sheet.get_by_label("How many").fill("4")
@@ -245,7 +245,7 @@ def test_cards_are_duplicated_stepped_and_generated_by_a_seed(sheet: Page):
     sheet.get_by_role("button", name="New card").click()
     sheet.get_by_role("menuitem", name="Generate").click()
     sheet.get_by_label("Seed").fill("7")
-    sheet.get_by_label("Reach", exact=True).check()
+    sheet.get_by_label("Height", exact=True).check()
     sheet.get_by_label("Root", exact=True).check()
     sheet.get_by_label("Total at least").fill("40")
     expect(sheet.locator(".small-sheet-foot")).to_contain_text("they can sum to 0 to 14")
@@ -257,9 +257,9 @@ def test_cards_are_duplicated_stepped_and_generated_by_a_seed(sheet: Page):
     sheet.get_by_role("button", name="Make 3 cards").click()
     expect(sheet.locator(COUNT)).to_contain_text("103 of 103 cards")
     row = sheet.locator(".grid-row").filter(has_text="RS-101")
-    assert [row.locator(f"[id$='-{field}']").inner_text() for field in ("reach", "root")] == drawn[0].split()[
-        :2
-    ]
+    assert [row.locator(f"[id$='-{field}']").inner_text() for field in ("height", "root")] == drawn[
+        0
+    ].split()[:2]
     keys(sheet, "Control+z", "Control+z")
     expect(sheet.locator(COUNT)).to_contain_text("96 of 96 cards")
 
@@ -375,10 +375,10 @@ def test_rules_shape_the_cards_fields_kinds_values_sets_and_pictures(sheet: Page
     sheet.get_by_label("Kind of the new field").select_option("derived")
     sheet.get_by_role("button", name="Add field").click()
     formula = sheet.get_by_label("Formula of Heft")
-    formula.fill("Reach + Heft")
+    formula.fill("Height + Heft")
     keys(sheet, "Enter")
     expect(sheet.get_by_role("alert")).to_contain_text("circle: Heft → Heft")
-    formula.fill("Reach + Root")
+    formula.fill("Height + Root")
     keys(sheet, "Enter")
     expect(sheet.get_by_role("alert")).to_have_count(0)
     # A value renamed, one merged, one that has nowhere to go.

@@ -152,7 +152,7 @@ def test_verdict_and_effect_are_seen_at_1280(page: Page, server: Server, game: s
 
 
 def test_what_an_edit_said_stands_under_its_name(page: Page, server: Server):
-    page.locator("#cell-c-ribbon-season-rs-002-reach").click()
+    page.locator("#cell-c-ribbon-season-rs-002-height").click()
     page.keyboard.type("9")
     page.keyboard.press("Enter")
     expect(page.get_by_text("All saved")).to_be_visible()
@@ -183,9 +183,9 @@ def test_everything_is_found_by_its_name(page: Page):
     page.keyboard.press("Enter")
     expect(page.get_by_role("dialog", name="Keys")).to_contain_text("toggles yes/no")
     page.keyboard.press("Escape")
-    find(page, "keyword blight")
+    find(page, "keyword mildew")
     page.keyboard.press("Enter")
-    expect(page.get_by_label("Keyword 1", exact=True)).to_have_value("blight")
+    expect(page.get_by_label("Keyword 1", exact=True)).to_have_value("mildew")
     find(page, "new card: weather")
     page.keyboard.press("Enter")
     expect(page.locator(STRIP)).to_contain_text("added")

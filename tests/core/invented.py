@@ -26,7 +26,7 @@ RULEBOOK = Rulebook.model_validate(
                 },
                 {
                     "id": "plant", "name": "Plant", "extends": "base",
-                    "fields": [{"id": "reach", "name": "Reach", "kind": "number"}, {"id": "root", "name": "Root", "kind": "number"}],
+                    "fields": [{"id": "height", "name": "Height", "kind": "number"}, {"id": "root", "name": "Root", "kind": "number"}],
                 },
                 {"id": "weather", "name": "Weather", "extends": "base", "stays": False, "picture": "sky", "fields": []},
             ],
@@ -35,7 +35,7 @@ RULEBOOK = Rulebook.model_validate(
                 {"id": "rarities", "name": "Rarities", "values": [{"id": "common", "name": "Garden"}, {"id": "rare", "name": "Heirloom"}]},
             ],
         },
-        "roles": {"toughness": "root", "stats": ["reach", "root"]},
+        "roles": {"damage_limit": "root", "stats": ["height", "root"]},
         "resources": [
             {"id": "water", "name": "Water", "names": "Water", "symbol": "drop", "start": 3, "each_turn": 2, "cap": 6, "shared": True},
             {"id": "ribbon", "name": "Ribbon", "names": "Ribbons", "symbol": "ribbon"},
@@ -45,7 +45,7 @@ RULEBOOK = Rulebook.model_validate(
             "cues": {"play": "", "enter": "On arrival: ", "leave": "On leaving: "},
             "verbs": {
                 "draw": "draw {n} card {each}", "draws": "draw {n} cards {each}", "discard": "discard {n} card", "discards": "discard {n} cards",
-                "deal": "{n} {damage} to {target}", "restore": "heal {n} from {target}", "gain": "gain {n} {what}", "lose": "lose {n} {what}",
+                "deal": "{n} {damage} to {target}", "heal": "heal {n} from {target}", "gain": "gain {n} {what}", "lose": "lose {n} {what}",
                 "raise": "{stat} +{n} {each}",
             },
             "sides": {"own": "of yours", "rival": "of a rival", "any": ""},
@@ -53,7 +53,7 @@ RULEBOOK = Rulebook.model_validate(
                 "this": "this card", "it": "that card", "one": "a {group}", "some": "{n} {group}", "upto": "up to {n} {group}",
                 "all": "each {group}", "random": "a random {group}", "randoms": "{n} random {group}", "each": "for each {group}",
             },
-            "damage": "blight",
+            "damage": "mildew",
         },
         "tags": ["climber", "night bloom"],
     }
@@ -66,14 +66,14 @@ def card(
     effect: str = "",
     kind: str = "plant",
     cost: int = 0,
-    reach: int = 1,
+    height: int = 1,
     root: int = 2,
     **more: object,
 ) -> Card:
     """A card whose id is its name; every line of its effect must be readable."""
     values: dict[str, object] = {"name": name, "cost": cost, **more}
     if kind == "plant":
-        values |= {"reach": reach, "root": root}
+        values |= {"height": height, "root": root}
     if effect:
         script, problems = read_script(effect, VOCABULARY)
         assert not problems, problems

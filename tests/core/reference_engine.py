@@ -156,23 +156,34 @@ class Reference:
         for step in ability.steps:
             number = self._amount(step.amount, thing)
             if number == 0:
-                self.log.append(f"Nothing for {thing.name} to do: the amount is 0 or the hand is empty.")
+                self.log.append(
+                    f"Nothing for {thing.name} to do: the amount is 0, or there is no card for it."
+                )
             elif step.verb == "draw":
                 for _ in range(number):
                     self._draw()
             elif step.verb == "discard":
                 yield from self._give_up(number, thing)
+            elif step.verb == "reveal":
+                top = self.zones["draw"][::-1][:number]
+                self.log += [f"{each.name} is revealed on top of the draw pile." for each in top]
+                if not top:
+                    self.log.append(
+                        f"Nothing for {thing.name} to do: the amount is 0, or there is no card for it."
+                    )
             elif step.verb in ("gain", "lose"):
                 self._resource(step.verb, step.resource, number)
-            else:
+            elif step.verb in ("deal", "heal"):
                 latest = yield from self._aim(step, thing, number, latest, picks)
+            else:
+                raise AssertionError(f"the reference does not know {step.verb}")
             picks = None
             yield from self._check()
 
     def _give_up(self, number: int, thing: Thing) -> Turns:
         hand = self.zones["hand"]
         if not hand:
-            self.log.append(f"Nothing for {thing.name} to do: the amount is 0 or the hand is empty.")
+            self.log.append(f"Nothing for {thing.name} to do: the amount is 0, or there is no card for it.")
         left = min(number, len(hand))
         while left:
             if left >= len(hand):
@@ -219,12 +230,12 @@ class Reference:
         for each in found:
             if step.verb == "deal":
                 each.damage += number
-                self.log.append(f"{number} blight on {each.name}.")
+                self.log.append(f"{number} mildew on {each.name}.")
             else:
                 healed = min(number, each.damage)
                 each.damage -= healed
                 self.log.append(
-                    f"{healed} blight taken from {each.name}." if healed else f"{each.name} bears no blight."
+                    f"{healed} mildew healed on {each.name}." if healed else f"{each.name} bears no mildew."
                 )
         return latest
 

@@ -16,13 +16,13 @@ from tests.core.test_effects import abilities
 
 PRICES = PriceList.model_validate(
     {
-        "stats": {"reach": "1", "root": "0.7"},
+        "stats": {"height": "1", "root": "0.7"},
         "rows": [
             {"id": "cards", "verb": "draw", "curve": {"each": "1.1"}},
             {"id": "cards given", "verb": "discard", "curve": {"each": "0.9"}},
             {"id": "harm", "verb": "deal", "curve": {"each": "1.3", "until": 2, "further": "0.5"}},
             {"id": "harm to your own", "verb": "deal", "affects": "self", "curve": {"each": "0.6"}},
-            {"id": "mending", "verb": "restore", "curve": {"each": "0.4"}},
+            {"id": "mending", "verb": "heal", "curve": {"each": "0.4"}},
             {"id": "water", "verb": "gain", "resource": "water", "curve": {"each": "0.35"}},
             {"id": "ribbons", "verb": "gain", "resource": "ribbon"},
             {"id": "losing", "verb": "lose", "curve": {"each": "0.3"}},
@@ -36,9 +36,9 @@ PRICES = PriceList.model_validate(
 
 
 @given(abilities, st.integers(0, 30), st.integers(0, 99), st.sampled_from(["common", "rare", ""]))
-def test_the_lines_sum_to_the_verdict_exactly(ability, cost, reach, rarity):
+def test_the_lines_sum_to_the_verdict_exactly(ability, cost, height, rarity):
     ledger = verdict(
-        card("Any", cost=cost, reach=reach, rarity=rarity, effect="").with_value(
+        card("Any", cost=cost, height=height, rarity=rarity, effect="").with_value(
             "effect", Script(lines=(Line(ability=ability),))
         ),
         RULEBOOK,
@@ -63,12 +63,12 @@ def test_a_curve_is_flat_then_less_for_each_further():
     [
         ("upon play this: deal 3 to pick rival plant", "3.1", "harm: 3.1"),
         ("upon play this: deal 3 to pick own plant", "-1.8", "harm to your own: 1.8, a drawback"),
-        ("upon play this: restore 2 to pick rival plant", "-0.8", "mending: 0.8, a drawback"),
+        ("upon play this: heal 2 to pick rival plant", "-0.8", "mending: 0.8, a drawback"),
         ("upon leave this: draw 2", "1.10", "cards: 2.2 × 0.5 on leave"),
         ("upon play this: deal 1 to all rival plant", "2.6", "harm: 1.3 × 2 for all"),
         ("upon play this: deal 1 to pick 2 rival plant", "2.6", "harm: 1.3 × 2"),
         ("upon play this: discard 1", "-0.9", "cards given: 0.9, a drawback"),
-        ("always: raise reach of this by count (own plant)", "1.6", "growth: 1.6"),
+        ("always: raise height of this by count (own plant)", "1.6", "growth: 1.6"),
         ("upon play this: gain 1 ribbon", None, "ribbons is open"),
     ],
 )
@@ -92,15 +92,15 @@ def test_two_equally_specific_rows_are_an_error_that_names_both():
 
 def test_the_map_names_those_that_stick_out_furthest_first():
     cards = [
-        card("Fair", reach=1, root=0, cost=0),
-        card("Over", reach=9, cost=1),
-        card("Under", reach=1, root=0, cost=3),
+        card("Fair", height=1, root=0, cost=0),
+        card("Over", height=9, cost=1),
+        card("Under", height=1, root=0, cost=3),
         card("Free", kind="weather", cost=None),
     ]
     found = set_map(cards, RULEBOOK, PRICES)
     assert found.outliers == ("Over", "Under") and found.unpriced == ("Free",)
     assert found.lines[""] == ((0, Decimal(1)), (1, Decimal(3)), (2, Decimal(5)), (3, Decimal(7)))
-    assert found.marks[1].reason == "Reach 9 +9, Root 2 +1.4, budget at cost 1 -3"
+    assert found.marks[1].reason == "Height 9 +9, Root 2 +1.4, budget at cost 1 -3"
 
 
 @pytest.mark.parametrize(
@@ -108,11 +108,11 @@ def test_the_map_names_those_that_stick_out_furthest_first():
     [
         # What `it` means is asked of the latest pick, as at the table: mending a rival's plant is a drawback.
         (
-            "upon play this: deal 1 to pick rival plant; deal 1 to this; restore 1 to it",
+            "upon play this: deal 1 to pick rival plant; deal 1 to this; heal 1 to it",
             ["1.3", "-0.6", "-0.4"],
         ),
-        ("upon play this: deal 1 to pick own plant; restore 1 to it", ["-0.6", "0.4"]),
-        ("upon play this: deal 1 to all rival plant; restore 1 to it", None),
+        ("upon play this: deal 1 to pick own plant; heal 1 to it", ["-0.6", "0.4"]),
+        ("upon play this: deal 1 to all rival plant; heal 1 to it", None),
     ],
 )
 def test_it_is_the_latest_pick_in_the_price_as_at_the_table(effect, points):

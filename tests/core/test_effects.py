@@ -2,37 +2,45 @@
 
 from __future__ import annotations
 
+import json
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from dramok.core.effects import Script, ability_text, parse_ability, read_script, script_text
+from dramok.core.balance import PriceList, verdict
+from dramok.core.balance.prices import PriceRow
+from dramok.core.effects import Line, Script, ability_text, parse_ability, read_script, script_text
+from dramok.core.effects.lexer import WORDS
 from dramok.core.effects.model import (
+    MODELS,
     All,
     ChoiceIs,
     Continuous,
     Count,
-    Deal,
-    Discard,
-    Draw,
-    Gain,
     Group,
     HasTag,
-    Lose,
     Not,
     Number,
     Other,
     Pick,
     Raise,
     Random,
-    Restore,
     StatCompare,
     This,
     Triggered,
 )
-from tests.core.invented import VOCABULARY
+from dramok.core.effects.verbs import CUES, VERBS
+from dramok.core.engine import compile_program, start, told
+from dramok.core.engine import state as k
+from dramok.core.engine.program import CUE_CODES, VERB_CODES
+from dramok.core.engine.steps import DO
+from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook.formerly import as_now
+from dramok.core.wording import printed_text
+from tests.core.invented import RULEBOOK, VOCABULARY, card
 
-stats, resources = st.sampled_from(["reach", "root", "cost"]), st.sampled_from(["water", "ribbon"])
+stats, resources = st.sampled_from(["height", "root", "cost"]), st.sampled_from(["water", "ribbon"])
 plain_filters = st.one_of(
     st.just(Other()),
     st.builds(HasTag, tag=st.sampled_from(["climber", "night bloom"])),
@@ -61,10 +69,14 @@ targets = st.one_of(
     st.builds(All, group=groups),
     st.builds(Random, number=st.integers(1, 9), group=groups),
 )
+PARTS = {"amount": {}, "target": {"target": targets}, "resource": {"resource": resources}}
 steps = st.one_of(
-    st.builds(Draw, amount=amounts), st.builds(Discard, amount=amounts), st.builds(Deal, amount=amounts, target=targets),
-    st.builds(Restore, amount=amounts, target=targets), st.builds(Gain, amount=amounts, resource=resources), st.builds(Lose, amount=amounts, resource=resources),
-)  # fmt: skip
+    [
+        st.builds(MODELS[verb.word], amount=amounts, **PARTS[verb.form])
+        for verb in VERBS.values()
+        if verb.word in MODELS
+    ]
+)
 abilities = st.one_of(
     st.builds(
         Triggered,
@@ -132,7 +144,7 @@ def test_no_text_breaks_the_parser_and_every_mistake_lies_inside_it(text):
         ("upon play this: drw 1", 17, 3, "“drw” can't stand here", "write draw"),
         ("upon play this: gain 2 ribon", 24, 5, "this game has no resource called “ribon”", "did you mean ribbon?"),
         ("upon play this: deal 1 to all own plant [bed is Fren]", 49, 4, "this game has no value of bed called “Fren”", "did you mean Fern?"),
-        ("upon play this: restore 1 to it", 30, 2, "“it” points at nothing: no pick comes before it", "pick a card first"),
+        ("upon play this: heal 1 to it", 27, 2, "“it” points at nothing: no pick comes before it", "pick a card first"),
         ("upon play this: draw", 21, 1, "the line ends too early", "expected a whole number or count"),
         ('upon play this: gain 1 "water', 24, 6, "this quote is never closed", 'close it with "'),
         ("upon play this: deal 1 to pick 3..2 own plant", 32, 1, "3 is more than 2", "write 2..3"),
@@ -185,3 +197,77 @@ def test_a_text_of_a_hundred_thousand_characters_is_refused_plainly_and_changes_
         "upon play this: deal 1 to all own plant [" + "not " * 40 + "other]", VOCABULARY
     )
     assert deep is None and "levels" in problems[0].what
+
+
+# The open sets of the language: every member, in every room that asks about it.
+
+
+@pytest.mark.parametrize("word", VERBS)
+def test_a_verb_is_read_printed_priced_and_played(word):
+    verb = VERBS[word]
+    line = {
+        "amount": f"upon play this: {word} 2",
+        "target": f"upon play this: {word} 2 to all own plant",
+        "resource": f"upon play this: {word} 2 water",
+        "stat": f"always: {word} height of this by 2",
+    }[verb.form]
+    ability, problems = parse_ability(line, VOCABULARY)
+    assert ability is not None and not problems and ability_text(ability, VOCABULARY) == line
+    bare = RULEBOOK.model_copy(
+        update={"phrases": RULEBOOK.phrases.model_copy(update={"verbs": {}, "cues": {}})}
+    )
+    for rules in (RULEBOOK, bare):
+        (printed,) = printed_text(card("Any", line), rules, VOCABULARY).lines
+        assert (
+            printed[0].upper() == printed[0]
+            and printed.endswith(".")
+            and "2" in printed
+            and not set("[]") & set(printed)
+        )
+    ledger = verdict(card("Any", line), RULEBOOK, PriceList(stats={}, rows=(), budgets={}))
+    assert any(each.what.startswith((word, f"always {word}")) for each in ledger.lines)
+    assert set(DO) == set(VERB_CODES.values())
+    match = start(
+        compile_program(RULEBOOK, [card("Any", line), card("Moss", kind="plant")]), {"Any": 2, "Moss": 4}, 1
+    )
+    play = next((each for each in match.options if each.do == "play"), None)
+    if play is not None:
+        match.decide(play)
+        assert all(line.text for line in told(match))
+
+
+@pytest.mark.parametrize("word", CUES)
+def test_a_cue_is_read_printed_and_has_a_number(word):
+    line = f"upon {word} this: draw 1"
+    ability, _ = parse_ability(line, VOCABULARY)
+    assert ability is not None and ability_text(ability, VOCABULARY) == line
+    bare = RULEBOOK.model_copy(update={"phrases": RULEBOOK.phrases.model_copy(update={"cues": {}})})
+    assert printed_text(card("Any", line), bare, VOCABULARY).lines[0].startswith(CUES[word].phrase.strip())
+    assert CUE_CODES == {"play": k.ON_PLAY, "enter": k.ON_ENTER, "leave": k.ON_LEAVE}
+
+
+def test_words_of_earlier_versions_are_still_read():
+    """`restore` became `heal`, toughness the damage limit: old texts, models, phrase books, prices and roles are read."""
+    line = "upon play this: restore 2 to all own plant"
+    ability, problems = parse_ability(line, VOCABULARY)
+    assert ability is not None and not problems
+    assert ability_text(ability, VOCABULARY) == "upon play this: heal 2 to all own plant"
+    stored = json.loads(
+        Script(lines=(Line(ability=ability),)).model_dump_json().replace('"heal"', '"restore"')
+    )
+    assert Script.model_validate(stored).abilities == (ability,)
+    assert PriceRow(id="x", verb="restore").verb == "heal"
+    old = RULEBOOK.model_dump(mode="json")
+    old["phrases"]["verbs"] = {"restore": "mend {n}", "restores": "mend {n} times"}
+    old["roles"]["toughness"] = old["roles"].pop("damage_limit")
+    now = Rulebook.model_validate(old)
+    assert (
+        now.phrases.verb("heal", one=True) == "mend {n}"
+        and now.phrases.verb("heal", one=False) == "mend {n} times"
+    )
+    assert now.roles.damage_limit == "root"
+    assert as_now(old)["roles"] == now.model_dump(mode="json")["roles"]
+    assert as_now(stored) == Script(lines=(Line(ability=ability),)).model_dump(mode="json")
+    assert "restore" not in [word for words in WORDS.values() for word in words], (
+        "it is read, and no more offered"
+    )

@@ -27,7 +27,7 @@ def match_of(text: str) -> tuple[Match, list[str], list[str]]:
         if line.startswith("card "):
             head, _, effect = line[5:].partition(" | ")
             name, kind, *numbers = head.split(", ")
-            more = dict(zip(("cost", "reach", "root"), map(int, numbers), strict=False))
+            more = dict(zip(("cost", "height", "root"), map(int, numbers), strict=False))
             cards.append(card(name, effect.replace(" / ", "\n"), kind, **more))
         elif line.startswith("deck "):
             deck = {name: int(count) for count, name in (part.split(" ", 1) for part in line[5:].split(", "))}
@@ -62,7 +62,7 @@ def test_golden(path):
 
 POOL = [
     card("Sprout", "upon enter this: draw 1"), card("Twin", "upon play this: draw 2; discard 1", "weather"),
-    card("Hedge", "upon enter this: deal 1 to pick 0..2 own plant; restore 1 to it", root=1), card("Ember", "upon leave this: deal 1 to all own plant", root=1),
+    card("Hedge", "upon enter this: deal 1 to pick 0..2 own plant; heal 1 to it", root=1), card("Ember", "upon leave this: deal 1 to all own plant", root=1),
     card("Well", "upon play this: gain 2 water; lose 1 ribbon", "weather"), card("Vine", "always: raise root of this by count (own plant [other])", root=0),
     card("Lot", "upon enter this: deal 1 to random 2 own plant [not tag climber]", cost=2), card("Plain", tags=("climber",), cost=1),
 ]  # fmt: skip
@@ -114,7 +114,7 @@ def test_the_kernel_agrees_with_the_obvious_engine_to_the_event(texts, deck, see
             text,
             kinds[n % 5 == 4],
             cost=n % 3,
-            reach=n % 4,
+            height=n % 4,
             root=n % 3 + 1,
             bed=("fern", "moss")[n % 2],
             tags=("climber",) if n % 3 else (),

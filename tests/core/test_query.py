@@ -25,11 +25,11 @@ NAMES = Names(
     marks={"m1": "before playtest 3", "m2": "Showing"},
 )
 CARDS = [
-    card("Copper Larch", cost=1, bed="fern", rarity="common", tags=("climber",), reach=2, root=3),
-    card("Ditch Dog", cost=3, bed="briar", rarity="rare", reach=4, root=1),
+    card("Copper Larch", cost=1, bed="fern", rarity="common", tags=("climber",), height=2, root=3),
+    card("Ditch Dog", cost=3, bed="briar", rarity="rare", height=4, root=1),
     card("Long Soak", kind="weather", cost=2, bed="moss", printed="It rains on the fern."),
     card("Wardian Trunk", kind="weather", bed="fern", tags=("night bloom", "climber"), cost=5),
-    Card("Nameless", "X-9", "s1", "plant", {"cost": 0, "reach": 1}),
+    Card("Nameless", "X-9", "s1", "plant", {"cost": 0, "height": 1}),
 ]
 STANDINGS = {
     "Copper Larch": Standing("fair", Decimal("0.25"), True, True, False), "Ditch Dog": Standing("over", Decimal("1.5"), True, True, False),
@@ -81,11 +81,11 @@ COPPER, DITCH, SOAK, TRUNK, NAMELESS = (each.id for each in CARDS)
         ("cost >= 3", [DITCH, TRUNK]), ("cost from 1 to 2", [COPPER, SOAK]), ("cost is 0, 5", [TRUNK, NAMELESS]), ("cost is not 1", [DITCH, SOAK, TRUNK, NAMELESS]),
         ("bed is fern", [COPPER, TRUNK]), ("bed is Fern, Wet Moss", [COPPER, SOAK, TRUNK]), ("bed is not fern", [DITCH, SOAK, NAMELESS]), ("bed is empty", [NAMELESS]),
         ("rarity > Garden", [DITCH]), ("rarity <= heirloom", [COPPER, DITCH]), ("tags has climber", [COPPER, TRUNK]), ('tags has "night bloom"', [TRUNK]), ("tags lacks climber cost < 9", [DITCH, SOAK, NAMELESS]),
-        ("type is Weather", [SOAK, TRUNK]), ("code is x-9", [NAMELESS]), ("printed text has fern", [SOAK]), ("name is empty", [NAMELESS]), ("reach is not empty", [COPPER, DITCH, NAMELESS]),
+        ("type is Weather", [SOAK, TRUNK]), ("code is x-9", [NAMELESS]), ("printed text has fern", [SOAK]), ("name is empty", [NAMELESS]), ("height is not empty", [COPPER, DITCH, NAMELESS]),
         ("in deck fern over moss", [COPPER, SOAK]), ('in "Night, draft"', [DITCH]), ("in no deck", [TRUNK, NAMELESS]), ("in set First Showing", [NAMELESS]), ("without a name", [NAMELESS]),
         ("outlier", [DITCH, NAMELESS]), ("text does not fit", [SOAK]), ("overfull", [SOAK]), ("behaviour not written", [SOAK]), ("unfinished", [NAMELESS]), ("verdict > 1", [DITCH]), ("not fair not open", [DITCH, NAMELESS]),
         ("larch", [COPPER]), ("fern", [SOAK]), ('"wardian trunk"', [TRUNK]), ("cost", []), ("bed is fern or cost is 3", [COPPER, DITCH, TRUNK]),
-        ("type is plant and (cost is 1 or cost is 3 reach > 3)", [DITCH]), ("not (bed is fern or cost is 3)", [SOAK, NAMELESS]), ("not not cost is 1", [COPPER]), ("", [COPPER, DITCH, SOAK, TRUNK, NAMELESS]),
+        ("type is plant and (cost is 1 or cost is 3 height > 3)", [DITCH]), ("not (bed is fern or cost is 3)", [SOAK, NAMELESS]), ("not not cost is 1", [COPPER]), ("", [COPPER, DITCH, SOAK, TRUNK, NAMELESS]),
     ],
 )  # fmt: skip
 def test_what_queries_find(text, found):
@@ -96,7 +96,7 @@ def test_what_queries_find(text, found):
     ("text", "column", "length", "what", "mend"),
     [
         ("bed is Fren", 8, 4, "no bed is called Fren", "did you mean Fern?"), ("cost >", 7, 1, "which number?", "write a number, such as 3"),
-        ("cost from 1 2", 13, 1, "up to which number?", "write from 2 to 4"), ("reach has 3", 11, 1, "a number has nothing in it", "compare it: is, <, <=, >, >=, from … to …"),
+        ("cost from 1 2", 13, 1, "up to which number?", "write from 2 to 4"), ("height has 3", 12, 1, "a number has nothing in it", "compare it: is, <, <=, >, >=, from … to …"),
         ("(bed is Fern", 13, 1, "a bracket is not closed", "write )"), ("name > b", 9, 1, "texts have no order here", "write has, lacks, is or is not"), ('larch "copper', 7, 1, "a quote is not closed", 'write " at its end'),
         ("in deck Fern over Mud", 9, 4, "there is no deck Fern", "write one of Fern over Moss, Night, draft"), (">= 3", 1, 2, "“>=” can't begin a condition", "name a field first, such as cost >= 3; put text in quotes"), ("(" * 60, 32, 1, "too many brackets within each other", "take some out"),
     ],
@@ -130,7 +130,7 @@ atoms = st.sampled_from(
         "tags has climber",
         "outlier",
         "in deck fern over moss",
-        "reach is empty",
+        "height is empty",
         "larch",
     ]
 )

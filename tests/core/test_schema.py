@@ -28,7 +28,7 @@ LISTS = [
 ]  # fmt: skip
 FIELDS = [
     {"id": "name", "name": "Name", "kind": "text"},
-    {"id": "reach", "name": "Reach", "kind": "number", "required": True},
+    {"id": "height", "name": "Height", "kind": "number", "required": True},
     {"id": "root", "name": "Wet root", "kind": "number", "least": -99},
     {"id": "weight", "name": "Weight", "kind": "number", "whole": False, "least": -1000, "most": 1000},
     {"id": "bed", "name": "Bed", "kind": "choice", "list": "beds"},
@@ -117,22 +117,22 @@ def test_an_heir_may_bound_a_field_otherwise_but_not_have_it_twice():
         "id": "big",
         "name": "Big",
         "extends": "card",
-        "fields": [{"id": "reach", "name": "Reach", "kind": "number", "most": 500}],
+        "fields": [{"id": "height", "name": "Height", "kind": "number", "most": 500}],
     }
     made = schema(more=[heir])
-    assert made.field_of("big", "reach").most == 500 and made.field_of("card", "reach").most == 99
+    assert made.field_of("big", "height").most == 500 and made.field_of("card", "height").most == 99
     assert [field.id for field in made.fields_of("big")] == [field["id"] for field in FIELDS]
 
 
 @pytest.mark.parametrize(
     ("formula", "values", "result"),
     [
-        ("#reach + #root", {"reach": 2, "root": 3}, 5), ("#reach + #root", {"reach": 2}, 2), ("#reach + #root", {}, None),
-        ("#reach * (#root - 1) / 4", {"reach": 3, "root": 3}, 1.5), ("-#reach + 10 / 3", {"reach": 1}, 2.3333),
-        ("0.1 + 0.2 + #weight", {"weight": 0.3}, 0.6), ("min(#reach, #root, 4)", {"reach": 9, "root": 5}, 4), ("round(#weight)", {"weight": 2.5}, 3),
-        ("if #bed is Fern and #reach >= 2 then 10 else #reach", {"bed": "fern", "reach": 2}, 10), ('if #bed is "wet moss" then 1 else 0', {"bed": "moss"}, 1),
-        ("if not #rare is yes then 1 else 2", {"rare": True, "reach": 1}, 2), ("if #tags is climber then 1 else 0", {"tags": ("climber", "x")}, 1),
-        ("count(#soils, #tags) * 2", {"soils": ("tree", "peat"), "tags": ("a",)}, 6), ("#reach >= 3", {"reach": 3}, True),
+        ("#height + #root", {"height": 2, "root": 3}, 5), ("#height + #root", {"height": 2}, 2), ("#height + #root", {}, None),
+        ("#height * (#root - 1) / 4", {"height": 3, "root": 3}, 1.5), ("-#height + 10 / 3", {"height": 1}, 2.3333),
+        ("0.1 + 0.2 + #weight", {"weight": 0.3}, 0.6), ("min(#height, #root, 4)", {"height": 9, "root": 5}, 4), ("round(#weight)", {"weight": 2.5}, 3),
+        ("if #bed is Fern and #height >= 2 then 10 else #height", {"bed": "fern", "height": 2}, 10), ('if #bed is "wet moss" then 1 else 0', {"bed": "moss"}, 1),
+        ("if not #rare is yes then 1 else 2", {"rare": True, "height": 1}, 2), ("if #tags is climber then 1 else 0", {"tags": ("climber", "x")}, 1),
+        ("count(#soils, #tags) * 2", {"soils": ("tree", "peat"), "tags": ("a",)}, 6), ("#height >= 3", {"height": 3}, True),
     ],
 )  # fmt: skip
 def test_derived_fields_compute(formula, values, result):
@@ -141,34 +141,34 @@ def test_derived_fields_compute(formula, values, result):
 
 
 def test_what_cannot_be_derived_says_why():
-    assert derive("#reach / #root", reach=1) == (None, ["divides by zero"])
-    assert derive("#reach + #name", reach=1, name="Fern") == (None, ["“Fern” is no number"])
-    assert derive("#reach * 999999 * 999999 * 999999", reach=99) == (None, ["the result is too large"])
-    card = Card("c", "C-1", "s", "card", {"reach": 1})
-    (problem,) = unfinished(card, schema(("part", "#reach / #root")))
+    assert derive("#height / #root", height=1) == (None, ["divides by zero"])
+    assert derive("#height + #name", height=1, name="Fern") == (None, ["“Fern” is no number"])
+    assert derive("#height * 999999 * 999999 * 999999", height=99) == (None, ["the result is too large"])
+    card = Card("c", "C-1", "s", "card", {"height": 1})
+    (problem,) = unfinished(card, schema(("part", "#height / #root")))
     assert (problem.where, problem.mend) == ("Part", "give Wet root a value, or write “if … then … else”")
 
 
 numbers = st.integers(-50, 50)
 trees = st.recursive(
-    st.one_of(st.integers(0, 9).map(str), st.sampled_from(["#reach", "#root"])),
+    st.one_of(st.integers(0, 9).map(str), st.sampled_from(["#height", "#root"])),
     lambda inner: st.tuples(inner, st.sampled_from("+-*/"), inner).map(lambda t: f"({t[0]} {t[1]} {t[2]})"),
     max_leaves=12,
 )
 
 
 @given(trees, numbers, numbers)
-def test_arithmetic_agrees_with_exact_fractions(formula, reach, root):
+def test_arithmetic_agrees_with_exact_fractions(formula, height, root):
     try:
         wanted = eval(  # noqa: S307 - the test's own oracle, over text that it made itself
-            formula.replace("#reach", f"Fraction({reach})").replace("#root", f"Fraction({root})"),
+            formula.replace("#height", f"Fraction({height})").replace("#root", f"Fraction({root})"),
             {"Fraction": Fraction},
         )
     except ZeroDivisionError:
-        assert derive(formula, reach=reach, root=root) == (None, ["divides by zero"])
+        assert derive(formula, height=height, root=root) == (None, ["divides by zero"])
         return
     assume(abs(wanted) < 10**9 and "#" in formula)
-    found, problems = derive(formula, reach=reach, root=root)
+    found, problems = derive(formula, height=height, root=root)
     assert not problems or problems == ["the result is too large"]
     assert problems or found == (
         int(wanted) if Fraction(wanted).denominator == 1 else round(float(wanted), 4)
@@ -182,24 +182,24 @@ def test_circles_unknown_fields_and_code_are_refused_by_name():
         schema(("first", "#nowhere"))
     for typed in (
         "__import__('os')",
-        "Reach.real",
-        "Reach ** 2",
+        "Height.real",
+        "Height ** 2",
         "lambda: 1",
         "(" * 60 + "1",
-        "Reach +",
+        "Height +",
         "1 2",
         "",
     ):
         with pytest.raises(Unreadable):
             stored_formula(typed or " ", schema(), "card")
     with pytest.raises(Unreadable) as wrong:
-        stored_formula("Reach + Rooot", schema(), "card")
-    assert (wrong.value.problem.span.column, wrong.value.problem.what) == (9, "there is no field Rooot")
+        stored_formula("Height + Rooot", schema(), "card")
+    assert (wrong.value.problem.span.column, wrong.value.problem.what) == (10, "there is no field Rooot")
 
 
 @given(
     st.lists(
-        st.sampled_from(["Reach", '"Wet root"', "3", "max(Reach, 2)", "if Bed is Fern then 1 else 2"]),
+        st.sampled_from(["Height", '"Wet root"', "3", "max(Height, 2)", "if Bed is Fern then 1 else 2"]),
         min_size=1,
         max_size=5,
     )
@@ -207,9 +207,9 @@ def test_circles_unknown_fields_and_code_are_refused_by_name():
 def test_a_typed_formula_keeps_its_fields_through_a_rename(parts):
     typed = " + ".join(f"({part})" for part in parts)
     stored = stored_formula(typed, schema(), "card")
-    assert "Reach" not in stored and shown_formula(stored, schema(), "card") == typed
+    assert "Height" not in stored and shown_formula(stored, schema(), "card") == typed
     renamed = schema(
-        fields=[{**field, "name": "Stretch"} if field["id"] == "reach" else field for field in FIELDS]
+        fields=[{**field, "name": "Stretch"} if field["id"] == "height" else field for field in FIELDS]
     )
     assert stored_formula(shown_formula(stored, renamed, "card"), renamed, "card") == stored
     assert parse_formula(stored)
@@ -217,7 +217,7 @@ def test_a_typed_formula_keeps_its_fields_through_a_rename(parts):
 
 KINDS = {field["id"]: field for field in FIELDS}
 VALUES = {
-    "reach": st.integers(0, 99), "root": st.integers(-99, 99), "weight": st.integers(-9999, 9999).map(lambda n: n / 10 if n % 10 else n // 10),
+    "height": st.integers(0, 99), "root": st.integers(-99, 99), "weight": st.integers(-9999, 9999).map(lambda n: n / 10 if n % 10 else n // 10),
     "bed": st.sampled_from(["fern", "moss"]), "sub": st.sampled_from(["tree", "peat", "other"]),
     "soils": st.lists(st.sampled_from(["tree", "peat", "other"]), min_size=1, unique=True).map(lambda v: tuple(sorted(v, key=["tree", "peat", "other"].index))),
     "tags": st.lists(st.sampled_from(["climber", "night bloom", "thorned"]), min_size=1, unique=True).map(tuple), "rare": st.booleans(),
@@ -275,7 +275,7 @@ def test_a_conversion_loses_nothing_silently(pairs, target):
 def test_values_that_do_not_fit_name_the_mend():
     made = schema()
     for ident, typed, what, mend in (
-        ("reach", "three", "“three” is not a whole number", "write 3"),
+        ("height", "three", "“three” is not a whole number", "write 3"),
         ("weight", "heavy", "“heavy” is not a number", "write a number with up to four decimal places, such as 3"),
         ("root", "1.5", "“1.5” is not a whole number", "write a whole number, such as 3"),
         ("soils", "Peat moss, Pete", "“Pete” is not among its values", "write one of Tree fern, Peat moss, Other"),
@@ -283,7 +283,7 @@ def test_values_that_do_not_fit_name_the_mend():
     ):  # fmt: skip
         value, (problem,) = read_value(made.field(ident), typed, made, VOCABULARY)
         assert (value, problem.what, problem.mend) == (None, what, mend)
-    card = Card("c", "C-1", "s", "card", {"reach": 1, "bed": "fern", "sub": "peat"})
+    card = Card("c", "C-1", "s", "card", {"height": 1, "bed": "fern", "sub": "peat"})
     (problem,) = unfinished(card, made)
     assert (problem.what, problem.mend) == (
         "Peat moss belongs to Wet Moss",

@@ -30,28 +30,28 @@ def put(client, field, value, base, card=CARD, **headers):
 
 def test_one_card_all_the_way_through(client):
     seq = client.get(f"/api/games/{GAME}/cards").json()["seq"]
-    sheet = client.post(f"/api/games/{GAME}/cards/{CARD}/preview", json={"typed": {"reach": "9"}}).json()
+    sheet = client.post(f"/api/games/{GAME}/cards/{CARD}/preview", json={"typed": {"height": "9"}}).json()
     assert (
         sheet["ledger"]["difference"] == 5
         and ">9<" in "".join(sheet["face"])
         and "RS-016" in sheet["face"][-1]
     )
-    edit = put(client, "reach", "9", seq).json()
-    assert edit["cards"][0]["values"]["reach"] == "9" and edit["ripple"]["cards"][0]["face"] == "re-laid"
+    edit = put(client, "height", "9", seq).json()
+    assert edit["cards"][0]["values"]["height"] == "9" and edit["ripple"]["cards"][0]["face"] == "re-laid"
     stored = client.get(f"/api/games/{GAME}/cards/RS-016/sheet").json()
     assert (stored["face"], stored["ledger"]) == (sheet["face"], sheet["ledger"])
     assert sum(line["points"] for line in stored["ledger"]["lines"]) == stored["ledger"]["difference"]
-    assert client.get(f"/api/games/{GAME}/history").json() == {"undo": "The Unfolding: reach", "redo": None}
-    assert client.post(f"/api/games/{GAME}/undo").json()["cards"][0]["values"]["reach"] == "5"
-    assert client.get(f"/api/games/{GAME}/history").json()["redo"] == "undo: The Unfolding: reach"
+    assert client.get(f"/api/games/{GAME}/history").json() == {"undo": "The Unfolding: height", "redo": None}
+    assert client.post(f"/api/games/{GAME}/undo").json()["cards"][0]["values"]["height"] == "5"
+    assert client.get(f"/api/games/{GAME}/history").json()["redo"] == "undo: The Unfolding: height"
 
 
 def test_a_conflict_carries_both_values_and_what_to_send_next(client):
-    put(client, "reach", "9", 1)
-    refused = put(client, "reach", "7", 1, **{"X-Page": "other"})
+    put(client, "height", "9", 1)
+    refused = put(client, "height", "7", 1, **{"X-Page": "other"})
     assert refused.status_code == 409 and refused.headers["content-type"] == "application/problem+json"
     assert (refused.json()["theirs"], refused.json()["yours"]) == ("9", "7")
-    assert put(client, "reach", "7", refused.json()["seq"]).status_code == 200
+    assert put(client, "height", "7", refused.json()["seq"]).status_code == 200
 
 
 @pytest.mark.parametrize(
@@ -60,8 +60,8 @@ def test_a_conflict_carries_both_values_and_what_to_send_next(client):
         ("get", "/api/nowhere", None, 404),
         ("get", "/api/games/nowhere/cards", None, 404),
         ("get", f"/api/games/{GAME}/cards/nothing/sheet", None, 404),
-        ("put", f"/api/games/{GAME}/cards/{CARD}/fields/reach", {"value": "three", "base": 1}, 400),
-        ("put", f"/api/games/{GAME}/cards/{CARD}/fields/reach", {"base": "x"}, 422),
+        ("put", f"/api/games/{GAME}/cards/{CARD}/fields/height", {"value": "three", "base": 1}, 400),
+        ("put", f"/api/games/{GAME}/cards/{CARD}/fields/height", {"base": "x"}, 422),
         ("put", f"/api/games/{GAME}/cards/{CARD}/fields/effect", {"value": "draw " * 20_000, "base": 1}, 400),
         ("post", f"/api/games/{GAME}/playtests", {"deck": "none"}, 404),
         ("post", f"/api/games/{GAME}/decks", {"name": "   "}, 400),
@@ -145,7 +145,7 @@ def test_cards_come_by_page_query_and_etag_with_a_schema_for_each_type(client):
     assert (len(last["cards"]), last["next"]) == (4, None)
     again = client.get(f"{base}/cards", headers={"If-None-Match": first.headers["etag"]})
     assert (again.status_code, again.content) == (304, b"")
-    put(client, "reach", "9", body["seq"])
+    put(client, "height", "9", body["seq"])
     assert client.get(f"{base}/cards", headers={"If-None-Match": first.headers["etag"]}).status_code == 200
     assert [
         card["id"] for card in client.get(f"{base}/cards", params={"ids": "rs-016,nothing"}).json()["cards"]

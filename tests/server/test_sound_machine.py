@@ -30,7 +30,7 @@ texts = st.one_of(
     st.sampled_from(HOSTILE), st.text(max_size=12), st.sampled_from(["Late Fern", "3", "7", "Moss", "draw 1"])
 )
 fields = st.sampled_from(
-    ["name", "cost", "reach", "bed", "rarity", "effect", "tags", "code", "type", "set", "copies", "nonsense"]
+    ["name", "cost", "height", "bed", "rarity", "effect", "tags", "code", "type", "set", "copies", "nonsense"]
 )
 names = st.one_of(texts, st.sampled_from(["Alpha", "Beta"]))
 

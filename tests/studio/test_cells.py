@@ -38,14 +38,14 @@ def test_a_paste_is_one_step_and_what_does_not_fit_comes_back_with_the_reason(de
     before = desk.game(GAME)
     done = write(
         desk, (ONE, "cost", "4"), (ONE, "bed", "moss"), (TWO, "cost", "three"), (TWO, "name", "Ladder 🌿 سلم"), (THREE, "code", "rs-004"),
-        (RAIN, "reach", "3"), (ONE, "type", "Wether"), (THREE, "type", "Tool"), ("c-none", "cost", "1"), (TWO, "code", "RS-003"), (THREE, "code", "RS-300"),
+        (RAIN, "height", "3"), (ONE, "type", "Wether"), (THREE, "type", "Tool"), ("c-none", "cost", "1"), (TWO, "code", "RS-003"), (THREE, "code", "RS-300"),
     )  # fmt: skip
     assert [(each.card, each.field, each.problem.what) for each in done.refused] == [
         (ONE, "type", "there is no type Wether"),
         (TWO, "cost", "“three” is not a whole number"),
         (TWO, "code", "RS-003 is taken by Cistern Maidenhair"),
         (THREE, "code", "rs-004 is taken by Potbound Spleenwort"),
-        (RAIN, "reach", "Weather has no such field"),
+        (RAIN, "height", "Weather has no such field"),
         ("c-none", "cost", "this card is gone"),
     ]
     now = values(desk, ONE)
@@ -63,11 +63,11 @@ def test_a_paste_is_one_step_and_what_does_not_fit_comes_back_with_the_reason(de
 
 def test_two_pages_pasting_over_each_other_both_keep_what_they_have(desk):
     seen = desk.game(GAME).seq
-    write(desk, (ONE, "cost", "5"), (TWO, "reach", "7"), page="other")
-    done = write(desk, (ONE, "cost", "6"), (ONE, "reach", "3"), (TWO, "reach", "7"), base=seen)
+    write(desk, (ONE, "cost", "5"), (TWO, "height", "7"), page="other")
+    done = write(desk, (ONE, "cost", "6"), (ONE, "height", "3"), (TWO, "height", "7"), base=seen)
     (refused,) = done.refused
     assert (refused.card, refused.field, refused.typed, refused.theirs) == (ONE, "cost", "6", "5")
-    assert values(desk, ONE)["cost"] == 5 and values(desk, ONE)["reach"] == 3
+    assert values(desk, ONE)["cost"] == 5 and values(desk, ONE)["height"] == 3
     again = write(desk, (ONE, "cost", "6"))
     assert not again.refused and values(desk, ONE)["cost"] == 6
 
@@ -104,23 +104,23 @@ def test_copies_variants_and_generated_cards_are_steps_of_their_own(desk):
         "RS-097",
         "RS-098",
     ] and commit.op.label == "2 cards duplicated"
-    _, variants = make_variants(desk, GAME, ONE, "reach", 3, 2, "one")
-    assert [values(desk, ident)["reach"] for ident in variants] == [3, 5, 7]
-    recipe = Recipe(5, 42, (Range("reach", 1, 4), Range("root", 1, 4)), (), 5, 6)
+    _, variants = make_variants(desk, GAME, ONE, "height", 3, 2, "one")
+    assert [values(desk, ident)["height"] for ident in variants] == [3, 5, 7]
+    recipe = Recipe(5, 42, (Range("height", 1, 4), Range("root", 1, 4)), (), 5, 6)
     made_by_seed = generate_cards(desk, GAME, "plant", "first", recipe, {"bed": "Moss"}, "one").made
     drawn = [
-        (values(desk, ident)["reach"], values(desk, ident)["root"], values(desk, ident)["bed"])
+        (values(desk, ident)["height"], values(desk, ident)["root"], values(desk, ident)["bed"])
         for ident in made_by_seed
     ]
     assert len(set(drawn)) == 5 and all(
-        5 <= reach + root <= 6 and bed == "moss" for reach, root, bed in drawn
+        5 <= height + root <= 6 and bed == "moss" for height, root, bed in drawn
     )
     with pytest.raises(Refused, match="out of its bounds"):
-        generate_cards(desk, GAME, "plant", "first", Recipe(1, 1, (Range("reach", 90, 95),)), {}, "one")
-    with pytest.raises(Refused, match="Weather has no reach"):
+        generate_cards(desk, GAME, "plant", "first", Recipe(1, 1, (Range("height", 90, 95),)), {}, "one")
+    with pytest.raises(Refused, match="Weather has no height"):
         generate_cards(desk, GAME, "weather", "first", recipe, {}, "one")
     with pytest.raises(Refused, match="the numbers would run from"):
-        make_variants(desk, GAME, ONE, "reach", 30, 1, "one")
+        make_variants(desk, GAME, ONE, "height", 30, 1, "one")
     retire_cards(desk, GAME, [*made, *variants], "one")
     assert len(undo(desk, GAME, "one").after.cards) == 96 + 2 + 3 + 5
 

@@ -21,7 +21,10 @@ from dramok.studio.undoing import redo, undo
 from tests.conftest import GAME
 
 ONE = f"c-{GAME}-rs-001"
-STATS = [{"id": "reach", "name": "Reach", "kind": "number"}, {"id": "root", "name": "Root", "kind": "number"}]
+STATS = [
+    {"id": "height", "name": "Height", "kind": "number"},
+    {"id": "root", "name": "Root", "kind": "number"},
+]
 
 
 def type_doc(desk, ident, game=GAME):
@@ -70,7 +73,7 @@ def test_a_field_added_to_the_base_is_on_every_type_and_undo_takes_it_back(desk,
 
 def test_a_derived_field_follows_its_card_and_its_fields_names(desk):
     plant = type_doc(desk, "plant")
-    plant["fields"].append({"name": "Heft", "kind": "derived", "formula": "Reach + Root * 2"})
+    plant["fields"].append({"name": "Heft", "kind": "derived", "formula": "Height + Root * 2"})
     put(desk, plant)
     assert [card.code for card in find(desk, desk.game(GAME), "heft >= 22").cards] == ["RS-087", "RS-088"]
     write_cells(desk, GAME, [CellEdit(ONE, "root", "20")], desk.game(GAME).seq, "one")

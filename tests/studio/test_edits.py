@@ -31,12 +31,12 @@ def edit(desk, field, typed, page="one", base=None, card=CARD, key=None):
 
 
 def test_an_edit_is_one_op_with_its_ripples(desk):
-    commit = edit(desk, "reach", "9")
+    commit = edit(desk, "height", "9")
     ripple = ripple_of(commit)
     (card,) = ripple.cards
     assert (card.title, card.edits, card.face, card.fits) == (
         "The Unfolding",
-        ("reach 5 → 9",),
+        ("height 5 → 9",),
         "re-laid",
         True,
     )
@@ -51,7 +51,7 @@ def test_an_edit_is_one_op_with_its_ripples(desk):
 
 def test_undo_and_redo_survive_a_restart_and_belong_to_their_page(db):
     desk = open_desk(db)
-    edit(desk, "reach", "9", "one")
+    edit(desk, "height", "9", "one")
     edit(desk, "root", "1", "two")
     with pytest.raises(Refused):
         undo(desk, GAME, "three", live={"one", "two", "three"})
@@ -59,7 +59,7 @@ def test_undo_and_redo_survive_a_restart_and_belong_to_their_page(db):
     desk = open_desk(db)
     undo(desk, GAME, "one", live={"one", "two"})
     values = desk.game(GAME).cards[CARD].values
-    assert (values["reach"], values["root"]) == (5, 1)
+    assert (values["height"], values["root"]) == (5, 1)
     redo(desk, GAME, "one", live={"one", "two"})
     undo(desk, GAME, "one", live={"one", "two"})
     # After a restart every page is gone: a new one takes their edits over, the latest first.
@@ -83,28 +83,31 @@ def _same(desk, db) -> bool:
 
 
 def test_undo_is_refused_with_both_versions_when_another_page_changed_the_field(desk):
-    edit(desk, "reach", "9", "one")
-    edit(desk, "reach", "7", "two")
+    edit(desk, "height", "9", "one")
+    edit(desk, "height", "7", "two")
     with pytest.raises(Conflict) as refused:
         undo(desk, GAME, "one", live={"one", "two"})
     assert (refused.value.theirs, refused.value.yours) == ("7", "5")
-    assert desk.game(GAME).cards[CARD].values["reach"] == 7
+    assert desk.game(GAME).cards[CARD].values["height"] == 7
 
 
 def test_two_pages_on_one_field_see_both_values_and_on_different_fields_both_are_kept(desk):
     base = desk.game(GAME).seq
-    edit(desk, "reach", "9", "one", base)
+    edit(desk, "height", "9", "one", base)
     with pytest.raises(Conflict) as refused:
-        edit(desk, "reach", "7", "two", base)
+        edit(desk, "height", "7", "two", base)
     assert (refused.value.theirs, refused.value.yours) == ("9", "7")
     edit(desk, "root", "1", "two", base)
-    edit(desk, "reach", "7", "two", refused.value.seq)
-    assert (desk.game(GAME).cards[CARD].values["reach"], desk.game(GAME).cards[CARD].values["root"]) == (7, 1)
+    edit(desk, "height", "7", "two", refused.value.seq)
+    assert (desk.game(GAME).cards[CARD].values["height"], desk.game(GAME).cards[CARD].values["root"]) == (
+        7,
+        1,
+    )
 
 
 def test_a_repeated_request_writes_once(desk):
-    first = edit(desk, "reach", "9", key=Key("k1"))
-    again = edit(desk, "reach", "9", key=Key("k1"))
+    first = edit(desk, "height", "9", key=Key("k1"))
+    again = edit(desk, "height", "9", key=Key("k1"))
     assert again.repeated and again.op.seq == first.op.seq == desk.game(GAME).seq
     _, made = add_card(desk, GAME, "plant", "first", "one", Key("k2"))
     assert add_card(desk, GAME, "plant", "first", "one", Key("k2"))[1] == made
@@ -113,12 +116,12 @@ def test_a_repeated_request_writes_once(desk):
 @pytest.mark.parametrize(
     ("field", "typed", "what"),
     [
-        ("reach", "three", "“three” is not a whole number"),
-        ("reach", "999", "999 is out of its bounds"),
+        ("height", "three", "“three” is not a whole number"),
+        ("height", "999", "999 is out of its bounds"),
         ("bed", "Frn", "“Frn” is not among its values"),
         ("code", "RS-001", "RS-001 is taken by Copper Larch Fern"),
         ("wings", "2", "Plant has no such field"),
-        ("reach", "5", "nothing would change"),
+        ("height", "5", "nothing would change"),
     ],
 )
 def test_what_a_field_cannot_hold_is_refused_with_a_mend_and_nothing_changes(desk, field, typed, what):
@@ -155,11 +158,11 @@ def test_a_draft_effect_is_kept_and_the_last_good_version_prints_plays_and_is_pr
         "When it is pulled up: take 3 cards from your pile.",
     )
     looked = preview(
-        desk.game(GAME), desk.game(GAME).cards[CARD], {"effect": "upon enter this: draw 1", "reach": "x"}
+        desk.game(GAME), desk.game(GAME).cards[CARD], {"effect": "upon enter this: draw 1", "height": "x"}
     )
     assert (
         looked.printed.lines == ("As it comes up: take 1 card from your pile.",)
-        and looked.problems[0].where == "Reach"
+        and looked.problems[0].where == "Height"
     )
 
 
@@ -170,7 +173,7 @@ def test_a_rarity_made_stricter_makes_a_deck_illegal_and_undo_mends_it(desk):
         "Fern over Moss",
         True,
         False,
-        "3 of Copper Larch Fern; the most is 1",
+        "3 of Copper Larch Fern; the most is 2",
     )
     back = ripple_of(undo(desk, GAME, "one")).decks[0]
     assert (back.was_legal, back.legal) == (False, True)
@@ -178,12 +181,12 @@ def test_a_rarity_made_stricter_makes_a_deck_illegal_and_undo_mends_it(desk):
 
 def test_decks_count_and_a_card_taken_out_is_named(desk):
     _, deck = add_deck(desk, GAME, "  Mine ", "one")
-    set_count(desk, GAME, deck, CARD, 2, desk.game(GAME).seq, "one")
+    set_count(desk, GAME, deck, CARD, 3, desk.game(GAME).seq, "one")
     found = report(desk.game(GAME), desk.game(GAME).decks[deck])
     assert [p.what for p in found.problems] == [
-        "2 cards; the least is 30",
-        "2 of The Unfolding; the most is 1",
-    ] and found.curve == {6: 2}
+        "3 cards; the least is 36",
+        "3 of The Unfolding; the most is 2",
+    ] and found.curve == {6: 3}
     retire_cards(desk, GAME, [CARD], "one")
     assert "gone from the game" in report(desk.game(GAME), desk.game(GAME).decks[deck]).problems[1].what
     undo(desk, GAME, "one")
@@ -209,11 +212,11 @@ def test_an_import_is_one_step_to_undo(desk):
 
 def test_the_command_line_and_the_page_see_each_others_edits(db):
     one, two = open_desk(db), open_desk(db)
-    assert two.game(GAME).cards[CARD].values["reach"] == 5
-    edit(one, "reach", "8")
-    assert two.game(GAME).cards[CARD].values["reach"] == 8
-    edit(two, "reach", "9", "two")
-    assert one.game(GAME).cards[CARD].values["reach"] == 9
+    assert two.game(GAME).cards[CARD].values["height"] == 5
+    edit(one, "height", "8")
+    assert two.game(GAME).cards[CARD].values["height"] == 8
+    edit(two, "height", "9", "two")
+    assert one.game(GAME).cards[CARD].values["height"] == 9
 
 
 def test_a_playtest_is_kept_as_seed_and_decisions_and_undone_by_replay(desk):

@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dramok.core.cards import Card
-from dramok.core.effects import read_script
+from dramok.core.effects import read_script, script_text
 from dramok.formats.tables import ReadAs, escaped, read_table, unescaped, write_text_table
 from dramok.formats.texttable import TextColumn, TextTable
 from dramok.studio import Missing, Refused, open_desk
@@ -66,7 +66,7 @@ def games(draw):
             st.tuples(
                 words.map(one_line), words.map(str.strip) | st.just("two\nlines"), st.none() | st.integers(0, 12),
                 st.sampled_from([(), ("climber",), ("a tag", "b")]),
-                st.sampled_from(["", "upon play this: draw 1", "no effect at all", "upon enter this: drw 2", "always: raise reach of this by 1"]),
+                st.sampled_from(["", "upon play this: draw 1", "no effect at all", "upon enter this: drw 2", "always: raise height of this by 1"]),
             ),
             min_size=1, max_size=8,
         )
@@ -221,7 +221,7 @@ def test_when_nothing_matches_the_first_lines_are_shown_and_columns_can_be_match
 
 def test_a_text_table_is_laid_out_as_the_designer_says(desk):
     layout = TextTable(
-        name="For the sleeves", separator="|", sides="joined", quotes="needed", newlines="escape", query="bed is Briar cost is 2", line_end="crlf",
+        name="For the sleeves", separator="|", sides="joined", side_join=" / ", quotes="needed", newlines="escape", query="bed is Briar cost is 2", line_end="crlf",
         columns=(
             TextColumn(heading="Title", front=("title",)), TextColumn(heading="Both", front=("cost", "code"), back=("set",), join="/"),
             TextColumn(heading="Text", front=("printed text",)),
@@ -229,7 +229,7 @@ def test_a_text_table_is_laid_out_as_the_designer_says(desk):
     )  # fmt: skip
     text, notes = text_table(desk, desk.game(GAME), layout)
     lines = text.split("\r\n")
-    assert lines[0] == "Title|Both|Text" and lines[1].split("|")[1] == "2/RS-026 // First Showing"
+    assert lines[0] == "Title|Both|Text" and lines[1].split("|")[1] == "2/RS-026 / First Showing"
     two = text_table(
         desk,
         desk.game(GAME),
@@ -249,7 +249,7 @@ def test_a_text_table_is_laid_out_as_the_designer_says(desk):
 def filled(desk):
     """The demo game with something of every kind in it."""
     game = desk.game(GAME)
-    write_cells(desk, GAME, [CellEdit("c-ribbon-season-rs-001", "reach", "4")], game.seq, "one")
+    write_cells(desk, GAME, [CellEdit("c-ribbon-season-rs-001", "height", "4")], game.seq, "one")
     add_note(desk, GAME, "RS-001", "Watch this", "one")
     add_mark(desk, GAME, "before playtest 3", "one")
     edit_field(desk, GAME, "RS-003", "name", "Cistern", desk.game(GAME).seq, "one")
@@ -293,6 +293,42 @@ def test_a_backup_comes_back_with_its_history_beside_the_game_or_in_another_file
     assert len({each.id for each in desk.games()}) == len(desk.games())
     again = restore_game(desk, data)
     assert again.name == "Ribbon Season 3" and len(again.cards) == 95
+
+
+def game_card(game, code: str) -> Card:
+    return game.cards[game.by_code[code.lower()]]
+
+
+def as_of_old(data: bytes) -> bytes:
+    """A backup as an earlier version would have written it: `heal` was restore, the damage limit toughness."""
+    made = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(data)) as old, zipfile.ZipFile(made, "w") as new:
+        for name in old.namelist():
+            content = old.read(name)
+            if name.endswith((".json", ".jsonl")):
+                for now, then in ((b"damage_limit", b"toughness"), (b"heal", b"restore")):
+                    content = content.replace(b'"' + now + b'"', b'"' + then + b'"')
+                    content = content.replace(b'\\"' + now + b'\\"', b'\\"' + then + b'\\"')
+            new.writestr(name, content)
+    return made.getvalue()
+
+
+def test_a_backup_of_an_earlier_version_is_read_and_its_edits_undone(desk, tmp_path):
+    """Verbs and roles have other names by now; what was written under the old ones is read, compared and undone."""
+    edit_field(desk, GAME, "RS-012", "effect", "upon enter this: heal 1 to this", desk.game(GAME).seq, "one")
+    edit_field(desk, GAME, "RS-012", "effect", "upon enter this: heal 3 to this", desk.game(GAME).seq, "one")
+    game, data = desk.game(GAME), as_of_old(archive(desk, desk.game(GAME)))
+    with zipfile.ZipFile(io.BytesIO(data)) as old:
+        said = b"".join(old.read(name) for name in old.namelist() if name.endswith((".json", ".jsonl")))
+    assert b'"verb":"restore"' in said.replace(b" ", b"") and b'"toughness"' in said
+    other = open_desk(tmp_path / "other.db", demo=False)
+    back = restore_game(other, data)
+    assert back.rulebook == game.rulebook and back.prices == game.prices
+    assert dict(back.cards[back.by_code["rs-012"]].values) == dict(game_card(game, "RS-012").values)
+    for line in ("upon enter this: heal 1 to this", "upon enter this: heal 2 to all own plant"):
+        back = undo(other, back.id, "one").after
+        assert script_text(game_card(back, "RS-012").script("effect"), back.vocabulary) == line
+    other.close()
 
 
 def test_the_same_game_makes_the_same_archive_and_a_shared_copy_holds_nothing_private(desk):

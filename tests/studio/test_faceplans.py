@@ -147,7 +147,7 @@ def test_fields_are_placed_arranged_and_a_field_that_goes_is_told(desk):
     assert (placed["kind"], placed["field"], placed["x"], placed["y"]) == ("number", "copies", 25.5, 53.5)
     with pytest.raises(Refused, match="no such field"):
         add_place(desk, GAME, PLANT, "gone", "one")
-    done = arrange(desk, GAME, PLANT, ["cost", "reach", ident], "left", "one")
+    done = arrange(desk, GAME, PLANT, ["cost", "height", ident], "left", "one")
     assert {change.field for change in done.changes} == {f"place/{ident}"}, (
         "what stands there already is not moved"
     )
@@ -210,7 +210,7 @@ def test_a_look_writes_nothing_and_an_unworn_plan_is_shown_with_an_invented_card
     assert sheet.card.id not in desk.game(GAME).cards and "Some Seed" in sheet.svg
     assert stress(desk.game(GAME), ident) == []
     named = {reason for each in stress(game, PLANT) for reason in each.reasons}
-    assert {"longest name", "longest effect", "largest reach", "widest tags"} <= named
+    assert {"longest name", "longest effect", "largest height", "widest tags"} <= named
 
 
 def test_a_card_is_nudged_marked_copied_and_reset(desk):

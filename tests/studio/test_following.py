@@ -16,7 +16,7 @@ from dramok.studio.following import Allowed, Clock
 from dramok.studio.importing import Order
 from tests.conftest import GAME
 
-FIRST = "Code,Name,Cost,Reach\nRS-001,Copper Larch Fern,1,1\nRS-002,Ladder Frond,2,2\nRS-003,Cistern Maidenhair,2,1\n"
+FIRST = "Code,Name,Cost,Height\nRS-001,Copper Larch Fern,1,1\nRS-002,Ladder Frond,2,2\nRS-003,Cistern Maidenhair,2,1\n"
 
 
 class Sheet(http.server.BaseHTTPRequestHandler):
@@ -158,24 +158,29 @@ def test_differences_are_shown_before_they_are_taken_and_conflicts_cell_by_cell(
         and following.followed(desk, game)[0].waiting
     )
     # What differs when nothing of the sheet is wanted stays here for good, until the sheet says something else there.
-    edit_field(desk, GAME, "RS-003", "reach", "9", desk.game(GAME).seq, "one")
+    edit_field(desk, GAME, "RS-003", "height", "9", desk.game(GAME).seq, "one")
     following.keep_as_taken(desk, GAME, ident)
-    for code, field, value in (("RS-001", "reach", "3"), ("RS-002", "reach", "4"), ("RS-003", "cost", "5")):
+    for code, field, value in (("RS-001", "height", "3"), ("RS-002", "height", "4"), ("RS-003", "cost", "5")):
         edit_field(desk, GAME, code, field, value, desk.game(GAME).seq, "one")
     Sheet.table = FIRST.replace("Fern,1,1", "Larch,1,2").replace("Frond,2,2", "Frond,3,2")
     following.read_again(desk, GAME, ident)
     plan = following.differences_of(desk, desk.game(GAME), ident)
     assert [(each.code, each.field, each.theirs, each.before, each.after, each.conflict) for each in plan.update.changed] == [
-        ("RS-001", "name", "Copper Larch Fern", "Copper Larch Fern", "Copper Larch Larch", False), ("RS-001", "reach", "1", "3", "2", True),
+        ("RS-001", "name", "Copper Larch Fern", "Copper Larch Fern", "Copper Larch Larch", False), ("RS-001", "height", "1", "3", "2", True),
         ("RS-002", "cost", "2", "2", "3", False),
     ]  # fmt: skip
     assert plan.update.kept == 3 and [each.field for each in plan.changed] == ["name", "cost"]
-    over = Order(match="code", over=frozenset({"changed/c-ribbon-season-rs-001/reach"}))
+    over = Order(match="code", over=frozenset({"changed/c-ribbon-season-rs-001/height"}))
     commit, _ = following.take_differences(desk, GAME, ident, "one", over)
     cards = {card.code: card for card in commit.after.cards.values()}
     assert [
         cards[code].values[field]
-        for code, field in (("RS-001", "reach"), ("RS-002", "reach"), ("RS-003", "cost"), ("RS-002", "cost"))
+        for code, field in (
+            ("RS-001", "height"),
+            ("RS-002", "height"),
+            ("RS-003", "cost"),
+            ("RS-002", "cost"),
+        )
     ] == [2, 4, 5, 3]
     assert not following.followed(desk, commit.after)[0].waiting
     Sheet.table = Sheet.table.replace("Frond,3,2", "Frond,4,2")

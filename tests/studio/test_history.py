@@ -25,7 +25,7 @@ def edit(desk, field, value, card=UNFOLDING, page="one"):
 
 
 def test_a_card_tells_its_past_and_goes_back_by_a_field_or_whole(desk):
-    edit(desk, "reach", "7")
+    edit(desk, "height", "7")
     seq = edit(desk, "bed", "Moss").op.seq
     edit(desk, "name", "The Folding")
     past = revisions(desk, desk.game(GAME), UNFOLDING)
@@ -37,13 +37,13 @@ def test_a_card_tells_its_past_and_goes_back_by_a_field_or_whole(desk):
     ]
     assert [(each.name, each.before, each.after) for each in past[1].changes] == [("Bed", "Fern", "Moss")]
     then = sheet_at(desk, desk.game(GAME), UNFOLDING, past[3].seq)
-    assert then.card.values["reach"] == 5 and ">5<" in then.svg and "The Unfolding" in then.svg
-    restore(desk, GAME, UNFOLDING, past[3].seq, "one", ["reach"])
+    assert then.card.values["height"] == 5 and ">5<" in then.svg and "The Unfolding" in then.svg
+    restore(desk, GAME, UNFOLDING, past[3].seq, "one", ["height"])
     card = desk.game(GAME).cards[UNFOLDING]
-    assert (card.values["reach"], card.values["bed"], card.values["name"]) == (5, "moss", "The Folding")
+    assert (card.values["height"], card.values["bed"], card.values["name"]) == (5, "moss", "The Folding")
     restore(desk, GAME, UNFOLDING, seq, "one")
     card = desk.game(GAME).cards[UNFOLDING]
-    assert (card.values["reach"], card.values["bed"], card.values["name"]) == (7, "moss", "The Unfolding")
+    assert (card.values["height"], card.values["bed"], card.values["name"]) == (7, "moss", "The Unfolding")
     undo(desk, GAME, "one")
     assert desk.game(GAME).cards[UNFOLDING].values["name"] == "The Folding"
     with pytest.raises(Refused, match="nothing would change"):
@@ -53,13 +53,13 @@ def test_a_card_tells_its_past_and_goes_back_by_a_field_or_whole(desk):
 
 
 def test_a_card_that_is_gone_comes_back_unless_its_code_is_taken(desk):
-    seq = edit(desk, "reach", "7").op.seq
+    seq = edit(desk, "height", "7").op.seq
     retire_cards(desk, GAME, [UNFOLDING], "one")
     assert revisions(desk, desk.game(GAME), UNFOLDING)[0].kind == "removed"
     with pytest.raises(Missing):
         sheet_at(desk, desk.game(GAME), UNFOLDING, desk.game(GAME).seq)
     restore(desk, GAME, UNFOLDING, seq, "one")
-    assert desk.game(GAME).cards[UNFOLDING].values["reach"] == 7
+    assert desk.game(GAME).cards[UNFOLDING].values["height"] == 7
     retire_cards(desk, GAME, [UNFOLDING], "one")
     add_card(desk, GAME, "plant", "first", "one", None, {"name": "Usurper", "code": "RS-016"})
     with pytest.raises(Conflict, match="taken by Usurper"):
@@ -95,7 +95,7 @@ def test_walking_the_journal_back_gives_every_earlier_state(desk):
                         Order(make=make),
                     )
                 case _:
-                    edit(desk, chance.choice(["cost", "root", "reach"]), str(chance.randrange(9)), card)
+                    edit(desk, chance.choice(["cost", "root", "height"]), str(chance.randrange(9)), card)
         except (Refused, Conflict):
             continue
     now = desk.game(GAME)
@@ -109,7 +109,7 @@ def test_walking_the_journal_back_gives_every_earlier_state(desk):
 
 def test_what_changed_between_two_marks_counts_only_what_stayed_changed(desk):
     commit, before = add_mark(desk, GAME, "before playtest 3", "one")
-    edit(desk, "reach", "7")
+    edit(desk, "height", "7")
     edit(desk, "cost", "2")
     edit(desk, "cost", "6")  # as it was
     edit(desk, "root", "4", card="c-ribbon-season-rs-001")
@@ -118,7 +118,7 @@ def test_what_changed_between_two_marks_counts_only_what_stayed_changed(desk):
     _, gone = add_card(desk, GAME, "plant", "first", "one", None, {"name": "Not for long"})
     retire_cards(desk, GAME, [gone], "one")
     _, after = add_mark(desk, GAME, "after", "one")
-    edit(desk, "reach", "9")
+    edit(desk, "height", "9")
     game = desk.game(GAME)
     marks = [int(game.things[each].doc["seq"]) for each in (before, after)]
     found = difference(desk, game, *marks)
@@ -127,7 +127,7 @@ def test_what_changed_between_two_marks_counts_only_what_stayed_changed(desk):
     ] == [
         (game.cards[fresh].code, "added", []),
         ("RS-001", "changed", [("root", "2", "4")]),
-        ("RS-016", "changed", [("reach", "5", "7")]),
+        ("RS-016", "changed", [("height", "5", "7")]),
         ("RS-002", "gone", []),
     ]
     assert [each.code for each in find(desk, game, 'changed since "after"').cards] == ["RS-016"]
@@ -145,14 +145,14 @@ def test_what_changed_between_two_marks_counts_only_what_stayed_changed(desk):
 
 
 def test_the_journal_is_filtered_by_word_and_kind_and_shows_what_one_edit_did(desk):
-    edit(desk, "reach", "7")
+    edit(desk, "height", "7")
     add_note(desk, GAME, UNFOLDING, "Too long?", "one")
     game = desk.game(GAME)
     assert [each.op.label for each in journal(desk, game)][:2] == [
         "note on The Unfolding",
-        "The Unfolding: reach",
+        "The Unfolding: height",
     ]
-    assert [each.counts for each in journal(desk, game, text="REACH")] == [(("card", 1),)]
+    assert [each.counts for each in journal(desk, game, text="HEIGHT")] == [(("card", 1),)]
     assert [each.op.label for each in journal(desk, game, kind="note")] == [
         "note on The Unfolding",
         "the demo game",
@@ -184,11 +184,11 @@ def test_notes_are_open_until_answered_and_found_by_queries(desk):
 
 
 def test_undo_of_a_field_that_another_page_touched_shows_both(desk):
-    edit(desk, "reach", "7", page="one")
-    edit(desk, "reach", "8", page="two")
+    edit(desk, "height", "7", page="one")
+    edit(desk, "height", "8", page="two")
     with pytest.raises(Conflict) as both:
         undo(desk, GAME, "one", live={"two"})
     assert (both.value.theirs, both.value.yours) == ("8", "5")
-    write_cells(desk, GAME, [CellEdit(UNFOLDING, "reach", "7")], desk.game(GAME).seq, "two")
+    write_cells(desk, GAME, [CellEdit(UNFOLDING, "height", "7")], desk.game(GAME).seq, "two")
     undo(desk, GAME, "one", live={"two"})
-    assert card_in(desk.game(GAME), "RS-016").values["reach"] == 5
+    assert card_in(desk.game(GAME), "RS-016").values["height"] == 5

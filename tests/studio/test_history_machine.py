@@ -37,7 +37,7 @@ pages = st.sampled_from(["one", "two"])
 CARDS = [f"c-ribbon-season-rs-{number:03}" for number in (1, 2, 17)]
 VALUES = {
     "cost": ["0", "3", "7", "x"], "name": ["", "Larch", "Ünïcode 🌿"], "bed": ["Fern", "moss", "nowhere", ""], "tags": ["climber", "a, b", ""],
-    "effect": ["upon play this: draw 1", "upon play this: drw 1", "", "always: raise reach of this by 1\nupon leave this: gain 1 water"],
+    "effect": ["upon play this: draw 1", "upon play this: drw 1", "", "always: raise height of this by 1\nupon leave this: gain 1 water"],
 }  # fmt: skip
 
 
@@ -107,7 +107,7 @@ class History(RuleBasedStateMachine):
     @rule(
         page=pages,
         plan=st.sampled_from(PLANS),
-        place=st.sampled_from(["name", "picture", "reach", "new"]),
+        place=st.sampled_from(["name", "picture", "height", "new"]),
         patch=st.sampled_from(PATCHES),
     )
     def lay_out(self, page, plan, place, patch):

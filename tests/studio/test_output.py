@@ -417,7 +417,7 @@ def test_the_commands_print_and_make_sheets_and_pictures_and_never_write_over_a_
     done = json.loads(
         run("sheets", tmp_path / "s.zip", "--deck", "Fern over Moss", "--width", "64", "--json", *here)
     )
-    assert done["sheets"] == 1 and done["grids"][0]["cards"] == 30
+    assert done["sheets"] == 1 and done["grids"][0]["cards"] == 36
     done = json.loads(run("pictures", tmp_path / "p.zip", "--cards", "1-2", "--width", "60", "--json", *here))
     assert zipfile.ZipFile(tmp_path / "p.zip").namelist() == [
         "RS-001 Copper Larch Fern front.png",

@@ -119,7 +119,7 @@ def test_a_card_is_not_brought_back_into_a_type_or_set_that_is_gone(desk):
 
 def test_a_conflict_can_be_solved_three_ways(desk):
     seen = desk.game(GAME).seq
-    edits = [CellEdit(ONE, "reach", "7"), CellEdit(ONE, "root", "7"), CellEdit(TWO, "cost", "7")]
+    edits = [CellEdit(ONE, "height", "7"), CellEdit(ONE, "root", "7"), CellEdit(TWO, "cost", "7")]
     write_cells(desk, GAME, edits, seen, "one")
     op = desk.game(GAME).seq
     write(desk, ONE, "root", "9", "two")
@@ -128,30 +128,30 @@ def test_a_conflict_can_be_solved_three_ways(desk):
     assert (conflict.value.theirs, conflict.value.yours) == ("9", "2")
     assert (conflict.value.op, conflict.value.rest) == (op, 2)
     undo(desk, GAME, "one", BOTH, how="rest", only=op)
-    assert [value(desk, ONE, "reach"), value(desk, ONE, "root"), value(desk, TWO, "cost")] == [1, 9, 2]
+    assert [value(desk, ONE, "height"), value(desk, ONE, "root"), value(desk, TWO, "cost")] == [1, 9, 2]
     redo(desk, GAME, "one", BOTH)
-    assert [value(desk, ONE, "reach"), value(desk, ONE, "root"), value(desk, TWO, "cost")] == [7, 9, 7]
-    write(desk, ONE, "reach", "8", "two")
+    assert [value(desk, ONE, "height"), value(desk, ONE, "root"), value(desk, TWO, "cost")] == [7, 9, 7]
+    write(desk, ONE, "height", "8", "two")
     write(desk, ONE, "root", "3", "one")
     assert next_steps(desk, GAME, "one", BOTH).undo.label.endswith("root")
     undo(desk, GAME, "one", BOTH)
     undo(desk, GAME, "one", BOTH, how="over")
-    assert [value(desk, ONE, "reach"), value(desk, TWO, "cost")] == [1, 2], "over what is there now"
+    assert [value(desk, ONE, "height"), value(desk, TWO, "cost")] == [1, 2], "over what is there now"
 
 
 def test_a_step_that_is_passed_by_stays_and_is_asked_of_no_more(desk):
     write(desk, ONE, "root", "6")
-    write(desk, ONE, "reach", "7")
-    write(desk, ONE, "reach", "9", "two")
+    write(desk, ONE, "height", "7")
+    write(desk, ONE, "height", "9", "two")
     with pytest.raises(Conflict) as conflict:
         undo(desk, GAME, "one", BOTH)
     with pytest.raises(Missing):
         undo(desk, GAME, "one", BOTH, how="pass", only=conflict.value.op - 1)
     undo(desk, GAME, "one", BOTH, how="pass", only=conflict.value.op)
     undo(desk, GAME, "one", BOTH)
-    assert (value(desk, ONE, "reach"), value(desk, ONE, "root")) == (9, 2)
+    assert (value(desk, ONE, "height"), value(desk, ONE, "root")) == (9, 2)
     redo(desk, GAME, "one", BOTH)
-    assert (value(desk, ONE, "reach"), value(desk, ONE, "root")) == (9, 6)
+    assert (value(desk, ONE, "height"), value(desk, ONE, "root")) == (9, 6)
 
 
 def test_undo_of_a_count_that_others_changed_names_both(desk):
@@ -169,26 +169,26 @@ def test_undo_of_a_count_that_others_changed_names_both(desk):
 def test_undo_goes_by_the_whole_journal_whatever_the_others_did(desk, monkeypatch, piece):
     monkeypatch.setattr(undoing, "PIECE", piece)
     for number in range(12):
-        write(desk, ONE, "reach", str(number + 2))
+        write(desk, ONE, "height", str(number + 2))
         for more in range(4):
             write(desk, TWO, "printed", f"text {number * 4 + more}", "two")
     for number in reversed(range(12)):
-        assert value(desk, ONE, "reach") == number + 2
+        assert value(desk, ONE, "height") == number + 2
         undo(desk, GAME, "one", BOTH)
-    assert value(desk, ONE, "reach") == 1
+    assert value(desk, ONE, "height") == 1
     with pytest.raises(Refused, match="nothing to undo"):
         undo(desk, GAME, "one", BOTH)
     for number in range(12):
         redo(desk, GAME, "one", BOTH)
-        assert value(desk, ONE, "reach") == number + 2
+        assert value(desk, ONE, "height") == number + 2
     assert value(desk, TWO, "printed") == "text 47", "what the other window did stands"
 
 
 def test_a_page_called_like_a_quiet_op_undoes_its_own_and_nothing_else(desk):
     for name in ("demo", "pictures", "print runs", "dramok"):
-        write(desk, ONE, "reach", "7", name)
+        write(desk, ONE, "height", "7", name)
         undo(desk, GAME, name, {name, "one"})
-        assert value(desk, ONE, "reach") == 1
+        assert value(desk, ONE, "height") == 1
         with pytest.raises(Refused, match="nothing to undo"):
             undo(desk, GAME, name, {name, "one"})
     assert len(desk.game(GAME).cards) == 96, "the founding is nobody's to undo"
@@ -196,18 +196,18 @@ def test_a_page_called_like_a_quiet_op_undoes_its_own_and_nothing_else(desk):
 
 def test_more_than_a_thousand_edits_can_all_be_undone(desk):
     for number in range(1_100):
-        write(desk, ONE, "reach", str(number % 2 + 2))
+        write(desk, ONE, "height", str(number % 2 + 2))
     for _ in range(1_100):
         undo(desk, GAME, "one", BOTH)
-    assert value(desk, ONE, "reach") == 1
+    assert value(desk, ONE, "height") == 1
 
 
 def test_own_edits_that_wait_in_line_never_conflict_and_those_of_others_do(desk):
     seen = desk.game(GAME).seq
     for typed in ("4", "5", "6"):
-        write_cells(desk, GAME, [CellEdit(ONE, "reach", typed)], seen, "one")
-    assert value(desk, ONE, "reach") == 6
-    (refused,) = write_cells(desk, GAME, [CellEdit(ONE, "reach", "9")], seen, "two").refused
+        write_cells(desk, GAME, [CellEdit(ONE, "height", typed)], seen, "one")
+    assert value(desk, ONE, "height") == 6
+    (refused,) = write_cells(desk, GAME, [CellEdit(ONE, "height", "9")], seen, "two").refused
     assert refused.theirs == "6"
 
 
@@ -216,8 +216,12 @@ def test_own_edits_that_wait_in_line_never_conflict_and_those_of_others_do(desk)
 
 def test_a_key_is_of_one_game_and_one_request(desk):
     key = Key("k", "digest one")
-    first = write_cells(desk, GAME, [CellEdit(ONE, "reach", "7")], desk.game(GAME).seq, "one", key=key).commit
-    again = write_cells(desk, GAME, [CellEdit(ONE, "reach", "7")], desk.game(GAME).seq, "one", key=key).commit
+    first = write_cells(
+        desk, GAME, [CellEdit(ONE, "height", "7")], desk.game(GAME).seq, "one", key=key
+    ).commit
+    again = write_cells(
+        desk, GAME, [CellEdit(ONE, "height", "7")], desk.game(GAME).seq, "one", key=key
+    ).commit
     assert again.repeated and again.op.seq == first.op.seq and again.changes
     with pytest.raises(KeyReused):
         add_deck(desk, GAME, "Other", "one", key=Key("k", "digest two"))
@@ -226,7 +230,7 @@ def test_a_key_is_of_one_game_and_one_request(desk):
     with pytest.raises(KeyReused):
         restore_game(desk, archive(desk, desk.game(GAME)), key=key)
     assert undo(desk, GAME, "one", key=Key("u")).op.seq == undo(desk, GAME, "one", key=Key("u")).op.seq
-    assert value(desk, ONE, "reach") == 1
+    assert value(desk, ONE, "height") == 1
 
 
 def test_a_repeated_deck_is_given_back_also_when_it_is_gone_since(desk):
@@ -246,9 +250,9 @@ def test_a_file_that_is_held_says_so(desk, monkeypatch):
         held.exec_driver_sql("SELECT 1")
         with desk.store._engine.connect() as connection:
             connection.exec_driver_sql("PRAGMA busy_timeout = 1")
-        write(desk, ONE, "reach", "7")
+        write(desk, ONE, "height", "7")
     other.close()
-    write(desk, ONE, "reach", "7")
+    write(desk, ONE, "height", "7")
 
 
 # Ids of what is restored.
@@ -350,24 +354,24 @@ def keywords(desk):
 
 
 def test_a_keyword_that_is_renamed_is_renamed_in_prose_reminders_and_phrases(desk):
-    write(desk, ONE, "printed", "Blight, BLIGHT; unblighted, blight's blights.")
-    write(desk, TWO, "effect", "some prose of blight\nupon play this: draw 1")
+    write(desk, ONE, "printed", "Mildew, MILDEW; unmildewed, mildew's mildews.")
+    write(desk, TWO, "effect", "some prose of mildew\nupon play this: draw 1")
     before = whole(desk.game(GAME))
-    wanted = [{**each, "name": "mildew"} for each in keywords(desk)]
-    plan = plan_keywords(desk.game(GAME), wanted, {"blight": "mildew"})
-    assert plan.cards == 2 and {use.where for use in plan.uses} >= {"the phrase book", "reminder of mildew", "Printed text", "Effect"}  # fmt: skip
-    commit = write_keywords(desk, GAME, wanted, desk.game(GAME).seq, "one", renames={"blight": "mildew"})
-    assert commit.op.label == f"keyword blight renamed to mildew, and in {len(plan.uses)} texts"
+    wanted = [{**each, "name": "canker"} for each in keywords(desk)]
+    plan = plan_keywords(desk.game(GAME), wanted, {"mildew": "canker"})
+    assert plan.cards == 2 and {use.where for use in plan.uses} >= {"the phrase book", "reminder of canker", "Printed text", "Effect"}  # fmt: skip
+    commit = write_keywords(desk, GAME, wanted, desk.game(GAME).seq, "one", renames={"mildew": "canker"})
+    assert commit.op.label == f"keyword mildew renamed to canker, and in {len(plan.uses)} texts"
     game = desk.game(GAME)
-    assert value(desk, ONE, "printed") == "Mildew, Mildew; unblighted, mildew's blights."
-    assert value(desk, TWO, "effect").lines[0].draft == "some prose of mildew"
+    assert value(desk, ONE, "printed") == "Canker, Canker; unmildewed, canker's mildews."
+    assert value(desk, TWO, "effect").lines[0].draft == "some prose of canker"
     assert value(desk, TWO, "effect").lines[1].ability is not None
-    assert game.rulebook.phrases.damage == "mildew" and "mildew" in game.rulebook.keywords[0].reminder
+    assert game.rulebook.phrases.damage == "canker" and "canker" in game.rulebook.keywords[0].reminder
     undo(desk, GAME, "one")
     assert whole(desk.game(GAME)) == before
     alone = write_keywords(desk, GAME, wanted, desk.game(GAME).seq, "one")
-    assert alone.op.label == "keyword blight renamed to mildew"
-    assert desk.game(GAME).rulebook.phrases.damage == "blight"
+    assert alone.op.label == "keyword mildew renamed to canker"
+    assert desk.game(GAME).rulebook.phrases.damage == "mildew"
 
 
 def test_labels_of_renames_say_both_names(desk):
@@ -394,7 +398,7 @@ def test_labels_of_renames_say_both_names(desk):
 
 
 def test_the_journal_says_what_a_small_edit_was_and_became(desk):
-    write(desk, ONE, "reach", "7")
+    write(desk, ONE, "height", "7")
     write(
         desk,
         ONE,
@@ -405,7 +409,7 @@ def test_the_journal_says_what_a_small_edit_was_and_became(desk):
     card = next(iter(deck.cards))
     set_count(desk, GAME, deck.id, card, 5, desk.game(GAME).seq, "one")
     said = [each.said for each in journal(desk, desk.game(GAME), most=4)]
-    assert said[2] == "Reach: 1 → 7" and said[3] == ""
+    assert said[2] == "Height: 1 → 7" and said[3] == ""
     assert said[1].startswith("Printed text: empty → A first line. ⏎ A second") and said[1].endswith("…")
     assert said[0] == f"{desk.game(GAME).title(desk.game(GAME).cards[card])}: {deck.cards[card]} → 5"
 

@@ -39,7 +39,7 @@ class TextTable(Frozen):
     newlines: Literal["keep", "blank", "escape"] = "keep"
     line_end: Literal["lf", "crlf"] = "lf"
     sides: Literal["front", "joined", "lines"] = "front"
-    side_join: str = Field(default=" // ", max_length=20)
+    side_join: str = Field(default=" | ", max_length=20)
     each_copy: bool = False
     guard: bool = True
     query: str = Field(default="", max_length=2_000)

@@ -443,7 +443,7 @@ class PreviewIn(Out):
     typed: dict[str, Annotated[str, Field(max_length=300_000)]] = Field(max_length=200)
     good: str | None = Field(default=None, max_length=300_000)
 
-    model_config = like({"typed": {"reach": "6"}})
+    model_config = like({"typed": {"height": "6"}})
 
 
 class NewCardIn(Out):

@@ -375,7 +375,7 @@ def _with_formula(field: dict[str, Any], draft: Schema, type_id: str) -> dict[st
     typed = str(field.get("formula", ""))
     try:
         if not typed.strip():
-            raise Unreadable("formula", "the formula is empty", "write one such as Reach + Root", 0, 1)
+            raise Unreadable("formula", "the formula is empty", "write one such as Height + Root", 0, 1)
         return {**field, "formula": stored_formula(typed, draft, type_id)}
     except Unreadable as error:
         raise Refused(

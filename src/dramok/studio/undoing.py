@@ -10,6 +10,7 @@ from typing import Literal
 from dramok.core.cards import shown_value
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook.amend import part_of
+from dramok.core.rulebook.formerly import as_now
 from dramok.store import Change, Key, Op
 from dramok.store.documents import card_text, read_value, write_value
 from dramok.store.journal import THINGS
@@ -228,7 +229,7 @@ def _same(one: str | None, other: str | None) -> bool:
 
 def _meaning(text: str) -> object:
     """What a text says, whatever revision it counts."""
-    said = json.loads(text)
+    said = as_now(json.loads(text))
     return (
         {key: value for key, value in said.items() if key != "revision"} if isinstance(said, dict) else said
     )

@@ -39,12 +39,12 @@ def texts(face, place):
 
 
 def test_a_face_depends_on_all_that_it_shows_and_on_nothing_else():
-    plain = face_of(card("Plain", reach=2))
-    assert plain.digest == face_of(card("Plain", reach=2)).digest != face_of(card("Plain", reach=3)).digest
+    plain = face_of(card("Plain", height=2))
+    assert plain.digest == face_of(card("Plain", height=2)).digest != face_of(card("Plain", height=3)).digest
     shown = {mark.field for mark in plain.marks if isinstance(mark, Field)}
-    assert shown >= {"name", "cost", "reach", "root", "effect"}
+    assert shown >= {"name", "cost", "height", "root", "effect"}
     weather = face_of(card("Plain", kind="weather"))
-    assert "reach" not in {mark.field for mark in weather.marks if isinstance(mark, Field)}
+    assert "height" not in {mark.field for mark in weather.marks if isinstance(mark, Field)}
 
 
 def test_plans_lie_over_each_other_key_by_key_and_variants_hold_for_their_value_only():
@@ -127,12 +127,12 @@ def test_numbers_symbols_edges_tags_and_turned_text_are_where_they_should_be():
                 **at(20, 2, 14, 20),
                 "most": 6,
             },
-            sides={"kind": "edges", "fields": ["reach", "", "root"], "inset": 5.0, **at(0, 0, 60, 60)},
+            sides={"kind": "edges", "fields": ["height", "", "root"], "inset": 5.0, **at(0, 0, 60, 60)},
             tags={"kind": "tags", "field": "tags", "shown": "chips", **at(5, 30, 40, 10)},
             word={"kind": "text", "field": "name", "lines": 1, "turn": 90, **at(50, 10, 6, 40)},
         )
     )
-    face = face_of(card("Long name", cost=5, reach=7, root=8, tags=("climber", "night bloom")), worn)
+    face = face_of(card("Long name", cost=5, height=7, root=8, tags=("climber", "night bloom")), worn)
     drops = [(mark.x, mark.y) for mark in marks_of(face, "drops")]
     assert drops == [(20, 2), (25, 2), (30, 2), (20, 7), (25, 7)], (
         "three beside each other, then the next row"

@@ -107,7 +107,7 @@ def test_the_hardest_cards_are_named_with_what_they_are_hardest_in():
         card("The longest name of all these", bed="fern"),
         card("Wordy", printed="many words " * 20, bed="fern"),
         card("Wet", printed="{water} {water} {water}", bed="fern"),
-        card("Tall", reach=99, bed="fern"),
+        card("Tall", height=99, bed="fern"),
         card("Tagged", tags=("climber", "night bloom"), bed="fern"),
     ]
     strip = hardest((each.id, hard(each)) for each in cards)
@@ -115,7 +115,7 @@ def test_the_hardest_cards_are_named_with_what_they_are_hardest_in():
     assert named["longest name"] == "The longest name of all these" and named["longest effect"] == "Wordy"
     assert (
         named["most symbols in effect"] == "Wet"
-        and named["largest reach"] == "Tall"
+        and named["largest height"] == "Tall"
         and named["widest tags"] == "Tagged"
     )
     assert hardest([]) == []

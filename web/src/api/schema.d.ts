@@ -2293,7 +2293,7 @@ export interface components {
          *       "how": "down",
          *       "places": [
          *         "cost",
-         *         "reach",
+         *         "height",
          *         "root"
          *       ]
          *     }
@@ -2549,7 +2549,7 @@ export interface components {
              * Fields
              * @default []
              */
-            fields: (components["schemas"]["NumberField"] | components["schemas"]["ChoiceField"] | components["schemas"]["ChoicesField"] | components["schemas"]["TagsField"] | components["schemas"]["TextField"] | components["schemas"]["EffectField"] | components["schemas"]["PictureField"] | components["schemas"]["YesNoField"] | components["schemas"]["DerivedField"])[];
+            fields: (components["schemas"]["NumberField"] | components["schemas"]["PictureField"] | components["schemas"]["YesNoField"] | components["schemas"]["DateField"] | components["schemas"]["ChoiceField"] | components["schemas"]["ChoicesField"] | components["schemas"]["TagsField"] | components["schemas"]["EffectField"] | components["schemas"]["DerivedField"] | components["schemas"]["TextField"])[];
             /** Id */
             id: string;
             /** Name */
@@ -2898,6 +2898,46 @@ export interface components {
             sound: components["schemas"]["SoundMomentOut"] | null;
             /** Steps */
             steps: number;
+        };
+        /**
+         * DateField
+         * @description A day, kept as `2026-11-27`: so written, days are in order as texts are.
+         */
+        DateField: {
+            /**
+             * Default
+             * @default
+             */
+            default: string;
+            /**
+             * Help
+             * @default
+             */
+            help: string;
+            /**
+             * Hide Empty
+             * @default false
+             */
+            hide_empty: boolean;
+            /** Id */
+            id: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "date";
+            /** Name */
+            name: string;
+            /**
+             * Required
+             * @default false
+             */
+            required: boolean;
+            /**
+             * Retired
+             * @default false
+             */
+            retired: boolean;
         };
         /**
          * DecisionIn
@@ -3333,7 +3373,7 @@ export interface components {
             /** Dismiss */
             dismiss: string;
             /** Fields */
-            fields: (components["schemas"]["NumberField"] | components["schemas"]["ChoiceField"] | components["schemas"]["ChoicesField"] | components["schemas"]["TagsField"] | components["schemas"]["TextField"] | components["schemas"]["EffectField"] | components["schemas"]["PictureField"] | components["schemas"]["YesNoField"] | components["schemas"]["DerivedField"])[];
+            fields: (components["schemas"]["NumberField"] | components["schemas"]["PictureField"] | components["schemas"]["YesNoField"] | components["schemas"]["DateField"] | components["schemas"]["ChoiceField"] | components["schemas"]["ChoicesField"] | components["schemas"]["TagsField"] | components["schemas"]["EffectField"] | components["schemas"]["DerivedField"] | components["schemas"]["TextField"])[];
             format: components["schemas"]["FormatOut"];
             /** Groupable */
             groupable: string[];
@@ -4088,7 +4128,7 @@ export interface components {
          *         8,
          *         40
          *       ],
-         *       "what": "reach"
+         *       "what": "height"
          *     }
          */
         NewPlaceIn: {
@@ -4817,7 +4857,7 @@ export interface components {
          * @description `good`: the latest text of the effect being typed that had no mistake.
          * @example {
          *       "typed": {
-         *         "reach": "6"
+         *         "height": "6"
          *       }
          *     }
          */
@@ -5153,7 +5193,7 @@ export interface components {
          * @description `seq` is the moment to go back to; `fields` only these fields (or code, type, set), the whole card when left out.
          * @example {
          *       "fields": [
-         *         "reach"
+         *         "height"
          *       ],
          *       "seq": 41
          *     }
@@ -5215,6 +5255,8 @@ export interface components {
              * @default cost
              */
             cost: string | null;
+            /** Damage Limit */
+            damage_limit?: string | null;
             /**
              * Effect
              * @default effect
@@ -5250,8 +5292,6 @@ export interface components {
              * @default tags
              */
             tags: string | null;
-            /** Toughness */
-            toughness?: string | null;
         };
         /**
          * RulesOut
@@ -6057,7 +6097,7 @@ export interface components {
             separator: string;
             /**
              * Side Join
-             * @default //
+             * @default |
              */
             side_join: string;
             /**

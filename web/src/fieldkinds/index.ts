@@ -2,6 +2,7 @@
 import type { Field } from "../state/client";
 import { choice } from "./choice";
 import { choices } from "./choices";
+import { date } from "./date";
 import { derived } from "./derived";
 import { effect } from "./effect";
 import { number } from "./number";
@@ -19,6 +20,7 @@ const RECORDS: { [K in Kind]: FieldRecord<K> } = {
   choices,
   tags,
   yesno,
+  date,
   picture,
   effect,
   derived,

@@ -27,7 +27,7 @@ const NEW: Table = {
   newlines: "keep",
   line_end: "lf",
   sides: "front",
-  side_join: " // ",
+  side_join: " | ",
   each_copy: false,
   guard: true,
   query: "",

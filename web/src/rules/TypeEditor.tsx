@@ -58,7 +58,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
   const symbols = [
     ...new Set([
       "drop",
-      "reach",
+      "height",
       "ribbon",
       "root",
       ...(game?.fields ?? []).flatMap((each) => (each.kind === "number" && each.symbol ? [each.symbol] : [])),

@@ -5,8 +5,9 @@ from __future__ import annotations
 from decimal import Decimal
 from typing import Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
+from dramok.core.effects.verbs import verb_as_now
 from dramok.core.problem import Frozen
 
 Affects = Literal["self", "rival", "anyone"]
@@ -58,6 +59,11 @@ class PriceRow(Frozen):
     reach: Literal["this", "one", "all"] | None = None
     cue: str | None = None
     curve: Curve | None = None
+
+    @field_validator("verb")
+    @classmethod
+    def _as_now(cls, verb: str) -> str:
+        return verb_as_now(verb)
 
     @property
     def specificity(self) -> int:

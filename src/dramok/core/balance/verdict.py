@@ -13,11 +13,7 @@ from dramok.core.effects.model import (
     All,
     Amount,
     Continuous,
-    Deal,
-    Discard,
-    Gain,
     It,
-    Lose,
     Number,
     Pick,
     Raise,
@@ -26,8 +22,10 @@ from dramok.core.effects.model import (
     Target,
     This,
     Triggered,
+    resource_of,
     target_of,
 )
+from dramok.core.effects.verbs import VERBS
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 
@@ -195,9 +193,15 @@ def _raise_aspect(each: Raise) -> _Aspect:
 
 def _step_aspect(step: Step, target: Target | None, ability: Triggered) -> _Aspect:
     if target is None:
-        resource = step.resource if isinstance(step, Gain | Lose) else None
-        good = not isinstance(step, Discard | Lose)
-        return _Aspect(step.verb, step.amount, "self", "this", ability.cue, benefit=good, resource=resource)
+        return _Aspect(
+            step.verb,
+            step.amount,
+            "self",
+            "this",
+            ability.cue,
+            benefit=VERBS[step.verb].helps,
+            resource=resource_of(step),
+        )
     affects: Affects = "self"
     reach: Literal["this", "one", "all"] = "this"
     many = Decimal(1)
@@ -207,7 +211,7 @@ def _step_aspect(step: Step, target: Target | None, ability: Triggered) -> _Aspe
         many = Decimal(
             target.most if isinstance(target, Pick) else target.number if isinstance(target, Random) else 1
         )
-    hurts = isinstance(step, Deal)
+    hurts = not VERBS[step.verb].helps
     # A pick of anyone's is used where it helps; hitting everyone alike, or by lot, cuts both ways.
     chosen = affects == "anyone" and isinstance(target, Pick)
     benefit = chosen or hurts == (affects == "rival")
@@ -282,6 +286,6 @@ def _named(aspect: _Aspect, rulebook: Rulebook) -> str:
     aimed = {"this": "this card", "one": f"one {whom}", "all": f"all {whom}"}[aspect.reach]
     return (
         f"{aspect.verb} {amount}"
-        if aspect.verb in ("draw", "discard")
+        if VERBS[aspect.verb].form == "amount"
         else f"{aspect.verb} {amount} to {aimed}"
     )

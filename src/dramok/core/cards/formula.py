@@ -1,6 +1,6 @@
 """Derived fields: a small expression over a card's other fields, read by our own parser and never run as code.
 
-    #reach + #root          fields by id; a person types and sees their names: Reach + Root, "Wet root" * 2
+    #height + #root          fields by id; a person types and sees their names: Height + Root, "Wet root" * 2
     round(#cost / 2)        min max sum round floor ceiling abs count
     if #bed is Fern then 2 else 0      comparisons: is, is not, < <= > >= ; joined by and, or, not
 

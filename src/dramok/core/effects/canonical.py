@@ -10,11 +10,9 @@ from dramok.core.effects.model import (
     ChoiceIs,
     Continuous,
     Filter,
-    Gain,
     Group,
     HasTag,
     It,
-    Lose,
     Not,
     Number,
     Other,
@@ -24,6 +22,7 @@ from dramok.core.effects.model import (
     Step,
     Target,
     This,
+    resource_of,
     target_of,
 )
 from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, Vocabulary, as_typed, value_of
@@ -51,9 +50,9 @@ def _name(kind: str, ident: str, vocabulary: Vocabulary) -> str:
 
 def _step(step: Step, vocabulary: Vocabulary) -> str:
     text = f"{step.verb} {_amount(step.amount, vocabulary)}"
-    if isinstance(step, Gain | Lose):
-        return f"{text} {_name(RESOURCE, step.resource, vocabulary)}"
-    target = target_of(step)
+    resource, target = resource_of(step), target_of(step)
+    if resource is not None:
+        return f"{text} {_name(RESOURCE, resource, vocabulary)}"
     return f"{text} to {_target(target, vocabulary)}" if target is not None else text
 
 

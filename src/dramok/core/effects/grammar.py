@@ -1,19 +1,36 @@
 """The grammar, LALR without conflicts. Every step opens with a reserved word of its own."""
 
-GRAMMAR = """
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from dramok.core.effects.verbs import CUES, VERBS, Form
+
+_FORMS: Mapping[Form, str] = {
+    "amount": "{verb} amount",
+    "target": "{verb} amount TO target",
+    "resource": "{verb} amount NAME",
+    "stat": "{verb} NAME OF THIS BY amount",
+}
+
+
+def _rule(lasting: bool) -> str:
+    """The ways in which a step can stand, each named for its verb; or a lasting change."""
+    found = [verb for verb in VERBS.values() if (verb.form == "stat") == lasting]
+    return "\n    | ".join(
+        f"{_FORMS[verb.form].replace('{verb}', verb.word.upper())} -> {verb.word}_" for verb in found
+    )
+
+
+GRAMMAR = f"""
 ability: UPON cue COLON steps   -> triggered
        | ALWAYS COLON raises    -> continuous
-cue: PLAY THIS | ENTER THIS | LEAVE THIS
+cue: {" | ".join(f"{cue.upper()} THIS" for cue in CUES)}
 steps: step (SEMICOLON step)*
 raises: raise_ (SEMICOLON raise_)*
 
-step: DRAW amount                 -> draw
-    | DISCARD amount              -> discard
-    | DEAL amount TO target       -> deal
-    | RESTORE amount TO target    -> restore
-    | GAIN amount NAME            -> gain
-    | LOSE amount NAME            -> lose
-raise_: RAISE NAME OF THIS BY amount
+step: {_rule(lasting=False)}
+raise_: {_rule(lasting=True)}
 
 amount: NUMBER                    -> number
       | COUNT OPEN group CLOSE    -> count
@@ -35,7 +52,7 @@ filter: OTHER                     -> other
       | NAME UNDER NUMBER         -> compare
       | NOT filter                -> not_
 
-%declare UPON ALWAYS PLAY ENTER LEAVE THIS IT DRAW DISCARD DEAL RESTORE GAIN LOSE RAISE OF BY TO
+%declare UPON ALWAYS THIS IT OF BY TO {" ".join(word.upper() for word in (*CUES, *VERBS))}
 %declare PICK ALL RANDOM OWN RIVAL CARD COUNT OTHER TAG NOT IS ABOVE UNDER
 %declare NAME NUMBER DOTS COLON SEMICOLON COMMA OPEN_FILTER CLOSE_FILTER OPEN CLOSE BAD
 """

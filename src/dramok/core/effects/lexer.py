@@ -10,10 +10,12 @@ from unicodedata import normalize
 from lark import Token
 from lark.lexer import Lexer
 
+from dramok.core.effects.verbs import CUES, FORMERLY, VERBS, verb_as_now
+
 WORDS = {
     "cues": ["upon", "always"],
-    "moments": ["play", "enter", "leave"],
-    "verbs": ["draw", "discard", "deal", "restore", "gain", "lose", "raise"],
+    "moments": list(CUES),
+    "verbs": list(VERBS),
     "others": [
         "of",
         "by",
@@ -37,7 +39,7 @@ WORDS = {
 }
 """The reserved words, by their part in a line."""
 
-RESERVED = frozenset(word for words in WORDS.values() for word in words)
+RESERVED = frozenset(word for words in WORDS.values() for word in words) | FORMERLY.keys()
 
 MARKS = {
     ":": "COLON",
@@ -77,7 +79,7 @@ def tokens(text: str) -> Iterator[Token]:
         if kind == "word":
             name = normalize("NFC", value)
             reserved = name.casefold() in RESERVED
-            kind, value = (name.casefold().upper(), name) if reserved else ("NAME", name)
+            kind, value = (verb_as_now(name.casefold()).upper(), name) if reserved else ("NAME", name)
         elif kind == "quoted":
             kind, value = "NAME", normalize("NFC", value)
         elif kind == "mark":

@@ -48,7 +48,7 @@ def _place(part: dict[str, Any], subject: Subject) -> str:
         case "type":
             return "type"
         case _:
-            return "stat" if part.get("verb") == "raise" else "field"
+            return "stat" if "stat" in part else "field"
 
 
 def _is(part: dict[str, Any], subject: Subject) -> bool:
@@ -60,4 +60,4 @@ def _is(part: dict[str, Any], subject: Subject) -> bool:
         case "type":
             return "filters" in part
         case _:
-            return part.get("kind") == "stat" or part.get("verb") == "raise"
+            return part.get("kind") == "stat" or "stat" in part

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, Literal, get_args
 
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
+from dramok.core.effects.verbs import step_as_now
 from dramok.core.problem import Frozen
 
 MOST_AMOUNT = 999
@@ -131,10 +133,10 @@ class Deal(Frozen):
     target: Target
 
 
-class Restore(Frozen):
+class Heal(Frozen):
     """Takes damage away again, never below none."""
 
-    verb: Literal["restore"] = "restore"
+    verb: Literal["heal"] = "heal"
     amount: Amount
     target: Target
 
@@ -151,7 +153,17 @@ class Lose(Frozen):
     resource: str
 
 
-Step = Annotated[Draw | Discard | Deal | Restore | Gain | Lose, Field(discriminator="verb")]
+class Reveal(Frozen):
+    """The top cards of the seat's draw pile are shown to all and stay where they are."""
+
+    verb: Literal["reveal"] = "reveal"
+    amount: Amount
+
+
+AnyStep = Draw | Discard | Deal | Heal | Gain | Lose | Reveal
+Step = Annotated[Annotated[AnyStep, Field(discriminator="verb")], BeforeValidator(step_as_now)]
+MODELS: Mapping[str, type[Frozen]] = {each.model_fields["verb"].default: each for each in get_args(AnyStep)}
+"""The model of each verb's step; `raise` has `Raise`."""
 
 
 class Raise(Frozen):
@@ -183,4 +195,9 @@ Ability = Annotated[Triggered | Continuous, Field(discriminator="kind")]
 
 def target_of(step: Step) -> Target | None:
     """The target a step names, or None for a step without one."""
-    return step.target if isinstance(step, Deal | Restore) else None
+    return getattr(step, "target", None)
+
+
+def resource_of(step: Step) -> str | None:
+    """The resource a step is of, or None for a step without one."""
+    return getattr(step, "resource", None)

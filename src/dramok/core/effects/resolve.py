@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, cast
 
 from lark import Token, Tree
 
 from dramok.core.effects.model import (
+    MODELS,
     MOST_AMOUNT,
     Ability,
     All,
@@ -14,28 +15,23 @@ from dramok.core.effects.model import (
     ChoiceIs,
     Continuous,
     Count,
-    Deal,
-    Discard,
-    Draw,
     Filter,
-    Gain,
     Group,
     HasTag,
     It,
-    Lose,
     Not,
     Number,
     Other,
     Pick,
     Raise,
     Random,
-    Restore,
     StatCompare,
     Step,
     Target,
     This,
     Triggered,
 )
+from dramok.core.effects.verbs import VERBS
 from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, Vocabulary, as_typed, value_of
 from dramok.core.problem import Problem, Span, nearest_name
 
@@ -65,7 +61,7 @@ class Resolver:
 
     def step(self, tree: Node) -> None:
         """Looks up the names of one step alone, for the problems in them."""
-        if tree.data == "raise_":
+        if VERBS[tree.data.removesuffix("_")].form == "stat":
             self._raise(tree)
         else:
             self._picked = True
@@ -76,20 +72,13 @@ class Resolver:
         return Raise(stat=self._name(STAT, stat), amount=self._amount(amount))
 
     def _step(self, tree: Node) -> Step:
-        amount = self._amount(tree.children[1])
-        match tree.data:
-            case "draw":
-                return Draw(amount=amount)
-            case "discard":
-                return Discard(amount=amount)
-            case "gain":
-                return Gain(amount=amount, resource=self._name(RESOURCE, tree.children[2]))
-            case "lose":
-                return Lose(amount=amount, resource=self._name(RESOURCE, tree.children[2]))
-            case "deal":
-                return Deal(amount=amount, target=self._target(tree.children[3]))
-            case _:
-                return Restore(amount=amount, target=self._target(tree.children[3]))
+        verb = VERBS[tree.data.removesuffix("_")]
+        parts: dict[str, Any] = {"amount": self._amount(tree.children[1])}
+        if verb.form == "resource":
+            parts["resource"] = self._name(RESOURCE, tree.children[2])
+        elif verb.form == "target":
+            parts["target"] = self._target(tree.children[3])
+        return cast(Step, MODELS[verb.word](**parts))
 
     def _amount(self, tree: Node) -> Amount:
         if tree.data == "count":

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from dramok.core.effects.verbs import CUES
 from dramok.core.engine import state as k
 from dramok.core.engine.match import Match
+from dramok.core.engine.program import CUE_CODES, VERB_CODES
 from dramok.core.problem import plural
 
 Event = tuple[int, int, int, int, int]
-_CUES = {k.ON_PLAY: "on play", k.ON_ENTER: "on entering", k.ON_LEAVE: "on leaving"}
-_VERBS = {k.V_DEAL: "deal", k.V_RESTORE: "restore"}
+_CUES = {CUE_CODES[cue.word]: cue.said for cue in CUES.values()}
+_VERBS = {code: word for word, code in VERB_CODES.items()}
 
 
 @dataclass(frozen=True)
@@ -56,14 +58,15 @@ def _say(match: Match, event: Event) -> str:
         k.E_DISCARDED: f"{name} goes to the {discards}." if a else f"Discarded {name}.",
         k.E_DESTROYED: f"{name} is destroyed.",
         k.E_DEALT: f"{a} {damage} on {name}.",
-        k.E_RESTORED: f"{a} {damage} taken from {name}." if a else f"{name} bears no {damage}.",
+        k.E_HEALED: f"{a} {damage} healed on {name}." if a else f"{name} bears no {damage}.",
+        k.E_REVEALED: f"{name} is revealed on top of the {pile}.",
         k.E_PICKED: f"{name} is picked.",
         k.E_TURN: f"{rules.turn.capitalize()} {a} begins.",
         k.E_OVER_LIMIT: f"{plural(a, 'card')} over the hand limit of {b}.",
         k.E_RUNAWAY: f"Cut off after {k.MOST_STEPS} steps without an end, at {name}.",
         k.E_ABILITY: f"{name}, {_CUES.get(a, 'always')}:",
-        k.E_NOTHING: f"Nothing for {name} to do: the amount is 0 or the hand is empty.",
-        k.E_NO_TARGET: f"No target to {_VERBS.get(a, 'affect')} {b} to: that part does nothing.",
+        k.E_NOTHING: f"Nothing for {name} to do: the amount is 0, or there is no card for it.",
+        k.E_NO_TARGET: f"No target to {_VERBS.get(a, '')} {b} to: that part does nothing.",
     }.get(kind)
     return said if said is not None else _of_resource(match, kind, a, b)
 

@@ -15,11 +15,9 @@ from dramok.core.effects.model import (
     ChoiceIs,
     Continuous,
     Filter,
-    Gain,
     Group,
     HasTag,
     It,
-    Lose,
     Not,
     Number,
     Other,
@@ -29,22 +27,16 @@ from dramok.core.effects.model import (
     StatCompare,
     Step,
     This,
+    resource_of,
     target_of,
 )
+from dramok.core.effects.verbs import CUES, VERBS
 from dramok.core.engine import state as k
 from dramok.core.problem import fold
 from dramok.core.rulebook import Rulebook
 
-VERBS = {
-    "draw": k.V_DRAW,
-    "discard": k.V_DISCARD,
-    "deal": k.V_DEAL,
-    "restore": k.V_RESTORE,
-    "gain": k.V_GAIN,
-    "lose": k.V_LOSE,
-    "raise": k.V_RAISE,
-}
-CUES = {"play": k.ON_PLAY, "enter": k.ON_ENTER, "leave": k.ON_LEAVE}
+VERB_CODES = {word: code for code, word in enumerate(VERBS)}
+CUE_CODES = {word: code for code, word in enumerate(CUES, k.ALWAYS + 1)}
 SIDES = {"any": k.S_ANY, "own": k.S_OWN, "rival": k.S_RIVAL}
 COMPARES = {"is": k.C_IS, "above": k.C_ABOVE, "under": k.C_UNDER}
 
@@ -102,10 +94,10 @@ class _Compiler:
                 resource_cap=cap,
                 resource_shared=int(each.shared),
             )
-        toughness = self.rulebook.roles.toughness
+        damage_limit = self.rulebook.roles.damage_limit
         single: dict[str, Any] = {
             "stats": len(self.stats), "choices": len(self.choices), "resources": len(self.resources),
-            "toughness": self.stats.index(toughness) if toughness in self.stats else -1,
+            "damage_limit": self.stats.index(damage_limit) if damage_limit in self.stats else -1,
             "pays": self.resources.index(rules.pays) if rules.pays else -1,
             "opening_hand": rules.opening_hand, "turn_draw": rules.turn_draw,
             "hand_limit": -1 if rules.hand_limit is None else rules.hand_limit,
@@ -144,7 +136,7 @@ class _Compiler:
     def _ability(self, ability: Ability) -> None:
         first = len(self.rows.get("step_verb", ()))
         lasting = isinstance(ability, Continuous)
-        self._add(ability_cue=k.ALWAYS if lasting else CUES[ability.cue])  # type: ignore[union-attr]
+        self._add(ability_cue=k.ALWAYS if lasting else CUE_CODES[ability.cue])  # type: ignore[union-attr]
         parts: Iterable[Step | Raise] = ability.raises if isinstance(ability, Continuous) else ability.steps
         for part in parts:
             self._step(part)
@@ -153,10 +145,10 @@ class _Compiler:
 
     def _step(self, step: Step | Raise) -> None:
         what = -1
-        if isinstance(step, Gain | Lose):
-            what = self.resources.index(step.resource)
-        elif isinstance(step, Raise):
+        if isinstance(step, Raise):
             what = self.stats.index(step.stat)
+        elif (resource := resource_of(step)) is not None:
+            what = self.resources.index(resource)
         counted, number = self._amount(step.amount)
         mode, group, least, most = k.T_NONE, -1, 0, 0
         target = None if isinstance(step, Raise) else target_of(step)
@@ -172,7 +164,7 @@ class _Compiler:
             case Random():
                 mode, group, most = k.T_RANDOM, self._group(target.group), target.number
         self._add(
-            step_verb=VERBS[step.verb], step_count=counted, step_amount=number, step_what=what,
+            step_verb=VERB_CODES[step.verb], step_count=counted, step_amount=number, step_what=what,
             step_target=mode, step_group=group, step_least=least, step_most=most,
         )  # fmt: skip
 

@@ -8,11 +8,11 @@ from dataclasses import dataclass
 DRAW_PILE, HAND, DISCARD_PILE, IN_PLAY, RESOLVING = range(5)
 ZONES = 5
 
-# Cues.
+# Cues, in the order of `effects.verbs` after `always`.
 ALWAYS, ON_PLAY, ON_ENTER, ON_LEAVE = range(4)
 
-# Verbs of steps.
-V_DRAW, V_DISCARD, V_DEAL, V_RESTORE, V_GAIN, V_LOSE, V_RAISE = range(7)
+# Verbs of steps, in the order of `effects.verbs`.
+V_DRAW, V_DISCARD, V_DEAL, V_HEAL, V_GAIN, V_LOSE, V_RAISE, V_REVEAL = range(8)
 
 # Targets.
 T_NONE, T_THIS, T_IT, T_PICK, T_ALL, T_RANDOM = range(6)
@@ -37,9 +37,10 @@ FR_KIND, FR_ABILITY, FR_CARD, FR_CURSOR, FR_PHASE, FR_LEFT = range(FRAME)
 
 # Events: (kind, seat, card, a, b).
 (
-    E_SHUFFLED, E_DREW, E_NO_CARD, E_PLAYED, E_PAID, E_ENTERED, E_LEFT, E_DISCARDED, E_DESTROYED, E_DEALT, E_RESTORED,
+    E_SHUFFLED, E_DREW, E_NO_CARD, E_PLAYED, E_PAID, E_ENTERED, E_LEFT, E_DISCARDED, E_DESTROYED, E_DEALT, E_HEALED,
     E_GAINED, E_LOST, E_CAPPED, E_NO_TARGET, E_PICKED, E_TURN, E_RESHUFFLED, E_OVER_LIMIT, E_RUNAWAY, E_ABILITY, E_NOTHING,
-) = range(22)  # fmt: skip
+    E_REVEALED,
+) = range(23)  # fmt: skip
 EVENT = 5
 
 # Streams of chance.
@@ -61,7 +62,7 @@ class Tables:
     stats: int
     choices: int
     resources: int
-    toughness: int
+    damage_limit: int
     pays: int
     opening_hand: int
     turn_draw: int

@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+
 from dramok.core.engine.chance import below
 from dramok.core.engine.state import (
     DISCARD_PILE,
+    DRAW_PILE,
     E_ABILITY,
     E_CAPPED,
     E_DEALT,
     E_DESTROYED,
     E_DISCARDED,
     E_GAINED,
+    E_HEALED,
     E_LOST,
     E_NO_TARGET,
     E_NOTHING,
-    E_RESTORED,
+    E_REVEALED,
     FR_ABILITY,
     FR_CARD,
     FR_CURSOR,
@@ -34,7 +38,10 @@ from dramok.core.engine.state import (
     V_DISCARD,
     V_DRAW,
     V_GAIN,
+    V_HEAL,
     V_LOSE,
+    V_RAISE,
+    V_REVEAL,
     W_DISCARD,
     W_PICK,
     State,
@@ -76,14 +83,14 @@ def leave(t: Tables, s: State, cards: list[int], kind: int) -> None:
 
 
 def check_state(t: Tables, s: State) -> None:
-    """Cards whose damage reaches their toughness are destroyed, as often as that changes anything."""
-    while t.toughness >= 0:
+    """Cards whose damage reaches their limit are destroyed, as often as that changes anything."""
+    while t.damage_limit >= 0:
         gone: list[int] = []
         for seat in range(s.seats):
             for place in range(count(s, seat, IN_PLAY)):
                 card = card_at(s, seat, IN_PLAY, place)
-                toughness = stat(t, s, card, t.toughness)
-                if toughness >= 0 and s.card_damage[card] >= toughness:
+                limit = stat(t, s, card, t.damage_limit)
+                if limit >= 0 and s.card_damage[card] >= limit:
                     gone.append(card)
         if not gone:
             return
@@ -113,23 +120,34 @@ def _do_step(t: Tables, s: State, step: int, card: int, base: int) -> int:
     if number == 0 and not (verb == V_DISCARD and s.stack[base + FR_PHASE] == CHOSEN):
         emit(s, E_NOTHING, seat, card)
         return 1
-    if verb == V_DRAW:
-        for _ in range(number):
-            draw(t, s, seat)
-        return 1
-    if verb == V_DISCARD:
-        return _discard(s, seat, number, base)
-    if verb == V_GAIN:
-        gain(t, s, seat, t.step_what[step], number)
-        return 1
-    if verb == V_LOSE:
-        _lose(t, s, seat, t.step_what[step], number)
-        return 1
-    return _on_targets(t, s, step, card, number, base)
+    return DO[verb](t, s, step, card, number, base)
 
 
-def _discard(s: State, seat: int, number: int, base: int) -> int:
+def _draw(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+    for _ in range(number):
+        draw(t, s, s.card_seat[card])
+    return 1
+
+
+def _reveal(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+    """Shows the top of the draw pile, the top card first; an empty pile is not refilled for it."""
+    seat = s.card_seat[card]
+    held = count(s, seat, DRAW_PILE)
+    for place in range(min(number, held)):
+        emit(s, E_REVEALED, seat, card_at(s, seat, DRAW_PILE, held - 1 - place))
+    if held == 0:
+        emit(s, E_NOTHING, seat, card)
+    return 1
+
+
+def _gain(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+    gain(t, s, s.card_seat[card], t.step_what[step], number)
+    return 1
+
+
+def _discard(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
     """Asks for one card after another. Must discard two, holds one: discards one."""
+    seat = s.card_seat[card]
     held = count(s, seat, HAND)
     if s.stack[base + FR_PHASE] == READY:
         if held == 0:
@@ -152,7 +170,15 @@ def discard(s: State, card: int) -> None:
     move(s, card, DISCARD_PILE)
 
 
-def _on_targets(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+def _on_targets(
+    t: Tables,
+    s: State,
+    step: int,
+    card: int,
+    number: int,
+    base: int,
+    change: Callable[[State, int, int, int], None],
+) -> int:
     if t.step_target[step] == T_PICK and s.stack[base + FR_PHASE] == READY:
         found = members(t, s, t.step_group[step], card)
         if found:
@@ -165,14 +191,27 @@ def _on_targets(t: Tables, s: State, step: int, card: int, number: int, base: in
         emit(s, E_NO_TARGET, s.card_seat[card], card, t.step_verb[step], number)
         return 1
     for each in targets:
-        if t.step_verb[step] == V_DEAL:
-            s.card_damage[each] += number
-            emit(s, E_DEALT, s.card_seat[card], each, number, card)
-        else:
-            healed = min(number, s.card_damage[each])
-            s.card_damage[each] -= healed
-            emit(s, E_RESTORED, s.card_seat[card], each, healed, card)
+        change(s, each, number, card)
     return 1
+
+
+def _deal(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+    return _on_targets(t, s, step, card, number, base, _damage)
+
+
+def _damage(s: State, target: int, number: int, card: int) -> None:
+    s.card_damage[target] += number
+    emit(s, E_DEALT, s.card_seat[card], target, number, card)
+
+
+def _heal(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+    return _on_targets(t, s, step, card, number, base, _undamage)
+
+
+def _undamage(s: State, target: int, number: int, card: int) -> None:
+    healed = min(number, s.card_damage[target])
+    s.card_damage[target] -= healed
+    emit(s, E_HEALED, s.card_seat[card], target, healed, card)
 
 
 def ask_picks(t: Tables, s: State, step: int, found: int) -> None:
@@ -210,8 +249,28 @@ def gain(t: Tables, s: State, seat: int, what: int, number: int) -> None:
         emit(s, E_CAPPED, seat, -1, what, number - room)
 
 
-def _lose(t: Tables, s: State, seat: int, what: int, number: int) -> None:
+def _lose(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+    seat, what = s.card_seat[card], t.step_what[step]
     place = what if t.resource_shared[what] else seat * t.resources + what
     gone = min(number, s.resource[place])
     s.resource[place] -= gone
     emit(s, E_LOST, seat, -1, what, gone)
+    return 1
+
+
+def _lasting(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+    """A lasting change is no step: it is read where the stat is (`targets.stat`)."""
+    raise AssertionError("a lasting change stands on the stack")
+
+
+DO: Mapping[int, Callable[[Tables, State, int, int, int, int], int]] = {
+    V_DRAW: _draw,
+    V_DISCARD: _discard,
+    V_DEAL: _deal,
+    V_HEAL: _heal,
+    V_GAIN: _gain,
+    V_LOSE: _lose,
+    V_RAISE: _lasting,
+    V_REVEAL: _reveal,
+}
+"""What a verb does, by its number: 1 when the step is done, 0 while its seat is asked."""

@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from dramok.core.cards import NumberField, Schema
+from dramok.core.effects.verbs import CUES, VERBS, phrases_as_now
 from dramok.core.problem import Frozen
+
+
+def roles_as_now(document: Any) -> Any:
+    """Roles under their names of now: the damage limit was called toughness."""
+    if isinstance(document, dict) and "toughness" in document:
+        rest = {key: value for key, value in document.items() if key != "toughness"}
+        return {"damage_limit": document["toughness"], **rest}
+    return document
 
 
 class Roles(Frozen):
@@ -21,15 +30,20 @@ class Roles(Frozen):
     printed: str | None = "printed"
     tags: str | None = "tags"
     copies: str | None = "copies"
-    toughness: str | None = None
+    damage_limit: str | None = None
     stats: tuple[str, ...] = ()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _as_now(cls, document: Any) -> Any:
+        return roles_as_now(document)
 
     def parts(self) -> tuple[tuple[str, str, str], ...]:
         """(role, field id, kind of field) of every part that is given to a field."""
         given = (
             ("the name", self.name, "text"), ("the cost", self.cost, "number"), ("the rarity", self.rarity, "choice"),
             ("the faction", self.faction, "choice"), ("the effect", self.effect, "effect"), ("the printed text", self.printed, "text"),
-            ("the tags", self.tags, "tags"), ("the copies", self.copies, "number"), ("the toughness", self.toughness, "number"),
+            ("the tags", self.tags, "tags"), ("the copies", self.copies, "number"), ("the damage limit", self.damage_limit, "number"),
             *(("a stat", stat, "number") for stat in self.stats),
         )  # fmt: skip
         return tuple((role, ident, kind) for role, ident, kind in given if ident)
@@ -70,6 +84,23 @@ class Phrases(Frozen):
     picks: dict[str, str]
     damage: str = "damage"
     numbers: tuple[str, ...] = ()
+
+    def cue(self, word: str) -> str:
+        """What a line begins with for a moment of the language."""
+        return self.cues.get(word, CUES[word].phrase)
+
+    def verb(self, word: str, one: bool) -> str:
+        """The phrase of a verb, of one thing or of several. A game without words of its own for it has the plain ones."""
+        record, several = VERBS[word], f"{word}s"
+        own, of_several = self.verbs.get(word), self.verbs.get(several)
+        if one:
+            return own if own is not None else record.phrase
+        return of_several or own or record.phrases or record.phrase
+
+    @field_validator("verbs", mode="before")
+    @classmethod
+    def _verbs_as_now(cls, verbs: Any) -> Any:
+        return phrases_as_now(verbs)
 
 
 class Keyword(Frozen):

@@ -13,11 +13,9 @@ from dramok.core.effects.model import (
     ChoiceIs,
     Continuous,
     Filter,
-    Gain,
     Group,
     HasTag,
     It,
-    Lose,
     Not,
     Number,
     Other,
@@ -27,6 +25,7 @@ from dramok.core.effects.model import (
     Step,
     Target,
     This,
+    resource_of,
     target_of,
 )
 from dramok.core.effects.vocabulary import STAT, TAG, TYPE, Vocabulary, value_of
@@ -63,8 +62,8 @@ class _Writer:
     def ability(self, ability: Ability) -> str:
         if isinstance(ability, Continuous):
             said = [
-                self._fill(
-                    "raise",
+                self._filled(
+                    self.phrases.verb(each.verb, True),
                     stat=self.vocabulary.name(STAT, each.stat).lower(),
                     n=self._amount(each.amount),
                     each=self._each(each.amount),
@@ -72,25 +71,26 @@ class _Writer:
                 for each in ability.raises
             ]
             return _sentence(" ".join(_sentence(text) for text in said))
-        cue = self.phrases.cues[ability.cue]
+        cue = self.phrases.cue(ability.cue)
         steps = [self._step(step) for step in ability.steps]
         return " ".join(_sentence(text) for text in [cue + steps[0], *steps[1:]])
 
     def _step(self, step: Step) -> str:
         amount, each = step.amount, self._each(step.amount)
-        if isinstance(step, Gain | Lose):
-            resource = self.rulebook.resource(step.resource)
-            return self._fill(step.verb, n=self._amount(amount), what=f"{{{resource.id}}}", each=each)
+        resource = resource_of(step)
+        what = f"{{{self.rulebook.resource(resource).id}}}" if resource is not None else ""
         target = target_of(step)
         # What is counted is said as one for each: "take 1 card for each plant".
         one = not isinstance(amount, Number) or amount.value == 1
-        key = step.verb if one or f"{step.verb}s" not in self.phrases.verbs else f"{step.verb}s"
-        return self._fill(
-            key, n=self._amount(amount), target=self._target(target) if target else "", each=each
+        return self._filled(
+            self.phrases.verb(step.verb, one),
+            n=self._amount(amount),
+            what=what,
+            target=self._target(target) if target else "",
+            each=each,
         )
 
-    def _fill(self, verb: str, **parts: str) -> str:
-        text = self.phrases.verbs[verb]
+    def _filled(self, text: str, **parts: str) -> str:
         for key, part in {"damage": self.phrases.damage, **parts}.items():
             text = text.replace("{" + key + "}", part)
         return _ARTICLE.sub("an", " ".join(text.split()).replace("a other ", "another "))

@@ -146,14 +146,14 @@ class NewPlaceIn(BaseModel):
     what: Ident
     at: tuple[FiniteFloat, FiniteFloat] | None = None
 
-    model_config = like({"what": "reach", "at": [8.0, 40.0]})
+    model_config = like({"what": "height", "at": [8.0, 40.0]})
 
 
 class ArrangeIn(BaseModel):
     places: list[Ident] = Field(min_length=1, max_length=300)
     how: How
 
-    model_config = like({"places": ["cost", "reach", "root"], "how": "down"})
+    model_config = like({"places": ["cost", "height", "root"], "how": "down"})
 
 
 class HardOut(Out):

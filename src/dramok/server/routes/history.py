@@ -84,7 +84,7 @@ class RestoreIn(BaseModel):
     seq: int
     fields: list[str] | None = Field(default=None, max_length=200)
 
-    model_config = {"json_schema_extra": {"examples": [{"seq": 41, "fields": ["reach"]}]}}
+    model_config = {"json_schema_extra": {"examples": [{"seq": 41, "fields": ["height"]}]}}
 
 
 class MomentOut(BaseModel):

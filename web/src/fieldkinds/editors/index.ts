@@ -20,6 +20,7 @@ const EDITORS: { [K in Kind]: FieldEditor<K> } = {
   effect: plain("Effect"),
   picture,
   yesno: plain("Yes or no"),
+  date: plain("Date"),
   derived,
 };
 

@@ -9,6 +9,7 @@ from pydantic import Field
 
 from dramok.core.cards.fields.base import FieldBase, Group, Read
 from dramok.core.cards.fields.choices import ChoiceField, ChoicesField
+from dramok.core.cards.fields.date import DateField
 from dramok.core.cards.fields.derived import DerivedField
 from dramok.core.cards.fields.effect import EffectField
 from dramok.core.cards.fields.number import NumberField
@@ -21,6 +22,7 @@ AnyField = (
     NumberField
     | PictureField
     | YesNoField
+    | DateField
     | ChoiceField
     | ChoicesField
     | TagsField
@@ -33,6 +35,6 @@ KINDS: tuple[type[FieldBase], ...] = get_args(AnyField)
 """Every kind, in the order in which a column of a sheet is tried for them."""
 
 __all__ = [
-    "KINDS", "ChoiceField", "ChoicesField", "DerivedField", "EffectField", "FieldBase", "FieldKind", "Group", "NumberField", "PictureField",
+    "KINDS", "ChoiceField", "ChoicesField", "DateField", "DerivedField", "EffectField", "FieldBase", "FieldKind", "Group", "NumberField", "PictureField",
     "Read", "TagsField", "TextField", "YesNoField", "is_brought",
 ]  # fmt: skip

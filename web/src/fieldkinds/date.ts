@@ -1,0 +1,8 @@
+import type { FieldRecord } from "./record";
+
+export const date: FieldRecord<"date"> = {
+  imported: [["date", "date"]],
+  width: 92,
+  gives: [{ rank: 6, least: "behind" }],
+  typed: true,
+};
