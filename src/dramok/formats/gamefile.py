@@ -27,6 +27,7 @@ from dramok.core.balance import PriceList
 from dramok.core.decks import Format
 from dramok.core.effects import Script
 from dramok.core.faces import PlanHead
+from dramok.core.journal import ENTITIES
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 from dramok.core.soundtext import Unsound, read_json
@@ -185,15 +186,19 @@ def _json_text(text: str | None) -> str | None:
     return text
 
 
+def _entity(name: str) -> str:
+    if name not in ENTITIES:
+        raise ValueError(f"the journal knows no {name[:40]}")
+    return name
+
+
 JsonText = Annotated[str | None, AfterValidator(_json_text)]
 
 
 class ChangePart(_Part):
     """`before` and `after` are JSON text, as the journal holds them."""
 
-    entity: Literal[
-        "card", "deck", "set", "game", "view", "mark", "note", "source", "layout", "picture", "plan", "run"
-    ]
+    entity: Annotated[str, AfterValidator(_entity)]
     id: str = Field(pattern=_ID, max_length=80)
     field: str = Field(max_length=200)
     before: JsonText = None

@@ -54,7 +54,11 @@ def card_text(card: Card) -> str:
 
 def card_of_text(ident: str, text: str, seq: int) -> Card:
     """A card as it comes into being, or back: one revision on from what the text holds."""
-    made = from_json(text)
+    return card_from_document(ident, from_json(text), seq)
+
+
+def card_from_document(ident: str, made: Mapping[str, Any], seq: int) -> Card:
+    """A card as `card_of_text` makes it, of a document."""
     return Card(
         ident,
         made["code"],

@@ -139,7 +139,7 @@ class Store:
         with self._engine.connect() as connection, connection.begin():
             session = Session(bind=connection)
             sets = [
-                SetRecord(r.id, r.name, r.code, r.pattern, r.back)
+                SetRecord(r.id, r.name, r.code, r.pattern, _plain(r.back))
                 for r in session.exec(
                     select(SetRow)
                     .where(SetRow.game == game, col(SetRow.retired).is_(False))
@@ -583,6 +583,14 @@ class Store:
                 .limit(newest)
             ).all()
             return [_playtest(row) for row in rows]
+
+
+def _plain(text: str | None) -> str | None:
+    """JSON text in the form that memory has it in; what cannot be read stays as it is, and is told as damage."""
+    try:
+        return json.dumps(json.loads(text)) if text else None
+    except ValueError:
+        return text
 
 
 _WHOLE = {

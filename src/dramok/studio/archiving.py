@@ -16,6 +16,7 @@ from dramok.core.cards import Value
 from dramok.core.cards.fields.picture import is_brought
 from dramok.core.cards.naming import id_from
 from dramok.core.decks import Deck
+from dramok.core.journal import ENTITIES, THINGS
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import Rulebook
 from dramok.formats.gamefile import (
@@ -49,13 +50,12 @@ from dramok.store import (
     card_from,
 )
 from dramok.store.documents import dump, write_value, write_values
-from dramok.store.journal import THINGS
 from dramok.studio.desk import NO_PAGE, Desk, Refused
 from dramok.studio.renaming import Renaming
 from dramok.studio.snapshot import GameSnapshot
 from dramok.studio.sound import faults_of
 
-SHARED_THINGS = ("view", "layout", "picture", "plan")
+SHARED_THINGS = tuple(each.name for each in ENTITIES.values() if each.thing and each.shared)
 ENDINGS = {
     "image/png": "png",
     "image/jpeg": "jpg",

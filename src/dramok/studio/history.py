@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from dramok.core.cards import Card, FieldKind, shown_value
 from dramok.core.faces.looks import PREFIX
+from dramok.core.journal import ENTITIES
 from dramok.core.problem import Problem, fold, plural
 from dramok.store import Change, Key, Op
 from dramok.store.documents import card_of_text, card_text, read_value
@@ -20,11 +21,6 @@ from dramok.studio.snapshot import GameSnapshot
 MOST_SHOWN = 300
 MOST_TOLD = 3
 """Edits of so few things say in the journal what they changed."""
-ROOMS = {
-    "card": "card", "deck": "deck", "set": "set", "game": "rule", "view": "view", "mark": "mark", "note": "note",
-    "source": "followed table", "layout": "text table", "picture": "picture", "plan": "face plan", "run": "print run",
-}  # fmt: skip
-"""What each entity of the journal is called."""
 
 
 @dataclass(frozen=True)
@@ -151,7 +147,7 @@ def journal(
     return [
         Entry(
             op,
-            tuple((ROOMS.get(entity, entity), count) for entity, count in counts.items()),
+            tuple((ENTITIES[entity].noun, count) for entity, count in counts.items()),
             _told(desk, game, op) if sum(counts.values()) <= MOST_TOLD else "",
         )
         for op, counts in found
@@ -220,7 +216,7 @@ def _difference(desk: Desk, game: GameSnapshot, after: int, until: int) -> Diffe
     order = {"added": 0, "changed": 1, "gone": 2}
     cards.sort(key=lambda each: (order[each.kind], each.code))
     said = tuple(
-        f"{plural(len(dict.fromkeys(names)), ROOMS.get(entity, entity))}: {', '.join(list(dict.fromkeys(names))[:12])}"
+        f"{plural(len(dict.fromkeys(names)), ENTITIES[entity].noun)}: {', '.join(list(dict.fromkeys(names))[:12])}"
         for entity, names in others.items()
     )
     return Difference(after, until, tuple(cards), said)

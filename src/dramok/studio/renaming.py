@@ -11,8 +11,8 @@ from typing import Any
 
 from pydantic_core import from_json
 
+from dramok.core.journal import EXISTS
 from dramok.store.documents import dump
-from dramok.store.journal import EXISTS
 
 Document = dict[str, Any]
 

@@ -12,22 +12,20 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from dramok.core.decks import Deck
+from dramok.core.journal import EXISTS, THINGS, put
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
-from dramok.core.rulebook.amend import PARTS, WHOLE, amended
-from dramok.store import Change, Contents, GameRecord, Op, RawGame, SetRecord, Thing
-from dramok.store.documents import card_of_text
-from dramok.store.journal import EXISTS, THINGS
+from dramok.core.rulebook.amend import PARTS, WHOLE, part_in
+from dramok.store import Change, Contents, GameRecord, Op, RawGame
 from dramok.studio.archiving import archive
 from dramok.studio.desk import NO_PAGE, Damaged, Desk, Missing, Refused
+from dramok.studio.holdings import made
 from dramok.studio.snapshot import GameSnapshot
 from dramok.studio.sound import Fault, faults_of
 
 Document = dict[str, Any]
 Key = tuple[str, str]
 RULES: Key = ("game", "")
-_COLUMNS = ("code", "set", "type")
 _UNREADABLE = (ValueError, LookupError, TypeError, AttributeError, RecursionError)
 
 
@@ -71,21 +69,8 @@ def _apply(documents: dict[Key, Document | None], key: Key, field: str, text: st
             documents[key] = value
         return
     held = documents.get(key)
-    if held is None:
-        return
-    if key == RULES:
-        documents[key] = amended(held, field, value)
-        return
-    inner, name = held, field
-    if key[0] == "card" and field not in _COLUMNS:
-        inner = held["values"] = dict(held["values"])
-    if key[0] == "deck" and field != "name":
-        inner, name = held["cards"], field.removeprefix("card/")
-        held["cards"] = inner = dict(inner)
-    if value is None:
-        inner.pop(name, None)
-    else:
-        inner[name] = value
+    if held is not None:
+        documents[key] = put(key[0], held, field, value)
 
 
 def damage_of(desk: Desk, game_id: str) -> Damage:
@@ -266,19 +251,12 @@ def _judged(state: _State) -> tuple[GameSnapshot | None, list[Fault]]:
 
 def _put(held: Contents, key: Key, document: Mapping[str, Any], seq: int) -> None:
     entity, ident = key
-    if entity == "card":
-        held.cards.append(card_of_text(ident, json.dumps(document), seq))
-    elif entity == "deck":
-        held.decks.append(Deck(ident, document["name"], dict(document["cards"]), seq))
-    elif entity == "set":
-        back = json.dumps(document["back"]) if document.get("back") else None
-        held.sets.append(
-            SetRecord(ident, document["name"], document["code"], document.get("pattern", ""), back)
-        )
-    elif entity in THINGS:
-        held.things.append(Thing(entity, ident, dict(document), seq))
-    else:
+    lists: dict[str, list[Any]] = {
+        "card": held.cards, "deck": held.decks, "set": held.sets, **dict.fromkeys(THINGS, held.things)
+    }  # fmt: skip
+    if entity not in lists:
         raise ValueError(f"nothing is of the kind {entity}")
+    lists[entity].append(made(entity, ident, document, seq))
 
 
 def _changes(game_id: str, now: _State, then: _State) -> Iterable[Change]:
@@ -291,7 +269,7 @@ def _changes(game_id: str, now: _State, then: _State) -> Iterable[Change]:
             yield Change(*key, EXISTS, _text(one), _text(other))
         elif one is not None and other is not None:
             for part in _parts(one, other):
-                yield Change("game", game_id, part, _text(_part(one, part)), _text(_part(other, part)))
+                yield Change("game", game_id, part, _text(part_in(one, part)), _text(part_in(other, part)))
 
 
 def _parts(one: Document, other: Document) -> Iterable[str]:
@@ -301,15 +279,8 @@ def _parts(one: Document, other: Document) -> Iterable[str]:
         yield from (
             f"{room}/{ident}"
             for ident in dict.fromkeys(idents)
-            if _part(one, f"{room}/{ident}") != _part(other, f"{room}/{ident}")
+            if part_in(one, f"{room}/{ident}") != part_in(other, f"{room}/{ident}")
         )
-
-
-def _part(document: Document, part: str) -> Any:
-    room, _, ident = part.partition("/")
-    if not ident:
-        return document.get(room)
-    return next((each for each in document["cards"].get(room, ()) if each["id"] == ident), None)
 
 
 def _text(document: Any) -> str | None:

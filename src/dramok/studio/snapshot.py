@@ -17,14 +17,14 @@ from dramok.core.cards.table import CardTable
 from dramok.core.decks import Deck, Format
 from dramok.core.faces import FaceBook, FaceGame, PlanDoc
 from dramok.core.faces.starting import starting_plans
+from dramok.core.journal import EXISTS, THINGS, put
 from dramok.core.output import OnPaper, last_printings
 from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
-from dramok.core.rulebook.amend import amended
+from dramok.core.rulebook.amend import part_of
 from dramok.formats.fontfiles import load_typefaces
 from dramok.store import Change, Contents, GameRecord, SetRecord, Thing
-from dramok.store.documents import card_of_text, read_value
-from dramok.store.journal import THINGS, with_edits
+from dramok.studio.holdings import Record, apply, text_of
 
 _FORMATS = TypeAdapter(tuple[Format, ...])
 
@@ -96,6 +96,25 @@ class GameSnapshot:
     def set_of(self, ident: str) -> SetRecord | None:
         return next((each for each in self.sets if each.id == ident), None)
 
+    def record(self, entity: str, ident: str) -> Record | None:
+        """What the game holds under an id; None where it is not there, or of another entity."""
+        if entity == "card":
+            return self.cards.get(ident)
+        if entity == "deck":
+            return self.decks.get(ident)
+        if entity == "set":
+            return self.set_of(ident)
+        found = self.things.get(ident)
+        return found if found is not None and found.kind == entity else None
+
+    def text_of(self, change: Change) -> str | None:
+        """What is now in the field that a change speaks of, as the change would hold it; None where it is absent."""
+        if change.entity == "game":
+            part = part_of(self.rulebook, change.field)
+            return None if part is None else json.dumps(part)
+        record = self.record(change.entity, change.id)
+        return None if record is None else text_of(change.entity, record, change.field)
+
     def of_kind(self, kind: str) -> list[Thing]:
         """The things of a kind, by name."""
         return sorted(
@@ -129,23 +148,18 @@ class GameSnapshot:
         """The game after an op."""
         cards, decks = dict(self.cards), dict(self.decks)
         sets, things = {each.id: each for each in self.sets}, dict(self.things)
+        held: dict[str, dict[str, Any]] = {
+            "card": cards, "deck": decks, "set": sets, **dict.fromkeys(THINGS, things)
+        }  # fmt: skip
         document: dict[str, Any] | None = None
         order_changed = False
         for change in changes:
-            if change.entity == "card":
-                order_changed |= change.field in ("exists", "code")
-                _change_card(cards, change, seq)
-            elif change.entity == "deck":
-                _change_deck(decks, change, seq)
-            elif change.entity == "set":
-                _change_set(sets, change)
-            elif change.entity in THINGS:
-                _change_thing(things, change, seq)
-            else:
+            if change.entity == "game":
                 document = document or self.rulebook.model_dump(mode="json")
-                document = amended(
-                    document, change.field, None if change.after is None else json.loads(change.after)
-                )
+                document = put("game", document, change.field, change.value)
+            else:
+                order_changed |= change.entity == "card" and change.field in (EXISTS, "code")
+                apply(held[change.entity], change, seq)
         for ident in {
             change.id for change in changes if change.entity == "card" and change.field != "exists"
         }:
@@ -192,63 +206,3 @@ def _carry(before: GameSnapshot, after: GameSnapshot, name: str) -> None:
     """What was worked out for the game before still holds."""
     if name in before.__dict__:
         after.__dict__[name] = before.__dict__[name]
-
-
-def _change_card(cards: dict[str, Card], change: Change, seq: int) -> None:
-    if change.field == "exists":
-        if change.after is None:
-            cards.pop(change.id, None)
-        else:
-            cards[change.id] = (
-                change.card.at(1, seq) if change.card else card_of_text(change.id, change.after, seq)
-            )
-        return
-    card = cards[change.id]
-    if change.field in ("code", "set", "type"):
-        cards[change.id] = replace(card, **{change.field: json.loads(change.after or '""')})
-    else:
-        cards[change.id] = card.with_value(
-            change.field, read_value(json.loads(change.after)) if change.after is not None else None
-        )
-
-
-def _change_set(sets: dict[str, SetRecord], change: Change) -> None:
-    value = json.loads(change.after) if change.after is not None else None
-    if change.field == "exists":
-        if value is None:
-            sets.pop(change.id, None)
-        else:
-            back = json.dumps(value["back"]) if value.get("back") else None
-            sets[change.id] = SetRecord(
-                change.id, value["name"], value["code"], value.get("pattern", ""), back
-            )
-    elif change.field == "back":
-        sets[change.id] = replace(sets[change.id], back=json.dumps(value) if value else None)
-    else:
-        sets[change.id] = replace(sets[change.id], **{change.field: value or ""})
-
-
-def _change_thing(things: dict[str, Thing], change: Change, seq: int) -> None:
-    if change.field != "exists":
-        old = things[change.id]
-        things[change.id] = replace(old, doc=with_edits(old.doc, (change,)), seq=seq)
-    elif change.after is None:
-        things.pop(change.id, None)
-    else:
-        things[change.id] = Thing(change.entity, change.id, json.loads(change.after), seq)
-
-
-def _change_deck(decks: dict[str, Deck], change: Change, seq: int) -> None:
-    if change.field == "exists":
-        if change.after is None:
-            decks.pop(change.id, None)
-        else:
-            made = json.loads(change.after)
-            decks[change.id] = Deck(change.id, made["name"], made["cards"], seq)
-        return
-    deck = decks[change.id]
-    if change.field == "name":
-        decks[change.id] = replace(deck, name=json.loads(change.after or '""'), seq=seq)
-    else:
-        count = json.loads(change.after) if change.after is not None else 0
-        decks[change.id] = replace(deck.with_count(change.field.removeprefix("card/"), count), seq=seq)

@@ -17,12 +17,12 @@ from dramok.core.decks import MOST_COPIES
 from dramok.core.effects import Script
 from dramok.core.faces import PlanDoc
 from dramok.core.faces.plan import check_keys
+from dramok.core.journal import THINGS
 from dramok.core.problem import Problem, fold, plural
 from dramok.core.soundtext import Unsound, check_document, check_json_text, check_text
 from dramok.formats.gamefile import DOCS, CardPart, DeckPart, SetPart, ThingPart
 from dramok.store import Change
 from dramok.store.documents import write_value
-from dramok.store.journal import THINGS
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_LABEL = 2_000

@@ -6,26 +6,14 @@ import json
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from dramok.core.faces.plan import MOST_PLANS
+from dramok.core.journal import ENTITIES
 from dramok.core.problem import Problem, fold, plural
 from dramok.store import Change, Key, Thing
 from dramok.studio.desk import Commit, Desk, Missing, Refused
 from dramok.studio.ids import new_id
 from dramok.studio.snapshot import GameSnapshot
 
-MOST = {
-    "view": 100,
-    "mark": 500,
-    "note": 20_000,
-    "source": 50,
-    "layout": 100,
-    "picture": 20_000,
-    "plan": MOST_PLANS,
-    "run": 500,
-}
 MOST_NAME = 60
-CALLED = {"run": "print run"}
-"""What a kind is called where its own name would not do."""
 
 
 def named(kind: str, name: str) -> str:
@@ -35,7 +23,7 @@ def named(kind: str, name: str) -> str:
         raise Refused(
             Problem(
                 where=kind,
-                what=f"a {CALLED.get(kind, kind)} needs a name",
+                what=f"a {ENTITIES[kind].noun} needs a name",
                 mend=f"write 1 to {MOST_NAME} characters",
             )
         )
@@ -46,7 +34,7 @@ def thing_of(game: GameSnapshot, kind: str, ident: str) -> Thing:
     """A thing by its id. Raises Missing."""
     found = game.things.get(ident)
     if found is None or found.kind != kind:
-        raise Missing(f"there is no such {CALLED.get(kind, kind)}")
+        raise Missing(f"there is no such {ENTITIES[kind].noun}")
     return found
 
 
@@ -59,11 +47,11 @@ def made_changes(
     game: GameSnapshot, kind: str, docs: Sequence[tuple[str, Mapping[str, Any]]]
 ) -> list[Change]:
     """The changes that make things of a kind, given as (id, document). Raises Refused where there would be too many."""
-    if len(game.of_kind(kind)) + len(docs) > MOST[kind]:
+    if len(game.of_kind(kind)) + len(docs) > ENTITIES[kind].most:
         raise Refused(
             Problem(
                 where=kind,
-                what=f"{plural(MOST[kind], CALLED.get(kind, kind))} are the most",
+                what=f"{plural(ENTITIES[kind].most, ENTITIES[kind].noun)} are the most",
                 mend="remove some first",
             )
         )

@@ -9,11 +9,9 @@ from typing import Literal
 
 from dramok.core.cards import shown_value
 from dramok.core.problem import Problem, fold
-from dramok.core.rulebook.amend import part_of
 from dramok.core.rulebook.formerly import as_now
 from dramok.store import Change, Key, Op
-from dramok.store.documents import card_text, read_value, write_value
-from dramok.store.journal import THINGS
+from dramok.store.documents import read_value
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
 from dramok.studio.snapshot import GameSnapshot
 from dramok.studio.sound import faults_after
@@ -157,14 +155,14 @@ def _told(found: Conflict, op: Op, rest: int) -> Conflict:
 
 def _over(now: GameSnapshot, change: Change) -> Change | None:
     """The change as it would be made now; None where it would change nothing, or its thing is gone."""
-    current = _current(now, change)
+    current = now.text_of(change)
     if change.field != "exists" and not _is_there(now, change):
         return None
     return None if _same(current, change.after) else change._replace(before=current)
 
 
 def _is_there(now: GameSnapshot, change: Change) -> bool:
-    return change.entity == "game" or _current(now, change._replace(field="exists")) is not None
+    return change.entity == "game" or now.text_of(change._replace(field="exists")) is not None
 
 
 def _misfit(now: GameSnapshot, inverse: Sequence[Change]) -> Problem | None:
@@ -208,7 +206,7 @@ def _codes_free(now: GameSnapshot, changes: Sequence[Change], op: Op) -> None:
 
 def _differs(now: GameSnapshot, inverse: Change, op: Op) -> Conflict | None:
     """How what is there now differs from what the op wrote, or None."""
-    current = _current(now, inverse)
+    current = now.text_of(inverse)
     if _same(current, inverse.before):
         return None
     if inverse.field == "exists":
@@ -233,44 +231,6 @@ def _meaning(text: str) -> object:
     return (
         {key: value for key, value in said.items() if key != "revision"} if isinstance(said, dict) else said
     )
-
-
-def _current(now: GameSnapshot, change: Change) -> str | None:
-    if change.entity == "card":
-        card = now.cards.get(change.id)
-        if card is None:
-            return None
-        if change.field == "exists":
-            return card_text(card)
-        if change.field in ("code", "set", "type"):
-            return json.dumps(getattr(card, change.field))
-        value = card.values.get(change.field)
-        return None if value is None else json.dumps(write_value(value))
-    if change.entity == "deck":
-        deck = now.decks.get(change.id)
-        if deck is None:
-            return None
-        if change.field == "exists":
-            return json.dumps({"name": deck.name, "cards": dict(deck.cards)})
-        if change.field == "name":
-            return json.dumps(deck.name)
-        count = deck.cards.get(change.field.removeprefix("card/"))
-        return None if count is None else json.dumps(count)
-    if change.entity == "game":
-        part = part_of(now.rulebook, change.field)
-        return None if part is None else json.dumps(part)
-    if change.entity in THINGS:
-        thing = now.things.get(change.id)
-        if thing is None:
-            return None
-        if change.field == "exists":
-            return json.dumps(thing.doc)
-        return json.dumps(thing.doc[change.field]) if change.field in thing.doc else None
-    found = now.set_of(change.id)
-    if found is None:
-        return None
-    held = found.document if change.field == "exists" else found.document[change.field]
-    return None if held is None else json.dumps(held)
 
 
 def _shown(now: GameSnapshot, field_id: str, text: str | None) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from dramok.core.rulebook.rulebook import Rulebook
@@ -40,3 +41,11 @@ def amended(document: dict[str, Any], part: str, value: Any) -> dict[str, Any]:
     place = next((index for index, each in enumerate(held) if each["id"] == ident), len(held))
     held[place : place + 1] = [] if value is None else [value]
     return {**document, "cards": {**cards, room: held}}
+
+
+def part_in(document: Mapping[str, Any], part: str) -> Any:
+    """A part of a rulebook's document as it stands there; None where there is none."""
+    room, _, ident = part.partition("/")
+    if not ident:
+        return document.get(room)
+    return next((each for each in document["cards"].get(room, ()) if each["id"] == ident), None)

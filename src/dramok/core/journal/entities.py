@@ -1,0 +1,98 @@
+"""The entities of the journal, one record each, and the reading and writing of a part of their documents."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from dramok.core.rulebook.amend import amended, part_in
+
+EXISTS = "exists"
+"""The field of a change that makes or removes a whole thing."""
+Path = tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Entity:
+    """`noun` is what people call it; `path` is where in its whole document (as an `exists` change holds it) a field lies.
+
+    A `thing` is one of many documents beside cards and decks: `most` of them a game may have, `shared` says whether a copy
+    that is given away holds them.
+    """
+
+    name: str
+    noun: str
+    path: Callable[[str], Path]
+    thing: bool = False
+    most: int = 0
+    shared: bool = False
+
+
+def _card(field: str) -> Path:
+    return (field,) if field in ("code", "set", "type") else ("values", field)
+
+
+def _deck(field: str) -> Path:
+    return ("cards", field.removeprefix("card/")) if field.startswith("card/") else (field,)
+
+
+def _key(field: str) -> Path:
+    return (field,)
+
+
+def _thing(name: str, noun: str, most: int, shared: bool = False) -> Entity:
+    return Entity(name, noun, _key, True, most, shared)
+
+
+ENTITIES: Mapping[str, Entity] = {
+    each.name: each
+    for each in (
+        Entity("set", "set", _key),
+        Entity("card", "card", _card),
+        Entity("deck", "deck", _deck),
+        _thing("view", "view", 100, shared=True),
+        _thing("mark", "mark", 500),
+        _thing("note", "note", 20_000),
+        _thing("source", "followed table", 50),
+        _thing("layout", "text table", 100, shared=True),
+        _thing("picture", "picture", 20_000, shared=True),
+        _thing("plan", "face plan", 100, shared=True),
+        _thing("run", "print run", 500),
+        Entity("game", "rule", _key),
+    )
+}
+"""In the order in which they can come into being: a card needs its set."""
+THINGS = tuple(each.name for each in ENTITIES.values() if each.thing)
+
+
+def put(entity: str, document: Mapping[str, Any], field: str, value: Any) -> dict[str, Any]:
+    """The document with one field as `value`; None takes it away. The document itself stays as it is.
+
+    Raises KeyError for an entity or a part that there is none of.
+    """
+    if entity == "game":
+        return amended(dict(document), field, value)
+    return _with(document, ENTITIES[entity].path(field), value)
+
+
+def part(entity: str, document: Mapping[str, Any], field: str) -> Any:
+    """What a document has in a field; None where it is absent."""
+    if entity == "game":
+        return part_in(document, field)
+    found: Any = document
+    for key in ENTITIES[entity].path(field):
+        found = found.get(key) if isinstance(found, Mapping) else None
+    return found
+
+
+def _with(document: Mapping[str, Any], path: Path, value: Any) -> dict[str, Any]:
+    key, rest = path[0], path[1:]
+    after = dict(document)
+    if rest:
+        after[key] = _with(document.get(key) or {}, rest, value)
+    elif value is None:
+        after.pop(key, None)
+    else:
+        after[key] = value
+    return after

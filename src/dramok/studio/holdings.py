@@ -1,0 +1,114 @@
+"""What a game holds, by entity: made from documents, changed by changes, given as documents again.
+
+Cards, decks, sets and things are immutable records; a change is done to a record's document by `core.journal.put`, the one
+interpreter, in memory as in the tables.
+"""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from dramok.core.cards import Card
+from dramok.core.cards.card import is_empty
+from dramok.core.decks import Deck
+from dramok.core.effects import Script
+from dramok.core.journal import EXISTS, THINGS, part, put
+from dramok.store import Change, SetRecord, Thing
+from dramok.store.documents import card_from_document, card_text, read_value, write_value
+
+Record = Card | Deck | SetRecord | Thing
+Document = Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class _Holding:
+    """`made` gives the record of a whole document, `opened` the document of a record, `closed` a record with another one.
+
+    An opened document holds values as the core has them, not as JSON.
+    """
+
+    made: Callable[[str, str, Document, int], Record]
+    opened: Callable[[Any], dict[str, Any]]
+    closed: Callable[[Any, Document, int], Record]
+
+
+def _card_opened(card: Card) -> dict[str, Any]:
+    return {"code": card.code, "set": card.set, "type": card.type, "values": dict(card.values)}
+
+
+def _card_closed(card: Card, document: Document, seq: int) -> Card:
+    return replace(
+        card, code=document["code"], set=document["set"], type=document["type"], values=document["values"]
+    )
+
+
+def _deck_made(entity: str, ident: str, document: Document, seq: int) -> Deck:
+    return Deck(ident, document["name"], dict(document["cards"]), seq)
+
+
+def _deck_closed(deck: Deck, document: Document, seq: int) -> Deck:
+    return replace(
+        deck, name=document["name"], cards={i: n for i, n in document["cards"].items() if n > 0}, seq=seq
+    )
+
+
+def _set_made(entity: str, ident: str, document: Document, seq: int) -> SetRecord:
+    back = json.dumps(document["back"]) if document.get("back") else None
+    return SetRecord(ident, document["name"], document["code"], document.get("pattern") or "", back)
+
+
+def _thing_made(entity: str, ident: str, document: Document, seq: int) -> Thing:
+    return Thing(entity, ident, dict(document), seq)
+
+
+_THING = _Holding(
+    _thing_made, lambda thing: dict(thing.doc), lambda thing, doc, seq: replace(thing, doc=doc, seq=seq)
+)
+_HOLDINGS: Mapping[str, _Holding] = {
+    "set": _Holding(
+        _set_made, lambda each: each.document, lambda each, doc, seq: _set_made("set", each.id, doc, seq)
+    ),
+    "card": _Holding(
+        lambda _, ident, doc, seq: card_from_document(ident, doc, seq), _card_opened, _card_closed
+    ),
+    "deck": _Holding(_deck_made, lambda deck: {"name": deck.name, "cards": dict(deck.cards)}, _deck_closed),
+    **dict.fromkeys(THINGS, _THING),
+}
+
+
+def made(entity: str, ident: str, document: Document, seq: int) -> Record:
+    """Raises what an unreadable document raises, KeyError for an entity that there is none of."""
+    return _HOLDINGS[entity].made(entity, ident, document, seq)
+
+
+def apply(held: dict[str, Any], change: Change, seq: int) -> None:
+    """Does a change to the records of its entity. Raises KeyError where what it changes is not there."""
+    if change.field == EXISTS:
+        if change.after is None:
+            held.pop(change.id, None)
+        elif change.card is not None:
+            held[change.id] = change.card.at(1, seq)
+        else:
+            held[change.id] = made(change.entity, change.id, change.value, seq)
+        return
+    holding, record = _HOLDINGS[change.entity], held[change.id]
+    value = change.value
+    if change.entity == "card" and value is not None:
+        value = read_value(value)
+        value = None if is_empty(value) else value
+    document = put(change.entity, holding.opened(record), change.field, value)
+    held[change.id] = holding.closed(record, document, seq)
+
+
+def text_of(entity: str, record: Record, field: str) -> str | None:
+    """A field of a record as a change holds it; the whole of it for `exists`; None where it is absent."""
+    if field == EXISTS and isinstance(record, Card):
+        return card_text(record)
+    document = _HOLDINGS[entity].opened(record)
+    found = document if field == EXISTS else part(entity, document, field)
+    if found is None:
+        return None
+    return json.dumps(write_value(found) if isinstance(found, Script | tuple) else found)

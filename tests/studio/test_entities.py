@@ -1,0 +1,123 @@
+"""The entities of the journal: every one made, edited, removed, brought back and undone, in memory as in the tables."""
+
+from __future__ import annotations
+
+import json
+from random import Random
+
+import pytest
+
+from dramok.core.journal import ENTITIES, THINGS, part, put
+from dramok.core.rulebook.amend import part_of
+from dramok.formats.gamefile import DOCS
+from dramok.store import Change
+from dramok.store.rows import TABLES
+from dramok.studio import open_desk
+from dramok.studio.holdings import made, text_of
+from dramok.studio.undoing import undo
+from tests.conftest import GAME, SEED
+
+WHOLE = {
+    "set": {"name": "Winter", "code": "WI", "pattern": "WI-{n:03}", "back": {"title": "Wintér", "colour": "#123456", "ground": "panes"}},
+    "card": {"code": "ZZ-001", "set": "first", "type": "plant", "values": {"name": "Ünder Glass", "cost": 3, "tags": ["climber"]}},
+    "deck": {"name": "Ours", "cards": {f"c-{GAME}-rs-001": 2, f"c-{GAME}-rs-002": 1}},
+    "view": {"name": "A look", "doc": {"query": "cost > 2", "sort": "", "look": "grid", "set": ""}},
+    "mark": {"name": "before it", "seq": 1, "at": "2026-11-27T10:00:00+00:00"},
+    "note": {"card": f"c-{GAME}-rs-001", "text": "Watch “this”", "answer": "", "state": "open", "at": "2026-11-27T10:00:00+00:00"},
+    "layout": {"name": "Labels", "columns": [{"heading": "Code", "front": ["code"]}]},
+    "picture": {"name": "larch.png", "sha": "a" * 64},
+    "plan": {"name": "A plan"},
+    "run": {"name": "Playtest 9", "at": "2026-11-27T10:00:00+00:00", "order": {}, "faces": {}},
+    "source": {"name": "Ours", "address": "https://cards.example/sheet.csv", "order": {}},
+}  # fmt: skip
+EDITS = {
+    "set": [("name", "Winter again"), ("pattern", ""), ("back", None), ("back", {"title": "B", "colour": "#654321", "ground": "plain"})],
+    "card": [("name", "Other"), ("cost", 9), ("cost", None), ("code", "ZZ-002"), ("type", "tool"), ("tags", ["a", "b"])],
+    "deck": [("name", "Theirs"), (f"card/c-{GAME}-rs-003", 3), (f"card/c-{GAME}-rs-001", None)],
+    "view": [("doc", {"query": "cost > 3"}), ("name", "Another look")],
+    "note": [("state", "answered"), ("answer", "Done — ✓")],
+    "layout": [("separator", ";")],
+    "mark": [("name", "after it")],
+    "picture": [("name", "larch 2.png")],
+    "run": [("name", "Playtest 10")],
+    "plan": [("name", "Another plan")],
+    "source": [("name", "Theirs")],
+}  # fmt: skip
+
+
+def test_every_room_knows_every_entity():
+    assert TABLES.keys() == ENTITIES.keys() and DOCS.keys() == set(THINGS)
+    assert WHOLE.keys() == EDITS.keys() == ENTITIES.keys() - {"game"}
+    for each in ENTITIES.values():
+        assert each.noun and (not each.thing or each.most > 0)
+
+
+@pytest.mark.parametrize("entity", WHOLE)
+def test_a_part_put_into_a_document_is_found_there_and_the_document_stays(entity):
+    document = json.loads(json.dumps(WHOLE[entity]))
+    for field, value in EDITS[entity]:
+        after = put(entity, document, field, value)
+        assert part(entity, after, field) == value and document == WHOLE[entity]
+        back = put(entity, after, field, part(entity, document, field))
+        assert {k: v for k, v in back.items() if v is not None} == {
+            k: v for k, v in document.items() if v is not None
+        }
+    record = made(entity, "x-1", document, 7)
+    for field in document:
+        if entity != "card" and field != "cards":
+            found = text_of(entity, record, field)
+            assert (None if found is None else json.loads(found)) == document[field]
+
+
+def test_a_rule_put_into_a_rulebook_is_found_there(desk):
+    rules = desk.game(GAME).rulebook
+    whole = rules.model_dump(mode="json")
+    for field in ("tags", "table", "types/plant", "lists/beds"):
+        value = part_of(rules, field)
+        assert part("game", put("game", whole, field, value), field) == value
+    assert part("game", put("game", whole, "lists/beds", None), "lists/beds") is None
+
+
+def state(desk):
+    game = desk.game(GAME)
+    return (
+        game.rulebook,
+        dict(game.cards),
+        dict(game.decks),
+        {each.id: each for each in game.sets},
+        dict(game.things),
+    )
+
+
+@pytest.mark.parametrize("entity", WHOLE)
+def test_memory_and_tables_say_the_same_after_every_change_and_undo_leads_back(desk, db, entity):
+    """One interpreter: what an edit makes of the snapshot is what a program started anew reads."""
+    dice = Random(f"{SEED} {entity}")
+    ident, first = f"x-{entity}-1", state(desk)
+    whole = json.dumps(WHOLE[entity], ensure_ascii=False)
+
+    def commit(field, before, after):
+        desk.commit(
+            GAME, f"{entity} {field}", "one", lambda now: [Change(entity, ident, field, before, after)]
+        )
+        again = open_desk(db)
+        assert state(again) == state(desk), (field, before, after)
+        again.close()
+
+    commit("exists", None, whole)
+    steps = 1
+    edits = list(EDITS[entity])
+    dice.shuffle(edits)
+    for field, value in edits:
+        now = desk.game(GAME).text_of(Change(entity, ident, field, None, None))
+        after = None if value is None else json.dumps(value)
+        if now == after or (now and after and json.loads(now) == json.loads(after)):
+            continue
+        commit(field, now, after)
+        steps += 1
+    gone = desk.game(GAME).text_of(Change(entity, ident, "exists", None, None))
+    commit("exists", gone, None)
+    commit("exists", None, gone)
+    for _ in range(steps + 2):
+        undo(desk, GAME, "one")
+    assert state(desk)[1:] == first[1:] and desk.game(GAME).record(entity, ident) is None
