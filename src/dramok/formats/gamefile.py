@@ -198,7 +198,7 @@ JsonText = Annotated[str | None, AfterValidator(_json_text)]
 class ChangePart(_Part):
     """`before` and `after` are JSON text, as the journal holds them."""
 
-    entity: Annotated[str, AfterValidator(_entity)]
+    entity: Annotated[str, AfterValidator(_entity)] = Field(json_schema_extra={"enum": list(ENTITIES)})
     id: str = Field(pattern=_ID, max_length=80)
     field: str = Field(max_length=200)
     before: JsonText = None

@@ -61,6 +61,11 @@ class TextTable(Frozen):
         """What stands between cells."""
         return SEPARATORS.get(self.separator, self.separator)
 
+    @property
+    def ending(self) -> str:
+        """That of a file with this separator."""
+        return {"tab": "tsv", "comma": "csv", "semicolon": "csv"}.get(self.separator, "txt")
+
 
 Read = Callable[[str], str]
 

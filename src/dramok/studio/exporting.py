@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
@@ -23,7 +22,7 @@ from dramok.core.cards.table import CardTable
 from dramok.core.effects import Script
 from dramok.core.problem import Problem, fold
 from dramok.core.wording import printed_text
-from dramok.formats.tables import write_text_table
+from dramok.formats.tableforms import FORMS
 from dramok.formats.texttable import Read, TextTable, sources_of, text_of
 from dramok.store import Key
 from dramok.studio import things
@@ -32,12 +31,6 @@ from dramok.studio.finding import find
 from dramok.studio.sheets import sheet_of
 from dramok.studio.snapshot import GameSnapshot
 
-FORMATS = {
-    "csv": "text/csv; charset=utf-8",
-    "tsv": "text/tab-separated-values; charset=utf-8",
-    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-    "json": "application/json",
-}
 SOURCES = {
     "title": "Name, or code without one", "code": "Code", "type": "Type", "set": "Set", "printed text": "Text as printed",
     "front picture": "Front picture", "back picture": "Back picture", "back title": "Title of the back", "worth": "Worth", "verdict": "Verdict",
@@ -118,33 +111,25 @@ def picture_names(game: GameSnapshot) -> Mapping[str, str]:
 
 def export_table(desk: Desk, game: GameSnapshot, form: str, query: str = "") -> bytes:
     """The cards that answer to a query as CSV, TSV, XLSX or JSON bytes. Raises Refused for another form, or a query with a mistake."""
-    if form not in FORMATS:
+    found = FORMS.get(form)
+    if found is None:
         raise Refused(
             Problem(
                 where="format",
                 what=f"there is no format {form[:20]}",
-                mend=f"choose one of {', '.join(FORMATS)}",
+                mend=f"choose one of {', '.join(FORMS)}",
             )
         )
-    cards = found_cards(desk, game, query)
     columns = columns_of(game)
-    header = [each.heading for each in columns]
-    rows = _cells(game, cards, columns)
-    if form == "json":
-        return _json(columns, rows)
-    if form == "xlsx":
-        from dramok.formats.workbooks import write_sheet
-
-        return write_sheet(
-            game.name,
-            header,
-            (
-                [_in_workbook(cell, each.field) for cell, each in zip(row, columns, strict=True)]
-                for row in rows
-            ),
-        )
-    text = write_text_table([header, *rows], "\t" if form == "tsv" else ",")
-    return ("\ufeff" + text if form == "csv" else text).encode()
+    rows = _cells(game, found_cards(desk, game, query), columns)
+    typed = (
+        [
+            each.field.in_json(cell) if each.field and cell else cell
+            for cell, each in zip(row, columns, strict=True)
+        ]
+        for row in rows
+    )
+    return found.write(game.name, [each.heading for each in columns], typed)
 
 
 def found_cards(desk: Desk, game: GameSnapshot, query: str) -> Sequence[Card]:
@@ -153,26 +138,6 @@ def found_cards(desk: Desk, game: GameSnapshot, query: str) -> Sequence[Card]:
     if found.problem is not None:
         raise Refused(found.problem)
     return found.cards
-
-
-def _in_workbook(cell: str, field: FieldKind | None) -> str | int | float:
-    """Numbers as numbers; all else as the text that one types."""
-    value = field.in_json(cell) if field and cell else cell
-    return value if isinstance(value, int | float) and not isinstance(value, bool) else cell
-
-
-def _json(columns: Sequence[Column], rows: Iterable[Sequence[str]]) -> bytes:
-    """A list of objects keyed by heading, numbers and yes or no in their own kind; what is empty is left out."""
-    documents = []
-    for row in rows:
-        document: dict[str, Any] = {}
-        for cell, column in zip(row, columns, strict=True):
-            if not cell:
-                continue
-            value = column.field.in_json(cell) if column.field else cell
-            document[column.heading] = value
-        documents.append(document)
-    return (json.dumps(documents, ensure_ascii=False, indent=1) + "\n").encode()
 
 
 # Text tables.

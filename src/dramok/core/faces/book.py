@@ -216,7 +216,7 @@ class FaceBook:
                     what=f"its {key.replace('_', ' ')} follows {lost}, which is no choice field of the game",
                     mend="give it another colour",
                 )
-        if place.kind != "panel" and not place.width and not place.height:
+        if not place.framed and not place.width and not place.height:
             yield Problem(
                 where=place.name or place.id, what="it has no extent", mend="make it wider and higher"
             )

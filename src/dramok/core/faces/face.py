@@ -206,6 +206,7 @@ def _alarm(box: Box) -> Rect:
 
 def _overfull(place: Place) -> Problem:
     name = place.name or place.id.replace("-", " ")
-    many = place.kind in ("text", "reminders") and getattr(place, "lines", 1) != 1
-    what = "the text does not fit the face" if many else f"the {name.lower()} is too long for its place"
+    what = (
+        "the text does not fit the face" if place.flows else f"the {name.lower()} is too long for its place"
+    )
     return Problem(where=name, what=what, mend="shorten it, or give it more room in the face plan")

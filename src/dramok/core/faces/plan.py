@@ -7,7 +7,7 @@ a placement of the same id holds only what it does otherwise. `read_place` reads
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, ClassVar, Literal, get_args
 
 from pydantic import Field, TypeAdapter, ValidationError
 from pydantic_core import to_json
@@ -69,11 +69,27 @@ class _Placed(Frozen):
     per: Ref = ""
     looks: dict[str, dict[str, Any]] = Field(default={}, max_length=200)
 
+    furniture: ClassVar[bool] = False
+    """It says nothing of the card: it may lie over and under what does."""
+    worded: ClassVar[bool] = False
+    """It has text, which a style may set."""
+    adjusted: ClassVar[bool] = False
+    """One card may have it otherwise than its plan says."""
+    framed: ClassVar[bool] = False
+    """Without an extent of its own it takes the whole card."""
+
+    @property
+    def flows(self) -> bool:
+        """Whether its text runs over several lines."""
+        return False
+
 
 class _Worded(_Placed, _Looks):
     """A placement with text. `style` names a style of the game; what is said here as well counts more."""
 
     style: Ref = ""
+
+    worded: ClassVar[bool] = True
 
 
 class Panel(_Placed):
@@ -86,6 +102,9 @@ class Panel(_Placed):
     radius: Extent = 0
     outline: Literal["rectangle", "hexagon", "round"] = "rectangle"
 
+    furniture: ClassVar[bool] = True
+    framed: ClassVar[bool] = True
+
 
 class Rule(_Placed):
     """Plain furniture: a straight line through its box, along its longer side."""
@@ -94,6 +113,8 @@ class Rule(_Placed):
     ink: Colour = INK
     thick: Extent = 0.3
 
+    furniture: ClassVar[bool] = True
+
 
 class Ground(_Placed):
     """A drawn pattern, as on backs. `pattern` back: the one that the card's back has."""
@@ -101,6 +122,8 @@ class Ground(_Placed):
     kind: Literal["ground"] = "ground"
     pattern: Literal["back", "trellis", "furrows", "panes", "plain"] = "back"
     ink: Colour = "@back+16"
+
+    furniture: ClassVar[bool] = True
 
 
 class Number(_Worded):
@@ -115,6 +138,8 @@ class Number(_Worded):
     symbol_ink: Colour = INK
     symbol_size: Extent = 3.8
     empty: Literal["hide", "dash"] = "hide"
+
+    adjusted: ClassVar[bool] = True
 
 
 class Words(_Worded):
@@ -139,6 +164,12 @@ class Words(_Worded):
     symbol_rise: Annotated[float, Field(ge=-2, le=2, allow_inf_nan=False)] = 0.0
     symbol_ink: Colour = ""
 
+    adjusted: ClassVar[bool] = True
+
+    @property
+    def flows(self) -> bool:
+        return self.lines != 1
+
 
 class Window(_Placed):
     """A picture. `field` empty: the card's first picture of this side. `focus` is the point that stays in sight.
@@ -154,6 +185,8 @@ class Window(_Placed):
     radius: Extent = 0
     stand_in: bool = True
 
+    adjusted: ClassVar[bool] = True
+
 
 class ChoiceMark(_Worded):
     """A choice as notches in an edge, its symbol, its picture, its colour, or in words."""
@@ -165,6 +198,8 @@ class ChoiceMark(_Worded):
     edge: Literal["left", "right", "top", "bottom"] = "left"
     gap: Extent = 4.2
     radius: Extent = 0
+
+    adjusted: ClassVar[bool] = True
 
 
 class Symbols(_Placed):
@@ -201,6 +236,8 @@ class Tags(_Worded):
     fill: Colour = "#e7dcc3"
     lines: Annotated[int, Field(ge=0, le=20)] = 1
 
+    adjusted: ClassVar[bool] = True
+
 
 class Reminders(_Worded):
     """What the keywords mean that stand in the card's text."""
@@ -208,15 +245,19 @@ class Reminders(_Worded):
     kind: Literal["reminders"] = "reminders"
     lines: Annotated[int, Field(ge=0, le=50)] = 0
 
+    adjusted: ClassVar[bool] = True
+
+    @property
+    def flows(self) -> bool:
+        return self.lines != 1
+
 
 Place = Annotated[
     Panel | Rule | Ground | Number | Words | Window | ChoiceMark | Symbols | Edges | Tags | Reminders,
     Field(discriminator="kind"),
 ]
-KINDS: tuple[type[_Placed], ...] = (
-    Panel, Rule, Ground, Number, Words, Window, ChoiceMark, Symbols, Edges, Tags, Reminders,
-)  # fmt: skip
-FURNITURE = ("panel", "line", "ground")
+KINDS: tuple[type[_Placed], ...] = get_args(get_args(Place)[0])
+BY_KIND: Mapping[str, type[_Placed]] = {each.model_fields["kind"].default: each for each in KINDS}
 _PLACE: TypeAdapter[Place] = TypeAdapter(Place)
 
 
@@ -234,8 +275,8 @@ def read_place(
     """A placement from its document, its style's looks under its own. Raises NoPlace."""
     style = (styles or {}).get(str(document.get("style") or ""), {})
     under = {key: style[key] for key in _Looks.model_fields if key in style}
-    kind = document.get("kind")
-    if kind in FURNITURE or kind in ("picture", "symbols"):
+    model = BY_KIND.get(str(document.get("kind")))
+    if model is None or not model.worded:
         under = {}
     try:
         return _PLACE.validate_python({**under, **document, "id": ident})
@@ -245,7 +286,7 @@ def read_place(
 
 def _told(where: str, error: ValidationError) -> Problem:
     first = error.errors()[0]
-    spot = ".".join(str(each) for each in first["loc"] if each not in {"panel", "line", "ground", "number", "text", "picture", "choice", "symbols", "edges", "tags", "reminders"})  # fmt: skip
+    spot = ".".join(str(each) for each in first["loc"] if each not in BY_KIND)  # fmt: skip
     what = str(first["msg"]).removeprefix("Value error, ")
     return Problem(
         where=where[:60],
@@ -321,7 +362,7 @@ def check_keys(document: Mapping[str, Any]) -> Problem | None:
 def check_place(ident: str, patch: Mapping[str, Any]) -> Problem | None:
     """What is wrong with the keys that a plan says of a placement, or None."""
     kind = patch.get("kind")
-    models = [each for each in KINDS if kind in (None, each.model_fields["kind"].default)]
+    models = list(KINDS) if kind is None else [BY_KIND[kind]] if kind in BY_KIND else []
     if not models:
         return Problem(
             where=ident[:60],

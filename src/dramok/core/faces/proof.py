@@ -8,7 +8,6 @@ from functools import lru_cache
 from unicodedata import name as glyph_name
 
 from dramok.core.faces.face import PAPER, Face, Placed
-from dramok.core.faces.plan import FURNITURE
 from dramok.core.faces.sizes import INCH, Box
 
 FAULTS = {
@@ -140,7 +139,7 @@ def _collisions(face: Face) -> Iterator[Fault]:
     content = [
         (index, placed, boxes)
         for index, placed in enumerate(face.placed)
-        if placed.place.kind not in FURNITURE and placed.place.kind != "picture" and (boxes := _solid(placed))
+        if not placed.place.furniture and placed.place.kind != "picture" and (boxes := _solid(placed))
     ]
     for number, (index, placed, boxes) in enumerate(content):
         name = placed.place.name or placed.place.id
@@ -161,7 +160,7 @@ def _collisions(face: Face) -> Iterator[Fault]:
 def _may_hide(face: Face, placed: Placed) -> bool:
     """Whether what lies under it is hidden by mistake: a picture over the whole card stands in for all of it."""
     if placed.place.kind != "picture":
-        return placed.place.kind in FURNITURE
+        return placed.place.furniture
     x, y, wide, high = placed.box
     whole = x <= 0.01 and y <= 0.01 and x + wide >= face.width - 0.01 and y + high >= face.height - 0.01
     return not whole

@@ -53,7 +53,7 @@ def measures(plan: FacePlan, wearing: Wearing) -> Iterable[Measured]:
     empty = filled = 0
     for ready in plan.places:
         place = ready.place
-        if place.off or place.kind in ("panel", "line", "ground", "picture"):
+        if place.off or place.furniture or place.kind == "picture":
             continue
         found = list(_of(place, wearing))
         if not found:

@@ -9,6 +9,7 @@ from urllib.parse import quote
 from fastapi import APIRouter, Form, Query, Response, UploadFile
 from pydantic import BaseModel
 
+from dramok.formats.tableforms import FORMS
 from dramok.formats.texttable import TextTable
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
@@ -68,7 +69,7 @@ def _file(data: bytes | str, name: str, media: str) -> Response:
 def export(desk: TheDesk, game: TheGame, format: str = "csv", query: QueryText = "") -> Response:
     """The cards that answer to a query as csv, tsv, xlsx or json: a table that comes back cell for cell."""
     data = exporting.export_table(desk, game, format, query)
-    return _file(data, f"{game.name}.{format}", exporting.FORMATS[format])
+    return _file(data, f"{game.name}.{format}", FORMS[format].media)
 
 
 @router.get("/layouts")
@@ -113,8 +114,7 @@ def layout_text(desk: TheDesk, game: TheGame, layout_id: str) -> Response:
     """The whole text table."""
     layout = exporting.read_layout(thing_of(game, "layout", layout_id).doc)
     text, _ = exporting.text_table(desk, game, layout)
-    ending = {"tab": "tsv", "comma": "csv", "semicolon": "csv"}.get(layout.separator, "txt")
-    return _file(text, f"{layout.name}.{ending}", "text/plain; charset=utf-8")
+    return _file(text, f"{layout.name}.{layout.ending}", "text/plain; charset=utf-8")
 
 
 @router.get("/archive", response_class=Response)

@@ -367,7 +367,7 @@ def _adjust_out(game: GameSnapshot, sheet: CardSheet) -> AdjustOut:
     places = [
         PlaceOut(id=ready.place.id, doc=ready.place.model_dump(mode="json"), full=ready.place.model_dump(mode="json"), own=[], inherited=False)
         for ready in plan.places
-        if ready.place.kind in ("picture", "text", "tags", "number", "choice", "reminders") and not ready.place.off
+        if ready.place.adjusted and not ready.place.off
     ]  # fmt: skip
     out = sheet_out(sheet)
     return AdjustOut(sheet=out, places=places, looks=out.looks)

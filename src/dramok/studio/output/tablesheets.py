@@ -219,8 +219,7 @@ def make_sheets(
             entries.append(entry)
             lines += [(_placed(read(card), at), at["copies"]) for (card, _), at in zip(sheet.cards, [{**each, "file": entry["file"]} for each in entry["places"]], strict=True)]  # fmt: skip
         text, notes = text_of(plan.table.model_copy(update={"query": "", "each_copy": False}), lines)
-        ending = {"tab": "tsv", "comma": "csv", "semicolon": "csv"}.get(plan.table.separator, "txt")
-        archive.writestr(f"{file_name(plan.table.name)}.{ending}", text, zipfile.ZIP_DEFLATED)
+        archive.writestr(f"{file_name(plan.table.name)}.{plan.table.ending}", text, zipfile.ZIP_DEFLATED)
         if order.single:
             _put_json(archive, "cards.json", {"format": FORMAT, "game": game.name, "cards": entries})
         archive.writestr(

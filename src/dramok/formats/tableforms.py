@@ -1,0 +1,75 @@
+"""The table formats that cards are written to: one record each. Reading finds out by itself what a file is (`tables`)."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from dramok.formats.tables import write_text_table
+
+Cell = str | int | float | bool | list[str]
+Row = Sequence[Cell]
+
+
+@dataclass(frozen=True)
+class TableForm:
+    """`write` makes the file of (title, header, rows of typed cells); an empty text is an empty cell."""
+
+    ending: str
+    media: str
+    write: Callable[[str, Sequence[str], Iterable[Row]], bytes]
+
+
+def _texts(rows: Iterable[Row]) -> Iterator[list[str]]:
+    """Cells as a person would type them."""
+    for row in rows:
+        yield [_text(cell) for cell in row]
+
+
+def _text(cell: Cell) -> str:
+    if isinstance(cell, bool):
+        return "yes" if cell else "no"
+    return ", ".join(cell) if isinstance(cell, list) else str(cell)
+
+
+def _csv(title: str, header: Sequence[str], rows: Iterable[Row]) -> bytes:
+    return ("\ufeff" + write_text_table([list(header), *_texts(rows)])).encode()
+
+
+def _tsv(title: str, header: Sequence[str], rows: Iterable[Row]) -> bytes:
+    return write_text_table([list(header), *_texts(rows)], "\t").encode()
+
+
+def _xlsx(title: str, header: Sequence[str], rows: Iterable[Row]) -> bytes:
+    """Numbers as numbers; all else as the text that one types."""
+    from dramok.formats.workbooks import write_sheet
+
+    cells = (
+        [
+            each if isinstance(each, int | float) and not isinstance(each, bool) else _text(each)
+            for each in row
+        ]
+        for row in rows
+    )
+    return write_sheet(title, header, cells)
+
+
+def _json(title: str, header: Sequence[str], rows: Iterable[Row]) -> bytes:
+    """A list of objects keyed by heading, numbers, lists and yes or no in their own form; what is empty is left out."""
+    documents: list[dict[str, Any]] = [
+        {heading: cell for heading, cell in zip(header, row, strict=True) if cell != ""} for row in rows
+    ]
+    return (json.dumps(documents, ensure_ascii=False, indent=1) + "\n").encode()
+
+
+FORMS: Mapping[str, TableForm] = {
+    each.ending: each
+    for each in (
+        TableForm("csv", "text/csv; charset=utf-8", _csv),
+        TableForm("tsv", "text/tab-separated-values; charset=utf-8", _tsv),
+        TableForm("xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", _xlsx),
+        TableForm("json", "application/json", _json),
+    )
+}
