@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import ast
+import re
+from graphlib import CycleError, TopologicalSorter
 from pathlib import Path
 
 import pytest
 
 SOURCE = Path(__file__).parent.parent / "src" / "dramok"
+PAGE = SOURCE.parent.parent / "web" / "src"
 MAY_USE = {
     "core": set(),
     "formats": {"core"},
@@ -25,6 +28,7 @@ INSIDE_CORE = {
     "effects": {"problem.py"},
     "cards": {"problem.py", "soundtext.py", "effects"},
     "rulebook": {"problem.py", "effects", "cards"},
+    "journal": {"rulebook"},
     "wording": {"problem.py", "effects", "cards", "rulebook"},
     "engine": {"problem.py", "effects", "cards", "rulebook"},
     "decks": {"problem.py", "cards", "rulebook"},
@@ -42,7 +46,7 @@ NOT_IN_CORE = {
     "os",
     "io",
     "time",
-    "datetime",
+    "datetime.datetime",
     "secrets",
     "random.SystemRandom",
 }
@@ -74,6 +78,85 @@ def used(room: Path, prefix: str, among: set[str]) -> set[str]:
     }
 
 
+def modules() -> dict[str, set[str]]:
+    """What each module of ours imports when it runs; what is imported for types alone does not count."""
+    files = {
+        ".".join(file.relative_to(SOURCE.parent).with_suffix("").parts).removesuffix(".__init__"): file
+        for file in SOURCE.rglob("*.py")
+    }
+    found: dict[str, set[str]] = {}
+    for name, file in files.items():
+        tree = ast.parse(file.read_text(encoding="utf-8"))
+        for node in ast.walk(tree):
+            if isinstance(node, ast.If) and ast.unparse(node.test) == "TYPE_CHECKING":
+                node.body = [ast.Pass()]
+        names = {
+            alias.name for node in ast.walk(tree) if isinstance(node, ast.Import) for alias in node.names
+        }
+        for node in ast.walk(tree):
+            if isinstance(node, ast.ImportFrom) and node.module:
+                names |= {
+                    inner if (inner := f"{node.module}.{alias.name}") in files else node.module
+                    for alias in node.names
+                }
+        found[name] = names & files.keys() - {name}
+    return found
+
+
+_IMPORT = re.compile(
+    r"""^(?:import|export) (?!type )(?:[^;]*? from )?"(\.[^"]+)";|import\("(\.[^"]+)"\)""", re.MULTILINE
+)
+
+
+def scripts() -> dict[str, set[str]]:
+    """The same of the page's modules."""
+    files = {file for ending in ("ts", "tsx") for file in PAGE.rglob(f"*.{ending}")}
+    found: dict[str, set[str]] = {}
+    for file in files:
+        found[str(file.relative_to(PAGE))] = names = set()
+        for match in _IMPORT.finditer(file.read_text(encoding="utf-8")):
+            if match.group(2):
+                continue  # fetched when it is asked for: it cannot wait for who asks
+            there = (file.parent / match.group(1)).resolve()
+            ways = [there.with_name(there.name + end) for end in (".ts", ".tsx")] + [there / "index.ts"]
+            names |= {str(way.relative_to(PAGE)) for way in ways if way in files}
+    return found
+
+
+def circles(arrows: dict[str, set[str]]) -> list[list[str]]:
+    """The modules that lead back to themselves."""
+    sorter = TopologicalSorter(arrows)
+    try:
+        sorter.prepare()
+    except CycleError as error:
+        return [error.args[1]]
+    return []
+
+
+def test_no_module_waits_for_itself():
+    python, page = modules(), scripts()
+    assert len(python) > 200 and len(page) > 120 and sum(map(len, page.values())) > 350, (
+        "they were really read"
+    )
+    assert circles(python) == [] and circles(page) == []
+    assert circles({"a": {"b"}, "b": {"c"}, "c": {"a"}}) != [], "a circle would be seen"
+
+
+LONGEST = 500
+"""Lines: a longer module is two."""
+
+
+def test_no_module_is_two():
+    files = [*SOURCE.rglob("*.py"), *PAGE.rglob("*.ts"), *PAGE.rglob("*.tsx"), *PAGE.rglob("*.css")]
+    made = {PAGE / "api" / "schema.d.ts"}
+    long = {
+        str(file.relative_to(SOURCE.parent.parent)): count
+        for file in files
+        if file not in made and (count := file.read_text(encoding="utf-8").count("\n")) > LONGEST
+    }
+    assert long == {}
+
+
 @pytest.mark.parametrize("room", rooms(SOURCE), ids=lambda each: each.name)
 def test_a_room_uses_only_the_rooms_below_it(room):
     assert used(room, "dramok.", set(MAY_USE)) - {room.name} <= MAY_USE[room.name]
@@ -83,7 +166,11 @@ def test_a_room_uses_only_the_rooms_below_it(room):
 def test_inside_the_core_arrows_run_one_way(room):
     assert used(room, "dramok.core.", set(INSIDE_CORE)) - {room.name} <= INSIDE_CORE[room.name]
     files = [room] if room.suffix == ".py" else sorted(room.rglob("*.py"))
-    assert not {name.split(".")[0] for file in files for name in imports(file)} & NOT_IN_CORE
+    names = {name for file in files for name in imports(file)}
+    assert not (names | {name.split(".")[0] for name in names}) & NOT_IN_CORE
+    assert not [
+        file for file in files if re.search(r"\.(today|now|utcnow)\(", file.read_text(encoding="utf-8"))
+    ], "no clock"
 
 
 def test_every_room_says_what_it_is_for():

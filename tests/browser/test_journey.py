@@ -85,7 +85,7 @@ def test_one_card_written_once_all_the_way_through(page: Page, server: Server):
     expect(page.locator(".wall-on")).to_contain_text("Copper Larch Fern, 3 in the deck")
     page.locator(".wall").focus()
     page.keyboard.press("+")
-    expect(page.locator(".legality")).to_contain_text("31 cards; the most is 30")
+    expect(page.locator(".legality")).to_contain_text("37 cards; the most is 36")
     expect(page.locator(".legality")).to_contain_text("4 of Copper Larch Fern; the most is 3")
     expect(page.locator(STRIP)).to_contain_text("is now illegal")
     page.keyboard.press("-")

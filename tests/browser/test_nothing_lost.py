@@ -304,7 +304,7 @@ def test_a_card_is_put_into_a_deck_from_where_it_is_seen(page: Page, server: Ser
     expect(page.locator(STRIP)).to_contain_text("Fern over Moss: 1 × Hedge Pup")
     expect(page.locator(".pane-facts")).to_contain_text("in Fern over Moss")
     deck = next(each for each in ask(server, "GET", "/decks") if each["name"] == "Fern over Moss")
-    assert sorted(deck["cards"].values())[0] == 1 and deck["size"] == 31
+    assert sorted(deck["cards"].values())[0] == 1 and deck["size"] == 37
 
 
 def test_a_keyword_is_renamed_in_every_text_in_one_step(page: Page, server: Server):

@@ -33,7 +33,7 @@ def test_an_edit_is_found_in_the_history_and_taken_back_by_a_field(page: Page, s
     page.get_by_role("combobox", name="From", exact=True).select_option(label="before playtest 3")
     expect(page.locator(".history-sum")).to_contain_text("1 card changed")
     expect(page.locator(".history-card .changes")).to_have_text(
-        re.compile("Reach5→9.*Cost6→7|Cost6→7.*Reach5→9", re.S)
+        re.compile("Height5→9.*Cost6→7|Cost6→7.*Height5→9", re.S)
     )
     page.get_by_role("button", name="Faces").click()
     expect(page.locator(".history-pair svg.face")).to_have_count(2)

@@ -64,7 +64,7 @@ def test_links_to_cards_stand_on_them_again_and_again(page: Page):
 def test_a_deck_is_made_named_filled_by_mouse_and_taken_out(page: Page):
     page.get_by_role("link", name="Decks").click()
     page.get_by_role("button", name="New", exact=True).click()
-    expect(page.locator(".legality")).to_contain_text("0 cards; the least is 30 — add 30")
+    expect(page.locator(".legality")).to_contain_text("0 cards; the least is 36 — add 36")
     page.get_by_label("Name of the deck").fill("Hedge school")
     page.keyboard.press("Enter")
     expect(page.locator("#deck-choice")).to_contain_text("Hedge school — not legal")

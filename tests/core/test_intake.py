@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dramok.core.cards.intake import Game, NothingMatched, Wishes, take_in
+from dramok.core.cards.intake import take_in
+from dramok.core.cards.taken import Game, NothingMatched, Wishes
 from dramok.formats.tables import Unreadable, read_table
 from tests.conftest import SAMPLES
 from tests.core.invented import RULEBOOK, VOCABULARY

@@ -9,9 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dramok.core.cards import Card
+from dramok.core.cards.facts import Standing
 from dramok.core.cards.offers import offers
 from dramok.core.cards.ordering import SortBy, sorted_cards
-from dramok.core.cards.query import Names, Standing, read_query
+from dramok.core.cards.query import Names, read_query
 from dramok.core.cards.table import CardTable
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.cards.wall import NoGroups, wall

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from bench.kills import trial_run
 
-from dramok.core.cards.intake import Wishes
+from dramok.core.cards.taken import Wishes
 from dramok.core.engine import Option
 from dramok.store import Key
 from dramok.studio import Conflict, Missing, Refused, open_desk

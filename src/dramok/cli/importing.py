@@ -21,7 +21,7 @@ from dramok.cli.frame import (
     read_file,
 )
 from dramok.core.cards.columns import Target
-from dramok.core.cards.intake import Wishes
+from dramok.core.cards.taken import Wishes
 from dramok.core.problem import fold, plural
 from dramok.formats.tables import ReadAs
 from dramok.store import new_key

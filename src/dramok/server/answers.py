@@ -16,34 +16,31 @@ from dramok.core.faces.looks import looks_of
 from dramok.core.faces.proof import Fault
 from dramok.formats.fontfiles import load_typefaces
 from dramok.formats.svg import face_box
-from dramok.server.schemas import (
-    BudgetPoint,
-    CardOut,
+from dramok.server.schemas.asking import (
     CellRefusedOut,
     CellsOut,
+    FoundOut,
+    GroupOut,
+    PartOut,
+    WallCellOut,
+    WallOut,
+)
+from dramok.server.schemas.cards import (
+    BudgetPoint,
+    CardOut,
     DeckOut,
     EditOut,
     FaultOut,
-    FormatOut,
-    FoundOut,
-    GameOut,
-    GroupOut,
     LedgerOut,
     LookOut,
     MapOut,
     MarkOut,
-    PartOut,
-    PlaytestOut,
     RippleOut,
-    RulesOut,
-    SetOut,
     SheetOut,
-    SymbolOut,
-    TypeOut,
-    ViewOut,
-    WallCellOut,
-    WallOut,
 )
+from dramok.server.schemas.game import FormatOut, GameOut, SetOut, SymbolOut, TypeOut, ViewOut
+from dramok.server.schemas.play import PlaytestOut
+from dramok.server.schemas.rules import RulesOut
 from dramok.studio import Commit, GameSnapshot
 from dramok.studio.cells import CellsWritten, pattern_of
 from dramok.studio.deckwork import DeckReport, report

@@ -23,7 +23,7 @@ from dramok.formats.fontfiles import ASSETS
 from dramok.server.errors import REFUSED, RESPONSES, add_handlers, answer, problems_as_problems
 from dramok.server.routes import cards, decks, games
 from dramok.server.safety import LOOPBACK, Safety
-from dramok.server.schemas import ProblemOut
+from dramok.server.schemas.base import ProblemOut
 from dramok.studio import Desk
 from dramok.studio.following import Clock
 

@@ -10,7 +10,7 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from dramok.core.soundtext import MOST_DEPTH, Unsound
-from dramok.server.schemas import ProblemOut
+from dramok.server.schemas.base import ProblemOut
 from dramok.studio import Conflict, Damaged, KeyReused, Missing, NotWritten, Refused
 
 RESPONSES: dict[int | str, dict[str, object]] = {

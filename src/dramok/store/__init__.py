@@ -1,5 +1,6 @@
 """The only code that knows SQLite: tables, migrations, reading and writing games with their journal."""
 
+from dramok.store.beside import NotWritten
 from dramok.store.documents import card_from, read_values, write_values
 from dramok.store.journal import Change, Op, OpKind
 from dramok.store.keys import Key, KeyReused, new_key
@@ -17,7 +18,7 @@ from dramok.store.records import (
     WholeGame,
 )
 from dramok.store.restoring import IdsTaken
-from dramok.store.store import NotADatabase, NotWritten, Store, open_store
+from dramok.store.store import NotADatabase, Store, open_store
 from dramok.store.textindex import TextIndex
 
 __all__ = [

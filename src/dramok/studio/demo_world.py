@@ -7,7 +7,8 @@ from importlib.resources import files
 from typing import Any
 
 from dramok.core.cards import Card
-from dramok.core.cards.intake import Game, take_in
+from dramok.core.cards.intake import take_in
+from dramok.core.cards.taken import Game
 from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.formats.tables import read_table

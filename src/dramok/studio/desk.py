@@ -5,12 +5,11 @@ from __future__ import annotations
 import threading
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from pathlib import Path
 
 from pydantic import ValidationError
 
 from dramok.core.problem import Problem
-from dramok.store import Change, GameRecord, Key, Op, OpKind, Store, TextIndex, open_store
+from dramok.store import Change, GameRecord, Key, Op, OpKind, Store, TextIndex
 from dramok.studio.snapshot import GameSnapshot
 from dramok.studio.sound import fault_of_op, faults_after, leaning_faults, said_of
 
@@ -231,13 +230,3 @@ class _ArtSizes(Mapping[str, tuple[int, int]]):
 
     def __len__(self) -> int:
         return len(self._known)
-
-
-def open_desk(path: Path, demo: bool = True) -> Desk:
-    """Opens a database. One without any game is given the demo world, save without `demo`. Raises store.NotADatabase."""
-    desk = Desk(open_store(path))
-    if demo and not desk.store.games():
-        from dramok.studio.demo_world import fill
-
-        fill(desk)
-    return desk

@@ -6,9 +6,10 @@ from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 from dramok.core.cards import Card, Value, shown_value
+from dramok.core.cards.facts import Standing
 from dramok.core.cards.offers import Offer, offers
 from dramok.core.cards.ordering import Read, SortBy, sorted_cards
-from dramok.core.cards.query import Names, Part, Query, Standing, read_query
+from dramok.core.cards.query import Names, Part, Query, read_query
 from dramok.core.cards.replacing import Replacement, replacements
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.cards.wall import NoGroups, Wall, groupable, wall

@@ -26,8 +26,9 @@ from dramok.core.cards.guessing import (
     new_values,
     with_values,
 )
-from dramok.core.cards.intake import Game, Held, Intake, NothingMatched, Taken, Wishes, take_in
+from dramok.core.cards.intake import take_in
 from dramok.core.cards.naming import id_from
+from dramok.core.cards.taken import Game, Held, Intake, NothingMatched, Taken, Wishes
 from dramok.core.cards.updating import CellChange, Update, compare
 from dramok.core.effects import Script
 from dramok.core.problem import Problem, fold, plural

@@ -10,8 +10,8 @@ from threading import Event, Lock
 
 from dramok.core.balance import Ledger, verdict
 from dramok.core.cards import Card, EffectField, read_value
+from dramok.core.cards.facts import Standing
 from dramok.core.cards.finish import unfinished
-from dramok.core.cards.query import Standing
 from dramok.core.effects import Script, last_good, read_script, script_text
 from dramok.core.faces import Face, FaceBook, lay_out
 from dramok.core.faces.proof import Fault, faults_of

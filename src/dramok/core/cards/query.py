@@ -12,14 +12,25 @@ copper larch                                        any other word is looked for
 from __future__ import annotations
 
 import operator
-from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field
-from decimal import Decimal
-from typing import Any, Protocol, assert_never
+from typing import Any, assert_never
 
-from dramok.core.cards.card import Card, Value
+from dramok.core.cards.card import Card
+from dramok.core.cards.facts import Facts, Making, Rows, Standing
 from dramok.core.cards.fields import FieldKind
 from dramok.core.cards.fields.base import Key
+from dramok.core.cards.flags import FAULTS, FLAGS, JUDGED, NOTED, PAPER, SHORT
+from dramok.core.cards.rowsets import (
+    all_of,
+    among,
+    any_of,
+    every,
+    on_paper,
+    rows_where,
+    texts_match,
+    yes_or_no,
+)
 from dramok.core.cards.schema import Schema
 from dramok.core.cards.tokens import Token, Unreadable, tokens
 from dramok.core.effects import NO_NAMES
@@ -29,53 +40,6 @@ MOST_TEXT = 2_000
 DEEPEST = 30
 LONGEST_NAME = 6
 
-FLAGS = {
-    "unfinished": "something is still to be filled in, or typed wrongly",
-    "outlier": "worth more or less than its cost buys",
-    "over": "worth more than its cost buys",
-    "under": "worth less than its cost buys",
-    "fair": "worth what its cost buys",
-    "open": "some of its worth is not decided",
-    "text does not fit": "its face is too small for its text",
-    "any fault": "the proof of its face finds something",
-    "text too small": "a text on its face can't be read in print",
-    "placements collide": "two filled placements of its face collide",
-    "beyond the safe edge": "something to be read lies too near to the cut",
-    "picture missing": "a picture on its face is not there",
-    "picture too coarse": "a picture has under 300 dots an inch in print",
-    "glyph missing": "a font lacks a character of its texts",
-    "low contrast": "a text on its face is too like what lies under it",
-    "adjusted": "its face has adjustments of its own",
-    "behaviour not written": "its text prints, but does not play",
-    "stale on paper": "its face is not as it was printed last",
-    "up to date on paper": "its face is as it was printed last",
-    "never printed": "no print run holds it",
-    "in no deck": "no deck holds it",
-    "without a name": "its code stands in for a name",
-    "open notes": "a note on it waits for an answer",
-    "answered notes": "a note on it is answered",
-    "any notes": "somebody noted something on it",
-}
-"""What can be asked of a card without naming a field, with its meaning."""
-
-SHORT = {
-    "overfull": "text does not fit",
-    "unwritten": "behaviour not written",
-    "nameless": "without a name",
-    "overruled": "adjusted",  # as it was called until 0.6
-}
-NOTED = {
-    "open notes": frozenset({"open"}),
-    "answered notes": frozenset({"answered"}),
-    "any notes": frozenset({"open", "answered"}),
-}
-FAULTS = {
-    "text too small": "small", "placements collide": "collision", "beyond the safe edge": "edge", "picture missing": "picture",
-    "picture too coarse": "coarse", "glyph missing": "glyph", "low contrast": "contrast",
-}  # fmt: skip
-"""The kinds of fault that the proof of a face finds (see `faces.proof`)."""
-PAPER = {"stale on paper": "stale", "up to date on paper": "current"}
-JUDGED = frozenset(FLAGS) - {"in no deck", "without a name", "adjusted", "never printed", *NOTED}
 _IN_ORDER: Mapping[str, Callable[[Any, Any], bool]] = {
     "<": operator.lt, "<=": operator.le, ">": operator.gt, ">=": operator.ge,
 }  # fmt: skip
@@ -84,61 +48,6 @@ NUMBERS = frozenset({int, float})
 """The classes of numbers; yes and no are none."""
 COLUMNS = ("code", "type", "set", "verdict", "revision")
 """What every card has beside its fields."""
-
-
-@dataclass(frozen=True)
-class Standing:
-    """What is known of a card beyond its document: its verdict (`difference` in points), whether text fits and plays, the kinds of fault on its face."""
-
-    judgement: str
-    difference: Decimal
-    fits: bool
-    written: bool
-    unfinished: bool
-    faults: frozenset[str] = frozenset()
-
-
-class Facts(Protocol):
-    """What a query asks of the game. Rows are the places of cards in `cards`."""
-
-    @property
-    def cards(self) -> Sequence[Card]: ...
-
-    def column(self, field: str) -> Sequence[Value | None]:
-        """The value of a field on every card, in the order of `cards`."""
-        ...
-
-    def folded(self, field: str) -> Sequence[tuple[str, ...]]:
-        """The texts in a field, folded (see `problem.fold`), in the order of `cards`."""
-        ...
-
-    def standings(self) -> Sequence[Standing | None]:
-        """How every card stands; None while it is not known yet."""
-        ...
-
-    def holding(self, text: str) -> Collection[int]:
-        """The rows whose texts hold every word that begins so."""
-        ...
-
-    def in_deck(self, deck: str) -> Collection[int]:
-        """The rows of a deck's cards."""
-        ...
-
-    def noted(self, states: Collection[str]) -> Collection[int]:
-        """The rows of cards with a note in one of these states: open, answered."""
-        ...
-
-    def changed_since(self, mark: str) -> Collection[int]:
-        """The rows of cards that are not as they were at a mark."""
-        ...
-
-    def printed(self, run: str | None) -> Collection[int]:
-        """The rows of cards that were printed: by this run, or by any."""
-        ...
-
-    def on_paper(self, run: str | None) -> Mapping[int, str]:
-        """`current` or `stale` by the row of each card that was printed, where its face is known; of a run, only its cards, by it and those after it."""
-        ...
 
 
 @dataclass(frozen=True)
@@ -160,10 +69,6 @@ class Part:
     start: int
     end: int
     text: str
-
-
-Rows = set[int]
-Making = Callable[[Facts], Rows]
 
 
 @dataclass(frozen=True)
@@ -214,7 +119,7 @@ class _Parser:
             last = end.end
             parts.append(Part(start, last, self.text[start:last]))
             tests.append(made)
-        return Query(tuple(parts), _all(tests), self.judged)
+        return Query(tuple(parts), all_of(tests), self.judged)
 
     # The tokens.
 
@@ -258,7 +163,7 @@ class _Parser:
         options = [self.item()]
         while self.word("or"):
             options.append(self.item())
-        return options[0] if len(options) == 1 else _any(options)
+        return options[0] if len(options) == 1 else any_of(options)
 
     def bracketed(self) -> Making:
         """Conditions beside each other, up to the closing bracket; `or` binds more tightly, as it does outside."""
@@ -272,7 +177,7 @@ class _Parser:
                 raise self.wrong("a bracket is not closed", "write )")
             made.append(self.either())
         self.depth -= 1
-        return _all(made)
+        return all_of(made)
 
     def item(self) -> Making:
         token = self.look()
@@ -280,7 +185,7 @@ class _Parser:
             raise self.wrong("the query stops too early", "go on with a condition")
         if self.word("not"):
             inner = self.item()
-            return lambda facts: _every(facts) - inner(facts)
+            return lambda facts: every(facts) - inner(facts)
         if self.word("("):
             return self.bracketed()
         if token.text == '"' and token.kind == "bad":
@@ -316,10 +221,10 @@ class _Parser:
         self.judged |= flag in JUDGED
         if flag == "in no deck":
             decks = tuple(self.names.decks)
-            return lambda facts: _every(facts).difference(*(facts.in_deck(deck) for deck in decks))
+            return lambda facts: every(facts).difference(*(facts.in_deck(deck) for deck in decks))
         if flag == "without a name":
             name = self.names.name_field
-            return lambda facts: _rows(facts.column(name), lambda value: value is None)
+            return lambda facts: rows_where(facts.column(name), lambda value: value is None)
         if flag == "adjusted":
             return lambda facts: {
                 row
@@ -327,10 +232,10 @@ class _Parser:
                 if any(key.startswith("look/") for key in card.values)
             }
         if flag == "never printed":
-            return lambda facts: _every(facts).difference(facts.printed(None))
+            return lambda facts: every(facts).difference(facts.printed(None))
         if flag in PAPER:
             state = PAPER[flag]
-            return lambda facts: _on_paper(facts, None, state)
+            return lambda facts: on_paper(facts, None, state)
         if flag in NOTED:
             states = NOTED[flag]
             return lambda facts: set(facts.noted(states))
@@ -345,7 +250,7 @@ class _Parser:
         )
         ident = self.named(known, kind or "deck or set")
         if ident in self.names.sets:
-            return lambda facts: _rows(facts.column("set"), lambda value: value == ident)
+            return lambda facts: rows_where(facts.column("set"), lambda value: value == ident)
         return lambda facts: set(facts.in_deck(ident))
 
     def since(self) -> Making:
@@ -357,7 +262,7 @@ class _Parser:
         if what == "printed in":
             return lambda facts: set(facts.printed(ident))
         self.judged = True
-        return lambda facts: _on_paper(facts, ident, "stale")
+        return lambda facts: on_paper(facts, ident, "stale")
 
     def named(self, known: Mapping[str, str], kind: str) -> str:
         """Takes the name of something known by id; gives the id."""
@@ -385,7 +290,7 @@ class _Parser:
             if sign not in ("=", "!="):
                 raise self.wrong("a field is empty, or is not empty", "write is empty")
             full = sign == "!="
-            return lambda facts: _rows(facts.column(ident), lambda value: (value is not None) == full)
+            return lambda facts: rows_where(facts.column(ident), lambda value: (value is not None) == full)
         if ident in ("verdict", "revision"):
             return self.numbers(ident, sign)
         field = self.names.schema.field(ident)
@@ -413,7 +318,7 @@ class _Parser:
         wanted = self.word("yes", "no")
         if wanted is None or sign not in ("=", "!="):
             raise self.wrong(f"{field.name} is yes or no", "write is yes or is no")
-        return _yes(field.id, (wanted == "yes") == (sign == "="))
+        return yes_or_no(field.id, (wanted == "yes") == (sign == "="))
 
     def ordered(self, field: FieldKind, sign: str) -> Making:
         """Values that the field itself reads and puts in order."""
@@ -453,7 +358,7 @@ class _Parser:
 
     def keyed(self, field: FieldKind, test: Callable[[Key], bool]) -> Making:
         schema = self.names.schema
-        return lambda facts: _rows(
+        return lambda facts: rows_where(
             facts.column(field.id), lambda value: value is not None and test(field.order(value, schema))
         )
 
@@ -509,12 +414,12 @@ class _Parser:
             picked.append(self.value(named, noun))
         if sign in ("=", "!=", "has", "lacks"):
             wanted, right = frozenset(picked), sign in ("=", "has")
-            return lambda facts: _among(facts, ident, wanted, right, several)
+            return lambda facts: among(facts, ident, wanted, right, several)
         if sign == "from" or len(picked) > 1:
             raise self.wrong(f"{noun} is compared with one value", "write is, is not, <, <=, > or >=")
         place = order[picked[0]]
         passing = frozenset(value for value, number in order.items() if _IN_ORDER[sign](number, place))
-        return lambda facts: _among(facts, ident, passing, True, several)
+        return lambda facts: among(facts, ident, passing, True, several)
 
     def values(self, ident: str, field: FieldKind | None) -> dict[str, str]:
         """The names of a list's values by id, in their order."""
@@ -550,16 +455,16 @@ class _Parser:
                 raise self.wrong("an effect is looked through with has or lacks", "write has")
             if sign == "has":
                 return lambda facts: set(facts.holding(wanted))
-            return lambda facts: _every(facts).difference(facts.holding(wanted))
+            return lambda facts: every(facts).difference(facts.holding(wanted))
         whole, right = sign in ("=", "!="), sign in ("=", "has")
-        return lambda facts: _texts_match(facts, ident, wanted, whole, right)
+        return lambda facts: texts_match(facts, ident, wanted, whole, right)
 
     def anywhere(self) -> Making:
         token = self.found[self.at]
         self.at += 1
         wanted = token.text
         if not wanted.strip():
-            return _every
+            return every
         return lambda facts: set(facts.holding(wanted))
 
 
@@ -579,59 +484,3 @@ def _is(flag: str, standing: Standing) -> bool:
             return FAULTS[flag] in standing.faults
         case _:
             return standing.judgement == flag
-
-
-def _on_paper(facts: Facts, run: str | None, state: str) -> Rows:
-    """Rows whose faces are as they were printed last, or are not."""
-    return {row for row, held in facts.on_paper(run).items() if held == state}
-
-
-def _every(facts: Facts) -> Rows:
-    return set(range(len(facts.cards)))
-
-
-def _all(made: Iterable[Making]) -> Making:
-    held = tuple(made)
-
-    def make(facts: Facts) -> Rows:
-        if not held:
-            return _every(facts)
-        rows = held[0](facts)
-        for each in held[1:]:
-            rows = rows & each(facts) if rows else rows
-        return rows
-
-    return make
-
-
-def _any(made: Iterable[Making]) -> Making:
-    held = tuple(made)
-    return lambda facts: set().union(*(each(facts) for each in held))
-
-
-def _rows(column: Sequence[Value | None], test: Callable[[Value | None], bool]) -> Rows:
-    return {row for row, value in enumerate(column) if test(value)}
-
-
-def _yes(ident: str, wanted: bool) -> Making:
-    return lambda facts: _rows(facts.column(ident), lambda value: bool(value) == wanted)
-
-
-def _among(facts: Facts, ident: str, wanted: frozenset[str], right: bool, several: bool) -> Rows:
-    """Rows that have one of the values, in a choice or among several; or those that have none of them."""
-    column = enumerate(facts.column(ident))
-    if several:
-        found = {row for row, value in column if isinstance(value, tuple) and not wanted.isdisjoint(value)}
-    else:
-        found = {row for row, value in column if value in wanted}
-    return found if right else _every(facts) - found
-
-
-def _texts_match(facts: Facts, ident: str, wanted: str, whole: bool, right: bool) -> Rows:
-    """Rows whose text is, or has in it, what is wanted (folded); or the others."""
-    column = enumerate(facts.folded(ident))
-    if whole:
-        found = {row for row, texts in column if wanted in texts}
-    else:
-        found = {row for row, texts in column if texts and any([wanted in text for text in texts])}
-    return found if right else _every(facts) - found

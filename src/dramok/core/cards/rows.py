@@ -9,7 +9,7 @@ from dramok.core.cards.card import Card, Value
 from dramok.core.cards.codes import free_codes
 from dramok.core.cards.columns import CODE, SET, TYPE, Column
 from dramok.core.cards.fields import EffectField, FieldKind, NumberField, PictureField
-from dramok.core.cards.intake import Game, Held, Refusal, Skip, Taken, Wishes
+from dramok.core.cards.taken import Game, Held, Refusal, Skip, Taken, Wishes
 from dramok.core.cards.values import read_value
 from dramok.core.problem import Problem, fold, nearest_name, plural
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from dramok.core.cards.card import Card, Value
 from dramok.core.cards.columns import CODE, SET, TYPE
 from dramok.core.cards.fields import FieldKind
-from dramok.core.cards.intake import Intake, Taken
 from dramok.core.cards.schema import Schema
+from dramok.core.cards.taken import Intake, Taken
 
 Shown = Callable[[FieldKind, Value | None], str]
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Collection, Mapping, Sequence
 
 from dramok.core.cards import Card, Schema, Value
-from dramok.core.cards.query import Names, Standing, read_query
+from dramok.core.cards.facts import Standing
+from dramok.core.cards.query import Names, read_query
 from dramok.core.cards.table import CardTable
 from dramok.core.cards.tokens import Unreadable
 

@@ -13,12 +13,9 @@ from dramok.core.problem import fold
 from dramok.core.soundtext import Place
 from dramok.server.answers import card_out, cells_out, edit_out, found_out, sheet_out, wall_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import (
-    CardsOut,
+from dramok.server.schemas.asking import (
     CellsIn,
     CellsOut,
-    EditOut,
-    FaceOut,
     FieldIn,
     FindIn,
     FoundOut,
@@ -29,11 +26,10 @@ from dramok.server.schemas import (
     PreviewIn,
     ReplaceIn,
     ReplacementOut,
-    SheetOut,
-    StandingOut,
     VariantsIn,
     WallOut,
 )
+from dramok.server.schemas.cards import CardsOut, EditOut, FaceOut, SheetOut, StandingOut
 from dramok.studio import Refused
 from dramok.studio.cardschema import schema_of
 from dramok.studio.cells import CellEdit, NewCard, write_cells

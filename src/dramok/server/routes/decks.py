@@ -6,7 +6,8 @@ from fastapi import APIRouter
 
 from dramok.server.answers import deck_out, edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import CountIn, DeckOut, EditOut, NameIn
+from dramok.server.schemas.base import NameIn
+from dramok.server.schemas.cards import CountIn, DeckOut, EditOut
 from dramok.studio.deckwork import add_deck, rename_deck, report, retire_deck, set_count
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/decks", tags=["decks"])

@@ -13,7 +13,8 @@ from dramok.formats.tableforms import FORMS
 from dramok.formats.texttable import TextTable
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import EditOut, GameBrief
+from dramok.server.schemas.base import GameBrief
+from dramok.server.schemas.cards import EditOut
 from dramok.server.uploads import in_turn
 from dramok.studio import exporting
 from dramok.studio.archiving import archive, restore_game

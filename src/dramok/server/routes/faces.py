@@ -18,7 +18,8 @@ from dramok.formats.fontfiles import load_typefaces
 from dramok.formats.svg import face_box, face_parts, printed_svg
 from dramok.server.answers import edit_out, fault_out, sheet_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import EditOut, FaultOut, LookOut, Out, SheetOut, like
+from dramok.server.schemas.base import Out, like
+from dramok.server.schemas.cards import EditOut, FaultOut, LookOut, SheetOut
 from dramok.studio import GameSnapshot, Refused
 from dramok.studio import faceplans as plans
 from dramok.studio.drawing import face_picture, faces_document, pictures_for

@@ -14,16 +14,9 @@ from fastapi.responses import StreamingResponse
 from dramok.core.soundtext import Ident
 from dramok.server.answers import edit_out, game_out
 from dramok.server.asked import Key, LivePages, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import (
-    DamageBrief,
-    DamageOut,
-    EditOut,
-    GameBrief,
-    GameOut,
-    HistoryOut,
-    RepairIn,
-    StepIn,
-)
+from dramok.server.schemas.base import DamageBrief, DamageOut, GameBrief, RepairIn
+from dramok.server.schemas.cards import EditOut, HistoryOut, StepIn
+from dramok.server.schemas.game import GameOut
 from dramok.studio import Damaged, Desk, GameSnapshot
 from dramok.studio.repair import damage_of, repair, rescue
 from dramok.studio.undoing import next_steps, redo, undo

@@ -11,7 +11,8 @@ from pydantic import BaseModel, Field
 from dramok.core.soundtext import Place
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import EditOut, FaceOut, Out
+from dramok.server.schemas.base import Out
+from dramok.server.schemas.cards import EditOut, FaceOut
 from dramok.studio import history as past
 from dramok.studio import marks as marking
 from dramok.studio import notes as noting

@@ -8,12 +8,13 @@ from fastapi import APIRouter, Form, UploadFile
 from pydantic import BaseModel, Field, ValidationError
 
 from dramok.core.cards.columns import Target
-from dramok.core.cards.intake import Wishes
+from dramok.core.cards.taken import Wishes
 from dramok.core.problem import Problem
 from dramok.formats.tables import ENCODINGS, ReadAs
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import EditOut, Out
+from dramok.server.schemas.base import Out
+from dramok.server.schemas.cards import EditOut
 from dramok.server.uploads import in_turn
 from dramok.studio import GameSnapshot, Refused
 from dramok.studio.importing import ImportPlan, Making, Order, plan_import, said, take_import

@@ -15,7 +15,8 @@ from dramok.core.problem import Problem
 from dramok.formats.svg import page_svg
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import EditOut, Out, like
+from dramok.server.schemas.base import Out, like
+from dramok.server.schemas.cards import EditOut
 from dramok.studio import GameSnapshot
 from dramok.studio.output import jobs as work
 from dramok.studio.output.cardpictures import PictureOrder, plan_pictures, words_of

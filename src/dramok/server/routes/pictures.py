@@ -10,7 +10,8 @@ from pydantic import BaseModel, Field
 from dramok.core.problem import Problem
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import EditOut, Out
+from dramok.server.schemas.base import Out
+from dramok.server.schemas.cards import EditOut
 from dramok.server.uploads import in_turn
 from dramok.studio import pictures as bringing
 

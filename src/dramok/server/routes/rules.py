@@ -8,8 +8,9 @@ from fastapi import APIRouter, Query
 
 from dramok.server.answers import edit_out, rules_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import (
-    EditOut,
+from dramok.server.schemas.cards import EditOut
+from dramok.server.schemas.game import SetIn, ViewIn
+from dramok.server.schemas.rules import (
     KeywordPlanOut,
     KeywordsIn,
     KeywordUseOut,
@@ -18,11 +19,9 @@ from dramok.server.schemas import (
     LostOut,
     MovedOut,
     RulesOut,
-    SetIn,
     TypeIn,
     TypePlanOut,
     UnplacedOut,
-    ViewIn,
 )
 from dramok.studio.choicework import plan_list, remove_list, remove_set, write_list, write_set
 from dramok.studio.definitions import plan_type, remove_type, write_type

@@ -10,7 +10,7 @@ from pydantic import BaseModel, Field
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.routes.imports import ImportOut, WishesIn, import_out, order_of
-from dramok.server.schemas import EditOut
+from dramok.server.schemas.cards import EditOut
 from dramok.studio import following
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["followed tables"])

@@ -8,7 +8,8 @@ from dramok.core.balance import set_map
 from dramok.core.engine import Option
 from dramok.server.answers import map_out, playtest_out
 from dramok.server.asked import Key, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas import DecisionIn, MapOut, NewPlaytestIn, PlaytestBrief, PlaytestOut, TakeBackIn
+from dramok.server.schemas.cards import MapOut
+from dramok.server.schemas.play import DecisionIn, NewPlaytestIn, PlaytestBrief, PlaytestOut, TakeBackIn
 from dramok.studio.playing import begin, decide, playtest, recent, take_back
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["playtest and balance"])

@@ -17,7 +17,8 @@ from pathlib import Path
 from queue import SimpleQueue
 from typing import Any, TextIO
 
-from dramok.studio.desk import Desk, open_desk
+from dramok.studio.desk import Desk
+from dramok.studio.opening import open_desk
 from dramok.studio.output.jobs import failure, make
 from dramok.studio.output.making import Stopped
 

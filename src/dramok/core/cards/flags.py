@@ -1,0 +1,49 @@
+"""What can be asked of a card without naming a field."""
+
+FLAGS = {
+    "unfinished": "something is still to be filled in, or typed wrongly",
+    "outlier": "worth more or less than its cost buys",
+    "over": "worth more than its cost buys",
+    "under": "worth less than its cost buys",
+    "fair": "worth what its cost buys",
+    "open": "some of its worth is not decided",
+    "text does not fit": "its face is too small for its text",
+    "any fault": "the proof of its face finds something",
+    "text too small": "a text on its face can't be read in print",
+    "placements collide": "two filled placements of its face collide",
+    "beyond the safe edge": "something to be read lies too near to the cut",
+    "picture missing": "a picture on its face is not there",
+    "picture too coarse": "a picture has under 300 dots an inch in print",
+    "glyph missing": "a font lacks a character of its texts",
+    "low contrast": "a text on its face is too like what lies under it",
+    "adjusted": "its face has adjustments of its own",
+    "behaviour not written": "its text prints, but does not play",
+    "stale on paper": "its face is not as it was printed last",
+    "up to date on paper": "its face is as it was printed last",
+    "never printed": "no print run holds it",
+    "in no deck": "no deck holds it",
+    "without a name": "its code stands in for a name",
+    "open notes": "a note on it waits for an answer",
+    "answered notes": "a note on it is answered",
+    "any notes": "somebody noted something on it",
+}
+"""What can be asked of a card without naming a field, with its meaning."""
+
+SHORT = {
+    "overfull": "text does not fit",
+    "unwritten": "behaviour not written",
+    "nameless": "without a name",
+    "overruled": "adjusted",  # as it was called until 0.6
+}
+NOTED = {
+    "open notes": frozenset({"open"}),
+    "answered notes": frozenset({"answered"}),
+    "any notes": frozenset({"open", "answered"}),
+}
+FAULTS = {
+    "text too small": "small", "placements collide": "collision", "beyond the safe edge": "edge", "picture missing": "picture",
+    "picture too coarse": "coarse", "glyph missing": "glyph", "low contrast": "contrast",
+}  # fmt: skip
+"""The kinds of fault that the proof of a face finds (see `faces.proof`)."""
+PAPER = {"stale on paper": "stale", "up to date on paper": "current"}
+JUDGED = frozenset(FLAGS) - {"in no deck", "without a name", "adjusted", "never printed", *NOTED}

@@ -1,0 +1,95 @@
+"""What every answer is made of: problems, games by name, damage."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+from typing import Annotated, Any
+
+from pydantic import BaseModel, ConfigDict, Field, PlainSerializer
+
+from dramok.core.problem import Problem
+
+Points = Annotated[Decimal, PlainSerializer(float, return_type=float)]
+
+
+class Out(BaseModel):
+    model_config = ConfigDict(from_attributes=True)
+
+
+def like(example: dict[str, Any]) -> ConfigDict:
+    """The settings of a model that shows one example of itself in the API's document."""
+    return ConfigDict(from_attributes=True, json_schema_extra={"examples": [example]})
+
+
+class ProblemOut(Out):
+    """RFC 9457, with where, what and mend; `theirs` and `yours` when somebody else changed the same field.
+
+    `op` is the edit that cannot be undone as a whole, `rest` how many of its changes still can be.
+    """
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    where: str = ""
+    mend: str = ""
+    nearest: str | None = None
+    theirs: str | None = None
+    yours: str | None = None
+    seq: int | None = None
+    op: int | None = None
+    rest: int | None = None
+
+
+class DamageBrief(Out):
+    what: str
+    mend: str
+
+
+class GameBrief(Out):
+    """`damage` says why a game cannot be read; it has no cards and decks to count then."""
+
+    id: str
+    name: str
+    cards: int
+    decks: int
+    damage: DamageBrief | None = None
+
+
+class FaultOfGameOut(Out):
+    """`entity`: card, deck, set, game or the kind of a thing."""
+
+    entity: str
+    id: str
+    problem: Problem
+
+
+class SoundMomentOut(Out):
+    seq: int
+    label: str
+    at: str
+
+
+class DamageOut(Out):
+    """What is wrong with a game; `sound` is the moment to which a repair walks it back, over `steps` edits. None: no way back is known."""
+
+    id: str
+    name: str
+    faults: list[FaultOfGameOut]
+    sound: SoundMomentOut | None
+    steps: int
+    rebuilt: list[str]
+
+
+class RepairIn(Out):
+    """`to`: the sound moment that was shown."""
+
+    to: int = Field(ge=0, le=2**53)
+
+    model_config = like({"to": 41})
+
+
+class NameIn(Out):
+    name: str = Field(max_length=1000)
+
+    model_config = like({"name": "Night Garden"})
