@@ -47,7 +47,7 @@ from dramok.studio.deckwork import DeckReport, report
 from dramok.studio.finding import Found
 from dramok.studio.playing import Playtest
 from dramok.studio.ripples import Ripple, ripple_of
-from dramok.studio.sheets import CardSheet
+from dramok.studio.sheets import CardSheet, sheet_of
 
 
 def game_out(game: GameSnapshot) -> GameOut:
@@ -229,8 +229,9 @@ def edit_out(commit: Commit, made: Sequence[str] = ()) -> EditOut:
     after = commit.after
     cards = dict.fromkeys(change.id for change in commit.changes if change.entity == "card")
     ripple = ripple_of(commit)
+    there = [after.cards[ident] for ident in cards if ident in after.cards]
     return EditOut(
-        seq=commit.op.seq, ripple=ripple_out(ripple), cards=[card_out(after, after.cards[ident]) for ident in cards if ident in after.cards],
+        seq=commit.op.seq, ripple=ripple_out(ripple), cards=[card_out(after, each) for each in there], sheet=sheet_out(sheet_of(after, there[0])) if len(cards) == len(there) == 1 else None,
         gone=[ident for ident in cards if ident not in after.cards],
         decks=[deck_out(report(after, after.decks[each.deck])) for each in ripple.decks], sets=sets_out(after),
         views=views_out(after), rules=any(change.entity == "game" for change in commit.changes), made=list(made),

@@ -3068,7 +3068,7 @@ export interface components {
          * @description An edit that was written: its number, its ripples, and everything that is different now.
          *
          *     `rules`: card types or choice lists changed, and with them perhaps every card; `made` are the ids of new things.
-         *     `touched`: the kinds of everything that changed, such as note or mark.
+         *     `touched`: the kinds of everything that changed, such as note or mark. `sheet` is of the one card that was edited.
          */
         EditOut: {
             /** Cards */
@@ -3097,6 +3097,7 @@ export interface components {
             seq: number;
             /** Sets */
             sets: components["schemas"]["SetOut"][];
+            sheet?: components["schemas"]["SheetOut"] | null;
             /**
              * Touched
              * @default []

@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
 import { points, Verdict } from "../ui/Verdict";
 import { SetMap } from "./SetMap";
@@ -10,7 +10,9 @@ export type MapData = Schemas["MapOut"];
 
 /** Every card by cost and worth against what its cost buys; those that stick out are named. */
 export function BalancePage() {
-  const { game, cards, seq } = useGame();
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
+  const seq = useGame((state) => state.seq);
   const [params, setParams] = useSearchParams();
   const [map, setMap] = useState<MapData | null>(null);
   const [asTable, setAsTable] = useState(params.get("as") === "table");
@@ -100,7 +102,8 @@ export function BalancePage() {
 }
 
 function MapTable({ map }: { map: MapData }) {
-  const { game, cards } = useGame();
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
   /** A game without costs has none to show. */
   const priced = !!game?.roles.cost;
   const marks = [...map.marks].sort((one, other) => other.difference - one.difference);

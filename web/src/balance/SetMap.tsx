@@ -6,7 +6,7 @@ import { LinePath } from "@visx/shape";
 import { useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Game, Schemas } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 import { points } from "../ui/Verdict";
 import type { MapData } from "./BalancePage";
@@ -26,7 +26,8 @@ export function SetMap({
   stand: string | null;
   setStand: (card: string) => void;
 }) {
-  const { game, cards } = useGame();
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 840, height: 600 });
   const [hovered, setHovered] = useState<string | null>(null);

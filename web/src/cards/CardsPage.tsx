@@ -1,56 +1,40 @@
-import { Columns3, FileInput, LayoutGrid, Plus, Replace, Rows3 } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
-import { lazy, Suspense, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { Columns3, FileInput, LayoutGrid, Replace, Rows3 } from "lucide-react";
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useSearchParams } from "react-router";
 import { keepPlace } from "../shell/places";
 import { useAfterPaint } from "../state/afterPaint";
-import { duplicateCards, takeCardsOut } from "../state/cells";
+import { takeCardsOut } from "../state/cells";
+import { addCard } from "../state/edits";
 import { fetched } from "../state/fetched";
-import { addCard, useGame } from "../state/game";
 import { useTouched } from "../state/past";
 import { setPreviewed } from "../state/previewed";
 import { type Typed, useSheet } from "../state/sheet";
+import { useGame } from "../state/store";
 import { CardPane } from "./CardPane";
+import { CardsDialogs, type Dialog } from "./CardsDialogs";
 import { type Cell, columnsOf, NEW } from "./columns";
 import { Grid, type GridHandle } from "./Grid";
 import { asLayout, fitted, moved, NARROWEST, useLayout, WIDEST } from "./layout";
+import { NewCardMenu } from "./NewCardMenu";
+import { addressFor, type Groups, groupsFor, type Look, readSort } from "./place";
 import { QueryBar, whole } from "./QueryBar";
 import { QuickChips } from "./QuickChips";
 import { MOST_COMPARED, rangeOf } from "./selection";
 import { type Sort, useFound } from "./useFound";
+import { useRoom } from "./useRoom";
 import { ViewsMenu } from "./ViewsMenu";
+import { WallControls } from "./WallControls";
 
-// What no first look at the cards needs comes when it is asked for.
-const ImportDialog = lazy(() =>
-  fetched(() => import("../files/ImportDialog")).then((room) => ({ default: room.ImportDialog })),
-);
-const ColumnsDialog = lazy(() =>
-  fetched(() => import("./ColumnsDialog")).then((room) => ({ default: room.ColumnsDialog })),
-);
-const Compare = lazy(() => fetched(() => import("./Compare")).then((room) => ({ default: room.Compare })));
-const EditMany = lazy(() => fetched(() => import("./EditMany")).then((room) => ({ default: room.EditMany })));
-const GenerateDialog = lazy(() =>
-  fetched(() => import("./MakeCards")).then((room) => ({ default: room.GenerateDialog })),
-);
-const VariantsDialog = lazy(() =>
-  fetched(() => import("./MakeCards")).then((room) => ({ default: room.VariantsDialog })),
-);
-const ReplaceDialog = lazy(() =>
-  fetched(() => import("./ReplaceDialog")).then((room) => ({ default: room.ReplaceDialog })),
-);
 const Wall = lazy(() => fetched(() => import("./Wall")).then((room) => ({ default: room.Wall })));
 
 /** Goes with the addresses that this page writes itself, which are no links to follow. */
 const OWN = { own: true };
 
-const SCROLL_BAR = 10;
-
-type Look = "grid" | "wall";
-type Groups = { across: string; down: string; zoom: number };
-
 /** The grid or the wall, and beside it the card one stands on. */
 export function CardsPage() {
-  const { game, cards, order } = useGame();
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
+  const order = useGame((state) => state.order);
   const [params, setParams] = useSearchParams();
   const [chips, setChips] = useState<string[]>(() => [params.get("q") ?? ""].filter(Boolean));
   const [draft, setDraft] = useState("");
@@ -63,9 +47,7 @@ export function CardsPage() {
     zoom: Number(params.get("zoom")) || 106,
   }));
   const [typed, setTyped] = useState<Typed>(null);
-  const [dialog, setDialog] = useState<
-    "import" | "columns" | "many" | "variants" | "generate" | "compare" | "replace" | null
-  >(null);
+  const [dialog, setDialog] = useState<Dialog>(null);
   const [at, setAt] = useState<Cell>({
     card: params.get("card") ?? order[0] ?? "",
     column: params.get("field") ?? "name",
@@ -300,42 +282,7 @@ export function CardsPage() {
           <button type="button" className="button" onClick={() => setDialog("import")}>
             <FileInput size={15} aria-hidden="true" /> Import
           </button>
-          <DropdownMenu.Root>
-            <DropdownMenu.Trigger className="button button-main">
-              <Plus size={15} aria-hidden="true" /> New card
-            </DropdownMenu.Trigger>
-            <DropdownMenu.Portal>
-              <DropdownMenu.Content
-                className="menu"
-                align="end"
-                sideOffset={4}
-                onCloseAutoFocus={(event) => event.preventDefault()}
-              >
-                {game.types.map((type) => (
-                  <DropdownMenu.Item key={type.id} className="menu-item" onSelect={() => void addNew(type.id)}>
-                    {type.name}
-                  </DropdownMenu.Item>
-                ))}
-                <DropdownMenu.Separator className="menu-line" />
-                <DropdownMenu.Item
-                  className="menu-item"
-                  disabled={!card}
-                  onSelect={() =>
-                    card &&
-                    void duplicateCards(selected.length ? selected : [card.id]).then((edit) => edit && made(edit.made))
-                  }
-                >
-                  Duplicate {many ? `${selected.length} cards` : (card?.title ?? "")}
-                </DropdownMenu.Item>
-                <DropdownMenu.Item className="menu-item" disabled={!card} onSelect={() => setDialog("variants")}>
-                  Variants of {card?.title ?? "a card"}…
-                </DropdownMenu.Item>
-                <DropdownMenu.Item className="menu-item" onSelect={() => setDialog("generate")}>
-                  Generate at random…
-                </DropdownMenu.Item>
-              </DropdownMenu.Content>
-            </DropdownMenu.Portal>
-          </DropdownMenu.Root>
+          <NewCardMenu card={card} selected={selected} add={(type) => void addNew(type)} made={made} open={setDialog} />
         </div>
         <div className="toolbar toolbar-low">
           <QuickChips chips={chips} toggle={toggle} setId={setId} />
@@ -462,163 +409,22 @@ export function CardsPage() {
           </p>
         </aside>
       )}
-      <Suspense>
-        {dialog === "import" && (
-          <ImportDialog
-            open={dialog === "import"}
-            setOpen={(open) => setDialog(open ? "import" : null)}
-            done={(set) => setSetId(set)}
-          />
-        )}
-        {dialog === "columns" && (
-          <ColumnsDialog
-            open={dialog === "columns"}
-            setOpen={(open) => setDialog(open ? "columns" : null)}
-            columns={every}
-            layout={layout}
-            change={changeLayout}
-            sort={sort}
-            setSort={setSort}
-          />
-        )}
-        {dialog === "many" && (
-          <EditMany
-            open={dialog === "many"}
-            setOpen={(open) => setDialog(open ? "many" : null)}
-            ids={selected}
-            columns={every}
-            column={at.column}
-          />
-        )}
-        {card && dialog === "variants" && (
-          <VariantsDialog
-            open={dialog === "variants"}
-            setOpen={(open) => setDialog(open ? "variants" : null)}
-            card={card}
-            field={at.column}
-            made={made}
-          />
-        )}
-        {dialog === "replace" && (
-          <ReplaceDialog
-            open={dialog === "replace"}
-            setOpen={(open) => setDialog(open ? "replace" : null)}
-            query={problem ? "" : query}
-            setId={setId}
-          />
-        )}
-        {dialog === "compare" && (
-          <Compare
-            open={dialog === "compare"}
-            setOpen={(open) => setDialog(open ? "compare" : null)}
-            ids={selected}
-            columns={every}
-          />
-        )}
-        {dialog === "generate" && (
-          <GenerateDialog
-            open={dialog === "generate"}
-            setOpen={(open) => setDialog(open ? "generate" : null)}
-            setId={setId}
-            made={made}
-          />
-        )}
-      </Suspense>
+      <CardsDialogs
+        dialog={dialog}
+        setDialog={setDialog}
+        chooseSet={setSetId}
+        columns={every}
+        layout={layout}
+        changeLayout={changeLayout}
+        sort={sort}
+        setSort={setSort}
+        selected={selected}
+        card={card}
+        column={at.column}
+        made={made}
+        query={problem ? "" : query}
+        setId={setId}
+      />
     </div>
   );
-}
-
-function WallControls({ groups, setGroups }: { groups: Groups; setGroups: (groups: Groups) => void }) {
-  const game = useGame((state) => state.game);
-  const name = (id: string) =>
-    id === "type" ? "Card type" : (game?.fields.find((field) => field.id === id)?.name ?? id);
-  const side = (label: string, which: "across" | "down") => (
-    <label className="wall-side">
-      {label}
-      <select
-        className="select"
-        value={groups[which]}
-        onChange={(event) => setGroups({ ...groups, [which]: event.target.value })}
-      >
-        {game?.groupable.map((id) => (
-          <option key={id} value={id}>
-            {name(id)}
-          </option>
-        ))}
-      </select>
-    </label>
-  );
-  return (
-    <>
-      {side("Across", "across")}
-      {side("Down", "down")}
-      <label className="wall-side">
-        Zoom
-        <input
-          type="range"
-          min={70}
-          max={300}
-          step={10}
-          value={groups.zoom}
-          onChange={(event) => setGroups({ ...groups, zoom: Number(event.target.value) })}
-        />
-      </label>
-    </>
-  );
-}
-
-/** Groups that the game has: those asked for where they are there, else cost across and faction down. */
-function groupsFor(
-  groupable: string[],
-  roles: { cost?: string | null; faction?: string | null } | undefined,
-  asked: Groups,
-): Groups {
-  const fit = (wanted: (string | null | undefined)[], other?: string) =>
-    wanted.find((id): id is string => !!id && groupable.includes(id) && id !== other) ??
-    groupable.find((id) => id !== other) ??
-    "type";
-  const across = fit([asked.across, roles?.cost]);
-  const down = fit([asked.down, roles?.faction], across);
-  return { across, down, zoom: Math.max(70, Math.min(300, asked.zoom || 106)) };
-}
-
-/** How wide the list is, in pixels, without what its scroll bar takes. */
-function useRoom(): [React.RefObject<HTMLElement | null>, number] {
-  const box = useRef<HTMLElement>(null);
-  const [room, setRoom] = useState(0);
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const measure = () => setRoom(element.clientWidth - SCROLL_BAR);
-    measure();
-    const watch = new ResizeObserver(measure);
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
-  return [box, room];
-}
-
-/** The room's place as its address says it. */
-function addressFor(
-  at: Cell,
-  query: string,
-  setId: string,
-  sort: Sort[],
-  look: Look,
-  groups: Groups,
-): Record<string, string> {
-  const said: Record<string, string> = { card: at.card, field: at.column };
-  if (query) said.q = query;
-  if (setId) said.set = setId;
-  if (sort.length) said.sort = sort.map((each) => `${each.down ? "-" : ""}${each.field}`).join(",");
-  if (look === "wall")
-    Object.assign(said, { as: "wall", across: groups.across, down: groups.down, zoom: `${groups.zoom}` });
-  return said;
-}
-
-function readSort(text: string | null): Sort[] {
-  return (text ?? "")
-    .split(",")
-    .filter(Boolean)
-    .map((each) => (each.startsWith("-") ? { field: each.slice(1), down: true } : { field: each, down: false }));
 }

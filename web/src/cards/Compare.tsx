@@ -1,7 +1,7 @@
 // Two to four cards beside each other: their faces, and the fields in which they differ.
 import { recordOf } from "../fieldkinds";
 import type { Card } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 import { SheetDialog } from "../ui/Sheet";
 import { Verdict } from "../ui/Verdict";
@@ -11,7 +11,9 @@ import { MOST_COMPARED } from "./selection";
 type Props = { open: boolean; setOpen: (open: boolean) => void; ids: string[]; columns: Column[] };
 
 export function Compare({ open, setOpen, ids, columns }: Props) {
-  const { game, cards, standings } = useGame();
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
+  const standings = useGame((state) => state.standings);
   if (!game || !open) return null;
   const shown = ids.slice(0, MOST_COMPARED).flatMap((id) => cards[id] ?? []);
   const said = (card: Card, column: Column) => cellText(game, card, column);

@@ -1,14 +1,15 @@
 // One field written on many cards at once.
 import { useState } from "react";
 import { writeCells } from "../state/cells";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { SheetDialog, SheetFoot } from "../ui/Sheet";
 import { applies, type Column, cellText, choicesOf, editable } from "./columns";
 
 type Props = { open: boolean; setOpen: (open: boolean) => void; ids: string[]; columns: Column[]; column: string };
 
 export function EditMany({ open, setOpen, ids, columns, column: first }: Props) {
-  const { game, cards } = useGame();
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
   const fields = columns.filter((column) => editable(column) && column.kind !== "code" && column.kind !== "picture");
   const [chosen, setChosen] = useState("");
   const [text, setText] = useState("");

@@ -3,7 +3,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import type { Card, Game, Sheet } from "../state/client";
 import { fetched } from "../state/fetched";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { EXAMPLE } from "./effectText";
 import type { EffectView } from "./effectView";
 

@@ -4,14 +4,16 @@ import { forwardRef, memo, useCallback, useEffect, useImperativeHandle, useMemo,
 import { recordOf } from "../fieldkinds";
 import { bringPicture, type CellEdit, type NewCard, writeCells } from "../state/cells";
 import type { Game } from "../state/client";
-import { addCard, dropUnsaved, editField, placeOf, say, useGame } from "../state/game";
+import { addCard, editField } from "../state/edits";
 import type { Typed } from "../state/sheet";
+import { dropUnsaved, placeOf, say, useGame } from "../state/store";
 import { focusInPane } from "../ui/drawer";
-import { type Leave, stepped, type Way } from "./CellEditor";
+import type { Leave, Way } from "./CellEditor";
 import { readClipboard, writeClipboard } from "./clipboard";
 import { applies, type Cell, type Column, cellText, editable, NEW } from "./columns";
 import { GridHead } from "./GridHead";
 import { cellId, type Editing, Row } from "./GridRow";
+import { empty, fill, type RangeCell, stepAll } from "./rangeEdits";
 import { type Range, rangeOf, sizeOf } from "./selection";
 import type { Sort } from "./useFound";
 
@@ -146,7 +148,7 @@ export const Grid = memo(
     /** Every cell of a range that can be written, with its column. */
     const cellsIn = useCallback(
       (within: Range) => {
-        const found: { card: string; column: Column; text: string }[] = [];
+        const found: RangeCell[] = [];
         for (let row = within.top; row <= Math.min(within.bottom, rows.length - 1); row++) {
           const card = cards[rows[row] as string];
           for (let index = within.left; index <= within.right; index++) {
@@ -226,42 +228,15 @@ export const Grid = memo(
       [],
     );
 
-    const clear = (within: Range) => {
-      const cells = cellsIn(within)
-        .filter(({ column, text }) => column.field && text)
-        .map(({ card, column }) => ({ card, field: column.id, typed: "" }));
-      if (cells.length === 1 && cells[0]) void editField(cells[0].card, cells[0].field, "");
-      else void writeCells(cells, [], `${cells.length} cells emptied`);
-    };
-
+    const clear = (within: Range) => empty(cellsIn(within));
     /** Every cell below the range's first row takes that row's value; of one row, the row above it. */
     const fillDown = (within: Range) => {
       const source = within.top === within.bottom ? within.top - 1 : within.top;
       const model = cards[idAt(source)];
-      if (source < 0 || !model) return;
-      const cells = cellsIn({ ...within, top: source + 1 })
-        .filter(({ column }) => column.kind !== "code" && applies(game, model, column))
-        .map(({ card, column, text }) => ({ card, field: column.id, typed: cellText(game, model, column), text }))
-        .filter((cell) => cell.typed !== cell.text);
-      void writeCells(
-        cells.map(({ card, field, typed }) => ({ card, field, typed })),
-        [],
-        `${cells.length === 1 ? "1 cell" : `${cells.length} cells`} filled down`,
-      );
+      if (source >= 0 && model) fill(game, model, cellsIn({ ...within, top: source + 1 }));
     };
-
     /** Alt with an arrow steps every number of the range. */
-    const step = (within: Range, by: number) => {
-      const cells = cellsIn(within).filter(({ column }) => column.field && recordOf(column.field).steps);
-      const [only] = cells;
-      if (cells.length === 1 && only) void editField(only.card, only.column.id, stepped(only.text, by));
-      else
-        void writeCells(
-          cells.map(({ card, column, text }) => ({ card, field: column.id, typed: stepped(text, by) })),
-          [],
-          `${cells.length} numbers ${by > 0 ? "raised" : "lowered"} by 1`,
-        );
-    };
+    const step = (within: Range, by: number) => stepAll(cellsIn(within), by);
 
     const press = (event: React.KeyboardEvent) => {
       if (editing || event.target !== event.currentTarget) return;

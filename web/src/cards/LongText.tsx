@@ -1,8 +1,8 @@
 // A long text of a card, with a palette that puts symbols, bold and italic in at the caret.
 import { Bold, Italic } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
-import { useGame } from "../state/game";
 import type { Typed } from "../state/sheet";
+import { useGame } from "../state/store";
 
 type Props = {
   card: string;

@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import { generateCards, makeVariants } from "../state/cells";
 import { ApiError, api, ask, type Card, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { SheetDialog, SheetFoot } from "../ui/Sheet";
 
 type VariantsProps = {

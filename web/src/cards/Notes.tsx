@@ -1,8 +1,8 @@
 // What was noted on a card: open until it is answered.
 import { useState } from "react";
 import type { Card, Note } from "../state/client";
-import { useGame } from "../state/game";
 import { addNote, editNote, shortly, takeNoteOut } from "../state/past";
+import { useGame } from "../state/store";
 
 type Props = { card: Card; leave: () => void };
 

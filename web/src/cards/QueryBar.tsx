@@ -2,7 +2,7 @@
 import { X } from "lucide-react";
 import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
 import { api, ask, type Game, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 
 type Offer = Schemas["OfferOut"];
 type Props = {

@@ -1,6 +1,6 @@
 // The commonest questions to the cards, one press each.
 import { useMemo } from "react";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 
 const QUICK: { query: string; label: string; help: string }[] = [
   { query: "unfinished", label: "Unfinished", help: "Something is still to be filled in, or typed wrongly" },
@@ -17,7 +17,9 @@ type QuickProps = { chips: string[]; toggle: (flag: string) => void; setId: stri
 
 /** The commonest questions, one press each, with how many cards answer. */
 export function QuickChips({ chips, toggle, setId }: QuickProps) {
-  const { cards, order, standings } = useGame();
+  const cards = useGame((state) => state.cards);
+  const order = useGame((state) => state.order);
+  const standings = useGame((state) => state.standings);
   const printed = useGame((state) => (state.game?.runs ?? 0) > 0);
   const counts = useMemo(() => {
     const found: Record<string, number> = {};

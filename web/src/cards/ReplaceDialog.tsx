@@ -4,7 +4,7 @@ import { useEffect, useState } from "react";
 import { recordOf } from "../fieldkinds";
 import { writeCells } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { SheetDialog, SheetFoot } from "../ui/Sheet";
 
 const SHOWN = 200;
@@ -12,7 +12,8 @@ type Found = Schemas["ReplacementOut"];
 type Props = { open: boolean; setOpen: (open: boolean) => void; query: string; setId: string };
 
 export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
-  const { game, cards } = useGame();
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
   const [wanted, setWanted] = useState("");
   const [instead, setInstead] = useState("");
   const [field, setField] = useState("");

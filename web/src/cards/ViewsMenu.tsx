@@ -3,7 +3,7 @@ import { Bookmark, Trash2 } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { removeView, saveView } from "../state/cells";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 
 type Props = { current: () => Record<string, unknown>; open: (doc: Record<string, unknown>) => void };
 

@@ -4,7 +4,8 @@ import { Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { writeCells } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
-import { addCard, useGame } from "../state/game";
+import { addCard } from "../state/edits";
+import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 
 type WallOut = Schemas["WallOut"];

@@ -1,7 +1,7 @@
 // Which cards are shown, in which order: the server answers the query; rows stay where they are while cells are edited.
 import { useEffect, useMemo, useRef, useState } from "react";
 import { api, ask, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 
 export type Sort = { field: string; down: boolean };
 export type FoundState = {

@@ -3,13 +3,17 @@ import { useEffect, useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { useKept } from "../shell/places";
 import type { Card, Deck, Game } from "../state/client";
-import { addDeck, renameDeck, setCount, takeDeckOut, useGame } from "../state/game";
+import { addDeck, renameDeck, setCount, takeDeckOut } from "../state/edits";
+import { useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
 import { PoolWall } from "./PoolWall";
 
 /** The pool as a wall of faces, and the list beside it; what is legal is said while cards go in. */
 export function DecksPage() {
-  const { game, cards, order, decks } = useGame();
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
+  const order = useGame((state) => state.order);
+  const decks = useGame((state) => state.decks);
   const [params, setParams] = useSearchParams();
   const [text, setText] = useKept("decks/text", params.get("q") ?? "");
   const [faction, setFaction] = useKept("decks/faction", "");

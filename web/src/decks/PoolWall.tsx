@@ -1,7 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Deck } from "../state/client";
-import { setCount, useGame } from "../state/game";
+import { setCount } from "../state/edits";
+import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 
 const NARROWEST = 142;

@@ -2,10 +2,10 @@
 import { Copy, RotateCcw } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
-import { change, signed } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
 import { useLatest } from "../state/latest";
+import { useGame } from "../state/store";
+import { change, signed } from "../state/writing";
 import { SheetFace } from "../ui/Face";
 import { SheetDialog } from "../ui/Sheet";
 import { Picking } from "../ui/Typing";

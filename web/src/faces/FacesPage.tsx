@@ -2,7 +2,7 @@
 import { Download, Grid3x3, Magnet, SlidersHorizontal, ZoomIn, ZoomOut } from "lucide-react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Picking } from "../ui/Typing";
 import { AdjustDialog } from "./AdjustDialog";
 import { Inspector } from "./Inspector";

@@ -14,7 +14,7 @@ import {
   Trash2,
 } from "lucide-react";
 import { memo } from "react";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Picking, Ticking, Typing } from "../ui/Typing";
 import { Colour, Figure } from "./inputs";
 import { Otherwise } from "./Otherwise";

@@ -1,7 +1,7 @@
 // The left side: which plan, what stands on it from the topmost down, and what can still be placed.
 import { Eye, EyeOff, Plus } from "lucide-react";
 import { memo, useState } from "react";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { KINDS } from "./props";
 import { type Book, makePlan, nameOf, type Place, type Plan } from "./usePlans";
 

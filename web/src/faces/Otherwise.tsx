@@ -1,5 +1,5 @@
 // What a placement has otherwise for each value of a choice: another colour per bed, another frame per rarity, or none.
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Picking } from "../ui/Typing";
 import { Colour, Figure } from "./inputs";
 import { MAIN_COLOUR } from "./props";

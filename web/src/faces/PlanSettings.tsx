@@ -1,7 +1,7 @@
 // What is said of a plan as a whole: its size, its variants; and the styles that all plans share.
 import { Plus, RotateCw, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Picking, Ticking, Typing } from "../ui/Typing";
 import { Colour, Figure } from "./inputs";
 import { FONTS } from "./props";

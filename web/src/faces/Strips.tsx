@@ -2,8 +2,8 @@
 import { memo, useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import { ApiError, api, ask, type Schemas } from "../state/client";
-import { say, useGame } from "../state/game";
 import { useAsked } from "../state/past";
+import { say, useGame } from "../state/store";
 import { SheetFace } from "../ui/Face";
 import { Hover } from "../ui/Hover";
 import { type Book, type Draft, type Plan, useShown } from "./usePlans";

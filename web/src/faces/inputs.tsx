@@ -1,6 +1,6 @@
 // Inputs of the inspector: figures in the plan's unit, colours that may follow a choice.
 import { useEffect, useId, useRef, useState } from "react";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Labelled } from "../ui/Typing";
 import { inUnit, toMm } from "./usePlans";
 

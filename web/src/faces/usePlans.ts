@@ -1,9 +1,10 @@
 // Face plans: the book of them, edits, and cards as an edit would show them.
-import { change, signed } from "../state/cells";
+
 import { api, ask, type Edit, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
 import { useLatest } from "../state/latest";
 import { useAsked, useTouched } from "../state/past";
+import { useGame } from "../state/store";
+import { change, signed } from "../state/writing";
 
 export type Book = Schemas["BookOut"];
 export type Plan = Schemas["PlanOut"];

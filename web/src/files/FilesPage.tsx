@@ -2,7 +2,7 @@
 import { FileInput, FileOutput, Images, PackageOpen, RadioTower } from "lucide-react";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { FollowedPart } from "./FollowedPart";
 import { ImportDialog } from "./ImportDialog";
 import { PicturesPart } from "./PicturesPart";

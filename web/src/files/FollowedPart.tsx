@@ -1,10 +1,11 @@
 // Followed tables: where they are, what they last gave, and what taking them in would change.
 import { Plus, RefreshCw, Trash2 } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { change } from "../state/cells";
 import { ApiError, api, ask, newKey, type Problem, type Schemas } from "../state/client";
-import { applyEdit, useGame } from "../state/game";
 import { shortly, useAsked, useTouched } from "../state/past";
+import { useGame } from "../state/store";
+import { applyEdit } from "../state/sync";
+import { change } from "../state/writing";
 import { PlanView } from "./PlanView";
 import { Reading } from "./Reading";
 import { Tick } from "./TablesOutPart";

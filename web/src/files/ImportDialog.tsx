@@ -1,7 +1,8 @@
 import { Dialog } from "radix-ui";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { ApiError, api, ask, newKey } from "../state/client";
-import { applyEdit, useGame } from "../state/game";
+import { useGame } from "../state/store";
+import { applyEdit } from "../state/sync";
 import { PlanView } from "./PlanView";
 import { Reading } from "./Reading";
 import { actOf, NO_WISHES, type Plan, type Wishes } from "./wishes";

@@ -1,5 +1,5 @@
 // How a file is read and what its rows are, each part changeable.
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import type { PlanProps, Wishes } from "./wishes";
 
 const DELIMITERS = [

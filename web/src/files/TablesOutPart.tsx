@@ -1,10 +1,10 @@
 // The cards as tables: such as come back cell for cell, and text tables laid out for whatever other program needs one.
 import { ArrowDown, ArrowUp, Download, Plus, Trash2 } from "lucide-react";
 import { useEffect, useState } from "react";
-import { change } from "../state/cells";
 import { ApiError, api, ask, type Problem, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
 import { useAsked, useTouched } from "../state/past";
+import { useGame } from "../state/store";
+import { change } from "../state/writing";
 
 type Table = Schemas["TextTable"];
 type Column = NonNullable<Table["columns"]>[number];

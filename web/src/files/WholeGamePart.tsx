@@ -2,7 +2,7 @@
 import { ArchiveRestore, Download } from "lucide-react";
 import { useRef, useState } from "react";
 import { ApiError, api, ask, type Problem } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 
 export function WholeGamePart() {
   const game = useGame((state) => state.game);

@@ -1,15 +1,17 @@
 // A card's revisions: what each changed, how the face looked, and going back by a field or the whole.
 import { useState } from "react";
 import { api, ask } from "../state/client";
-import { useGame } from "../state/game";
 import { type Revision, restoreCard, shortly, useAsked } from "../state/past";
+import { useGame } from "../state/store";
 import { SheetDialog } from "../ui/Sheet";
 import { FaceThen, FieldChanges } from "./Changes";
 
 type Props = { card: string; title: string; close: () => void };
 
 export function CardPast({ card, title, close }: Props) {
-  const { game, seq, cards } = useGame();
+  const game = useGame((state) => state.game);
+  const seq = useGame((state) => state.seq);
+  const cards = useGame((state) => state.cards);
   const there = card in cards;
   const revision = cards[card]?.revision;
   const { found } = useAsked<Revision[]>(

@@ -3,7 +3,6 @@ import { Flag, Pencil, X } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { api, ask, type Mark, PAGE } from "../state/client";
-import { useGame } from "../state/game";
 import {
   addMark,
   type CardDifference,
@@ -16,6 +15,7 @@ import {
   useAsked,
   useMarks,
 } from "../state/past";
+import { useGame } from "../state/store";
 import { CardPast } from "./CardPast";
 import { FaceThen, FieldChanges } from "./Changes";
 
@@ -141,7 +141,8 @@ function Moment({ label, value, marks, start, choose }: MomentProps) {
 type JournalProps = { marks: Mark[]; chosen: number | null; choose: (seq: number) => void };
 
 function Journal({ marks, chosen, choose }: JournalProps) {
-  const { game, seq } = useGame();
+  const game = useGame((state) => state.game);
+  const seq = useGame((state) => state.seq);
   const [text, setText] = useState("");
   const [kind, setKind] = useState("");
   const [most, setMost] = useState(PIECE);

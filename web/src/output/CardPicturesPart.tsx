@@ -2,7 +2,7 @@
 import { Images } from "lucide-react";
 import { useMemo } from "react";
 import { api, ask, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 import { Picking, Typing } from "../ui/Typing";
 import { Amount } from "./Amount";

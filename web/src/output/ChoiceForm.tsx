@@ -1,5 +1,5 @@
 // Which cards, and how many of each.
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Picking, Typing } from "../ui/Typing";
 import type { CardChoice, OnPaper } from "./useOutput";
 

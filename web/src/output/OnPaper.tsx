@@ -1,10 +1,10 @@
 // What lies on the table in print, and what of it is stale.
 import { Check, Printer, Trash2 } from "lucide-react";
 import { Link } from "react-router";
-import { change } from "../state/cells";
 import { api, ask } from "../state/client";
-import { useGame } from "../state/game";
 import { shortly } from "../state/past";
+import { useGame } from "../state/store";
+import { change } from "../state/writing";
 import { Hover } from "../ui/Hover";
 import { ALL_CARDS, counted, FRESH, type Jobs, type OnPaper, type PrintOrder } from "./useOutput";
 

@@ -1,8 +1,8 @@
 // Out to the table: print runs, sheets for virtual tables, pictures; what is stale on paper, and what was made.
 import { useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
 import { useAsked, useTouched } from "../state/past";
+import { useGame } from "../state/store";
 import { CardPicturesPart } from "./CardPicturesPart";
 import { OnPaperPart } from "./OnPaper";
 import { PrintPart } from "./PrintPart";

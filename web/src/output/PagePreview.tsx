@@ -2,8 +2,8 @@
 import { FlipHorizontal2 } from "lucide-react";
 import { memo, useEffect, useRef, useState } from "react";
 import { api, ask, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
 import { useLatest } from "../state/latest";
+import { useGame } from "../state/store";
 import type { PrintOrder } from "./useOutput";
 
 type Look = Schemas["PrintLookOut"];

@@ -3,7 +3,7 @@ import { Printer } from "lucide-react";
 import { useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import { api, ask, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Picking, Ticking, Typing } from "../ui/Typing";
 import { Amount } from "./Amount";
 import { ChoiceForm } from "./ChoiceForm";

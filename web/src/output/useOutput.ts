@@ -2,9 +2,9 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { ApiError, api, ask, newKey, type Problem, type Schemas } from "../state/client";
-import { say, useGame } from "../state/game";
 import { useLatest } from "../state/latest";
 import { useAsked, useTouched } from "../state/past";
+import { say, useGame } from "../state/store";
 
 export type CardChoice = Schemas["CardChoice"];
 export type PrintOrder = Schemas["PrintOrder"];

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useState } from "react";
 import { useSearchParams } from "react-router";
 import { ApiError, api, ask, type Schemas } from "../state/client";
-import { say, useGame } from "../state/game";
+import { say, useGame } from "../state/store";
 import { StartPane } from "./StartPane";
 import { Table } from "./Table";
 

@@ -1,9 +1,9 @@
 // The game's keywords: set in bold wherever they stand in a text, and what each means.
 import { Download, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { change, signed } from "../state/cells";
 import { ApiError, api, ask, type Schemas } from "../state/client";
-import { say, useGame } from "../state/game";
+import { say, useGame } from "../state/store";
+import { change, signed } from "../state/writing";
 import { SheetDialog } from "../ui/Sheet";
 import { Typing } from "../ui/Typing";
 import type { Rules } from "./useRules";

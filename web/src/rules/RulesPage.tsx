@@ -2,7 +2,7 @@
 import { Plus } from "lucide-react";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { KeywordsEditor } from "./KeywordsEditor";
 import { ListEditor } from "./ListEditor";
 import { SetEditor } from "./SetEditor";

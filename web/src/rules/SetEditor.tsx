@@ -1,7 +1,7 @@
 // One set: its name, how its cards' codes are made, the back of its cards.
 import { useState } from "react";
 import type { Game } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Picking, Typing } from "../ui/Typing";
 import { BackEditor } from "./BackEditor";
 import { putSet, type Rules, takeSetOut } from "./useRules";

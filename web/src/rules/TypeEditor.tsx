@@ -3,7 +3,7 @@ import { Plus, RotateCcw } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { asKind, OFFERED } from "../fieldkinds/editors";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 import { Picking, Ticking, Typing } from "../ui/Typing";
 import { BackEditor } from "./BackEditor";

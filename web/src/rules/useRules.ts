@@ -1,8 +1,8 @@
 // Card types and choice lists as they are edited: looked at by the server first, then written.
 import { useCallback, useEffect, useRef, useState } from "react";
-import { change } from "../state/cells";
 import { ApiError, api, ask, type Edit, type Schemas } from "../state/client";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
+import { change } from "../state/writing";
 
 export type Rules = Schemas["RulesOut"];
 export type TypeDoc = Rules["types"][number];

@@ -2,7 +2,7 @@ import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 import { type Findable, holds, places, rulesAndCommands } from "./findable";
 
@@ -12,7 +12,10 @@ type Props = { open: boolean; setOpen: (open: boolean) => void; first: React.Ref
 
 /** Find anything: rooms, decks, cards, parts of the rules, commands. `first` is what was typed before it was there. */
 export function Find({ open, setOpen, first }: Props) {
-  const { game, cards, order, decks } = useGame();
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
+  const order = useGame((state) => state.order);
+  const decks = useGame((state) => state.decks);
   const [typed, setTyped] = useState("");
   const [at, setAt] = useState("");
   const navigate = useNavigate();

@@ -1,12 +1,15 @@
 // Along the bottom of every workspace: what the last edit did elsewhere, and what needs a person.
 import { Link, useParams } from "react-router";
 import type { Ripple } from "../state/client";
-import { hush, useGame } from "../state/game";
+import { hush, useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
 import { points } from "../ui/Verdict";
 
 export function RippleStrip() {
-  const { ripples, notice, connected, saving } = useGame();
+  const ripples = useGame((state) => state.ripples);
+  const notice = useGame((state) => state.notice);
+  const connected = useGame((state) => state.connected);
+  const saving = useGame((state) => state.saving);
   const latest = ripples[0];
   return (
     <footer className={`ripples ${notice ? "ripples-needs" : ""}`} aria-label="Ripples">

@@ -1,6 +1,6 @@
 // What can be found besides cards: rooms, decks, parts of the rules, commands with their keys, the words of effects.
 import type { Deck, Game } from "../state/client";
-import { addCard, redoLast, undoLast } from "../state/game";
+import { addCard, redoLast, undoLast } from "../state/edits";
 import { ROOMS } from "./rooms";
 
 /** One thing that can be found; `key` is its own key, `to` the address within the game, `run` what it does instead. */

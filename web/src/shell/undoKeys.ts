@@ -1,6 +1,6 @@
 // Ctrl+Z and Ctrl+Y: the game's own undo everywhere, save in a text that is being typed, and where a room has one of its own.
 import { useEffect } from "react";
-import { redoLast, undoLast } from "../state/game";
+import { redoLast, undoLast } from "../state/edits";
 
 type Undoing = { undo: () => void; redo?: () => void };
 

@@ -1,6 +1,9 @@
 // Many cells and new cards written as one step; what can't be written stays marked where it was typed.
 import { ApiError, api, ask, type Edit, newKey, type Schemas } from "./client";
-import { applyEdit, inLine, keepUnsaved, placeOf, putBack, say, showAtOnce, useGame } from "./game";
+import { putBack, showAtOnce } from "./pending";
+import { keepUnsaved, placeOf, say, useGame } from "./store";
+import { applyEdit } from "./sync";
+import { change, signed, written } from "./writing";
 
 export type CellEdit = { card: string; field: string; typed: string };
 export type NewCard = { type: string; set: string; typed: Record<string, string> };
@@ -47,64 +50,50 @@ async function taken(
   cells: CellEdit[] = [],
   total = cells.length,
 ): Promise<Written | null> {
-  try {
-    const done = await inLine(write);
-    if (done.edit) applyEdit(done.edit);
-    const made = done.edit?.made ?? [];
-    const refused = done.refused.map((each) => {
-      const place = each.card.startsWith("new/") ? (made[Number(each.card.slice(4))] ?? each.card) : each.card;
-      const meanwhile = each.theirs != null ? ` to “${each.theirs || "empty"}”` : "";
-      return {
-        card: place,
-        field: each.field,
-        text: each.typed,
-        why: `${each.problem.what}${meanwhile}: ${each.problem.mend}`,
-      };
-    });
-    if (refused.length) keepUnsaved(refused);
-    const [first] = done.refused;
-    if (first) {
-      say({
-        type: "about:blank",
-        title: "not written",
-        status: 422,
-        where: first.problem.where,
-        detail: `${refused.length} of ${Math.max(total, refused.length)} could not be written and stay marked: ${first.problem.what}`,
-        mend: first.problem.mend,
-      });
-    }
-    const refusedCells = new Set(refused.map((each) => placeOf(each.card, each.field)));
-    return { edit: done.edit ?? null, refused: refused.length, refusedCells, made };
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error;
+  let kept: Written | null = null;
+  const take = (done: Schemas["CellsOut"]) => {
+    kept = takenIn(done, total);
+  };
+  await written(write, take, (problem) => {
     // Nothing was written: what was typed stays in its cells.
     if (cells.length) {
-      const why = `${error.problem.detail}: ${error.problem.mend}`;
+      const why = `${problem.detail}: ${problem.mend}`;
       keepUnsaved(cells.map((cell) => ({ card: cell.card, field: cell.field, text: cell.typed, why })));
     }
-    say(error.problem, error.problem.status === 0 ? again : undefined);
-    return null;
-  }
+    say(problem, problem.status === 0 ? again : undefined);
+  });
+  return kept;
 }
 
-/** Sends an edit that is no cell: copies, cards taken out. */
-export async function change(write: (game: string, key: string) => Promise<Edit>): Promise<Edit | null> {
-  const game = useGame.getState().game;
-  if (!game) return null;
-  const key = newKey();
-  try {
-    const edit = await inLine(() => write(game.id, key));
-    applyEdit(edit);
-    return edit;
-  } catch (error) {
-    if (!(error instanceof ApiError)) throw error;
-    say(error.problem);
-    return null;
+/** Takes the answer in: what was refused is kept where it was typed, and said. */
+function takenIn(done: Schemas["CellsOut"], total: number): Written {
+  if (done.edit) applyEdit(done.edit);
+  const made = done.edit?.made ?? [];
+  const refused = done.refused.map((each) => {
+    const place = each.card.startsWith("new/") ? (made[Number(each.card.slice(4))] ?? each.card) : each.card;
+    const meanwhile = each.theirs != null ? ` to “${each.theirs || "empty"}”` : "";
+    return {
+      card: place,
+      field: each.field,
+      text: each.typed,
+      why: `${each.problem.what}${meanwhile}: ${each.problem.mend}`,
+    };
+  });
+  if (refused.length) keepUnsaved(refused);
+  const [first] = done.refused;
+  if (first) {
+    say({
+      type: "about:blank",
+      title: "not written",
+      status: 422,
+      where: first.problem.where,
+      detail: `${refused.length} of ${Math.max(total, refused.length)} could not be written and stay marked: ${first.problem.what}`,
+      mend: first.problem.mend,
+    });
   }
+  const refusedCells = new Set(refused.map((each) => placeOf(each.card, each.field)));
+  return { edit: done.edit ?? null, refused: refused.length, refusedCells, made };
 }
-
-/** The path and the key of an edit. */
-export const signed = (game: string, key: string) => ({ path: { game_id: game }, header: { "idempotency-key": key } });
 
 export const duplicateCards = (cards: string[]): Promise<Edit | null> =>
   change((game, key) =>

@@ -1,8 +1,8 @@
 // What was: marks, notes, revisions, differences; and how to ask for what may change under one's eyes.
 import { useEffect, useState } from "react";
-import { change, signed } from "./cells";
 import { ApiError, api, ask, type Edit, type Problem, type Schemas } from "./client";
-import { useGame } from "./game";
+import { useGame } from "./store";
+import { change, signed } from "./writing";
 
 export type Difference = Schemas["DifferenceOut"];
 export type CardDifference = Schemas["CardDifferenceOut"];

@@ -10,6 +10,21 @@ let good: Typed = null;
 export const goodText = (card: string, field: string): string | undefined =>
   good?.card === card && good.field === field ? good.text : undefined;
 
+/** Sheets that came with an edit's answer, by card and revision, until they are shown: nobody asks for them again. */
+const brought = new Map<string, Sheet>();
+
+export function bringSheet(sheet: Sheet, revision: number): void {
+  brought.clear();
+  brought.set(`${sheet.card}/${revision}`, sheet);
+}
+
+function taken(card: string, revision: number): Sheet | undefined {
+  const place = `${card}/${revision}`;
+  const found = brought.get(place);
+  brought.delete(place);
+  return found;
+}
+
 /** The card's sheet: as written, or with what is being typed. `rules` counts what else its face follows from. */
 export function useSheet(
   game: string,
@@ -28,7 +43,8 @@ export function useSheet(
             body: { typed: { [text.field]: text.text }, good: goodText(path.card_id, text.field) },
           }),
         )
-      : await ask(api.GET("/api/games/{game_id}/cards/{card_id}/sheet", { params: { path } }));
+      : (taken(path.card_id, revision) ??
+        (await ask(api.GET("/api/games/{game_id}/cards/{card_id}/sheet", { params: { path } }))));
     if (text && !found.problems.some((problem) => problem.where === "effect")) good = text;
     if (!text) good = null;
     return found;

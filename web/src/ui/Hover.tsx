@@ -1,7 +1,7 @@
 // Wherever a card is named, hovering or focusing shows its live face.
 import { HoverCard } from "radix-ui";
 import type { ReactNode } from "react";
-import { useGame } from "../state/game";
+import { useGame } from "../state/store";
 import { Face } from "./Face";
 
 type Props = { card: string; children: ReactNode; side?: "left" | "right" | "top" | "bottom"; delay?: number };

@@ -162,7 +162,7 @@ class EditOut(Out):
     """An edit that was written: its number, its ripples, and everything that is different now.
 
     `rules`: card types or choice lists changed, and with them perhaps every card; `made` are the ids of new things.
-    `touched`: the kinds of everything that changed, such as note or mark.
+    `touched`: the kinds of everything that changed, such as note or mark. `sheet` is of the one card that was edited.
     """
 
     seq: int
@@ -176,6 +176,7 @@ class EditOut(Out):
     made: list[str] = []
     touched: list[str] = []
     decks_gone: list[str] = []
+    sheet: SheetOut | None = None
 
 
 class HistoryOut(Out):

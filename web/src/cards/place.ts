@@ -1,0 +1,46 @@
+// The place in the room of the cards, as its address says it: the card, the query, the order, the look.
+import type { Cell } from "./columns";
+import type { Sort } from "./useFound";
+
+export type Look = "grid" | "wall";
+export type Groups = { across: string; down: string; zoom: number };
+
+/** Groups that the game has: those asked for where they are there, else cost across and faction down. */
+export function groupsFor(
+  groupable: string[],
+  roles: { cost?: string | null; faction?: string | null } | undefined,
+  asked: Groups,
+): Groups {
+  const fit = (wanted: (string | null | undefined)[], other?: string) =>
+    wanted.find((id): id is string => !!id && groupable.includes(id) && id !== other) ??
+    groupable.find((id) => id !== other) ??
+    "type";
+  const across = fit([asked.across, roles?.cost]);
+  const down = fit([asked.down, roles?.faction], across);
+  return { across, down, zoom: Math.max(70, Math.min(300, asked.zoom || 106)) };
+}
+
+/** The room's place as its address says it. */
+export function addressFor(
+  at: Cell,
+  query: string,
+  setId: string,
+  sort: Sort[],
+  look: Look,
+  groups: Groups,
+): Record<string, string> {
+  const said: Record<string, string> = { card: at.card, field: at.column };
+  if (query) said.q = query;
+  if (setId) said.set = setId;
+  if (sort.length) said.sort = sort.map((each) => `${each.down ? "-" : ""}${each.field}`).join(",");
+  if (look === "wall")
+    Object.assign(said, { as: "wall", across: groups.across, down: groups.down, zoom: `${groups.zoom}` });
+  return said;
+}
+
+export function readSort(text: string | null): Sort[] {
+  return (text ?? "")
+    .split(",")
+    .filter(Boolean)
+    .map((each) => (each.startsWith("-") ? { field: each.slice(1), down: true } : { field: each, down: false }));
+}

@@ -1,0 +1,141 @@
+// The edits of cards and decks, one function each; and undo.
+import { api, ask, type Edit, newKey, type Problem } from "./client";
+import { countAtOnce, isCounting, isPending, showAtOnce } from "./pending";
+import { goodText } from "./sheet";
+import { dropUnsaved, placeOf, say, useGame, type Way } from "./store";
+import { applyEdit, inGame, later, refreshHistory, reload } from "./sync";
+import { send, written } from "./writing";
+
+const { setState: set, getState: get } = useGame;
+
+/** Writes one field as typed; shows it at once. */
+export function editField(card: string, field: string, value: string, base = get().seq): Promise<Edit | null> {
+  const game = get().game;
+  const old = get().cards[card];
+  if (!game || !old) return Promise.resolve(null);
+  const key = newKey();
+  const good = goodText(card, field);
+  const write = () =>
+    ask(
+      api.PUT("/api/games/{game_id}/cards/{card_id}/fields/{field_id}", {
+        params: { path: { game_id: game.id, card_id: card, field_id: field }, header: { "idempotency-key": key } },
+        body: { value, base, good },
+      }),
+    );
+  const place = placeOf(card, field);
+  const arrived = showAtOnce([{ card, field, typed: value }]);
+  const sent = () => write().finally(arrived);
+  const keep = (problem: Problem) => {
+    set({ unsaved: { ...get().unsaved, [place]: { text: value, why: `${problem.detail}: ${problem.mend}` } } });
+    return () => dropUnsaved(card, field);
+  };
+  return send(sent, (seq) => void editField(card, field, value, seq), keep).then((edit) => {
+    const newer = isPending(place);
+    if (edit && get().unsaved[place] && !newer) dropUnsaved(card, field);
+    const now = get().cards[card];
+    if (!edit && now && !newer && now.values[field] === value) {
+      set({
+        cards: { ...get().cards, [card]: { ...now, values: { ...now.values, [field]: old.values[field] ?? "" } } },
+      });
+    }
+    return edit;
+  });
+}
+
+export const undoLast = (): Promise<Edit | null> => step("undo");
+export const redoLast = (): Promise<Edit | null> => step("redo");
+
+/** How to go on where an edit cannot be undone as a whole: only the rest of it, over what is there now, or not at all. */
+export type GoOn = "rest" | "over" | "pass";
+
+async function step(word: "undo" | "redo", how?: GoOn, op?: number): Promise<Edit | null> {
+  const game = get().game;
+  if (!game) return null;
+  const params = { path: { game_id: game.id }, header: { "idempotency-key": newKey() } };
+  const body = { how: how ?? ("whole" as const), op: op ?? null };
+  return written(
+    () =>
+      ask(
+        word === "undo"
+          ? api.POST("/api/games/{game_id}/undo", { params, body })
+          : api.POST("/api/games/{game_id}/redo", { params, body }),
+      ),
+    applyEdit,
+    (problem) => {
+      say(problem);
+      if (problem.status !== 409 || problem.op == null) return later(refreshHistory());
+      // A conflict is no wall: what can be done with it stands beside it.
+      const at = problem.op;
+      const on = (next: GoOn) => () => void step(word, next, at);
+      const ways: Way[] = [];
+      if (problem.rest) ways.push([`${word === "undo" ? "Undo" : "Redo"} the rest`, on("rest")]);
+      if (how !== "over") ways.push([`${word === "undo" ? "Undo" : "Redo"} over it`, on("over")]);
+      ways.push(["Leave it, go on", on("pass")]);
+      const notice = get().notice;
+      if (notice) set({ notice: { ...notice, ways } });
+      later(reload(game.id));
+    },
+  );
+}
+
+export function addCard(type: string, setId: string, typed: Record<string, string> = {}): Promise<Edit | null> {
+  const game = get().game;
+  if (!game) return Promise.resolve(null);
+  return send(() =>
+    ask(api.POST("/api/games/{game_id}/cards", { ...inGame(game.id), body: { type, set: setId, typed } })),
+  );
+}
+
+export function takeCardOut(card: string): Promise<Edit | null> {
+  const game = get().game;
+  if (!game) return Promise.resolve(null);
+  return send(() =>
+    ask(api.DELETE("/api/games/{game_id}/cards/{card_id}", { params: { path: { game_id: game.id, card_id: card } } })),
+  );
+}
+
+export async function setCount(deck: string, card: string, count: number, base = get().seq): Promise<Edit | null> {
+  const game = get().game;
+  const old = get().decks.find((each) => each.id === deck);
+  if (!game || !old || count < 0) return null;
+  const arrived = countAtOnce(deck, card, count);
+  const edit = await send(
+    () =>
+      ask(
+        api.PUT("/api/games/{game_id}/decks/{deck_id}/cards/{card_id}", {
+          params: { path: { game_id: game.id, deck_id: deck, card_id: card } },
+          body: { count, base: Math.max(base, get().seq) },
+        }),
+      ).finally(arrived),
+    (seq) => void setCount(deck, card, count, seq),
+  );
+  if (!edit && !isCounting(deck, card)) set({ decks: get().decks.map((each) => (each.id === deck ? old : each)) });
+  return edit;
+}
+
+export function addDeck(name: string): Promise<Edit | null> {
+  const game = get().game;
+  if (!game) return Promise.resolve(null);
+  return send(() => ask(api.POST("/api/games/{game_id}/decks", { ...inGame(game.id), body: { name } })));
+}
+
+export function renameDeck(deck: string, name: string): Promise<Edit | null> {
+  const game = get().game;
+  if (!game) return Promise.resolve(null);
+  return send(() =>
+    ask(
+      api.PUT("/api/games/{game_id}/decks/{deck_id}/name", {
+        params: { path: { game_id: game.id, deck_id: deck } },
+        body: { name },
+      }),
+    ),
+  );
+}
+
+export async function takeDeckOut(deck: string): Promise<void> {
+  const game = get().game;
+  if (!game) return;
+  await send(() =>
+    ask(api.DELETE("/api/games/{game_id}/decks/{deck_id}", { params: { path: { game_id: game.id, deck_id: deck } } })),
+  );
+}

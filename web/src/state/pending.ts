@@ -1,0 +1,88 @@
+// What is typed and on its way: shown at once, and never hidden by an answer to something earlier.
+import type { Card, Deck } from "./client";
+import { placeOf, useGame } from "./store";
+
+const { setState: set, getState: get } = useGame;
+
+/** Values that are typed and on their way: an answer to an earlier edit must not hide them. */
+const pending = new Map<string, { value: string; count: number }>();
+
+export function withPending(card: Card): Card {
+  const values = { ...card.values };
+  for (const [place, { value }] of pending) {
+    if (place.startsWith(`${card.id}/`)) values[place.slice(card.id.length + 1)] = value;
+  }
+  return pending.size ? { ...card, values } : card;
+}
+
+/** Counts that are on their way, by deck and card: the next step begins from what is shown. */
+const counting = new Map<string, { count: number; sent: number }>();
+
+export function withCounts(deck: Deck): Deck {
+  const mine = [...counting].filter(([place]) => place.startsWith(`${deck.id}/`));
+  if (!mine.length) return deck;
+  const cards = { ...deck.cards };
+  for (const [place, { count }] of mine) {
+    const card = place.slice(deck.id.length + 1);
+    if (count) cards[card] = count;
+    else delete cards[card];
+  }
+  return { ...deck, cards, size: Object.values(cards).reduce((sum, number) => sum + number, 0) };
+}
+
+/** What a card has beside its fields: shown only once the server has taken it. */
+const COLUMNS = new Set(["code", "type", "set"]);
+
+/** Shows values in their cells at once, and until their answers come; gives what to call when one has come. */
+export function showAtOnce(cells: { card: string; field: string; typed: string }[]): () => void {
+  const cards = { ...get().cards };
+  const shown: string[] = [];
+  for (const { card, field, typed } of cells) {
+    const old = cards[card];
+    if (!old || COLUMNS.has(field)) continue;
+    cards[card] = { ...old, values: { ...old.values, [field]: typed } };
+    const place = placeOf(card, field);
+    pending.set(place, { value: typed, count: (pending.get(place)?.count ?? 0) + 1 });
+    shown.push(place);
+  }
+  set({ cards });
+  return () => {
+    for (const place of shown) {
+      const held = pending.get(place);
+      if (held && held.count > 1) pending.set(place, { ...held, count: held.count - 1 });
+      else pending.delete(place);
+    }
+  };
+}
+
+/** Cells that were shown and not written show again what they held; one that is being written anew stays. */
+export function putBack(cells: { card: string; field: string; typed: string }[], before: Record<string, Card>): void {
+  const cards = { ...get().cards };
+  for (const { card, field, typed } of cells) {
+    const now = cards[card];
+    if (!now || pending.has(placeOf(card, field)) || now.values[field] !== typed) continue;
+    const values = { ...now.values };
+    const old = before[card]?.values[field];
+    if (old === undefined) delete values[field];
+    else values[field] = old;
+    cards[card] = { ...now, values };
+  }
+  set({ cards });
+}
+
+/** Whether a newer value of a field is on its way. */
+export const isPending = (place: string): boolean => pending.has(place);
+
+/** Shows a count at once, and until its answer comes; gives what to call when it has come: whether it was the last. */
+export function countAtOnce(deck: string, card: string, count: number): () => void {
+  const place = `${deck}/${card}`;
+  counting.set(place, { count, sent: (counting.get(place)?.sent ?? 0) + 1 });
+  set({ decks: get().decks.map((each) => (each.id === deck ? withCounts(each) : each)) });
+  return () => {
+    const held = counting.get(place);
+    if (held && held.sent > 1) counting.set(place, { ...held, sent: held.sent - 1 });
+    else counting.delete(place);
+  };
+}
+
+export const isCounting = (deck: string, card: string): boolean => counting.has(`${deck}/${card}`);

@@ -1,0 +1,16 @@
+// The one line in which edits go to the server, one after another.
+import { useGame } from "./store";
+
+const { setState: set, getState: get } = useGame;
+let queue: Promise<unknown> = Promise.resolve();
+
+/** Edits go one after another; each carries a key, so that a repeat is harmless. */
+export function inLine<T>(write: () => Promise<T>): Promise<T> {
+  set({ saving: get().saving + 1 });
+  const done = queue.then(write, write).finally(() => set({ saving: get().saving - 1 }));
+  queue = done.catch(() => undefined);
+  return done;
+}
+
+/** Done once every edit that is on its way now was answered. */
+export const answersCome = (): Promise<unknown> => queue;

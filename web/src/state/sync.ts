@@ -1,0 +1,220 @@
+// What the server says: a game opened, its news followed, an edit's answer taken in.
+import { api, ask, type Card, type Edit, type Game, type Note, PAGE } from "./client";
+import { forgetFace } from "./faces";
+import { withCounts, withPending } from "./pending";
+import { answersCome } from "./queue";
+import { bringSheet } from "./sheet";
+import { useGame } from "./store";
+
+const { setState: set, getState: get } = useGame;
+const MOST_RIPPLES = 30;
+
+/** Work whose failing is said elsewhere: a lost connection shows in the strip, and the next news tries again. */
+export const later = (work: Promise<unknown>): void => {
+  work.catch(() => undefined);
+};
+
+export const inGame = (id: string) => ({ params: { path: { game_id: id } } });
+
+/** Opens a game and follows its news. Gives back how to stop following. */
+export async function openGame(id: string): Promise<() => void> {
+  await reload(id);
+  return follow(id);
+}
+
+export async function reload(id: string): Promise<void> {
+  const [game, cards, decks] = await Promise.all([
+    ask(api.GET("/api/games/{game_id}", inGame(id))),
+    ask(api.GET("/api/games/{game_id}/cards", inGame(id))),
+    ask(api.GET("/api/games/{game_id}/decks", inGame(id))),
+  ]);
+  // An edit was answered while this was on its way: it would be lost from sight.
+  if (get().game?.id === id && cards.seq < get().seq) return reload(id);
+  const byId = Object.fromEntries(cards.cards.map((card) => [card.id, withPending(card)]));
+  for (const [ident, card] of Object.entries(get().cards))
+    if (byId[ident]?.revision !== card.revision) forgetFace(ident);
+  if (rulesDiffer(get().game, game)) for (const ident of Object.keys(byId)) forgetFace(ident);
+  set({ game, cards: byId, order: cards.cards.map((card) => card.id), decks: decks.map(withCounts), seq: cards.seq });
+  later(refreshStandings());
+  later(refreshHistory());
+  later(refreshNotes());
+}
+
+async function refreshGame(): Promise<void> {
+  const game = get().game;
+  if (!game) return;
+  const found = await ask(api.GET("/api/games/{game_id}", inGame(game.id)));
+  if (get().game?.id === game.id) set({ game: found });
+}
+
+async function refreshNotes(): Promise<void> {
+  const game = get().game;
+  if (!game) return;
+  const notes: Record<string, Note[]> = {};
+  for (const note of await ask(api.GET("/api/games/{game_id}/notes", inGame(game.id)))) {
+    notes[note.card] = [...(notes[note.card] ?? []), note];
+  }
+  set({ notes });
+}
+
+/** What every face may follow from, though no card changed. */
+const OF_FACES = new Set(["plan", "game", "set"]);
+
+/** Things of these kinds are not as they were: whoever shows them asks anew. */
+function touch(kinds: string[]): void {
+  const touched = { ...get().touched };
+  for (const kind of kinds) touched[kind] = (touched[kind] ?? 0) + 1;
+  set({ touched });
+  if (kinds.some((kind) => OF_FACES.has(kind))) {
+    for (const card of Object.keys(get().cards)) forgetFace(card);
+    later(refreshStandings());
+  }
+  // What was printed is not known card by card: how each is on paper is asked anew.
+  if (kinds.includes("run")) {
+    later(refreshGame());
+    later(refreshStandings());
+  }
+  if (kinds.includes("note")) later(refreshNotes());
+}
+
+/** Whether faces may look otherwise now, though no card changed. */
+function rulesDiffer(before: Game | null, after: Game): boolean {
+  const said = (game: Game | null) =>
+    JSON.stringify([game?.fields, game?.types, game?.lists, game?.sets, game?.resources]);
+  return before !== null && said(before) !== said(after);
+}
+
+const PIECE = 800;
+let rounds = 0;
+
+/** Verdicts and flags of a few cards, or of every card: heavy at first, so it comes after the cards and piece by piece. */
+async function refreshStandings(ids?: string[]): Promise<void> {
+  const game = get().game;
+  if (!game) return;
+  if (!ids) rounds += 1;
+  const mine = rounds;
+  const pieces = ids ? 1 : Math.ceil(get().order.length / PIECE);
+  for (let piece = 0; piece < pieces; piece++) {
+    const query = ids ? { ids: ids.join(",") } : { start: piece * PIECE, count: PIECE };
+    const found = await ask(
+      api.GET("/api/games/{game_id}/standings", { params: { path: { game_id: game.id }, query } }),
+    );
+    if (!ids && mine !== rounds) return;
+    set({ standings: { ...get().standings, ...Object.fromEntries(found.map((each) => [each.card, each])) } });
+  }
+}
+
+export async function refreshHistory(): Promise<void> {
+  const game = get().game;
+  if (!game) return;
+  const found = await ask(api.GET("/api/games/{game_id}/history", inGame(game.id)));
+  set({ undo: found.undo, redo: found.redo });
+}
+
+type News = {
+  seq: number;
+  refetch: boolean;
+  pages: string[];
+  /** The number of each op, and the page that made it. */
+  ops: [number, string][];
+  label?: string;
+  things?: [string, string][];
+};
+
+/** Ops of this page whose answers came: news of them is no news. One whose answer was lost is news like any other. */
+const answered = new Set<number>();
+
+function follow(id: string): () => void {
+  const source = new EventSource(`/api/games/${id}/events?page=${encodeURIComponent(PAGE)}`);
+  source.onopen = () => set({ connected: true });
+  source.onerror = () => set({ connected: false });
+  source.onmessage = (message) => {
+    const news = JSON.parse(message.data) as News;
+    const mine = news.ops.some(([, page]) => page === PAGE);
+    // Answers that are still on their way come first: after them it is known which were lost.
+    if (mine) void answersCome().then(() => take(news));
+    else take(news);
+  };
+  const take = (news: News) => {
+    const known = ([seq, page]: [number, string]) => (page === PAGE ? answered.has(seq) : seq <= get().seq);
+    if (!news.refetch && news.ops.every(known)) {
+      set({ seq: Math.max(get().seq, news.seq) });
+      return;
+    }
+    touch([...new Set((news.things ?? []).map(([kind]) => kind))]);
+    const all = news.refetch || news.things?.some(([kind]) => kind === "set" || kind === "game" || kind === "view");
+    if (news.refetch) touch(["mark", "source", "layout", "picture", "plan", "run", "game"]);
+    later(all ? reload(id) : refetch(id, news));
+  };
+  return () => source.close();
+}
+
+async function refetch(id: string, news: News): Promise<void> {
+  const ids = (news.things ?? []).filter(([kind]) => kind === "card").map(([, ident]) => ident);
+  const decks = await ask(api.GET("/api/games/{game_id}/decks", inGame(id)));
+  const found = ids.length
+    ? await ask(
+        api.GET("/api/games/{game_id}/cards", { params: { path: { game_id: id }, query: { ids: ids.join(",") } } }),
+      )
+    : { cards: [], seq: news.seq };
+  const there = new Set(found.cards.map((card) => card.id));
+  merge(
+    found.cards,
+    ids.filter((ident) => !there.has(ident)),
+  );
+  set({ decks: decks.map(withCounts), seq: Math.max(get().seq, news.seq) });
+  if (ids.length) later(refreshStandings(ids));
+  later(refreshHistory());
+}
+
+function inOrder(cards: Record<string, Card>): string[] {
+  return Object.values(cards)
+    .sort((one, other) => (one.code < other.code ? -1 : one.code > other.code ? 1 : one.id < other.id ? -1 : 1))
+    .map((card) => card.id);
+}
+
+function merge(changed: Card[], gone: string[]): void {
+  const cards = { ...get().cards };
+  for (const ident of gone) delete cards[ident];
+  for (const card of changed) cards[card.id] = withPending(card);
+  for (const ident of [...gone, ...changed.map((card) => card.id)]) forgetFace(ident);
+  const before = get().cards;
+  const moved = gone.length > 0 || changed.some((card) => before[card.id]?.code !== card.code);
+  set(moved ? { cards, order: inOrder(cards) } : { cards });
+}
+
+/** Takes an edit's answer in: the cards and decks as they are now, and what it did elsewhere. */
+export function applyEdit(edit: Edit): void {
+  answered.add(edit.seq);
+  // Notes of a card that was gone are not here: they come back with it.
+  const back = edit.cards.some((card) => !(card.id in get().cards));
+  const [card] = edit.cards;
+  if (edit.sheet && card) bringSheet(edit.sheet, card.revision);
+  merge(edit.cards, edit.gone);
+  const game = get().game;
+  const decks = new Map(get().decks.map((deck) => [deck.id, deck]));
+  for (const deck of edit.decks) decks.set(deck.id, withCounts(deck));
+  for (const deck of edit.decks_gone ?? []) decks.delete(deck);
+  const standings = { ...get().standings };
+  for (const card of edit.ripple.cards) {
+    if (card.after && card.fits !== null && card.fits !== undefined) {
+      standings[card.card] = { card: card.card, ...card.after, fits: card.fits };
+    }
+  }
+  set({
+    decks: [...decks.values()],
+    standings,
+    game: game ? { ...game, sets: edit.sets, views: edit.views } : game,
+    seq: Math.max(get().seq, edit.seq),
+    ripples: [edit.ripple, ...get().ripples].slice(0, MOST_RIPPLES),
+    notice: null,
+  });
+  const unjudged = edit.cards
+    .map((card) => card.id)
+    .filter((id) => !edit.ripple.cards.some((each) => each.card === id));
+  for (let at = 0; at < unjudged.length; at += PIECE) later(refreshStandings(unjudged.slice(at, at + PIECE)));
+  touch(edit.touched);
+  if (back) later(refreshNotes());
+  if (edit.rules && game) later(reload(game.id));
+  else later(refreshHistory());
+}
