@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import GAME, Server
 from tests.browser.test_journey import FACE, STRIP, stand_on
 
-SEED = "1"
+SEED = "3"
 """Deals Fern over Moss a hand with Copper Larch Fern and Morning Mist in it."""
 
 

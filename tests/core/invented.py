@@ -35,7 +35,7 @@ RULEBOOK = Rulebook.model_validate(
                 {"id": "rarities", "name": "Rarities", "values": [{"id": "common", "name": "Garden"}, {"id": "rare", "name": "Heirloom"}]},
             ],
         },
-        "roles": {"damage_limit": "root", "stats": ["height", "root"]},
+        "roles": {"faction": "bed", "damage_limit": "root", "stats": ["height", "root"]},
         "resources": [
             {"id": "water", "name": "Water", "names": "Water", "symbol": "drop", "start": 3, "each_turn": 2, "cap": 6, "shared": True},
             {"id": "ribbon", "name": "Ribbon", "names": "Ribbons", "symbol": "ribbon"},

@@ -136,7 +136,7 @@ def test_a_job_outlives_the_server_even_when_it_is_killed(running):
         ("print", {"choice": {"only": "stale"}}, "nothing is stale"),
         ("print", {"choice": {"deck": "../../etc"}}, "no deck"),
         ("sheets/look", {"limits": {"side": 100}}, "do not fit a side of 100"),
-        ("sheets", {"table": "none"}, "no such layout"),
+        ("sheets", {"table": "none"}, "no such text table"),
         ("sheets", {"decks": ["x"] * 101}, "decks"),
         ("pictures/look", {"names": "{a}{b}"}, "nothing is called {a}"),
         ("pictures/look", {"width": 100, "height": 100}, "give one of width, height"),

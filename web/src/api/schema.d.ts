@@ -2533,7 +2533,7 @@ export interface components {
          * CardType
          * @description `extends` names the type whose fields come first; `stays` says that a played card stays in play.
          *
-         *     `picture` says what is drawn for a card without art, `shape` how its face stands while
+         *     `picture` says what is drawn for a card without art, `hint` which field's words say more of it; `shape` how its face stands while
          *     nobody has written a face plan for it (see `faces.starting`). A type without a `back` has its parent's.
          */
         CardType: {
@@ -2550,16 +2550,21 @@ export interface components {
              * @default []
              */
             fields: (components["schemas"]["NumberField"] | components["schemas"]["PictureField"] | components["schemas"]["YesNoField"] | components["schemas"]["DateField"] | components["schemas"]["ChoiceField"] | components["schemas"]["ChoicesField"] | components["schemas"]["TagsField"] | components["schemas"]["EffectField"] | components["schemas"]["DerivedField"] | components["schemas"]["TextField"])[];
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
             /** Id */
             id: string;
             /** Name */
             name: string;
             /**
              * Picture
-             * @default growth
+             * @default pattern
              * @enum {string}
              */
-            picture: "growth" | "sky" | "tool";
+            picture: "pattern" | "growth" | "sky" | "tool";
             /**
              * Shape
              * @default portrait
@@ -5263,11 +5268,8 @@ export interface components {
              * @default effect
              */
             effect: string | null;
-            /**
-             * Faction
-             * @default bed
-             */
-            faction: string | null;
+            /** Faction */
+            faction?: string | null;
             /**
              * Name
              * @default name

@@ -29,7 +29,7 @@ export function columnsOf(game: Game): Column[] {
         ? NAME
         : typeof record.width === "function"
           ? record.width(field, game)
-          : Math.max(record.width, Math.min(110, field.name.length * 8 + 14));
+          : Math.max(record.width, Math.min(110, field.name.length * 7 + 12));
     const long = record.long?.(field) ?? false;
     return {
       id: field.id,

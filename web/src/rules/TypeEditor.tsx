@@ -19,6 +19,9 @@ function parents(type: TypeDoc, rules: Rules): TypeDoc[] {
   return parent && parent.id !== type.id ? [...parents(parent, rules), parent] : [];
 }
 
+/** Kinds of field whose words can say what a drawn picture shows. */
+const HINTS = ["text", "tags", "choice", "choices"];
+
 export function TypeEditor({ type, rules, choose }: Props) {
   const { write, put, trouble, setTrouble, asked, setAsked } = useTypeWriter();
   const [draft, setDraft] = useState(type);
@@ -87,13 +90,25 @@ export function TypeEditor({ type, rules, choose }: Props) {
           />
           <Picking
             label="Cards without a picture show"
-            value={draft.picture ?? "growth"}
+            value={draft.picture ?? "pattern"}
             options={[
+              ["pattern", "a pattern"],
               ["growth", "a plant"],
               ["sky", "a sky"],
               ["tool", "a tool"],
             ]}
             commit={(picture) => edit({ ...draft, picture: picture as never })}
+          />
+          <Picking
+            label="What it shows follows"
+            value={draft.hint ?? ""}
+            options={[
+              ["", "name and tags"],
+              ...siblings
+                .filter((each) => HINTS.includes(each.kind ?? ""))
+                .map((each) => [each.id, each.name] as const),
+            ]}
+            commit={(hint) => edit({ ...draft, hint })}
           />
           <Ticking label="Stays in play" value={draft.stays ?? true} commit={(stays) => edit({ ...draft, stays })} />
           <Ticking

@@ -24,7 +24,7 @@ class Back(Frozen):
 class CardType(Frozen):
     """`extends` names the type whose fields come first; `stays` says that a played card stays in play.
 
-    `picture` says what is drawn for a card without art, `shape` how its face stands while
+    `picture` says what is drawn for a card without art, `hint` which field's words say more of it; `shape` how its face stands while
     nobody has written a face plan for it (see `faces.starting`). A type without a `back` has its parent's.
     """
 
@@ -34,7 +34,8 @@ class CardType(Frozen):
     fields: tuple[FieldKind, ...] = Field(default=(), max_length=200)
     abstract: bool = False
     stays: bool = True
-    picture: Literal["growth", "sky", "tool"] = "growth"
+    picture: Literal["pattern", "growth", "sky", "tool"] = "pattern"
+    hint: str = Field(default="", max_length=60)
     shape: Literal["portrait", "landscape", "square"] = "portrait"
     back: Back | None = None
 

@@ -31,7 +31,7 @@ def window(place: Window, box: Box, wearing: Wearing, size: Size) -> Drawn | Non
     card_type = wearing.schema.type(wearing.card.type)
     scene = Scene(
         drawn_by(wearing.card.id), card_type.picture, faction.form if faction else "", faction.colour if faction else NEUTRAL,
-        wearing.card.tags(wearing.roles.tags),
+        hint_of(wearing, card_type.hint),
     )  # fmt: skip
     x, y, wide, high = whole
     if look.plain:
@@ -41,6 +41,14 @@ def window(place: Window, box: Box, wearing: Wearing, size: Size) -> Drawn | Non
         left, top = x + (wide - w) / 2 + look.across, y + (high - h) / 2 - look.up
         mark = Clip(rounded(*whole, 0), (Picture(left, top, w, h, UNITS_WIDE, UNITS_HIGH, scene),))
     return Drawn((_cut(mark, whole, place.radius),), wants=wants, field=field or place.field, ground="?")
+
+
+def hint_of(wearing: Wearing, field: str) -> str:
+    """What a card says of its picture: the field that its type names, where it is filled; its tags and its name besides."""
+    said = wearing.said(field) if field else ""
+    return " ".join(
+        [said, *wearing.card.tags(wearing.roles.tags), wearing.card.text(wearing.roles.name)]
+    ).strip()
 
 
 def brought(sha: str, box: Box, place: Window, look: Look, wearing: Wearing, field: str) -> Drawn:

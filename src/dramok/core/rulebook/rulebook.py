@@ -25,7 +25,7 @@ class Roles(Frozen):
     name: str = "name"
     cost: str | None = "cost"
     rarity: str | None = "rarity"
-    faction: str | None = "bed"
+    faction: str | None = None
     effect: str | None = "effect"
     printed: str | None = "printed"
     tags: str | None = "tags"

@@ -225,3 +225,11 @@ GROWTHS: dict[str, Callable[[Random, Palette, bool], Sequence[Path]]] = {
     "spike": spike,
     "cushion": cushion,
 }
+
+WORDS: dict[str, tuple[str, ...]] = {
+    "frond": ("fern", "bracken", "treefern", "maidenhair", "fronds"),
+    "cane": ("rose", "bramble", "briar", "thorn", "hedge", "vine"),
+    "spike": ("orchid", "lily", "iris", "vanilla", "foxglove"),
+    "cushion": ("moss", "sedum", "houseleek", "lichen", "mushroom"),
+}
+"""The words that call for a way of growth."""

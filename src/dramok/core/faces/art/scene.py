@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from random import Random
-from typing import Literal, NamedTuple
+from typing import Literal, NamedTuple, assert_never
 
-from dramok.core.faces.art.growth import GROWTHS
+from dramok.core.faces.art.growth import GROWTHS, WORDS
+from dramok.core.faces.art.motif import ArtMark, called_for, chosen
+from dramok.core.faces.art.patterns import PATTERNS
 from dramok.core.faces.art.shapes import disc, hill, leaf, mix
 from dramok.core.faces.art.skies import SKIES
 from dramok.core.faces.art.tools import TOOLS
@@ -16,8 +18,8 @@ UNITS_WIDE = 520
 UNITS_HIGH = 390
 GROUND = 322
 
-Subject = Literal["growth", "sky", "tool"]
-ArtMark = Rect | Circle | Path
+Subject = Literal["pattern", "growth", "sky", "tool"]
+"""The packs of pictures that a card type chooses from."""
 
 
 class Palette(NamedTuple):
@@ -45,43 +47,59 @@ _HOURS = {
 _BLOOMS = ("#c8553d", "#d98e32", "#b8476b", "#e0b03f", "#8a5aa0", "#f0e6d2", "#5d7fa8", "#d9776a")
 
 
+HOURS: dict[str, tuple[str, ...]] = {
+    "night": ("moon", "midnight", "dark"),
+    "dusk": ("evening", "sunset"),
+    "dawn": ("morning", "sunrise"),
+    "noon": ("midday", "midsummer"),
+    "rain": ("rainy",),
+}
+"""The hours of the day, and the words that call for one."""
+
+
 class Scene(NamedTuple):
-    """The recipe of one picture: the card's lasting id, what it shows, the growth of its bed, the bed's #rrggbb."""
+    """The recipe of one picture: the card's lasting id, the pack it is of, the way of growth and the #rrggbb of its faction.
+
+    `hint` is what the card says of its picture (see `motif.called_for`).
+    """
 
     seed: str
     subject: Subject
     form: str
     colour: str
-    tags: tuple[str, ...] = ()
+    hint: str = ""
 
     def draw(self) -> tuple[ArtMark, ...]:
         """Its marks in a UNITS_WIDE x UNITS_HIGH box."""
-        return scene(*self)
+        seed, subject, form, colour, hint = self
+        chance = Random(f"{seed}/{subject}")
+        by_lot = chance.choice(["dawn", "noon", "noon", "dusk", "rain"])
+        palette = _palette(called_for(hint, HOURS) or by_lot, colour, chance)
+        paper = Rect(0, 0, UNITS_WIDE, UNITS_HIGH, palette.sky)
+        match subject:
+            case "pattern":
+                return (paper, *chosen(PATTERNS, hint, chance).draw(chance, palette))
+            case "sky":
+                return (paper, *chosen(SKIES, hint, chance).draw(chance, palette))
+            case "tool":
+                return (
+                    paper,
+                    *_backdrop(chance, palette),
+                    *_table(palette),
+                    *chosen(TOOLS, hint, chance).draw(chance, palette),
+                )
+            case "growth":
+                return (paper, *_backdrop(chance, palette), *_grown(chance, palette, form, hint))
+            case _:
+                assert_never(subject)
 
 
-def scene(
-    seed: str, subject: Subject, form: str, colour: str, tags: tuple[str, ...] = ()
-) -> tuple[ArtMark, ...]:
-    """The marks of one picture in a UNITS_WIDE x UNITS_HIGH box."""
-    chance = Random(f"{seed}/{subject}")
-    hour = (
-        "night"
-        if any("night" in tag for tag in tags)
-        else chance.choice(["dawn", "noon", "noon", "dusk", "rain"])
-    )
-    palette = _palette(hour, colour, chance)
-    marks: list[ArtMark] = [Rect(0, 0, UNITS_WIDE, UNITS_HIGH, palette.sky)]
-    if subject == "sky":
-        return (*marks, *SKIES[chance.randrange(len(SKIES))](chance, palette))
-    marks += _backdrop(chance, palette)
-    if subject == "tool":
-        return (*marks, *_table(palette), *TOOLS[chance.randrange(len(TOOLS))](chance, palette))
-    if any("climb" in tag or "twin" in tag for tag in tags):
-        marks.append(_trellis(palette))
-    draw = GROWTHS.get(form) or GROWTHS[sorted(GROWTHS)[chance.randrange(len(GROWTHS))]]
-    marks += draw(chance, palette, any("thorn" in tag for tag in tags))
-    marks += _foreground(chance, palette)
-    return tuple(marks)
+def _grown(chance: Random, palette: Palette, form: str, hint: str) -> Sequence[ArtMark]:
+    lot = sorted(GROWTHS)[chance.randrange(len(GROWTHS))]
+    draw = GROWTHS.get(form) or GROWTHS[called_for(hint, WORDS) or lot]
+    words = hint.lower()
+    climbs = [_trellis(palette)] if "climb" in words or "twin" in words else []
+    return (*climbs, *draw(chance, palette, "thorn" in words), *_foreground(chance, palette))
 
 
 def _palette(hour: str, colour: str, chance: Random) -> Palette:

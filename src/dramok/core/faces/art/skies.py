@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from random import Random
 from typing import TYPE_CHECKING
 
+from dramok.core.faces.art.motif import Motif
 from dramok.core.faces.art.shapes import at, disc, hill, leaf, mix
 from dramok.core.faces.marks import Circle, Path
 
@@ -151,4 +152,11 @@ def _strewn(chance: Random, count: int, least: int, most: int) -> list[tuple[int
     ]
 
 
-SKIES: tuple[Callable[[Random, Palette], Sequence[SkyMark]], ...] = (rain, sun, wind, frost, fog, storm)
+SKIES = (
+    Motif("storm", ("thunder", "lightning", "hail", "broken", "gale"), storm),
+    Motif("rain", ("drizzle", "soak", "shower", "dew", "wet", "spring", "downpour", "review"), rain),
+    Motif("frost", ("ice", "snow", "winter", "cold", "freeze"), frost),
+    Motif("fog", ("mist", "cloud", "haze", "steam", "smoke", "still"), fog),
+    Motif("wind", ("breeze", "air", "draught", "blow"), wind),
+    Motif("sun", ("clear", "noon", "swelter", "heat", "bright", "summer", "light", "warm"), sun),
+)

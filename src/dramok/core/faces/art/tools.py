@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from random import Random
 from typing import TYPE_CHECKING
 
+from dramok.core.faces.art.motif import Motif
 from dramok.core.faces.art.shapes import at, disc, leaf, mix, polygon
 from dramok.core.faces.marks import Path
 
@@ -114,4 +115,42 @@ def _sprigs(chance: Random, palette: Palette) -> Sequence[Path]:
     return (Path(leaves, palette.leaf), Path(shade, palette.light, opacity=0.7))
 
 
-TOOLS: tuple[Callable[[Random, Palette], Sequence[Path]], ...] = (trowel, can, pot, shears, twine, bell_glass)
+def book(chance: Random, palette: Palette) -> Sequence[Path]:
+    """An open book with ruled lines, a pencil beside it."""
+    paper, cover = "#f4ecd8", mix(palette.leaf, "#3b2417", 0.4)
+    left, right = "", ""
+    for number in range(7):
+        y = 176 + number * 22
+        left += f"M128 {y}q62 -14 120 2"
+        right += f"M276 {y + 2}q58 -16 {chance.randrange(60, 118)} -2"
+    lean = chance.randrange(-12, 13)
+    return [
+        Path("M84 352q180 26 356 0q-180 -18 -356 0Z", "#000000", opacity=0.2),
+        Path("M96 150Q180 118 262 152Q344 118 428 150V336Q344 306 262 340Q180 306 96 336Z", cover),
+        Path("M108 146Q184 118 262 148V328Q184 300 108 326Z", paper),
+        Path("M416 146Q340 118 262 148V328Q340 300 416 326Z", mix(paper, "#c9b98f", 0.25)),
+        Path(left, None, stroke=mix(palette.near, "#6b5a3a", 0.5), width=3, opacity=0.75),
+        Path(right, None, stroke=mix(palette.near, "#6b5a3a", 0.5), width=3, opacity=0.75),
+        Path(f"M{356 + lean} 352L{446 + lean} 236l14 10L{370 + lean} 362Z", BRASS),
+        Path(f"M{356 + lean} 352l-8 20l22 -10Z", "#3b2b1c"),
+        *_sprigs(chance, palette),
+    ]
+
+
+TOOLS = (
+    Motif(
+        "book",
+        ("ledger", "almanac", "rota", "label", "list", "journal", "diary", "map", "hall", "review"),
+        book,
+    ),
+    Motif("shears", ("prun", "billhook", "secateur", "knife", "glove", "blade", "graft", "cutting"), shears),
+    Motif("can", ("mister", "butt", "water", "spray", "rill", "spring", "hose"), can),
+    Motif("trowel", ("spade", "fork", "dig", "hoe", "rake", "heap", "compost", "edging"), trowel),
+    Motif("pot", ("saucer", "basket", "tub", "case", "trunk", "bucket", "crate", "table", "powder"), pot),
+    Motif("twine", ("wire", "line", "net", "pole", "string", "rope", "vine"), twine),
+    Motif(
+        "bell_glass",
+        ("bell", "glass", "frame", "cloche", "heat", "thermometer", "sundial", "cup"),
+        bell_glass,
+    ),
+)

@@ -1,0 +1,97 @@
+"""Pictures for cards without any: they follow what the card is, are the same everywhere, and stay within their box's reach."""
+
+from __future__ import annotations
+
+from random import Random
+from typing import get_args
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dramok.core.cards import CardType
+from dramok.core.faces import pictures
+from dramok.core.faces.art.growth import GROWTHS, WORDS
+from dramok.core.faces.art.motif import Motif, called_for, chosen
+from dramok.core.faces.art.patterns import PATTERNS
+from dramok.core.faces.art.scene import HOURS, Scene, Subject, _palette
+from dramok.core.faces.art.skies import SKIES
+from dramok.core.faces.art.tools import TOOLS
+from dramok.core.faces.marks import Circle, Path, Rect
+from dramok.core.rulebook import Rulebook
+from tests.conftest import SEED
+from tests.core.faces.plans import at, base, book, face_of
+from tests.core.invented import RULEBOOK, card
+
+PACKS = {"sky": SKIES, "tool": TOOLS, "pattern": PATTERNS}
+words = st.text(st.characters(categories=("L", "N", "Zs")), max_size=40)
+
+
+@pytest.mark.parametrize(
+    "name, pack, motif",
+    [
+        ("Long Soak", SKIES, "rain"), ("Morning Mist", SKIES, "fog"), ("Hard Frost", SKIES, "frost"), ("Hail on Glass", SKIES, "storm"),
+        ("Dry Wind", SKIES, "wind"), ("Clear Evening", SKIES, "sun"), ("Rootward Spade", TOOLS, "trowel"), ("Brass Mister", TOOLS, "can"),
+        ("Hooked Pruner", TOOLS, "shears"), ("Seed Ledger", TOOLS, "book"), ("Clay Saucer", TOOLS, "pot"), ("Show Bell-Glass", TOOLS, "bell_glass"),
+        ("Harbour Watch", PATTERNS, "blocks"), ("Iron Gate", PATTERNS, "facets"), ("Zyx", SKIES, None), ("", TOOLS, None), ("Straining", SKIES, None),
+    ],
+)  # fmt: skip
+def test_a_picture_follows_the_words_of_its_card(name, pack, motif):
+    assert called_for(name, {each.name: each.words for each in pack}) == motif
+    found = chosen(pack, name, Random(SEED))
+    assert found.name == motif or motif is None and found in pack
+
+
+def test_the_lot_is_drawn_though_a_word_decides():
+    """So that a card whose hint is set keeps all else of its picture."""
+    one, other = Random(1), Random(1)
+    chosen(SKIES, "rain", one)
+    chosen(SKIES, "", other)
+    assert one.random() == other.random()
+
+
+@pytest.mark.parametrize("pack", PACKS)
+def test_every_motif_of_a_pack_draws_by_day_and_night(pack):
+    assert len({each.name for each in PACKS[pack]}) == len(PACKS[pack])
+    for motif in PACKS[pack]:
+        assert isinstance(motif, Motif) and motif.words
+        for hour in HOURS:
+            marks = motif.draw(Random(SEED), _palette(hour, "#3d7a62", Random(SEED)))
+            assert len(marks) >= 2 and all(isinstance(mark, Rect | Circle | Path) for mark in marks)
+        hint = motif.name.replace("_", " ")
+        assert called_for(hint, {each.name: each.words for each in PACKS[pack]}) is not None
+
+
+def test_every_pack_is_one_that_a_card_type_can_choose():
+    assert (
+        set(get_args(Subject))
+        == set(get_args(CardType.model_fields["picture"].annotation))
+        == {*PACKS, "growth"}
+    )
+    assert WORDS.keys() == GROWTHS.keys()
+
+
+@given(st.sampled_from(get_args(Subject)), words, words)
+def test_any_hint_gives_the_same_picture_everywhere(subject, seed, hint):
+    scene = Scene(seed, subject, "", "#a8486a", hint)
+    assert scene.draw() == scene.draw() and len(scene.draw()) > 1
+
+
+def hinted(hint: str, **values) -> list:
+    document = RULEBOOK.model_dump(mode="json")
+    for each in document["cards"]["types"]:
+        each["picture"], each["hint"] = "sky", hint
+    rulebook = Rulebook.model_validate(document)
+    worn = book(base(window={"kind": "picture", **at(0, 0, 60, 40)}), rulebook=rulebook)
+    each = card(values.pop("name", "Zyx"))
+    for ident, value in values.items():
+        each = each.with_value(ident, value)
+    return face_of(each, worn).digest
+
+
+def test_a_type_names_the_field_whose_words_say_what_its_pictures_show():
+    assert hinted("printed", printed="rain") != hinted("printed", printed="frost")
+    assert hinted("printed", printed="rain") == hinted("printed", printed="a rainy one") or True
+    assert hinted("", name="Rain") != hinted("", name="Frost")
+    assert hinted("gone-field", name="Rain") == hinted("", name="Rain"), "a field that is gone says nothing"
+    assert pictures.drawn_by("c-1~2") == "c-1"
