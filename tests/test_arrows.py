@@ -142,6 +142,18 @@ def test_no_module_waits_for_itself():
     assert circles({"a": {"b"}, "b": {"c"}, "c": {"a"}}) != [], "a circle would be seen"
 
 
+def test_colours_are_named_in_one_place():
+    """By what they mean, so that the dark variant reaches them all; a rule elsewhere names a token."""
+    found = {
+        f"{file.relative_to(PAGE)}: {line.strip()}"
+        for file in PAGE.rglob("*.css")
+        if file.name != "theme.css"
+        for line in file.read_text(encoding="utf-8").splitlines()
+        if re.search(r"#[0-9a-fA-F]{3,8}\b", line)
+    }
+    assert found == set()
+
+
 LONGEST = 500
 """Lines: a longer module is two."""
 

@@ -45,7 +45,7 @@ def decks(page: Page) -> None:
 
 def playtest(page: Page) -> None:
     page.goto("/ribbon-season/playtest")
-    page.get_by_label("Deck").select_option(index=1)
+    page.get_by_role("radio").nth(1).check()
     page.get_by_label("Seed").fill("21")
     page.keyboard.press("Enter")
     page.wait_for_selector(".hand svg")

@@ -43,7 +43,7 @@ def test_a_run_is_printed_made_stale_by_an_edit_and_reprinted_with_one_action(pa
     page.get_by_role("button", name="Turn the sheet").click()
     expect(sheet.locator("text").filter(has_text="Ribbon Season")).to_have_count(1)
     page.get_by_role("button", name="Sheet 1", exact=True).press("PageDown")
-    expect(sheet.locator("use")).to_have_count(3)
+    expect(sheet.locator("use")).to_have_count(9)
     page.get_by_label("Print sheet 4").press("Space")
     expect(side.get_by_role("heading")).to_have_text("27 cards on 6 pages")
     assert no_sideways(page)

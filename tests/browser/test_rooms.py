@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import GAME, Server
 from tests.browser.test_journey import FACE, STRIP, stand_on
 
-SEED = "3"
+SEED = "21"
 """Deals Fern over Moss a hand with Copper Larch Fern and Morning Mist in it."""
 
 
@@ -132,3 +132,72 @@ def test_ten_thousand_cards_open_scroll_and_edit(chromium, server: Server):
     page.goto(f"{server.url}/{GAME}/balance")
     expect(page.locator(".map-mark").first).to_be_attached(timeout=30_000)
     page.context.close()
+
+
+def test_the_start_of_a_playtest_shows_the_decks_and_the_games_that_wait(page: Page, server: Server):
+    page.goto(f"{server.url}/{GAME}/playtest")
+    decks = page.get_by_role("radio")
+    expect(decks).to_have_count(3)
+    expect(page.locator(".start-deck", has_text="Fern over Moss").locator("svg.face")).to_have_count(9)
+    expect(page.locator(".start-not")).to_have_text("18 cards; the least is 36")
+    expect(page.locator(".start-card")).to_contain_text("None. A game that you leave waits here.")
+    decks.first.focus()
+    page.keyboard.press("ArrowDown")
+    expect(page.locator(".start-what")).to_have_text("Hooks and Ribbons, 36 cards")
+    page.get_by_label("Seed").fill("11")
+    page.keyboard.press("Enter")
+    page.locator(".table-room").wait_for()
+    page.keyboard.press("Escape")
+    page.goto(f"{server.url}/{GAME}/playtest")
+    waiting = page.locator(".start-recent")
+    expect(waiting).to_contain_text("seed 11, 0 decisions")
+    waiting.get_by_role("button", name="Hooks and Ribbons").click()
+    page.locator(".table-room").wait_for()
+
+
+def test_a_game_without_a_deck_is_told_where_to_build_one(page: Page, server: Server):
+    page.goto(f"{server.url}/{GAME}/decks")
+    for _ in range(3):
+        name = page.get_by_label("Name of the deck").input_value()
+        page.get_by_role("button", name="Remove this deck").click()
+        expect(page.get_by_label("Name of the deck")).not_to_have_value(name) if _ < 2 else None
+    expect(page.get_by_label("Name of the deck")).to_have_count(0)
+    page.get_by_role("link", name="Playtest").click()
+    expect(page.locator(".start-card")).to_contain_text("There is no deck yet.")
+
+
+def test_what_the_cards_of_a_type_hold_leads_to_those_cards(page: Page, server: Server):
+    page.goto(f"{server.url}/{GAME}/rules?at=type:plant")
+    holds = page.get_by_role("region", name="What its cards hold")
+    rarity = holds.locator("figure", has_text="Rarity")
+    expect(rarity.locator("figcaption")).to_have_text("Rarity 64 of 64")
+    expect(rarity.get_by_role("link")).to_have_text(["Garden32", "Grown16", "Prize12", "Heirloom4"])
+    cost = holds.locator("figure", has_text="Cost")
+    expect(cost.get_by_role("link").first).to_have_text("18")
+    cost.get_by_role("link").first.click()
+    expect(page.locator(".toolbar-low")).to_contain_text("8 of 96 cards")
+    page.go_back()
+    holds.locator("figure", has_text="Tags").get_by_role("link", name="thorned").click()
+    expect(page.locator(".toolbar-low")).to_contain_text("14 of 96 cards")
+
+
+def test_a_table_is_seen_before_it_is_taken_and_a_wrong_query_is_told_there(page: Page, server: Server):
+    page.goto(f"{server.url}/{GAME}/files")
+    look = page.get_by_role("region", name="As it comes out")
+    expect(look.get_by_role("heading")).to_have_text("As it comes out 96 cards")
+    expect(look.get_by_role("row").nth(2)).to_contain_text("RS-002")
+    query = page.get_by_placeholder("every card, or a query")
+    query.fill("bed is Moss cost is 1")
+    expect(look.get_by_role("row").nth(1)).to_contain_text("Moss")
+    rows = look.get_by_role("row").count() - 1
+    expect(look.get_by_role("heading")).to_have_text(f"As it comes out {rows} cards")
+    with page.expect_download() as taken:
+        page.get_by_role("link", name="CSV").click()
+    text = taken.value.path().read_text(encoding="utf-8-sig")
+    assert len(text.strip().splitlines()) == rows + 1
+    query.fill("bed is Mosss")
+    expect(page.get_by_role("alert")).to_contain_text("did you mean Moss?")
+    expect(page.locator(".files-format").first).to_have_attribute("aria-disabled", "true")
+    assert page.locator(".files-format").first.get_attribute("href") is None
+    query.fill("cost > 90")
+    expect(look).to_contain_text("No cards match.")

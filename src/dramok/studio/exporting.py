@@ -132,6 +132,22 @@ def export_table(desk: Desk, game: GameSnapshot, form: str, query: str = "") -> 
     return found.write(game.name, [each.heading for each in columns], typed)
 
 
+@dataclass(frozen=True)
+class TableLook:
+    """How a table that comes back begins: its headings, its first rows as text, and how many rows it has in all."""
+
+    head: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+    total: int
+
+
+def look_at_table(desk: Desk, game: GameSnapshot, query: str = "", most: int = 30) -> TableLook:
+    """Raises Refused for a query with a mistake."""
+    cards, columns = found_cards(desk, game, query), columns_of(game)
+    rows = tuple(tuple(row) for row in _cells(game, cards[:most], columns))
+    return TableLook(tuple(each.heading for each in columns), rows, len(cards))
+
+
 def found_cards(desk: Desk, game: GameSnapshot, query: str) -> Sequence[Card]:
     """Raises Refused for a query with a mistake."""
     found = find(desk, game, query)

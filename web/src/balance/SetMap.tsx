@@ -12,7 +12,8 @@ import { points } from "../ui/Verdict";
 import type { MapData } from "./BalancePage";
 
 type Mark = Schemas["MarkOut"];
-type Placed = { mark: Mark; x: number; y: number; type: string; label: string | null; labelY: number };
+type Label = { text: string; x: number; y: number };
+type Placed = { mark: Mark; x: number; y: number; type: string; label: Label | null };
 const MARGIN = { top: 14, right: 132, bottom: 48, left: 58 };
 const DASHES = ["", "7 4", "2 4"];
 
@@ -53,8 +54,8 @@ export function SetMap({
     nice: true,
   });
   const placed = useMemo(
-    () => place(map, cards, across, up, wide / (mostCost + 1)),
-    [map, cards, across, up, wide, mostCost],
+    () => place(map, cards, across, up, wide / (mostCost + 1), [-40, 0, wide + MARGIN.right - 4, high]),
+    [map, cards, across, up, wide, high, mostCost],
   );
   const order = useMemo(
     () => [...placed].sort((one, other) => one.mark.cost - other.mark.cost || other.mark.worth - one.mark.worth),
@@ -137,8 +138,8 @@ export function SetMap({
                 <circle r={9} fill="transparent" />
                 <Shape number={typeIds.indexOf(each.type)} />
                 {each.label && (
-                  <text x={10} y={each.labelY + 4}>
-                    {each.label}
+                  <text x={each.label.x} y={each.label.y + 4}>
+                    {each.label.text}
                   </text>
                 )}
               </g>
@@ -269,8 +270,8 @@ function place(
   across: Scale,
   up: Scale,
   step: number,
+  room: Box,
 ): Placed[] {
-  const outliers = new Set(map.outliers.slice(0, 24));
   const taken = new Map<string, number>();
   const placed = map.marks.map((mark): Placed => {
     const y = up(mark.worth);
@@ -278,15 +279,49 @@ function place(
     const nth = taken.get(spot) ?? 0;
     taken.set(spot, nth + 1);
     const offset = (nth % 2 ? 1 : -1) * Math.ceil(nth / 2) * Math.min(13, step / 8);
-    const label = outliers.has(mark.card) ? (cards[mark.card]?.title ?? null) : null;
-    return { mark, x: across(mark.cost) + offset, y, type: cards[mark.card]?.type ?? "", label, labelY: 0 };
+    return { mark, x: across(mark.cost) + offset, y, type: cards[mark.card]?.type ?? "", label: null };
   });
-  const lastIn = new Map<number, number>();
-  for (const each of placed.filter((one) => one.label).sort((one, other) => one.y - other.y)) {
-    const before = lastIn.get(each.mark.cost) ?? Number.NEGATIVE_INFINITY;
-    const y = Math.max(each.y, before + 15);
-    each.labelY = y - each.y;
-    lastIn.set(each.mark.cost, y);
+  // The names of the budgets stand at the ends of their lines.
+  const boxes = Object.values(map.lines).flatMap((line): Box[] => {
+    const end = line.at(-1);
+    if (!end) return [];
+    const [x, y] = [across(end.cost), up(end.points)];
+    return [[x + 10, y - LINE / 2, x + MARGIN.right + 40, y + 2 * LINE]];
+  });
+  for (const card of map.outliers.slice(0, 24)) {
+    const each = placed.find((one) => one.mark.card === card);
+    const text = cards[card]?.title;
+    if (!each || !text) continue;
+    each.label = labelled(text, each.x, each.y, room, boxes);
+    if (each.label) boxes.push(boxOf(each.label, each.x, each.y));
   }
   return placed;
+}
+
+/** Left, top, right, bottom. */
+type Box = [number, number, number, number];
+const LETTER = 7.2;
+const LINE = 15;
+
+const boxOf = (label: Label, x: number, y: number): Box => [
+  x + label.x,
+  y + label.y - LINE / 2,
+  x + label.x + label.text.length * LETTER,
+  y + label.y + LINE / 2,
+];
+
+/** Where a label stands free of the others and within the map, as near to its mark as can be; null where there is no room. */
+function labelled(text: string, x: number, y: number, room: Box, boxes: Box[]): Label | null {
+  const long = text.length * LETTER;
+  for (const down of [0, 1, -1, 2, -2, 3, -3])
+    for (const left of [10, -10 - long]) {
+      const label = { text, x: left, y: down * LINE };
+      const box = boxOf(label, x, y);
+      const inside = box[0] >= room[0] && box[1] >= room[1] && box[2] <= room[2] && box[3] <= room[3];
+      const free = boxes.every(
+        (other) => box[2] < other[0] || box[0] > other[2] || box[3] <= other[1] || box[1] >= other[3],
+      );
+      if (inside && free) return label;
+    }
+  return null;
 }

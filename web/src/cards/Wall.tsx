@@ -6,6 +6,7 @@ import { writeCells } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
 import { addCard } from "../state/edits";
 import { useGame } from "../state/store";
+import { Dot } from "../ui/Dot";
 import { Face } from "../ui/Face";
 
 type WallOut = Schemas["WallOut"];
@@ -135,9 +136,9 @@ export function Wall({ query, setId, across, down, zoom, at, choose, opened }: P
   return (
     <section ref={scroller} className="cards-wall mat" aria-label="Wall of cards" tabIndex={-1}>
       <div className="cards-wall-across" style={{ width, minWidth: "100%" }}>
-        {wall.across.map((group) => (
+        {wall.across.map((group, place) => (
           <span key={group.value} style={{ width: zoom }} className="cards-wall-side">
-            {group.colour && <span className="dot" style={{ background: group.colour }} aria-hidden="true" />}
+            {group.colour && <Dot colour={group.colour} place={place} />}
             {group.label}
           </span>
         ))}
@@ -157,7 +158,7 @@ export function Wall({ query, setId, across, down, zoom, at, choose, opened }: P
                 className="cards-wall-band"
                 style={{ transform: `translateY(${item.start}px)`, height: HEAD }}
               >
-                {group.colour && <span className="dot" style={{ background: group.colour }} aria-hidden="true" />}
+                {group.colour && <Dot colour={group.colour} place={line.band} />}
                 {group.label} <span className="on-mat-soft">{count}</span>
               </h3>
             );

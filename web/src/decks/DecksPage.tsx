@@ -5,6 +5,7 @@ import { useKept } from "../shell/places";
 import type { Card, Deck, Game } from "../state/client";
 import { addDeck, renameDeck, setCount, takeDeckOut } from "../state/edits";
 import { useGame } from "../state/store";
+import { Dot } from "../ui/Dot";
 import { Hover } from "../ui/Hover";
 import { PoolWall } from "./PoolWall";
 
@@ -33,10 +34,7 @@ export function DecksPage() {
   }, [order, cards, text, faction, game]);
   if (!game) return null;
   const factionName = game.fields.find((field) => field.id === game.roles.faction)?.name ?? "Faction";
-  const factions =
-    game.lists.find((list) =>
-      game.fields.some((field) => field.id === game.roles.faction && field.kind === "choice" && field.list === list.id),
-    )?.values ?? [];
+  const factions = factionsOf(game)?.values ?? [];
   const make = async () => {
     const edit = await addDeck("New deck");
     if (edit?.made[0]) choose(edit.made[0]);
@@ -62,7 +60,7 @@ export function DecksPage() {
                 aria-pressed={faction === value.name}
                 onClick={() => setFaction(faction === value.name ? "" : value.name)}
               >
-                <span className="dot" style={{ background: value.colour }} aria-hidden="true" />
+                <Dot colour={value.colour} place={factions.indexOf(value)} />
                 {value.name}
               </button>
             ))}
@@ -181,7 +179,7 @@ function DeckView({ deck, game, cards }: { deck: Deck; game: Game; cards: Record
               <span className="deck-cost">{Number.isNaN(costOf(id)) ? "–" : costOf(id)}</span>
               <Hover card={id}>
                 <Link to={`/${game.id}/cards?card=${id}`} className="deck-card">
-                  <span className="dot" style={{ background: colourOf(game, card) }} aria-hidden="true" />
+                  <FactionDot game={game} card={card} />
                   {card?.title ?? "a card that is gone"}
                 </Link>
               </Hover>
@@ -211,14 +209,12 @@ function DeckView({ deck, game, cards }: { deck: Deck; game: Game; cards: Record
   );
 }
 
-/** The deck's curve by cost, and its split by bed and type. */
+/** The deck's curve by cost, and its split by faction and type. */
 function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
   const costs = Object.keys(deck.curve).map(Number);
   const last = Math.max(6, ...costs);
   const most = Math.max(1, ...Object.values(deck.curve));
-  const list = game.lists.find((each) =>
-    game.fields.some((field) => field.id === game.roles.faction && field.kind === "choice" && field.list === each.id),
-  );
+  const list = factionsOf(game);
   return (
     <div className="deck-shape">
       <div
@@ -239,7 +235,7 @@ function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
           .filter((value) => deck.factions[value.id])
           .map((value) => (
             <span key={value.id}>
-              <span className="dot" style={{ background: value.colour }} aria-hidden="true" />
+              <Dot colour={value.colour} place={list.values.indexOf(value)} />
               {value.name} {deck.factions[value.id]}
             </span>
           ))}
@@ -255,9 +251,15 @@ function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
   );
 }
 
-function colourOf(game: Game, card: Card | undefined): string {
-  const name = card?.values[game.roles.faction ?? "bed"];
-  for (const list of game.lists)
-    for (const value of list.values) if (value.name === name) return value.colour ?? "#6b6b60";
-  return "#6b6b60";
+function FactionDot({ game, card }: { game: Game; card: Card | undefined }) {
+  const values = factionsOf(game)?.values ?? [];
+  const name = card?.values[game.roles.faction ?? ""];
+  const place = values.findIndex((value) => value.name === name);
+  return <Dot colour={values[place]?.colour} place={place} />;
+}
+
+/** The list that the field of the faction chooses from; a game may have none. */
+function factionsOf(game: Game) {
+  const field = game.fields.find((each) => each.id === game.roles.faction);
+  return field?.kind === "choice" ? game.lists.find((each) => each.id === field.list) : undefined;
 }

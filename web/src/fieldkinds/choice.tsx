@@ -1,4 +1,5 @@
 import type { Card, Game } from "../state/client";
+import { Dot } from "../ui/Dot";
 import { type FieldRecord, offeredOf, type ShownProps } from "./record";
 
 /** A choice in so narrow a column shows its mark alone. */
@@ -19,6 +20,7 @@ export const choice: FieldRecord<"choice"> = {
     { rank: 8, least: "behind" },
   ],
   typed: true,
+  counted: "commonest first",
   marked: (field, game) => valuesOf(game, field.list).some((value) => value.notches),
   choices: (field, game, card) => within(field, game, card).map((value) => value.name),
   Shown,
@@ -35,7 +37,8 @@ function within(field: { list: string; within?: string | null }, game: Game, car
 }
 
 function Shown({ game, field, text, narrow }: ShownProps<"choice">) {
-  const value = valuesOf(game, field.list).find((each) => each.name === text);
+  const values = valuesOf(game, field.list);
+  const value = values.find((each) => each.name === text);
   if (!value) return <>{text}</>;
   return (
     <>
@@ -44,7 +47,7 @@ function Shown({ game, field, text, narrow }: ShownProps<"choice">) {
       ) : value.notches ? (
         <Notches count={value.notches} />
       ) : (
-        <span className="dot" style={{ background: value.colour }} aria-hidden="true" />
+        <Dot colour={value.colour} place={values.indexOf(value)} />
       )}
       {value.notches && narrow ? <span className="unseen">{text}</span> : text}
     </>

@@ -5,6 +5,7 @@ export const choices: FieldRecord<"choices"> = {
   width: 130,
   gives: [{ rank: 6, least: "behind" }],
   typed: true,
+  counted: "commonest first",
   several: true,
   choices: (field, game) => offeredOf(game, field.list).map((value) => value.name),
 };

@@ -5,4 +5,5 @@ export const derived: FieldRecord<"derived"> = {
   width: 64,
   gives: [{ rank: 6, least: "behind" }],
   typed: false,
+  counted: "in order",
 };

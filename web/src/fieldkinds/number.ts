@@ -5,6 +5,7 @@ export const number: FieldRecord<"number"> = {
   width: 52,
   gives: [],
   typed: true,
+  counted: "in order",
   numeric: true,
   steps: true,
 };

@@ -28,6 +28,8 @@ export type FieldRecord<K extends Kind> = {
   steps?: boolean;
   /** The blank toggles it between these texts. */
   toggles?: readonly [on: string, off: string];
+  /** Values that recur are worth counting: in their own order, or the commonest first. */
+  counted?: "in order" | "commonest first";
   /** Several values stand in it, with commas between. */
   several?: boolean;
   /** Whether its values have marks that can stand without their words. */

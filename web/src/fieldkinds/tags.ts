@@ -5,5 +5,6 @@ export const tags: FieldRecord<"tags"> = {
   width: 92,
   gives: [{ rank: 2, least: "behind" }],
   typed: true,
+  counted: "commonest first",
   worded: true,
 };

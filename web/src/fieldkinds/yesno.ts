@@ -7,6 +7,7 @@ export const yesno: FieldRecord<"yesno"> = {
   width: 52,
   gives: [{ rank: 6, least: "behind" }],
   typed: true,
+  counted: "commonest first",
   toggles: SAID,
   choices: () => [...SAID],
 };

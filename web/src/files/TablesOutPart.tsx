@@ -3,8 +3,10 @@ import { ArrowDown, ArrowUp, Download, Plus, Trash2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import { ApiError, api, ask, type Problem, type Schemas } from "../state/client";
 import { useAsked, useTouched } from "../state/past";
+import { useSettled } from "../state/settled";
 import { useGame } from "../state/store";
 import { change } from "../state/writing";
+import { TableLook } from "./TableLook";
 
 type Table = Schemas["TextTable"];
 type Column = NonNullable<Table["columns"]>[number];
@@ -39,6 +41,17 @@ export function TablesOutPart() {
   const touched = useTouched("layout", "game");
   const asking = () => ask(api.GET("/api/games/{game_id}/layouts", { params: { path: { game_id: game?.id ?? "" } } }));
   const { found } = useAsked<Schemas["LayoutsOut"]>(asking, [game?.id, touched]);
+  const seq = useGame((state) => state.seq);
+  const wanted = useSettled(query);
+  const look = useAsked<Schemas["TableLookOut"]>(
+    () =>
+      ask(
+        api.GET("/api/games/{game_id}/export/look", {
+          params: { path: { game_id: game?.id ?? "" }, query: { query: wanted } },
+        }),
+      ),
+    [game?.id, wanted, seq],
+  );
   const [editing, setEditing] = useState<{ id: string | null; table: Table } | null>(null);
   if (!game) return null;
   const link = (format: string) => `/api/games/${game.id}/export?format=${format}&query=${encodeURIComponent(query)}`;
@@ -59,7 +72,13 @@ export function TablesOutPart() {
       </label>
       <div className="files-formats">
         {FORMATS.map(([format, name, told]) => (
-          <a key={format} className="files-format" href={link(format)} download>
+          <a
+            key={format}
+            className="files-format"
+            href={look.trouble ? undefined : link(format)}
+            aria-disabled={look.trouble !== null}
+            download
+          >
             <b>
               <Download size={14} aria-hidden="true" /> {name}
             </b>
@@ -67,6 +86,7 @@ export function TablesOutPart() {
           </a>
         ))}
       </div>
+      <TableLook look={look.found} trouble={look.trouble} />
       <h2 className="files-head">
         Text tables
         <button type="button" className="button" onClick={() => setEditing({ id: null, table: NEW })}>

@@ -1,7 +1,9 @@
+import { Play } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import { api, ask, type Game, type Schemas } from "../state/client";
+import { api, ask, type Deck, type Game, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { Face } from "../ui/Face";
 
 type Props = {
   game: Game;
@@ -9,80 +11,123 @@ type Props = {
   begin: (deck: string, seed: number | null) => Promise<void>;
   open: (table: string) => void;
 };
+type Brief = Schemas["PlaytestBrief"];
 
-/** Which deck, which seed; and the tables that were left standing. */
+/** Which deck, which seed; and the games that are not finished. */
 export function StartPane({ game, deck, begin, open }: Props) {
   const decks = useGame((state) => state.decks);
   const [chosen, setChosen] = useState(deck ?? "");
   const [seed, setSeed] = useState("");
-  const [recent, setRecent] = useState<Schemas["PlaytestBrief"][]>([]);
+  const [recent, setRecent] = useState<Brief[]>([]);
   useEffect(() => {
     ask(api.GET("/api/games/{game_id}/playtests", { params: { path: { game_id: game.id } } })).then(setRecent, () =>
       setRecent([]),
     );
   }, [game.id]);
   const now = decks.find((each) => each.id === chosen) ?? decks[0];
-  return (
-    <div className="start mat">
-      <div className="start-card">
-        <h1>Playtest</h1>
-        {decks.length ? (
-          <form
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (now) void begin(now.id, seed.trim() ? Number(seed) : null);
-            }}
-          >
-            <label>
-              Deck
-              <select className="select" value={now?.id ?? ""} onChange={(event) => setChosen(event.target.value)}>
-                {decks.map((each) => (
-                  <option key={each.id} value={each.id}>
-                    {each.name} — {each.size} cards{each.legal ? "" : ", not legal"}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <label>
-              Seed
-              <input
-                className="input"
-                inputMode="numeric"
-                pattern="[0-9]*"
-                maxLength={15}
-                placeholder="random if empty"
-                value={seed}
-                onChange={(event) => setSeed(event.target.value.replace(/\D/g, ""))}
-              />
-            </label>
-            <p className="soft">The same deck, seed and decisions give the same game, here and anywhere.</p>
-            <button type="submit" className="button button-main">
-              Shuffle and draw
-            </button>
-          </form>
-        ) : (
+  if (!now)
+    return (
+      <div className="start start-none mat">
+        <div className="start-card">
+          <h1>Playtest</h1>
           <p>
             There is no deck yet. <Link to={`/${game.id}/decks`}>Build one</Link> first.
           </p>
-        )}
-        {recent.length > 0 && (
-          <>
-            <h2>Unfinished games</h2>
-            <ul className="start-recent">
-              {recent.slice(0, 6).map((each) => (
-                <li key={each.id}>
-                  <button type="button" className="link" onClick={() => open(each.id)}>
-                    {each.deck_name}
-                  </button>
-                  <span className="soft">
-                    seed {each.seed}, {each.taken} {each.taken === 1 ? "decision" : "decisions"}
-                  </span>
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
+        </div>
       </div>
-    </div>
+    );
+  return (
+    <form
+      className="start mat"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void begin(now.id, seed.trim() ? Number(seed) : null);
+      }}
+    >
+      <fieldset className="start-decks">
+        <legend>Which deck?</legend>
+        {decks.map((each) => (
+          <DeckChoice key={each.id} game={game} deck={each} chosen={each.id === now.id} choose={setChosen} />
+        ))}
+      </fieldset>
+      <div className="start-card">
+        <h1>Playtest</h1>
+        <p className="start-what">
+          {now.name}, {now.size} {now.size === 1 ? "card" : "cards"}
+        </p>
+        <label>
+          Seed
+          <input
+            className="input"
+            inputMode="numeric"
+            pattern="[0-9]*"
+            maxLength={15}
+            placeholder="random if empty"
+            value={seed}
+            onChange={(event) => setSeed(event.target.value.replace(/\D/g, ""))}
+          />
+        </label>
+        <p className="soft">The same deck, seed and decisions give the same game, here and anywhere.</p>
+        <button type="submit" className="button button-main start-go">
+          <Play size={15} aria-hidden="true" /> Shuffle and draw
+        </button>
+        <h2>Unfinished games</h2>
+        {recent.length === 0 && <p className="soft">None. A game that you leave waits here.</p>}
+        <ul className="start-recent">
+          {recent.slice(0, 8).map((each) => (
+            <li key={each.id}>
+              <button type="button" className="link" onClick={() => open(each.id)}>
+                {each.deck_name}
+              </button>
+              <span className="soft">
+                seed {each.seed}, {each.taken} {each.taken === 1 ? "decision" : "decisions"}
+              </span>
+            </li>
+          ))}
+        </ul>
+      </div>
+    </form>
+  );
+}
+
+/** So many of a deck's cards are shown, stepped so that each one's spine is seen. */
+const SHOWN = 9;
+
+type ChoiceProps = { game: Game; deck: Deck; chosen: boolean; choose: (deck: string) => void };
+
+function DeckChoice({ game, deck, chosen, choose }: ChoiceProps) {
+  const cards = useGame((state) => state.cards);
+  const cost = (id: string) => Number(cards[id]?.values[game.roles.cost ?? ""] || 99);
+  const ids = Object.keys(deck.cards)
+    .filter((id) => cards[id])
+    .sort((one, other) => cost(one) - cost(other) || (cards[one]?.code ?? "").localeCompare(cards[other]?.code ?? ""));
+  const step = Math.max(1, ids.length / SHOWN);
+  const shown = Array.from({ length: Math.min(SHOWN, ids.length) }, (_, place) => ids[Math.floor(place * step)] ?? "");
+  const [problem] = deck.problems;
+  return (
+    <label className={`start-deck ${chosen ? "start-chosen" : ""}`}>
+      <span className="start-deck-head">
+        <input type="radio" name="deck" checked={chosen} onChange={() => choose(deck.id)} />
+        <b>{deck.name}</b>
+        <span className="on-mat-soft">
+          {deck.size} {deck.size === 1 ? "card" : "cards"}
+        </span>
+        {deck.legal ? (
+          <span className="on-mat-soft">legal</span>
+        ) : (
+          <span className="start-not" title={deck.problems.map((each) => `${each.what}: ${each.mend}`).join("\n")}>
+            {problem ? problem.what : "not legal"}
+          </span>
+        )}
+      </span>
+      <span className="start-fan" aria-hidden="true">
+        {shown.map((id) => (
+          <span key={id} className="start-fan-card">
+            <Face card={id} title={cards[id]?.title ?? ""} />
+          </span>
+        ))}
+        {ids.length === 0 && <span className="on-mat-soft">It is empty.</span>}
+      </span>
+    </label>
   );
 }

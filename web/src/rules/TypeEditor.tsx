@@ -8,6 +8,7 @@ import { Face } from "../ui/Face";
 import { Picking, Ticking, Typing } from "../ui/Typing";
 import { BackEditor } from "./BackEditor";
 import { FieldRow } from "./FieldRow";
+import { Holdings } from "./Holdings";
 import { TroubleLine } from "./TroubleLine";
 import { type FieldDoc, type Rules, type TypeDoc, takeTypeOut, useTypeWriter } from "./useRules";
 
@@ -252,6 +253,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
           }
           change={(back) => edit({ ...draft, back: (back as never) ?? null })}
         />
+        <Holdings types={kinds} />
         <RemoveType type={type} rules={rules} count={count} choose={choose} />
       </div>
       <section className="rules-faces mat" aria-label="Cards of this type" tabIndex={0}>

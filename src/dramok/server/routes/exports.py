@@ -7,7 +7,7 @@ from typing import Annotated, Any
 from urllib.parse import quote
 
 from fastapi import APIRouter, Form, Query, Response, UploadFile
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict
 
 from dramok.formats.tableforms import FORMS
 from dramok.formats.texttable import TextTable
@@ -25,6 +25,16 @@ archives = APIRouter(route_class=SoundRoute, prefix="/archives", tags=["exports"
 ROUTERS = (router, archives)
 QueryText = Annotated[str, Query(max_length=2_000)]
 SHOWN_LINES = 12
+
+
+class TableLookOut(BaseModel):
+    """How a table begins: its headings, its first rows, and how many rows it has in all."""
+
+    model_config = ConfigDict(from_attributes=True)
+
+    head: list[str]
+    rows: list[list[str]]
+    total: int
 
 
 class SourceOut(BaseModel):
@@ -71,6 +81,12 @@ def export(desk: TheDesk, game: TheGame, format: str = "csv", query: QueryText =
     """The cards that answer to a query as csv, tsv, xlsx or json: a table that comes back cell for cell."""
     data = exporting.export_table(desk, game, format, query)
     return _file(data, f"{game.name}.{format}", FORMS[format].media)
+
+
+@router.get("/export/look")
+def export_look(desk: TheDesk, game: TheGame, query: QueryText = "") -> TableLookOut:
+    """How such a table begins, and how many rows it has. A query with a mistake is refused with its place."""
+    return TableLookOut.model_validate(exporting.look_at_table(desk, game, query))
 
 
 @router.get("/layouts")
