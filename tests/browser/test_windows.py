@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import gzip
 import re
+from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, Route, expect
+from playwright.sync_api import Page, Response, Route, expect
 
 from tests.browser.conftest import GAME, Server
 from tests.browser.test_journey import STRIP
@@ -35,6 +37,62 @@ def test_no_room_scrolls_sideways(page: Page, server: Server, size: str):
         page.locator(there).first.wait_for()
         wide = page.evaluate("Math.max(document.documentElement.scrollWidth, document.body.scrollWidth)")
         assert wide <= width, (size, room, wide)
+
+
+BOXES = (Path(__file__).parent / "boxes.js").read_text(encoding="utf-8").split("\n", 1)[1]
+
+
+@pytest.mark.parametrize("size", [*SIZES, "plain"])
+def test_no_text_is_clipped_covered_or_over_another(page: Page, server: Server, size: str):
+    width, height = SIZES.get(size, (1280, 800))
+    page.set_viewport_size({"width": width, "height": height})
+    found = {}
+    for room, there in ROOMS.items():
+        page.goto(f"{server.url}/{GAME}/{room}")
+        page.locator(there).first.wait_for()
+        page.evaluate("document.fonts.ready.then(() => true)")
+        # What is still being laid out may lie anywhere: it is looked at again until it rests.
+        for _ in range(40):
+            wrong = page.evaluate(BOXES)
+            if not wrong:
+                break
+            page.wait_for_timeout(100)
+        found |= {room: wrong} if wrong else {}
+    assert not found, f"{size}: {found}"
+
+
+def test_the_boxes_of_texts_are_looked_at(page: Page):
+    """The look at boxes finds what it is there for."""
+    page.evaluate(
+        """() => {
+          const put = (style, text) => {
+            const made = Object.assign(document.createElement("p"), { textContent: text });
+            made.setAttribute("style", `position:fixed;z-index:99;margin:0;${style}`);
+            document.body.append(made);
+          };
+          put("left:100px;top:300px;width:40px;overflow:hidden;white-space:nowrap", "clipped as it stands");
+          put("left:100px;top:360px", "under what lies there");
+          put("left:100px;top:360px;background:red;width:200px;height:20px;z-index:100", "");
+        }"""
+    )
+    wrong = page.evaluate(BOXES)
+    assert any(each.startswith("clipped: clipped as it stands") for each in wrong), wrong
+    assert any(each.startswith("covered: under what lies there") for each in wrong), wrong
+
+
+MOST_SCRIPT = 150_000
+
+
+def test_the_first_look_at_the_cards_needs_little_script(page: Page, server: Server):
+    """All that is fetched until the first face is painted, as it would be sent compressed."""
+    got: list[Response] = []
+    page.on("response", lambda each: got.append(each))
+    page.goto(f"{server.url}/{GAME}/cards")
+    page.locator(".pane-face svg.face").wait_for()
+    # The editor of effects comes once one stays at a card: it is no part of the first look.
+    parts = [each for each in got if each.url.endswith(".js") and "effectView" not in each.url]
+    sizes = {each.url.rpartition("/")[2]: len(gzip.compress(each.body(), 6)) for each in parts}
+    assert len(sizes) >= 4 and sum(sizes.values()) <= MOST_SCRIPT, sizes
 
 
 def test_in_a_small_window_the_tabs_are_a_menu_and_the_card_a_drawer(page: Page):

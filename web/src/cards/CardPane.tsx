@@ -1,5 +1,4 @@
 import { Expand, FlipHorizontal2, History, SlidersHorizontal, Trash2 } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
 import { lazy, memo, Suspense, useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, ask, type Card, type Sheet } from "../state/client";
@@ -8,6 +7,7 @@ import { fetched } from "../state/fetched";
 import type { Typed } from "../state/sheet";
 import { dropUnsaved, placeOf, useGame } from "../state/store";
 import { SheetFace } from "../ui/Face";
+import { Menu } from "../ui/Menu";
 import { Verdict } from "../ui/Verdict";
 import { EffectEditor } from "./EffectEditor";
 import { Ledger } from "./Ledger";
@@ -45,28 +45,26 @@ function PutInDeck({ card }: { card: Card }) {
     if (edit?.made[0]) await into(edit.made[0], 1);
   };
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="mat-button">Put in a deck ▾</DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content className="menu" align="start" sideOffset={4} collisionPadding={10}>
-          {decks.map((deck) => {
-            const count = deck.cards[card.id] ?? 0;
-            return (
-              <DropdownMenu.Item key={deck.id} className="menu-item" onSelect={() => void into(deck.id, count + 1)}>
+    <Menu
+      trigger={{ className: "mat-button", children: "Put in a deck ▾" }}
+      items={[
+        ...decks.map((deck) => {
+          const count = deck.cards[card.id] ?? 0;
+          return {
+            id: deck.id,
+            act: () => void into(deck.id, count + 1),
+            shown: (
+              <>
                 One more in <b>{deck.name}</b> <span className="soft">{count ? `has ${count}` : "has none"}</span>
-              </DropdownMenu.Item>
-            );
-          })}
-          <DropdownMenu.Item className="menu-item" onSelect={() => void intoNew()}>
-            One in a new deck
-          </DropdownMenu.Item>
-          <DropdownMenu.Separator className="menu-line" />
-          <DropdownMenu.Item className="menu-item" onSelect={() => navigate(`/${game?.id}/decks?card=${card.id}`)}>
-            See it in Decks
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+              </>
+            ),
+          };
+        }),
+        { id: "new", shown: "One in a new deck", act: () => void intoNew() },
+        { id: "line", line: true },
+        { id: "see", shown: "See it in Decks", act: () => void navigate(`/${game?.id}/decks?card=${card.id}`) },
+      ]}
+    />
   );
 }
 

@@ -1,79 +1,22 @@
 // Saved views: a query with its order and columns, under a name.
-import { Bookmark, Trash2 } from "lucide-react";
-import { Popover } from "radix-ui";
-import { useState } from "react";
-import { removeView, saveView } from "../state/cells";
-import { useGame } from "../state/store";
+import { Bookmark } from "lucide-react";
+import { fetched } from "../state/fetched";
+import { Later } from "../ui/Later";
+import type { ViewsProps } from "./ViewsList";
 
-type Props = { current: () => Record<string, unknown>; open: (doc: Record<string, unknown>) => void };
+const list = () => fetched(() => import("./ViewsList")).then((room) => room.ViewsList);
 
-export function ViewsMenu({ current, open }: Props) {
-  const views = useGame((state) => state.game?.views ?? []);
-  const [shown, setShown] = useState(false);
-  const [name, setName] = useState("");
-  const save = async () => {
-    if (!name.trim()) return;
-    if (await saveView(name, current())) {
-      setName("");
-      setShown(false);
-    }
-  };
-  return (
-    <Popover.Root open={shown} onOpenChange={setShown}>
-      <Popover.Trigger className="button">
-        <Bookmark size={14} aria-hidden="true" /> Views
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content className="menu views-menu" align="start" sideOffset={4} aria-label="Saved views">
-          {views.length ? (
-            <ul>
-              {views.map((view) => (
-                <li key={view.id}>
-                  <button
-                    type="button"
-                    className="views-open"
-                    onClick={() => {
-                      open(view.doc as Record<string, unknown>);
-                      setShown(false);
-                    }}
-                  >
-                    {view.name}
-                  </button>
-                  <button
-                    type="button"
-                    className="icon-button"
-                    aria-label={`Remove the view ${view.name}`}
-                    onClick={() => void removeView(view.id)}
-                  >
-                    <Trash2 size={14} aria-hidden="true" />
-                  </button>
-                </li>
-              ))}
-            </ul>
-          ) : (
-            <p className="soft views-none">Save a query with its order and columns, to come back to it.</p>
-          )}
-          <form
-            className="views-save"
-            onSubmit={(event) => {
-              event.preventDefault();
-              void save();
-            }}
-          >
-            <input
-              className="input"
-              aria-label="Name of the view"
-              placeholder="Name what you see now"
-              value={name}
-              maxLength={60}
-              onChange={(event) => setName(event.target.value)}
-            />
-            <button type="submit" className="button button-main" disabled={!name.trim()}>
-              {views.some((view) => view.name.toLowerCase() === name.trim().toLowerCase()) ? "Replace" : "Save"}
-            </button>
-          </form>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
-  );
-}
+export const ViewsMenu = (props: ViewsProps) => (
+  <Later
+    part={list}
+    props={props}
+    trigger={{
+      className: "button",
+      children: (
+        <>
+          <Bookmark size={14} aria-hidden="true" /> Views
+        </>
+      ),
+    }}
+  />
+);

@@ -1,9 +1,12 @@
 // Along the bottom of every workspace: what the last edit did elsewhere, and what needs a person.
+import { lazy, type ReactElement, Suspense } from "react";
 import { Link, useParams } from "react-router";
 import type { Ripple } from "../state/client";
+import { fetched } from "../state/fetched";
 import { hush, useGame } from "../state/store";
-import { Hover } from "../ui/Hover";
 import { points } from "../ui/Verdict";
+
+const Hover = lazy(() => fetched(() => import("../ui/Hover")).then((room) => ({ default: room.Hover })));
 
 export function RippleStrip() {
   const ripples = useGame((state) => state.ripples);
@@ -85,11 +88,11 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
   return (
     <>
       {only && !many ? (
-        <Hover card={only.card} side="top">
+        <Named card={only.card}>
           <Link to={`/${game}/cards?card=${only.card}`} className="ripple-name">
             {only.title}
           </Link>
-        </Hover>
+        </Named>
       ) : (
         <b>{ripple.label}</b>
       )}
@@ -149,4 +152,15 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
 
 function said(standing: { judgement: string; difference: number }): string {
   return standing.judgement === "open" ? "open" : `${points(standing.difference)} ${standing.judgement}`;
+}
+
+/** The name of a card: its face is shown with it once what shows faces has come. */
+function Named({ card, children }: { card: string; children: ReactElement }) {
+  return (
+    <Suspense fallback={children}>
+      <Hover card={card} side="top">
+        {children}
+      </Hover>
+    </Suspense>
+  );
 }

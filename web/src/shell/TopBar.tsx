@@ -1,11 +1,11 @@
 import { Keyboard, Redo2, Search, Undo2 } from "lucide-react";
-import { DropdownMenu } from "radix-ui";
 import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { NavLink, useLocation, useNavigate, useParams } from "react-router";
 import type { Schemas } from "../state/client";
 import { redoLast, undoLast } from "../state/edits";
 import { fetched } from "../state/fetched";
 import { useGame } from "../state/store";
+import { fetchMenus, Menu } from "../ui/Menu";
 import { DrawerButton } from "./Drawer";
 import { useRoomAddress } from "./places";
 import { ROOMS } from "./rooms";
@@ -31,7 +31,10 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
   const early = useRef("");
   useEffect(() => {
     // Once the first look is there; the finder itself is no part of it.
-    const timer = setTimeout(() => void finder(), 1_200);
+    const timer = setTimeout(() => {
+      void finder();
+      fetchMenus();
+    }, 1_200);
     return () => clearTimeout(timer);
   }, []);
   useEffect(() => {
@@ -70,26 +73,34 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
   const here = ROOMS.find(([path]) => path === room)?.[1] ?? "Rooms";
   return (
     <header className="topbar">
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="game-switch" aria-label={`Game: ${name}`}>
-          {name} <span aria-hidden="true">▾</span>
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content className="menu" align="start" sideOffset={4}>
-            <DropdownMenu.Label className="menu-label">Games in this database</DropdownMenu.Label>
-            {games.map((game) => (
-              <DropdownMenu.Item key={game.id} className="menu-item" onSelect={() => navigate(`/${game.id}/cards`)}>
+      <Menu
+        trigger={{
+          className: "game-switch",
+          label: `Game: ${name}`,
+          children: (
+            <>
+              {name} <span aria-hidden="true">▾</span>
+            </>
+          ),
+        }}
+        items={[
+          { id: "heading", heading: "Games in this database" },
+          ...games.map((game) => ({
+            id: game.id,
+            act: () => void navigate(`/${game.id}/cards`),
+            shown: (
+              <>
                 <b>{game.name}</b>{" "}
                 {game.damage ? (
                   <span className="needs">damaged</span>
                 ) : (
                   <span className="soft">{game.cards} cards</span>
                 )}
-              </DropdownMenu.Item>
-            ))}
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+              </>
+            ),
+          })),
+        ]}
+      />
       <nav aria-label="Rooms" className="dividers">
         {ROOMS.map(([path, label]) => (
           <NavLink key={path} to={addressOf(path)} className="divider">
@@ -97,20 +108,22 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
           </NavLink>
         ))}
       </nav>
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger className="button rooms-menu" aria-label={`Room: ${here}`}>
-          {here} <span aria-hidden="true">▾</span>
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content className="menu" align="start" sideOffset={4}>
-            {ROOMS.map(([path, label]) => (
-              <DropdownMenu.Item key={path} className="menu-item" onSelect={() => navigate(addressOf(path))}>
-                {label}
-              </DropdownMenu.Item>
-            ))}
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <Menu
+        trigger={{
+          className: "button rooms-menu",
+          label: `Room: ${here}`,
+          children: (
+            <>
+              {here} <span aria-hidden="true">▾</span>
+            </>
+          ),
+        }}
+        items={ROOMS.map(([path, label]) => ({
+          id: path,
+          shown: label,
+          act: () => void navigate(addressOf(path)),
+        }))}
+      />
       <div className="topbar-end">
         {pane && <DrawerButton label={pane} room={room} />}
         <button type="button" className="find-button" onClick={() => setFinding(true)}>
