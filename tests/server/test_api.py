@@ -211,8 +211,7 @@ def test_the_schema_of_archives_in_the_docs_is_that_of_the_code():
 
 
 def test_every_body_that_can_be_sent_shows_an_example_of_itself_that_holds(client):
-    client.get("/api/openapi.json")
-    waiting, shown = list(client.app.routes), 0
+    waiting, shown = [*client.app.routes, *client.app.late.open()], 0
     while waiting:
         route = waiting.pop()
         waiting += getattr(getattr(route, "original_router", None), "routes", [])
@@ -222,3 +221,13 @@ def test_every_body_that_can_be_sent_shows_an_example_of_itself_that_holds(clien
             assert all(kind.model_validate(each) for each in examples), kind
             shown += 1
     assert shown > 25
+
+
+def test_rooms_that_open_late_are_there_for_the_first_request_and_for_a_wrong_one(client):
+    """Nobody has asked for anything: the very first request is for a room that is not open yet."""
+    assert client.patch(f"/api/games/{GAME}/history").status_code == 405
+    assert client.get(f"/api/games/{GAME}/rules").status_code == 200
+    assert client.get("/api/nothing/here").json()["detail"] == "there is no /api/nothing/here"
+    paths = client.get("/api/openapi.json").json()["paths"]
+    assert "/api/games/{game_id}/rules" in paths and "/api/games" in paths
+    assert len({said["operationId"] for path in paths.values() for said in path.values()}) > 90

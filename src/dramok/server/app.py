@@ -7,20 +7,19 @@ import warnings
 from collections import Counter
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
-from importlib import import_module
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from fastapi import APIRouter, FastAPI, Request
+from fastapi import FastAPI
+from fastapi.openapi.utils import get_openapi
 from fastapi.responses import FileResponse, HTMLResponse, Response
 from fastapi.staticfiles import StaticFiles
 from pydantic.warnings import UnsupportedFieldAttributeWarning
-from starlette.concurrency import run_in_threadpool
-from starlette.types import Receive, Scope, Send
 
 from dramok import __version__
 from dramok.formats.fontfiles import ASSETS
 from dramok.server.errors import REFUSED, RESPONSES, add_handlers, answer, problems_as_problems
+from dramok.server.late import LateRooms, by_name
 from dramok.server.routes import cards, decks, games
 from dramok.server.safety import LOOPBACK, Safety
 from dramok.server.schemas.base import ProblemOut
@@ -34,17 +33,17 @@ if TYPE_CHECKING:
 warnings.filterwarnings("ignore", category=UnsupportedFieldAttributeWarning)
 
 PAGE = Path(__file__).resolve().parent / "page"
-LATER = ("rules", "table", "imports", "history", "exports", "pictures", "sources", "faces", "output")
-"""Rooms of `routes` whose answers take long to build and which no first screen needs: they open once the server answers."""
+LATE = ("rules", "table", "imports", "history", "exports", "pictures", "sources", "faces", "output")
+"""Rooms of `routes` that open late (see `late`)."""
 
 
 def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str | None = None) -> FastAPI:
     """The server over a desk. `hosts` are the names it answers to; with `key`, everyone must show it."""
-    later = _Later()
+    late = LateRooms(LATE)
 
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
-        timer = threading.Timer(1.0, later.open, (app,))
+        timer = threading.Timer(1.0, late.open)
         timer.start()
         resuming = threading.Timer(1.5, app.state.works.resume)
         resuming.start()
@@ -58,16 +57,16 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
 
     app = _App(
         title="Dramok", version=__version__, description=REFUSED, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json", responses=RESPONSES,
-        generate_unique_id_function=lambda route: route.name, lifespan=life,
+        generate_unique_id_function=by_name, lifespan=life,
     )  # fmt: skip
     app.state.desk = desk
     app.state.live_pages = Counter()
     app.state.works = _LateWorks(desk)
-    app.state.later = later
+    app.late = late
     add_handlers(app)
     for room in (games, cards, decks):
         app.include_router(room.router, prefix="/api")
-    later.place = len(app.router.routes)
+    app.router.routes.append(late)
     _serve_page(app)
     app.add_middleware(Safety, hosts=hosts, key=key)
     return app
@@ -76,36 +75,20 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
 class _App(FastAPI):
     """Describes itself with every room open."""
 
+    late: LateRooms
+
     def openapi(self) -> dict[str, Any]:
-        self.state.later.open(self)
         if self.openapi_schema is None:
-            problems_as_problems(super().openapi())
-        return super().openapi()
-
-
-class _Later:
-    """The rooms of `LATER`: opened once, by whoever comes first, a timer or a request."""
-
-    def __init__(self) -> None:
-        self.place = 0
-        self._lock = threading.Lock()
-        self._done = False
-
-    def open(self, app: FastAPI) -> None:
-        with self._lock:
-            if self._done:
-                return
-            held = APIRouter()
-            for name in LATER:
-                room = import_module(f"dramok.server.routes.{name}")
-                for router in room.ROUTERS if hasattr(room, "ROUTERS") else (room.router,):
-                    held.include_router(router)
-            before = len(app.router.routes)
-            app.include_router(held, prefix="/api")
-            made = app.router.routes[before:]
-            del app.router.routes[before:]
-            app.router.routes[self.place : self.place] = made
-            self._done = True
+            routes = [each for each in self.routes if each is not self.late] + self.late.open()
+            self.openapi_schema = get_openapi(
+                title=self.title,
+                version=self.version,
+                openapi_version=self.openapi_version,
+                description=self.description,
+                routes=routes,
+            )
+            problems_as_problems(self.openapi_schema)
+        return self.openapi_schema
 
 
 class _LateWorks:
@@ -136,23 +119,6 @@ class _LateWorks:
                 self._works.close()
 
 
-class _Again(Response):
-    """The same request once more, now that more rooms are open."""
-
-    def __init__(self, request: Request) -> None:
-        super().__init__()
-        self.request = request
-
-    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        app: FastAPI = self.request.app
-        clean = {
-            key: value
-            for key, value in scope.items()
-            if key not in ("endpoint", "path_params", "route", "router")
-        }
-        await app.router({**clean, "again": True}, receive, send)
-
-
 def _serve_page(app: FastAPI) -> None:
     if (ASSETS / "fonts").is_dir():
         app.mount("/fonts", StaticFiles(directory=ASSETS / "fonts"), name="fonts")
@@ -160,10 +126,7 @@ def _serve_page(app: FastAPI) -> None:
         app.mount("/assets", StaticFiles(directory=PAGE / "assets"), name="assets")
 
     @app.api_route("/api/{rest:path}", methods=["GET", "POST", "PUT", "DELETE"], include_in_schema=False)
-    async def unknown(rest: str, request: Request) -> Response:
-        await run_in_threadpool(app.state.later.open, app)
-        if "again" not in request.scope:
-            return _Again(request)
+    async def unknown(rest: str) -> Response:
         return answer(
             ProblemOut(
                 title="not there",

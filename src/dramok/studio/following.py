@@ -45,7 +45,6 @@ class Followed:
     read_at: str | None
     problem: str | None
     waiting: bool
-    taken_at: int
 
 
 def allowed(desk: Desk, game_id: str) -> Allowed:
@@ -135,7 +134,6 @@ def followed(desk: Desk, game: GameSnapshot) -> list[Followed]:
                 held.at if held else None,
                 held.problem if held else None,
                 waiting,
-                held.taken_seq if held else 0,
             )
         )
     return found

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass
 
 from dramok.core.cards.card import Card, Value
@@ -118,10 +118,3 @@ def _cell(
     if value == old and type(value) is type(old):
         return None
     return field.name, shown(field, old), shown(field, value), value
-
-
-def rows_said(
-    intake: Intake, fields: Sequence[str], said: Callable[[Taken, str], str]
-) -> dict[tuple[str, str], str]:
-    """What a sheet says of the cards it names, by (card id, field)."""
-    return {(row.card, field): said(row, field) for row in intake.taken if row.card for field in fields}

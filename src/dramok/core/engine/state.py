@@ -41,14 +41,12 @@ FR_KIND, FR_ABILITY, FR_CARD, FR_CURSOR, FR_PHASE, FR_LEFT = range(FRAME)
     E_GAINED, E_LOST, E_CAPPED, E_NO_TARGET, E_PICKED, E_TURN, E_RESHUFFLED, E_OVER_LIMIT, E_RUNAWAY, E_ABILITY, E_NOTHING,
     E_REVEALED,
 ) = range(23)  # fmt: skip
-EVENT = 5
 
 # Streams of chance.
 R_SHUFFLE, R_RANDOM = range(2)
 STREAMS = 2
 
 MOST_CARDS = 400
-MOST_PICKS = 100
 MOST_STEPS = 10_000
 
 
@@ -104,7 +102,7 @@ class State:
 
     __slots__ = (
         "arrivals", "card_arrival", "card_damage", "card_def", "card_seat", "card_zone", "cards", "chance", "declaring", "events",
-        "frame_picks", "frames", "over", "pick_cards", "pick_least", "pick_most", "picks", "resource", "seats", "stack", "steps_done",
+        "frame_picks", "frames", "over", "pick_cards", "pick_least", "pick_most", "resource", "seats", "stack", "steps_done",
         "turn", "waiting", "waiting_seat", "zone_cards", "zone_count",
     )  # fmt: skip
 
@@ -122,7 +120,6 @@ class State:
         self.stack: list[int] = []
         self.frames = 0
         self.frame_picks: list[list[int]] = []
-        self.picks = 0
         self.pick_cards: list[int] = []
         self.pick_least = 0
         self.pick_most = 0

@@ -1,0 +1,66 @@
+"""Rooms whose answers take long to build and which no first screen needs: they open once the server answers."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Sequence
+from importlib import import_module
+
+from fastapi import APIRouter
+from fastapi.routing import APIRoute
+from starlette.datastructures import URLPath
+from starlette.routing import BaseRoute, Match, NoMatchFound
+from starlette.types import Receive, Scope, Send
+
+from dramok.server.errors import RESPONSES
+
+PREFIX = "/api"
+
+
+def by_name(route: APIRoute) -> str:
+    """What a route is called in the API's document."""
+    return route.name
+
+
+class LateRooms(BaseRoute):
+    """One place in the application's routes that stands for those of several rooms (modules of `server.routes`).
+
+    The rooms are opened once, by whoever comes first: a timer, a request for one of them, or the API's document.
+    """
+
+    def __init__(self, rooms: Sequence[str]) -> None:
+        self._rooms = rooms
+        self._lock = threading.Lock()
+        self._routes: list[BaseRoute] | None = None
+
+    def open(self) -> list[BaseRoute]:
+        """The routes of the rooms."""
+        with self._lock:
+            if self._routes is None:
+                held = APIRouter(generate_unique_id_function=by_name, responses=RESPONSES)
+                for name in self._rooms:
+                    room = import_module(f"dramok.server.routes.{name}")
+                    for router in getattr(room, "ROUTERS", None) or (room.router,):
+                        held.include_router(router, prefix=PREFIX)
+                self._routes = list(held.routes)
+            return self._routes
+
+    def matches(self, scope: Scope) -> tuple[Match, Scope]:
+        if scope["type"] != "http" or not scope["path"].startswith(f"{PREFIX}/"):
+            return Match.NONE, {}
+        partly: tuple[Match, Scope] = (Match.NONE, {})
+        for route in self.open():
+            match, child = route.matches(scope)
+            found = {**child, "late_route": route}
+            if match is Match.FULL:
+                return match, found
+            if match is Match.PARTIAL and partly[0] is Match.NONE:
+                partly = (match, found)
+        return partly
+
+    async def handle(self, scope: Scope, receive: Receive, send: Send) -> None:
+        route: BaseRoute = scope["late_route"]
+        await route.handle(scope, receive, send)
+
+    def url_path_for(self, name: str, /, **path_params: object) -> URLPath:
+        raise NoMatchFound(name, path_params)
