@@ -433,8 +433,10 @@ class _Evaluation:
                 return Fraction(math.floor(numbers[0]))
             case "ceiling":
                 return Fraction(math.ceil(numbers[0]))
-            case _:
+            case "abs":
                 return abs(numbers[0])
+            case other:
+                raise AssertionError(f"no function {other} can be worked out")
 
     def counted(self, part: Node) -> int:
         """How many tags, choices or effect lines a field holds; of any other field, whether it holds something."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, NamedTuple
+from typing import Any, Literal, NamedTuple, assert_never
 
 from dramok.core.effects.script import Script
 
@@ -10,7 +10,7 @@ from dramok.core.effects.script import Script
 class Subject(NamedTuple):
     """What is spoken of: `kind` is type, stat, or choice (a value `ident` of the choice field `field`)."""
 
-    kind: str
+    kind: Literal["type", "stat", "choice"]
     ident: str
     field: str = ""
 
@@ -47,8 +47,10 @@ def _place(part: dict[str, Any], subject: Subject) -> str:
             return "value"
         case "type":
             return "type"
-        case _:
+        case "stat":
             return "stat" if "stat" in part else "field"
+        case _:
+            assert_never(subject.kind)
 
 
 def _is(part: dict[str, Any], subject: Subject) -> bool:
@@ -59,5 +61,7 @@ def _is(part: dict[str, Any], subject: Subject) -> bool:
             return part.get("kind") == "choice" and part.get("field") == subject.field
         case "type":
             return "filters" in part
-        case _:
+        case "stat":
             return part.get("kind") == "stat" or "stat" in part
+        case _:
+            assert_never(subject.kind)

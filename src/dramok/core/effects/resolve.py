@@ -103,11 +103,13 @@ class Resolver:
                 return target
             case "all":
                 return All(group=self._group(tree.children[1]))
-            case _:
+            case "random":
                 number = tree.children[1]
                 return Random(
                     number=self._number(number, 1, 99) if number else 1, group=self._group(tree.children[2])
                 )
+            case other:
+                raise AssertionError(f"the grammar has a target {other} that nothing reads")
 
     def _pick(self, tree: Node) -> Pick:
         span, group = tree.children[1], tree.children[2]
@@ -141,11 +143,13 @@ class Resolver:
             case "choice":
                 field = self._name(CHOICE, words[0])
                 return ChoiceIs(field=field, value=self._name(value_of(field), words[2]) if field else "")
-            case _:
+            case "compare":
                 compare: Any = words[1].type.lower()
                 return StatCompare(
                     field=self._name(STAT, words[0]), compare=compare, number=self._number(words[2])
                 )
+            case other:
+                raise AssertionError(f"the grammar has a filter {other} that nothing reads")
 
     def _number(self, token: Token, least: int = 0, most: int = MOST_AMOUNT) -> int:
         value = int(token[:9])

@@ -29,8 +29,10 @@ def _drawn(name: str, box: Box, colour: str) -> list[Mark]:
             return across + [
                 Line(x, y + step, x + width, y + step, colour, 0.5) for step in _rows(height, 13.6)
             ]
-        case _:
+        case "plain":
             return []
+        case other:
+            raise AssertionError(f"no ground {other} can be drawn")
 
 
 def _rows(length: float, step: float) -> list[float]:

@@ -1,0 +1,71 @@
+"""The table formats: what goes out in any of them comes back as it was, made up anew in each run."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dramok.formats.tableforms import FORMS
+from dramok.formats.tables import read_table
+
+texts = st.text(st.characters(codec="utf-8", exclude_categories=("Cc", "Cs", "Zl", "Zp", "Zs")), max_size=20)
+cells = st.one_of(
+    texts,
+    st.integers(-999, 999),
+    st.booleans(),
+    st.lists(st.sampled_from(["fern", "moss"]), min_size=1, max_size=2),
+)
+HEAD = ("Code", "What", "More")
+
+
+def typed(cell) -> str:
+    if isinstance(cell, bool):
+        return "yes" if cell else "no"
+    return ", ".join(cell) if isinstance(cell, list) else str(cell)
+
+
+@pytest.mark.parametrize("ending", FORMS)
+def test_a_table_of_any_format_is_read_back_as_it_was_typed(ending):
+    form = FORMS[ending]
+    assert form.ending == ending and "/" in form.media
+
+    @given(
+        st.lists(
+            st.tuples(st.from_regex(r"[A-Z]{2}-[0-9]{3}", fullmatch=True), cells, cells),
+            min_size=1,
+            max_size=5,
+        )
+    )
+    def comes_back(rows):
+        data = form.write("Ours", HEAD, iter(rows))
+        assert isinstance(data, bytes)
+        table = read_table(data)
+        if ending == "json":
+            documents = json.loads(data)
+            assert documents == [
+                {head: cell for head, cell in zip(HEAD, row, strict=True) if cell != ""} for row in rows
+            ]
+            return
+        head, *found = table.rows
+        assert tuple(head) == HEAD
+        assert [[*row, *[""] * (3 - len(row))] for row in found] == [
+            [typed(cell) for cell in row] for row in rows
+        ]
+
+    comes_back()
+
+
+def test_numbers_lists_and_yes_are_of_their_own_form_only_where_the_format_has_one():
+    row = ("RS-001", 3, ["a", "b"])
+    assert b'RS-001,3,"a, b"' in FORMS["csv"].write("t", HEAD, [row])
+    assert FORMS["csv"].write("t", HEAD, [row]).startswith("\ufeff".encode()), (
+        "spreadsheets take it for UTF-8"
+    )
+    assert b"RS-001\t3\ta, b" in FORMS["tsv"].write("t", HEAD, [row])
+    assert json.loads(FORMS["json"].write("t", HEAD, [("RS-001", 3, ["a", "b"]), ("RS-002", "", True)])) == [
+        {"Code": "RS-001", "What": 3, "More": ["a", "b"]},
+        {"Code": "RS-002", "More": True},
+    ]
