@@ -5,7 +5,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 STAMPS := .stamps
 
-.PHONY: setup demo test bench check api screenshots clean
+.PHONY: setup demo test coverage bench check api screenshots clean
 
 setup: $(STAMPS)/py $(STAMPS)/assets $(STAMPS)/page
 	@$(BIN)/python -m compileall -q src/dramok
@@ -18,6 +18,14 @@ test: setup $(STAMPS)/browser
 	$(BIN)/mypy
 	cd web && npm run --silent check && npm run --silent lint
 	$(BIN)/pytest -n 2 --dist loadgroup tests
+
+# Lines and branches by room, of all tests but those in a browser: those drive a server of its own.
+coverage: setup
+	$(BIN)/coverage erase
+	$(BIN)/coverage run -m pytest -q tests --ignore tests/browser
+	$(BIN)/coverage combine -q
+	$(BIN)/coverage json -q -o .coverage.json
+	$(BIN)/python tests/coverage_by_room.py .coverage.json
 
 bench: setup $(STAMPS)/browser
 	$(BIN)/python -m bench
