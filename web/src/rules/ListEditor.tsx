@@ -1,11 +1,12 @@
 // One choice list: its values in order, renamed, marked, merged, put away.
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { ArrowDown, ArrowUp, ImagePlus, Merge, Plus, Trash2 } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { bringPicture } from "../state/cells";
 import { Picking, Typing } from "../ui/Typing";
 import { Colour } from "./BackEditor";
 import { TroubleLine } from "./TroubleLine";
+import { useListDraft } from "./useListDraft";
 import { type ListDoc, type Rules, takeListOut, useListWriter, type ValueDoc } from "./useRules";
 
 const ROW = 38;
@@ -14,13 +15,11 @@ type Props = { list: ListDoc; rules: Rules; gone: () => void };
 
 export function ListEditor({ list, rules, gone }: Props) {
   const { write, trouble, setTrouble, asked, setAsked } = useListWriter();
-  const [draft, setDraft] = useState(list);
+  const { draft, values, giveUp: showAsItIs, ...doing } = useListDraft(list, write);
   const [adding, setAdding] = useState("");
   const [merging, setMerging] = useState<string | null>(null);
   const [moves, setMoves] = useState<Record<string, string>>({});
   const scroller = useRef<HTMLDivElement>(null);
-  useEffect(() => setDraft(list), [list]);
-  const values = useMemo(() => (draft.values ?? []).filter((value) => !value.retired), [draft]);
   const uses = rules.uses[list.id] ?? {};
   const users = rules.types.flatMap((type) =>
     (type.fields ?? []).filter((field) => "list" in field && field.list === list.id && !field.retired),
@@ -32,15 +31,8 @@ export function ListEditor({ list, rules, gone }: Props) {
     estimateSize: () => ROW,
     overscan: 8,
   });
-  const edit = (next: ValueDoc[], to: Record<string, string | null> = {}) => {
-    const doc = { ...draft, values: next };
-    setDraft(doc);
-    return write(doc, to);
-  };
-  const put = (id: string, part: Partial<ValueDoc>) =>
-    edit(values.map((value) => (value.id === id ? { ...value, ...part } : value)));
   const giveUp = () => {
-    setDraft(list);
+    showAsItIs();
     setTrouble(null);
     setAsked(null);
     setMoves({});
@@ -51,14 +43,8 @@ export function ListEditor({ list, rules, gone }: Props) {
       .map((name) => name.trim())
       .filter(Boolean);
     if (!names.length) return;
-    const fresh = names.map((name) => ({ id: "", name }) as ValueDoc);
     setAdding("");
-    if (!(await edit([...values, ...fresh]))) setAdding((now) => now || adding);
-  };
-  const move = (place: number, by: number) => {
-    const next = [...values];
-    next.splice(place + by, 0, ...next.splice(place, 1));
-    void edit(next);
+    if (!(await doing.add(names))) setAdding((now) => now || adding);
   };
   return (
     <div className="rules-editor">
@@ -71,15 +57,7 @@ export function ListEditor({ list, rules, gone }: Props) {
             : " · no field chooses from it yet"}
         </p>
         <div className="form form-row">
-          <Typing
-            label="Name"
-            value={draft.name}
-            commit={(name) => {
-              const doc = { ...draft, name, values };
-              setDraft(doc);
-              void write(doc);
-            }}
-          />
+          <Typing label="Name" value={draft.name} commit={(name) => void doing.rename(name)} />
         </div>
         <TroubleLine trouble={trouble} giveUp={giveUp} />
         {asked && (
@@ -125,9 +103,10 @@ export function ListEditor({ list, rules, gone }: Props) {
           <div style={{ height: virtual.getTotalSize(), position: "relative" }}>
             {virtual.getVirtualItems().map((item) => {
               const value = values[item.index] as ValueDoc;
+              const mine = doing.nameOf(value);
               return (
                 <div
-                  key={value.id || item.index}
+                  key={doing.keyOf(value)}
                   role="listitem"
                   className="value-row"
                   style={{ transform: `translateY(${item.start}px)`, height: ROW }}
@@ -136,13 +115,13 @@ export function ListEditor({ list, rules, gone }: Props) {
                     label={`Colour of ${value.name}`}
                     hidden
                     value={value.colour ?? "#6b6b60"}
-                    commit={(colour) => void put(value.id, { colour })}
+                    commit={(colour) => void doing.put(mine, { colour })}
                   />
                   <Typing
                     label={`Name of ${value.name}`}
                     hidden
                     value={value.name}
-                    commit={(name) => void put(value.id, { name })}
+                    commit={(name) => void doing.put(mine, { name })}
                   />
                   <Picking
                     label={`Notches of ${value.name}`}
@@ -152,7 +131,7 @@ export function ListEditor({ list, rules, gone }: Props) {
                       (count) =>
                         [count, count === "0" ? "no notch" : count === "1" ? "1 notch" : `${count} notches`] as const,
                     )}
-                    commit={(notches) => void put(value.id, { notches: Number(notches) })}
+                    commit={(notches) => void doing.put(mine, { notches: Number(notches) })}
                   />
                   {outer ? (
                     <Picking
@@ -160,19 +139,19 @@ export function ListEditor({ list, rules, gone }: Props) {
                       hidden
                       value={value.within ?? ""}
                       options={[["", "any"], ...outer.map((each) => [each.id, each.name] as const)]}
-                      commit={(within) => void put(value.id, { within: within || null })}
+                      commit={(within) => void doing.put(mine, { within: within || null })}
                     />
                   ) : (
                     <span />
                   )}
-                  <ValuePicture value={value} commit={(art) => void put(value.id, { art })} />
+                  <ValuePicture value={value} commit={(art) => void doing.put(mine, { art })} />
                   <span className="num soft value-uses">{uses[value.id] ?? 0} cards</span>
                   <button
                     type="button"
                     className="icon-button"
                     disabled={item.index === 0}
                     aria-label={`Move ${value.name} up`}
-                    onClick={() => move(item.index, -1)}
+                    onClick={() => void doing.move(mine, -1)}
                   >
                     <ArrowUp size={14} aria-hidden="true" />
                   </button>
@@ -181,7 +160,7 @@ export function ListEditor({ list, rules, gone }: Props) {
                     className="icon-button"
                     disabled={item.index === values.length - 1}
                     aria-label={`Move ${value.name} down`}
-                    onClick={() => move(item.index, 1)}
+                    onClick={() => void doing.move(mine, 1)}
                   >
                     <ArrowDown size={14} aria-hidden="true" />
                   </button>
@@ -200,11 +179,7 @@ export function ListEditor({ list, rules, gone }: Props) {
                         ]}
                         commit={(to) => {
                           setMerging(null);
-                          if (to)
-                            void edit(
-                              values.filter((each) => each.id !== value.id),
-                              { [value.id]: to },
-                            );
+                          if (to) void doing.remove(mine, to);
                         }}
                       />
                     </span>
@@ -224,7 +199,7 @@ export function ListEditor({ list, rules, gone }: Props) {
                     type="button"
                     className="icon-button"
                     aria-label={`Remove ${value.name}`}
-                    onClick={() => void edit(values.filter((each) => each.id !== value.id))}
+                    onClick={() => void doing.remove(mine)}
                   >
                     <Trash2 size={14} aria-hidden="true" />
                   </button>
