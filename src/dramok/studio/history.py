@@ -50,7 +50,7 @@ class Revision:
 class Entry:
     """One line of the journal; `counts` are things changed, by what they are called.
 
-    `said`: of a small edit what it was and what it became, as `reach 3 → 5`.
+    `said`: of a small edit what it was and what it became, as `height 3 → 5`.
     """
 
     op: Op

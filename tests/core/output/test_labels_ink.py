@@ -1,0 +1,123 @@
+"""Cards that are no cards, and faces for quick prints: nothing runs off a label, nothing readable is lost to thrift."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dramok.core.faces import Circle, Clip, Face, Field, Line, Path, Rect, Size, Text, Turn
+from dramok.core.output.ink import BLACK, EDGE, WHITE, sparing
+from dramok.core.output.labels import BLANK, LABEL, blank_face, is_card, label_face
+from dramok.formats.fontfiles import load_typefaces
+from tests.core.faces.plans import face_of
+from tests.core.invented import card
+
+TYPEFACES = load_typefaces()
+sizes = st.builds(
+    Size, width=st.floats(25, 150), height=st.floats(30, 150), corner=st.just(0.0), safe=st.floats(0, 5), bleed=st.floats(0, 5),
+    outline=st.sampled_from(["rectangle", "hexagon", "round"]),
+)  # fmt: skip
+words = st.text(st.characters(codec="utf-8", exclude_categories=("Cc", "Cs", "Zl", "Zp")), max_size=80)
+
+
+def flat(marks):
+    for mark in marks:
+        inner = getattr(mark, "marks", None)
+        if inner is None:
+            yield mark
+        else:
+            yield from flat(inner)
+
+
+@given(sizes, words, st.lists(words, max_size=3))
+def test_no_text_of_a_label_runs_off_it_whatever_is_written(size, title, lines):
+    face = label_face(size, title, tuple(lines), TYPEFACES)
+    pieces: dict[float, list[Text]] = {}
+    for mark in flat(face.marks):
+        if isinstance(mark, Text):
+            pieces.setdefault(mark.y, []).append(mark)
+    for y, line in pieces.items():
+        first, last = line[0], line[-1]
+        end = last.x + TYPEFACES[last.font].width(last.text, last.size)
+        assert first.x >= -0.01 and end <= size.width + 0.01, (y, [each.text for each in line])
+
+
+def test_a_label_says_its_title_and_lines_and_cuts_what_is_too_long():
+    face = label_face(Size(), "Fern over Moss", ("36 cards", "Ribbon Season " * 20), TYPEFACES)
+    said = {}
+    for mark in flat(face.marks):
+        if isinstance(mark, Text):
+            said[mark.y] = said.get(mark.y, "") + mark.text
+    title, count, long = (said[y] for y in sorted(said))
+    assert (
+        (title, count) == ("Fern over Moss", "36 cards")
+        and long.endswith("…")
+        and long.startswith("Ribbon Season")
+    )
+
+
+@given(sizes)
+def test_a_blank_card_is_white_with_its_cut_and_nothing_to_read(size):
+    face = blank_face(size)
+    assert face.size == size and not [mark for mark in flat(face.marks) if isinstance(mark, Text)]
+    assert next(iter(flat(face.marks))).fill == "#ffffff"
+
+
+def test_blank_cards_and_labels_are_no_cards_of_the_game():
+    assert is_card("c-1") and not is_card(BLANK) and not is_card(f"{LABEL}Tools")
+
+
+inks = st.sampled_from(["#123456", "#ffffff", "#a8486a"])
+places = st.floats(0, 60)
+boxes = st.builds(Rect, x=places, y=places, width=st.floats(1, 63), height=st.floats(1, 88), fill=inks)
+simple = st.one_of(
+    boxes,
+    st.builds(Circle, places, places, st.floats(0.5, 20), inks),
+    st.builds(
+        lambda x, y, said, ink: Text(x, y, said, "body", 3.0, ink),
+        places,
+        places,
+        st.text("abc xyz", min_size=1, max_size=8),
+        inks,
+    ),
+    st.builds(lambda x, y, ink: Line(x, y, x + 3, y, ink, 0.3), places, places, inks),
+    st.builds(lambda ink: Path("M0 0L9 0L9 9Z", ink), inks),
+    st.builds(lambda ink: Path("M0 0L9 0", None, stroke=ink, width=0.4), inks),
+)
+nested = st.recursive(
+    simple,
+    lambda inner: st.one_of(
+        st.builds(lambda marks: Clip("M0 0L9 0L9 9Z", tuple(marks)), st.lists(inner, max_size=3)),
+        st.builds(lambda marks: Turn(90, 5, 5, tuple(marks)), st.lists(inner, max_size=3)),
+        st.builds(lambda marks: Field("name", 0, 0, 9, 9, tuple(marks), "name"), st.lists(inner, max_size=3)),
+    ),
+    max_leaves=8,
+)
+
+
+@given(st.lists(nested, max_size=8))
+def test_a_thrifty_face_has_every_text_in_black_and_no_ink_but_lines(marks):
+    thrifty = sparing(Face(Size(), tuple(marks), ()))
+    before = [mark.text for mark in flat(marks) if isinstance(mark, Text)]
+    after = [mark for mark in flat(thrifty.marks) if isinstance(mark, Text)]
+    assert [mark.text for mark in after] == before and all(mark.fill == BLACK for mark in after)
+    for mark in flat(thrifty.marks):
+        used = {getattr(mark, name, None) for name in ("fill", "stroke", "colour")} - {None, ""}
+        assert used <= {WHITE, BLACK, EDGE}, mark
+        if isinstance(mark, Rect):
+            assert mark.fill == WHITE
+        if isinstance(mark, Circle) and mark.radius > 2:
+            assert mark.fill in (WHITE, BLACK)
+
+
+@pytest.mark.parametrize("name", ["Copper Larch", "A much longer name than most"])
+def test_a_real_face_keeps_its_size_and_words(name):
+    face = face_of(card(name, cost=3, height=2, tags=("climber",), effect="upon play this: draw 1"))
+    thrifty = sparing(face)
+    texts = lambda each: [mark.text for mark in flat(each.marks) if isinstance(mark, Text)]  # noqa: E731
+    assert (
+        thrifty.size == face.size
+        and texts(thrifty) == texts(face)
+        and name.split()[0] in " ".join(texts(face))
+    )
