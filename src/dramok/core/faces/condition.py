@@ -9,8 +9,11 @@ from dramok.core.cards.facts import Standing
 from dramok.core.cards.query import Names, read_query
 from dramok.core.cards.table import CardTable
 from dramok.core.cards.tokens import Unreadable
+from dramok.core.problem import fold
 
 Condition = Callable[[Card], bool]
+ANY_DECK = "\0"
+"""Stands for the decks of a game, by a name that nobody can type: so that asking for one is noticed."""
 
 
 def read_condition(text: str, schema: Schema, name_field: str, sets: Mapping[str, str]) -> Condition:
@@ -18,7 +21,7 @@ def read_condition(text: str, schema: Schema, name_field: str, sets: Mapping[str
 
     Raises Unreadable, also for what follows from the face itself or from the game around the card: verdicts, decks, notes.
     """
-    query = read_query(text, Names(schema, {}, sets, name_field))
+    query = read_query(text, Names(schema, {ANY_DECK: ANY_DECK}, sets, name_field))
     if query.judged:
         raise Unreadable(
             "condition",
@@ -65,7 +68,8 @@ class _OneCard:
 
     def holding(self, text: str) -> Collection[int]:
         texts = (each for field in self.table.schema.fields for each in self.folded(field.id)[0])
-        return (0,) if any(text in each for each in texts) else ()
+        wanted = fold(text)
+        return (0,) if any(wanted in each for each in texts) else ()
 
     def in_deck(self, deck: str) -> Collection[int]:
         raise _Beyond("a deck")

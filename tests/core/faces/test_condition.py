@@ -1,0 +1,62 @@
+"""Conditions of placements: what can be asked of one card is answered as in a query, what lies beyond it is refused with its name."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from dramok.core.cards.tokens import Unreadable
+from dramok.core.faces.condition import read_condition
+from tests.core.invented import RULEBOOK, card
+
+SETS = {"s": "First", "w": "Winter"}
+LARCH = card("Copper Larch", cost=3, height=2, bed="fern", tags=("night bloom",), rarity="rare")
+BARE = card("Bare").with_value("cost", None).with_value("bed", None)
+
+
+def condition(text: str):
+    return read_condition(text, RULEBOOK.cards, "name", SETS)
+
+
+@pytest.mark.parametrize(
+    ("text", "larch", "bare"),
+    [
+        ("cost >= 3", True, False), ("cost is empty", False, True), ("bed is Fern", True, False), ("not rarity is Heirloom", False, True),
+        ("type is Plant and height is 2", True, False), ("tags has night", True, False), ('name is "copper larch"', True, False),
+        ("copper", True, False), ("Copper", True, False), ("LARCH", True, False), ("cost is 9 or height is 2", True, False), ("set is First", False, False),
+    ],
+)  # fmt: skip
+def test_a_card_is_asked_by_itself(text, larch, bare):
+    holds = condition(text)
+    assert (holds(LARCH), holds(BARE)) == (larch, bare)
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [
+        ("outlier", "this asks for what follows from the face"), ("verdict > 1", "this asks for what follows from the face"), ("any fault", "this asks for what follows from the face"),
+        ("in no deck", "a deck can't be asked of one card"), ("open notes", "a note can't be asked of one card"), ("never printed", "a print run can't be asked of one card"),
+        ("stale on paper", "this asks for what follows from the face"), ("cost >", "which number?"), ("beds is Fern", None),
+    ],
+)  # fmt: skip
+def test_what_lies_beyond_the_card_is_refused_with_a_mend(text, said):
+    if said is None:
+        assert condition(text)(LARCH) is False, "words that name nothing are looked for"
+        return
+    with pytest.raises(Unreadable) as wrong:
+        condition(text)
+    assert wrong.value.problem.what == said and wrong.value.problem.mend
+
+
+@given(st.integers(0, 12), st.integers(0, 12), st.sampled_from(["<", "<=", ">", ">=", "is", "is not"]))
+def test_numbers_compare_as_numbers_do(cost, other, sign):
+    wanted = {
+        "<": cost < other,
+        "<=": cost <= other,
+        ">": cost > other,
+        ">=": cost >= other,
+        "is": cost == other,
+        "is not": cost != other,
+    }
+    assert condition(f"cost {sign} {other}")(card("Any", cost=cost)) == wanted[sign]
