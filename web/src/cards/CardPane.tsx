@@ -1,6 +1,7 @@
 import { Expand, FlipHorizontal2, History, SlidersHorizontal, Trash2 } from "lucide-react";
-import { lazy, memo, Suspense, useEffect, useState } from "react";
+import { lazy, memo, Suspense, useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { useAsked } from "../state/asked";
 import { api, ask, type Card, type Sheet } from "../state/client";
 import { addDeck, editField, setCount, takeCardOut } from "../state/edits";
 import { fetched } from "../state/fetched";
@@ -260,25 +261,14 @@ function shapeOf(type: { width: number; height: number } | undefined): "portrait
 
 /** The back of a card as the server draws it, while it is turned. */
 function useBack(game: string, card: Card | null): string | null {
-  const [svg, setSvg] = useState<string | null>(null);
-  const id = card?.id;
-  const revision = card?.revision;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new revision may have another back
-  useEffect(() => {
-    setSvg(null);
-    if (!id) return;
-    let live = true;
-    ask(
-      api.GET("/api/games/{game_id}/cards/{card_id}/back", { params: { path: { game_id: game, card_id: id } } }),
-    ).then(
-      (face) => live && setSvg(face.svg),
-      () => undefined,
-    );
-    return () => {
-      live = false;
-    };
-  }, [game, id, revision]);
-  return svg;
+  const of = card ? `${card.id}/${card.revision}` : "";
+  const asking = async () => {
+    const path = { game_id: game, card_id: card?.id ?? "" };
+    const face = await ask(api.GET("/api/games/{game_id}/cards/{card_id}/back", { params: { path } }));
+    return { of, svg: face.svg };
+  };
+  const { found } = useAsked(card ? asking : null, [game, of]);
+  return found?.of === of ? found.svg : null;
 }
 
 /** Problems that are not of the effect: a field just typed, text that runs off the face. */

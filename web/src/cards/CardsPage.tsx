@@ -3,10 +3,10 @@ import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } fro
 import { useLocation, useSearchParams } from "react-router";
 import { keepPlace } from "../shell/places";
 import { useAfterPaint } from "../state/afterPaint";
+import { useTouched } from "../state/asked";
 import { takeCardsOut } from "../state/cells";
 import { addCard } from "../state/edits";
 import { fetched } from "../state/fetched";
-import { useTouched } from "../state/past";
 import { setPreviewed } from "../state/previewed";
 import { type Typed, useSheet } from "../state/sheet";
 import { useGame } from "../state/store";

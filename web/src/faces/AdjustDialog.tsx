@@ -1,9 +1,10 @@
 // What one card has otherwise than its plan says: its picture moved by hand or by figures, a text of another size.
+
 import { Copy, RotateCcw } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
+import { useAsked } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
-import { useLatest } from "../state/latest";
 import { useGame } from "../state/store";
 import { change, signed } from "../state/writing";
 import { SheetFace } from "../ui/Face";
@@ -32,7 +33,7 @@ export function AdjustDialog({ card, title, close, others = [] }: Props) {
           }),
         )
       : ask(api.GET("/api/games/{game_id}/cards/{card_id}/adjust", { params: { path } }));
-  const found: Adjust | null = useLatest(asking, JSON.stringify([game, card, revision, draft]));
+  const found: Adjust | null = useAsked<Adjust>(asking, [game, card, revision, draft]).found;
   const looks = found?.looks ?? {};
   const lookOf = (place: string): Look => draft[place] ?? looks[place] ?? PLAIN;
   /** What was written and is not in the sheet yet: it stays in sight until the sheet has it. */

@@ -1,8 +1,9 @@
 // Under the mat: the real cards that are hardest for the plan, and the proof of all of them.
+
 import { memo, useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
+import { useAsked } from "../state/asked";
 import { ApiError, api, ask, type Schemas } from "../state/client";
-import { useAsked } from "../state/past";
 import { say, useGame } from "../state/store";
 import { SheetFace } from "../ui/Face";
 import { Hover } from "../ui/Hover";

@@ -1,8 +1,7 @@
 // Face plans: the book of them, edits, and cards as an edit would show them.
 
+import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Edit, type Schemas } from "../state/client";
-import { useLatest } from "../state/latest";
-import { useAsked, useTouched } from "../state/past";
 import { useGame } from "../state/store";
 import { change, signed } from "../state/writing";
 
@@ -110,7 +109,7 @@ export function useShown(plan: Plan | null, cards: string[], draft: Draft | null
       }),
     ),
   });
-  const shown = useLatest(plan ? asking : null, JSON.stringify([game, id, cards, draft, version]));
+  const shown = useAsked(plan ? asking : null, [game, id, cards, draft, version]).found;
   return shown && shown.plan === id ? shown.found : NONE;
 }
 

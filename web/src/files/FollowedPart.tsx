@@ -1,8 +1,10 @@
 // Followed tables: where they are, what they last gave, and what taking them in would change.
+
 import { Plus, RefreshCw, Trash2 } from "lucide-react";
 import { useCallback, useEffect, useRef, useState } from "react";
+import { useAsked, useTouched } from "../state/asked";
 import { ApiError, api, ask, newKey, type Problem, type Schemas } from "../state/client";
-import { shortly, useAsked, useTouched } from "../state/past";
+import { shortly } from "../state/past";
 import { useGame } from "../state/store";
 import { applyEdit } from "../state/sync";
 import { change } from "../state/writing";

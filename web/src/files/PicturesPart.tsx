@@ -1,9 +1,10 @@
 // Pictures in bulk: brought, matched to cards, put there; and a list of all, of unused ones and of empty places.
+
 import { FolderOpen, ImagePlus } from "lucide-react";
 import { useRef, useState } from "react";
+import { useAsked, useTouched } from "../state/asked";
 import { writeCells } from "../state/cells";
 import { ApiError, api, ask, type Problem, type Schemas } from "../state/client";
-import { useAsked, useTouched } from "../state/past";
 import { useGame } from "../state/store";
 import { change } from "../state/writing";
 

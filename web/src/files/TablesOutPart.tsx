@@ -1,8 +1,9 @@
 // The cards as tables: such as come back cell for cell, and text tables laid out for whatever other program needs one.
+
 import { ArrowDown, ArrowUp, Download, Plus, Trash2 } from "lucide-react";
 import { useEffect, useState } from "react";
+import { useAsked, useTouched } from "../state/asked";
 import { ApiError, api, ask, type Problem, type Schemas } from "../state/client";
-import { useAsked, useTouched } from "../state/past";
 import { useSettled } from "../state/settled";
 import { useGame } from "../state/store";
 import { change } from "../state/writing";

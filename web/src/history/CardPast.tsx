@@ -1,7 +1,9 @@
 // A card's revisions: what each changed, how the face looked, and going back by a field or the whole.
+
 import { useState } from "react";
+import { useAsked } from "../state/asked";
 import { api, ask } from "../state/client";
-import { type Revision, restoreCard, shortly, useAsked } from "../state/past";
+import { type Revision, restoreCard, shortly } from "../state/past";
 import { useGame } from "../state/store";
 import { SheetDialog } from "../ui/Sheet";
 import { FaceThen, FieldChanges } from "./Changes";

@@ -1,7 +1,9 @@
 // The game's journal with its marks; and what changed between two moments, as a list and as faces.
+
 import { Flag, Pencil, X } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
+import { useAsked } from "../state/asked";
 import { api, ask, type Mark, PAGE } from "../state/client";
 import {
   addMark,
@@ -12,7 +14,6 @@ import {
   hourOf,
   renameMark,
   takeMarkOut,
-  useAsked,
   useMarks,
 } from "../state/past";
 import { useGame } from "../state/store";

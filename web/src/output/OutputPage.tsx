@@ -1,7 +1,8 @@
 // Out to the table: print runs, sheets for virtual tables, pictures; what is stale on paper, and what was made.
+
 import { useSearchParams } from "react-router";
+import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
-import { useAsked, useTouched } from "../state/past";
 import { useGame } from "../state/store";
 import { CardPicturesPart } from "./CardPicturesPart";
 import { OnPaperPart } from "./OnPaper";

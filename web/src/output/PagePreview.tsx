@@ -1,8 +1,9 @@
 // The page as it will print, at scale, and all leaves beside it: each can be left out.
+
 import { FlipHorizontal2 } from "lucide-react";
 import { memo, useEffect, useRef, useState } from "react";
+import { useAsked } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
-import { useLatest } from "../state/latest";
 import { useGame } from "../state/store";
 import type { PrintOrder } from "./useOutput";
 
@@ -22,7 +23,7 @@ export function PagePreview({ order, look, leaf, show, turn, left }: Props) {
   const [back, setBack] = useState(false);
   const twoSided = order.backs === "long" || order.backs === "short";
   const behind = back && twoSided;
-  const page = useLatest(
+  const page = useAsked(
     look
       ? () =>
           ask(
@@ -32,8 +33,8 @@ export function PagePreview({ order, look, leaf, show, turn, left }: Props) {
             }),
           )
       : null,
-    JSON.stringify([order, leaf, behind, seq, look !== null]),
-  );
+    [order, leaf, behind, seq, look !== null],
+  ).found;
   const strip = useRef<HTMLUListElement>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another leaf is brought in sight
   useEffect(() => {

@@ -1,9 +1,10 @@
 // Sheets for virtual tables: which card comes where, within the limits of the table.
+
 import { LayoutGrid } from "lucide-react";
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
+import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
-import { useAsked, useTouched } from "../state/past";
 import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 import { Picking, Ticking } from "../ui/Typing";

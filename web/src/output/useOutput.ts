@@ -1,9 +1,9 @@
 // What is to be made, how it would come out, and what is being made.
+
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import { ApiError, api, ask, newKey, type Problem, type Schemas } from "../state/client";
-import { useLatest } from "../state/latest";
-import { useAsked, useTouched } from "../state/past";
+import { type Asked, useAsked, useTouched } from "../state/asked";
+import { ApiError, api, ask, newKey, type Schemas } from "../state/client";
 import { say, useGame } from "../state/store";
 
 export type CardChoice = Schemas["CardChoice"];
@@ -170,25 +170,10 @@ export function useSettings<K extends Kind>(
   return [settings, change];
 }
 
-type Looked<T> = { found: T | null; trouble: Problem | null };
-
 /** How an order would come out, asked anew while it is being changed; with a mistake in it the last that came out stays in sight. */
-export function useLook<T>(asking: () => Promise<T>, said: unknown): Looked<T> {
+export function useLook<T>(asking: () => Promise<T>, said: unknown): Asked<T> {
   const seq = useGame((state) => state.seq);
-  const answer = useLatest<Looked<T>>(
-    async () => {
-      try {
-        return { found: await asking(), trouble: null };
-      } catch (error) {
-        if (error instanceof ApiError) return { found: null, trouble: error.problem };
-        throw error;
-      }
-    },
-    JSON.stringify([said, seq]),
-  );
-  const last = useRef<T | null>(null);
-  if (answer?.found) last.current = answer.found;
-  return { found: last.current, trouble: answer?.trouble ?? null };
+  return useAsked(asking, [said, seq]);
 }
 
 /** What is on paper, and what of it is stale. */

@@ -1,5 +1,6 @@
 // Card types and choice lists as they are edited: looked at by the server first, then written.
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useState } from "react";
+import { useAsked } from "../state/asked";
 import { ApiError, api, ask, type Edit, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { change } from "../state/writing";
@@ -15,19 +16,8 @@ export type Trouble = { where: string; what: string; mend: string };
 export function useRules(): Rules | null {
   const game = useGame((state) => state.game?.id ?? "");
   const seq = useGame((state) => state.seq);
-  const [rules, setRules] = useState<Rules | null>(null);
-  const latest = useRef(0);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: seq says that something was edited
-  useEffect(() => {
-    if (!game) return;
-    latest.current += 1;
-    const mine = latest.current;
-    ask(api.GET("/api/games/{game_id}/rules", { params: { path: { game_id: game } } })).then(
-      (found) => mine === latest.current && setRules(found),
-      () => undefined,
-    );
-  }, [game, seq]);
-  return rules;
+  const asking = () => ask(api.GET("/api/games/{game_id}/rules", { params: { path: { game_id: game } } }));
+  return useAsked(game ? asking : null, [game, seq]).found;
 }
 
 const troubleOf = (error: unknown): Trouble => {

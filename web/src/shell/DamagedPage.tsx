@@ -1,8 +1,10 @@
 // A game that cannot be read: why, its backup as it stands, and the way back to its last sound moment.
+
 import { Download, History } from "lucide-react";
 import { useState } from "react";
+import { useAsked } from "../state/asked";
 import { ApiError, api, ask, type Schemas } from "../state/client";
-import { hourOf, shortly, useAsked } from "../state/past";
+import { hourOf, shortly } from "../state/past";
 
 type Props = { game: Schemas["GameBrief"]; mended: () => void };
 

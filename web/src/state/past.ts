@@ -1,6 +1,6 @@
 // What was: marks, notes, revisions, differences; and how to ask for what may change under one's eyes.
-import { useEffect, useState } from "react";
-import { ApiError, api, ask, type Edit, type Problem, type Schemas } from "./client";
+import { useAsked, useTouched } from "./asked";
+import { api, ask, type Edit, type Schemas } from "./client";
 import { useGame } from "./store";
 import { change, signed } from "./writing";
 
@@ -9,37 +9,6 @@ export type CardDifference = Schemas["CardDifferenceOut"];
 export type Revision = Schemas["RevisionOut"];
 export type Entry = Schemas["EntryOut"];
 export type FieldChange = Schemas["FieldChangeOut"];
-
-type Asked<T> = { found: T | null; trouble: Problem | null; again: () => void };
-
-/** Asks the server, and again whenever `when` changes. What was found stays in sight while it asks anew. */
-export function useAsked<T>(asking: () => Promise<T>, when: unknown[]): Asked<T> {
-  const [found, setFound] = useState<T | null>(null);
-  const [trouble, setTrouble] = useState<Problem | null>(null);
-  const [round, setRound] = useState(0);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked is told by `when`
-  useEffect(() => {
-    let mine = true;
-    asking().then(
-      (answer) => {
-        if (!mine) return;
-        setFound(answer);
-        setTrouble(null);
-      },
-      (error: unknown) => {
-        if (mine && error instanceof ApiError) setTrouble(error.problem);
-      },
-    );
-    return () => {
-      mine = false;
-    };
-  }, [...when, round]);
-  return { found, trouble, again: () => setRound(round + 1) };
-}
-
-/** How often things of these kinds changed: to ask anew when they do. */
-export const useTouched = (...kinds: string[]): number =>
-  useGame((state) => kinds.reduce((sum, kind) => sum + (state.touched[kind] ?? 0), 0));
 
 const withId = <K extends string>(game: string, key: string, name: K, id: string) => ({
   path: { game_id: game, [name]: id } as { game_id: string } & Record<K, string>,
@@ -103,24 +72,14 @@ export const restoreCard = (card: string, seq: number, fields?: string[]): Promi
 /** The face of a card as it was after an edit; null while it comes, empty where the card was not there. */
 export function useFaceThen(card: string, seq: number | null): string | null {
   const game = useGame((state) => state.game?.id ?? "");
-  const [svg, setSvg] = useState<string | null>(null);
-  useEffect(() => {
-    if (seq === null) return;
-    let mine = true;
-    setSvg(null);
-    ask(
-      api.GET("/api/games/{game_id}/cards/{card_id}/revisions/{seq}/face", {
-        params: { path: { game_id: game, card_id: card, seq } },
-      }),
-    ).then(
-      (face) => mine && setSvg(face.svg),
-      () => mine && setSvg(""),
-    );
-    return () => {
-      mine = false;
-    };
-  }, [game, card, seq]);
-  return svg;
+  const of = `${card}/${seq}`;
+  const asking = async () => {
+    const path = { game_id: game, card_id: card, seq: seq ?? 0 };
+    const face = await ask(api.GET("/api/games/{game_id}/cards/{card_id}/revisions/{seq}/face", { params: { path } }));
+    return { of, svg: face.svg };
+  };
+  const { found, trouble } = useAsked(seq === null ? null : asking, [game, of]);
+  return found?.of === of ? found.svg : trouble ? "" : null;
 }
 
 const DAY = new Intl.DateTimeFormat(undefined, { weekday: "long", day: "numeric", month: "long", year: "numeric" });

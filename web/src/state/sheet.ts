@@ -1,6 +1,6 @@
 // The sheet of the card one stands on: as written, and as it would be with what is being typed.
+import { useAsked } from "./asked";
 import { api, ask, type Sheet } from "./client";
-import { useLatest } from "./latest";
 
 export type Typed = { card: string; field: string; text: string } | null;
 
@@ -49,6 +49,7 @@ export function useSheet(
     if (!text) good = null;
     return found;
   };
-  const sheet = useLatest(card ? asking : null, JSON.stringify([game, card, revision, rules, text?.field, text?.text]));
+  const when = [game, card, revision, rules, text?.field, text?.text];
+  const sheet = useAsked(card ? asking : null, when).found;
   return sheet && sheet.card === card ? sheet : null;
 }
