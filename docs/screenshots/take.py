@@ -79,7 +79,7 @@ def output(page: Page) -> None:
 def sheets(page: Page) -> None:
     page.goto("/ribbon-season/output?part=sheets")
     page.get_by_label("Hooks and Ribbons").check()
-    page.get_by_text("30 cells on 1 sheet").wait_for()
+    page.get_by_text("36 cells on 1 sheet").wait_for()
     page.wait_for_timeout(1500)
 
 
