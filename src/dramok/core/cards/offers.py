@@ -13,6 +13,7 @@ from dramok.core.cards.tokens import Token, tokens
 from dramok.core.problem import fold
 
 MOST_OFFERS = 24
+_WITH_EMPTY = {"is", "not", "=", "!="}
 _SIGNS = {"is", "=", "!=", "<", "<=", ">", ">=", "has", "lacks", "not"}
 
 
@@ -68,7 +69,12 @@ def _after(settled: list[Token], names: Names) -> list[tuple[str, str, str]]:
         return [("word", "deck", "cards of one deck"), ("word", "set", "cards of one set")]
     field = _compared(words, schema)
     if field is not None:
-        return [*_values(field, names), ("word", "empty", "nothing is filled in")]
+        empty = [("word", "empty", "nothing is filled in")] if words[-1] in _WITH_EMPTY else []
+        return [*_values(field, names), *empty]
+    if words[-1:] in (["from"], ["to"]):
+        return []  # a value of one's own comes next
+    if _begun(settled):
+        return [("word", "to", "up to which")]
     named = _named(words, schema)
     if named is not None:
         return _signs(named, schema)
@@ -78,6 +84,14 @@ def _after(settled: list[Token], names: Names) -> list[tuple[str, str, str]]:
         *(("field", each, "") for each in COLUMNS),
         ("word", "in deck", "cards of one deck"), ("word", "in set", "cards of one set"), ("word", "changed since", "cards that are not as they were at a mark"), ("word", "printed in", "cards of a print run"), ("word", "stale since", "cards of a print run whose faces are not as they were printed"), ("word", "not", "turns the next condition round"), ("word", "or", "one or the other"),
     ]  # fmt: skip
+
+
+def _begun(settled: list[Token]) -> bool:
+    """Whether the first of two values stands there, which may be of several tokens, as a day is."""
+    at = len(settled)
+    while at and settled[at - 1].kind != "word":
+        at -= 1
+    return 0 < at < len(settled) and fold(settled[at - 1].text) == "from"
 
 
 def _named(words: list[str], schema: Schema) -> str | None:
