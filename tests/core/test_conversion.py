@@ -16,7 +16,7 @@ from tests.core.test_fieldkinds import FIELD, SCHEMA, TYPED
 KINDS = [kind for kind in FIELD if FIELD[kind].typed]
 
 
-@pytest.mark.parametrize(("old", "new"), product(KINDS, KINDS))
+@pytest.mark.parametrize(("old", "new"), list(product(KINDS, KINDS)))
 def test_every_value_is_carried_over_or_told(old, new):
     before, after = FIELD[old], FIELD[new]
 
