@@ -111,6 +111,56 @@ def test_escape_in_an_effect_closes_the_list_then_leaves_with_the_text_kept(page
     expect(page.locator(".effect-example, .cm-placeholder")).to_contain_text("No effect yet. For example")
 
 
+def test_what_could_not_be_written_is_counted_kept_over_a_reload_and_found_again(page: Page, server: Server):
+    saved = page.locator(".saved")
+    for name, typed in [("Copper Larch Fern", "tall"), ("Ladder Frond", "much")]:
+        stand_on(page, name, "height")
+        page.keyboard.type(typed)
+        page.keyboard.press("Enter")
+    expect(saved).to_have_text("2 values not saved")
+    page.reload()
+    expect(cell(page, "RS-001", "height")).to_have_text("tall")
+    expect(saved).to_have_text("2 values not saved")
+    saved.click()
+    expect(page.locator(".grid")).to_be_focused()
+    expect(page.locator(".grid")).to_have_attribute("aria-activedescendant", re.compile("rs-001-height$"))
+    page.keyboard.press("Escape")
+    expect(saved).to_have_text("1 value not saved")
+    saved.click()
+    expect(page.locator(".grid")).to_have_attribute("aria-activedescendant", re.compile("rs-002-height$"))
+    page.keyboard.type("3")
+    page.keyboard.press("Enter")
+    expect(saved).to_have_text("All saved")
+    assert (value(server, "height"), value(server, "height", f"c-{GAME}-rs-002")) == ("1", "3")
+    page.reload()
+    expect(cell(page, "RS-001", "height")).to_have_text("1")
+    expect(saved).to_have_text("All saved")
+
+
+def test_a_window_with_something_unsaved_asks_before_it_closes(page: Page):
+    asked: list[str] = []
+    page.on("dialog", lambda dialog: (asked.append(dialog.type), dialog.dismiss()))
+    stand_on(page, "Copper Larch Fern", "height")
+    page.keyboard.type("tall")
+    page.keyboard.press("Enter")
+    expect(page.locator(".saved")).to_have_text("1 value not saved")
+    with page.expect_event("dialog"):
+        page.close(run_before_unload=True)
+    assert asked == ["beforeunload"]
+    stand_on(page, "Copper Larch Fern", "height")
+    page.keyboard.press("Escape")
+    expect(page.locator(".saved")).to_have_text("All saved")
+    with page.expect_event("close"):
+        page.close(run_before_unload=True)
+    assert asked == ["beforeunload"]
+
+
+def test_arrows_after_opening_the_address_are_the_grids(page: Page):
+    expect(page.locator("body")).to_be_focused()
+    page.keyboard.press("ArrowDown")
+    expect(page.locator(".grid")).to_be_focused()
+
+
 def test_a_long_text_survives_escape(page: Page, server: Server):
     stand_on(page, "Copper Larch Fern", "name")
     box = page.get_by_role("group", name=re.compile("Your own text")).locator("textarea")

@@ -3,6 +3,7 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import "@fontsource-variable/source-sans-3";
 import { App } from "./shell/App";
+import { keepOverReloads } from "./state/unsaved";
 import "./ui/theme.css";
 import "./shell/shell.css";
 import "./decks/decks.css";
@@ -22,6 +23,7 @@ import "./files/files.css";
 import "./output/output.css";
 import "./ui/windows.css";
 
+keepOverReloads();
 const root = document.getElementById("root");
 if (root)
   createRoot(root).render(

@@ -81,7 +81,10 @@ export function CardsPage() {
   // The place is in the URL; arrows would flood the history, so it is replaced, and a little later.
   const location = useLocation();
   const heard = useRef(location.key);
-  heard.current = location.key;
+  // Not while rendering: a render may be put off or thrown away, and the address would be taken for heard before it is.
+  useEffect(() => {
+    heard.current = location.key;
+  }, [location.key]);
   useEffect(() => {
     const next = addressFor(at, query, setId, sort, look, fitting);
     keepPlace(window.location.pathname, `?${new URLSearchParams(next)}`);
@@ -98,19 +101,22 @@ export function CardsPage() {
 
   // A link from elsewhere names a card: stand on it. What this page writes into the address itself says so.
   const asked = params.get("card");
+  const askedField = params.get("field");
   const stood = useRef(location.key);
   useEffect(() => {
     if (stood.current === location.key || !asked || !cards[asked]) return;
     stood.current = location.key;
-    if ((location.state as typeof OWN | null)?.own) return;
+    const said = location.state as { own?: boolean; stand?: boolean } | null;
+    if (said?.own) return;
     setHead(null);
-    setAt((before) => (before.card === asked ? before : { ...before, card: asked }));
+    setAt((before) => ({ card: asked, column: askedField ?? before.column }));
+    if (said?.stand) grid.current?.focus();
     if (!rowsNow.current.includes(asked)) {
       setChips([]);
       setDraft("");
       setSetId("");
     }
-  }, [asked, cards, location]);
+  }, [asked, askedField, cards, location]);
   // What one stands on is among what is shown: a query or a set that leaves the card out leads to its first.
   useEffect(() => {
     if ((!query && !setId) || answered !== query || problem || !rows[0] || at.card === NEW || rows.includes(at.card))
@@ -136,6 +142,10 @@ export function CardsPage() {
       } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "h") {
         event.preventDefault();
         setDialog("replace");
+      } else if (target === document.body && event.key.startsWith("Arrow") && grid.current) {
+        // Nothing has the focus yet, as after opening the address: arrows are meant for the cell that is marked.
+        event.preventDefault();
+        grid.current.focus();
       }
     };
     window.addEventListener("keydown", press);

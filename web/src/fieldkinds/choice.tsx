@@ -13,7 +13,7 @@ export const choice: FieldRecord<"choice"> = {
   width: (field, game) => {
     const values = valuesOf(game, field.list);
     const longest = Math.max(4, ...values.slice(0, 200).map((value) => value.name.length));
-    return Math.min(150, longest * 7 + (values.some((value) => value.notches) ? 46 : 34));
+    return Math.min(150, longest * 7.5 + (values.some((value) => value.notches) ? 46 : 38));
   },
   gives: [
     { rank: 3, least: MARK_ALONE, marked: true },

@@ -7,6 +7,7 @@ import { KeywordsEditor } from "./KeywordsEditor";
 import { ListEditor } from "./ListEditor";
 import { SetEditor } from "./SetEditor";
 import { TypeEditor } from "./TypeEditor";
+import { useAskedFor } from "./useAskedFor";
 import { type ListDoc, putSet, type Rules, type TypeDoc, useListWriter, useRules, useTypeWriter } from "./useRules";
 
 type Chosen = { kind: "type" | "list" | "set" | "keywords"; id: string };
@@ -131,8 +132,11 @@ function Part({ title, items, on, choose, add }: PartProps) {
   );
 }
 
-function AddLine({ label, add }: { label: string; add: (name: string) => Promise<boolean> }) {
+type AddLineProps = { label: string; word: string; add: (name: string) => Promise<boolean> };
+
+function AddLine({ label, word, add }: AddLineProps) {
   const [name, setName] = useState("");
+  const input = useAskedFor(word);
   return (
     <form
       className="rules-add"
@@ -140,10 +144,13 @@ function AddLine({ label, add }: { label: string; add: (name: string) => Promise
         event.preventDefault();
         if (!name.trim()) return;
         setName("");
+        // The button is off now and would let the focus fall.
+        input.current?.focus();
         void add(name.trim()).then((done) => done || setName((now) => now || name));
       }}
     >
       <input
+        ref={input}
         className="input"
         aria-label={label}
         placeholder={label}
@@ -174,7 +181,7 @@ function AddType({ rules, done }: { rules: Rules; done: (id: string) => void }) 
   };
   return (
     <>
-      <AddLine label="New card type" add={add} />
+      <AddLine label="New card type" word="type" add={add} />
       {trouble && <p className="needs rules-said">{trouble.what}</p>}
     </>
   );
@@ -192,7 +199,7 @@ function AddList({ rules, done }: { rules: Rules; done: (id: string) => void }) 
   };
   return (
     <>
-      <AddLine label="New choice list" add={add} />
+      <AddLine label="New choice list" word="list" add={add} />
       {trouble && <p className="needs rules-said">{trouble.what}</p>}
     </>
   );
@@ -205,7 +212,7 @@ function AddSet({ done }: { done: (id: string) => void }) {
     if (id) done(id);
     return Boolean(id);
   };
-  return <AddLine label="New set" add={add} />;
+  return <AddLine label="New set" word="set" add={add} />;
 }
 
 /** Waits until the game was read anew after an edit of its rules. */

@@ -10,6 +10,7 @@ import { BackEditor } from "./BackEditor";
 import { FieldRow } from "./FieldRow";
 import { Holdings } from "./Holdings";
 import { TroubleLine } from "./TroubleLine";
+import { useAskedFor } from "./useAskedFor";
 import { type FieldDoc, type Rules, type TypeDoc, takeTypeOut, useTypeWriter } from "./useRules";
 
 type Props = { type: TypeDoc; rules: Rules; choose: (type: string) => void };
@@ -50,12 +51,14 @@ export function TypeEditor({ type, rules, choose }: Props) {
     setTrouble(null);
     setAsked(null);
   };
+  const newField = useAskedFor("field");
   const add = async () => {
     if (!adding.name.trim()) return;
     const { name, kind } = adding;
     const plain = asKind({ id: "", name: name.trim(), kind: "text" } as FieldDoc, kind, rules.lists);
     // What is typed next must not be lost to the answer: the line is free at once, and filled again where it was refused.
     setAdding({ name: "", kind });
+    newField.current?.focus();
     const done = await write({ ...draft, fields: [...own, plain, ...away] });
     if (!done) setAdding((now) => (now.name ? now : { ...now, name }));
   };
@@ -201,6 +204,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
           }}
         >
           <input
+            ref={newField}
             className="input"
             aria-label="Name of a new field"
             placeholder="A new field"

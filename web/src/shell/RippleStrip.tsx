@@ -4,6 +4,7 @@ import { Link, useParams } from "react-router";
 import type { Ripple } from "../state/client";
 import { fetched } from "../state/fetched";
 import { hush, useGame } from "../state/store";
+import { unsavedIn } from "../state/unsaved";
 import { points } from "../ui/Verdict";
 
 const Hover = lazy(() => fetched(() => import("../ui/Hover")).then((room) => ({ default: room.Hover })));
@@ -12,7 +13,6 @@ export function RippleStrip() {
   const ripples = useGame((state) => state.ripples);
   const notice = useGame((state) => state.notice);
   const connected = useGame((state) => state.connected);
-  const saving = useGame((state) => state.saving);
   const latest = ripples[0];
   return (
     <footer className={`ripples ${notice ? "ripples-needs" : ""}`} aria-label="Ripples">
@@ -26,8 +26,26 @@ export function RippleStrip() {
         )}
       </div>
       {!connected && <span className="needs">Connection lost; trying again…</span>}
-      <span className="soft saved">{saving > 0 ? "Saving…" : "All saved"}</span>
+      <Saved />
     </footer>
+  );
+}
+
+/** Whether all that was typed is written; where something is not, the way to the first of it. */
+function Saved() {
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
+  const unsaved = useGame((state) => state.unsaved);
+  const saving = useGame((state) => state.saving);
+  const places = unsavedIn(game, cards, unsaved);
+  const [first] = places;
+  if (saving > 0) return <span className="soft saved">Saving…</span>;
+  if (!game || !first) return <span className="soft saved">All saved</span>;
+  const [card, field] = first;
+  return (
+    <Link to={`/${game.id}/cards?card=${card}&field=${field}`} state={{ stand: true }} className="needs saved">
+      {places.length === 1 ? "1 value not saved" : `${places.length} values not saved`}
+    </Link>
   );
 }
 

@@ -76,6 +76,10 @@ function commands(game: Game): Findable[] {
   };
   const list: Omit<Findable, "kind" | "id">[] = [
     ...game.types.map((type) => ({ name: `New card: ${type.name}`, run: () => made(type.id) })),
+    ...game.types.map((type) => ({ name: `New field: ${type.name}`, to: `rules?at=type:${type.id}&new=field` })),
+    { name: "New card type", to: "rules?new=type" },
+    { name: "New choice list", to: "rules?new=list" },
+    { name: "New set", to: "rules?new=set" },
     { name: "Print what is out of date", to: "output?only=stale" },
     { name: "Print cards", to: "output" },
     { name: "Make table sheets", to: "output?part=sheets" },
