@@ -98,7 +98,7 @@ def read_json(data: bytes | str, where: str = "", most_depth: int = MOST_DEPTH) 
 
 def check_json_text(text: str, where: str = "") -> None:
     """Raises Unsound for JSON text that holds what may not come in. Quick where nothing is suspect."""
-    if _SUSPECT.search(text):
+    if ("\\u" in text or not text.isascii() or "\x00" in text) and _SUSPECT.search(text):
         read_json(text, where)
 
 

@@ -48,8 +48,8 @@ def dump(document: Any) -> str:
 
 def card_text(card: Card) -> str:
     """The whole of a card, as an `exists` change holds it."""
-    said = {"code": card.code, "set": card.set, "type": card.type, "revision": card.revision}
-    return _values_text({**said, "values": dict(card.values)}).decode()
+    said = {"code": card.code, "set": card.set, "type": card.type, "revision": card.revision, "values": dict(card.values)}  # fmt: skip
+    return _values_text(said).decode()
 
 
 def card_of_text(ident: str, text: str, seq: int) -> Card:

@@ -4,15 +4,12 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from typing import Any, NamedTuple
 
 from pydantic import TypeAdapter, ValidationError
 
-from dramok.core.cards import (
-    Back,
-    Card,
-)
+from dramok.core.cards import Back, Card, Schema, Value
 from dramok.core.decks import MOST_COPIES
 from dramok.core.effects import Script
 from dramok.core.faces import PlanDoc
@@ -22,7 +19,6 @@ from dramok.core.problem import Problem, fold, plural
 from dramok.core.soundtext import Unsound, check_document, check_json_text, check_text
 from dramok.formats.gamefile import DOCS, CardPart, DeckPart, SetPart, ThingPart
 from dramok.store import Change
-from dramok.store.documents import write_value
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_LABEL = 2_000
@@ -30,6 +26,10 @@ MOST_PAGE = 80
 _ID = re.compile(r"[A-Za-z0-9~_.-]{1,80}")
 _CARD, _DECK, _SET, _THING = (TypeAdapter(kind) for kind in (CardPart, DeckPart, SetPart, ThingPart))
 _DOCS = {kind: TypeAdapter(model) for kind, model in DOCS.items()}
+
+
+_Known = tuple[str, str, type, Value]
+"""Card type, field, form and value: what was looked at."""
 
 
 class Fault(NamedTuple):
@@ -97,46 +97,78 @@ def leaning_faults(game: GameSnapshot) -> Iterator[Fault]:
 
 
 def _cards(game: GameSnapshot, cards: Iterable[Card]) -> Iterator[Fault]:
-    schema, sets = game.rulebook.cards, {each.id for each in game.sets}
+    look = _Look(game)
     for card in cards:
-        title = _title(game, card)
-        if not schema.has_type(card.type):
-            yield Fault("card", card.id, Problem(where=title, what=f"its card type {card.type} is gone", mend="bring the type back first, or make it a card of another type"))  # fmt: skip
-            continue
-        if card.set not in sets:
-            yield Fault("card", card.id, Problem(where=title, what=f"its set {card.set} is gone", mend="bring the set back first, or move the card to another set"))  # fmt: skip
-            continue
-        problem = _card_document(card, title) or _misfit(game, card, title)
+        problem = look.problem(card)
         if problem is not None:
             yield Fault("card", card.id, problem)
 
 
-def _card_document(card: Card, title: str) -> Problem | None:
+class _Look:
+    """Looks through the cards of a game, one after another. What was found sound is not looked at again: cards share most of their values."""
+
+    def __init__(self, game: GameSnapshot) -> None:
+        self.game, self.schema = game, game.rulebook.cards
+        self.sets = {each.id for each in game.sets}
+        self.sound: set[_Known] = set()
+
+    def problem(self, card: Card) -> Problem | None:
+        found = self._found(card)
+        return found and found.model_copy(update={"where": _title(self.game, card)})
+
+    def _found(self, card: Card) -> Problem | None:
+        if not self.schema.has_type(card.type):
+            return Problem(where="", what=f"its card type {card.type} is gone", mend="bring the type back first, or make it a card of another type")  # fmt: skip
+        if card.set not in self.sets:
+            return Problem(where="", what=f"its set {card.set} is gone", mend="bring the set back first, or move the card to another set")  # fmt: skip
+        fresh: dict[str, Value] = {}
+        keys: list[_Known] = []
+        kind, sound = card.type, self.sound
+        for name, value in card.values.items():
+            form = value.__class__
+            if form is not Script:  # effects are looked at each time
+                key = (kind, name, form, value)  # 1 and True are equal, and are not the same value
+                try:
+                    if key in sound:
+                        continue
+                except TypeError:  # a list of what is no text, from a damaged file: refused below
+                    pass
+                keys.append(key)
+            fresh[name] = value
+        problem = _card_document(card, fresh) or _misfit(self.schema, card, fresh)
+        if problem is None:
+            sound.update(keys)
+        return problem
+
+
+def _card_document(card: Card, values: Mapping[str, Value]) -> Problem | None:
+    """What is wrong with a card as a backup holds it, of its values only those given."""
     document = {
         "id": card.id, "code": card.code, "set": card.set, "type": card.type, "revision": max(1, card.revision), "seq": card.seq,
-        "values": {name: list(each) if isinstance(each, tuple) else each for name, each in card.values.items()},
+        "values": values,
     }  # fmt: skip
-    problem = _valid(_CARD, document, title)
+    problem = _valid(_CARD, document, "")
     if problem is not None:
         return problem
     try:
-        for name, value in card.values.items():
-            if not isinstance(value, Script):
-                check_document(write_value(value), name)
+        for name, value in values.items():
+            if isinstance(value, str):
+                check_text(value, name)
+            elif not isinstance(value, Script):
+                check_document(value, name)
             check_text(name, "field")
         check_text(card.code, "code")
     except Unsound as error:
-        return Problem(where=title, what=f"{error.where}: {error.what}", mend=error.mend)
+        return Problem(where="", what=f"{error.where}: {error.what}", mend=error.mend)
     return None
 
 
-def _misfit(game: GameSnapshot, card: Card, title: str) -> Problem | None:
-    schema = game.rulebook.cards
-    for name, value in card.values.items():
+def _misfit(schema: Schema, card: Card, values: Mapping[str, Value]) -> Problem | None:
+    for name, value in values.items():
         field = schema.field_of(card.type, name)
         if field is not None and not field.holds(value):
             return Problem(
-                where=title,
+                where="",
                 what=f"{field.name} is now of kind {field.kind}, and cannot hold what it would get",
                 mend="change the field back first, or leave this value",
             )

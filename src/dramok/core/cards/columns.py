@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from difflib import SequenceMatcher
 
@@ -57,30 +57,50 @@ def match_columns(
     header: Sequence[str], schema: Schema, by_hand: Mapping[int, str | None] | None = None
 ) -> tuple[Column, ...]:
     """Every column with its target: by hand where the person chose, else the best score; a target is fed once."""
-    targets = {target.id: target.name for target in Target.all_of(schema)}
+    return _matched(header, _Targets(schema), by_hand)
+
+
+class _Targets:
+    """What the columns of a sheet can feed, with the words they go by: worked out once for all lines that may be the header."""
+
+    def __init__(self, schema: Schema) -> None:
+        effects = {field.id for field in schema.fields if isinstance(field, EffectField)}
+        self.names = {target.id: target.name for target in Target.all_of(schema)}
+        self.known = [
+            (ident, SequenceMatcher(b=fold(name)), SYNONYMS.get("effect" if ident in effects else ident, ()))
+            for ident, name in self.names.items()
+        ]
+        self.kinds = {fold(each.name) for each in schema.types}
+
+    def scores(self, heading: str) -> Iterator[tuple[str, int]]:
+        """The targets that a heading names, with how well it does."""
+        typed = fold(heading)
+        if not typed or len(typed) > 60:
+            return
+        words = _WORD.findall(typed)
+        for ident, alike, synonyms in self.known:
+            # A column headed by what the cards are, such as “Tile”, names them.
+            kind = 2 * (ident == "name" and typed in self.kinds)
+            score = max(_score(typed, words, ident, alike, synonyms), kind)
+            if score:
+                yield ident, score
+
+
+def _matched(
+    header: Sequence[str], known: _Targets, by_hand: Mapping[int, str | None] | None = None
+) -> tuple[Column, ...]:
+    targets = known.names
     chosen: dict[int, str | None] = {
         index: target for index, target in (by_hand or {}).items() if target is None or target in targets
     }
     used = {target for target in chosen.values() if target}
-    # A column headed by what the cards are, such as “Tile”, names them.
-    kinds = {fold(each.name) for each in schema.types}
-    effect_fields = {field.id for field in schema.fields if isinstance(field, EffectField)}
     scored = sorted(
-        (
-            (
-                -max(
-                    _score(heading, ident, name, ident in effect_fields),
-                    2 * (ident == "name" and fold(heading) in kinds),
-                ),
-                index,
-                ident,
-            )
-            for index, heading in enumerate(header)
-            for ident, name in targets.items()
-        ),
+        (-score, index, ident)
+        for index, heading in enumerate(header)
+        for ident, score in known.scores(heading)
     )
-    for minus, index, ident in scored:
-        if minus < 0 and index not in chosen and ident not in used:
+    for _, index, ident in scored:
+        if index not in chosen and ident not in used:
             chosen[index] = ident
             used.add(ident)
     return tuple(
@@ -94,29 +114,31 @@ def match_columns(
 
 def find_header(rows: Sequence[Sequence[str]], schema: Schema) -> int | None:
     """The index of the row with most columns matched (at least two, or one that is the name or code), or None."""
+    known = _Targets(schema)
     best, best_count = None, 0
     for index, row in enumerate(rows[:HEADER_WITHIN]):
-        targets = [column.target for column in match_columns(row[:200], schema) if column.target]
+        targets = [column.target for column in _matched(row[:200], known) if column.target]
         enough = len(targets) >= 2 or any(target in ("name", CODE) for target in targets)
         if enough and len(targets) > best_count:
             best, best_count = index, len(targets)
     return best
 
 
-def _score(heading: str, ident: str, name: str, is_effect: bool) -> int:
-    """How well a heading names a target: 5 the same, 4 a usual other word, 3 its last word, 2 one of its words, 1 nearly the same."""
-    typed = fold(heading)
-    if not typed or len(typed) > 60:
-        return 0
-    if typed in (fold(name), ident):
+def _score(
+    typed: str, words: Sequence[str], ident: str, alike: SequenceMatcher[str], synonyms: Sequence[str]
+) -> int:
+    """How well a heading names a target: 5 the same, 4 a usual other word, 3 its last word, 2 one of its words, 1 nearly the same.
+
+    `alike` holds the target's name: it keeps what it worked out of that.
+    """
+    name = alike.b
+    if typed in (name, ident):
         return 5
-    synonyms = SYNONYMS.get("effect" if is_effect else ident, ())
     if typed in synonyms:
         return 4
-    words = _WORD.findall(typed)
-    if len(words) <= 4 and fold(name) in words:
-        return 3 if words[-1] == fold(name) else 2
+    if len(words) <= 4 and name in words:
+        return 3 if words[-1] == name else 2
     if len(typed) > 3 and abs(len(typed) - len(name)) <= 2:
-        alike = SequenceMatcher(None, typed, fold(name))
-        return int(alike.quick_ratio() >= NEAR and alike.ratio() >= NEAR)
+        alike.set_seq1(typed)
+        return int(alike.real_quick_ratio() >= NEAR and alike.quick_ratio() >= NEAR and alike.ratio() >= NEAR)
     return 0

@@ -18,6 +18,8 @@ _TIMES = re.compile(r"\s*[x×]\s*(\d+)\s*|\s*(\d+)\s*[x×]\s*", re.IGNORECASE)
 _WRITTEN = re.compile(r"\s*(upon|always)\b", re.IGNORECASE)
 
 Memory = dict[str, tuple[Value | None, Problem | None]]
+Good = dict[tuple[str, str], Value]
+"""What a cell means in a card type, where there is nothing to say about it."""
 
 
 class RowReader:
@@ -57,14 +59,14 @@ class RowReader:
             f.id for fields in self.fields.values() for f in fields.values() if isinstance(f, PictureField)
         }
         special = self.picture_fields | self.effect_fields
-        self.value_columns: list[tuple[Column, int, str, Memory, bool]] = []
+        self.value_columns: list[tuple[Column, int, str, Memory, Good, bool]] = []
         for column in self.columns:
             target = column.target or ""
             if target in (TYPE, CODE, SET):
                 continue
             pictures = game.pictures.items() if target in self.picture_fields else ()
             memory: Memory = {name: (sha, None) for name, sha in pictures}
-            self.value_columns.append((column, column.index, target, memory, target not in special))
+            self.value_columns.append((column, column.index, target, memory, {}, target not in special))
         # Rules text goes to the effect as it stands, drafts too, where the sheet has a column of its own for printed text.
         self.own_language = game.printed_field is None or game.printed_field in self.at
 
@@ -102,12 +104,15 @@ class RowReader:
         kind = self._type(row_number, row, refusals, notes, card)
         fields = self.fields[kind]
         values: dict[str, Value] = {}
-        for column, index, target, memory, plain in self.value_columns:
+        corrected = bool(self.wishes.corrections)
+        for column, index, target, memory, good, plain in self.value_columns:
             cell = (
-                row[index]
-                if index < len(row) and not self.wishes.corrections
-                else self._cell(row_number, column, row)
+                self._cell(row_number, column, row) if corrected else row[index] if index < len(row) else ""
             )
+            value = good.get((kind, cell)) if card is None else None
+            if value is not None:
+                values[target] = value
+                continue
             if not cell or cell.isspace():
                 continue
             found = fields.get(target)
@@ -118,14 +123,13 @@ class RowReader:
             elif (not plain or card is not None) and self._special(found, cell, card, memory, values, notes):
                 continue
             else:
-                known = memory.get(cell) or self._read(found, cell.strip(), memory, cell)
-                value = (
-                    known[0]
-                    if known[1] is None
-                    else self._near(
-                        row_number, column, found, cell.strip(), memory, known[1], refusals, notes
+                value, problem = memory.get(cell) or self._read(found, cell.strip(), memory, cell)
+                if problem is not None:
+                    value = self._near(
+                        row_number, column, found, cell.strip(), memory, problem, refusals, notes
                     )
-                )
+                elif value is not None:
+                    good[kind, cell] = value
                 if value is not None:
                     values[target] = value
         code = self._code(row_number, row, refusals, card)
