@@ -5,8 +5,8 @@ import { useAsked } from "../state/asked";
 import { api, ask, type Card, type Sheet } from "../state/client";
 import { addDeck, editField, setCount, takeCardOut } from "../state/edits";
 import { fetched } from "../state/fetched";
-import type { Typed } from "../state/sheet";
 import { dropUnsaved, placeOf, useGame } from "../state/store";
+import { typing } from "../state/typed";
 import { SheetFace } from "../ui/Face";
 import { Menu } from "../ui/Menu";
 import { Verdict } from "../ui/Verdict";
@@ -27,7 +27,6 @@ type Props = {
   sheet: Sheet | null;
   field: string;
   setField: (field: string) => void;
-  preview: (typed: Typed) => void;
   leave: () => void;
   /** The cards chosen beside it. */
   others?: string[];
@@ -70,7 +69,7 @@ function PutInDeck({ card }: { card: Card }) {
 }
 
 /** The card one stands on: its live face on the mat, its effect, its price. */
-export const CardPane = memo(function CardPane({ card, sheet, field, setField, preview, leave, others = [] }: Props) {
+export const CardPane = memo(function CardPane({ card, sheet, field, setField, leave, others = [] }: Props) {
   const game = useGame((state) => state.game);
   const decks = useGame((state) => state.decks);
   const unsaved = useGame((state) => state.unsaved);
@@ -101,8 +100,8 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
   const inDecks = decks.filter((deck) => deck.cards[card.id]);
   const commit = (id: string, text: string) => {
     if (text === (card.values[id] ?? "") && unsaved[placeOf(card.id, id)]) dropUnsaved(card.id, id);
-    if (text !== shown(id)) void editField(card.id, id, text).finally(() => preview(null));
-    else preview(null);
+    if (text !== shown(id)) void editField(card.id, id, text).finally(() => typing(null));
+    else typing(null);
   };
   return (
     <aside className="pane" data-pane aria-label={`Card ${card.title}`}>
@@ -210,7 +209,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
               value={shown(roles.effect ?? "effect")}
               problems={(sheet?.problems ?? []).filter((problem) => problem.where === "effect")}
               onFocus={() => setField(roles.effect ?? "effect")}
-              onType={(text) => preview({ card: card.id, field: roles.effect ?? "effect", text })}
+              onType={(text) => typing({ card: card.id, field: roles.effect ?? "effect", text })}
               onCommit={(text) => commit(roles.effect ?? "effect", text)}
               leave={leave}
             />
@@ -229,7 +228,6 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, p
                 label={own && roles.effect ? `Your own text (${stands})` : each.name}
                 placeholder={own && roles.effect ? "Leave empty to print the generated text" : (each.help ?? "")}
                 onFocus={setField}
-                preview={preview}
                 commit={commit}
                 leave={leave}
               />

@@ -3,14 +3,11 @@ import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } fro
 import { useLocation, useSearchParams } from "react-router";
 import { keepPlace } from "../shell/places";
 import { useAfterPaint } from "../state/afterPaint";
-import { useTouched } from "../state/asked";
 import { takeCardsOut } from "../state/cells";
 import { addCard } from "../state/edits";
 import { fetched } from "../state/fetched";
-import { setPreviewed } from "../state/previewed";
-import { type Typed, useSheet } from "../state/sheet";
 import { useGame } from "../state/store";
-import { CardPane } from "./CardPane";
+import { BesideCard } from "./BesideCard";
 import { CardsDialogs, type Dialog } from "./CardsDialogs";
 import { type Cell, columnsOf, NEW } from "./columns";
 import { Grid, type GridHandle } from "./Grid";
@@ -46,7 +43,6 @@ export function CardsPage() {
     down: params.get("down") ?? "",
     zoom: Number(params.get("zoom")) || 106,
   }));
-  const [typed, setTyped] = useState<Typed>(null);
   const [dialog, setDialog] = useState<Dialog>(null);
   const [at, setAt] = useState<Cell>({
     card: params.get("card") ?? order[0] ?? "",
@@ -157,14 +153,6 @@ export function CardsPage() {
   const [beside, paneCatchUp] = useAfterPaint(at);
   const besideCard = cards[beside.card];
   const setField = useCallback((column: string) => setAt((before) => ({ ...before, column })), []);
-  const rules = useTouched("game", "plan", "set", "run", "picture");
-  const sheet = useSheet(game?.id ?? "", besideCard?.id ?? null, besideCard?.revision ?? 0, rules, typed);
-  // The row says what is being typed makes of the card, as the pane does.
-  useEffect(() => {
-    const mine = typed && sheet?.card === typed.card ? sheet.ledger : null;
-    setPreviewed(mine && typed ? { card: typed.card, judgement: mine.judgement, difference: mine.difference } : null);
-  }, [typed, sheet]);
-  const preview = useCallback((next: Typed) => setTyped(next), []);
   const backToGrid = useCallback(() => grid.current?.focus(), []);
   const made = useCallback(
     (ids: string[]) => {
@@ -384,7 +372,6 @@ export function CardsPage() {
             sortBy={sortBy}
             resize={resize}
             moveColumn={moveColumn}
-            preview={preview}
             setId={setId}
             made={include}
             paneCatchUp={paneCatchUp}
@@ -401,15 +388,7 @@ export function CardsPage() {
         )}
       </section>
       {besideCard && (rows.length > 0 || look === "wall") ? (
-        <CardPane
-          card={besideCard}
-          sheet={sheet}
-          field={beside.column}
-          setField={setField}
-          preview={preview}
-          leave={backToGrid}
-          others={selected}
-        />
+        <BesideCard card={besideCard} field={beside.column} setField={setField} leave={backToGrid} others={selected} />
       ) : (
         <aside className="pane pane-empty" data-pane aria-label="Card">
           <p className="soft">

@@ -2,7 +2,7 @@
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { recordOf } from "../fieldkinds";
 import type { Card, Game } from "../state/client";
-import type { Typed } from "../state/sheet";
+import { typing } from "../state/typed";
 import { type Column, choicesOf } from "./columns";
 
 export type Way = "down" | "up" | "right" | "left" | "stay" | "all";
@@ -16,12 +16,11 @@ type Props = {
   /** The key that opened the cell; it replaces the value. */
   first: string | null;
   leave: Leave;
-  preview: (typed: Typed) => void;
 };
 
 const SHOWN = 12;
 
-export function CellEditor({ game, card, column, value, first, leave, preview }: Props) {
+export function CellEditor({ game, card, column, value, first, leave }: Props) {
   const [text, setText] = useState(first ?? value);
   const [marked, setMarked] = useState(-1);
   const input = useRef<HTMLInputElement>(null);
@@ -40,7 +39,7 @@ export function CellEditor({ game, card, column, value, first, leave, preview }:
     ];
   }, [choices, partial]);
   const shows = (next: string) => {
-    if (card && column.field) preview({ card: card.id, field: column.id, text: next });
+    if (card && column.field) typing({ card: card.id, field: column.id, text: next });
   };
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the cell opens

@@ -5,8 +5,8 @@ import { recordOf } from "../fieldkinds";
 import { bringPicture, type CellEdit, type NewCard, writeCells } from "../state/cells";
 import type { Game } from "../state/client";
 import { addCard, editField } from "../state/edits";
-import type { Typed } from "../state/sheet";
 import { dropUnsaved, placeOf, say, useGame } from "../state/store";
+import { typing } from "../state/typed";
 import { focusInPane } from "../ui/drawer";
 import type { Leave, Way } from "./CellEditor";
 import { readClipboard, writeClipboard } from "./clipboard";
@@ -34,7 +34,6 @@ type Props = {
   sortBy: (column: string, more: boolean) => void;
   resize: (column: string, width: number) => void;
   moveColumn: (column: string, by: number) => void;
-  preview: (typed: Typed) => void;
   /** The set that a card typed into the last line goes to. */
   setId: string;
   made: (ids: string[]) => void;
@@ -44,7 +43,7 @@ type Props = {
 
 export const Grid = memo(
   forwardRef<GridHandle, Props>(function Grid(props, handle) {
-    const { rows, columns, frozen, at, setAt, head, setHead, sort, sortBy, resize, moveColumn, preview, setId } = props;
+    const { rows, columns, frozen, at, setAt, head, setHead, sort, sortBy, resize, moveColumn, setId } = props;
     const { made, paneCatchUp } = props;
     const game = useGame((state) => state.game) as Game;
     const cards = useGame((state) => state.cards);
@@ -199,7 +198,7 @@ export const Grid = memo(
       const card = now ? cards[now.card] : undefined;
       const column = columns.find((each) => each.id === now?.column);
       if (now && column && now.card === NEW) {
-        preview(null);
+        typing(null);
         if (text !== null) void addInLastLine(column.id, text, way);
         return;
       }
@@ -209,11 +208,11 @@ export const Grid = memo(
         if (was !== undefined && text === stands) dropUnsaved(card.id, column.id);
         if (way === "all" && range && sizeOf(range) > 1) {
           const cells = cellsIn(range).map((cell) => ({ card: cell.card, field: cell.column.id, typed: text }));
-          void writeCells(cells).finally(() => preview(null));
+          void writeCells(cells).finally(() => typing(null));
         } else if (text !== (was ?? stands) && text !== stands)
-          void editField(card.id, column.id, text).finally(() => preview(null));
-        else preview(null);
-      } else preview(null);
+          void editField(card.id, column.id, text).finally(() => typing(null));
+        else typing(null);
+      } else typing(null);
       if (way === "down") move(1, 0);
       else if (way === "up") move(-1, 0);
       else if (way === "right") move(0, 1);
@@ -464,7 +463,6 @@ export const Grid = memo(
                 enter={enterCell}
                 begin={begin}
                 leave={leave}
-                preview={preview}
               />
             );
           })}

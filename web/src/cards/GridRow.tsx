@@ -4,9 +4,8 @@ import { memo } from "react";
 import { recordOf } from "../fieldkinds";
 import { MARK_ALONE } from "../fieldkinds/choice";
 import type { Card, Game, Note, Standing } from "../state/client";
-import { usePreviewed } from "../state/previewed";
-import type { Typed } from "../state/sheet";
 import { placeOf, type Unsaved } from "../state/store";
+import { useTypedVerdict } from "../state/typed";
 import { Verdict } from "../ui/Verdict";
 import { CellEditor, type Leave } from "./CellEditor";
 import { applies, type Cell, type Column, cellText, editable } from "./columns";
@@ -36,13 +35,12 @@ type RowProps = {
   enter: (cell: Cell, event: React.MouseEvent) => void;
   begin: (column: Column, id: string, text: string | null) => void;
   leave: Leave;
-  preview: (typed: Typed) => void;
 };
 
 export const Row = memo(function Row(props: RowProps) {
   const { game, id, card, standing, notes, columns, lefts, frozen, index, top, active, from, to, editing, unsaved } =
     props;
-  const { press, enter, begin, leave, preview } = props;
+  const { press, enter, begin, leave } = props;
   return (
     <div
       className={`grid-row ${active ? "grid-row-active" : ""} ${index % 2 ? "grid-row-odd" : ""} ${card ? "" : "grid-row-new"}`}
@@ -84,7 +82,6 @@ export const Row = memo(function Row(props: RowProps) {
                 value={kept?.text ?? (card ? cellText(game, card, column) : "")}
                 first={editing.text}
                 leave={leave}
-                preview={preview}
               />
             ) : kept ? (
               kept.text.slice(0, 200)
@@ -108,7 +105,7 @@ export const Row = memo(function Row(props: RowProps) {
 
 /** The verdict as it stands; while the card is typed in, as it would be. */
 function RowVerdict({ card, standing }: { card: string; standing: Standing | undefined }) {
-  const typed = usePreviewed(card);
+  const typed = useTypedVerdict(card);
   if (typed && (typed.difference !== standing?.difference || typed.judgement !== standing?.judgement))
     return (
       <span className="verdict-typed" title="As it would be with what is being typed">

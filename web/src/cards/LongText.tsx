@@ -1,8 +1,8 @@
 // A long text of a card, with a palette that puts symbols, bold and italic in at the caret.
 import { Bold, Italic } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
-import type { Typed } from "../state/sheet";
 import { useGame } from "../state/store";
+import { typing } from "../state/typed";
 
 type Props = {
   card: string;
@@ -11,12 +11,11 @@ type Props = {
   value: string;
   placeholder: string;
   onFocus: (field: string) => void;
-  preview: (typed: Typed) => void;
   commit: (field: string, text: string) => void;
   leave: () => void;
 };
 
-export function LongText({ card, field, label, value, placeholder, onFocus, preview, commit, leave }: Props) {
+export function LongText({ card, field, label, value, placeholder, onFocus, commit, leave }: Props) {
   const symbols = useGame((state) => state.game?.symbols ?? []);
   const [text, setText] = useState(value);
   const [open, setOpen] = useState(value !== "");
@@ -32,7 +31,7 @@ export function LongText({ card, field, label, value, placeholder, onFocus, prev
   });
   const change = (next: string) => {
     setText(next);
-    preview({ card, field, text: next });
+    typing({ card, field, text: next });
   };
   /** Puts `before` and `after` round what is selected, or in at the caret. */
   const put = (before: string, after = "") => {

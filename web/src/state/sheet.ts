@@ -1,8 +1,7 @@
 // The sheet of the card one stands on: as written, and as it would be with what is being typed.
 import { useAsked } from "./asked";
 import { api, ask, type Sheet } from "./client";
-
-export type Typed = { card: string; field: string; text: string } | null;
+import type { Typed } from "./typed";
 
 /** The latest text without a mistake, of the field being typed: what the server falls back to while there is one. */
 let good: Typed = null;

@@ -1,0 +1,23 @@
+// The pane of the card one stands on: it alone is painted for every key that is typed, and the verdict in the card's row.
+import { useEffect } from "react";
+import { useTouched } from "../state/asked";
+import type { Card } from "../state/client";
+import { useSheet } from "../state/sheet";
+import { useGame } from "../state/store";
+import { typing, typingMakes, useTyped } from "../state/typed";
+import { CardPane } from "./CardPane";
+
+type Props = { card: Card; field: string; setField: (field: string) => void; leave: () => void; others: string[] };
+
+export function BesideCard({ card, field, setField, leave, others }: Props) {
+  const game = useGame((state) => state.game?.id ?? "");
+  const rules = useTouched("game", "plan", "set", "run", "picture");
+  const typed = useTyped(card.id);
+  const sheet = useSheet(game, card.id, card.revision, rules, typed);
+  const ledger = typed && sheet?.card === card.id ? sheet.ledger : null;
+  useEffect(() => {
+    if (ledger) typingMakes({ judgement: ledger.judgement, difference: ledger.difference });
+  }, [ledger]);
+  useEffect(() => () => typing(null), []);
+  return <CardPane card={card} sheet={sheet} field={field} setField={setField} leave={leave} others={others} />;
+}
