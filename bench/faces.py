@@ -19,7 +19,7 @@ from reportlab.lib.colors import HexColor
 
 from bench.large_game import GAME, large_game
 from bench.served import chromium
-from dramok.core.faces import Circle, Clip, Face, Field, Line, Path, Picture, Rect, Text, Turn, lay_out
+from dramok.core.faces import Circle, Clip, Face, Field, Path, Picture, Rect, Segment, Text, Turn, lay_out
 from dramok.formats import pdf
 from dramok.formats.png import many_png, pixels, svg_png
 from dramok.formats.svg import face_svg, printed_svg
@@ -110,64 +110,64 @@ def png(faces: list[Face]) -> None:
 
 
 def pages(faces: list[Face]) -> None:
-    """Our painter against the same marks given to the PDF library one by one, their paths taken apart beforehand."""
+    """Our painter against the same elements given to the PDF library one by one, their paths taken apart beforehand."""
     timed(lambda: pdf.faces_pdf(faces[:4], {}))
     pdf._code_of.cache_clear()
     ours, data = timed(lambda: pdf.faces_pdf(faces, {}))
     plain = bare(faces)
     print(
-        f"{len(faces)} faces to PDF: {ours:.2f} s, {len(data) / 1e6:.1f} MB; {ours / plain:.2f} x the same marks painted bare (wanted 1.5)"
+        f"{len(faces)} faces to PDF: {ours:.2f} s, {len(data) / 1e6:.1f} MB; {ours / plain:.2f} x the same elements painted bare (wanted 1.5)"
     )
 
 
 def bare(faces: list[Face]) -> float:
-    """Seconds for painting the same marks with the library alone, one face a page."""
-    flat = [list(_flat(face.marks)) for face in faces]
+    """Seconds for painting the same elements with the library alone, one face a page."""
+    flat = [list(_flat(face.elements)) for face in faces]
 
     def paint() -> None:
         canvas = pdf.new_canvas(io.BytesIO())
-        for face, marks in zip(faces, flat, strict=True):
+        for face, elements in zip(faces, flat, strict=True):
             canvas.setPageSize((face.width * pdf.MM, face.height * pdf.MM))
             canvas.transform(pdf.MM, 0, 0, -pdf.MM, 0, face.height * pdf.MM)
-            for mark, steps in marks:
-                _bare(canvas, mark, steps)
+            for element, steps in elements:
+                _bare(canvas, element, steps)
             canvas.showPage()
         canvas.save()
 
     return timed(paint)[0]
 
 
-def _flat(marks: tuple[Any, ...]) -> Iterator[tuple[Any, list[tuple[Any, ...]]]]:
-    for mark in marks:
-        if isinstance(mark, Field | Clip | Turn):
-            yield from _flat(mark.marks)
-        elif isinstance(mark, Picture):
-            yield from _flat(mark.recipe.draw())
+def _flat(elements: tuple[Any, ...]) -> Iterator[tuple[Any, list[tuple[Any, ...]]]]:
+    for element in elements:
+        if isinstance(element, Field | Clip | Turn):
+            yield from _flat(element.elements)
+        elif isinstance(element, Picture):
+            yield from _flat(element.recipe.draw())
         else:
             pen = RecordingPen()
-            if isinstance(mark, Path) and mark.d:
-                parse_path(mark.d, pen)
-            yield mark, pen.value
+            if isinstance(element, Path) and element.d:
+                parse_path(element.d, pen)
+            yield element, pen.value
 
 
-def _bare(canvas: Any, mark: Any, steps: list[tuple[str, Any]]) -> None:
-    match mark:
+def _bare(canvas: Any, element: Any, steps: list[tuple[str, Any]]) -> None:
+    match element:
         case Rect():
-            canvas.setFillColor(HexColor(mark.fill))
-            canvas.rect(mark.x, mark.y, mark.width, mark.height, stroke=0, fill=1)
+            canvas.setFillColor(HexColor(element.fill))
+            canvas.rect(element.x, element.y, element.width, element.height, stroke=0, fill=1)
         case Circle():
-            canvas.setFillColor(HexColor(mark.fill))
-            canvas.circle(mark.x, mark.y, mark.radius, stroke=0, fill=1)
-        case Line():
-            canvas.setStrokeColor(HexColor(mark.colour))
-            canvas.line(mark.x1, mark.y1, mark.x2, mark.y2)
+            canvas.setFillColor(HexColor(element.fill))
+            canvas.circle(element.x, element.y, element.radius, stroke=0, fill=1)
+        case Segment():
+            canvas.setStrokeColor(HexColor(element.colour))
+            canvas.line(element.x1, element.y1, element.x2, element.y2)
         case Text():
-            canvas.setFillColor(HexColor(mark.fill))
-            canvas.setFont(pdf.font_name(mark.font), mark.size)
-            canvas.drawString(mark.x, mark.y, mark.text)
+            canvas.setFillColor(HexColor(element.fill))
+            canvas.setFont(pdf.font_name(element.font), element.size)
+            canvas.drawString(element.x, element.y, element.text)
         case Path():
             path, at = canvas.beginPath(), (0.0, 0.0)
-            canvas.setFillColor(HexColor(mark.fill or "#000000"))
+            canvas.setFillColor(HexColor(element.fill or "#000000"))
             for name, points in steps:
                 if name == "moveTo":
                     path.moveTo(*points[0])
@@ -180,7 +180,7 @@ def _bare(canvas: Any, mark: Any, steps: list[tuple[str, Any]]) -> None:
                 else:
                     path.close()
                 at = points[-1] if points else at
-            canvas.drawPath(path, stroke=1 if mark.stroke else 0, fill=1 if mark.fill else 0)
+            canvas.drawPath(path, stroke=1 if element.stroke else 0, fill=1 if element.fill else 0)
 
 
 def timed(work: Callable[[], Any]) -> tuple[float, Any]:

@@ -63,7 +63,7 @@ def whole_run(desk: Desk) -> None:
     whole, size = printed(desk, every)
     plain = bare(faces)
     print(
-        f"{CARDS} cards to PDF: {whole:.1f} s, {size / 1e6:.1f} MB; {whole / plain:.2f} x the same marks painted bare (wanted 2)"
+        f"{CARDS} cards to PDF: {whole:.1f} s, {size / 1e6:.1f} MB; {whole / plain:.2f} x the same elements painted bare (wanted 2)"
     )
     plan = plan_print(desk, game, every)
     document = run_doc(plan)

@@ -169,6 +169,17 @@ def test_no_module_is_two():
     assert long == {}
 
 
+def test_a_class_name_means_one_thing():
+    """Two classes of one name in two rooms are two things that a reader takes for one."""
+    known: dict[str, list[str]] = {}
+    for file in SOURCE.rglob("*.py"):
+        for node in ast.parse(file.read_text(encoding="utf-8")).body:
+            if isinstance(node, ast.ClassDef) and not node.name.startswith("_"):
+                known.setdefault(node.name, []).append(str(file.relative_to(SOURCE)))
+    assert len(known) > 300
+    assert {name: files for name, files in known.items() if len(files) > 1} == {}
+
+
 @pytest.mark.parametrize("room", rooms(SOURCE), ids=lambda each: each.name)
 def test_a_room_uses_only_the_rooms_below_it(room):
     assert used(room, "dramok.", set(MAY_USE)) - {room.name} <= MAY_USE[room.name]

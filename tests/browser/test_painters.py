@@ -11,7 +11,7 @@ import pypdfium2
 import pytest
 from PIL import Image, ImageChops, ImageStat
 
-from dramok.core.faces import Art, Circle, Clip, Face, Line, Path, Rect, Size, Text, Turn
+from dramok.core.faces import Art, Circle, Clip, Face, Path, Rect, Segment, Size, Text, Turn
 from dramok.core.faces.sizes import rounded
 from dramok.formats.fontfiles import font_files, load_typefaces
 from dramok.formats.pdf import faces_pdf
@@ -40,11 +40,11 @@ def words(x: float, y: float, text: str, font: str, size: float) -> Text:
     return Text(x, y, text, font, size, BLACK, tuple(starts))
 
 
-MARKS = {
+ELEMENTS = {
     "rect": Rect(10.03, 12.07, 31.4, 9.3, BLACK),
     "round rect": Rect(10, 12, 30, 20, BLACK, 4),
     "circle": Circle(30.3, 40.2, 7.7, BLACK),
-    "line": Line(8, 20, 50, 33.3, BLACK, 0.5),
+    "line": Segment(8, 20, 50, 33.3, BLACK, 0.5),
     "filled path": Path("M10 10Q30 5 40 30C35 50 20 40 12 33A5 5 0 0 1 10 20Z", BLACK),
     "moved path": Path(load_typefaces().symbols["drop"], BLACK, 20, 30, 20 / 256),
     "stroked path": Path("M10 10h20v15l-8 9", None, stroke=BLACK, width=1.2),
@@ -60,8 +60,8 @@ MARKS = {
 }  # fmt: skip
 
 
-def face(mark) -> Face:
-    return Face(CARD, (Rect(-5, -5, 80, 100, "#ffffff"), mark), ())
+def face(element) -> Face:
+    return Face(CARD, (Rect(-5, -5, 80, 100, "#ffffff"), element), ())
 
 
 def in_chromium(browser, documents: list[str]) -> list[Image.Image]:
@@ -107,13 +107,13 @@ def edges(image: Image.Image) -> tuple[int, int, int, int]:
 
 
 def test_no_marks_edge_differs_by_more_than_a_pixel(chromium):
-    art, faces = picture(), [face(mark) for mark in MARKS.values()]
+    art, faces = picture(), [face(element) for element in ELEMENTS.values()]
     drawn = (
         in_chromium(chromium, [printed_svg(each, art) for each in faces]),
         in_png(faces, art),
         in_pdf(faces, art),
     )
-    for name, *three in zip(MARKS, *drawn, strict=True):
+    for name, *three in zip(ELEMENTS, *drawn, strict=True):
         boxes = [edges(each) for each in three]
         apart = [max(side) - min(side) for side in zip(*boxes, strict=True)]
         assert max(apart) <= 1, f"{name}: {boxes}"
@@ -152,7 +152,7 @@ def test_a_pdf_has_the_cards_true_size_and_only_the_letters_it_uses(desk):
         pytest.approx(69.5, abs=0.01),
         pytest.approx(94.9, abs=0.01),
     )
-    assert faces_pdf([*faces, *faces], {}) == data, "the same marks give the same bytes"
+    assert faces_pdf([*faces, *faces], {}) == data, "the same elements give the same bytes"
     assert len(data) < len(faces_pdf(faces, {})) * 1.1, "copies are drawn once"
     assert len(re.findall(rb"/FontFile2", data)) >= 3 and len(data) < 400_000
 

@@ -100,7 +100,7 @@ def test_the_map_names_those_that_stick_out_furthest_first():
     found = set_map(cards, RULEBOOK, PRICES)
     assert found.outliers == ("Over", "Under") and found.unpriced == ("Free",)
     assert found.lines[""] == ((0, Decimal(1)), (1, Decimal(3)), (2, Decimal(5)), (3, Decimal(7)))
-    assert found.marks[1].reason == "Height 9 +9, Root 2 +1.4, budget at cost 1 -3"
+    assert found.cards[1].reason == "Height 9 +9, Root 2 +1.4, budget at cost 1 -3"
 
 
 @pytest.mark.parametrize(
@@ -137,6 +137,6 @@ def test_the_maps_reasons_sum_to_the_verdict():
         ),
         card("Few", "", cost=1, rarity="rare"),
     ]
-    for mark in set_map(cards, RULEBOOK, PRICES).marks:
+    for mark in set_map(cards, RULEBOOK, PRICES).cards:
         numbers = [Decimal(part.rsplit(" ", 1)[1].replace("−", "-")) for part in mark.reason.split(", ")]
         assert sum(numbers) == mark.difference, mark.reason

@@ -91,7 +91,7 @@ def test_any_game_keeps_its_cards_its_limits_and_replays_to_the_same_events(deck
     again = replay(program, list(reversed(deck)), seed, match.decisions)
     assert again.state.events == match.state.events and view(again) == view(match)
     shorter = replay(program, deck, seed, match.decisions[:-1])
-    assert shorter.state.events == match.state.events[: match.marks[-2]]
+    assert shorter.state.events == match.state.events[: match.ends[-2]]
 
 
 @settings(max_examples=150, deadline=None)

@@ -13,13 +13,13 @@ from hypothesis import strategies as st
 
 from dramok.core.cards import Card, Schema, read_value, shown_value
 from dramok.core.cards.fields import KINDS, FieldKind
-from dramok.core.cards.fields.base import FieldBase, Group
+from dramok.core.cards.fields.base import FieldBase, Grouping
 from dramok.core.cards.fields.date import day_of
 from dramok.core.cards.finish import unfinished
 from dramok.core.cards.guessing import GUESSED, field_document, kind_of
+from dramok.core.cards.index import CardIndex
 from dramok.core.cards.ordering import SortBy, sorted_cards
 from dramok.core.cards.query import Names, read_query
-from dramok.core.cards.table import CardTable
 from dramok.core.cards.wall import NoGroups, wall
 from dramok.core.effects import NO_NAMES, Script
 from dramok.core.faces.placing import new_place
@@ -98,7 +98,7 @@ def test_what_is_typed_is_read_held_shown_sorted_queried_and_said(kind):
             sides = wall([empty, *cards], SCHEMA, kind, kind)
             assert sum(map(len, sides.cells.values())) + sides.cut == len(cards) + 1
             assert sides.cells[("", "")] == ("none",) and all(
-                isinstance(each, Group) for each in sides.across
+                isinstance(each, Grouping) for each in sides.across
             )
         else:
             with pytest.raises(NoGroups):
@@ -171,7 +171,7 @@ class Facts:
         self.cards = [
             Card(f"c{n}", f"C-{n}", "s", "card", {"date": day} if day else {}) for n, day in enumerate(days)
         ]
-        self.column = CardTable(self.cards, SCHEMA).column
+        self.column = CardIndex(self.cards, SCHEMA).column
 
 
 DAYS = ["2026-01-07", "2026-03-01", "2025-12-31", None, "2026-03-01"]

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from dramok.core.cards.intake import take_in
 from dramok.core.cards.taken import Game, NothingMatched, Wishes
-from dramok.formats.tables import Unreadable, read_table
+from dramok.formats.tables import UnreadableFile, read_table
 from tests.conftest import SAMPLES
 from tests.core.invented import RULEBOOK, VOCABULARY
 
@@ -110,7 +110,7 @@ def test_columns_can_be_set_by_hand_and_two_headers_alike_are_said():
     ids=["empty", "blank", "binary", "workbook", "51 MB", "unclosed quote", "wide"],
 )
 def test_what_is_no_table_is_refused_plainly(data, what):
-    with pytest.raises(Unreadable) as refused:
+    with pytest.raises(UnreadableFile) as refused:
         read_table(data)
     assert refused.value.problem.what == what and refused.value.problem.mend
 

@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from dramok.core.cards import Card
 from dramok.core.cards.facts import Standing
+from dramok.core.cards.index import CardIndex
 from dramok.core.cards.offers import offers
 from dramok.core.cards.ordering import SortBy, sorted_cards
 from dramok.core.cards.query import Names, read_query
-from dramok.core.cards.table import CardTable
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.cards.wall import NoGroups, wall
 from tests.core.invented import RULEBOOK, card
@@ -40,16 +40,16 @@ STANDINGS = {
 
 class Facts:
     cards = CARDS
-    table = CardTable(CARDS, SCHEMA)
+    index = CardIndex(CARDS, SCHEMA)
 
     def standings(self):
         return [STANDINGS.get(card.id) for card in CARDS]
 
     def column(self, field):
-        return self.table.column(field)
+        return self.index.column(field)
 
     def folded(self, field):
-        return self.table.folded(field)
+        return self.index.folded(field)
 
     def holding(self, text):
         words = text.casefold().split()
@@ -174,7 +174,7 @@ def test_order_by_several_fields_follows_lists_and_leaves_empties_last():
         return [
             each.id
             for each in sorted_cards(
-                CARDS, by, SCHEMA, lambda field: lambda card: Facts.table.value(card, field)
+                CARDS, by, SCHEMA, lambda field: lambda card: Facts.index.value(card, field)
             )
         ]
 

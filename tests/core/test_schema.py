@@ -15,7 +15,7 @@ from dramok.core.cards.codes import code_at, free_codes, pattern_problem
 from dramok.core.cards.conversion import convert
 from dramok.core.cards.finish import unfinished
 from dramok.core.cards.formula import derived_values, parse_formula, shown_formula, stored_formula
-from dramok.core.cards.generate import CannotGenerate, Pick, Range, Recipe, generate, steps
+from dramok.core.cards.generate import CannotGenerate, OneOf, Range, Recipe, generate, steps
 from dramok.core.cards.naming import id_from
 from dramok.core.cards.tokens import Unreadable
 from tests.core.invented import VOCABULARY
@@ -307,7 +307,7 @@ def test_codes_of_a_pattern_are_free_and_in_order(pattern, taken):
 def test_generated_cards_keep_their_ranges_and_total_and_repeat_by_their_seed(seed, count, least, width):
     assume(least + width > 7)
     edges = tuple(Range(f"edge-{n}", 1, 8) for n in range(6))
-    recipe = Recipe(count, seed, edges, (Pick("bed", ("fern", "moss")),), least, least + width)
+    recipe = Recipe(count, seed, edges, (OneOf("bed", ("fern", "moss")),), least, least + width)
     cards = generate(recipe)
     assert cards == generate(recipe) and len({tuple(card.items()) for card in cards}) == count
     for card in cards:

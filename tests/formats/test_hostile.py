@@ -13,7 +13,7 @@ from PIL import Image
 from dramok.formats.archives import UnsafeArchive, open_archive
 from dramok.formats.pictures import MOST_KEPT, NoPicture, read_picture
 from dramok.formats.svgclean import UnsafeSvg, cleaned
-from dramok.formats.tables import MIXED, ReadAs, Unreadable, read_table
+from dramok.formats.tables import MIXED, ReadAs, UnreadableFile, read_table
 
 SVG = 'xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" width="40" height="60" viewBox="0 0 40 60"'
 
@@ -155,7 +155,7 @@ def test_a_workbook_of_a_million_empty_rows_and_formulas_without_values():
     far = read_table(workbook(text + '<row r="1048576"><c r="A1048576"><v>9</v></c></row>'))
     assert len(far.rows) == 3
     for bad in (zipped(("xl/workbook.xml", b"<nonsense")), zipped(("notes.txt", b"hello"))):
-        with pytest.raises(Unreadable, match="no workbook"):
+        with pytest.raises(UnreadableFile, match="no workbook"):
             read_table(bad)
 
 
@@ -180,5 +180,5 @@ def test_encodings_are_found_mixed_ones_too_and_can_be_chosen():
         (b'[{"a": 1},]', "JSON"),
         (b"[1, 2]", "no list of objects"),
     ):
-        with pytest.raises(Unreadable, match=what):
+        with pytest.raises(UnreadableFile, match=what):
             read_table(bad)

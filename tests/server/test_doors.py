@@ -19,7 +19,7 @@ from dramok.core.cards.formula import derived_values
 from dramok.formats.pictures import NoPicture, read_picture
 from dramok.formats.strip import stripped
 from dramok.formats.svgclean import cleaned
-from dramok.formats.tables import Unreadable, read_table
+from dramok.formats.tables import UnreadableFile, read_table
 from dramok.formats.workbooks import read_sheet, write_sheet
 from dramok.outside.fetch import NotFetched, meant_by, read_file
 from dramok.server import create_app
@@ -345,12 +345,12 @@ def test_a_workbook_gives_back_every_character():
 
 @pytest.mark.parametrize("data", [b"\xef\xbb\xbf", b"\xff\xfe", b" \n ,,\n", b"\xef\xbb\xbf\r\n"])
 def test_a_sheet_of_nothing_is_said_to_be_empty(data):
-    with pytest.raises(Unreadable, match="empty|not a table"):
+    with pytest.raises(UnreadableFile, match="empty|not a table"):
         read_table(data)
 
 
 def test_json_with_half_a_character_is_refused_plainly():
-    with pytest.raises(Unreadable, match="JSON can't be read"):
+    with pytest.raises(UnreadableFile, match="JSON can't be read"):
         read_table(b'[{"Name": "\\ud800"}]')
 
 

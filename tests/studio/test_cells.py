@@ -7,9 +7,9 @@ import re
 import pytest
 
 from dramok.core.cards.generate import Range, Recipe
+from dramok.core.cards.index import CardIndex
 from dramok.core.cards.ordering import SortBy
 from dramok.core.cards.replacing import replacements
-from dramok.core.cards.table import CardTable
 from dramok.store import Key
 from dramok.studio import Refused, open_desk
 from dramok.studio.cells import CellEdit, NewCard, write_cells
@@ -231,7 +231,7 @@ def test_columns_carried_over_an_edit_are_those_of_the_cards(desk):
         for number in range(6):
             game = desk.game(game_id)
             for field in fields:
-                game.table.folded(field)
+                game.index.folded(field)
             cards = list(game.cards)[number : number + 3]
             edits = [
                 CellEdit(card, field, str(number + 1))
@@ -247,11 +247,11 @@ def test_columns_carried_over_an_edit_are_those_of_the_cards(desk):
             )
         undo(desk, game_id, "one")
         now = desk.game(game_id)
-        fresh = CardTable(tuple(now.cards.values()), now.rulebook.cards)
-        assert [card.id for card in now.table.cards] == [card.id for card in fresh.cards]
+        fresh = CardIndex(tuple(now.cards.values()), now.rulebook.cards)
+        assert [card.id for card in now.index.cards] == [card.id for card in fresh.cards]
         for field in fields:
-            assert list(now.table.column(field)) == list(fresh.column(field)), field
-            assert list(now.table.folded(field)) == list(fresh.folded(field)), field
+            assert list(now.index.column(field)) == list(fresh.column(field)), field
+            assert list(now.index.folded(field)) == list(fresh.folded(field)), field
 
 
 def test_what_a_replacement_would_change_is_exactly_what_holds_the_text(desk):

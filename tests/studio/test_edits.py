@@ -15,7 +15,7 @@ from dramok.studio import Conflict, Missing, Refused, open_desk
 from dramok.studio.deckwork import add_deck, report, set_count
 from dramok.studio.editing import add_card, edit_field, retire_cards
 from dramok.studio.importing import Order, plan_import, take_import
-from dramok.studio.playing import TABLES, begin, decide, playtest, take_back
+from dramok.studio.playing import MATCHES, begin, decide, playtest, take_back
 from dramok.studio.ripples import ripple_of
 from dramok.studio.sheets import preview, sheet_of
 from dramok.studio.undoing import next_steps, redo, undo
@@ -225,7 +225,7 @@ def test_a_playtest_is_kept_as_seed_and_decisions_and_undone_by_replay(desk):
     chooser = random.Random(3)
     for _ in range(30):
         table = decide(desk, GAME, table.id, chooser.choice(table.options), table.taken)
-    TABLES._matches.clear()  # as after a restart
+    MATCHES._matches.clear()  # as after a restart
     assert playtest(desk, GAME, table.id).log == table.log
     edit(desk, "cost", "9", card=table.log[2].card)
     again = playtest(desk, GAME, table.id)

@@ -11,7 +11,7 @@ from dramok.core.journal import ENTITIES, THINGS, part, put
 from dramok.core.rulebook.amend import part_of
 from dramok.formats.gamefile import DOCS
 from dramok.store import Change
-from dramok.store.rows import TABLES
+from dramok.store.rows import RELATIONS
 from dramok.studio import open_desk
 from dramok.studio.holdings import made, text_of
 from dramok.studio.undoing import undo
@@ -46,7 +46,7 @@ EDITS = {
 
 
 def test_every_room_knows_every_entity():
-    assert TABLES.keys() == ENTITIES.keys() and DOCS.keys() == set(THINGS)
+    assert RELATIONS.keys() == ENTITIES.keys() and DOCS.keys() == set(THINGS)
     assert WHOLE.keys() == EDITS.keys() == ENTITIES.keys() - {"game"}
     for each in ENTITIES.values():
         assert each.noun and (not each.thing or each.most > 0)

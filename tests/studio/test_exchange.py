@@ -193,13 +193,13 @@ def test_fields_types_and_values_are_made_only_when_asked_and_undone_with_the_ca
 def test_a_workbook_that_nobody_tidied(desk):
     data = (SAMPLES / "tiles.xlsx").read_bytes()
     plan = plan_import(desk.game("crowded-bed"), data, "tiles.xlsx")
-    assert (plan.table.sheets, plan.table.sheet, plan.intake.header, len(plan.intake.taken)) == (
+    assert (plan.file.sheets, plan.file.sheet, plan.intake.header, len(plan.intake.taken)) == (
         ("Bed tiles", "Notes"),
         "Bed tiles",
         3,
         48,
     )
-    assert "48 formula cells" in plan.table.notes[0] and "row 8 is hidden" in plan.table.notes[1]
+    assert "48 formula cells" in plan.file.notes[0] and "row 8 is hidden" in plan.file.notes[1]
     with pytest.raises(Refused):
         take_import(desk, "crowded-bed", data, "tiles.xlsx", "one", Order(read=ReadAs(sheet="Notes")))
 

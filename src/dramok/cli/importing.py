@@ -148,7 +148,7 @@ def _import_json(plan: ImportPlan, dry_run: bool) -> dict[str, Any]:
         "skipped": [asdict(each) for each in intake.skipped], "refused": [asdict(each) for each in intake.refused],
         "columns": [{"heading": each.heading.strip(), "field": each.target} for each in intake.columns],
         "notes": [{"row": each.row, "code": each.code, "note": note} for each in intake.taken for note in each.notes],
-        "made": [change.field for change in plan.rules], "file_notes": list(plan.table.notes),
+        "made": [change.field for change in plan.rules], "file_notes": list(plan.file.notes),
         "update": None if plan.update is None else {
             "added": [each.code for each in plan.added], "gone": [plan.game.cards[each].code for each in plan.gone], "same": plan.update.same,
             "changed": [{"code": each.code, "field": each.field, "before": each.before, "after": each.after} for each in plan.changed],
@@ -175,7 +175,7 @@ def _tell_import(plan: ImportPlan, dry_run: bool) -> None:
         typer.echo(f"  {unwritten} cards print their text as it stands: behaviour not written")
     for warning in intake.warnings:
         typer.echo(f"  {warning.what}; {warning.mend}")
-    for note in plan.table.notes:
+    for note in plan.file.notes:
         typer.echo(f"  {note}")
     for part in plan.rules:
         typer.echo(f"  the rules gain: {part.field}")

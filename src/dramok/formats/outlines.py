@@ -13,10 +13,16 @@ from dramok.core.faces import Text
 from dramok.formats.fontfiles import font_files, load_typefaces
 
 
-def outline(mark: Text) -> str:
+def outline(element: Text) -> str:
     """A text's glyphs as one SVG path in mm, y downward."""
-    words = zip(mark.words, mark.text.split(" "), strict=False) if mark.words else [(mark.x, mark.text)]
-    return "".join(_word(mark.font, word, mark.size, round(x, 3), round(mark.y, 3)) for x, word in words)
+    words = (
+        zip(element.words, element.text.split(" "), strict=False)
+        if element.words
+        else [(element.x, element.text)]
+    )
+    return "".join(
+        _word(element.font, word, element.size, round(x, 3), round(element.y, 3)) for x, word in words
+    )
 
 
 def _word(name: str, word: str, size: float, x: float, y: float) -> str:

@@ -1,4 +1,4 @@
-"""Marks to PDF: painted by reportlab, fonts embedded as subsets, each picture and each face once however often it is shown."""
+"""Elements to PDF: painted by reportlab, fonts embedded as subsets, each picture and each face once however often it is shown."""
 
 from __future__ import annotations
 
@@ -18,7 +18,20 @@ from reportlab.pdfbase.pdfdoc import PDFResourceDictionary
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from dramok.core.faces import Art, Circle, Clip, Face, Field, Line, Mark, Path, Picture, Rect, Text, Turn
+from dramok.core.faces import (
+    Art,
+    Circle,
+    Clip,
+    Element,
+    Face,
+    Field,
+    Path,
+    Picture,
+    Rect,
+    Segment,
+    Text,
+    Turn,
+)
 from dramok.core.output.pages import LETTERS, Backs, Page
 from dramok.formats.fontfiles import font_files, load_typefaces
 from dramok.formats.pdfspool import Spool, StreamedDocument, add_image
@@ -78,7 +91,7 @@ def write_pages(
 
 
 def new_canvas(out: BinaryIO, title: str = "") -> Canvas:
-    """A canvas that gives the same bytes for the same marks."""
+    """A canvas that gives the same bytes for the same elements."""
     register_fonts()
     rl_config.useA85 = 0
     canvas = Canvas(out, invariant=1, initialFontName=font_name("body"), pageCompression=1)
@@ -126,13 +139,13 @@ class Painter:
         key = (face.digest, bleed, straight)
         form = self._forms.get(key)
         if form is None:
-            self._draw_pictures(face.marks)
+            self._draw_pictures(face.elements)
             form = self._forms[key] = f"face{len(self._forms)}"
             margin = face.size.bleed if bleed else 0
             self.canvas.beginForm(form, -margin, -margin, face.width + margin, face.height + margin)
             outline = face.size.straight() if straight else face.size.path()
-            marks: tuple[Mark, ...] = face.marks if bleed else (Clip(outline, face.marks),)
-            self.paint(marks)
+            elements: tuple[Element, ...] = face.elements if bleed else (Clip(outline, face.elements),)
+            self.paint(elements)
             self._end()
         self.canvas.saveState()
         if turned:
@@ -142,15 +155,15 @@ class Painter:
         self.canvas.doForm(form)
         self.canvas.restoreState()
 
-    def _draw_pictures(self, marks: Sequence[Mark]) -> None:
-        """Paints the drawn pictures among the marks as forms: one must be whole before another form names it."""
-        for mark in marks:
-            if isinstance(mark, Field | Clip | Turn):
-                self._draw_pictures(mark.marks)
-            elif isinstance(mark, Picture) and mark.recipe not in self._forms:
-                form = self._forms[mark.recipe] = f"picture{len(self._forms)}"
-                self.canvas.beginForm(form, 0, 0, mark.units, mark.high)
-                self.paint(mark.recipe.draw())
+    def _draw_pictures(self, elements: Sequence[Element]) -> None:
+        """Paints the drawn pictures among the elements as forms: one must be whole before another form names it."""
+        for element in elements:
+            if isinstance(element, Field | Clip | Turn):
+                self._draw_pictures(element.elements)
+            elif isinstance(element, Picture) and element.recipe not in self._forms:
+                form = self._forms[element.recipe] = f"picture{len(self._forms)}"
+                self.canvas.beginForm(form, 0, 0, element.units, element.high)
+                self.paint(element.recipe.draw())
                 self._end()
 
     def _end(self) -> None:
@@ -165,49 +178,49 @@ class Painter:
         resources.ExtGState = canvas._extgstate.getState()
         canvas.endForm(Resources=resources)
 
-    def paint(self, marks: Sequence[Mark]) -> None:
-        """Marks in mm, y downward, as the canvas stands."""
-        for mark in marks:
-            self._paint(mark)
+    def paint(self, elements: Sequence[Element]) -> None:
+        """Elements in mm, y downward, as the canvas stands."""
+        for element in elements:
+            self._paint(element)
 
-    def _paint(self, mark: Mark) -> None:
+    def _paint(self, element: Element) -> None:
         canvas = self.canvas
-        match mark:
+        match element:
             case Field():
-                self.paint(mark.marks)
+                self.paint(element.elements)
             case Text():
-                self._text(mark)
+                self._text(element)
             case Rect():
-                self._fill(mark.fill, mark.opacity)
-                if mark.radius:
-                    r = min(mark.radius, mark.width / 2, mark.height / 2)
-                    canvas.roundRect(mark.x, mark.y, mark.width, mark.height, r, stroke=0, fill=1)
+                self._fill(element.fill, element.opacity)
+                if element.radius:
+                    r = min(element.radius, element.width / 2, element.height / 2)
+                    canvas.roundRect(element.x, element.y, element.width, element.height, r, stroke=0, fill=1)
                 else:
-                    canvas.rect(mark.x, mark.y, mark.width, mark.height, stroke=0, fill=1)
+                    canvas.rect(element.x, element.y, element.width, element.height, stroke=0, fill=1)
             case Circle():
-                self._fill(mark.fill, mark.opacity)
-                canvas.circle(mark.x, mark.y, mark.radius, stroke=0, fill=1)
-            case Line():
-                self._stroke(mark.colour, mark.width, 1, round_ends=False)
-                canvas.line(mark.x1, mark.y1, mark.x2, mark.y2)
+                self._fill(element.fill, element.opacity)
+                canvas.circle(element.x, element.y, element.radius, stroke=0, fill=1)
+            case Segment():
+                self._stroke(element.colour, element.width, 1, round_ends=False)
+                canvas.line(element.x1, element.y1, element.x2, element.y2)
             case Path():
-                self._path(mark)
+                self._path(element)
             case Clip():
                 canvas.saveState()
-                canvas.clipPath(self._traced(mark.d), stroke=0, fill=0)
-                self.paint(mark.marks)
+                canvas.clipPath(self._traced(element.d), stroke=0, fill=0)
+                self.paint(element.elements)
                 canvas.restoreState()
             case Turn():
                 canvas.saveState()
-                canvas.translate(mark.x, mark.y)
-                canvas.rotate(mark.degrees)
-                canvas.translate(-mark.x, -mark.y)
-                self.paint(mark.marks)
+                canvas.translate(element.x, element.y)
+                canvas.rotate(element.degrees)
+                canvas.translate(-element.x, -element.y)
+                self.paint(element.elements)
                 canvas.restoreState()
             case Picture():
-                self._picture(mark)
+                self._picture(element)
             case Art():
-                self._art(mark)
+                self._art(element)
 
     def _fill(self, colour: str, opacity: float) -> None:
         self.canvas.setFillColor(_colour(colour))
@@ -219,32 +232,39 @@ class Painter:
         self.canvas.setLineWidth(width)
         self.canvas.setLineCap(1 if round_ends else 0)
 
-    def _text(self, mark: Text) -> None:
+    def _text(self, element: Text) -> None:
         """Glyph by glyph where the font kerns, in stretches where it does not; the page is upside down, so each text is turned back."""
-        self._fill(mark.fill, 1)
+        self._fill(element.fill, 1)
         line = self.canvas.beginText(0, 0)
-        line.setFont(font_name(mark.font), mark.size)
-        words = zip(mark.words, mark.text.split(" "), strict=False) if mark.words else [(mark.x, mark.text)]
+        line.setFont(font_name(element.font), element.size)
+        words = (
+            zip(element.words, element.text.split(" "), strict=False)
+            if element.words
+            else [(element.x, element.text)]
+        )
         for start, word in words:
-            for x, part in stretches(mark.font, word):
-                line.setTextTransform(1, 0, 0, -1, start + x * mark.size, mark.y)
+            for x, part in stretches(element.font, word):
+                line.setTextTransform(1, 0, 0, -1, start + x * element.size, element.y)
                 line.textOut(part)
         self.canvas.drawText(line)
 
-    def _path(self, mark: Path) -> None:
-        if not mark.d:
+    def _path(self, element: Path) -> None:
+        if not element.d:
             return
         canvas = self.canvas
-        moved = mark.scale != 1 or mark.x or mark.y
+        moved = element.scale != 1 or element.x or element.y
         if moved:
             canvas.saveState()
-            canvas.transform(mark.scale, 0, 0, mark.scale, mark.x, mark.y)
-        if mark.fill:
-            self._fill(mark.fill, mark.opacity)
-        if mark.stroke:
-            self._stroke(mark.stroke, mark.width, mark.opacity, round_ends=True)
+            canvas.transform(element.scale, 0, 0, element.scale, element.x, element.y)
+        if element.fill:
+            self._fill(element.fill, element.opacity)
+        if element.stroke:
+            self._stroke(element.stroke, element.width, element.opacity, round_ends=True)
         canvas.drawPath(
-            self._traced(mark.d), stroke=1 if mark.stroke else 0, fill=1 if mark.fill else 0, fillMode=1
+            self._traced(element.d),
+            stroke=1 if element.stroke else 0,
+            fill=1 if element.fill else 0,
+            fillMode=1,
         )
         if moved:
             canvas.restoreState()
@@ -255,38 +275,42 @@ class Painter:
         path._code.append(_code_of(d))
         return path
 
-    def _picture(self, mark: Picture) -> None:
+    def _picture(self, element: Picture) -> None:
         canvas = self.canvas
-        scale = max(mark.width / mark.units, mark.height / mark.high)
+        scale = max(element.width / element.units, element.height / element.high)
         canvas.saveState()
-        canvas.clipPath(_window(canvas, mark.x, mark.y, mark.width, mark.height), stroke=0, fill=0)
+        canvas.clipPath(
+            _window(canvas, element.x, element.y, element.width, element.height), stroke=0, fill=0
+        )
         canvas.transform(
             scale,
             0,
             0,
             scale,
-            mark.x + (mark.width - mark.units * scale) / 2,
-            mark.y + (mark.height - mark.high * scale) / 2,
+            element.x + (element.width - element.units * scale) / 2,
+            element.y + (element.height - element.high * scale) / 2,
         )
-        canvas.doForm(self._forms[mark.recipe])
+        canvas.doForm(self._forms[element.recipe])
         canvas.restoreState()
 
-    def _art(self, mark: Art) -> None:
+    def _art(self, element: Art) -> None:
         canvas = self.canvas
-        image = self._image(mark.sha)
+        image = self._image(element.sha)
         if image is None:
             self._fill("#d9ceb4", 1)
-            canvas.rect(mark.x, mark.y, mark.width, mark.height, stroke=0, fill=1)
+            canvas.rect(element.x, element.y, element.width, element.height, stroke=0, fill=1)
             return
-        inner = mark.inner
+        inner = element.inner
         if inner is None:
             _, wide, high = image
-            scale = max(mark.width / wide, mark.height / high)
+            scale = max(element.width / wide, element.height / high)
             w, h = wide * scale, high * scale
-            inner = (mark.x + (mark.width - w) / 2, mark.y + (mark.height - h) / 2, w, h)
+            inner = (element.x + (element.width - w) / 2, element.y + (element.height - h) / 2, w, h)
         x, y, w, h = inner
         canvas.saveState()
-        canvas.clipPath(_window(canvas, mark.x, mark.y, mark.width, mark.height), stroke=0, fill=0)
+        canvas.clipPath(
+            _window(canvas, element.x, element.y, element.width, element.height), stroke=0, fill=0
+        )
         canvas.setFillAlpha(1)
         canvas.transform(w, 0, 0, -h, x, y + h)
         canvas.doForm(image[0])

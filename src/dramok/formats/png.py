@@ -1,4 +1,4 @@
-"""Marks to PNG: the SVG painter's document through resvg, with the same font files as the page."""
+"""Elements to PNG: the SVG painter's document through resvg, with the same font files as the page."""
 
 from __future__ import annotations
 

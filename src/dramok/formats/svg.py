@@ -1,4 +1,4 @@
-"""Marks to SVG. The first of the painters: it reads marks and nothing else."""
+"""Elements to SVG. The first of the painters: it reads elements and nothing else."""
 
 from __future__ import annotations
 
@@ -11,13 +11,13 @@ from dramok.core.faces import (
     Art,
     Circle,
     Clip,
+    Element,
     Face,
     Field,
-    Line,
-    Mark,
     Path,
     Picture,
     Rect,
+    Segment,
     Shared,
     Text,
     Turn,
@@ -43,8 +43,8 @@ Href = Callable[[str], str]
 
 
 def face_svg(face: Face, label: str) -> str:
-    """A face that is one of many: an `svg` element with a viewBox in mm, cut to the card's outline. Each placement's marks are a group with `data-field`, `data-place` and a `rect.hold` outline."""
-    parts = "".join([_MANY.paint(mark) for mark in face.marks])
+    """A face that is one of many: an `svg` element with a viewBox in mm, cut to the card's outline. Each placement's elements are a group with `data-field`, `data-place` and a `rect.hold` outline."""
+    parts = "".join([_MANY.paint(element) for element in face.elements])
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" class="face" viewBox="{face_box(face)}" role="img" style="{face.size.css()}"'
         f' aria-label="{escape(_printable(label[:200]))}" text-rendering="geometricPrecision">{parts}</svg>'
@@ -56,8 +56,8 @@ def face_box(face: Face) -> str:
 
 
 def face_parts(face: Face) -> tuple[str, ...]:
-    """What stands inside the `svg`, mark by mark, so that a page can repaint only what changed."""
-    return tuple(_PAGE.paint(mark) for mark in face.marks)
+    """What stands inside the `svg`, element by element, so that a page can repaint only what changed."""
+    return tuple(_PAGE.paint(element) for element in face.elements)
 
 
 def printed_svg(
@@ -80,10 +80,10 @@ def printed_svg(
 
     painter = _Painter(href, holds=False, outlined=outlined)
     outline = face.size.straight() if square else face.size.path()
-    marks: tuple[Mark, ...] = face.marks if bleed else (Clip(outline, face.marks),)
+    elements: tuple[Element, ...] = face.elements if bleed else (Clip(outline, face.elements),)
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:g}mm" height="{high:g}mm" viewBox="{x:g} {x:g} {wide:g} {high:g}"'
-        f' text-rendering="geometricPrecision">{"".join(painter.paint(mark) for mark in marks)}</svg>'
+        f' text-rendering="geometricPrecision">{"".join(painter.paint(element) for element in elements)}</svg>'
     )
 
 
@@ -98,8 +98,10 @@ def page_svg(page: Page, bleed: bool = False, scale: float = 1.0) -> str:
         name = named.get(face.digest)
         if name is None:
             name = named[face.digest] = f"printed-{face.digest}"
-            marks: tuple[Mark, ...] = face.marks if bleed else (Clip(face.size.straight(), face.marks),)
-            shapes.append(f'<g id="{name}">{"".join(map(_PLAIN.paint, marks))}</g>')
+            elements: tuple[Element, ...] = (
+                face.elements if bleed else (Clip(face.size.straight(), face.elements),)
+            )
+            shapes.append(f'<g id="{name}">{"".join(map(_PLAIN.paint, elements))}</g>')
         way = f"translate({x:.4f} {y:.4f}) scale({scale:g})"
         if turned:
             way += f" rotate(180 {face.width / 2:.4f} {face.height / 2:.4f})"
@@ -120,65 +122,69 @@ class _Painter:
     def __init__(self, href: Href, holds: bool = True, outlined: bool = False) -> None:
         self.href, self.holds, self.outlined = href, holds, outlined
 
-    def paint(self, mark: Mark) -> str:
-        match mark:
+    def paint(self, element: Element) -> str:
+        match element:
             case Text() if self.outlined:
                 from dramok.formats.outlines import outline
 
-                return f'<path d="{outline(mark)}" fill="{mark.fill}"/>'
+                return f'<path d="{outline(element)}" fill="{element.fill}"/>'
             case Text():
-                clean = escape(_printable(mark.text), quote=False)
-                if mark.words:
-                    spans = zip(mark.words[1:], clean.split(" ")[1:], strict=False)
+                clean = escape(_printable(element.text), quote=False)
+                if element.words:
+                    spans = zip(element.words[1:], clean.split(" ")[1:], strict=False)
                     first = clean.partition(" ")[0]
                     clean = first + "".join([f' <tspan x="{x:.3f}">{word}</tspan>' for x, word in spans])
-                return f'<text x="{mark.x:.3f}" y="{mark.y:.3f}" font-family="{FAMILIES[mark.font]}" font-size="{mark.size:.3f}" fill="{mark.fill}" xml:space="preserve">{clean}</text>'
-            case Line():
-                return f'<path d="M{mark.x1:.2f} {mark.y1:.2f}L{mark.x2:.2f} {mark.y2:.2f}" stroke="{mark.colour}" stroke-width="{mark.width:g}"/>'
+                return f'<text x="{element.x:.3f}" y="{element.y:.3f}" font-family="{FAMILIES[element.font]}" font-size="{element.size:.3f}" fill="{element.fill}" xml:space="preserve">{clean}</text>'
+            case Segment():
+                return f'<path d="M{element.x1:.2f} {element.y1:.2f}L{element.x2:.2f} {element.y2:.2f}" stroke="{element.colour}" stroke-width="{element.width:g}"/>'
             case Rect():
-                corner = f' rx="{mark.radius:g}"' if mark.radius else ""
-                return f'<rect x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}"{corner} fill="{mark.fill}"{_opacity(mark.opacity)}/>'
+                corner = f' rx="{element.radius:g}"' if element.radius else ""
+                return f'<rect x="{element.x:g}" y="{element.y:g}" width="{element.width:g}" height="{element.height:g}"{corner} fill="{element.fill}"{_opacity(element.opacity)}/>'
             case Circle():
-                return f'<circle cx="{mark.x:.6g}" cy="{mark.y:.6g}" r="{mark.radius:.6g}" fill="{mark.fill}"{_opacity(mark.opacity)}/>'
+                return f'<circle cx="{element.x:.6g}" cy="{element.y:.6g}" r="{element.radius:.6g}" fill="{element.fill}"{_opacity(element.opacity)}/>'
             case Path():
-                return _path(mark)
+                return _path(element)
             case Picture():
-                return _picture(mark, self)
+                return _picture(element, self)
             case Art():
-                return self._art(mark)
+                return self._art(element)
             case Clip():
-                ident = "cut-" + md5(mark.d.encode(), usedforsecurity=False).hexdigest()[:12]
-                inner = "".join(map(self.paint, mark.marks))
-                return f'<clipPath id="{ident}"><path d="{mark.d}"/></clipPath><g clip-path="url(#{ident})">{inner}</g>'
+                ident = "cut-" + md5(element.d.encode(), usedforsecurity=False).hexdigest()[:12]
+                inner = "".join(map(self.paint, element.elements))
+                return f'<clipPath id="{ident}"><path d="{element.d}"/></clipPath><g clip-path="url(#{ident})">{inner}</g>'
             case Turn():
-                inner = "".join(map(self.paint, mark.marks))
-                return f'<g transform="rotate({mark.degrees:g} {mark.x:.3f} {mark.y:.3f})">{inner}</g>'
+                inner = "".join(map(self.paint, element.elements))
+                return (
+                    f'<g transform="rotate({element.degrees:g} {element.x:.3f} {element.y:.3f})">{inner}</g>'
+                )
             case Shared():
                 if not self.holds:
-                    return self._field(mark)
-                if mark.painted is None:
-                    mark.painted = self._field(mark)
-                return mark.painted
+                    return self._field(element)
+                if element.painted is None:
+                    element.painted = self._field(element)
+                return element.painted
             case Field():
-                return self._field(mark)
+                return self._field(element)
 
-    def _field(self, mark: Field) -> str:
-        inner = "".join(map(self.paint, mark.marks))
+    def _field(self, element: Field) -> str:
+        inner = "".join(map(self.paint, element.elements))
         if not self.holds:
             return inner
-        hold = f'<rect class="hold" x="{mark.x:.2f}" y="{mark.y:.2f}" width="{mark.width:.2f}" height="{mark.height:.2f}" rx="0.8" fill="none"/>'
-        return f'<g data-field="{escape(mark.field)}" data-place="{escape(mark.place)}">{inner}{hold}</g>'
+        hold = f'<rect class="hold" x="{element.x:.2f}" y="{element.y:.2f}" width="{element.width:.2f}" height="{element.height:.2f}" rx="0.8" fill="none"/>'
+        return (
+            f'<g data-field="{escape(element.field)}" data-place="{escape(element.place)}">{inner}{hold}</g>'
+        )
 
-    def _art(self, mark: Art) -> str:
-        href = self.href(mark.sha)
-        box = f'x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}"'
+    def _art(self, element: Art) -> str:
+        href = self.href(element.sha)
+        box = f'x="{element.x:g}" y="{element.y:g}" width="{element.width:g}" height="{element.height:g}"'
         if not href:
             return f'<rect {box} fill="#d9ceb4"/>'
-        if mark.inner is None:
+        if element.inner is None:
             inner = 'width="100%" height="100%" preserveAspectRatio="xMidYMid slice"'
         else:
-            x, y, wide, high = mark.inner
-            inner = f'x="{x - mark.x:.4f}" y="{y - mark.y:.4f}" width="{wide:.4f}" height="{high:.4f}" preserveAspectRatio="none"'
+            x, y, wide, high = element.inner
+            inner = f'x="{x - element.x:.4f}" y="{y - element.y:.4f}" width="{wide:.4f}" height="{high:.4f}" preserveAspectRatio="none"'
         return f'<svg {box} overflow="hidden"><image {inner} href="{href}"/></svg>'
 
 
@@ -189,18 +195,18 @@ _MANY = _Painter(lambda sha: f"{ART}{sha}?side={SMALL}")
 _PLAIN = _Painter(lambda sha: f"{ART}{sha}?side={SMALL}", holds=False)
 
 
-def _path(mark: Path) -> str:
-    if mark.d == "":
+def _path(element: Path) -> str:
+    if element.d == "":
         return ""
     moved = (
-        f' transform="translate({mark.x:.3f} {mark.y:.3f}) scale({mark.scale:.6f})"'
-        if mark.scale != 1 or mark.x or mark.y
+        f' transform="translate({element.x:.3f} {element.y:.3f}) scale({element.scale:.6f})"'
+        if element.scale != 1 or element.x or element.y
         else ""
     )
-    ink = f' fill="{mark.fill}"' if mark.fill else ' fill="none"'
-    if mark.stroke:
-        ink += f' stroke="{mark.stroke}" stroke-width="{mark.width:g}" stroke-linecap="round"'
-    return f'<path d="{mark.d}"{moved}{ink}{_opacity(mark.opacity)}/>'
+    ink = f' fill="{element.fill}"' if element.fill else ' fill="none"'
+    if element.stroke:
+        ink += f' stroke="{element.stroke}" stroke-width="{element.width:g}" stroke-linecap="round"'
+    return f'<path d="{element.d}"{moved}{ink}{_opacity(element.opacity)}/>'
 
 
 def _opacity(opacity: float) -> str:
@@ -212,18 +218,18 @@ def _printable(text: str) -> str:
     return text if text.isprintable() else "".join(each if each.isprintable() else " " for each in text)
 
 
-def _picture(mark: Picture, painter: _Painter) -> str:
+def _picture(element: Picture, painter: _Painter) -> str:
     """A picture is drawn and painted once for each recipe and place."""
-    painted = _PAINTED.get(mark)
+    painted = _PAINTED.get(element)
     if painted is None:
-        inner = "".join(painter.paint(each) for each in mark.recipe.draw())
+        inner = "".join(painter.paint(each) for each in element.recipe.draw())
         painted = (
-            f'<svg x="{mark.x:g}" y="{mark.y:g}" width="{mark.width:g}" height="{mark.height:g}" viewBox="0 0 {mark.units:g} {mark.high:g}"'
+            f'<svg x="{element.x:g}" y="{element.y:g}" width="{element.width:g}" height="{element.height:g}" viewBox="0 0 {element.units:g} {element.high:g}"'
             f' preserveAspectRatio="xMidYMid slice" overflow="hidden">{inner}</svg>'
         )
         if len(_PAINTED) >= MOST_PAINTED:
             _PAINTED.clear()
-        _PAINTED[mark] = painted
+        _PAINTED[element] = painted
     return painted
 
 

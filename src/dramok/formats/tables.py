@@ -42,7 +42,7 @@ class ReadAs:
 
 
 @dataclass(frozen=True)
-class Table:
+class TableFile:
     """`rows` are records as a spreadsheet counts them: row 1 is rows[0]; blank lines are records without cells.
 
     `kind` is text, workbook or JSON; only a text has an encoding and a delimiter (in words), only a workbook sheets.
@@ -57,7 +57,7 @@ class Table:
     notes: tuple[str, ...] = ()
 
 
-class Unreadable(ValueError):
+class UnreadableFile(ValueError):
     """The file is not a table that can be read. `problem` says why and what to do."""
 
     def __init__(self, what: str, mend: str) -> None:
@@ -65,30 +65,32 @@ class Unreadable(ValueError):
         self.problem = Problem(where="file", what=what, mend=mend)
 
 
-def read_table(data: bytes, wanted: ReadAs = ReadAs()) -> Table:
-    """Reads CSV, TSV, XLSX or JSON bytes. Raises Unreadable for what is empty, too large, or no table."""
+def read_table(data: bytes, wanted: ReadAs = ReadAs()) -> TableFile:
+    """Reads CSV, TSV, XLSX or JSON bytes. Raises UnreadableFile for what is empty, too large, or no table."""
     if len(data) > MOST_BYTES:
-        raise Unreadable(
+        raise UnreadableFile(
             f"the file has {len(data) / 1048576:.0f} MB; {MOST_BYTES // 1048576} MB are the most",
             "split it into several files",
         )
     if not data.strip():
-        raise Unreadable("the file is empty", "choose a file with a header line and a line for each card")
+        raise UnreadableFile("the file is empty", "choose a file with a header line and a line for each card")
     if data.startswith(b"PK\x03\x04"):
         return _workbook(data, wanted)
     if data.startswith(b"\xd0\xcf\x11\xe0"):
-        raise Unreadable("this is a workbook of an old kind", "save it as XLSX or CSV and choose that file")
+        raise UnreadableFile(
+            "this is a workbook of an old kind", "save it as XLSX or CSV and choose that file"
+        )
     text, encoding = _decoded(data, wanted.encoding)
     start = text.lstrip("\ufeff \t\r\n")[:400]
     if start[:1] in "[{" and (found := _records(text)) is not None:
-        return Table(found, encoding, kind="JSON")
+        return TableFile(found, encoding, kind="JSON")
     if start[:1] == "<" and re.match(r"<(!doctype html|html|head|body|\?xml|svg)", start, re.IGNORECASE):
-        raise Unreadable(
+        raise UnreadableFile(
             "this is a web page, not a table",
             "save or publish the sheet as CSV, and use the file or address of that",
         )
     delimiter = wanted.delimiter if wanted.delimiter in DELIMITERS else _delimiter(text)
-    return Table(_cut(text, delimiter), encoding, DELIMITERS[delimiter])
+    return TableFile(_cut(text, delimiter), encoding, DELIMITERS[delimiter])
 
 
 def _cut(text: str, delimiter: str) -> tuple[tuple[str, ...], ...]:
@@ -97,7 +99,7 @@ def _cut(text: str, delimiter: str) -> tuple[tuple[str, ...], ...]:
     try:
         rows = tuple(tuple(row) for row in islice(reader, MOST_ROWS + 1))
     except csv.Error as error:
-        raise Unreadable(
+        raise UnreadableFile(
             f"line {reader.line_num} can't be read ({error})", "look for a quote that is never closed"
         ) from error
     _within_limits(rows)
@@ -108,31 +110,33 @@ def _cut(text: str, delimiter: str) -> tuple[tuple[str, ...], ...]:
 
 def _within_limits(rows: Sequence[Sequence[str]]) -> None:
     if len(rows) > MOST_ROWS:
-        raise Unreadable(f"more than {MOST_ROWS:,} lines", "split it into several files")
+        raise UnreadableFile(f"more than {MOST_ROWS:,} lines", "split it into several files")
     if sum(map(len, rows)) > MOST_CELLS:
-        raise Unreadable(f"more than {MOST_CELLS:,} cells", "split it into several files")
+        raise UnreadableFile(f"more than {MOST_CELLS:,} cells", "split it into several files")
     widest = max(range(len(rows)), key=lambda number: len(rows[number]), default=0)
     if rows and len(rows[widest]) > MOST_COLUMNS:
-        raise Unreadable(
+        raise UnreadableFile(
             f"line {widest + 1} has {len(rows[widest]):,} columns", f"keep to {MOST_COLUMNS} columns"
         )
     if not any(cell.strip() for row in rows for cell in row):
-        raise Unreadable("the file is empty", "choose a file with a header line and a line for each card")
+        raise UnreadableFile("the file is empty", "choose a file with a header line and a line for each card")
 
 
-def _workbook(data: bytes, wanted: ReadAs) -> Table:
+def _workbook(data: bytes, wanted: ReadAs) -> TableFile:
     from dramok.formats.workbooks import NoWorkbook, read_sheet
 
     try:
         rows, names, chosen, notes = read_sheet(data, wanted.sheet, MOST_ROWS, MOST_COLUMNS)
     except UnsafeArchive as error:
-        raise Unreadable(error.problem.what, error.problem.mend) from error
+        raise UnreadableFile(error.problem.what, error.problem.mend) from error
     except NoWorkbook as error:
-        raise Unreadable(f"this is no workbook: {error}", "choose a CSV, TSV, XLSX or JSON file") from error
+        raise UnreadableFile(
+            f"this is no workbook: {error}", "choose a CSV, TSV, XLSX or JSON file"
+        ) from error
     _within_limits(rows)
     if not rows:
-        raise Unreadable(f"the sheet {chosen} is empty", "choose another sheet, or another file")
-    return Table(tuple(rows), kind="workbook", sheets=tuple(names), sheet=chosen, notes=tuple(notes))
+        raise UnreadableFile(f"the sheet {chosen} is empty", "choose another sheet, or another file")
+    return TableFile(tuple(rows), kind="workbook", sheets=tuple(names), sheet=chosen, notes=tuple(notes))
 
 
 def _records(text: str) -> tuple[tuple[str, ...], ...] | None:
@@ -144,18 +148,20 @@ def _records(text: str) -> tuple[tuple[str, ...], ...] | None:
         found = read_json(text.lstrip("\ufeff"))
     except ValueError:
         if text.lstrip("\ufeff \t\r\n")[:2] in ("[{", '{"') or text.lstrip("\ufeff \t\r\n")[:1] == "{":
-            raise Unreadable("this JSON can't be read", "look for a comma or a bracket too many") from None
+            raise UnreadableFile(
+                "this JSON can't be read", "look for a comma or a bracket too many"
+            ) from None
         return None
     lists = [found] if isinstance(found, list) else list(found.values()) if isinstance(found, dict) else []
     rows = next(
         (each for each in lists if isinstance(each, list) and each and isinstance(each[0], dict)), None
     )
     if rows is None:
-        raise Unreadable(
+        raise UnreadableFile(
             "this JSON holds no list of objects", "write it as a list with an object for each card"
         )
     if len(rows) > MOST_ROWS:
-        raise Unreadable(f"more than {MOST_ROWS:,} cards", "split it into several files")
+        raise UnreadableFile(f"more than {MOST_ROWS:,} cards", "split it into several files")
     flat = [dict(_flat(row)) for row in rows if isinstance(row, dict)]
     header = list(dict.fromkeys(key for row in flat for key in row))
     table = (tuple(header), *(tuple(row.get(key, "") for key in header) for row in flat))
@@ -185,7 +191,7 @@ def _decoded(data: bytes, wanted: str | None) -> tuple[str, str]:
     if data.startswith((b"\xff\xfe", b"\xfe\xff")):
         return data.decode("utf-16", errors="replace"), "UTF-16"
     if b"\x00" in data[:65536] or _odd_share(data[:4096]) > 0.1:
-        raise Unreadable("this is not a table", "choose a CSV, TSV, XLSX or JSON file")
+        raise UnreadableFile("this is not a table", "choose a CSV, TSV, XLSX or JSON file")
     try:
         return data.decode("utf-8-sig"), "UTF-8"
     except UnicodeDecodeError:

@@ -13,7 +13,7 @@ from dramok.core.cards.wall import Wall, groupable
 from dramok.core.effects.lexer import WORDS
 from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, as_typed, value_of
 from dramok.core.faces.looks import looks_of
-from dramok.core.faces.proof import Fault
+from dramok.core.faces.proof import FaceFault
 from dramok.formats.fontfiles import load_typefaces
 from dramok.formats.svg import face_box
 from dramok.server.schemas.asking import (
@@ -33,8 +33,8 @@ from dramok.server.schemas.cards import (
     FaultOut,
     LedgerOut,
     LookOut,
+    MapCardOut,
     MapOut,
-    MarkOut,
     RippleOut,
     SheetOut,
 )
@@ -205,7 +205,7 @@ def sheet_out(sheet: CardSheet) -> SheetOut:
     )  # fmt: skip
 
 
-def fault_out(fault: Fault) -> FaultOut:
+def fault_out(fault: FaceFault) -> FaultOut:
     return FaultOut.model_validate(fault)
 
 
@@ -242,7 +242,7 @@ def edit_out(commit: Commit, made: Sequence[str] = ()) -> EditOut:
 
 def map_out(found: SetMap, game: GameSnapshot) -> MapOut:
     return MapOut(
-        marks=[MarkOut.model_validate(mark) for mark in found.marks], lines={key: [BudgetPoint(cost=cost, points=points) for cost, points in line] for key, line in found.lines.items()},
+        cards=[MapCardOut.model_validate(each) for each in found.cards], lines={key: [BudgetPoint(cost=cost, points=points) for cost, points in line] for key, line in found.lines.items()},
         outliers=list(found.outliers), unpriced=list(found.unpriced), tolerance=game.prices.tolerance,
     )  # fmt: skip
 

@@ -13,7 +13,7 @@ from dramok.core.journal import ENTITIES, THINGS
 
 
 @dataclass(frozen=True)
-class Table:
+class Relation:
     """`columns`: by key of the document, the column that holds it; `documents` are those that hold JSON.
 
     The whole document is in column `whole` where there is one. `counted`: the rows count their revisions; `dated`: they name
@@ -54,23 +54,23 @@ class Table:
         return "" if value is None else value
 
 
-SETS = Table(
+SETS = Relation(
     "card_set",
     {"name": "name", "code": "code", "pattern": "pattern", "back": "back"},
     documents=("back",),
     dated=False,
 )
-CARDS = Table(
+CARDS = Relation(
     "card",
     {"set": "set_id", "code": "code", "type": "type", "values": "doc"},
     documents=("doc",),
     counted=True,
 )
-DECKS = Table("deck", {"name": "name", "cards": "doc"}, documents=("doc",))
-DOCUMENTS = Table("thing", whole="doc")
-RULES = Table("game", whole="rulebook", dated=False)
+DECKS = Relation("deck", {"name": "name", "cards": "doc"}, documents=("doc",))
+DOCUMENTS = Relation("thing", whole="doc")
+RULES = Relation("game", whole="rulebook", dated=False)
 
-TABLES: Mapping[str, Table] = {
+RELATIONS: Mapping[str, Relation] = {
     "set": SETS, "card": CARDS, "deck": DECKS, "game": RULES, **dict.fromkeys(THINGS, DOCUMENTS),
 }  # fmt: skip
 """The table of each entity."""
@@ -78,7 +78,7 @@ TABLES: Mapping[str, Table] = {
 
 def make(connection: Connection, game: str, seq: int, entity: str) -> None:
     """Brings into being, or back, what the `exists` changes of op `seq` hold; straight from the changes just written."""
-    table = TABLES[entity]
+    table = RELATIONS[entity]
     columns = {column: f"after ->> '$.{key}'" for key, column in table.columns.items()}
     for column in table.documents:
         key = next(key for key, each in table.columns.items() if each == column)
@@ -102,20 +102,20 @@ def make(connection: Connection, game: str, seq: int, entity: str) -> None:
 
 
 def retire(connection: Connection, seq: int, entity: str, ids: Sequence[str]) -> None:
-    table = TABLES[entity]
+    table = RELATIONS[entity]
     connection.exec_driver_sql(
         f"UPDATE {table.name} SET retired = 1{_moved(table)} WHERE id = ?",
         [(*([seq] if table.dated else []), ident) for ident in ids],
     )
 
 
-def _moved(table: Table) -> str:
+def _moved(table: Relation) -> str:
     return (", revision = revision + 1" if table.counted else "") + (", seq = ?" if table.dated else "")
 
 
 def held(connection: Connection, entity: str, ident: str) -> dict[str, Any]:
     """The document as the tables have it."""
-    table = TABLES[entity]
+    table = RELATIONS[entity]
     row = connection.exec_driver_sql(
         f"SELECT {', '.join(table.every)} FROM {table.name} WHERE id = ?", (ident,)
     ).one()
@@ -123,7 +123,7 @@ def held(connection: Connection, entity: str, ident: str) -> dict[str, Any]:
 
 
 def write(connection: Connection, seq: int, entity: str, ident: str, document: Mapping[str, Any]) -> None:
-    table = TABLES[entity]
+    table = RELATIONS[entity]
     columns = ", ".join(f"{column} = ?" for column in table.every)
     connection.exec_driver_sql(
         f"UPDATE {table.name} SET {columns}{_moved(table)} WHERE id = ?",
@@ -131,4 +131,4 @@ def write(connection: Connection, seq: int, entity: str, ident: str, document: M
     )
 
 
-assert TABLES.keys() == ENTITIES.keys(), "every entity has its table"
+assert RELATIONS.keys() == ENTITIES.keys(), "every entity has its table"

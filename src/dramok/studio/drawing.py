@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import Future
 from threading import Lock
 
-from dramok.core.faces import Art, Clip, Face, Field, Mark, Turn
+from dramok.core.faces import Art, Clip, Element, Face, Field, Turn
 from dramok.core.faces.sizes import INCH
 from dramok.studio.desk import Desk
 
@@ -79,7 +79,7 @@ def pictures_for(desk: Desk, faces: Iterable[Face], dpi: float) -> Pictures:
     """The brought pictures of faces as (media type, bytes), as fine as `dpi` needs for the largest size each is shown at. Each is drawn when it is asked for."""
     longest: dict[str, float] = {}
     for face in faces:
-        for art in _arts(face.marks):
+        for art in _arts(face.elements):
             side = max(art.inner[2:] if art.inner else (art.width, art.height))
             longest[art.sha] = max(longest.get(art.sha, 0.0), side)
     return _Printable(desk, {sha: _step(side / INCH * dpi) for sha, side in longest.items()})
@@ -118,9 +118,9 @@ class _Printable(Mapping[str, tuple[str, bytes]]):
         return len(self._longest)
 
 
-def _arts(marks: Iterable[Mark]) -> Iterable[Art]:
-    for mark in marks:
-        if isinstance(mark, Art):
-            yield mark
-        elif isinstance(mark, Field | Clip | Turn):
-            yield from _arts(mark.marks)
+def _arts(elements: Iterable[Element]) -> Iterable[Art]:
+    for element in elements:
+        if isinstance(element, Art):
+            yield element
+        elif isinstance(element, Field | Clip | Turn):
+            yield from _arts(element.elements)

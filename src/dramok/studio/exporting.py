@@ -18,7 +18,7 @@ from dramok.core.cards import (
     shown_value,
 )
 from dramok.core.cards.fields.picture import is_brought
-from dramok.core.cards.table import CardTable
+from dramok.core.cards.index import CardIndex
 from dramok.core.effects import Script
 from dramok.core.problem import Problem, fold
 from dramok.core.wording import printed_text
@@ -41,7 +41,7 @@ SOURCES = {
 
 
 @dataclass(frozen=True)
-class Column:
+class ExportColumn:
     """A column of a table that comes back: `field` is None for code, type and set."""
 
     heading: str
@@ -49,24 +49,26 @@ class Column:
     field: FieldKind | None
 
 
-def columns_of(game: GameSnapshot) -> list[Column]:
+def columns_of(game: GameSnapshot) -> list[ExportColumn]:
     """Code, type, set, and each field that is typed; a field whose name another has goes by its id."""
     schema = game.rulebook.cards
     fields = [each for each in schema.fields if each.typed]
     names = Counter([fold(each.name) for each in fields] + ["code", "type", "set"])
-    own = [Column(each.name if names[fold(each.name)] == 1 else each.id, each.id, each) for each in fields]
+    own = [
+        ExportColumn(each.name if names[fold(each.name)] == 1 else each.id, each.id, each) for each in fields
+    ]
     name = [each for each in own if each.id == game.rulebook.roles.name]
     rest = [each for each in own if each.id != game.rulebook.roles.name]
     return [
-        Column("Code", "code", None),
+        ExportColumn("Code", "code", None),
         *name,
-        Column("Type", "type", None),
-        Column("Set", "set", None),
+        ExportColumn("Type", "type", None),
+        ExportColumn("Set", "set", None),
         *rest,
     ]
 
 
-def _cells(game: GameSnapshot, cards: Iterable[Card], columns: Sequence[Column]) -> Iterator[list[str]]:
+def _cells(game: GameSnapshot, cards: Iterable[Card], columns: Sequence[ExportColumn]) -> Iterator[list[str]]:
     schema, vocabulary = game.rulebook.cards, game.vocabulary
     types = {each.id: each.name for each in schema.types}
     sets = {each.id: each.name for each in game.sets}
@@ -206,11 +208,11 @@ def must_show(game: GameSnapshot, layout: TextTable) -> None:
 
 def reader_of(game: GameSnapshot) -> Callable[[Card], Read]:
     """How a text table reads its sources from a card."""
-    table, pictures = game.table, picture_names(game)
+    table, pictures = game.index, picture_names(game)
     return lambda card: _reader(game, card, table, pictures)
 
 
-def _reader(game: GameSnapshot, card: Card, table: CardTable, pictures: Mapping[str, str]) -> Read:
+def _reader(game: GameSnapshot, card: Card, table: CardIndex, pictures: Mapping[str, str]) -> Read:
     schema = game.rulebook.cards
 
     def picture(side: str) -> str:

@@ -22,7 +22,7 @@ from dramok.store import Change, Key
 from dramok.studio import things
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
 from dramok.studio.ids import new_id
-from dramok.studio.sheets import SHEETS, CardSheet, Words, sheet_of, sheet_with, words_of
+from dramok.studio.sheets import SHEETS, CardSheet, Reading, sheet_of, sheet_with, words_of
 from dramok.studio.snapshot import GameSnapshot
 
 Patch = Mapping[str, Any] | None
@@ -416,7 +416,7 @@ def invented_sheet(game: GameSnapshot, doc: PlanDoc) -> CardSheet:
     if doc.head.variant is not None:
         card = card.with_value(doc.head.variant.field, doc.head.variant.value)
     plain = words_of(game, card)
-    words = Words(card, f"Invented card: {plain.label}", text, plain.ledger, (), False)
+    words = Reading(card, f"Invented card: {plain.label}", text, plain.ledger, (), False)
     return sheet_with(game, words)
 
 

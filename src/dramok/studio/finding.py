@@ -40,17 +40,17 @@ class GameFacts:
 
     def __init__(self, desk: Desk, game: GameSnapshot) -> None:
         self.desk, self.game = desk, game
-        self.table = game.table
+        self.index = game.index
 
     @property
     def cards(self) -> Sequence[Card]:
-        return self.table.cards
+        return self.index.cards
 
     def column(self, field: str) -> Sequence[Value | None]:
-        return self.table.column(field)
+        return self.index.column(field)
 
     def folded(self, field: str) -> Sequence[tuple[str, ...]]:
-        return self.table.folded(field)
+        return self.index.folded(field)
 
     def standings(self) -> Sequence[Standing | None]:
         return SHEETS.standings(self.game)
@@ -60,27 +60,27 @@ class GameFacts:
         found = self.desk.texts(game.id).holding(
             text, game.cards, game.rules_digest, lambda card: text_of(game, card)
         )
-        return self.table.rows(found)
+        return self.index.rows(found)
 
     def in_deck(self, deck: str) -> Collection[int]:
         found = self.game.decks.get(deck)
-        return self.table.rows(found.cards) if found else ()
+        return self.index.rows(found.cards) if found else ()
 
     def noted(self, states: Collection[str]) -> Collection[int]:
         notes = self.game.of_kind("note")
-        return self.table.rows(note.doc["card"] for note in notes if note.doc["state"] in states)
+        return self.index.rows(note.doc["card"] for note in notes if note.doc["state"] in states)
 
     def changed_since(self, mark: str) -> Collection[int]:
         seq = int(thing_of(self.game, "mark", mark).doc["seq"])
-        return self.table.rows(changed_cards(self.desk, self.game, seq))
+        return self.index.rows(changed_cards(self.desk, self.game, seq))
 
     def printed(self, run: str | None) -> Collection[int]:
-        return self.table.rows(
+        return self.index.rows(
             self.game.printed if run is None else thing_of(self.game, "run", run).doc["faces"]
         )
 
     def on_paper(self, run: str | None) -> Mapping[int, str]:
-        game, place = self.game, self.table.place
+        game, place = self.game, self.index.place
         found = {}
         for card, printing in (game.printed if run is None else printings_since(game, run)).items():
             sheet = SHEETS.known(game, game.cards[card]) if card in place else None
@@ -91,8 +91,8 @@ class GameFacts:
     def reader(self, ident: str) -> Read:
         """How a field's value is read from a card, for sorting."""
         if ident != "verdict":
-            return lambda card: self.table.value(card, ident)
-        place, standings = self.table.place, self.standings()
+            return lambda card: self.index.value(card, ident)
+        place, standings = self.index.place, self.standings()
         return lambda card: float(each.difference) if (each := standings[place[card.id]]) else None
 
 

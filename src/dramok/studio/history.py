@@ -47,7 +47,7 @@ class Revision:
 
 
 @dataclass(frozen=True)
-class Entry:
+class EditEntry:
     """One line of the journal; `counts` are things changed, by what they are called.
 
     `said`: of a small edit what it was and what it became, as `height 3 → 5`.
@@ -141,11 +141,11 @@ def journal(
     text: str = "",
     thing: str = "",
     kind: str = "",
-) -> list[Entry]:
+) -> list[EditEntry]:
     """What was done to the game, newest first."""
     found = desk.store.journal(game.id, before, most, text, thing, kind)
     return [
-        Entry(
+        EditEntry(
             op,
             tuple((ENTITIES[entity].noun, count) for entity, count in counts.items()),
             _told(desk, game, op) if sum(counts.values()) <= MOST_TOLD else "",

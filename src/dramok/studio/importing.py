@@ -35,7 +35,7 @@ from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.amend import amended, part_of
 from dramok.core.wording import printed_text
-from dramok.formats.tables import ReadAs, Table, Unreadable, read_table
+from dramok.formats.tables import ReadAs, TableFile, UnreadableFile, read_table
 from dramok.store import Change, Key, SetRecord
 from dramok.store.documents import card_text
 from dramok.studio.cells import COLUMNS, differences, pattern_of
@@ -93,7 +93,7 @@ class ImportPlan:
     order: Order
     set_name: str
     set_code: str
-    table: Table
+    file: TableFile
     intake: Intake
     update: Update | None
     rules: tuple[Change, ...]
@@ -101,18 +101,18 @@ class ImportPlan:
 
     @cached_property
     def fields(self) -> list[NewField]:
-        return new_fields(self.table.rows, self.intake.header - 1, self.intake.columns)
+        return new_fields(self.file.rows, self.intake.header - 1, self.intake.columns)
 
     @cached_property
     def types(self) -> Mapping[str, int]:
         schema = self.game.rulebook.cards
-        return new_types(self.table.rows, self.intake.header - 1, self.intake.columns, schema)
+        return new_types(self.file.rows, self.intake.header - 1, self.intake.columns, schema)
 
     @cached_property
     def values(self) -> list[NewValue]:
         """Looked for only where rows are refused: a value that is not there refuses its row."""
         schema, header = self.game.rulebook.cards, self.intake.header - 1
-        return new_values(self.table.rows, header, self.intake.columns, schema) if self.intake.refused else []
+        return new_values(self.file.rows, header, self.intake.columns, schema) if self.intake.refused else []
 
     @property
     def suggested(self) -> Match | None:
@@ -120,9 +120,7 @@ class ImportPlan:
         column = next((each for each in self.intake.columns if each.target == CODE), None)
         if self.order.match != "new" or column is None:
             return None
-        cells = [
-            row[column.index] for row in self.table.rows[self.intake.header :] if len(row) > column.index
-        ]
+        cells = [row[column.index] for row in self.file.rows[self.intake.header :] if len(row) > column.index]
         codes = [fold(cell) for cell in cells if cell.strip()]
         known = sum(code in self.game.by_code for code in codes)
         return "code" if codes and known * 2 > len(codes) else None
@@ -130,7 +128,7 @@ class ImportPlan:
     @property
     def lines(self) -> tuple[tuple[str, ...], ...]:
         """The first lines of the sheet, as they stand."""
-        return self.table.rows[:FIRST_LINES]
+        return self.file.rows[:FIRST_LINES]
 
     @property
     def added(self) -> list[Taken]:
@@ -161,7 +159,7 @@ def plan_import(
     """Reads a table and plans what becomes of each row; writes nothing. Raises Refused with the mend."""
     try:
         table = read_table(data, order.read)
-    except Unreadable as error:
+    except UnreadableFile as error:
         raise Refused(error.problem) from error
     game, rules, order = _with_rules(game, table, order)
     home = game.set_of(order.set_id) if order.set_id else None
@@ -328,7 +326,7 @@ def _said_before(game: GameSnapshot, order: Order, held: Held, last: bytes) -> M
     try:
         rows = read_table(last, order.read).rows
         then = take_in(rows, _knows(game), "X", order.wishes, held)
-    except (Unreadable, NothingMatched):
+    except (UnreadableFile, NothingMatched):
         return {}
     fed = [column.target for column in then.columns if column.target not in (None, SET)]
     said: dict[tuple[str, str], str] = {}
@@ -345,7 +343,7 @@ def _said_before(game: GameSnapshot, order: Order, held: Held, last: bytes) -> M
 
 
 def _with_rules(
-    game: GameSnapshot, table: Table, order: Order
+    game: GameSnapshot, table: TableFile, order: Order
 ) -> tuple[GameSnapshot, tuple[Change, ...], Order]:
     """The game with what the import is to make, the changes that make it, and the order with the new columns matched.
 
@@ -432,7 +430,7 @@ def _with_rules(
     return replace(game, rulebook=rulebook), tuple(changes), replace(order, wishes=wishes)
 
 
-def _header_of(game: GameSnapshot, table: Table, order: Order) -> int:
+def _header_of(game: GameSnapshot, table: TableFile, order: Order) -> int:
     found = find_header(table.rows, game.rulebook.cards)
     return 1 if found is None else found + 1
 

@@ -9,7 +9,7 @@ from pathlib import PurePosixPath
 
 from dramok.core.cards import PictureField
 from dramok.core.cards.fields.picture import is_brought
-from dramok.core.cards.picturing import Placed, place_pictures
+from dramok.core.cards.picturing import PlacedPicture, place_pictures
 from dramok.core.problem import Problem, fold, plural
 from dramok.store import ArtRecord, Key
 from dramok.studio import things
@@ -140,7 +140,7 @@ def bring_zip(desk: Desk, game_id: str, data: bytes, key: Key | None = None) -> 
 
 def match_pictures(
     game: GameSnapshot, files: Sequence[str], field: str | None = None, column: str | None = None
-) -> list[Placed]:
+) -> list[PlacedPicture]:
     """A card for each file name. Raises Refused where the game has no field for pictures."""
     schema = game.rulebook.cards
     if not any(isinstance(each, PictureField) for each in schema.fields):

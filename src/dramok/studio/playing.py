@@ -50,7 +50,7 @@ class Playtest:
     outdated: tuple[str, ...]
 
 
-class Tables:
+class Matches:
     """Matches in memory by playtest id; one that is not there is replayed."""
 
     def __init__(self) -> None:
@@ -70,7 +70,7 @@ class Tables:
         return match
 
 
-TABLES = Tables()
+MATCHES = Matches()
 
 
 def begin(
@@ -112,9 +112,9 @@ def begin(
         datetime.now(UTC).isoformat(timespec="milliseconds"),
         key,
     )
-    with TABLES.lock:
+    with MATCHES.lock:
         try:
-            TABLES.get(record)
+            MATCHES.get(record)
         except ValueError as error:
             raise Refused(Problem(where="deck", what=str(error), mend="remove cards from it")) from error
         desk.store.save_playtest(record)
@@ -123,7 +123,7 @@ def begin(
 
 def playtest(desk: Desk, game_id: str, ident: str) -> Playtest:
     """Raises Missing, and Refused where it can no longer be replayed."""
-    with TABLES.lock:
+    with MATCHES.lock:
         return _shown(desk, _record(desk, game_id, ident))
 
 
@@ -131,7 +131,7 @@ def decide(
     desk: Desk, game_id: str, ident: str, option: Option, taken: int, key: Key | None = None
 ) -> Playtest:
     """Takes one option. `taken` is how many decisions the page has seen: another page may have moved the game on."""
-    with TABLES.lock:
+    with MATCHES.lock:
         record = _record(desk, game_id, ident)
         if _is_done(desk, record, key):
             return _shown(desk, record)
@@ -148,7 +148,7 @@ def decide(
 
 def take_back(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None = None) -> Playtest:
     """Undoes the last decision: the game is replayed without it."""
-    with TABLES.lock:
+    with MATCHES.lock:
         record = _record(desk, game_id, ident)
         if _is_done(desk, record, key):
             return _shown(desk, record)
@@ -193,7 +193,7 @@ def _in_step(record: PlaytestRecord, taken: int) -> None:
 def _match(record: PlaytestRecord) -> Match:
     """The match as far as it was decided. Raises Refused where the decisions no longer fit the cards and rules that it keeps."""
     try:
-        return TABLES.get(record)
+        return MATCHES.get(record)
     except (NotAnOption, ValueError, LookupError, TypeError) as error:
         what = f"this game can no longer be replayed: {str(error)[:160]}"
         raise Refused(

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from dramok.core.cards import Card
-from dramok.core.faces.proof import Fault
+from dramok.core.faces.proof import FaceFault
 from dramok.core.problem import Problem
 from dramok.studio.desk import Desk, Refused
 from dramok.studio.finding import find
@@ -22,7 +22,7 @@ class CardFaults:
     card: str
     code: str
     title: str
-    faults: tuple[Fault, ...]
+    faults: tuple[FaceFault, ...]
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,7 @@ MOST_COMPARED = 150
 
 
 @dataclass(frozen=True)
-class Standing:
+class Footing:
     """How a card stands: its verdict, `difference` in points; whether its behaviour is written; the kinds of fault on its face; how it is on paper."""
 
     judgement: str
@@ -39,8 +39,8 @@ class CardRipple:
     face: str
     fits: bool | None
     fitted: bool | None
-    before: Standing | None
-    after: Standing | None
+    before: Footing | None
+    after: Footing | None
     faults: tuple[str, ...] = ()
     stale: int = 0
 
@@ -132,7 +132,7 @@ def _new_faults(old: CardSheet | None, new: CardSheet | None) -> tuple[str, ...]
     return tuple(sorted(new.standing.faults - before))
 
 
-def _stale(game: GameSnapshot, card: str, was: Standing | None, now: Standing | None) -> int:
+def _stale(game: GameSnapshot, card: str, was: Footing | None, now: Footing | None) -> int:
     """By how many the printed copies of a card that are stale grew."""
     printed = game.printed.get(card)
     if printed is None or now is None or was is None or was.paper == now.paper:
@@ -140,9 +140,9 @@ def _stale(game: GameSnapshot, card: str, was: Standing | None, now: Standing | 
     return printed.copies if now.paper == "stale" else -printed.copies
 
 
-def _standing(game: GameSnapshot, sheet: CardSheet | None) -> Standing | None:
+def _standing(game: GameSnapshot, sheet: CardSheet | None) -> Footing | None:
     return (
-        Standing(
+        Footing(
             sheet.ledger.judgement,
             sheet.ledger.difference,
             sheet.printed.behaviour_written,

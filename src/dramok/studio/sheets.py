@@ -14,7 +14,7 @@ from dramok.core.cards.facts import Standing
 from dramok.core.cards.finish import unfinished
 from dramok.core.effects import Script, last_good, read_script, script_text
 from dramok.core.faces import Face, FaceBook, lay_out
-from dramok.core.faces.proof import Fault, faults_of
+from dramok.core.faces.proof import FaceFault, faults_of
 from dramok.core.output import OnPaper, PaperState
 from dramok.core.problem import Problem
 from dramok.core.wording import PrintedText, printed_text
@@ -25,7 +25,7 @@ MOST_CACHED = 20_000
 
 
 @dataclass(frozen=True)
-class Words:
+class Reading:
     """What follows from a card and the rules, whatever its face plan: text, ledger, what is still to be done."""
 
     card: Card
@@ -40,11 +40,11 @@ class Words:
 class CardSheet:
     """`problems` are of the typed fields and of the face. The face is painted when it is first asked for."""
 
-    words: Words
+    words: Reading
     face: Face
     art: Mapping[str, tuple[int, int]]
     back: Face
-    behind: tuple[Fault, ...] = ()
+    behind: tuple[FaceFault, ...] = ()
     """What the proof finds on the card's back."""
 
     @property
@@ -76,7 +76,7 @@ class CardSheet:
         return (*self.words.problems, *self.face.problems, *self.ledger.problems)
 
     @cached_property
-    def faults(self) -> tuple[Fault, ...]:
+    def faults(self) -> tuple[FaceFault, ...]:
         """What the proof finds, on the front and on the back."""
         return (*faults_of(self.face, self.art), *self.behind)
 
@@ -95,7 +95,7 @@ class CardSheet:
 
     @cached_property
     def parts(self) -> tuple[str, ...]:
-        """The inside of `svg`, mark by mark."""
+        """The inside of `svg`, element by element."""
         return face_parts(self.face)
 
     @property
@@ -115,7 +115,7 @@ class SheetCache:
 
     def __init__(self) -> None:
         self._sheets: OrderedDict[Key, CardSheet] = OrderedDict()
-        self._words: OrderedDict[Key, Words] = OrderedDict()
+        self._words: OrderedDict[Key, Reading] = OrderedDict()
         self._making: dict[Key, Event] = {}
         self._lock = Lock()
         self._standings: tuple[Mapping[str, Card], str, FaceBook, list[Standing | None]] | None = None
@@ -168,7 +168,7 @@ class SheetCache:
                 del self._making[key]
             mine.set()
 
-    def words(self, game: GameSnapshot, card: Card) -> Words:
+    def words(self, game: GameSnapshot, card: Card) -> Reading:
         """What follows from the card besides its face: kept when only a plan changes."""
         key = (game.rules_digest, card.id)
         found = self._words.get(key)
@@ -212,7 +212,7 @@ def make_sheet(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = (
     return sheet_with(game, words_of(game, card, problems))
 
 
-def sheet_with(game: GameSnapshot, words: Words) -> CardSheet:
+def sheet_with(game: GameSnapshot, words: Reading) -> CardSheet:
     """The sheet of a card of which all but the face is known."""
     back = back_face(game, words.card, words.printed)
     faults = faults_of(back, game.art)
@@ -220,7 +220,7 @@ def sheet_with(game: GameSnapshot, words: Words) -> CardSheet:
     return CardSheet(words, face_of(game, words.card, words), game.art, back, behind)
 
 
-def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> Words:
+def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> Reading:
     text = printed_text(card, game.rulebook, game.vocabulary)
     ledger = verdict(card, game.rulebook, game.prices)
     typing = {problem.where for problem in problems}
@@ -228,12 +228,12 @@ def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ())
         *(each for each in unfinished(card, game.rulebook.cards) if each.where not in typing),
         *_drafts(game, card, problems),
     )
-    return Words(
+    return Reading(
         card, _spoken(game, card, text), text, ledger, (*problems, *lacking), bool(problems or lacking)
     )
 
 
-def face_of(game: GameSnapshot, card: Card, words: Words) -> Face:
+def face_of(game: GameSnapshot, card: Card, words: Reading) -> Face:
     """A card's front."""
     return lay_out(card, game.faces.worn(card), game.face_game, words.printed, game.back_of(card))
 

@@ -13,7 +13,7 @@ from pydantic import TypeAdapter
 
 from dramok.core.balance import PriceList
 from dramok.core.cards import Back, Card
-from dramok.core.cards.table import CardTable
+from dramok.core.cards.index import CardIndex
 from dramok.core.decks import Deck, Format
 from dramok.core.faces import FaceBook, FaceGame, PlanDoc
 from dramok.core.faces.starting import starting_plans
@@ -89,9 +89,9 @@ class GameSnapshot:
         return {fold(card.code): card.id for card in self.cards.values()}
 
     @cached_property
-    def table(self) -> CardTable:
+    def index(self) -> CardIndex:
         """The cards as columns."""
-        return CardTable(tuple(self.cards.values()), self.rulebook.cards)
+        return CardIndex(tuple(self.cards.values()), self.rulebook.cards)
 
     def set_of(self, ident: str) -> SetRecord | None:
         return next((each for each in self.sets if each.id == ident), None)
@@ -191,9 +191,9 @@ class GameSnapshot:
             _carry(self, after, "printed")
         if not order_changed:
             _carry(self, after, "by_code")
-            if document is None and "table" in self.__dict__:
+            if document is None and "index" in self.__dict__:
                 edited = {change.id for change in changes if change.entity == "card"}
-                after.__dict__["table"] = self.table.edited(tuple(cards.values()), edited)
+                after.__dict__["index"] = self.index.edited(tuple(cards.values()), edited)
         return after
 
 

@@ -17,7 +17,7 @@ from dramok.core.faces.art.patterns import PATTERNS
 from dramok.core.faces.art.scene import HOURS, Scene, Subject, _palette
 from dramok.core.faces.art.skies import SKIES
 from dramok.core.faces.art.tools import TOOLS
-from dramok.core.faces.marks import Circle, Path, Rect
+from dramok.core.faces.elements import Circle, Path, Rect
 from dramok.core.rulebook import Rulebook
 from tests.conftest import SEED
 from tests.core.faces.plans import at, base, book, face_of
@@ -56,8 +56,10 @@ def test_every_motif_of_a_pack_draws_by_day_and_night(pack):
     for motif in PACKS[pack]:
         assert isinstance(motif, Motif) and motif.words
         for hour in HOURS:
-            marks = motif.draw(Random(SEED), _palette(hour, "#3d7a62", Random(SEED)))
-            assert len(marks) >= 2 and all(isinstance(mark, Rect | Circle | Path) for mark in marks)
+            elements = motif.draw(Random(SEED), _palette(hour, "#3d7a62", Random(SEED)))
+            assert len(elements) >= 2 and all(
+                isinstance(element, Rect | Circle | Path) for element in elements
+            )
         hint = motif.name.replace("_", " ")
         assert called_for(hint, {each.name: each.words for each in PACKS[pack]}) is not None
 

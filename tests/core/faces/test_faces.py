@@ -28,23 +28,34 @@ WIDEST = 3.4
 """One wide letter at 3 mm: a line can't be narrower than that."""
 
 
-def marks_of(face, place):
-    """The marks of one placement, with what is turned removed of its turning."""
-    found = next((mark.marks for mark in face.marks if isinstance(mark, Field) and mark.place == place), ())
-    return [inner for mark in found for inner in (mark.marks if isinstance(mark, Turn) else (mark,))]
+def elements_of(face, place):
+    """The elements of one placement, with what is turned removed of its turning."""
+    found = next(
+        (
+            element.elements
+            for element in face.elements
+            if isinstance(element, Field) and element.place == place
+        ),
+        (),
+    )
+    return [
+        inner
+        for element in found
+        for inner in (element.elements if isinstance(element, Turn) else (element,))
+    ]
 
 
 def texts(face, place):
-    return [mark.text for mark in marks_of(face, place) if isinstance(mark, Text)]
+    return [element.text for element in elements_of(face, place) if isinstance(element, Text)]
 
 
 def test_a_face_depends_on_all_that_it_shows_and_on_nothing_else():
     plain = face_of(card("Plain", height=2))
     assert plain.digest == face_of(card("Plain", height=2)).digest != face_of(card("Plain", height=3)).digest
-    shown = {mark.field for mark in plain.marks if isinstance(mark, Field)}
+    shown = {element.field for element in plain.elements if isinstance(element, Field)}
     assert shown >= {"name", "cost", "height", "root", "effect"}
     weather = face_of(card("Plain", kind="weather"))
-    assert "height" not in {mark.field for mark in weather.marks if isinstance(mark, Field)}
+    assert "height" not in {element.field for element in weather.elements if isinstance(element, Field)}
 
 
 def test_plans_lie_over_each_other_key_by_key_and_variants_hold_for_their_value_only():
@@ -63,8 +74,8 @@ def test_plans_lie_over_each_other_key_by_key_and_variants_hold_for_their_value_
     worn = book(under, plant, rare)
 
     def name_of(each):
-        mark = next(each for each in marks_of(face_of(each, worn), "name") if isinstance(each, Text))
-        return round(mark.y - 5), mark.fill
+        element = next(each for each in elements_of(face_of(each, worn), "name") if isinstance(each, Text))
+        return round(element.y - 5), element.fill
 
     high, low = 5, 30
     plain = name_of(card("A", kind="weather"))
@@ -72,7 +83,7 @@ def test_plans_lie_over_each_other_key_by_key_and_variants_hold_for_their_value_
     moved = name_of(card("A"))
     assert (moved[0] - plain[0], moved[1]) == (low - high, "#111111")
     assert name_of(card("A", rarity="rare")) == (moved[0], "#aa0000")
-    assert not marks_of(face_of(card("A"), worn), "cost") and marks_of(
+    assert not elements_of(face_of(card("A"), worn), "cost") and elements_of(
         face_of(card("A", kind="weather"), worn), "cost"
     )
     assert worn.digest("plant") != book(under, rare).digest("plant")
@@ -92,16 +103,16 @@ def test_each_value_has_looks_of_its_own_and_a_condition_shows_or_hides():
     )
 
     def width(rarity):
-        found = marks_of(face_of(card("A", **({"rarity": rarity} if rarity else {})), worn), "frame")
-        return [mark.width for mark in found if isinstance(mark, Path)]
+        found = elements_of(face_of(card("A", **({"rarity": rarity} if rarity else {})), worn), "frame")
+        return [element.width for element in found if isinstance(element, Path)]
 
     assert (width("common"), width("rare"), width(None)) == ([0.5], [2.0], [])
-    fern, none = (marks_of(face_of(each, worn), "tint")[0] for each in (card("A", bed="fern"), card("A")))
+    fern, none = (elements_of(face_of(each, worn), "tint")[0] for each in (card("A", bed="fern"), card("A")))
     assert isinstance(fern, Rect) and (fern.x, fern.y) == (-3, -3), (
         "furniture at the edge runs into the bleed"
     )
     assert fern.fill == none.fill == "#51544b", "a list without colours, and no value, are the neutral colour"
-    assert marks_of(face_of(card("A", cost=4), worn), "dear") and not marks_of(
+    assert elements_of(face_of(card("A", cost=4), worn), "dear") and not elements_of(
         face_of(card("A", cost=3), worn), "dear"
     )
 
@@ -133,7 +144,7 @@ def test_numbers_symbols_edges_tags_and_turned_text_are_where_they_should_be():
         )
     )
     face = face_of(card("Long name", cost=5, height=7, root=8, tags=("climber", "night bloom")), worn)
-    drops = [(mark.x, mark.y) for mark in marks_of(face, "drops")]
+    drops = [(element.x, element.y) for element in elements_of(face, "drops")]
     assert drops == [(20, 2), (25, 2), (30, 2), (20, 7), (25, 7)], (
         "three beside each other, then the next row"
     )
@@ -143,7 +154,7 @@ def test_numbers_symbols_edges_tags_and_turned_text_are_where_they_should_be():
     assert high > wide and x >= 50 and x + wide <= 56, "text turned by 90 degrees runs down"
     many = face_of(card("A", cost=9), worn)
     assert texts(many, "drops") == ["× 9"]
-    assert face_of(card("A", cost=0), worn).marks != face.marks
+    assert face_of(card("A", cost=0), worn).elements != face.elements
 
 
 def test_a_picture_covers_its_window_about_its_focus_and_a_card_may_nudge_it():
@@ -157,15 +168,19 @@ def test_a_picture_covers_its_window_about_its_focus_and_a_card_may_nudge_it():
     art = {sha: (400, 200)}
 
     def shown(each):
-        (mark,) = [mark for mark in marks_of(face_of(each, worn, art), "art") if isinstance(mark, Art)]
-        return mark.inner
+        (element,) = [
+            element for element in elements_of(face_of(each, worn, art), "art") if isinstance(element, Art)
+        ]
+        return element.inner
 
     plain = card("A").with_value("art", sha)
     assert shown(plain) == (10, 10, 40, 20), "twice as wide as high, kept at its left"
     assert shown(plain.with_value("look/art", "across 2 up 3 zoom 1.5")) == (12, 2, 60, 30)
     contained = book(base(art={"kind": "picture", "field": "art", "fit": "contain", **at(10, 10, 20, 20)}), rulebook=Rulebook.model_validate(rules))  # fmt: skip
-    (mark,) = [mark for mark in marks_of(face_of(plain, contained, art), "art") if isinstance(mark, Art)]
-    assert mark.inner == (10, 15, 20, 10)
+    (element,) = [
+        element for element in elements_of(face_of(plain, contained, art), "art") if isinstance(element, Art)
+    ]
+    assert element.inner == (10, 15, 20, 10)
 
 
 def test_text_has_symbols_bold_keywords_italic_words_and_reminders():
@@ -190,9 +205,9 @@ def test_text_has_symbols_bold_keywords_italic_words_and_reminders():
         rulebook=rulebook,
     )
     face = face_of(card("A", printed="A grafted fern: gain 1 {water}, _quietly_."), worn)
-    fonts = {mark.text: mark.font for mark in marks_of(face, "text") if isinstance(mark, Text)}
+    fonts = {element.text: element.font for element in elements_of(face, "text") if isinstance(element, Text)}
     assert (fonts["A"], fonts["grafted"], fonts["quietly"]) == ("body", "figures", "italic")
-    (drop,) = [mark for mark in marks_of(face, "text") if isinstance(mark, Path)]
+    (drop,) = [element for element in elements_of(face, "text") if isinstance(element, Path)]
     assert drop.scale == pytest.approx(3 * 2 / 256)
     assert texts(face, "more") == ["It joins a plant."]
     assert not texts(face_of(card("A", printed="A plain fern."), worn), "more")
@@ -207,8 +222,13 @@ def test_hostile_names_are_cut_or_shown_as_text(name):
     assert "<script" not in svg and "\x00" not in svg
     assert "the text does not fit the face" in [problem.what for problem in face.problems]
     assert any("name is too long" in problem.what for problem in face.problems) == (len(name) > 1000)
-    shown = [mark for each in face.placed for mark in marks_of(face, each.place.id) if isinstance(mark, Text)]
-    assert all(load_typefaces()[mark.font].width(mark.text, mark.size) < 50 for mark in shown)
+    shown = [
+        element
+        for each in face.placed
+        for element in elements_of(face, each.place.id)
+        if isinstance(element, Text)
+    ]
+    assert all(load_typefaces()[element.font].width(element.text, element.size) < 50 for element in shown)
 
 
 @given(

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dramok.core.faces import Circle, Clip, Face, Field, Line, Path, Rect, Size, Text, Turn
+from dramok.core.faces import Circle, Clip, Face, Field, Path, Rect, Segment, Size, Text, Turn
 from dramok.core.output.ink import BLACK, EDGE, WHITE, sparing
 from dramok.core.output.labels import BLANK, LABEL, blank_face, is_card, label_face
 from dramok.formats.fontfiles import load_typefaces
@@ -21,11 +21,11 @@ sizes = st.builds(
 words = st.text(st.characters(codec="utf-8", exclude_categories=("Cc", "Cs", "Zl", "Zp")), max_size=80)
 
 
-def flat(marks):
-    for mark in marks:
-        inner = getattr(mark, "marks", None)
+def flat(elements):
+    for element in elements:
+        inner = getattr(element, "elements", None)
         if inner is None:
-            yield mark
+            yield element
         else:
             yield from flat(inner)
 
@@ -34,9 +34,9 @@ def flat(marks):
 def test_no_text_of_a_label_runs_off_it_whatever_is_written(size, title, lines):
     face = label_face(size, title, tuple(lines), TYPEFACES)
     pieces: dict[float, list[Text]] = {}
-    for mark in flat(face.marks):
-        if isinstance(mark, Text):
-            pieces.setdefault(mark.y, []).append(mark)
+    for element in flat(face.elements):
+        if isinstance(element, Text):
+            pieces.setdefault(element.y, []).append(element)
     for y, line in pieces.items():
         first, last = line[0], line[-1]
         end = last.x + TYPEFACES[last.font].width(last.text, last.size)
@@ -46,9 +46,9 @@ def test_no_text_of_a_label_runs_off_it_whatever_is_written(size, title, lines):
 def test_a_label_says_its_title_and_lines_and_cuts_what_is_too_long():
     face = label_face(Size(), "Fern over Moss", ("36 cards", "Ribbon Season " * 20), TYPEFACES)
     said = {}
-    for mark in flat(face.marks):
-        if isinstance(mark, Text):
-            said[mark.y] = said.get(mark.y, "") + mark.text
+    for element in flat(face.elements):
+        if isinstance(element, Text):
+            said[element.y] = said.get(element.y, "") + element.text
     title, count, long = (said[y] for y in sorted(said))
     assert (
         (title, count) == ("Fern over Moss", "36 cards")
@@ -60,8 +60,8 @@ def test_a_label_says_its_title_and_lines_and_cuts_what_is_too_long():
 @given(sizes)
 def test_a_blank_card_is_white_with_its_cut_and_nothing_to_read(size):
     face = blank_face(size)
-    assert face.size == size and not [mark for mark in flat(face.marks) if isinstance(mark, Text)]
-    assert next(iter(flat(face.marks))).fill == "#ffffff"
+    assert face.size == size and not [element for element in flat(face.elements) if isinstance(element, Text)]
+    assert next(iter(flat(face.elements))).fill == "#ffffff"
 
 
 def test_blank_cards_and_labels_are_no_cards_of_the_game():
@@ -81,41 +81,43 @@ simple = st.one_of(
         st.text("abc xyz", min_size=1, max_size=8),
         inks,
     ),
-    st.builds(lambda x, y, ink: Line(x, y, x + 3, y, ink, 0.3), places, places, inks),
+    st.builds(lambda x, y, ink: Segment(x, y, x + 3, y, ink, 0.3), places, places, inks),
     st.builds(lambda ink: Path("M0 0L9 0L9 9Z", ink), inks),
     st.builds(lambda ink: Path("M0 0L9 0", None, stroke=ink, width=0.4), inks),
 )
 nested = st.recursive(
     simple,
     lambda inner: st.one_of(
-        st.builds(lambda marks: Clip("M0 0L9 0L9 9Z", tuple(marks)), st.lists(inner, max_size=3)),
-        st.builds(lambda marks: Turn(90, 5, 5, tuple(marks)), st.lists(inner, max_size=3)),
-        st.builds(lambda marks: Field("name", 0, 0, 9, 9, tuple(marks), "name"), st.lists(inner, max_size=3)),
+        st.builds(lambda elements: Clip("M0 0L9 0L9 9Z", tuple(elements)), st.lists(inner, max_size=3)),
+        st.builds(lambda elements: Turn(90, 5, 5, tuple(elements)), st.lists(inner, max_size=3)),
+        st.builds(
+            lambda elements: Field("name", 0, 0, 9, 9, tuple(elements), "name"), st.lists(inner, max_size=3)
+        ),
     ),
     max_leaves=8,
 )
 
 
 @given(st.lists(nested, max_size=8))
-def test_a_thrifty_face_has_every_text_in_black_and_no_ink_but_lines(marks):
-    thrifty = sparing(Face(Size(), tuple(marks), ()))
-    before = [mark.text for mark in flat(marks) if isinstance(mark, Text)]
-    after = [mark for mark in flat(thrifty.marks) if isinstance(mark, Text)]
-    assert [mark.text for mark in after] == before and all(mark.fill == BLACK for mark in after)
-    for mark in flat(thrifty.marks):
-        used = {getattr(mark, name, None) for name in ("fill", "stroke", "colour")} - {None, ""}
-        assert used <= {WHITE, BLACK, EDGE}, mark
-        if isinstance(mark, Rect):
-            assert mark.fill == WHITE
-        if isinstance(mark, Circle) and mark.radius > 2:
-            assert mark.fill in (WHITE, BLACK)
+def test_a_thrifty_face_has_every_text_in_black_and_no_ink_but_lines(elements):
+    thrifty = sparing(Face(Size(), tuple(elements), ()))
+    before = [element.text for element in flat(elements) if isinstance(element, Text)]
+    after = [element for element in flat(thrifty.elements) if isinstance(element, Text)]
+    assert [element.text for element in after] == before and all(element.fill == BLACK for element in after)
+    for element in flat(thrifty.elements):
+        used = {getattr(element, name, None) for name in ("fill", "stroke", "colour")} - {None, ""}
+        assert used <= {WHITE, BLACK, EDGE}, element
+        if isinstance(element, Rect):
+            assert element.fill == WHITE
+        if isinstance(element, Circle) and element.radius > 2:
+            assert element.fill in (WHITE, BLACK)
 
 
 @pytest.mark.parametrize("name", ["Copper Larch", "A much longer name than most"])
 def test_a_real_face_keeps_its_size_and_words(name):
     face = face_of(card(name, cost=3, height=2, tags=("climber",), effect="upon play this: draw 1"))
     thrifty = sparing(face)
-    texts = lambda each: [mark.text for mark in flat(each.marks) if isinstance(mark, Text)]  # noqa: E731
+    texts = lambda each: [element.text for element in flat(each.elements) if isinstance(element, Text)]  # noqa: E731
     assert (
         thrifty.size == face.size
         and texts(thrifty) == texts(face)

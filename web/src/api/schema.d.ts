@@ -3985,14 +3985,31 @@ export interface components {
                 [key: string]: string[];
             };
         };
+        /** MapCardOut */
+        MapCardOut: {
+            /** Budget */
+            budget: number;
+            /** Card */
+            card: string;
+            /** Cost */
+            cost: number;
+            /** Difference */
+            difference: number;
+            /** Judgement */
+            judgement: string;
+            /** Reason */
+            reason: string;
+            /** Worth */
+            worth: number;
+        };
         /** MapOut */
         MapOut: {
+            /** Cards */
+            cards: components["schemas"]["MapCardOut"][];
             /** Lines */
             lines: {
                 [key: string]: components["schemas"]["BudgetPoint"][];
             };
-            /** Marks */
-            marks: components["schemas"]["MarkOut"][];
             /** Outliers */
             outliers: string[];
             /** Tolerance */
@@ -4011,23 +4028,6 @@ export interface components {
             name: string;
             /** Seq */
             seq?: number | null;
-        };
-        /** MarkOut */
-        MarkOut: {
-            /** Budget */
-            budget: number;
-            /** Card */
-            card: string;
-            /** Cost */
-            cost: number;
-            /** Difference */
-            difference: number;
-            /** Judgement */
-            judgement: string;
-            /** Reason */
-            reason: string;
-            /** Worth */
-            worth: number;
         };
         /**
          * MatchIn

@@ -26,16 +26,16 @@ export function BalancePage() {
   }, [game?.id, seq]);
   if (!game) return null;
   if (!map) return <div className="loading">Working out the map…</div>;
-  const byCard = new Map(map.marks.map((mark) => [mark.card, mark]));
-  const open = map.marks.filter((mark) => mark.judgement === "open");
-  const fair = map.marks.filter((mark) => mark.judgement === "fair").length;
+  const byCard = new Map(map.cards.map((point) => [point.card, point]));
+  const open = map.cards.filter((point) => point.judgement === "open");
+  const fair = map.cards.filter((point) => point.judgement === "fair").length;
   return (
     <div className="balance-room">
       <section className="map-pane" aria-label="Set map">
         <header className="map-head">
           <h1>Set map</h1>
           <p className="soft">
-            {map.marks.length} cards by cost and worth. Within {points(map.tolerance, false)} of its budget a card is
+            {map.cards.length} cards by cost and worth. Within {points(map.tolerance, false)} of its budget a card is
             fair.
           </p>
           <button type="button" className="button" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
@@ -64,15 +64,15 @@ export function BalancePage() {
         {map.outliers.length === 0 && <p className="empty">Every priced card is within its budget.</p>}
         <ol className="outlier-list">
           {map.outliers.map((id) => {
-            const mark = byCard.get(id);
-            if (!mark) return null;
+            const point = byCard.get(id);
+            if (!point) return null;
             return (
               <li key={id}>
                 <Hover card={id}>
                   <Link to={`/${game.id}/cards?card=${id}`}>{cards[id]?.title}</Link>
                 </Hover>
-                <Verdict judgement={mark.judgement} difference={mark.difference} />
-                <span className="soft">{mark.reason}</span>
+                <Verdict judgement={point.judgement} difference={point.difference} />
+                <span className="soft">{point.reason}</span>
               </li>
             );
           })}
@@ -81,13 +81,13 @@ export function BalancePage() {
           <>
             <h2>Open: not all of it is priced</h2>
             <ol className="outlier-list">
-              {open.slice(0, 60).map((mark) => (
-                <li key={mark.card}>
-                  <Hover card={mark.card}>
-                    <Link to={`/${game.id}/cards?card=${mark.card}`}>{cards[mark.card]?.title}</Link>
+              {open.slice(0, 60).map((point) => (
+                <li key={point.card}>
+                  <Hover card={point.card}>
+                    <Link to={`/${game.id}/cards?card=${point.card}`}>{cards[point.card]?.title}</Link>
                   </Hover>
                   <span className="verdict verdict-open">open</span>
-                  <span className="soft">{mark.reason}</span>
+                  <span className="soft">{point.reason}</span>
                 </li>
               ))}
             </ol>
@@ -106,7 +106,7 @@ function MapTable({ map }: { map: MapData }) {
   const cards = useGame((state) => state.cards);
   /** A game without costs has none to show. */
   const priced = !!game?.roles.cost;
-  const marks = [...map.marks].sort((one, other) => other.difference - one.difference);
+  const byDifference = [...map.cards].sort((one, other) => other.difference - one.difference);
   return (
     <div className="map-table" tabIndex={0} role="region" aria-label="The map's numbers">
       <table>
@@ -131,16 +131,16 @@ function MapTable({ map }: { map: MapData }) {
           </tr>
         </thead>
         <tbody>
-          {marks.map((mark) => (
-            <tr key={mark.card}>
+          {byDifference.map((point) => (
+            <tr key={point.card}>
               <th scope="row">
-                <Link to={`/${game?.id}/cards?card=${mark.card}`}>{cards[mark.card]?.title}</Link>
+                <Link to={`/${game?.id}/cards?card=${point.card}`}>{cards[point.card]?.title}</Link>
               </th>
-              {priced && <td className="num">{mark.cost}</td>}
-              <td className="num">{points(mark.worth, false)}</td>
-              <td className="num">{points(mark.budget, false)}</td>
-              <td className="num">{points(mark.difference)}</td>
-              <td>{mark.judgement}</td>
+              {priced && <td className="num">{point.cost}</td>}
+              <td className="num">{points(point.worth, false)}</td>
+              <td className="num">{points(point.budget, false)}</td>
+              <td className="num">{points(point.difference)}</td>
+              <td>{point.judgement}</td>
             </tr>
           ))}
         </tbody>

@@ -11,9 +11,9 @@ import { Face } from "../ui/Face";
 import { points } from "../ui/Verdict";
 import type { MapData } from "./BalancePage";
 
-type Mark = Schemas["MarkOut"];
+type MapCard = Schemas["MapCardOut"];
 type Label = { text: string; x: number; y: number };
-type Placed = { mark: Mark; x: number; y: number; type: string; label: Label | null };
+type Placed = { point: MapCard; x: number; y: number; type: string; label: Label | null };
 const MARGIN = { top: 14, right: 132, bottom: 48, left: 58 };
 const DASHES = ["", "7 4", "2 4"];
 
@@ -44,8 +44,8 @@ export function SetMap({
 
   const wide = size.width - MARGIN.left - MARGIN.right;
   const high = size.height - MARGIN.top - MARGIN.bottom;
-  const mostCost = Math.max(4, ...map.marks.map((mark) => mark.cost));
-  const worths = map.marks.map((mark) => mark.worth);
+  const mostCost = Math.max(4, ...map.cards.map((point) => point.cost));
+  const worths = map.cards.map((point) => point.worth);
   const tops = Object.values(map.lines).map((line) => line[line.length - 1]?.points ?? 0);
   const across = scaleLinear({ domain: [-0.5, mostCost + 0.5], range: [0, wide] });
   const up = scaleLinear({
@@ -58,22 +58,22 @@ export function SetMap({
     [map, cards, across, up, wide, high, mostCost],
   );
   const order = useMemo(
-    () => [...placed].sort((one, other) => one.mark.cost - other.mark.cost || other.mark.worth - one.mark.worth),
+    () => [...placed].sort((one, other) => one.point.cost - other.point.cost || other.point.worth - one.point.worth),
     [placed],
   );
-  const at = order.findIndex((each) => each.mark.card === stand);
-  const shown = placed.find((each) => each.mark.card === (hovered ?? (focused ? stand : null)));
+  const at = order.findIndex((each) => each.point.card === stand);
+  const shown = placed.find((each) => each.point.card === (hovered ?? (focused ? stand : null)));
   if (!game) return null;
   const typeIds = game.types.map((type) => type.id);
 
   const press = (event: React.KeyboardEvent) => {
     const column = (by: number) => {
       const here = order[Math.max(0, at)];
-      const cost = (here?.mark.cost ?? 0) + by;
+      const cost = (here?.point.cost ?? 0) + by;
       const next =
         by > 0
-          ? order.findIndex((each) => each.mark.cost >= cost)
-          : order.findLastIndex((each) => each.mark.cost <= cost);
+          ? order.findIndex((each) => each.point.cost >= cost)
+          : order.findLastIndex((each) => each.point.cost <= cost);
       return next < 0 ? at : next;
     };
     const moves: Record<string, () => number> = {
@@ -84,10 +84,10 @@ export function SetMap({
       Home: () => 0,
       End: () => order.length - 1,
     };
-    if (event.key === "Enter" && at >= 0) navigate(`/${game.id}/cards?card=${order[at]?.mark.card}`);
+    if (event.key === "Enter" && at >= 0) navigate(`/${game.id}/cards?card=${order[at]?.point.card}`);
     else if (moves[event.key]) {
       const next = order[Math.max(0, Math.min(order.length - 1, moves[event.key]?.() ?? 0))];
-      if (next) setStand(next.mark.card);
+      if (next) setStand(next.point.card);
     } else return;
     event.preventDefault();
   };
@@ -99,11 +99,11 @@ export function SetMap({
         role="application"
         aria-roledescription="set map"
         tabIndex={0}
-        aria-label={`Set map. ${at >= 0 ? spoken(order[at], cards[order[at]?.mark.card ?? ""]?.title ?? "") : "Arrows walk the cards, Enter opens one."}`}
+        aria-label={`Set map. ${at >= 0 ? spoken(order[at], cards[order[at]?.point.card ?? ""]?.title ?? "") : "Arrows walk the cards, Enter opens one."}`}
         onKeyDown={press}
         onFocus={() => {
           setFocused(true);
-          if (at < 0 && order[0]) setStand(order[0].mark.card);
+          if (at < 0 && order[0]) setStand(order[0].point.card);
         }}
         onBlur={() => setFocused(false)}
       >
@@ -127,13 +127,13 @@ export function SetMap({
             {placed.map((each) => (
               // biome-ignore lint/a11y/noStaticElementInteractions: the keyboard walks the marks from the map itself
               <g
-                key={each.mark.card}
-                data-card={each.mark.card}
-                className={`map-mark map-${each.mark.judgement} ${each.mark.card === (hovered ?? stand) ? "map-on" : ""}`}
+                key={each.point.card}
+                data-card={each.point.card}
+                className={`map-point map-${each.point.judgement} ${each.point.card === (hovered ?? stand) ? "map-on" : ""}`}
                 transform={`translate(${each.x} ${each.y})`}
-                onMouseEnter={() => setHovered(each.mark.card)}
+                onMouseEnter={() => setHovered(each.point.card)}
                 onMouseLeave={() => setHovered(null)}
-                onClick={() => navigate(`/${game.id}/cards?card=${each.mark.card}`)}
+                onClick={() => navigate(`/${game.id}/cards?card=${each.point.card}`)}
               >
                 <circle r={9} fill="transparent" />
                 <Shape number={typeIds.indexOf(each.type)} />
@@ -171,7 +171,7 @@ export function SetMap({
           {game.types.map((type, number) => (
             <li key={type.id}>
               <svg width="14" height="14" viewBox="-7 -7 14 14" aria-hidden="true">
-                <g className="map-mark map-fair">
+                <g className="map-point map-fair">
                   <Shape number={number} />
                 </g>
               </svg>
@@ -188,10 +188,10 @@ export function SetMap({
             top: Math.max(0, Math.min(size.height - 320, shown.y - 130)),
           }}
         >
-          <Face card={shown.mark.card} title={cards[shown.mark.card]?.title ?? ""} />
+          <Face card={shown.point.card} title={cards[shown.point.card]?.title ?? ""} />
           <p>
-            worth {points(shown.mark.worth, false)}, budget {points(shown.mark.budget, false)}:{" "}
-            <b>{shown.mark.judgement === "open" ? "open" : points(shown.mark.difference)}</b>
+            worth {points(shown.point.worth, false)}, budget {points(shown.point.budget, false)}:{" "}
+            <b>{shown.point.judgement === "open" ? "open" : points(shown.point.difference)}</b>
           </p>
         </div>
       )}
@@ -201,7 +201,7 @@ export function SetMap({
 
 function spoken(each: Placed | undefined, title: string): string {
   if (!each) return "";
-  return `${title}: cost ${each.mark.cost}, worth ${points(each.mark.worth, false)}, ${each.mark.judgement}`;
+  return `${title}: cost ${each.point.cost}, worth ${points(each.point.worth, false)}, ${each.point.judgement}`;
 }
 
 /** Types whose budgets are the same share one line. */
@@ -273,13 +273,13 @@ function place(
   room: Box,
 ): Placed[] {
   const taken = new Map<string, number>();
-  const placed = map.marks.map((mark): Placed => {
-    const y = up(mark.worth);
-    const spot = `${mark.cost}/${Math.round(y / 11)}`;
+  const placed = map.cards.map((point): Placed => {
+    const y = up(point.worth);
+    const spot = `${point.cost}/${Math.round(y / 11)}`;
     const nth = taken.get(spot) ?? 0;
     taken.set(spot, nth + 1);
     const offset = (nth % 2 ? 1 : -1) * Math.ceil(nth / 2) * Math.min(13, step / 8);
-    return { mark, x: across(mark.cost) + offset, y, type: cards[mark.card]?.type ?? "", label: null };
+    return { point, x: across(point.cost) + offset, y, type: cards[point.card]?.type ?? "", label: null };
   });
   // The names of the budgets stand at the ends of their lines.
   const boxes = Object.values(map.lines).flatMap((line): Box[] => {
@@ -289,7 +289,7 @@ function place(
     return [[x + 10, y - LINE / 2, x + MARGIN.right + 40, y + 2 * LINE]];
   });
   for (const card of map.outliers.slice(0, 24)) {
-    const each = placed.find((one) => one.mark.card === card);
+    const each = placed.find((one) => one.point.card === card);
     const text = cards[card]?.title;
     if (!each || !text) continue;
     each.label = labelled(text, each.x, each.y, room, boxes);
@@ -310,7 +310,7 @@ const boxOf = (label: Label, x: number, y: number): Box => [
   y + label.y + LINE / 2,
 ];
 
-/** Where a label stands free of the others and within the map, as near to its mark as can be; null where there is no room. */
+/** Where a label stands free of the others and within the map, as near to its point as can be; null where there is no room. */
 function labelled(text: string, x: number, y: number, room: Box, boxes: Box[]): Label | null {
   const long = text.length * LETTER;
   for (const down of [0, 1, -1, 2, -2, 3, -3])

@@ -4,7 +4,7 @@ Points are exact decimals; a ledger's lines sum to its verdict exactly.
 """
 
 from dramok.core.balance.prices import Budget, Curve, PriceList, PriceRow
-from dramok.core.balance.setmap import Mark, SetMap, set_map
+from dramok.core.balance.setmap import MapCard, SetMap, set_map
 from dramok.core.balance.verdict import Ledger, LedgerLine, verdict
 
 __all__ = [
@@ -12,7 +12,7 @@ __all__ = [
     "Curve",
     "Ledger",
     "LedgerLine",
-    "Mark",
+    "MapCard",
     "PriceList",
     "PriceRow",
     "SetMap",

@@ -13,7 +13,7 @@ from dramok.core.rulebook import Rulebook
 
 
 @dataclass(frozen=True)
-class Mark:
+class MapCard:
     """One card on the map. `budget` includes the allowance for rarity; `difference` is worth minus budget."""
 
     card: str
@@ -29,7 +29,7 @@ class Mark:
 class SetMap:
     """`line`: (cost, points) of the budget by card type id, rarity left out. `unpriced`: cards without a cost. In a game without costs all stand at 0."""
 
-    marks: tuple[Mark, ...]
+    cards: tuple[MapCard, ...]
     lines: dict[str, tuple[tuple[int, Decimal], ...]]
     outliers: tuple[str, ...]
     unpriced: tuple[str, ...]
@@ -37,15 +37,16 @@ class SetMap:
 
 def set_map(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> SetMap:
     """Outliers are the cards judged over or under, the furthest from their budget first."""
-    marks, unpriced = [], []
+    found: list[MapCard] = []
+    unpriced: list[str] = []
     for card in cards:
         cost = card.number(rulebook.roles.cost) if rulebook.roles.cost else 0
         if cost is None:
             unpriced.append(card.id)
             continue
         ledger = verdict(card, rulebook, prices)
-        marks.append(
-            Mark(
+        found.append(
+            MapCard(
                 card.id,
                 cost,
                 ledger.worth,
@@ -55,15 +56,15 @@ def set_map(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Set
                 _reason(ledger.lines),
             )
         )
-    most = max((mark.cost for mark in marks), default=0)
+    most = max((each.cost for each in found), default=0)
     lines = {
         key: tuple((cost, budget.at(cost)) for cost in range(most + 1))
         for key, budget in prices.budgets.items()
     }
     far = sorted(
-        (m for m in marks if m.judgement in ("over", "under")), key=lambda m: (-abs(m.difference), m.card)
+        (m for m in found if m.judgement in ("over", "under")), key=lambda m: (-abs(m.difference), m.card)
     )
-    return SetMap(tuple(marks), lines, tuple(mark.card for mark in far), tuple(unpriced))
+    return SetMap(tuple(found), lines, tuple(each.card for each in far), tuple(unpriced))
 
 
 LONGEST_REASON = 4

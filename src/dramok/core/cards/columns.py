@@ -43,7 +43,7 @@ class Target:
 
 
 @dataclass(frozen=True)
-class Column:
+class FileColumn:
     """`target` is the field id fed by the column, None when it is left out; `name` is the field's name or the heading."""
 
     index: int
@@ -55,7 +55,7 @@ class Column:
 
 def match_columns(
     header: Sequence[str], schema: Schema, by_hand: Mapping[int, str | None] | None = None
-) -> tuple[Column, ...]:
+) -> tuple[FileColumn, ...]:
     """Every column with its target: by hand where the person chose, else the best score; a target is fed once."""
     return _matched(header, _Targets(schema), by_hand)
 
@@ -67,7 +67,12 @@ class _Targets:
         effects = {field.id for field in schema.fields if isinstance(field, EffectField)}
         self.names = {target.id: target.name for target in Target.all_of(schema)}
         self.known = [
-            (ident, SequenceMatcher(b=fold(name)), SYNONYMS.get("effect" if ident in effects else ident, ()))
+            (
+                ident,
+                fold(name),
+                SequenceMatcher(b=fold(name)),
+                SYNONYMS.get("effect" if ident in effects else ident, ()),
+            )
             for ident, name in self.names.items()
         ]
         self.kinds = {fold(each.name) for each in schema.types}
@@ -78,17 +83,17 @@ class _Targets:
         if not typed or len(typed) > 60:
             return
         words = _WORD.findall(typed)
-        for ident, alike, synonyms in self.known:
+        for ident, name, alike, synonyms in self.known:
             # A column headed by what the cards are, such as “Tile”, names them.
             kind = 2 * (ident == "name" and typed in self.kinds)
-            score = max(_score(typed, words, ident, alike, synonyms), kind)
+            score = max(_score(typed, words, ident, name, alike, synonyms), kind)
             if score:
                 yield ident, score
 
 
 def _matched(
     header: Sequence[str], known: _Targets, by_hand: Mapping[int, str | None] | None = None
-) -> tuple[Column, ...]:
+) -> tuple[FileColumn, ...]:
     targets = known.names
     chosen: dict[int, str | None] = {
         index: target for index, target in (by_hand or {}).items() if target is None or target in targets
@@ -104,7 +109,7 @@ def _matched(
             chosen[index] = ident
             used.add(ident)
     return tuple(
-        Column(
+        FileColumn(
             index, heading, target, targets[target] if target else heading.strip(), index in (by_hand or {})
         )
         for index, heading in enumerate(header)
@@ -125,13 +130,17 @@ def find_header(rows: Sequence[Sequence[str]], schema: Schema) -> int | None:
 
 
 def _score(
-    typed: str, words: Sequence[str], ident: str, alike: SequenceMatcher[str], synonyms: Sequence[str]
+    typed: str,
+    words: Sequence[str],
+    ident: str,
+    name: str,
+    alike: SequenceMatcher[str],
+    synonyms: Sequence[str],
 ) -> int:
     """How well a heading names a target: 5 the same, 4 a usual other word, 3 its last word, 2 one of its words, 1 nearly the same.
 
-    `alike` holds the target's name: it keeps what it worked out of that.
+    `alike` holds the target's `name`: it keeps what it worked out of that.
     """
-    name = alike.b
     if typed in (name, ident):
         return 5
     if typed in synonyms:

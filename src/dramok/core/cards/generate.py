@@ -30,7 +30,7 @@ class Range:
 
 
 @dataclass(frozen=True)
-class Pick:
+class OneOf:
     """A choice field drawn from values, each equally likely."""
 
     field: str
@@ -44,7 +44,7 @@ class Recipe:
     count: int
     seed: int
     ranges: tuple[Range, ...] = ()
-    picks: tuple[Pick, ...] = ()
+    picks: tuple[OneOf, ...] = ()
     total_least: int | None = None
     total_most: int | None = None
     distinct: bool = True

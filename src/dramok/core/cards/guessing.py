@@ -7,7 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from dramok.core.cards.columns import TYPE, Column
+from dramok.core.cards.columns import TYPE, FileColumn
 from dramok.core.cards.fields import KINDS, ChoiceField, ChoicesField
 from dramok.core.cards.fields.base import parts_of
 from dramok.core.cards.naming import id_from
@@ -39,7 +39,7 @@ class NewValue:
     near: str | None = None
 
 
-def new_fields(rows: Sequence[Sequence[str]], header: int, columns: Sequence[Column]) -> list[NewField]:
+def new_fields(rows: Sequence[Sequence[str]], header: int, columns: Sequence[FileColumn]) -> list[NewField]:
     """A field for each column that has a heading, some values, and no field yet. Of two columns of pictures the second is the back."""
     found: list[NewField] = []
     for column in columns:
@@ -103,7 +103,7 @@ _INKS = (
 
 
 def new_types(
-    rows: Sequence[Sequence[str]], header: int, columns: Sequence[Column], schema: Schema
+    rows: Sequence[Sequence[str]], header: int, columns: Sequence[FileColumn], schema: Schema
 ) -> dict[str, int]:
     """Card types that the sheet names and the game has not, with the number of rows."""
     column = next((each for each in columns if each.target == TYPE), None)
@@ -120,7 +120,7 @@ def new_types(
 
 
 def new_values(
-    rows: Sequence[Sequence[str]], header: int, columns: Sequence[Column], schema: Schema
+    rows: Sequence[Sequence[str]], header: int, columns: Sequence[FileColumn], schema: Schema
 ) -> list[NewValue]:
     """Choice values that the sheet names and the lists have not."""
     found: list[NewValue] = []

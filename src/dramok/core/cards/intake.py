@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from dramok.core.cards.columns import Column, Target, find_header, match_columns
+from dramok.core.cards.columns import FileColumn, Target, find_header, match_columns
 from dramok.core.cards.rows import RowReader
 from dramok.core.cards.taken import Game, Held, Intake, NothingMatched, Wishes
 from dramok.core.problem import Problem, fold
@@ -54,8 +54,8 @@ def take_in(
     )
 
 
-def _alike(columns: Sequence[Column]) -> tuple[Problem, ...]:
-    by_heading: dict[str, list[Column]] = {}
+def _alike(columns: Sequence[FileColumn]) -> tuple[Problem, ...]:
+    by_heading: dict[str, list[FileColumn]] = {}
     for column in columns:
         if column.heading.strip():
             by_heading.setdefault(fold(column.heading), []).append(column)

@@ -18,7 +18,7 @@ _BACK = re.compile(r"^(.+?)[ ](?:back|rear|reverse|verso|b)$")
 
 
 @dataclass(frozen=True)
-class Placed:
+class PlacedPicture:
     """A picture file and the card it is for. `how` says by what; `near` that the names are only alike, so that somebody should look.
 
     `card` is None where none is found; `taken` tells that another file is for the same place already.
@@ -51,19 +51,19 @@ def place_pictures(
     name_field: str,
     field: str | None = None,
     column: str | None = None,
-) -> list[Placed]:
+) -> list[PlacedPicture]:
     """A place for each file. `field` is the picture field to fill, where a file's name does not say it is for a back;
     `column` a field whose text names the file. A file that cards wait for goes to them; one that several cards share, to all.
     """
     cards = list(cards)
     known = _Known(cards, schema, name_field, field, column)
-    found: list[Placed] = []
+    found: list[PlacedPicture] = []
     filled: dict[tuple[str, str], str] = {}
     for file in files:
         for placed in known.places(file):
             key = (placed.card or "", placed.field or "")
             if placed.card and key in filled:
-                placed = Placed(file, placed.card, placed.field, placed.how, placed.near, filled[key])
+                placed = PlacedPicture(file, placed.card, placed.field, placed.how, placed.near, filled[key])
             elif placed.card and not placed.near:
                 filled[key] = file
             found.append(placed)
@@ -95,12 +95,12 @@ class _Known:
             for card, ident in held:
                 self.waiting_stems.setdefault(plain(_stem(card.text(ident))), []).append((card, ident))
 
-    def places(self, file: str) -> list[Placed]:
+    def places(self, file: str) -> list[PlacedPicture]:
         base = file.replace("\\", "/").rpartition("/")[2]
         stem = plain(_stem(base))
         waiting = self.waiting.get(plain(base)) or self.waiting_stems.get(stem)
         if waiting:
-            return [Placed(file, card.id, field, "it waits for this file") for card, field in waiting]
+            return [PlacedPicture(file, card.id, field, "it waits for this file") for card, field in waiting]
         back = _BACK.match(stem)
         for text, side in [(stem, "front"), *([(back.group(1), "back")] if back else [])]:
             for held, how in ((self.column, "the column"), (self.codes, "code"), (self.names, "name")):
@@ -109,10 +109,12 @@ class _Known:
                     return placed
         return self._begun(file, stem) or self._near(file, stem)
 
-    def _in(self, file: str, cards: Iterable[Card], side: str, how: str, near: bool = False) -> list[Placed]:
+    def _in(
+        self, file: str, cards: Iterable[Card], side: str, how: str, near: bool = False
+    ) -> list[PlacedPicture]:
         by_id = {card.id: card for card in cards}
         places = [(ident, self._field(card, side)) for ident, card in by_id.items()]
-        return [Placed(file, ident, field, how, near) for ident, field in places if field is not None]
+        return [PlacedPicture(file, ident, field, how, near) for ident, field in places if field is not None]
 
     def _field(self, card: Card, side: str) -> str | None:
         """The picture field of a card that a file for this side goes to."""
@@ -121,7 +123,7 @@ class _Known:
             return self.field
         return next((each.id for each in fields if each.side == side), None)
 
-    def _begun(self, file: str, stem: str) -> list[Placed]:
+    def _begun(self, file: str, stem: str) -> list[PlacedPicture]:
         """A file whose name begins with a code: `RS-014 final version.png`."""
         words = stem.split()
         for count in range(len(words) - 1, 0, -1):
@@ -131,7 +133,7 @@ class _Known:
                 return self._in(file, held, side, "code")
         return []
 
-    def _near(self, file: str, stem: str) -> list[Placed]:
+    def _near(self, file: str, stem: str) -> list[PlacedPicture]:
         close = get_close_matches(stem, list(self.names), n=1, cutoff=NEAR)
         placed = self._in(file, self.names[close[0]], "front", "a name like it", near=True) if close else []
-        return placed or [Placed(file, None, None, "no card is called so")]
+        return placed or [PlacedPicture(file, None, None, "no card is called so")]

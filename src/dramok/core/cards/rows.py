@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from dramok.core.cards.card import Card, Value
 from dramok.core.cards.codes import free_codes
-from dramok.core.cards.columns import CODE, SET, TYPE, Column
+from dramok.core.cards.columns import CODE, SET, TYPE, FileColumn
 from dramok.core.cards.fields import EffectField, FieldKind, NumberField, PictureField
 from dramok.core.cards.taken import Game, Held, Refusal, Skip, Taken, Wishes
 from dramok.core.cards.values import read_value
@@ -28,7 +28,7 @@ class RowReader:
     def __init__(
         self,
         game: Game,
-        columns: Sequence[Column],
+        columns: Sequence[FileColumn],
         code_prefix: str,
         wishes: Wishes,
         held: Held | None = None,
@@ -59,7 +59,7 @@ class RowReader:
             f.id for fields in self.fields.values() for f in fields.values() if isinstance(f, PictureField)
         }
         special = self.picture_fields | self.effect_fields
-        self.value_columns: list[tuple[Column, int, str, Memory, Good, bool]] = []
+        self.value_columns: list[tuple[FileColumn, int, str, Memory, Good, bool]] = []
         for column in self.columns:
             target = column.target or ""
             if target in (TYPE, CODE, SET):
@@ -260,7 +260,7 @@ class RowReader:
         self.codes[fold(code)] = name or code
         self.taken.append(Taken(row_number, code, name, kind, values, tuple(notes), None, home))
 
-    def _cell(self, row_number: int, column: Column, row: Sequence[str]) -> str:
+    def _cell(self, row_number: int, column: FileColumn, row: Sequence[str]) -> str:
         corrected = self.wishes.corrections.get((row_number, column.index))
         if corrected is not None:
             return corrected.strip()
@@ -302,7 +302,7 @@ class RowReader:
     def _near(
         self,
         row_number: int,
-        column: Column,
+        column: FileColumn,
         found: FieldKind,
         cell: str,
         memory: Memory,

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 
 from dramok.core.cards.card import Card, Value
-from dramok.core.cards.columns import Column
+from dramok.core.cards.columns import FileColumn
 from dramok.core.cards.fields import FieldKind
 from dramok.core.cards.schema import Schema
 from dramok.core.effects import Vocabulary
@@ -57,7 +57,7 @@ class Intake:
 
     rows: int
     header: int
-    columns: tuple[Column, ...]
+    columns: tuple[FileColumn, ...]
     taken: tuple[Taken, ...]
     skipped: tuple[Skip, ...]
     refused: tuple[Refusal, ...]

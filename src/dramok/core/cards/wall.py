@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from dramok.core.cards.card import Card
-from dramok.core.cards.fields import Group
+from dramok.core.cards.fields import Grouping
 from dramok.core.cards.schema import Schema
 
 
@@ -14,8 +14,8 @@ from dramok.core.cards.schema import Schema
 class Wall:
     """`cells[(across, down)]`: card ids by the groups' values. `cut`: how many cards have values beyond the last group."""
 
-    across: tuple[Group, ...]
-    down: tuple[Group, ...]
+    across: tuple[Grouping, ...]
+    down: tuple[Grouping, ...]
     cells: Mapping[tuple[str, str], tuple[str, ...]]
     cut: int
 
@@ -54,13 +54,13 @@ def group_of(card: Card, schema: Schema, ident: str) -> str:
     return "" if field is None or value is None else field.group_of(value, schema)
 
 
-def _groups(cards: list[Card], schema: Schema, ident: str) -> tuple[Group, ...]:
+def _groups(cards: list[Card], schema: Schema, ident: str) -> tuple[Grouping, ...]:
     if ident == "type":
-        return tuple(Group(each.name, each.name) for each in schema.types if not each.abstract)
+        return tuple(Grouping(each.name, each.name) for each in schema.types if not each.abstract)
     field = schema.field(ident)
     values = [card.values.get(ident) for card in cards]
     found = field.groups(values, schema) if field is not None and field.groupable else None
     if field is None or found is None:
         raise NoGroups(ident)
-    empty = [Group("", f"no {field.name.lower()}")] if None in values else []
+    empty = [Grouping("", f"no {field.name.lower()}")] if None in values else []
     return (*found, *empty)

@@ -44,8 +44,8 @@ from dramok.core.engine.state import (
     W_LIMIT,
     W_NOTHING,
     W_PICK,
+    Compiled,
     State,
-    Tables,
 )
 from dramok.core.engine.steps import (
     CHOSEN,
@@ -63,7 +63,7 @@ from dramok.core.engine.targets import members
 from dramok.core.engine.zones import card_at, count, draw, emit, move, put, shuffle
 
 
-def begin(t: Tables, s: State, decks: list[list[int]], seed: int) -> None:
+def begin(t: Compiled, s: State, decks: list[list[int]], seed: int) -> None:
     """Sets the table: decks shuffled, resources at their start, opening hands drawn."""
     seed_streams(s, seed)
     card = 0
@@ -82,7 +82,7 @@ def begin(t: Tables, s: State, decks: list[list[int]], seed: int) -> None:
     run(t, s)
 
 
-def run(t: Tables, s: State) -> None:
+def run(t: Compiled, s: State) -> None:
     """Goes on until a seat must decide, or the match is cut off as a runaway."""
     while s.waiting == W_NOTHING and not s.over:
         s.steps_done += 1
@@ -97,7 +97,7 @@ def run(t: Tables, s: State) -> None:
             _after_play(t, s)
 
 
-def _rest(t: Tables, s: State) -> None:
+def _rest(t: Compiled, s: State) -> None:
     """Nothing is resolving: hands over the limit are asked to discard, then it is time to act."""
     s.steps_done = 0
     for seat in range(s.seats):
@@ -109,7 +109,7 @@ def _rest(t: Tables, s: State) -> None:
     s.waiting, s.waiting_seat = W_ACTION, 0
 
 
-def _after_play(t: Tables, s: State) -> None:
+def _after_play(t: Compiled, s: State) -> None:
     card = s.stack[-FRAME + FR_CARD]
     pop(s)
     if s.card_zone[card] == RESOLVING:
@@ -117,7 +117,7 @@ def _after_play(t: Tables, s: State) -> None:
         move(s, card, DISCARD_PILE)
 
 
-def options(t: Tables, s: State) -> list[tuple[int, int]]:
+def options(t: Compiled, s: State) -> list[tuple[int, int]]:
     """Every legal decision (what, card) of the seat that must decide; card -1 where none is meant."""
     seat = s.waiting_seat
     hand = [card_at(s, seat, HAND, place) for place in range(count(s, seat, HAND))]
@@ -136,17 +136,17 @@ def options(t: Tables, s: State) -> list[tuple[int, int]]:
     return found
 
 
-def can_pay(t: Tables, s: State, card: int) -> bool:
+def can_pay(t: Compiled, s: State, card: int) -> bool:
     if t.pays < 0:
         return True
     return s.resource[_purse(t, s.card_seat[card])] >= max(0, t.def_cost[s.card_def[card]])
 
 
-def _purse(t: Tables, seat: int) -> int:
+def _purse(t: Compiled, seat: int) -> int:
     return t.pays if t.resource_shared[t.pays] else seat * t.resources + t.pays
 
 
-def _pick_options(t: Tables, s: State) -> list[tuple[int, int]]:
+def _pick_options(t: Compiled, s: State) -> list[tuple[int, int]]:
     source, step = _asking(t, s)
     found = [(D_PICK, card) for card in members(t, s, t.step_group[step], source) if card not in s.pick_cards]
     if len(s.pick_cards) >= s.pick_least:
@@ -156,7 +156,7 @@ def _pick_options(t: Tables, s: State) -> list[tuple[int, int]]:
     return found
 
 
-def _asking(t: Tables, s: State) -> tuple[int, int]:
+def _asking(t: Compiled, s: State) -> tuple[int, int]:
     """The card and the step that the running pick belongs to."""
     if s.waiting == W_DECLARE:
         return s.declaring, _first_pick(t, s, s.declaring)
@@ -164,7 +164,7 @@ def _asking(t: Tables, s: State) -> tuple[int, int]:
     return s.stack[base + FR_CARD], t.ability_steps[s.stack[base + 1] * 2] + s.stack[base + FR_CURSOR]
 
 
-def _first_pick(t: Tables, s: State, card: int) -> int:
+def _first_pick(t: Compiled, s: State, card: int) -> int:
     """The first step of the card's first play effect when it picks, else -1: it is declared with the play."""
     row = s.card_def[card] * 2
     for ability in range(t.def_abilities[row], t.def_abilities[row + 1]):
@@ -174,7 +174,7 @@ def _first_pick(t: Tables, s: State, card: int) -> int:
     return -1
 
 
-def decide(t: Tables, s: State, what: int, card: int) -> None:
+def decide(t: Compiled, s: State, what: int, card: int) -> None:
     """Takes one of `options` and goes on. The caller has checked that it is one."""
     asked, seat = s.waiting, s.waiting_seat
     s.waiting = W_NOTHING
@@ -196,7 +196,7 @@ def decide(t: Tables, s: State, what: int, card: int) -> None:
     run(t, s)
 
 
-def _decide_pick(t: Tables, s: State, asked: int, what: int, card: int) -> None:
+def _decide_pick(t: Compiled, s: State, asked: int, what: int, card: int) -> None:
     if what == D_CANCEL:
         s.declaring = -1
         return
@@ -219,7 +219,7 @@ def _asking_card(s: State, asked: int) -> int:
     return s.declaring if asked == W_DECLARE else s.stack[-FRAME + FR_CARD]
 
 
-def _declare(t: Tables, s: State, card: int) -> None:
+def _declare(t: Compiled, s: State, card: int) -> None:
     """A play whose first step picks asks for the picks before anything is paid or moved."""
     step = _first_pick(t, s, card)
     found = members(t, s, t.step_group[step], card) if step >= 0 else []
@@ -230,7 +230,7 @@ def _declare(t: Tables, s: State, card: int) -> None:
     s.declaring, s.waiting = card, W_DECLARE
 
 
-def _play(t: Tables, s: State, card: int, picks: list[int], declared: int) -> None:
+def _play(t: Compiled, s: State, card: int, picks: list[int], declared: int) -> None:
     """Pays, plays, and puts play effects on the stack above enter effects."""
     seat, definition = s.card_seat[card], s.card_def[card]
     emit(s, E_PLAYED, seat, card)
@@ -252,7 +252,7 @@ def _play(t: Tables, s: State, card: int, picks: list[int], declared: int) -> No
     check_state(t, s)
 
 
-def _next_turn(t: Tables, s: State) -> None:
+def _next_turn(t: Compiled, s: State) -> None:
     s.turn += 1
     emit(s, E_TURN, 0, -1, s.turn)
     for seat in range(s.seats):

@@ -30,7 +30,7 @@ def told(match: Match) -> list[LogLine]:
     lines: list[LogLine] = []
     decision = 0
     for number, event in enumerate(match.state.events):
-        while decision < len(match.marks) - 1 and number >= match.marks[decision]:
+        while decision < len(match.ends) - 1 and number >= match.ends[decision]:
             decision += 1
         text = _say(match, event)
         card = match.program.cards[match.state.card_def[event[2]]].id if event[2] >= 0 else None

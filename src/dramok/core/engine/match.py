@@ -33,13 +33,13 @@ class Match:
         self.seed = seed
         self.state = state
         self.decisions: list[Option] = []
-        self.marks = [len(state.events)]
+        self.ends = [len(state.events)]
 
     @property
     def options(self) -> tuple[Option, ...]:
         """Every legal decision of the seat whose turn it is to decide."""
         return tuple(
-            Option(DOINGS[what], card) for what, card in kernel.options(self.program.tables, self.state)
+            Option(DOINGS[what], card) for what, card in kernel.options(self.program.compiled, self.state)
         )
 
     @property
@@ -54,9 +54,9 @@ class Match:
         if option not in self.options:
             raise NotAnOption(f"{option.do} is not possible now")
         before = len(self.state.events)
-        kernel.decide(self.program.tables, self.state, DOINGS.index(option.do), option.card)
+        kernel.decide(self.program.compiled, self.state, DOINGS.index(option.do), option.card)
         self.decisions.append(option)
-        self.marks.append(len(self.state.events))
+        self.ends.append(len(self.state.events))
         return self.state.events[before:]
 
 
@@ -76,8 +76,8 @@ def start(program: Program, deck: Mapping[str, int] | Sequence[str], seed: int) 
     if not 1 <= len(ids) <= k.MOST_CARDS:
         raise ValueError(f"a deck of {len(ids)} cards can't be played; take from 1 to {k.MOST_CARDS}")
     definitions = sorted(program.definition(card) for card in ids)
-    state = k.State(1, len(definitions), program.tables.resources)
-    kernel.begin(program.tables, state, [definitions], seed)
+    state = k.State(1, len(definitions), program.compiled.resources)
+    kernel.begin(program.compiled, state, [definitions], seed)
     return Match(program, sorted(ids), seed, state)
 
 

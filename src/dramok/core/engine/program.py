@@ -45,7 +45,7 @@ COMPARES = {"is": k.C_IS, "above": k.C_ABOVE, "under": k.C_UNDER}
 class Program:
     """`tables` for the kernel, and what its numbers mean: `cards[d]` is definition d."""
 
-    tables: k.Tables
+    compiled: k.Compiled
     cards: tuple[Card, ...]
     rulebook: Rulebook
     stats: tuple[str, ...]
@@ -62,7 +62,7 @@ class Program:
 def compile_program(rulebook: Rulebook, cards: Sequence[Card]) -> Program:
     """Compiles every readable ability of the cards; a draft plays as its last good version, prose not at all."""
     compiler = _Compiler(rulebook, cards)
-    return Program(compiler.tables(), tuple(cards), rulebook, compiler.stats)
+    return Program(compiler.compiled(), tuple(cards), rulebook, compiler.stats)
 
 
 class _Compiler:
@@ -82,7 +82,7 @@ class _Compiler:
         for name, value in columns.items():
             self.rows.setdefault(name, []).append(value)
 
-    def tables(self) -> k.Tables:
+    def compiled(self) -> k.Compiled:
         rules = self.rulebook.table
         for card in self.cards:
             self._card(card)
@@ -104,9 +104,9 @@ class _Compiler:
             "reshuffles": int(rules.empty_draw_pile == "reshuffle"),
         }  # fmt: skip
         flat: dict[str, Any] = {
-            name: tuple(self.rows.get(name, ())) for name in k.Tables.__slots__ if name not in single
+            name: tuple(self.rows.get(name, ())) for name in k.Compiled.__slots__ if name not in single
         }
-        return k.Tables(**single, **flat)
+        return k.Compiled(**single, **flat)
 
     def _card(self, card: Card) -> None:
         roles, schema = self.rulebook.roles, self.rulebook.cards

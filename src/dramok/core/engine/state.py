@@ -51,7 +51,7 @@ MOST_STEPS = 10_000
 
 
 @dataclass(frozen=True, slots=True)
-class Tables:
+class Compiled:
     """The compiled rulebook and cards: the effect table and its selectors, all flat tuples of whole numbers.
 
     Row r of a table of width w is `table[r * w : (r + 1) * w]`; -1 stands for none.

@@ -44,8 +44,8 @@ from dramok.core.engine.state import (
     V_REVEAL,
     W_DISCARD,
     W_PICK,
+    Compiled,
     State,
-    Tables,
 )
 from dramok.core.engine.targets import amount, members, stat
 from dramok.core.engine.zones import card_at, count, draw, emit, move
@@ -65,7 +65,7 @@ def pop(s: State) -> None:
     s.frames -= 1
 
 
-def trigger(t: Tables, s: State, cue: int, card: int) -> None:
+def trigger(t: Compiled, s: State, cue: int, card: int) -> None:
     """Puts the card's abilities with this cue on the stack, the first on top."""
     row = s.card_def[card] * 2
     for ability in range(t.def_abilities[row + 1] - 1, t.def_abilities[row] - 1, -1):
@@ -73,7 +73,7 @@ def trigger(t: Tables, s: State, cue: int, card: int) -> None:
             push(s, K_ABILITY, ability, card)
 
 
-def leave(t: Tables, s: State, cards: list[int], kind: int) -> None:
+def leave(t: Compiled, s: State, cards: list[int], kind: int) -> None:
     """Cards leave play together; then their leave effects, by (seat, arrival)."""
     for card in cards:
         emit(s, kind, s.card_seat[card], card)
@@ -82,7 +82,7 @@ def leave(t: Tables, s: State, cards: list[int], kind: int) -> None:
         trigger(t, s, ON_LEAVE, card)
 
 
-def check_state(t: Tables, s: State) -> None:
+def check_state(t: Compiled, s: State) -> None:
     """Cards whose damage reaches their limit are destroyed, as often as that changes anything."""
     while t.damage_limit >= 0:
         gone: list[int] = []
@@ -97,7 +97,7 @@ def check_state(t: Tables, s: State) -> None:
         leave(t, s, gone, E_DESTROYED)
 
 
-def do_ability(t: Tables, s: State) -> None:
+def do_ability(t: Compiled, s: State) -> None:
     """Moves the ability on top of the stack on by one step, or asks its seat, or takes it off."""
     base = len(s.stack) - FRAME
     ability, card, cursor = s.stack[base + FR_ABILITY], s.stack[base + FR_CARD], s.stack[base + FR_CURSOR]
@@ -115,7 +115,7 @@ def do_ability(t: Tables, s: State) -> None:
         check_state(t, s)
 
 
-def _do_step(t: Tables, s: State, step: int, card: int, base: int) -> int:
+def _do_step(t: Compiled, s: State, step: int, card: int, base: int) -> int:
     verb, seat, number = t.step_verb[step], s.card_seat[card], amount(t, s, step, card)
     if number == 0 and not (verb == V_DISCARD and s.stack[base + FR_PHASE] == CHOSEN):
         emit(s, E_NOTHING, seat, card)
@@ -123,13 +123,13 @@ def _do_step(t: Tables, s: State, step: int, card: int, base: int) -> int:
     return DO[verb](t, s, step, card, number, base)
 
 
-def _draw(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+def _draw(t: Compiled, s: State, step: int, card: int, number: int, base: int) -> int:
     for _ in range(number):
         draw(t, s, s.card_seat[card])
     return 1
 
 
-def _reveal(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+def _reveal(t: Compiled, s: State, step: int, card: int, number: int, base: int) -> int:
     """Shows the top of the draw pile, the top card first; an empty pile is not refilled for it."""
     seat = s.card_seat[card]
     held = count(s, seat, DRAW_PILE)
@@ -140,12 +140,12 @@ def _reveal(t: Tables, s: State, step: int, card: int, number: int, base: int) -
     return 1
 
 
-def _gain(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+def _gain(t: Compiled, s: State, step: int, card: int, number: int, base: int) -> int:
     gain(t, s, s.card_seat[card], t.step_what[step], number)
     return 1
 
 
-def _discard(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+def _discard(t: Compiled, s: State, step: int, card: int, number: int, base: int) -> int:
     """Asks for one card after another. Must discard two, holds one: discards one."""
     seat = s.card_seat[card]
     held = count(s, seat, HAND)
@@ -171,7 +171,7 @@ def discard(s: State, card: int) -> None:
 
 
 def _on_targets(
-    t: Tables,
+    t: Compiled,
     s: State,
     step: int,
     card: int,
@@ -195,7 +195,7 @@ def _on_targets(
     return 1
 
 
-def _deal(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+def _deal(t: Compiled, s: State, step: int, card: int, number: int, base: int) -> int:
     return _on_targets(t, s, step, card, number, base, _damage)
 
 
@@ -204,7 +204,7 @@ def _damage(s: State, target: int, number: int, card: int) -> None:
     emit(s, E_DEALT, s.card_seat[card], target, number, card)
 
 
-def _heal(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+def _heal(t: Compiled, s: State, step: int, card: int, number: int, base: int) -> int:
     return _on_targets(t, s, step, card, number, base, _undamage)
 
 
@@ -214,14 +214,14 @@ def _undamage(s: State, target: int, number: int, card: int) -> None:
     emit(s, E_HEALED, s.card_seat[card], target, healed, card)
 
 
-def ask_picks(t: Tables, s: State, step: int, found: int) -> None:
+def ask_picks(t: Compiled, s: State, step: int, found: int) -> None:
     """Begins a pick: at least as many as the step says, or all there are."""
     s.pick_cards = []
     s.pick_most = min(t.step_most[step], found)
     s.pick_least = min(t.step_least[step], found)
 
 
-def _targets(t: Tables, s: State, step: int, card: int) -> list[int]:
+def _targets(t: Compiled, s: State, step: int, card: int) -> list[int]:
     mode = t.step_target[step]
     if mode == T_THIS:
         return [card] if s.card_zone[card] == IN_PLAY else []
@@ -236,7 +236,7 @@ def _targets(t: Tables, s: State, step: int, card: int) -> list[int]:
     return chosen
 
 
-def gain(t: Tables, s: State, seat: int, what: int, number: int) -> None:
+def gain(t: Compiled, s: State, seat: int, what: int, number: int) -> None:
     """Adds to a resource, up to its cap; what is over the cap is lost."""
     place = what if t.resource_shared[what] else seat * t.resources + what
     room = (
@@ -249,7 +249,7 @@ def gain(t: Tables, s: State, seat: int, what: int, number: int) -> None:
         emit(s, E_CAPPED, seat, -1, what, number - room)
 
 
-def _lose(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+def _lose(t: Compiled, s: State, step: int, card: int, number: int, base: int) -> int:
     seat, what = s.card_seat[card], t.step_what[step]
     place = what if t.resource_shared[what] else seat * t.resources + what
     gone = min(number, s.resource[place])
@@ -258,12 +258,12 @@ def _lose(t: Tables, s: State, step: int, card: int, number: int, base: int) -> 
     return 1
 
 
-def _lasting(t: Tables, s: State, step: int, card: int, number: int, base: int) -> int:
+def _lasting(t: Compiled, s: State, step: int, card: int, number: int, base: int) -> int:
     """A lasting change is no step: it is read where the stat is (`targets.stat`)."""
     raise AssertionError("a lasting change stands on the stack")
 
 
-DO: Mapping[int, Callable[[Tables, State, int, int, int, int], int]] = {
+DO: Mapping[int, Callable[[Compiled, State, int, int, int, int], int]] = {
     V_DRAW: _draw,
     V_DISCARD: _discard,
     V_DEAL: _deal,

@@ -12,13 +12,13 @@ from dramok.core.engine.state import (
     IN_PLAY,
     S_OWN,
     S_RIVAL,
+    Compiled,
     State,
-    Tables,
 )
 from dramok.core.engine.zones import card_at, count
 
 
-def stat(t: Tables, s: State, card: int, which: int) -> int:
+def stat(t: Compiled, s: State, card: int, which: int) -> int:
     """A stat as it stands: printed, raised by the card's own lasting effects while it is in play. -1: it has none."""
     printed = t.def_stat[s.card_def[card] * t.stats + which]
     if printed < 0 or s.card_zone[card] != IN_PLAY:
@@ -33,14 +33,14 @@ def stat(t: Tables, s: State, card: int, which: int) -> int:
     return value
 
 
-def amount(t: Tables, s: State, step: int, source: int) -> int:
+def amount(t: Compiled, s: State, step: int, source: int) -> int:
     """A step's amount: its number, or how many cards are in its group now."""
     if not t.step_count[step]:
         return t.step_amount[step]
     return len(members(t, s, t.step_amount[step], source, printed=1))
 
 
-def members(t: Tables, s: State, group: int, source: int, printed: int = 0) -> list[int]:
+def members(t: Compiled, s: State, group: int, source: int, printed: int = 0) -> list[int]:
     """The cards in play that belong to a group, by (seat, arrival). `printed` compares printed stats.
 
     Counts inside lasting effects compare printed stats, so that no lasting effect reads another.
@@ -57,7 +57,7 @@ def members(t: Tables, s: State, group: int, source: int, printed: int = 0) -> l
     return found
 
 
-def belongs(t: Tables, s: State, group: int, card: int, source: int, printed: int) -> int:
+def belongs(t: Compiled, s: State, group: int, card: int, source: int, printed: int) -> int:
     kind = t.group_type[group]
     if kind >= 0 and t.def_type[s.card_def[card]] != kind:
         return 0
@@ -67,7 +67,7 @@ def belongs(t: Tables, s: State, group: int, card: int, source: int, printed: in
     return 1
 
 
-def passes(t: Tables, s: State, each: int, card: int, source: int, printed: int) -> int:
+def passes(t: Compiled, s: State, each: int, card: int, source: int, printed: int) -> int:
     kind, what = t.filter_kind[each], t.filter_what[each]
     definition = s.card_def[card]
     if kind == F_OTHER:

@@ -41,7 +41,7 @@ def view(match: Match, seat: int = 0) -> TableView:
     def zone(which: int) -> tuple[TableCard, ...]:
         return tuple(_card(match, card_at(s, seat, which, place)) for place in range(count(s, seat, which)))
 
-    shared = match.program.tables.resource_shared
+    shared = match.program.compiled.resource_shared
     resources = {
         each.id: s.resource[number if shared[number] else seat * len(shared) + number]
         for number, each in enumerate(match.program.rulebook.resources)
@@ -53,7 +53,7 @@ def view(match: Match, seat: int = 0) -> TableView:
 
 
 def _card(match: Match, instance: int) -> TableCard:
-    s, t = match.state, match.program.tables
+    s, t = match.state, match.program.compiled
     stats = {
         name: value
         for number, name in enumerate(match.program.stats)

@@ -14,8 +14,8 @@ from dramok.core.engine.state import (
     IN_PLAY,
     R_SHUFFLE,
     ZONES,
+    Compiled,
     State,
-    Tables,
 )
 
 
@@ -75,7 +75,7 @@ def shuffle(s: State, seat: int) -> None:
     emit(s, E_SHUFFLED, seat, -1, s.zone_count[number])
 
 
-def draw(t: Tables, s: State, seat: int) -> int:
+def draw(t: Compiled, s: State, seat: int) -> int:
     """Draws one card; when the pile is empty the discard pile is first shuffled back. 0 when there is none."""
     if count(s, seat, DRAW_PILE) == 0 and t.reshuffles and count(s, seat, DISCARD_PILE) > 0:
         emit(s, E_RESHUFFLED, seat, -1, count(s, seat, DISCARD_PILE))

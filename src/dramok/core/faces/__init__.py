@@ -1,30 +1,30 @@
-"""Face plans, and a card's drawing by its plan as a list of marks in millimetres; painters elsewhere read the marks and nothing else does.
+"""Face plans, and a card's drawing by its plan as a list of elements in millimetres; painters elsewhere read the elements and nothing else does.
 
 `plan` and `sizes` are the documents, `book` lays them over each other, `face` draws, `proof` finds what is wrong, `stress` the hardest cards.
 """
 
 from dramok.core.faces.book import FaceBook, FacePlan
-from dramok.core.faces.face import Face, lay_out
-from dramok.core.faces.marks import (
+from dramok.core.faces.elements import (
     Art,
     Circle,
     Clip,
+    Element,
     Field,
-    Line,
-    Mark,
     Path,
     Picture,
     Rect,
+    Segment,
     Shared,
     Text,
     Turn,
 )
+from dramok.core.faces.face import Face, lay_out
 from dramok.core.faces.plan import PlanDoc, PlanHead
 from dramok.core.faces.sizes import Size
 from dramok.core.faces.typeface import Typeface, Typefaces
 from dramok.core.faces.wearing import FaceGame
 
 __all__ = [
-    "Art", "Circle", "Clip", "Face", "FaceBook", "FaceGame", "FacePlan", "Field", "Line", "Mark", "Path", "Picture", "PlanDoc",
+    "Art", "Circle", "Clip", "Face", "FaceBook", "FaceGame", "FacePlan", "Field", "Segment", "Element", "Path", "Picture", "PlanDoc",
     "PlanHead", "Rect", "Shared", "Size", "Text", "Turn", "Typeface", "Typefaces", "lay_out",
 ]  # fmt: skip

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dramok.core.faces.drawn import Drawn
+from dramok.core.faces.elements import Art, Element, Path, Rect
 from dramok.core.faces.furniture import bled
 from dramok.core.faces.lettering import SYMBOL_BOX, set_text
 from dramok.core.faces.looks import Look
-from dramok.core.faces.marks import Art, Mark, Path, Rect
 from dramok.core.faces.pictures import fitted
-from dramok.core.faces.plan import ChoiceMark, Symbols, Words
+from dramok.core.faces.plan import ChoiceMark, Symbols, WordsPlace
 from dramok.core.faces.sizes import Box, Size
 from dramok.core.faces.wearing import Wearing
 
@@ -25,7 +25,7 @@ def choice(place: ChoiceMark, box: Box, wearing: Wearing, size: Size) -> Drawn |
             return None
         made = set_text([said], place, box, wearing, 1)
         return Drawn(
-            tuple(made.marks), ink=made.ink, colour=wearing.colour(place.ink), size=made.fitted.size, least=place.least,
+            tuple(made.elements), ink=made.ink, colour=wearing.colour(place.ink), size=made.fitted.size, least=place.least,
             whole=made.fitted.whole, lost=made.lost,
         )  # fmt: skip
     if chosen is None:
@@ -52,10 +52,10 @@ def choice(place: ChoiceMark, box: Box, wearing: Wearing, size: Size) -> Drawn |
     return Drawn((Art(x, y, wide, high, chosen.art, inner),), art=printed)
 
 
-def _notches(place: ChoiceMark, box: Box, count: int, fill: str) -> list[Mark]:
+def _notches(place: ChoiceMark, box: Box, count: int, fill: str) -> list[Element]:
     """Notches cut into an edge of the box, counted from its far end."""
     x, y, wide, high = box
-    marks: list[Mark] = []
+    elements: list[Element] = []
     for number in range(count):
         back = place.gap * (count - 1 - number) + HALF
         if place.edge in ("left", "right"):
@@ -66,8 +66,8 @@ def _notches(place: ChoiceMark, box: Box, count: int, fill: str) -> list[Mark]:
             middle = x + wide - back
             edge, tip = (y - 0.1, y + DEEP) if place.edge == "top" else (y + high + 0.1, y + high - DEEP)
             d = f"M{middle - HALF:.2f} {edge:.2f}L{middle:.2f} {tip:.2f}L{middle + HALF:.2f} {edge:.2f}Z"
-        marks.append(Path(d, fill))
-    return marks
+        elements.append(Path(d, fill))
+    return elements
 
 
 def symbols(place: Symbols, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
@@ -81,8 +81,8 @@ def symbols(place: Symbols, box: Box, wearing: Wearing, size: Size) -> Drawn | N
     side, step = place.symbol_size, place.symbol_size + place.gap
     ink = wearing.colour(place.ink)
     if count > place.most:
-        mark = Path(path, ink, x, y + (high - side) / 2, side / SYMBOL_BOX)
-        told = Words(
+        element = Path(path, ink, x, y + (high - side) / 2, side / SYMBOL_BOX)
+        told = WordsPlace(
             id=place.id,
             field=place.field,
             font="figures",
@@ -93,20 +93,20 @@ def symbols(place: Symbols, box: Box, wearing: Wearing, size: Size) -> Drawn | N
         )
         made = set_text([f"× {amount:g}"], told, (x + step, y, max(1.0, wide - step), high), wearing, 1)
         return Drawn(
-            (mark, *made.marks),
+            (element, *made.elements),
             ink=(x, y, wide, high),
             colour=ink,
             size=made.fitted.size,
             whole=made.fitted.whole,
         )
     along = max(1, int(((high if place.upright else wide) + place.gap) / step + 1e-6))
-    marks: list[Mark] = []
+    elements: list[Element] = []
     for number in range(count):
         row, column = divmod(number, along)
         at = (row, column) if place.upright else (column, row)
-        marks.append(Path(path, ink, x + at[0] * step, y + at[1] * step, side / SYMBOL_BOX))
+        elements.append(Path(path, ink, x + at[0] * step, y + at[1] * step, side / SYMBOL_BOX))
     rows = (count + along - 1) // along
     deep, long = rows * step - place.gap, min(count, along) * step - place.gap
     ink_box = (x, y, deep, long) if place.upright else (x, y, long, deep)
     fits = deep <= (wide if place.upright else high) + 0.01
-    return Drawn(tuple(marks), ink=ink_box, whole=fits)
+    return Drawn(tuple(elements), ink=ink_box, whole=fits)

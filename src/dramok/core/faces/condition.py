@@ -6,8 +6,8 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 
 from dramok.core.cards import Card, Schema, Value
 from dramok.core.cards.facts import Standing
+from dramok.core.cards.index import CardIndex
 from dramok.core.cards.query import Names, read_query
-from dramok.core.cards.table import CardTable
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.problem import fold
 
@@ -51,23 +51,23 @@ class _OneCard:
     """Implements `query.Facts` for a card by itself."""
 
     def __init__(self, card: Card, schema: Schema) -> None:
-        self.table = CardTable((card,), schema)
+        self.index = CardIndex((card,), schema)
 
     @property
     def cards(self) -> Sequence[Card]:
-        return self.table.cards
+        return self.index.cards
 
     def column(self, field: str) -> Sequence[Value | None]:
-        return self.table.column(field)
+        return self.index.column(field)
 
     def folded(self, field: str) -> Sequence[tuple[str, ...]]:
-        return self.table.folded(field)
+        return self.index.folded(field)
 
     def standings(self) -> Sequence[Standing | None]:
         raise _Beyond("a verdict")
 
     def holding(self, text: str) -> Collection[int]:
-        texts = (each for field in self.table.schema.fields for each in self.folded(field.id)[0])
+        texts = (each for field in self.index.schema.fields for each in self.folded(field.id)[0])
         wanted = fold(text)
         return (0,) if any(wanted in each for each in texts) else ()
 
@@ -77,8 +77,8 @@ class _OneCard:
     def noted(self, states: Collection[str]) -> Collection[int]:
         raise _Beyond("a note")
 
-    def changed_since(self, mark: str) -> Collection[int]:
-        raise _Beyond("a mark")
+    def changed_since(self, element: str) -> Collection[int]:
+        raise _Beyond("a element")
 
     def printed(self, run: str | None) -> Collection[int]:
         raise _Beyond("a print run")

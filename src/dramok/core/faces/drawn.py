@@ -1,10 +1,10 @@
-"""What came of drawing one placement: its marks, and what the proof wants to know of it."""
+"""What came of drawing one placement: its elements, and what the proof wants to know of it."""
 
 from __future__ import annotations
 
 from typing import NamedTuple
 
-from dramok.core.faces.marks import Mark
+from dramok.core.faces.elements import Element
 from dramok.core.faces.sizes import Box
 
 
@@ -16,7 +16,7 @@ class Drawn(NamedTuple):
     `art`: a picture and the width and height at which its whole would be printed; `wants`: the file a picture waits for, or "-".
     """
 
-    marks: tuple[Mark, ...]
+    elements: tuple[Element, ...]
     ink: Box | None = None
     ground: str = ""
     ground_box: Box | None = None

@@ -1,4 +1,4 @@
-"""One side of a card as marks, with what the proof wants to know of each placement."""
+"""One side of a card as elements, with what the proof wants to know of each placement."""
 
 from __future__ import annotations
 
@@ -13,11 +13,11 @@ from dramok.core.cards import Back, Card
 from dramok.core.faces.book import FacePlan
 from dramok.core.faces.choicemarks import choice, symbols
 from dramok.core.faces.drawn import Drawn
+from dramok.core.faces.elements import Element, Field, Rect, Shared, Turn
 from dramok.core.faces.furniture import backdrop, panel, rule
 from dramok.core.faces.lettering import edges, number, reminders, tags, words
-from dramok.core.faces.marks import Field, Mark, Rect, Shared, Turn
 from dramok.core.faces.pictures import window
-from dramok.core.faces.plan import ChoiceMark, Number, Panel, Place, Rule, Side, Words
+from dramok.core.faces.plan import ChoiceMark, NumberPlace, Panel, Place, Rule, Side, WordsPlace
 from dramok.core.faces.sizes import Box, Size
 from dramok.core.faces.wearing import FaceGame, Wearing
 from dramok.core.problem import Problem
@@ -46,10 +46,10 @@ class Placed(NamedTuple):
 
 @dataclass(frozen=True)
 class Face:
-    """`width` and `height` in mm; `problems` name what does not fit; `digest` changes exactly when the marks do."""
+    """`width` and `height` in mm; `problems` name what does not fit; `digest` changes exactly when the elements do."""
 
     size: Size
-    marks: tuple[Mark, ...]
+    elements: tuple[Element, ...]
     problems: tuple[Problem, ...]
     placed: tuple[Placed, ...] = field(default=(), repr=False, compare=False)
 
@@ -63,17 +63,17 @@ class Face:
 
     @cached_property
     def digest(self) -> str:
-        said = f"{self.size!r}{''.join(map(_named, self.marks))}"
+        said = f"{self.size!r}{''.join(map(_named, self.elements))}"
         return hashlib.sha256(said.encode()).hexdigest()[:16]
 
 
-def _named(mark: Mark) -> str:
-    """What a mark adds to a face's digest. Of marks that many cards share it is worked out once."""
-    if not isinstance(mark, Shared):
-        return repr(mark)
-    if mark.named is None:
-        mark.named = repr(Field(*mark))
-    return mark.named
+def _named(element: Element) -> str:
+    """What a element adds to a face's digest. Of elements that many cards share it is worked out once."""
+    if not isinstance(element, Shared):
+        return repr(element)
+    if element.named is None:
+        element.named = repr(Field(*element))
+    return element.named
 
 
 def lay_out(
@@ -88,7 +88,7 @@ def lay_out(
     wearing = Wearing(card, game, text, back, side)
     size = plan.size
     bleed = size.bleed
-    marks: list[Mark] = [Rect(-bleed, -bleed, size.width + 2 * bleed, size.height + 2 * bleed, PAPER)]
+    elements: list[Element] = [Rect(-bleed, -bleed, size.width + 2 * bleed, size.height + 2 * bleed, PAPER)]
     placed: list[Placed] = []
     problems: list[Problem] = []
     for ready in plan.places:
@@ -103,31 +103,31 @@ def lay_out(
                 if made[0] is not None:
                     made = (Shared.of(made[0]), made[1])
                 ready.kept[id(place), key] = made
-        mark, found = made
+        element, found = made
         if found is None:
             continue
-        if mark is not None:
-            marks.append(mark)
+        if element is not None:
+            elements.append(element)
         placed.append(found)
         if not found.drawn.whole:
             problems.append(_overfull(place))
-    return Face(size, tuple(marks), tuple(problems), tuple(placed))
+    return Face(size, tuple(elements), tuple(problems), tuple(placed))
 
 
 def _draw(place: Place, wearing: Wearing, size: Size) -> tuple[Field | None, Placed | None]:
-    """One placement: its marks, and how it came out; nothing where the card has nothing to show there."""
+    """One placement: its elements, and how it came out; nothing where the card has nothing to show there."""
     box = (place.x, place.y, place.width, place.height)
     drawn = DRAW[place.kind](place, _unturned(box, place.turn), wearing, size)
     if drawn is None:
         return None, None
-    inner = drawn.marks
+    inner = drawn.elements
     if not drawn.whole:
         inner = (*inner, _alarm(_unturned(box, place.turn)))
     if place.turn:
         inner = (Turn(place.turn, place.x + place.width / 2, place.y + place.height / 2, inner),)
     shown = drawn.field if drawn.field is not None else getattr(place, "field", "")
-    mark = Field(shown or "", *_held(box), inner, place.id) if inner else None
-    return mark, Placed(place, box, drawn, _turned(drawn.ink, place))
+    element = Field(shown or "", *_held(box), inner, place.id) if inner else None
+    return element, Placed(place, box, drawn, _turned(drawn.ink, place))
 
 
 def _seen_of(place: Place, wearing: Wearing) -> tuple[object, ...] | None:
@@ -138,7 +138,7 @@ def _seen_of(place: Place, wearing: Wearing) -> tuple[object, ...] | None:
             return colour(place.fill), colour(place.stroke)
         case Rule():
             return (colour(place.ink),)
-        case Number():
+        case NumberPlace():
             own = wearing.look(place.id).size
             has = wearing.schema.has_field(wearing.card.type, place.field)
             return (
@@ -149,7 +149,7 @@ def _seen_of(place: Place, wearing: Wearing) -> tuple[object, ...] | None:
                 own,
                 has,
             )
-        case Words() if place.field in SHARED_WORDS:
+        case WordsPlace() if place.field in SHARED_WORDS:
             own = wearing.look(place.id).size
             return wearing.said(place.field), place.also and wearing.said(place.also), colour(place.ink), own
         case ChoiceMark() if place.shown != "picture":

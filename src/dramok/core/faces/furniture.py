@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dramok.core.faces.art.grounds import ground
 from dramok.core.faces.drawn import Drawn
-from dramok.core.faces.marks import Circle, Line, Mark, Path, Rect
+from dramok.core.faces.elements import Circle, Element, Path, Rect, Segment
 from dramok.core.faces.plan import Ground, Panel, Rule
 from dramok.core.faces.sizes import HAIR, Box, Size, hexagon_in, rounded
 from dramok.core.faces.wearing import Wearing, followed
@@ -22,7 +22,7 @@ def bled(box: Box, size: Size) -> Box:
     return x, y, right - x, foot - y
 
 
-def plate(kind: str, box: Box, fill: str, radius: float) -> list[Mark]:
+def plate(kind: str, box: Box, fill: str, radius: float) -> list[Element]:
     """What a value stands on."""
     x, y, wide, high = box
     if not fill or kind == "none":
@@ -37,10 +37,10 @@ def plate(kind: str, box: Box, fill: str, radius: float) -> list[Mark]:
 def panel(place: Panel, box: Box, wearing: Wearing, size: Size) -> Drawn:
     fill, stroke = wearing.colour(place.fill), wearing.colour(place.stroke)
     whole = bled(box, size)
-    marks: list[Mark] = []
+    elements: list[Element] = []
     if fill:
         outline = place.outline if place.outline != "round" or whole[2] == whole[3] else "ellipse"
-        marks += (
+        elements += (
             [Path(_ellipse(whole), fill)]
             if outline == "ellipse"
             else plate(outline, whole, fill, place.radius)
@@ -56,9 +56,9 @@ def panel(place: Panel, box: Box, wearing: Wearing, size: Size) -> Drawn:
             if place.outline == "hexagon"
             else rounded(*inner, max(0.0, place.radius - half))
         )
-        marks.append(Path(d, None, stroke=stroke, width=place.thick))
+        elements.append(Path(d, None, stroke=stroke, width=place.thick))
     field = followed(place.fill) or followed(place.stroke)
-    return Drawn(tuple(marks), ground=fill if place.outline == "rectangle" else "", field=field)
+    return Drawn(tuple(elements), ground=fill if place.outline == "rectangle" else "", field=field)
 
 
 def _ellipse(box: Box) -> str:
@@ -73,8 +73,8 @@ def rule(place: Rule, box: Box, wearing: Wearing, size: Size) -> Drawn:
     if not ink or not place.thick:
         return Drawn(())
     if wide >= high:
-        return Drawn((Line(x, y + high / 2, x + wide, y + high / 2, ink, place.thick),))
-    return Drawn((Line(x + wide / 2, y, x + wide / 2, y + high, ink, place.thick),))
+        return Drawn((Segment(x, y + high / 2, x + wide, y + high / 2, ink, place.thick),))
+    return Drawn((Segment(x + wide / 2, y, x + wide / 2, y + high, ink, place.thick),))
 
 
 def backdrop(place: Ground, box: Box, wearing: Wearing, size: Size) -> Drawn:

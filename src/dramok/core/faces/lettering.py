@@ -6,9 +6,9 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from dramok.core.faces.drawn import Drawn
+from dramok.core.faces.elements import Circle, Element, Path, Rect, Segment, Text, Turn
 from dramok.core.faces.furniture import plate
-from dramok.core.faces.marks import Circle, Line, Mark, Path, Rect, Text, Turn
-from dramok.core.faces.plan import ChoiceMark, Edges, Number, Reminders, Tags, Words
+from dramok.core.faces.plan import ChoiceMark, Edges, NumberPlace, Reminders, Tags, WordsPlace
 from dramok.core.faces.sizes import Box, Size, edges_of
 from dramok.core.faces.text import Fitted, Fitting, Fonts, Word, fit
 from dramok.core.faces.wearing import Wearing
@@ -24,13 +24,13 @@ WORDED = {
     "italic": Fonts("italic", "figures", "body"),
     "figures": Fonts("figures", "figures", "italic"),
 }
-Worded = Number | Words | ChoiceMark | Edges | Tags | Reminders
+Worded = NumberPlace | WordsPlace | ChoiceMark | Edges | Tags | Reminders
 
 
 class Set(NamedTuple):
     """Text set into a box."""
 
-    marks: list[Mark]
+    elements: list[Element]
     ink: Box | None
     fitted: Fitted
     lost: str
@@ -67,7 +67,7 @@ def set_text(
     tall = len(fitted.lines) * step
     top = y if place.rise == "top" else y + (high - tall) / (2 if place.rise == "middle" else 1)
     ink = wearing.colour(place.ink) or "#000000"
-    marks: list[Mark] = []
+    elements: list[Element] = []
     left, right = x + wide, x
     for number, line in enumerate(fitted.lines):
         baseline = top + step * number + step / 2 + em * MIDDLE
@@ -78,9 +78,9 @@ def set_text(
         for run in line.runs:
             if run.text:
                 words_at = tuple([start + each for each in run.words])
-                marks.append(Text(start + run.x, baseline, run.text, run.font, em, ink, words_at))
+                elements.append(Text(start + run.x, baseline, run.text, run.font, em, ink, words_at))
             else:
-                marks.append(
+                elements.append(
                     _inline(run.symbol, start + run.x, baseline, em, size, rise, symbol_ink or ink, wearing)
                 )
     lines = len(fitted.lines)
@@ -90,12 +90,12 @@ def set_text(
         head = first - em * CAPITAL
         foot = first + step * (lines - 1) + em * DROP
         box_of_ink = (left, head, right - left, foot - head)
-    return Set(marks, box_of_ink, fitted, lost_in(paragraphs, place.font, wearing), top)
+    return Set(elements, box_of_ink, fitted, lost_in(paragraphs, place.font, wearing), top)
 
 
 def _inline(
     ident: str, x: float, baseline: float, em: float, size: float, rise: float, ink: str, wearing: Wearing
-) -> Mark:
+) -> Element:
     """A symbol in the line, `size` em high and raised by `rise` em."""
     high = em * size
     path = wearing.symbol(ident)
@@ -105,14 +105,16 @@ def _inline(
     return Path(path, ink, x + high * 0.025, middle - high / 2, high / SYMBOL_BOX)
 
 
-def _drawn(made: Set, place: Worded, wearing: Wearing, before: Sequence[Mark] = (), **more: object) -> Drawn:
+def _drawn(
+    made: Set, place: Worded, wearing: Wearing, before: Sequence[Element] = (), **more: object
+) -> Drawn:
     return Drawn(
-        (*before, *made.marks), ink=made.ink, colour=wearing.colour(place.ink), size=made.fitted.size, least=place.least,
+        (*before, *made.elements), ink=made.ink, colour=wearing.colour(place.ink), size=made.fitted.size, least=place.least,
         whole=made.fitted.whole, lost=made.lost, **more,  # type: ignore[arg-type]
     )  # fmt: skip
 
 
-def words(place: Words, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
+def words(place: WordsPlace, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
     """A text; ruled like a plant label where the plan says so. None where there is none."""
     paragraphs = wearing.paragraphs(place.field)
     more = wearing.said(place.also) if place.also else ""
@@ -129,18 +131,18 @@ def words(place: Words, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
     made = set_text(
         paragraphs, place, box, wearing, place.lines, (place.symbol_size, place.symbol_rise, ink), keyed=True
     )
-    rules: list[Mark] = []
+    rules: list[Element] = []
     if place.ruled:
         x, y, wide, high = box
         step = made.fitted.size * place.leading
         head = wearing.colour(place.head_ink)
         if head:
-            rules.append(Line(x - 0.6, y - 1.2, x + wide + 0.6, y - 1.2, head, 0.28))
+            rules.append(Segment(x - 0.6, y - 1.2, x + wide + 0.6, y - 1.2, head, 0.28))
         faint = wearing.colour(place.rule_ink)
         top = made.top if paragraphs else y
         for line in range(int((high - (top - y)) / step + 1e-6) if faint else 0):
             under = top + step * (line + 1) - step * 0.02
-            rules.append(Line(x - 0.6, under, x + wide + 0.6, under, faint, 0.14))
+            rules.append(Segment(x - 0.6, under, x + wide + 0.6, under, faint, 0.14))
     field = (
         wearing.roles.printed
         if wearing.text.overridden and place.field == wearing.roles.effect
@@ -190,7 +192,7 @@ def _chips(held: Sequence[str], place: Tags, box: Box, wearing: Wearing) -> Draw
         if whole:
             break
     room = max(1, int(high / (em * 1.75) + 1e-6))
-    marks: list[Mark] = []
+    elements: list[Element] = []
     fill, ink = wearing.colour(place.fill), wearing.colour(place.ink)
     farthest = x
     for number, row in enumerate(rows[:room]):
@@ -199,21 +201,21 @@ def _chips(held: Sequence[str], place: Tags, box: Box, wearing: Wearing) -> Draw
         top = y + number * em * 1.75
         for tag, w in row:
             if fill:
-                marks.append(Rect(left, top, w, em * 1.5, fill, em * 0.4))
+                elements.append(Rect(left, top, w, em * 1.5, fill, em * 0.4))
             at = left + em * 0.55
             for piece in face.pieces(tag):
-                marks.append(Text(at, top + em * 0.75 + em * MIDDLE, piece.text, piece.font, em, ink))
+                elements.append(Text(at, top + em * 0.75 + em * MIDDLE, piece.text, piece.font, em, ink))
                 at += piece.width * em
             left += w + em * 0.4
             farthest = max(farthest, left - em * 0.4)
     foot = min(len(rows), room) * em * 1.75 - em * 0.25
     return Drawn(
-        tuple(marks), ink=(x, y, farthest - x, foot), ground=fill, ground_box=(x, y, farthest - x, foot), colour=ink, size=em, least=place.least,
+        tuple(elements), ink=(x, y, farthest - x, foot), ground=fill, ground_box=(x, y, farthest - x, foot), colour=ink, size=em, least=place.least,
         whole=whole, lost=lost_in(held, place.font, wearing),
     )  # fmt: skip
 
 
-def number(place: Number, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
+def number(place: NumberPlace, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
     """A number on its plate, as large as fits it."""
     found = wearing.said(place.field)
     if not found and (place.empty == "hide" or not wearing.schema.has_field(wearing.card.type, place.field)):
@@ -222,16 +224,16 @@ def number(place: Number, box: Box, wearing: Wearing, size: Size) -> Drawn | Non
     below = place.symbol == "below"
     stand = high - place.symbol_size - 0.5 if below and high > place.symbol_size + 2 else high
     ground = (x, y, wide, stand)
-    marks = plate(place.plate, ground, wearing.colour(place.fill), place.radius)
+    elements = plate(place.plate, ground, wearing.colour(place.fill), place.radius)
     path = wearing.field_symbol(place.field) if place.symbol != "none" else None
     symbol_ink = wearing.colour(place.symbol_ink)
     left = 0.0
     if path and below:
         side = place.symbol_size
-        marks.append(Path(path, symbol_ink, x + (wide - side) / 2, y + stand + 0.5, side / SYMBOL_BOX))
+        elements.append(Path(path, symbol_ink, x + (wide - side) / 2, y + stand + 0.5, side / SYMBOL_BOX))
     elif path:
         left = place.symbol_size + 0.6
-        marks.append(
+        elements.append(
             Path(path, symbol_ink, x, y + (stand - place.symbol_size) / 2, place.symbol_size / SYMBOL_BOX)
         )
     margin = 0.8 if place.plate != "none" else 0.0
@@ -240,13 +242,13 @@ def number(place: Number, box: Box, wearing: Wearing, size: Size) -> Drawn | Non
     made = set_text([found or "–"], shown, inner, wearing, 1)
     filled = place.plate != "none" and bool(place.fill)
     return _drawn(
-        made, place, wearing, marks, ground=wearing.colour(place.fill) if filled else "", ground_box=ground if filled else None
+        made, place, wearing, elements, ground=wearing.colour(place.fill) if filled else "", ground_box=ground if filled else None
     )  # fmt: skip
 
 
 def edges(place: Edges, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
     """Values along the edges, each with its foot towards the middle of the card."""
-    marks: list[Mark] = []
+    elements: list[Element] = []
     whole, em, boxes, lost = True, place.largest, [], ""
     side = place.plate_size
     for field, (x, y, degrees) in zip(place.fields, edges_of(size), strict=False):
@@ -255,12 +257,12 @@ def edges(place: Edges, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
             continue
         cx, cy = _inwards(x, y, size, place.inset)
         square = (cx - side / 2, cy - side / 2, side, side)
-        inner: list[Mark] = plate(place.plate, square, wearing.colour(place.fill), 1.2)
+        inner: list[Element] = plate(place.plate, square, wearing.colour(place.fill), 1.2)
         made = set_text([text], place, square, wearing, 1)
-        inner += made.marks
-        marks.append(Turn(degrees, cx, cy, tuple(inner)) if degrees else inner[0])
+        inner += made.elements
+        elements.append(Turn(degrees, cx, cy, tuple(inner)) if degrees else inner[0])
         if not degrees:
-            marks += inner[1:]
+            elements += inner[1:]
         whole, em = whole and made.fitted.whole, min(em, made.fitted.size)
         boxes.append(square)
         lost += made.lost
@@ -268,7 +270,7 @@ def edges(place: Edges, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
         return None
     filled = place.plate != "none" and bool(place.fill)
     return Drawn(
-        tuple(marks), ink=None, colour=wearing.colour(place.ink), ground=wearing.colour(place.fill) if filled else "", ground_box=boxes[0] if filled else None,
+        tuple(elements), ink=None, colour=wearing.colour(place.ink), ground=wearing.colour(place.fill) if filled else "", ground_box=boxes[0] if filled else None,
         size=em, least=place.least, whole=whole, lost=lost, inks=tuple(boxes),
     )  # fmt: skip
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dramok.core.faces.art import UNITS_HIGH, UNITS_WIDE, Scene
 from dramok.core.faces.drawn import Drawn
+from dramok.core.faces.elements import Art, Clip, Element, Picture
 from dramok.core.faces.furniture import bled
 from dramok.core.faces.looks import Look
-from dramok.core.faces.marks import Art, Clip, Mark, Picture
 from dramok.core.faces.plan import Window
 from dramok.core.faces.sizes import Box, Size, rounded
 from dramok.core.faces.wearing import NEUTRAL, Wearing
@@ -35,12 +35,12 @@ def window(place: Window, box: Box, wearing: Wearing, size: Size) -> Drawn | Non
     )  # fmt: skip
     x, y, wide, high = whole
     if look.plain:
-        mark: Mark = Picture(x, y, wide, high, UNITS_WIDE, UNITS_HIGH, scene)
+        element: Element = Picture(x, y, wide, high, UNITS_WIDE, UNITS_HIGH, scene)
     else:
         w, h = wide * max(1.0, look.zoom), high * max(1.0, look.zoom)
         left, top = x + (wide - w) / 2 + look.across, y + (high - h) / 2 - look.up
-        mark = Clip(rounded(*whole, 0), (Picture(left, top, w, h, UNITS_WIDE, UNITS_HIGH, scene),))
-    return Drawn((_cut(mark, whole, place.radius),), wants=wants, field=field or place.field, ground="?")
+        element = Clip(rounded(*whole, 0), (Picture(left, top, w, h, UNITS_WIDE, UNITS_HIGH, scene),))
+    return Drawn((_cut(element, whole, place.radius),), wants=wants, field=field or place.field, ground="?")
 
 
 def hint_of(wearing: Wearing, field: str) -> str:
@@ -55,13 +55,13 @@ def brought(sha: str, box: Box, place: Window, look: Look, wearing: Wearing, fie
     """A brought picture, fitted."""
     x, y, wide, high = box
     inner = fitted(box, wearing.game.art.get(sha), place.fit, (place.focus_x, place.focus_y), look)
-    art: Mark = Art(x, y, wide, high, sha, inner)
+    art: Element = Art(x, y, wide, high, sha, inner)
     printed = (sha, inner[2], inner[3]) if inner else None
     return Drawn((_cut(art, box, place.radius),), art=printed, field=field, ground="?")
 
 
-def _cut(mark: Mark, box: Box, radius: float) -> Mark:
-    return Clip(rounded(*box, radius), (mark,)) if radius else mark
+def _cut(element: Element, box: Box, radius: float) -> Element:
+    return Clip(rounded(*box, radius), (element,)) if radius else element
 
 
 def fitted(

@@ -126,7 +126,7 @@ class Ground(_Placed):
     furniture: ClassVar[bool] = True
 
 
-class Number(_Worded):
+class NumberPlace(_Worded):
     """A number on a plate. `symbol` stands under the plate, in the line before the number, or nowhere."""
 
     kind: Literal["number"] = "number"
@@ -142,7 +142,7 @@ class Number(_Worded):
     adjusted: ClassVar[bool] = True
 
 
-class Words(_Worded):
+class WordsPlace(_Worded):
     """Text that wraps and shrinks between two sizes. `lines` at most (0: as many as fit); `ruled` like a plant label.
 
     `also` is a second field whose words follow, after a dot. `reminders`: what its keywords mean stands below, in italics.
@@ -253,7 +253,17 @@ class Reminders(_Worded):
 
 
 Place = Annotated[
-    Panel | Rule | Ground | Number | Words | Window | ChoiceMark | Symbols | Edges | Tags | Reminders,
+    Panel
+    | Rule
+    | Ground
+    | NumberPlace
+    | WordsPlace
+    | Window
+    | ChoiceMark
+    | Symbols
+    | Edges
+    | Tags
+    | Reminders,
     Field(discriminator="kind"),
 ]
 KINDS: tuple[type[_Placed], ...] = get_args(get_args(Place)[0])

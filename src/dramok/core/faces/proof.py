@@ -33,7 +33,7 @@ TOUCH = 0.25
 
 
 @dataclass(frozen=True)
-class Fault:
+class FaceFault:
     """One fault of one face. `kind` is one of `FAULTS`, `place` the placement's id."""
 
     kind: str
@@ -43,23 +43,23 @@ class Fault:
     mend: str
 
 
-def faults_of(face: Face, art: Mapping[str, tuple[int, int]]) -> tuple[Fault, ...]:
+def faults_of(face: Face, art: Mapping[str, tuple[int, int]]) -> tuple[FaceFault, ...]:
     """All that is wrong with a face. `art` are the measures of pictures in pixels, by SHA-256."""
     return tuple(_faults(face, art))
 
 
-def _faults(face: Face, art: Mapping[str, tuple[int, int]]) -> Iterator[Fault]:
+def _faults(face: Face, art: Mapping[str, tuple[int, int]]) -> Iterator[FaceFault]:
     for index, placed in enumerate(face.placed):
         yield from _alone(face, index, placed, art)
     yield from _collisions(face)
 
 
-def _alone(face: Face, index: int, placed: Placed, art: Mapping[str, tuple[int, int]]) -> Iterator[Fault]:
+def _alone(face: Face, index: int, placed: Placed, art: Mapping[str, tuple[int, int]]) -> Iterator[FaceFault]:
     place, drawn = placed.place, placed.drawn
     name = place.name or place.id
 
-    def fault(kind: str, what: str, mend: str) -> Fault:
-        return Fault(kind, place.id, name, what, mend)
+    def fault(kind: str, what: str, mend: str) -> FaceFault:
+        return FaceFault(kind, place.id, name, what, mend)
 
     if not drawn.whole:
         yield fault("overflow", "text does not fit", "shorten it, or give it more room")
@@ -102,7 +102,7 @@ def _alone(face: Face, index: int, placed: Placed, art: Mapping[str, tuple[int, 
 
 def _coarse(
     fault: object, shown: tuple[str, float, float], art: Mapping[str, tuple[int, int]]
-) -> Iterator[Fault]:
+) -> Iterator[FaceFault]:
     sha, wide, high = shown
     pixels = art.get(sha)
     if not pixels or wide <= 0 or high <= 0:
@@ -134,7 +134,7 @@ def _holds(box: Box, x: float, y: float) -> bool:
     return box[0] <= x <= box[0] + box[2] and box[1] <= y <= box[1] + box[3]
 
 
-def _collisions(face: Face) -> Iterator[Fault]:
+def _collisions(face: Face) -> Iterator[FaceFault]:
     """Content over content, and content under furniture or a picture that is drawn later."""
     content = [
         (index, placed, boxes)
@@ -146,7 +146,7 @@ def _collisions(face: Face) -> Iterator[Fault]:
         for _, other, others in content[number + 1 :]:
             if _overlap(boxes, others):
                 what = f"it collides with {other.place.name or other.place.id}"
-                yield Fault("collision", placed.place.id, name, what, "move one of them")
+                yield FaceFault("collision", placed.place.id, name, what, "move one of them")
         for other in face.placed[index + 1 :]:
             if (
                 other.drawn.ground
@@ -154,7 +154,9 @@ def _collisions(face: Face) -> Iterator[Fault]:
                 and _overlap(boxes, (other.drawn.ground_box or other.box,))
             ):
                 what = f"{other.place.name or other.place.id} hides a part of it"
-                yield Fault("collision", placed.place.id, name, what, "bring it to the front, or move one")
+                yield FaceFault(
+                    "collision", placed.place.id, name, what, "bring it to the front, or move one"
+                )
 
 
 def _may_hide(face: Face, placed: Placed) -> bool:

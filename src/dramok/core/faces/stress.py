@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from dramok.core.faces.book import BESIDE, FacePlan
-from dramok.core.faces.plan import ChoiceMark, Edges, Number, Place, Reminders, Symbols, Tags, Words
+from dramok.core.faces.plan import ChoiceMark, Edges, NumberPlace, Place, Reminders, Symbols, Tags, WordsPlace
 from dramok.core.faces.text import SYMBOL
 from dramok.core.faces.wearing import Wearing
 
@@ -69,7 +69,7 @@ def _of(place: Place, wearing: Wearing) -> Iterable[Measured]:
     name = (place.name or place.id).lower()
     if getattr(place, "field", "") in BESIDE or (isinstance(place, ChoiceMark) and place.shown != "words"):
         return
-    if isinstance(place, Words):
+    if isinstance(place, WordsPlace):
         texts = wearing.paragraphs(place.field)
         face = wearing.game.typefaces[place.font]
         yield f"longest {name}", sum(face.width(each, 1) for each in texts)
@@ -79,7 +79,7 @@ def _of(place: Place, wearing: Wearing) -> Iterable[Measured]:
     elif isinstance(place, Tags):
         face = wearing.game.typefaces[place.font]
         yield f"widest {name}", face.width(place.between.join(wearing.tags(place.field)), 1)
-    elif isinstance(place, Number):
+    elif isinstance(place, NumberPlace):
         number = wearing.number(place.field)
         yield f"largest {name}", float(number) if number is not None else 0.0
     elif isinstance(place, Symbols):

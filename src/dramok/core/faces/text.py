@@ -48,7 +48,7 @@ class Word(NamedTuple):
     width: float
 
 
-class Run(NamedTuple):
+class TextRun(NamedTuple):
     """A piece of one line: text, or a symbol's name. `x` in mm from the line's start; `words` is where each of several words begins."""
 
     x: float
@@ -58,10 +58,10 @@ class Run(NamedTuple):
     words: tuple[float, ...] = ()
 
 
-class Line(NamedTuple):
+class SetLine(NamedTuple):
     """One line: its runs, and its width in mm."""
 
-    runs: tuple[Run, ...]
+    runs: tuple[TextRun, ...]
     width: float
 
 
@@ -69,7 +69,7 @@ class Line(NamedTuple):
 class Fitted:
     """`lines`: those that fit; `size`: the em in mm; `whole`: nothing was cut."""
 
-    lines: tuple[Line, ...]
+    lines: tuple[SetLine, ...]
     size: float
     whole: bool
 
@@ -205,16 +205,16 @@ def _balanced(words: Sequence[Word], space: float, limit: float) -> list[list[Wo
     return lines
 
 
-def _line(words: Sequence[Word], space: float, size: float) -> Line:
+def _line(words: Sequence[Word], space: float, size: float) -> SetLine:
     """Words beside each other, in mm; neighbours of one font are one run."""
-    runs: list[Run] = []
+    runs: list[TextRun] = []
     text, font = "", ""
     starts: list[float] = []
     x = 0.0
 
     def close() -> None:
         at = tuple(each * size for each in starts)
-        runs.append(Run(at[0], text, "", font, at if len(at) > 1 else ()))
+        runs.append(TextRun(at[0], text, "", font, at if len(at) > 1 else ()))
 
     for number, word in enumerate(words):
         if number:
@@ -233,11 +233,11 @@ def _line(words: Sequence[Word], space: float, size: float) -> Line:
                 if bit.text:
                     text, font, starts = bit.text, bit.font, [x]
                 else:
-                    runs.append(Run(x * size, "", bit.symbol, ""))
+                    runs.append(TextRun(x * size, "", bit.symbol, ""))
             x += bit.width
     if text:
         close()
-    return Line(tuple(runs), x * size)
+    return SetLine(tuple(runs), x * size)
 
 
 def words_of(

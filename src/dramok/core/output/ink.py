@@ -8,13 +8,13 @@ from dramok.core.faces import (
     Art,
     Circle,
     Clip,
+    Element,
     Face,
     Field,
-    Line,
-    Mark,
     Path,
     Picture,
     Rect,
+    Segment,
     Shared,
     Text,
     Turn,
@@ -31,43 +31,47 @@ DOT = 2.0
 
 def sparing(face: Face) -> Face:
     """The face as black lines and text. Sizes and places stay."""
-    return Face(face.size, tuple(_spare(face.marks, face.width * face.height)), face.problems, face.placed)
+    return Face(face.size, tuple(_spare(face.elements, face.width * face.height)), face.problems, face.placed)
 
 
-def _spare(marks: Iterable[Mark], card: float) -> Iterator[Mark]:
-    for mark in marks:
-        match mark:
+def _spare(elements: Iterable[Element], card: float) -> Iterator[Element]:
+    for element in elements:
+        match element:
             case Shared() | Field():
-                inner = tuple(_spare(mark.marks, card))
-                yield Field(mark.field, mark.x, mark.y, mark.width, mark.height, inner, mark.place)
+                inner = tuple(_spare(element.elements, card))
+                yield Field(
+                    element.field, element.x, element.y, element.width, element.height, inner, element.place
+                )
             case Clip():
-                yield Clip(mark.d, tuple(_spare(mark.marks, card)))
+                yield Clip(element.d, tuple(_spare(element.elements, card)))
             case Turn():
-                yield mark._replace(marks=tuple(_spare(mark.marks, card)))
+                yield element._replace(elements=tuple(_spare(element.elements, card)))
             case Rect():
-                yield mark._replace(fill=WHITE, opacity=1)
-                yield from _edge(mark.x, mark.y, mark.width, mark.height, mark.radius, card)
+                yield element._replace(fill=WHITE, opacity=1)
+                yield from _edge(element.x, element.y, element.width, element.height, element.radius, card)
             case Picture() | Art():
-                yield Rect(mark.x, mark.y, mark.width, mark.height, WHITE)
-                yield from _edge(mark.x, mark.y, mark.width, mark.height, 0, card)
+                yield Rect(element.x, element.y, element.width, element.height, WHITE)
+                yield from _edge(element.x, element.y, element.width, element.height, 0, card)
             case Circle():
-                if mark.radius <= DOT:
-                    yield mark._replace(fill=BLACK)
+                if element.radius <= DOT:
+                    yield element._replace(fill=BLACK)
                 else:
-                    yield mark._replace(fill=BLACK, opacity=1)
-                    yield mark._replace(fill=WHITE, radius=mark.radius - HAIR, opacity=1)
+                    yield element._replace(fill=BLACK, opacity=1)
+                    yield element._replace(fill=WHITE, radius=element.radius - HAIR, opacity=1)
             case Path():
-                if mark.fill and mark.scale == 1:
-                    yield mark._replace(fill=WHITE, stroke=EDGE, width=HAIR, opacity=1)
+                if element.fill and element.scale == 1:
+                    yield element._replace(fill=WHITE, stroke=EDGE, width=HAIR, opacity=1)
                 else:
-                    yield mark._replace(fill=mark.fill and BLACK, stroke=mark.stroke and EDGE, opacity=1)
+                    yield element._replace(
+                        fill=element.fill and BLACK, stroke=element.stroke and EDGE, opacity=1
+                    )
             case Text():
-                yield mark._replace(fill=BLACK)
-            case Line():
-                yield mark._replace(colour=EDGE)
+                yield element._replace(fill=BLACK)
+            case Segment():
+                yield element._replace(colour=EDGE)
 
 
-def _edge(x: float, y: float, wide: float, high: float, radius: float, card: float) -> Iterator[Mark]:
+def _edge(x: float, y: float, wide: float, high: float, radius: float, card: float) -> Iterator[Element]:
     if wide * high < GROUND * card and min(wide, high) > 2 * HAIR:
         half = HAIR / 2
         yield Path(

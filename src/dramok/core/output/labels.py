@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import lru_cache
 
-from dramok.core.faces import Face, Line, Mark, Path, Rect, Size, Text, Typefaces
+from dramok.core.faces import Element, Face, Path, Rect, Segment, Size, Text, Typefaces
 
 BLANK = ""
 """Stands for a blank card where cards are named by id."""
@@ -44,7 +44,7 @@ def label_face(size: Size, title: str, lines: tuple[str, ...], typefaces: Typefa
     title = _cut(title, em, inner, typefaces)
     high = 1.9 * LARGEST
     top = 0.0 if size.outline == "rectangle" else size.height / 2 - high
-    marks: list[Mark] = [
+    elements: list[Element] = [
         _ground(size, PALE),
         Rect(-size.bleed, top - size.bleed, size.width + 2 * size.bleed, high + size.bleed, BAND),
         *_middle(title, "name", em, top + high / 2 + em * 0.34, size, PALE, typefaces),
@@ -52,11 +52,11 @@ def label_face(size: Size, title: str, lines: tuple[str, ...], typefaces: Typefa
     y = top + high + 2 * SMALL
     for line in lines:
         said = _cut(line, SMALL, inner, typefaces)
-        marks += _middle(said, "body", SMALL, y, size, INK, typefaces)
+        elements += _middle(said, "body", SMALL, y, size, INK, typefaces)
         y += 1.6 * SMALL
-    marks.append(Line(size.width * 0.3, y - SMALL * 0.6, size.width * 0.7, y - SMALL * 0.6, SOFT, 0.2))
-    marks.append(Path(size.path(-HAIR / 2), None, stroke=EDGE, width=HAIR))
-    return Face(size, tuple(marks), ())
+    elements.append(Segment(size.width * 0.3, y - SMALL * 0.6, size.width * 0.7, y - SMALL * 0.6, SOFT, 0.2))
+    elements.append(Path(size.path(-HAIR / 2), None, stroke=EDGE, width=HAIR))
+    return Face(size, tuple(elements), ())
 
 
 def _ground(size: Size, colour: str) -> Rect:

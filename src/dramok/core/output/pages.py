@@ -91,13 +91,18 @@ def leaves(cards: Iterable[tuple[str, Size, int]], paper: Paper, backs: Backs) -
 
 
 def page_of(
-    leaf: Leaf, spots: Sequence[Spot], face: Callable[[str, Side], Face], marks: bool, ruler: bool, said: str
+    leaf: Leaf,
+    spots: Sequence[Spot],
+    face: Callable[[str, Side], Face],
+    elements: bool,
+    ruler: bool,
+    said: str,
 ) -> Page:
     """A page with its faces. `said` is the colophon; it stands behind the ruler at the foot, where there is room for it."""
     wide, high = leaf.laid.page
     faces = tuple(Painted(face(spot.card, spot.side), *spot.slot) for spot in spots)
     foot = leaf.laid.foot if ruler or said else None
-    lines = list(leaf.laid.cut_marks(keep_foot=foot is not None)) if marks else []
+    lines = list(leaf.laid.cut_marks(keep_foot=foot is not None)) if elements else []
     words: list[tuple[float, float, str]] = []
     if foot is not None:
         left = max(leaf.laid.margin, 5.0)

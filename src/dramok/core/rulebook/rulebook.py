@@ -62,7 +62,7 @@ class Resource(Frozen):
     shared: bool = False
 
 
-class Table(Frozen):
+class TableRules(Frozen):
     """The rules of the table: how a card is paid for, the hand, the empty draw pile, the names of the zones."""
 
     pays: str | None = None
@@ -118,7 +118,7 @@ class Rulebook(Frozen):
     cards: Schema
     roles: Roles = Roles()
     resources: tuple[Resource, ...] = ()
-    table: Table = Table()
+    table: TableRules = TableRules()
     phrases: Phrases
     tags: tuple[str, ...] = ()
     keywords: tuple[Keyword, ...] = Field(default=(), max_length=500)

@@ -7,7 +7,7 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Header, Query, Response
 
-from dramok.core.cards.generate import Pick, Range, Recipe
+from dramok.core.cards.generate import OneOf, Range, Recipe
 from dramok.core.cards.ordering import SortBy
 from dramok.core.problem import fold
 from dramok.core.soundtext import Place
@@ -220,7 +220,7 @@ def generate(desk: TheDesk, game: TheGame, asked: GenerateIn, page: Page, key: K
 def _recipe(asked: GenerateIn) -> Recipe:
     return Recipe(
         asked.count, asked.seed, tuple(Range(each.field, each.least, each.most) for each in asked.ranges),
-        tuple(Pick(each.field, tuple(each.values)) for each in asked.picks), asked.total_least, asked.total_most, asked.distinct,
+        tuple(OneOf(each.field, tuple(each.values)) for each in asked.picks), asked.total_least, asked.total_most, asked.distinct,
     )  # fmt: skip
 
 

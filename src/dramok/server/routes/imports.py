@@ -249,7 +249,7 @@ def order_of(wanted: WishesIn) -> Order:
 
 
 def import_out(plan: ImportPlan, edit: EditOut | None = None) -> ImportOut:
-    intake, table = plan.intake, plan.table
+    intake, table = plan.intake, plan.file
     return ImportOut(
         said=said(plan), set_name=plan.set_name, set_code=plan.set_code, kind=table.kind, encoding=table.encoding, delimiter=table.delimiter,
         sheet=table.sheet, sheets=list(table.sheets), encodings=list(ENCODINGS), rows=intake.rows, header=intake.header,

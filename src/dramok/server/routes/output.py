@@ -23,7 +23,7 @@ from dramok.studio.output.cardpictures import PictureOrder, plan_pictures, words
 from dramok.studio.output.glossary import FORMS, glossary
 from dramok.studio.output.jobs import JobRecord
 from dramok.studio.output.printing import PrintOrder, plan_print
-from dramok.studio.output.runs import Run, forget_run, on_paper, rename_run
+from dramok.studio.output.runs import PrintRun, forget_run, on_paper, rename_run
 from dramok.studio.output.tablesheets import SheetOrder, plan_sheets
 from dramok.studio.output.works import Works
 
@@ -224,7 +224,7 @@ def paper(game: TheGame) -> OnPaperOut:
     )  # fmt: skip
 
 
-def _run_out(run: Run) -> RunOut:
+def _run_out(run: PrintRun) -> RunOut:
     return RunOut.model_validate(run)
 
 

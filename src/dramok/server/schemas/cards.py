@@ -197,7 +197,7 @@ class StepIn(Out):
     model_config = like({"how": "rest", "op": 41})
 
 
-class MarkOut(Out):
+class MapCardOut(Out):
     card: str
     cost: int
     worth: Points
@@ -215,7 +215,7 @@ class BudgetPoint(Out):
 
 
 class MapOut(Out):
-    marks: list[MarkOut]
+    cards: list[MapCardOut]
     lines: dict[str, list[BudgetPoint]]
     outliers: list[str]
     unpriced: list[str]

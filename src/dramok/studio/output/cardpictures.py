@@ -153,7 +153,7 @@ def _reader(
             field = schema.field_of(card.type, fields[word].id)
             if field is None or field.retired:
                 return ""
-            return shown_value(field, game.table.value(card, field.id), schema, game.vocabulary)
+            return shown_value(field, game.index.value(card, field.id), schema, game.vocabulary)
 
         return read
 

@@ -19,7 +19,7 @@ from dramok.studio.snapshot import GameSnapshot
 
 
 @dataclass(frozen=True)
-class Run:
+class PrintRun:
     """A print run. Of its cards those `stale` are not as they were printed last, those `gone` are no longer in the game.
 
     `order` is the document of the PrintOrder; `copies` are on paper by it.
@@ -42,7 +42,7 @@ class OnPaperReport:
     stale: tuple[str, ...]
     stale_copies: int
     unprinted: int
-    runs: tuple[Run, ...]
+    runs: tuple[PrintRun, ...]
 
 
 RunDoc = dict[str, Any]
@@ -110,7 +110,7 @@ def on_paper(game: GameSnapshot) -> OnPaperReport:
         latest = last_printings(documents[: place + 1], since=each.id)
         order = [card for card in game.cards if card in latest]
         runs.append(
-            Run(
+            PrintRun(
                 each.id, each.name, str(each.doc["at"]), len(latest), sum(copies for _, _, copies in each.doc["faces"].values()),
                 tuple(card for card in order if is_stale(card, latest[card])), len(latest) - len(order), each.doc.get("order", {}),
             )

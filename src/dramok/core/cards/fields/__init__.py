@@ -7,7 +7,7 @@ from typing import Annotated, get_args
 
 from pydantic import Field
 
-from dramok.core.cards.fields.base import FieldBase, Group, Read
+from dramok.core.cards.fields.base import FieldBase, Grouping, Read
 from dramok.core.cards.fields.choices import ChoiceField, ChoicesField
 from dramok.core.cards.fields.date import DateField
 from dramok.core.cards.fields.derived import DerivedField
@@ -35,6 +35,6 @@ KINDS: tuple[type[FieldBase], ...] = get_args(AnyField)
 """Every kind, in the order in which a column of a sheet is tried for them."""
 
 __all__ = [
-    "KINDS", "ChoiceField", "ChoicesField", "DateField", "DerivedField", "EffectField", "FieldBase", "FieldKind", "Group", "NumberField", "PictureField",
+    "KINDS", "ChoiceField", "ChoicesField", "DateField", "DerivedField", "EffectField", "FieldBase", "FieldKind", "Grouping", "NumberField", "PictureField",
     "Read", "TagsField", "TextField", "YesNoField", "is_brought",
 ]  # fmt: skip

@@ -24,7 +24,7 @@ MOST_GROUPS = 60
 
 
 @dataclass(frozen=True)
-class Group:
+class Grouping:
     """A place along one side of the wall: the value in it as a person types it, "" for cards where the field is empty."""
 
     value: str
@@ -106,7 +106,7 @@ class FieldBase(Frozen):
         """Where a value stands among others when cards are sorted."""
         return (2, 0.0, fold(str(value)))
 
-    def groups(self, values: Sequence[Value | None], schema: Schema) -> Sequence[Group] | None:
+    def groups(self, values: Sequence[Value | None], schema: Schema) -> Sequence[Grouping] | None:
         """Every place that cards are grouped into by this field; None where they can't be."""
         return None
 

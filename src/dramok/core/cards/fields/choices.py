@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from dramok.core.cards.card import Card, Value
 from dramok.core.cards.choices import Choice, ChoiceList
-from dramok.core.cards.fields.base import MOST_GROUPS, Compared, FieldBase, Group, Key, Read, parts_of
+from dramok.core.cards.fields.base import MOST_GROUPS, Compared, FieldBase, Grouping, Key, Read, parts_of
 from dramok.core.cards.fields.tags import LABELS
 from dramok.core.problem import Problem, fold, nearest_name
 
@@ -73,9 +73,9 @@ class ChoiceField(FieldBase):
     def groupable(self) -> bool:
         return True
 
-    def groups(self, values: Sequence[Value | None], schema: Schema) -> Sequence[Group] | None:
+    def groups(self, values: Sequence[Value | None], schema: Schema) -> Sequence[Grouping] | None:
         offered = schema.list(self.list).offered[:MOST_GROUPS]
-        return [Group(each.name, each.name, each.colour) for each in offered]
+        return [Grouping(each.name, each.name, each.colour) for each in offered]
 
     def group_of(self, value: Value, schema: Schema) -> str:
         return _name(schema.list(self.list), str(value))

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 from pydantic import model_validator
 
 from dramok.core.cards.card import Value
-from dramok.core.cards.fields.base import MOST_GROUPS, Compared, FieldBase, Group, Key, Read
+from dramok.core.cards.fields.base import MOST_GROUPS, Compared, FieldBase, Grouping, Key, Read
 from dramok.core.problem import Problem, fold
 
 if TYPE_CHECKING:
@@ -83,11 +83,11 @@ class NumberField(FieldBase):
     def groupable(self) -> bool:
         return self.whole
 
-    def groups(self, values: Sequence[Value | None], schema: Schema) -> Sequence[Group] | None:
+    def groups(self, values: Sequence[Value | None], schema: Schema) -> Sequence[Grouping] | None:
         numbers = [each for each in values if isinstance(each, int) and not isinstance(each, bool)]
         low, high = (min(numbers), max(numbers)) if numbers else (self.least, min(self.most, self.least + 6))
         last = min(high, low + MOST_GROUPS - 1)
-        return [Group(str(number), f"{self.name} {number}") for number in range(low, last + 1)]
+        return [Grouping(str(number), f"{self.name} {number}") for number in range(low, last + 1)]
 
     def in_json(self, text: str) -> Any:
         return float(text) if "." in text else int(text)

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from dramok.core.cards.card import Value
-from dramok.core.cards.fields.base import Compared, FieldBase, Group, Key, Read
+from dramok.core.cards.fields.base import Compared, FieldBase, Grouping, Key, Read
 from dramok.core.cards.fields.text import LINE
 from dramok.core.problem import fold
 
@@ -46,8 +46,8 @@ class YesNoField(FieldBase):
     def groupable(self) -> bool:
         return True
 
-    def groups(self, values: Sequence[Value | None], schema: Schema) -> Sequence[Group] | None:
-        return [Group("yes", f"{self.name}: yes"), Group("no", f"{self.name}: no")]
+    def groups(self, values: Sequence[Value | None], schema: Schema) -> Sequence[Grouping] | None:
+        return [Grouping("yes", f"{self.name}: yes"), Grouping("no", f"{self.name}: no")]
 
     def group_of(self, value: Value, schema: Schema) -> str:
         return "yes" if value else "no"

@@ -7,7 +7,7 @@ from random import Random
 from typing import TYPE_CHECKING
 
 from dramok.core.faces.art.shapes import Point, along, at, curve, disc, half_leaf, leaf, mix, petal, spiral
-from dramok.core.faces.marks import Path
+from dramok.core.faces.elements import Path
 
 if TYPE_CHECKING:
     from dramok.core.faces.art.scene import Palette
@@ -43,13 +43,13 @@ def frond(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
         coils += curve((x, FLOOR), (x - 12, FLOOR - high / 2), (x + 14, FLOOR - high)) + spiral(
             (x + 2, FLOOR - high), 14, 1.7, 0
         )
-    marks = [
+    elements = [
         Path(back, palette.dark),
         Path(stems, None, stroke=mix(palette.dark, palette.light, 0.25), width=4),
         Path(front, palette.leaf),
     ]
-    marks += [Path(shade, palette.light, opacity=0.55), Path(coils, None, stroke=palette.light, width=6)]
-    return [*marks, *_thorns_on(thorned, palette, base)]
+    elements += [Path(shade, palette.light, opacity=0.55), Path(coils, None, stroke=palette.light, width=6)]
+    return [*elements, *_thorns_on(thorned, palette, base)]
 
 
 def cane(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
@@ -78,14 +78,14 @@ def cane(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
         blooms.append(end)
         if chance.random() < 0.6:
             blooms.append(along(base, bend, end, 0.62)[0])
-    marks = [
+    elements = [
         Path(stems, None, stroke=palette.dark, width=8),
         Path(thorns, palette.dark),
         Path(leaves, palette.leaf),
         Path(shade, palette.light, opacity=0.5),
     ]
-    marks.append(Path(fruit, mix(palette.heart, "#a33a22", 0.55)))
-    return [*marks, *_open_flowers(chance, palette, blooms, chance.randrange(28, 42), 5)]
+    elements.append(Path(fruit, mix(palette.heart, "#a33a22", 0.55)))
+    return [*elements, *_open_flowers(chance, palette, blooms, chance.randrange(28, 42), 5)]
 
 
 def spike(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
@@ -125,13 +125,13 @@ def spike(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
 
 def cushion(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
     """Low cushions, thin stalks with capsules, a stone or a cap among them."""
-    marks: list[Path] = []
+    elements: list[Path] = []
     stone = mix("#8d8c84", palette.near, 0.35)
     for _ in range(chance.randrange(1, 3)):
         x, wide = chance.randrange(60, 420), chance.randrange(70, 130)
         high = chance.randrange(50, 96)
         d = f"M{x} {FLOOR + 10}q{wide * 0.05:.0f} -{high} {wide * 0.45:.0f} -{high}t{wide * 0.55:.0f} {high}Z"
-        marks += [
+        elements += [
             Path(d, stone),
             Path(
                 f"M{x + wide * 0.2:.0f} {FLOOR - high * 0.45:.0f}q{wide * 0.2:.0f} -{high * 0.4:.0f} {wide * 0.42:.0f} -{high * 0.1:.0f}",
@@ -156,15 +156,15 @@ def cushion(chance: Random, palette: Palette, thorned: bool) -> Sequence[Path]:
                 head = (foot[0] + chance.randrange(-16, 17), foot[1] - chance.randrange(50, 132))
                 stalks += curve(foot, (foot[0], head[1] + 20), head)
                 caps += leaf((head[0] - 2, head[1] + 5), chance.randrange(-70, -20), 24, 8)
-        marks += [
+        elements += [
             Path(stalks, None, stroke=mix(palette.heart, palette.dark, 0.45), width=3),
             Path(caps, palette.bloom),
             Path(tufts, colour),
             Path(domes, colour),
         ]
     if chance.random() < 0.75:
-        marks += _caps(chance, palette)
-    return [*marks, *_thorns_on(thorned, palette, (260, FLOOR))]
+        elements += _caps(chance, palette)
+    return [*elements, *_thorns_on(thorned, palette, (260, FLOOR))]
 
 
 def _caps(chance: Random, palette: Palette) -> Sequence[Path]:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from random import Random
 from typing import TYPE_CHECKING
 
-from dramok.core.faces.marks import Circle, Path, Rect
+from dramok.core.faces.elements import Circle, Path, Rect
 
 if TYPE_CHECKING:
     from dramok.core.faces.art.scene import Palette

@@ -12,7 +12,7 @@ from dramok.core.faces.art.patterns import PATTERNS
 from dramok.core.faces.art.shapes import disc, hill, leaf, mix
 from dramok.core.faces.art.skies import SKIES
 from dramok.core.faces.art.tools import TOOLS
-from dramok.core.faces.marks import Circle, Path, Rect
+from dramok.core.faces.elements import Circle, Path, Rect
 
 UNITS_WIDE = 520
 UNITS_HIGH = 390
@@ -70,7 +70,7 @@ class Scene(NamedTuple):
     hint: str = ""
 
     def draw(self) -> tuple[ArtMark, ...]:
-        """Its marks in a UNITS_WIDE x UNITS_HIGH box."""
+        """Its elements in a UNITS_WIDE x UNITS_HIGH box."""
         seed, subject, form, colour, hint = self
         chance = Random(f"{seed}/{subject}")
         by_lot = chance.choice(["dawn", "noon", "noon", "dusk", "rain"])
@@ -116,25 +116,25 @@ def _palette(hour: str, colour: str, chance: Random) -> Palette:
 
 def _backdrop(chance: Random, palette: Palette) -> Sequence[ArtMark]:
     x, y, radius = chance.randrange(90, 430), chance.randrange(70, 150), chance.randrange(38, 66)
-    marks: list[ArtMark] = [
+    elements: list[ArtMark] = [
         Circle(x, y, radius * 1.7, palette.glow, 0.25),
         Circle(x, y, radius, palette.glow, 0.9),
     ]
     if palette.night:
-        marks.append(Circle(x + radius * 0.4, y - radius * 0.2, radius * 0.85, palette.sky))
+        elements.append(Circle(x + radius * 0.4, y - radius * 0.2, radius * 0.85, palette.sky))
         stars = "".join(
             disc((chance.randrange(10, 510), chance.randrange(8, 220)), chance.choice([1, 2, 2, 3]))
             for _ in range(26)
         )
-        marks.append(Path(stars, palette.glow, opacity=0.8))
+        elements.append(Path(stars, palette.glow, opacity=0.8))
     far = hill(-120, chance.randrange(260, 420), chance.randrange(200, 240), 50, 400) + hill(
         chance.randrange(120, 260), 660, chance.randrange(190, 235), 60, 400
     )
-    marks.append(Path(far, palette.far, opacity=0.75))
+    elements.append(Path(far, palette.far, opacity=0.75))
     if chance.random() < 0.6:
-        marks.append(_glasshouse(chance, palette))
-    marks.append(Path(hill(-200, 720, GROUND - 24, 24, 400), palette.near))
-    return marks
+        elements.append(_glasshouse(chance, palette))
+    elements.append(Path(hill(-200, 720, GROUND - 24, 24, 400), palette.near))
+    return elements
 
 
 def _glasshouse(chance: Random, palette: Palette) -> Path:

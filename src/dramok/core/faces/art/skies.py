@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from dramok.core.faces.art.motif import Motif
 from dramok.core.faces.art.shapes import at, disc, hill, leaf, mix
-from dramok.core.faces.marks import Circle, Path
+from dramok.core.faces.elements import Circle, Path
 
 if TYPE_CHECKING:
     from dramok.core.faces.art.scene import Palette
@@ -92,18 +92,18 @@ def frost(chance: Random, palette: Palette) -> Sequence[SkyMark]:
 
 
 def fog(chance: Random, palette: Palette) -> Sequence[SkyMark]:
-    marks: list[SkyMark] = [Circle(chance.randrange(120, 400), 110, 52, palette.glow, 0.85)]
+    elements: list[SkyMark] = [Circle(chance.randrange(120, 400), 110, 52, palette.glow, 0.85)]
     for number in range(5):
         y = 120 + number * 52
         band = f"M-20 {y}Q130 {y - chance.randrange(14, 50)} 260 {y}T560 {y}V{y + 62}Q390 {y + chance.randrange(20, 70)} 260 {y + 56}T-20 {y + 62}Z"
-        marks.append(Path(band, mix(palette.far, palette.glow, 0.2 + number * 0.16), opacity=0.72))
+        elements.append(Path(band, mix(palette.far, palette.glow, 0.2 + number * 0.16), opacity=0.72))
         if number in (1, 3):
             trees = "".join(
                 leaf((x + chance.randrange(-12, 12), y + 66), -90, chance.randrange(70, 130), 20)
                 for x in range(20, 520, chance.randrange(52, 80))
             )
-            marks.append(Path(trees, mix(palette.near, palette.glow, 0.42 - number * 0.1)))
-    return marks
+            elements.append(Path(trees, mix(palette.near, palette.glow, 0.42 - number * 0.1)))
+    return elements
 
 
 def storm(chance: Random, palette: Palette) -> Sequence[SkyMark]:
@@ -127,7 +127,7 @@ def _land(palette: Palette) -> Sequence[SkyMark]:
 
 
 def _clouds(chance: Random, palette: Palette, count: int) -> Sequence[SkyMark]:
-    marks: list[SkyMark] = []
+    elements: list[SkyMark] = []
     for number in range(count):
         x, y, size = chance.randrange(0, 440), chance.randrange(24, 120), chance.randrange(24, 46)
         lumps = "".join(
@@ -137,8 +137,8 @@ def _clouds(chance: Random, palette: Palette, count: int) -> Sequence[SkyMark]:
             for k in range(4)
         )
         lumps += f"M{x - size * 0.5:.0f} {y}h{size * 3.4:.0f}v{size * 0.66:.0f}h-{size * 3.4:.0f}Z"
-        marks.append(Path(lumps, mix(palette.glow, palette.far, 0.12 + 0.1 * (number % 3)), opacity=0.94))
-    return marks
+        elements.append(Path(lumps, mix(palette.glow, palette.far, 0.12 + 0.1 * (number % 3)), opacity=0.94))
+    return elements
 
 
 def _ring(x: int, y: int, radius: int) -> str:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from dramok.core.faces.art.motif import Motif
 from dramok.core.faces.art.shapes import at, disc, leaf, mix, polygon
-from dramok.core.faces.marks import Path
+from dramok.core.faces.elements import Path
 
 if TYPE_CHECKING:
     from dramok.core.faces.art.scene import Palette
@@ -43,7 +43,7 @@ def can(chance: Random, palette: Palette) -> Sequence[Path]:
 
 def pot(chance: Random, palette: Palette) -> Sequence[Path]:
     clay = mix(CLAY, palette.near, 0.12)
-    marks = [Path("M150 356q120 22 240 0q-120 -16 -240 0Z", "#000000", opacity=0.2)]
+    elements = [Path("M150 356q120 22 240 0q-120 -16 -240 0Z", "#000000", opacity=0.2)]
     shoots, shade, stems = "", "", ""
     for _ in range(chance.randrange(4, 7)):
         top = (260 + chance.randrange(-110, 111), chance.randrange(40, 120))
@@ -51,12 +51,12 @@ def pot(chance: Random, palette: Palette) -> Sequence[Path]:
         for turn in (-150, -90, -30, 20, 160):
             shoots += leaf(top, turn + chance.randrange(-14, 15), chance.randrange(34, 56), 13)
             shade += leaf(top, turn, 20, 5)
-    marks += [
+    elements += [
         Path(stems, None, stroke=palette.dark, width=6),
         Path(shoots, palette.leaf),
         Path(shade, palette.light),
     ]
-    marks += [
+    elements += [
         Path("M176 214h168l-24 138q-60 16 -120 0Z", clay),
         Path("M290 214h54l-24 138q-20 6 -44 8Z", mix(clay, "#4a2012", 0.3)),
         Path("M164 188h192v34q-96 14 -192 0Z", mix(clay, "#ffffff", 0.12)),
@@ -64,7 +64,7 @@ def pot(chance: Random, palette: Palette) -> Sequence[Path]:
     ]
     band = mix(clay, "#fff2d8", 0.5)
     return [
-        *marks,
+        *elements,
         Path("".join(f"M{x} 276l12 -18l12 18l-12 18Z" for x in range(190, 320, 27)), band, opacity=0.85),
     ]
 

@@ -1,4 +1,4 @@
-"""The marks a face is made of. Lengths in mm from the card's top left corner; colours #rrggbb."""
+"""The elements a face is made of. Lengths in mm from the card's top left corner; colours #rrggbb."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ class Circle(NamedTuple):
     opacity: float = 1
 
 
-class Line(NamedTuple):
+class Segment(NamedTuple):
     x1: float
     y1: float
     x2: float
@@ -60,10 +60,10 @@ class Text(NamedTuple):
     words: tuple[float, ...] = ()
 
 
-class Recipe(Protocol):
-    """What a picture is drawn from. Equal recipes draw the same marks; drawing costs more than all else on a face."""
+class Drawing(Protocol):
+    """What a picture is drawn from. Equal recipes draw the same elements; drawing costs more than all else on a face."""
 
-    def draw(self) -> tuple[Rect | Circle | Line | Path, ...]: ...
+    def draw(self) -> tuple[Rect | Circle | Segment | Path, ...]: ...
 
 
 class Picture(NamedTuple):
@@ -79,7 +79,7 @@ class Picture(NamedTuple):
     height: float
     units: float
     high: float
-    recipe: Recipe
+    recipe: Drawing
 
 
 class Art(NamedTuple):
@@ -97,35 +97,35 @@ class Art(NamedTuple):
 
 
 class Clip(NamedTuple):
-    """Marks seen only within an outline: an SVG path `d` in mm."""
+    """Elements seen only within an outline: an SVG path `d` in mm."""
 
     d: str
-    marks: tuple[Mark, ...]
+    elements: tuple[Element, ...]
 
 
 class Turn(NamedTuple):
-    """Marks turned clockwise by `degrees` about a point."""
+    """Elements turned clockwise by `degrees` about a point."""
 
     degrees: float
     x: float
     y: float
-    marks: tuple[Mark, ...]
+    elements: tuple[Element, ...]
 
 
 class Field(NamedTuple):
-    """The marks of one placement: the field it shows, the box it owns, and its own id."""
+    """The elements of one placement: the field it shows, the box it owns, and its own id."""
 
     field: str
     x: float
     y: float
     width: float
     height: float
-    marks: tuple[Mark, ...]
+    elements: tuple[Element, ...]
     place: str = ""
 
 
 class Shared(Field):
-    """The marks of a placement that come out the same on many cards: the page's painter keeps what it made of them in `painted`, and the face its share of a digest in `named`."""
+    """The elements of a placement that come out the same on many cards: the page's painter keeps what it made of them in `painted`, and the face its share of a digest in `named`."""
 
     painted: str | None
     named: str | None
@@ -137,4 +137,4 @@ class Shared(Field):
         return made
 
 
-Mark = Rect | Circle | Line | Path | Text | Picture | Art | Clip | Turn | Field
+Element = Rect | Circle | Segment | Path | Text | Picture | Art | Clip | Turn | Field

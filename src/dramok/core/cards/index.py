@@ -12,7 +12,7 @@ from dramok.core.effects import Script
 from dramok.core.problem import fold
 
 
-class CardTable:
+class CardIndex:
     """`cards` in their order; columns are made when they are first asked for. Never changed: an edit makes another table."""
 
     def __init__(self, cards: Sequence[Card], schema: Schema) -> None:
@@ -62,9 +62,9 @@ class CardTable:
         place = self.place
         return {place[ident] for ident in ids if ident in place}
 
-    def edited(self, cards: Sequence[Card], changed: Iterable[str]) -> CardTable:
+    def edited(self, cards: Sequence[Card], changed: Iterable[str]) -> CardIndex:
         """The table after some cards changed, in the same order: columns are carried over but for those rows."""
-        after = CardTable(cards, self.schema)
+        after = CardIndex(cards, self.schema)
         after.__dict__["place"] = self.place
         gone = set(changed)
         after._derived = {ident: values for ident, values in self._derived.items() if ident not in gone}
