@@ -17,7 +17,7 @@ from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook.amend import part_of
 from dramok.store import Change, Key, SetRecord
 from dramok.store.documents import write_value
-from dramok.studio.definitions import not_changed_since, renamed, replaced, some
+from dramok.studio.definitions import named_edit, not_changed_since, renamed, replaced, some
 from dramok.studio.desk import Commit, Desk, Missing, Refused
 from dramok.studio.ids import new_id
 from dramok.studio.snapshot import GameSnapshot
@@ -129,13 +129,11 @@ def write_list(
 
 def _label(game: GameSnapshot, document: Mapping[str, Any]) -> str:
     """What is done to a choice list, in words: a value that is renamed is told with both names."""
-    name = " ".join(str(document.get("name") or "list").split())[:60]
     schema = game.rulebook.cards
     old = schema.list(document["id"]) if document.get("id") and schema.has_list(document["id"]) else None
-    if old is None:
-        return f"choice list {name} added"
-    if old.name != name:
-        return f"choice list {old.name} renamed to {name}"
+    name, said = named_edit("choice list", document, old.name if old else None)
+    if said or old is None:
+        return said
     values = [(each.get("id"), str(each.get("name", ""))) for each in document.get("values") or ()]
     told = renamed({each.id: each.name for each in old.offered}, values)
     return told if " renamed to " in told else f"{name}: {told}" if told else f"choices of {name}"

@@ -100,16 +100,22 @@ def write_type(
 
 def _label(game: GameSnapshot, document: Mapping[str, Any]) -> str:
     """What is done to a card type, in words: a type or a field that is renamed is told with both names."""
-    name = " ".join(str(document.get("name") or "card type").split())[:60]
     schema = game.rulebook.cards
     old = schema.type(document["id"]) if document.get("id") and schema.has_type(document["id"]) else None
-    if old is None:
-        return f"card type {name} added"
-    if old.name != name:
-        return f"card type {old.name} renamed to {name}"
+    name, said = named_edit("card type", document, old.name if old else None)
+    if said or old is None:
+        return said
     fields = [(each.get("id"), str(each.get("name", ""))) for each in document.get("fields") or ()]
     told = renamed({each.id: each.name for each in old.fields if not each.retired}, fields)
     return f"{name}: {told}" if told else f"card type {name}"
+
+
+def named_edit(what: str, document: Mapping[str, Any], old: str | None) -> tuple[str, str]:
+    """The name that a document gives, and what is said of an edit that adds or renames it; "" for any other edit."""
+    name = " ".join(str(document.get("name") or what).split())[:60]
+    if old is None:
+        return name, f"{what} {name} added"
+    return name, f"{what} {old} renamed to {name}" if old != name else ""
 
 
 def renamed(before: Mapping[str, str], after: Sequence[tuple[str | None, str]]) -> str:

@@ -141,16 +141,13 @@ export function CardPicturesPart({ work, paper, words, side }: Props) {
           more={settings.form === "svg" ? ["at their own size, texts as outlines"] : sizes.slice(0, 3)}
           warnings={found?.warnings ?? []}
           trouble={trouble}
-        >
-          <button
-            type="button"
-            className="button button-main output-make"
-            disabled={!found || trouble !== null}
-            onClick={() => void work.begin("pictures", order)}
-          >
-            <Images size={15} aria-hidden="true" /> Make the pictures
-          </button>
-        </Summary>
+          make={{
+            icon: Images,
+            label: "Make the pictures",
+            ready: !!found,
+            act: () => void work.begin("pictures", order),
+          }}
+        />
         {side}
       </aside>
     </>

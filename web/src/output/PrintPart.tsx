@@ -137,6 +137,7 @@ export function PrintPart({ work, paper, papers, side }: Props) {
           more={found ? layoutSaid(found) : []}
           warnings={found?.warnings ?? []}
           trouble={trouble}
+          make={{ icon: Printer, label: "Make the PDF", ready: !!found, act: made }}
         >
           <Typing label="Name of the run" placeholder={found?.title ?? ""} value={name} commit={setName} />
           <Ticking
@@ -145,14 +146,6 @@ export function PrintPart({ work, paper, papers, side }: Props) {
             commit={(record) => change({ record })}
             help="So that it is known later what is stale on paper"
           />
-          <button
-            type="button"
-            className="button button-main output-make"
-            disabled={!found || trouble !== null}
-            onClick={made}
-          >
-            <Printer size={15} aria-hidden="true" /> Make the PDF
-          </button>
         </Summary>
         {side}
       </aside>

@@ -207,16 +207,13 @@ export function SheetsPart({ work, paper, side }: Props) {
           more={shown && !settings.single ? [sheetSaid(shown)] : []}
           warnings={found?.warnings ?? []}
           trouble={trouble}
-        >
-          <button
-            type="button"
-            className="button button-main output-make"
-            disabled={!found || trouble !== null}
-            onClick={() => void work.begin("sheets", order)}
-          >
-            <LayoutGrid size={15} aria-hidden="true" /> Make the table sheets
-          </button>
-        </Summary>
+          make={{
+            icon: LayoutGrid,
+            label: "Make the table sheets",
+            ready: !!found,
+            act: () => void work.begin("sheets", order),
+          }}
+        />
         {side}
       </aside>
     </>

@@ -1,9 +1,18 @@
 // What will be made, what is amiss with it, and the button that makes it.
+import type { LucideIcon } from "lucide-react";
 import type { Problem } from "../state/client";
 
-type Props = { title: string; more: string[]; warnings: string[]; trouble: Problem | null; children: React.ReactNode };
+type Props = {
+  title: string;
+  more: string[];
+  warnings: string[];
+  trouble: Problem | null;
+  /** What makes it; off while nothing is found that can be made. */
+  make: { icon: LucideIcon; label: string; ready: boolean; act: () => void };
+  children?: React.ReactNode;
+};
 
-export function Summary({ title, more, warnings, trouble, children }: Props) {
+export function Summary({ title, more, warnings, trouble, make, children }: Props) {
   return (
     <section className="summary" aria-label="Summary">
       <h2>{title}</h2>
@@ -26,6 +35,14 @@ export function Summary({ title, more, warnings, trouble, children }: Props) {
         </ul>
       )}
       {children}
+      <button
+        type="button"
+        className="button button-main output-make"
+        disabled={!make.ready || trouble !== null}
+        onClick={make.act}
+      >
+        <make.icon size={15} aria-hidden="true" /> {make.label}
+      </button>
     </section>
   );
 }
