@@ -50,6 +50,44 @@ def is_as_it_was(desk, before):
     fresh.close()
 
 
+# What cards share is looked at once, and nothing slips through by being like what was seen.
+
+
+LIKE = [
+    ("cost", "1", "true", "cost"), ("cost", "2", '"2"', "cost"), ("cost", "1", "[1]", "cost"), ("name", '"1"', "1", "name"),
+    ("tags", '["a"]', '"a"', "tags"), ("tags", '["1"]', "[1]", "tags"), ("tags", '["a"]', '[["a"]]', "tags"), ("tags", '["a"]', '[{"a": 1}]', "tags"),
+    ("name", '"Fern"', '"Fern\\u0000"', ""), ("name", '"Fern"', '{"lines": 1}', ""), ("cost", "1", "1e999", ""),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("field", "good", "bad", "said"), LIKE)
+@pytest.mark.parametrize("order", ["good first", "bad first"])
+def test_a_value_that_is_equal_to_a_sound_one_is_looked_at_by_its_form(desk, field, good, bad, said, order):
+    """Two cards in one step: one with a sound value, one with a value that Python takes for the same, or for none at all."""
+    before = whole(desk.game(GAME))
+    changes = [Change("card", ONE, field, None, good), Change("card", TWO, field, None, bad)]
+    with pytest.raises(Refused) as caught:
+        desk.commit(GAME, "two", "page", lambda _: changes if order == "good first" else changes[::-1])
+    assert said in caught.value.problem.what.lower() or not said
+    is_as_it_was(desk, before)
+    alone = [Change("card", ONE, field, None, good)]
+    desk.commit(GAME, "one", "page", lambda _: alone)
+
+
+def test_the_same_fault_on_many_cards_is_told_of_the_first(desk):
+    ids = sorted(desk.game(GAME).cards)[:30]
+    random.Random(SEED).shuffle(ids)
+    with pytest.raises(Refused) as caught:
+        desk.commit(
+            GAME, "many", "page", lambda _: [Change("card", each, "cost", None, '"x"') for each in ids]
+        )
+    titles = {desk.game(GAME).title(desk.game(GAME).cards[each]) for each in ids}
+    assert (
+        caught.value.problem.where in titles
+        and "Cost" in caught.value.problem.what + caught.value.problem.where
+    )
+
+
 # What is never written.
 
 BAD = [
