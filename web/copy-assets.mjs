@@ -25,6 +25,13 @@ const symbols = {
   "cutting.svg": "scissors-fill.svg",
   "compost.svg": "recycle-fill.svg",
   "merit.svg": "medal-fill.svg",
+  // Of no game in particular.
+  "coin.svg": "coin-fill.svg",
+  "effort.svg": "footprints-fill.svg",
+  "strength.svg": "barbell-fill.svg",
+  "guard.svg": "wall-fill.svg",
+  "supply.svg": "stack-fill.svg",
+  "score.svg": "flag-pennant-fill.svg",
 };
 
 mkdirSync(join(to, "fonts"), { recursive: true });

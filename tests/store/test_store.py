@@ -66,6 +66,15 @@ def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_al
         for table in ("fetched", "thing", "art", "job"):
             connection.execute(f"DROP TABLE {table}")
         connection.execute("ALTER TABLE game DROP COLUMN outside")
+        connection.execute("ALTER TABLE game DROP COLUMN away")
+        for part in ("prices", "formats"):
+            connection.execute(f"ALTER TABLE game ADD COLUMN {part} VARCHAR NOT NULL DEFAULT ''")
+            connection.execute(
+                f"UPDATE game SET {part} = rulebook -> '$.{part}', rulebook = json_remove(rulebook, '$.{part}')"
+            )
+        connection.execute(
+            "INSERT INTO game (id, name, rulebook, prices, formats) VALUES ('torn', 'Torn', '{', '{}', '[]')"
+        )
         for column in ("pattern", "back"):
             connection.execute(f"ALTER TABLE card_set DROP COLUMN {column}")
         connection.execute("DROP INDEX playtest_key")
@@ -90,8 +99,14 @@ def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_al
     assert kinds == ["founding", "edit", "kept", "undo", "redo"], (
         "what kind each op is follows from what it was"
     )
+    rules = {each.id: each.rules for each in store.games()}
+    assert (
+        json.loads(rules[GAME])["prices"]["budgets"]
+        and json.loads(rules[GAME])["formats"][0]["least_cards"] == 36
+    )
+    assert rules["torn"] == "{", "what cannot be read stays as it is"
     store.close()
-    assert (tmp_path / "own.before-0005.db").stat().st_size > 0
+    assert (tmp_path / "own.before-0006.db").stat().st_size > 0
     foreign = tmp_path / "letter.db"
     foreign.write_text("Dear designer, this is no database at all.")
     with pytest.raises(NotADatabase):

@@ -13,6 +13,7 @@ from dramok.formats.gamefile import DOCS
 from dramok.store import Change
 from dramok.store.rows import RELATIONS
 from dramok.studio import open_desk
+from dramok.studio.archiving import archive, restore_game
 from dramok.studio.holdings import made, text_of
 from dramok.studio.undoing import undo
 from tests.conftest import GAME, SEED
@@ -121,3 +122,39 @@ def test_memory_and_tables_say_the_same_after_every_change_and_undo_leads_back(d
     for _ in range(steps + 2):
         undo(desk, GAME, "one")
     assert state(desk)[1:] == first[1:] and desk.game(GAME).record(entity, ident) is None
+
+
+RULE_EDITS = {
+    "name": "Third Draft", "tags": ["climber", "early"], "keywords": [{"name": "Rooted", "reminder": "Stays."}],
+    "prices": {"stats": {"height": "2.5"}, "rows": [], "budgets": {"": {"by_cost": ["1", "3"]}}}, "away": True,
+    "formats": [{"id": "open", "name": "Open", "least_cards": 3, "most_cards": 9, "copies": 1}],
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("field", RULE_EDITS)
+def test_every_part_of_the_rules_is_an_edit_that_is_written_read_undone_and_backed_up(desk, field):
+    """What makes a game is data in the journal: resources, names, worths, deck rules and whether it is put away."""
+    before, stored = desk.game(GAME).rules, desk.store.raw(GAME).record
+    old = desk.game(GAME).text_of(Change("game", GAME, field, None, None))
+    desk.commit(
+        GAME, field, "one", lambda _: [Change("game", GAME, field, old, json.dumps(RULE_EDITS[field]))]
+    )
+    after = desk.game(GAME)
+    assert after.rules[field] != before.get(field)
+    fresh = open_desk(desk.store.path)
+    assert fresh.game(GAME).rules == after.rules and fresh.game(GAME).name == after.name
+    record = next(each for each in fresh.store.games() if each.id == GAME)
+    assert (record.name, bool(record.away)) == (after.name, after.away), (
+        "the list of games knows it without reading the rules"
+    )
+    fresh.close()
+    restored = restore_game(desk, archive(desk, after), None)
+    if field != "away":
+        assert {**restored.rules, "name": ""} == {**after.rules, "name": ""}
+    assert not restored.away, "what is brought in stands on the shelf"
+    undo(desk, GAME, "one")
+    assert desk.game(GAME).rules == before
+    assert (
+        json.loads(desk.store.raw(GAME).record.rules)["prices"] == json.loads(stored.rules)["prices"]
+        or field == "prices"
+    )

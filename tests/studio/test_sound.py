@@ -115,6 +115,14 @@ BAD = [
     ("a part that rules have not", lambda g: [Change("game", GAME, "nonsense", None, "1")]),
     ("an edit of what is not there", lambda g: [Change("card", "c-gone", "cost", None, "1")]),
     ("a run of no faces", lambda g: [Change("run", "r1", "exists", None, '{"name": "x", "at": ""}')]),
+    ("cards paid with what is no resource", lambda g: [Change("game", GAME, "table", None, '{"pays": "gold"}')]),
+    ("the resource removed that pays", lambda g: [Change("game", GAME, "resources", None, "[]")]),
+    ("two resources of one id", lambda g: [Change("game", GAME, "resources", None, json.dumps([g.rulebook.resources[0].model_dump(mode="json")] * 2))]),
+    ("no name", lambda g: [Change("game", GAME, "name", '"Ribbon Season"', '""')]),
+    ("a worth that is no number", lambda g: [Change("game", GAME, "prices", None, '{"stats": {"height": "NaN"}}')]),
+    ("a budget without costs", lambda g: [Change("game", GAME, "prices", None, '{"budgets": {"": {"by_cost": []}}}')]),
+    ("deck rules that say nothing", lambda g: [Change("game", GAME, "formats", None, "[{}]")]),
+    ("no deck rules at all", lambda g: [Change("game", GAME, "formats", None, "[]")]),
     ("types in a circle", lambda g: [Change("game", GAME, "types/card", None, json.dumps({**g.rulebook.cards.type("card").model_dump(mode="json"), "extends": "plant"}))]),
 ]  # fmt: skip
 

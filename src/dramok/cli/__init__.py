@@ -9,14 +9,20 @@ import gc
 
 gc.disable()  # what imports make stays; looking for garbage among it costs a fifth of the start
 
-from dramok.cli import checks, exchange, importing, output, serving  # noqa: E402
+from dramok.cli import checks, exchange, games, importing, output, serving  # noqa: E402
 from dramok.cli.frame import app  # noqa: E402
 
-__all__ = ["app", "checks", "exchange", "importing", "main", "output", "serving"]
+__all__ = ["app", "checks", "exchange", "games", "importing", "main", "output", "serving"]
 
 ORDER = (
     "demo",
     "serve",
+    "games",
+    "new",
+    "rename",
+    "duplicate",
+    "put-away",
+    "bring-back",
     "import",
     "export",
     "import-pictures",

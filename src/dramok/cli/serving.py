@@ -27,13 +27,22 @@ def demo(
     db: DbOption = DEFAULT_DB,
     host: HostOption = "127.0.0.1",
     port: Annotated[int, typer.Option(help="The port; the next free one when it is taken.")] = 8000,
+    only_fill: Annotated[
+        bool, typer.Option("--fill", help="Only put the demo games into the database.")
+    ] = False,
     as_json: JsonOption = False,
 ) -> None:
-    """Starts the app with the demo game Ribbon Season."""
-    with open_games(db, as_json) as desk:
+    """Starts the app with the demo games, such as Ribbon Season."""
+    with open_games(db, as_json, demo=False) as desk:
         from dramok.studio.demo_world import fill
 
-        fill(desk)
+        added = fill(desk)
+        if only_fill:
+            if as_json:
+                typer.echo(json.dumps({"added": added}))
+            else:
+                typer.echo(f"Added: {', '.join(added)}." if added else "The demo games are there already.")
+            return
         _serve(desk, host, _free_port(host, port), as_json)
 
 
@@ -44,8 +53,8 @@ def serve(
     port: Annotated[int, typer.Option(help="The port.")] = 8000,
     as_json: JsonOption = False,
 ) -> None:
-    """Starts the app on a database of your own."""
-    with open_games(db, as_json) as desk:
+    """Starts the app on a database of your own; it is made when there is none yet."""
+    with open_games(db, as_json, demo=False) as desk:
         if _free_port(host, port, tries=1) != port:
             fail(
                 {"what": f"port {port} is taken", "mend": f"choose another, such as --port {port + 1}"},

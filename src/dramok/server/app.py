@@ -33,7 +33,7 @@ if TYPE_CHECKING:
 warnings.filterwarnings("ignore", category=UnsupportedFieldAttributeWarning)
 
 PAGE = Path(__file__).resolve().parent / "page"
-LATE = ("rules", "table", "imports", "history", "exports", "pictures", "sources", "faces", "output")
+LATE = ("rules", "table", "imports", "history", "exports", "pictures", "sources", "faces", "output", "shelf")
 """Rooms of `routes` that open late (see `late`)."""
 
 

@@ -20,6 +20,7 @@ LARGER = {
     "/pictures/zip": 501 * 1024 * 1024,
     "/pictures": 41 * 1024 * 1024,
     "/archives": 501 * 1024 * 1024,
+    "/shelf/sheet": 21 * 1024 * 1024,
     "/sources": 8 * 1024 * 1024,
     "/cards/cells": 8 * 1024 * 1024,
     "/rules/lists": 8 * 1024 * 1024,

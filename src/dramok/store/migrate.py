@@ -7,7 +7,7 @@ from pathlib import Path
 
 from sqlalchemy import Engine, inspect
 
-HEAD = "0005"
+HEAD = "0006"
 MIGRATIONS = Path(__file__).resolve().parent / "migrations"
 
 

@@ -15,13 +15,12 @@ from dramok.store.keys import Key
 
 @dataclass(frozen=True)
 class GameRecord:
-    """A game's documents as JSON text."""
+    """`rules` is the JSON text of all that makes the game: its rulebook with `prices` and `formats`. `away`: put away from the shelf."""
 
     id: str
     name: str
-    rulebook: str
-    prices: str
-    formats: str
+    rules: str
+    away: bool = False
 
 
 @dataclass(frozen=True)

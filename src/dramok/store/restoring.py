@@ -24,8 +24,8 @@ def write_whole(connection: Connection, whole: WholeGame) -> None:
     write, game = connection.exec_driver_sql, whole.game
     try:
         write(
-            "INSERT INTO game (id, name, rulebook, prices, formats) VALUES (?, ?, ?, ?, ?)",
-            (game.id, game.name, game.rulebook, game.prices, game.formats),
+            "INSERT INTO game (id, name, rulebook) VALUES (?, ?, ?)",
+            (game.id, game.name, game.rules),
         )
     except IntegrityError as error:
         raise IdsTaken(game.id) from error

@@ -16,7 +16,8 @@ from dramok.core.journal import ENTITIES, THINGS
 class Relation:
     """`columns`: by key of the document, the column that holds it; `documents` are those that hold JSON.
 
-    The whole document is in column `whole` where there is one. `counted`: the rows count their revisions; `dated`: they name
+    The whole document is in column `whole` where there is one; `beside` are keys of it that stand in a column of their own too,
+    so that they can be listed without reading it. `counted`: the rows count their revisions; `dated`: they name
     the op that last changed them.
     """
 
@@ -24,12 +25,13 @@ class Relation:
     columns: Mapping[str, str] = field(default_factory=dict)
     documents: tuple[str, ...] = ()
     whole: str = ""
+    beside: tuple[str, ...] = ()
     counted: bool = False
     dated: bool = True
 
     @property
     def every(self) -> tuple[str, ...]:
-        return (self.whole,) if self.whole else tuple(self.columns.values())
+        return (self.whole, *self.beside) if self.whole else tuple(self.columns.values())
 
     def read(self, row: Mapping[str, Any]) -> dict[str, Any]:
         """The document that a row holds. Raises ValueError for JSON that cannot be read."""
@@ -45,7 +47,10 @@ class Relation:
     def write(self, document: Mapping[str, Any]) -> list[Any]:
         """The values of `every` column for a document."""
         if self.whole:
-            return [json.dumps(document, ensure_ascii=False)]
+            return [
+                json.dumps(document, ensure_ascii=False),
+                *(document.get(key) or "" for key in self.beside),
+            ]
         return [self._value(column, document.get(key)) for key, column in self.columns.items()]
 
     def _value(self, column: str, value: Any) -> Any:
@@ -68,7 +73,7 @@ CARDS = Relation(
 )
 DECKS = Relation("deck", {"name": "name", "cards": "doc"}, documents=("doc",))
 DOCUMENTS = Relation("thing", whole="doc")
-RULES = Relation("game", whole="rulebook", dated=False)
+RULES = Relation("game", whole="rulebook", beside=("name", "away"), dated=False)
 
 RELATIONS: Mapping[str, Relation] = {
     "set": SETS, "card": CARDS, "deck": DECKS, "game": RULES, **dict.fromkeys(THINGS, DOCUMENTS),

@@ -10,6 +10,7 @@ from pathlib import Path
 from typing import Any, cast
 
 from sqlalchemy import Connection, Engine, create_engine, event, func, text
+from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, select
 
 from dramok.core.decks import Deck
@@ -26,7 +27,8 @@ from dramok.store.records import (
     Thing,
     WholeGame,
 )
-from dramok.store.restoring import write_whole
+from dramok.store.removing import remove_whole
+from dramok.store.restoring import IdsTaken, write_whole
 from dramok.store.tables import (
     ChangeRow,
     DeckRow,
@@ -96,16 +98,29 @@ class Store(Beside):
     def games(self) -> list[GameRecord]:
         with Session(self._engine) as session:
             return [
-                GameRecord(row.id, row.name, row.rulebook, row.prices, row.formats)
+                GameRecord(row.id, row.name, row.rulebook, row.away)
                 for row in session.exec(select(GameRow).order_by(text("rowid"))).all()
             ]
 
-    def add_game(self, game: GameRecord) -> None:
-        with self.writing() as connection:
+    @staticmethod
+    def add_game(connection: Connection, game: GameRecord) -> None:
+        """Writes a game without anything in it, inside a `writing` transaction. Raises IdsTaken."""
+        try:
             connection.exec_driver_sql(
-                "INSERT INTO game (id, name, rulebook, prices, formats) VALUES (?, ?, ?, ?, ?)",
-                (game.id, game.name, game.rulebook, game.prices, game.formats),
+                "INSERT INTO game (id, name, rulebook) VALUES (?, ?, ?)", (game.id, game.name, game.rules)
             )
+        except IntegrityError as error:
+            raise IdsTaken(game.id) from error
+
+    def edited(self) -> dict[str, str]:
+        """When each game was last edited, by id."""
+        with self._engine.connect() as connection:
+            return dict(connection.exec_driver_sql("SELECT game, max(at) FROM op GROUP BY game").all())
+
+    def remove_game(self, game: str, pictures: Sequence[str] = ()) -> None:
+        """Removes a game for good, with its journal; and those of the pictures that no other game names."""
+        with self.writing() as connection:
+            remove_whole(connection, game, pictures)
 
     def contents(self, game: str) -> Contents:
         with self._engine.connect() as connection, connection.begin():

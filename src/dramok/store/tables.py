@@ -11,9 +11,8 @@ class GameRow(SQLModel, table=True):
     id: str = Field(primary_key=True)
     name: str
     rulebook: str
-    prices: str
-    formats: str
     outside: str = "{}"
+    away: bool = False
 
 
 class SetRow(SQLModel, table=True):

@@ -52,7 +52,7 @@ from dramok.store import (
 from dramok.store.documents import dump, write_value, write_values
 from dramok.studio.desk import NO_PAGE, Desk, Refused
 from dramok.studio.renaming import Renaming
-from dramok.studio.snapshot import GameSnapshot
+from dramok.studio.snapshot import GameSnapshot, rules_document
 from dramok.studio.sound import faults_of
 
 SHARED_THINGS = tuple(each.name for each in ENTITIES.values() if each.thing and each.shared)
@@ -244,12 +244,11 @@ def _restored(desk: Desk, data: bytes, name: str | None, key: Key | None) -> Gam
     )
     ids = _free_ids(theirs, used) if theirs & used else {}
     new, kinds = Renaming(ids), _kinds(history)
-    title = _title(name) or _title(_free_name(desk, _title(file.manifest.name) or "Game"))
-    rules = file.rules.model_dump(mode="json") | {"name": title}
-    prices = file.prices or PriceList(stats={}, rows=(), budgets={})
+    title = _title(name) or _title(free_name(desk, _title(file.manifest.name) or "Game"))
+    rulebook = file.rules.model_copy(update={"name": title})
     record = GameRecord(
-        ident, title, dump(rules), prices.model_dump_json(), dump([each.model_dump(mode="json") for each in file.formats])
-    )  # fmt: skip
+        ident, title, dump(rules_document(rulebook, file.prices or PriceList(), file.formats))
+    )
     at = datetime.now(UTC).isoformat(timespec="milliseconds")
     whole = WholeGame(
         record,
@@ -382,7 +381,7 @@ def _title(name: str | None) -> str:
     return " ".join((name or "").split())[:120].strip()
 
 
-def _free_name(desk: Desk, name: str) -> str:
+def free_name(desk: Desk, name: str) -> str:
     names = {fold(each.name) for each in desk.store.games()}
     number, free = 2, name
     while fold(free) in names:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Sequence
+from functools import cache
 from importlib.resources import files
 from typing import Any
 
@@ -14,18 +16,29 @@ from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.formats.tables import read_table
 from dramok.store import Change, GameRecord, SetRecord
 from dramok.store.documents import card_text
-from dramok.studio.desk import NO_PAGE, Desk
+from dramok.studio.desk import Desk
 from dramok.studio.ids import new_id
 
 GAMES = ("ribbon-season", "crowded-bed", "potting-shed")
 
 
-def fill(desk: Desk) -> None:
-    """Adds every demo game that is not there yet, cards and decks included."""
+def fill(desk: Desk, wanted: Sequence[str] = GAMES) -> list[str]:
+    """Adds every demo game that is not there yet, cards and decks included. Gives the ids of those added."""
     there = {record.id for record in desk.store.games()}
-    for ident in GAMES:
-        if ident not in there:
-            _add(desk, ident)
+    added = [ident for ident in GAMES if ident in wanted and ident not in there]
+    for ident in added:
+        _add(desk, ident)
+    return added
+
+
+@cache
+def demo_names() -> dict[str, str]:
+    """The demo games' names by id."""
+    room = files("dramok.demo")
+    return {
+        ident: json.loads(room.joinpath(f"{ident}.json").read_text(encoding="utf-8"))["rulebook"]["name"]
+        for ident in GAMES
+    }
 
 
 def _add(desk: Desk, ident: str) -> None:
@@ -64,6 +77,6 @@ def _add(desk: Desk, ident: str) -> None:
         changes.append(Change("layout", new_id("l"), "exists", None, json.dumps(layout)))
     for plan_id, plan in document.get("plans", {}).items():
         changes.append(Change("plan", plan_id, "exists", None, json.dumps(plan)))
-    dump = {key: json.dumps(document[key], ensure_ascii=False) for key in ("rulebook", "prices", "formats")}
-    desk.store.add_game(GameRecord(ident, rulebook.name, dump["rulebook"], dump["prices"], dump["formats"]))
-    desk.commit(ident, "the demo game", NO_PAGE, lambda now: changes, kind="founding")
+    rules = {**document["rulebook"], "prices": document["prices"], "formats": document["formats"]}
+    record = GameRecord(ident, rulebook.name, json.dumps(rules, ensure_ascii=False))
+    desk.found(record, "the demo game", changes)

@@ -9,9 +9,9 @@ from dataclasses import dataclass
 from pydantic import ValidationError
 
 from dramok.core.problem import Problem
-from dramok.store import Change, GameRecord, Key, Op, OpKind, Store, TextIndex
+from dramok.store import Change, Contents, GameRecord, Key, Op, OpKind, Store, TextIndex
 from dramok.studio.snapshot import GameSnapshot
-from dramok.studio.sound import fault_of_op, faults_after, leaning_faults, said_of
+from dramok.studio.sound import fault_of_op, faults_after, faults_of, leaning_faults, said_of
 
 MEND = "take its backup, and walk it back to its last sound moment: open it from the list of games, or use dramok repair"
 
@@ -187,6 +187,42 @@ class Desk:
                 op = self.store.commit(connection, game, label, page, changes, inverse_of, key, kind)
             self._snapshots[game] = after
             return Commit(op, before, after, changes)
+
+    def found(
+        self,
+        record: GameRecord,
+        label: str,
+        changes: Sequence[Change],
+        page: str = NO_PAGE,
+        key: Key | None = None,
+    ) -> GameSnapshot:
+        """A new game with all that is in it at its beginning, in one transaction. Raises store.IdsTaken, and Refused for an unsound one.
+
+        A `key` that was used before gives the game that was made with it.
+        """
+        with self._lock:
+            done = self.store.game_with_key(key) if key else None
+            if done is not None:
+                return self.game(done)
+            problem = fault_of_op(label, page, changes)
+            if problem is not None:
+                raise Refused(problem)
+            with self.store.writing() as connection:
+                self.store.add_game(connection, record)
+                try:
+                    empty = GameSnapshot.of(record, Contents([], [], [], [], 0), self._art)
+                except ValidationError as error:
+                    what = str(error.errors()[0]["msg"]).removeprefix("Value error, ")
+                    raise Refused(
+                        Problem(where="rules", what=what[:400], mend="change that first")
+                    ) from error
+                after = self._next(empty, changes, self.store.next_seq(connection))
+                fault = next(faults_of(after), None)
+                if fault is not None:
+                    raise Refused(fault.problem)
+                self.store.commit(connection, record.id, label, page, changes, None, key, "founding")
+            self._snapshots[record.id] = after
+            return after
 
     def _next(self, before: GameSnapshot, changes: Sequence[Change], seq: int) -> GameSnapshot:
         """The game after changes. Raises Refused where it could not be read, backed up or restored."""

@@ -14,13 +14,12 @@ from typing import Any
 
 from dramok.core.journal import EXISTS, THINGS, put
 from dramok.core.problem import Problem
-from dramok.core.rulebook import Rulebook
-from dramok.core.rulebook.amend import PARTS, WHOLE, part_in
+from dramok.core.rulebook.amend import BESIDE, PARTS, WHOLE, part_in
 from dramok.store import Change, Contents, GameRecord, Op, RawGame
 from dramok.studio.archiving import archive
 from dramok.studio.desk import NO_PAGE, Damaged, Desk, Missing, Refused
 from dramok.studio.holdings import made
-from dramok.studio.snapshot import GameSnapshot
+from dramok.studio.snapshot import GameSnapshot, read_rules
 from dramok.studio.sound import Fault, faults_of
 
 Document = dict[str, Any]
@@ -180,7 +179,7 @@ def _raw(desk: Desk, game_id: str) -> RawGame:
 
 
 def _state(raw: RawGame) -> _State:
-    documents: dict[Key, Document | None] = {RULES: _parsed(raw.record.rulebook)}
+    documents: dict[Key, Document | None] = {RULES: _parsed(raw.record.rules)}
     for entity, ident, text in raw.documents:
         documents[entity, ident] = _parsed(text)
     return _State(raw.record, documents, raw.seq)
@@ -229,7 +228,7 @@ def _judged(state: _State) -> tuple[GameSnapshot | None, list[Fault]]:
             if document is None:
                 fault(key, None)
             elif key == RULES:
-                Rulebook.model_validate(document)
+                read_rules(document)
             else:
                 _put(held, key, document, state.seq)
         except _UNREADABLE as error:
@@ -240,9 +239,7 @@ def _judged(state: _State) -> tuple[GameSnapshot | None, list[Fault]]:
     held.cards.sort(key=lambda card: (card.code, card.id))
     record = state.record
     try:
-        game = GameSnapshot.of(
-            GameRecord(record.id, record.name, json.dumps(rules), record.prices, record.formats), held, {}
-        )
+        game = GameSnapshot.of(GameRecord(record.id, record.name, json.dumps(rules), record.away), held, {})
         return game, [*faults, *faults_of(game)]
     except _UNREADABLE as error:
         fault(RULES, error)
@@ -273,7 +270,7 @@ def _changes(game_id: str, now: _State, then: _State) -> Iterable[Change]:
 
 
 def _parts(one: Document, other: Document) -> Iterable[str]:
-    yield from (whole for whole in WHOLE if one.get(whole) != other.get(whole))
+    yield from (whole for whole in WHOLE + BESIDE if one.get(whole) != other.get(whole))
     for room in PARTS:
         idents = [str(each["id"]) for document in (one, other) for each in document["cards"].get(room, ())]
         yield from (

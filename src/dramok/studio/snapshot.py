@@ -7,9 +7,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from hashlib import sha256
-from typing import Any
+from typing import Annotated, Any
 
-from pydantic import TypeAdapter
+from pydantic import Field, TypeAdapter
 
 from dramok.core.balance import PriceList
 from dramok.core.cards import Back, Card
@@ -21,12 +21,31 @@ from dramok.core.journal import EXISTS, THINGS, put
 from dramok.core.output import OnPaper, last_printings
 from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
-from dramok.core.rulebook.amend import part_of
+from dramok.core.rulebook.amend import BESIDE, part_of
 from dramok.formats.fontfiles import load_typefaces
 from dramok.store import Change, Contents, GameRecord, SetRecord, Thing
 from dramok.studio.holdings import Record, apply, text_of
 
-_FORMATS = TypeAdapter(tuple[Format, ...])
+_FORMATS = TypeAdapter(Annotated[tuple[Format, ...], Field(min_length=1)])
+
+
+def read_rules(document: Mapping[str, Any]) -> tuple[Rulebook, PriceList, tuple[Format, ...]]:
+    """What a document of rules holds. Raises pydantic's ValidationError, and TypeError for what is no document."""
+    rulebook = Rulebook.model_validate({key: value for key, value in document.items() if key not in BESIDE})
+    prices = PriceList.model_validate(document.get("prices") or {})
+    return rulebook, prices, _FORMATS.validate_python(document.get("formats") or [])
+
+
+def rules_document(
+    rulebook: Rulebook, prices: PriceList, formats: Sequence[Format], away: bool = False
+) -> dict[str, Any]:
+    """The document of a game's rules (see `read_rules`)."""
+    return {
+        **rulebook.model_dump(mode="json"),
+        "prices": prices.model_dump(mode="json"),
+        "formats": [each.model_dump(mode="json") for each in formats],
+        **({"away": True} if away else {}),
+    }
 
 
 @dataclass(frozen=True)
@@ -46,6 +65,7 @@ class GameSnapshot:
     decks: Mapping[str, Deck]
     things: Mapping[str, Thing]
     seq: int
+    away: bool = False
     art: Mapping[str, tuple[int, int]] = field(default_factory=dict, repr=False, compare=False)
 
     @staticmethod
@@ -54,10 +74,14 @@ class GameSnapshot:
     ) -> GameSnapshot:
         """Validates the documents. Raises pydantic's ValidationError where one is unsound."""
         return GameSnapshot(
-            record.id, record.name, Rulebook.model_validate_json(record.rulebook), PriceList.model_validate_json(record.prices),
-            _FORMATS.validate_json(record.formats), tuple(held.sets), {card.id: card for card in held.cards}, {deck.id: deck for deck in held.decks},
-            {each.id: each for each in held.things}, held.seq, {} if art is None else art,
+            record.id, record.name, *read_rules(json.loads(record.rules)), tuple(held.sets), {card.id: card for card in held.cards}, {deck.id: deck for deck in held.decks},
+            {each.id: each for each in held.things}, held.seq, record.away, {} if art is None else art,
         )  # fmt: skip
+
+    @property
+    def rules(self) -> dict[str, Any]:
+        """The document of the game's rules: the rulebook with prices and formats, as the journal edits it."""
+        return rules_document(self.rulebook, self.prices, self.formats, self.away)
 
     @cached_property
     def rules_digest(self) -> str:
@@ -110,7 +134,11 @@ class GameSnapshot:
     def text_of(self, change: Change) -> str | None:
         """What is now in the field that a change speaks of, as the change would hold it; None where it is absent."""
         if change.entity == "game":
-            part = part_of(self.rulebook, change.field)
+            part = (
+                self.rules.get(change.field)
+                if change.field in BESIDE
+                else part_of(self.rulebook, change.field)
+            )
             return None if part is None else json.dumps(part)
         record = self.record(change.entity, change.id)
         return None if record is None else text_of(change.entity, record, change.field)
@@ -155,7 +183,7 @@ class GameSnapshot:
         order_changed = False
         for change in changes:
             if change.entity == "game":
-                document = document or self.rulebook.model_dump(mode="json")
+                document = document or self.rules
                 document = put("game", document, change.field, change.value)
             else:
                 order_changed |= change.entity == "card" and change.field in (EXISTS, "code")
@@ -168,22 +196,27 @@ class GameSnapshot:
                 cards[ident] = cards[ident].at(before.revision + 1, seq)
         if order_changed:
             cards = dict(sorted(cards.items(), key=lambda item: (item[1].code, item[0])))
-        rulebook = self.rulebook if document is None else Rulebook.model_validate(document)
+        rules = (self.rulebook, self.prices, self.formats) if document is None else read_rules(document)
+        # What stands beside the rulebook leaves it, and all that follows from it alone, as it is.
+        same = all(change.field in BESIDE for change in changes if change.entity == "game")
         after = replace(
             self,
-            rulebook=rulebook,
+            name=rules[0].name,
+            rulebook=self.rulebook if same else rules[0],
+            prices=rules[1],
+            formats=rules[2],
+            away=self.away if document is None else bool(document.get("away")),
             cards=cards,
             decks=decks,
             sets=tuple(sets.values()),
             things=things,
             seq=seq,
         )
-        if document is None and not any(
-            change.field in ("exists", self.rulebook.roles.tags) for change in changes
-        ):
+        if same and not any(change.field in ("exists", self.rulebook.roles.tags) for change in changes):
             _carry(self, after, "vocabulary")
-        if document is None and after.sets == self.sets:
-            _carry(self, after, "rules_digest")
+        if same and after.sets == self.sets:
+            if document is None:
+                _carry(self, after, "rules_digest")
             _carry(self, after, "face_game")
             if not any(change.entity == "plan" for change in changes):
                 _carry(self, after, "faces")
@@ -191,7 +224,7 @@ class GameSnapshot:
             _carry(self, after, "printed")
         if not order_changed:
             _carry(self, after, "by_code")
-            if document is None and "index" in self.__dict__:
+            if same and "index" in self.__dict__:
                 edited = {change.id for change in changes if change.entity == "card"}
                 after.__dict__["index"] = self.index.edited(tuple(cards.values()), edited)
         return after

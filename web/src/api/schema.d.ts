@@ -53,7 +53,7 @@ export interface paths {
         };
         /**
          * Games
-         * @description Every game; one that cannot be read says why, and hides none of the others.
+         * @description Every game that is not put away; one that cannot be read says why, and hides none of the others.
          */
         get: operations["games"];
         put?: never;
@@ -1901,6 +1901,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/rules/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rule Parts
+         * @description What makes the game a game: resources, the table, parts of fields, words, worths, deck rules.
+         */
+        get: operations["rule_parts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rules/parts/{part}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Rule Part
+         * @description Writes one part whole, as one undoable step.
+         */
+        put: operations["put_rule_part"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/rules/types": {
         parameters: {
             query?: never;
@@ -1956,6 +1996,26 @@ export interface paths {
          * @description Takes a card type out; its cards become `to`.
          */
         delete: operations["take_type_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/samples/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Samples Out
+         * @description Takes the sample cards that a game began with out.
+         */
+        post: operations["take_samples_out"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2262,6 +2322,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shelf
+         * @description Every game; one that cannot be read hides none of the others.
+         */
+        get: operations["shelf"];
+        put?: never;
+        /**
+         * Begin Game
+         * @description Begins a game of a shape, an empty one, or adds a demo game.
+         */
+        post: operations["begin_game"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin With Sheet
+         * @description Begins a game from a sheet: its columns become types, fields and lists, its lines cards.
+         */
+        post: operations["begin_with_sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/sheet/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At New Game
+         * @description What a sheet would be as a game. Writes nothing. `wishes` is JSON (see `SheetWishesIn`).
+         */
+        post: operations["look_at_new_game"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{game_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Game
+         * @description Renames a game, puts it away or brings it back.
+         */
+        put: operations["change_game"];
+        post?: never;
+        /**
+         * Remove Game
+         * @description Removes a game that was put away for good. `name` is its name, said once more.
+         */
+        delete: operations["remove_game"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{game_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Game
+         * @description The game once more: whole, or only its rules and plans.
+         */
+        post: operations["copy_game"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{game_id}/fan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fan
+         * @description A few faces of a game, from all through it.
+         */
+        get: operations["fan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2349,6 +2537,21 @@ export interface components {
              */
             title: string;
         };
+        /** Body_begin_with_sheet */
+        Body_begin_with_sheet: {
+            /** File */
+            file: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Wishes
+             * @default {}
+             */
+            wishes: string;
+        };
         /** Body_bring_picture */
         Body_bring_picture: {
             /** File */
@@ -2361,6 +2564,16 @@ export interface components {
         };
         /** Body_look */
         Body_look: {
+            /** File */
+            file: string;
+            /**
+             * Wishes
+             * @default {}
+             */
+            wishes: string;
+        };
+        /** Body_look_at_new_game */
+        Body_look_at_new_game: {
             /** File */
             file: string;
             /**
@@ -2866,6 +3079,22 @@ export interface components {
             target: string | null;
         };
         /**
+         * CopyIn
+         * @example {
+         *       "cards": false,
+         *       "name": "Third Draft, shorter"
+         *     }
+         */
+        CopyIn: {
+            /**
+             * Cards
+             * @default true
+             */
+            cards: boolean;
+            /** Name */
+            name?: string | null;
+        };
+        /**
          * CopyLooksIn
          * @example {
          *       "cards": [
@@ -3025,6 +3254,13 @@ export interface components {
             was_legal: boolean;
             /** Why */
             why: string;
+        };
+        /** DemoOut */
+        DemoOut: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * DerivedField
@@ -3212,6 +3448,13 @@ export interface components {
             /** Svg */
             svg: string;
         };
+        /** FanFaceOut */
+        FanFaceOut: {
+            /** Svg */
+            svg: string;
+            /** Title */
+            title: string;
+        };
         /**
          * FaultOfGameOut
          * @description `entity`: card, deck, set, game or the kind of a thing.
@@ -3311,6 +3554,13 @@ export interface components {
              * @default []
              */
             sort: components["schemas"]["SortIn"][];
+        };
+        /** FirstCardOut */
+        FirstCardOut: {
+            /** Name */
+            name: string;
+            /** Type */
+            type: string;
         };
         /**
          * FollowedOut
@@ -4147,6 +4397,25 @@ export interface components {
             name: string;
         };
         /**
+         * NewGameIn
+         * @description `shape` None: one type of card, and no cards. `demo`: a demo game, whose name stays its own.
+         * @example {
+         *       "name": "Third Draft",
+         *       "shape": "duel"
+         *     }
+         */
+        NewGameIn: {
+            /** Demo */
+            demo?: ("ribbon-season" | "crowded-bed" | "potting-shed") | null;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Shape */
+            shape?: string | null;
+        };
+        /**
          * NewPlaceIn
          * @description `what` is a field's id, code, type, set, game, back, or panel, frame, line, ground, edges, reminders; `at` a point in mm for its middle.
          * @example {
@@ -4253,7 +4522,10 @@ export interface components {
         };
         /** NoteOut */
         NoteOut: {
-            /** Answer */
+            /**
+             * Answer
+             * @default
+             */
             answer: string;
             /** At */
             at: string;
@@ -4453,6 +4725,23 @@ export interface components {
             /** Width */
             width: number;
         };
+        /**
+         * PartIn
+         * @description `base` is the op number up to which the page has seen the game.
+         * @example {
+         *       "base": 0,
+         *       "value": [
+         *         "climber",
+         *         "early"
+         *       ]
+         *     }
+         */
+        PartIn: {
+            /** Base */
+            base?: number | null;
+            /** Value */
+            value: unknown;
+        };
         /** PartOut */
         PartOut: {
             /** End */
@@ -4461,6 +4750,16 @@ export interface components {
             start: number;
             /** Text */
             text: string;
+        };
+        /**
+         * PartsOut
+         * @description What makes the game a game, part by part, as `PUT rules/parts/PART` takes it.
+         */
+        PartsOut: {
+            /** Parts */
+            parts: {
+                [key: string]: unknown;
+            };
         };
         /**
          * PickIn
@@ -5123,6 +5422,19 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** RefusedLineOut */
+        RefusedLineOut: {
+            /** Column */
+            column: string;
+            /** Mend */
+            mend: string;
+            /** Row */
+            row: number;
+            /** Value */
+            value: string;
+            /** Why */
+            why: string;
+        };
         /**
          * RepairIn
          * @description `to`: the sound moment that was shown.
@@ -5431,6 +5743,34 @@ export interface components {
             /** Pattern */
             pattern: string;
         };
+        /** ShapeOut */
+        ShapeOut: {
+            /** About */
+            about: string;
+            /** Cards */
+            cards: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /** SheetColumnOut */
+        SheetColumnOut: {
+            /** Filled */
+            filled: number;
+            /** Heading */
+            heading: string;
+            /** Index */
+            index: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string | null;
+            /** Samples */
+            samples: string[];
+        };
         /**
          * SheetLook
          * @description A sheet with its cards by id; `hidden` says whether its last cell is the hidden face. Sizes in pixels.
@@ -5450,6 +5790,48 @@ export interface components {
             /** Rows */
             rows: number;
             size: components["schemas"]["Measures"];
+        };
+        /**
+         * SheetLookOut
+         * @description A sheet read as a game: nothing is written. `kinds` and `roles` are what a column may be set to.
+         */
+        SheetLookOut: {
+            /** Cards */
+            cards: number;
+            /** Columns */
+            columns: components["schemas"]["SheetColumnOut"][];
+            /** Encoding */
+            encoding: string;
+            /** Encodings */
+            encodings: string[];
+            /** File */
+            file: string;
+            /** First */
+            first: components["schemas"]["FirstCardOut"][];
+            /** Header */
+            header: number;
+            /** Kinds */
+            kinds: string[];
+            /** Lines */
+            lines: string[][];
+            /** Lists */
+            lists: string[];
+            /** Notes */
+            notes: string[];
+            /** Refused */
+            refused: components["schemas"]["RefusedLineOut"][];
+            /** Refused Count */
+            refused_count: number;
+            /** Roles */
+            roles: string[];
+            /** Rows */
+            rows: number;
+            /** Sheet */
+            sheet: string;
+            /** Sheets */
+            sheets: string[];
+            /** Types */
+            types: string[];
         };
         /**
          * SheetOrder
@@ -5604,6 +5986,67 @@ export interface components {
             title: string;
             /** Warnings */
             warnings: string[];
+        };
+        /**
+         * ShelfIn
+         * @description What is to change: the name, or whether it is put away.
+         * @example {
+         *       "away": true
+         *     }
+         */
+        ShelfIn: {
+            /** Away */
+            away?: boolean | null;
+            /** Name */
+            name?: string | null;
+        };
+        /**
+         * ShelfOut
+         * @description Every game, those put away too; the shapes that one can begin with; the demo games that are not there.
+         */
+        ShelfOut: {
+            /** Demos */
+            demos: components["schemas"]["DemoOut"][];
+            /** Games */
+            games: components["schemas"]["ShelvedOut"][];
+            /** Shapes */
+            shapes: components["schemas"]["ShapeOut"][];
+        };
+        /**
+         * ShelvedOut
+         * @description A game on the shelf. `edited`: when it last was. `damage` says why it cannot be read.
+         */
+        ShelvedOut: {
+            /**
+             * Away
+             * @default false
+             */
+            away: boolean;
+            /**
+             * Cards
+             * @default 0
+             */
+            cards: number;
+            damage?: components["schemas"]["DamageBrief"] | null;
+            /**
+             * Decks
+             * @default 0
+             */
+            decks: number;
+            /**
+             * Edited
+             * @default
+             */
+            edited: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Sets
+             * @default 0
+             */
+            sets: number;
         };
         /**
          * ShownOut
@@ -16959,6 +17402,204 @@ export interface operations {
             };
         };
     };
+    rule_parts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartsOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    put_rule_part: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+                part: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     put_type: {
         parameters: {
             query?: never;
@@ -17173,6 +17814,105 @@ export interface operations {
             };
             path: {
                 type_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_samples_out: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
                 game_id: string;
             };
             cookie?: never;
@@ -18882,6 +19622,784 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WallOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    begin_game: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewGameIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelvedOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    begin_with_sheet: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_begin_with_sheet"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelvedOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_new_game: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_look_at_new_game"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetLookOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    change_game: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelvedOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    remove_game: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    copy_game: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelvedOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    fan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FanFaceOut"][];
                 };
             };
             /** @description refused */

@@ -129,7 +129,7 @@ export function SetMap({
               <g
                 key={each.point.card}
                 data-card={each.point.card}
-                className={`map-point map-${each.point.judgement} ${each.point.card === (hovered ?? stand) ? "map-on" : ""}`}
+                className={`map-mark map-${each.point.judgement} ${each.point.card === (hovered ?? stand) ? "map-on" : ""}`}
                 transform={`translate(${each.x} ${each.y})`}
                 onMouseEnter={() => setHovered(each.point.card)}
                 onMouseLeave={() => setHovered(null)}
@@ -171,7 +171,7 @@ export function SetMap({
           {game.types.map((type, number) => (
             <li key={type.id}>
               <svg width="14" height="14" viewBox="-7 -7 14 14" aria-hidden="true">
-                <g className="map-point map-fair">
+                <g className="map-mark map-fair">
                   <Shape number={number} />
                 </g>
               </svg>

@@ -60,7 +60,7 @@ export function ordered(columns: Column[], layout: Layout): Column[] {
 
 /** How what is no field gives way. */
 const OWN: Partial<Record<Column["kind"], Giving[]>> = {
-  code: [{ rank: 4, least: 60 }],
+  code: [{ rank: 4, least: 64 }],
   set: [{ rank: 7, least: "behind" }],
   type: [{ rank: 7, least: "behind" }],
 };

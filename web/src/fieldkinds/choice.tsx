@@ -1,5 +1,6 @@
 import type { Card, Game } from "../state/client";
 import { Dot } from "../ui/Dot";
+import { textWidth } from "../ui/textWidth";
 import { type FieldRecord, offeredOf, type ShownProps } from "./record";
 
 /** A choice in so narrow a column shows its mark alone. */
@@ -7,13 +8,16 @@ export const MARK_ALONE = 62;
 
 const valuesOf = (game: Game, list: string) => game.lists.find((each) => each.id === list)?.values ?? [];
 
+/** What a cell of the grid has beside its text: padding, the mark, the space between them. */
+const BESIDE = 37;
+
 export const choice: FieldRecord<"choice"> = {
   imported: [["choice", "choice"]],
   /** Wide enough for the longest value with its mark. */
   width: (field, game) => {
     const values = valuesOf(game, field.list);
-    const longest = Math.max(4, ...values.slice(0, 200).map((value) => value.name.length));
-    return Math.min(150, longest * 7.5 + (values.some((value) => value.notches) ? 46 : 38));
+    const longest = Math.max(26, ...values.slice(0, 200).map((value) => textWidth(value.name)));
+    return Math.ceil(Math.min(150, longest + (values.some((value) => value.notches) ? 46 : BESIDE)));
   },
   gives: [
     { rank: 3, least: MARK_ALONE, marked: true },

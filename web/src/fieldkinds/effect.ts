@@ -5,7 +5,7 @@ export const effect: FieldRecord<"effect"> = {
   width: 240,
   gives: [
     { rank: 1, least: 170 },
-    { rank: 5, least: 140 },
+    { rank: 5, least: 122 },
   ],
   typed: true,
   worded: true,

@@ -27,6 +27,7 @@ const HistoryPage = lazy(() =>
 );
 const FilesPage = lazy(() => fetched(() => import("../files/FilesPage")).then((room) => ({ default: room.FilesPage })));
 const DamagedPage = lazy(() => fetched(() => import("./DamagedPage")).then((room) => ({ default: room.DamagedPage })));
+const ShelfPage = lazy(() => fetched(() => import("../shelf/ShelfPage")).then((room) => ({ default: room.ShelfPage })));
 const OutputPage = lazy(() =>
   fetched(() => import("../output/OutputPage")).then((room) => ({ default: room.OutputPage })),
 );
@@ -44,11 +45,18 @@ export function App() {
     return <Alone title="Dramok can't be reached" text={`${trouble}. Start it again, then reload this page.`} />;
   if (!games) return <Alone title="Opening the game…" text="" />;
   const first = games.find((each) => !each.damage) ?? games[0];
-  if (!first) return <Alone title="No game yet" text="Start with `dramok demo`, which brings the demo game." />;
   return (
     <Routes>
+      <Route
+        path="/shelf"
+        element={
+          <Suspense fallback={<div className="loading">Opening the shelf…</div>}>
+            <ShelfPage changed={look} />
+          </Suspense>
+        }
+      />
       <Route path="/:game/*" element={<Workbench games={games} look={look} />} />
-      <Route path="*" element={<Navigate to={`/${first.id}/cards`} replace />} />
+      <Route path="*" element={<Navigate to={first ? `/${first.id}/cards` : "/shelf"} replace />} />
     </Routes>
   );
 }

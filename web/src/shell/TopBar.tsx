@@ -99,6 +99,8 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
               </>
             ),
           })),
+          { id: "line", line: true },
+          { id: "shelf", shown: "All games, new game…", act: () => void navigate("/shelf") },
         ]}
       />
       <nav aria-label="Rooms" className="dividers">

@@ -91,10 +91,10 @@ class PriceList(Frozen):
     A verdict within `tolerance` of zero is fair.
     """
 
-    stats: dict[str, Decimal]
-    rows: tuple[PriceRow, ...]
+    stats: dict[str, Decimal] = {}
+    rows: tuple[PriceRow, ...] = ()
     cues: dict[str, Decimal] = {}
     all_counts_as: Decimal = Decimal(2)
     expected_count: Decimal = Decimal(2)
-    budgets: dict[str, Budget]
+    budgets: dict[str, Budget] = {}
     tolerance: Decimal = Decimal("0.75")

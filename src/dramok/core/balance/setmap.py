@@ -58,13 +58,23 @@ def set_map(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Set
         )
     most = max((each.cost for each in found), default=0)
     lines = {
-        key: tuple((cost, budget.at(cost)) for cost in range(most + 1))
+        key: tuple((cost, budget.at(cost)) for cost in _costs(most, len(budget.by_cost)))
         for key, budget in prices.budgets.items()
     }
     far = sorted(
         (m for m in found if m.judgement in ("over", "under")), key=lambda m: (-abs(m.difference), m.card)
     )
     return SetMap(tuple(found), lines, tuple(each.card for each in far), tuple(unpriced))
+
+
+MOST_POINTS = 200
+"""Points that a budget's line is drawn by; beyond its table it is straight."""
+
+
+def _costs(most: int, table: int) -> list[int]:
+    """The costs at which a line is drawn, up to the highest there is: one by one as far as the table goes, then its end."""
+    beyond = min(most, max(table, MOST_POINTS))
+    return [*range(beyond + 1), *([most] if most > beyond else [])]
 
 
 LONGEST_REASON = 4

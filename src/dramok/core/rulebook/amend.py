@@ -8,8 +8,10 @@ from typing import Any
 from dramok.core.rulebook.rulebook import Rulebook
 
 PARTS = ("types", "lists")
-WHOLE = ("roles", "tags", "table", "phrases", "keywords")
-"""Parts that are replaced as a whole."""
+WHOLE = ("name", "roles", "resources", "tags", "table", "phrases", "keywords")
+"""Parts of a rulebook that are replaced as a whole."""
+BESIDE = ("prices", "formats", "away")
+"""Parts that stand beside the rulebook in the document of a game's rules."""
 
 
 def part_of(rulebook: Rulebook, part: str) -> Any:
@@ -31,7 +33,7 @@ def amended(document: dict[str, Any], part: str, value: Any) -> dict[str, Any]:
     """
     room, _, ident = part.partition("/")
     if not ident:
-        if room not in WHOLE:
+        if room not in WHOLE + BESIDE:
             raise KeyError(part)
         return {**document, room: value}
     if room not in PARTS:

@@ -75,13 +75,21 @@ class TableRules(Frozen):
     zones: dict[str, str] = {}
 
 
+_SIDES = {"own": "of yours", "rival": "of your rival's", "any": ""}
+_PICKS = {
+    "this": "this card", "it": "that card", "one": "a {group}", "some": "{n} {group}", "upto": "up to {n} {group}", "all": "each {group}",
+    "random": "a random {group}", "randoms": "{n} random {group}", "each": "for each {group}",
+}  # fmt: skip
+"""The plain words of a game that has none of its own."""
+
+
 class Phrases(Frozen):
     """The phrase book: the game's own words for cues, verbs and targets. `{}` parts are filled in by the wording."""
 
-    cues: dict[str, str]
-    verbs: dict[str, str]
-    sides: dict[str, str]
-    picks: dict[str, str]
+    cues: dict[str, str] = {}
+    verbs: dict[str, str] = {}
+    sides: dict[str, str] = {}
+    picks: dict[str, str] = {}
     damage: str = "damage"
     numbers: tuple[str, ...] = ()
 
@@ -96,6 +104,14 @@ class Phrases(Frozen):
         if one:
             return own if own is not None else record.phrase
         return of_several or own or record.phrases or record.phrase
+
+    def side(self, word: str) -> str:
+        """What follows a group that is of one side: own, rival, any."""
+        return self.sides.get(word, _SIDES[word])
+
+    def pick(self, word: str) -> str:
+        """How a group is spoken of when it is chosen from: see `_PICKS`."""
+        return self.picks.get(word, _PICKS[word])
 
     @field_validator("verbs", mode="before")
     @classmethod
@@ -114,12 +130,12 @@ class Rulebook(Frozen):
     """`tags` are the words a designer declared; cards may use others."""
 
     id: str
-    name: str
+    name: str = Field(min_length=1, max_length=200)
     cards: Schema
     roles: Roles = Roles()
     resources: tuple[Resource, ...] = ()
     table: TableRules = TableRules()
-    phrases: Phrases
+    phrases: Phrases = Phrases()
     tags: tuple[str, ...] = ()
     keywords: tuple[Keyword, ...] = Field(default=(), max_length=500)
 
@@ -144,6 +160,9 @@ class Rulebook(Frozen):
             field = self.cards.field(ident)
             if field is not None and field.kind != kind:
                 raise ValueError(f"{field.name} plays the part of {role}: it stays of kind {kind}")
-        if self.table.pays is not None:
-            self.resource(self.table.pays)
+        idents = [each.id for each in self.resources]
+        if len(idents) != len(set(idents)):
+            raise ValueError("two resources have one id")
+        if self.table.pays is not None and self.table.pays not in idents:
+            raise ValueError(f"cards are paid with {self.table.pays[:40]}, which is no resource")
         return self

@@ -103,27 +103,27 @@ class _Writer:
     def _each(self, amount: Amount) -> str:
         if isinstance(amount, Number):
             return ""
-        return self.phrases.picks["each"].replace("{group}", self._group(amount.group, "one"))
+        return self.phrases.pick("each").replace("{group}", self._group(amount.group, "one"))
 
     def _target(self, target: Target) -> str:
         match target:
             case This() | It():
-                return self.phrases.picks[target.kind]
+                return self.phrases.pick(target.kind)
             case Pick(least=1, most=1):
-                return self.phrases.picks["one"].replace("{group}", self._group(target.group, "one"))
+                return self.phrases.pick("one").replace("{group}", self._group(target.group, "one"))
             case Pick(least=least, most=most):
                 key = "some" if least == most else "upto"
                 return (
-                    self.phrases.picks[key]
+                    self.phrases.pick(key)
                     .replace("{n}", str(most))
                     .replace("{group}", self._group(target.group, "many"))
                 )
             case All():
-                return self.phrases.picks["all"].replace("{group}", self._group(target.group, "one"))
+                return self.phrases.pick("all").replace("{group}", self._group(target.group, "one"))
             case Random(number=number):
                 key = "random" if number == 1 else "randoms"
                 return (
-                    self.phrases.picks[key]
+                    self.phrases.pick(key)
                     .replace("{n}", str(number))
                     .replace("{group}", self._group(target.group, "one" if number == 1 else "many"))
                 )
@@ -132,7 +132,7 @@ class _Writer:
         noun = "card" if group.type is None else self.vocabulary.name(TYPE, group.type).lower()
         before = [self._filter(each) for each in group.filters if not isinstance(each, StatCompare)]
         after = [self._filter(each) for each in group.filters if isinstance(each, StatCompare)]
-        words = [*before, noun if number == "one" else noun + "s", self.phrases.sides[group.side], *after]
+        words = [*before, noun if number == "one" else noun + "s", self.phrases.side(group.side), *after]
         return " ".join(word for word in words if word)
 
     def _filter(self, each: Filter) -> str:

@@ -30,8 +30,8 @@ LARGE_GAP = 100
 
 @router.get("")
 def games(desk: TheDesk) -> list[GameBrief]:
-    """Every game; one that cannot be read says why, and hides none of the others."""
-    return [_brief(each) for each in desk.shelf()]
+    """Every game that is not put away; one that cannot be read says why, and hides none of the others."""
+    return [_brief(each) for each in desk.shelf() if isinstance(each, Damaged) or not each.away]
 
 
 def _brief(found: GameSnapshot | Damaged) -> GameBrief:

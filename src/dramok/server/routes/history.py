@@ -108,7 +108,7 @@ class NoteOut(BaseModel):
     id: str
     card: str
     text: str
-    answer: str
+    answer: str = ""
     state: Literal["open", "answered"]
     at: str
 

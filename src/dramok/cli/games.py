@@ -1,0 +1,158 @@
+"""Games: listed, begun, renamed, doubled, put away and brought back."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from dramok.cli.frame import DEFAULT_DB, PAGE, DbOption, JsonOption, app, echo, fail, open_games, read_file
+from dramok.studio import Damaged, GameSnapshot
+from dramok.studio.gamework import (
+    SHAPES,
+    SheetLook,
+    begin,
+    begin_from_sheet,
+    duplicate,
+    put_away,
+    rename_game,
+)
+
+GameArgument = Annotated[
+    str, typer.Argument(help="The game's id, as `dramok games` lists it.", metavar="GAME")
+]
+
+
+@app.command()
+def games(
+    db: DbOption = DEFAULT_DB,
+    every: Annotated[bool, typer.Option("--all", help="Those put away too.")] = False,
+    as_json: JsonOption = False,
+) -> None:
+    """Lists the games of a database."""
+    with open_games(db, as_json, demo=False) as desk:
+        found = [each for each in desk.shelf() if isinstance(each, Damaged) or every or not each.away]
+        if as_json:
+            echo([_said(each) for each in found])
+            return
+        if not found:
+            typer.echo(
+                "There is no game yet: begin one with `dramok new NAME`, or add the demo games with `dramok demo --fill`."
+            )
+        for each in found:
+            if isinstance(each, Damaged):
+                typer.echo(f"{each.ident}  {each.name}  damaged: {each.problem.what}")
+            else:
+                away = "  put away" if each.away else ""
+                typer.echo(f"{each.id}  {each.name}  {len(each.cards)} cards, {len(each.decks)} decks{away}")
+
+
+@app.command()
+def new(
+    name: Annotated[str, typer.Argument(help="What the game is called.")],
+    sheet: Annotated[
+        Path | None, typer.Option("--from", help="A sheet whose columns become its fields.")
+    ] = None,
+    shape: Annotated[str | None, typer.Option(help=f"What it begins with: {', '.join(SHAPES)}.")] = None,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Begins a game: from a sheet, with a shape, or with one type of card and nothing else."""
+    if sheet is not None and shape is not None:
+        fail(
+            {"what": "a game begins from a sheet or with a shape", "mend": "leave one of the two out"},
+            as_json,
+        )
+    data = read_file(sheet, as_json) if sheet is not None else b""
+    with open_games(db, as_json, demo=False) as desk:
+        look: SheetLook | None = None
+        if sheet is not None:
+            game, look = begin_from_sheet(desk, data, sheet.name, name)
+        else:
+            game = begin(desk, name, shape)
+        if as_json:
+            echo(_begun(game, look))
+            return
+        typer.echo(f"{game.name} is begun as {game.id}: {len(game.cards)} cards.")
+        for line in _guesses(look):
+            typer.echo(f"  {line['heading'] or 'column without a heading'}: {line['read_as']}")
+        if look is not None and look.intake.refused:
+            first = look.intake.refused[0]
+            typer.echo(
+                f"  {len(look.intake.refused)} lines are left out; the first, line {first.row}: {first.column}, {first.why}"
+            )
+
+
+@app.command()
+def rename(game: GameArgument, name: Annotated[str, typer.Argument(help="Its new name.")], db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:  # fmt: skip
+    """Renames a game."""
+    with open_games(db, as_json, demo=False) as desk:
+        _tell(rename_game(desk, game, name, PAGE).after, "is its name now", as_json)
+
+
+@app.command(name="duplicate")
+def duplicate_game(
+    game: GameArgument,
+    name: Annotated[str | None, typer.Option(help="What the copy is called.")] = None,
+    rules_only: Annotated[
+        bool, typer.Option("--rules-only", help="Its rules and plans, without cards and decks.")
+    ] = False,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Makes a game of a game: whole, or only its rules and plans."""
+    with open_games(db, as_json, demo=False) as desk:
+        _tell(duplicate(desk, desk.game(game), name, cards=not rules_only), "is the copy", as_json)
+
+
+@app.command(name="put-away")
+def put_game_away(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:
+    """Puts a game away: it is no longer listed, and nothing of it is lost."""
+    with open_games(db, as_json, demo=False) as desk:
+        _tell(put_away(desk, game, True, PAGE).after, "is put away", as_json)
+
+
+@app.command(name="bring-back")
+def bring_game_back(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:
+    """Brings a game back that was put away."""
+    with open_games(db, as_json, demo=False) as desk:
+        _tell(put_away(desk, game, False, PAGE).after, "is back", as_json)
+
+
+def _tell(game: GameSnapshot, what: str, as_json: bool) -> None:
+    if as_json:
+        echo(_said(game))
+    else:
+        typer.echo(f"{game.name} ({game.id}) {what}.")
+
+
+def _said(game: GameSnapshot | Damaged) -> dict[str, Any]:
+    if isinstance(game, Damaged):
+        return {"id": game.ident, "name": game.name, "damage": game.problem.what}
+    return {"id": game.id, "name": game.name, "cards": len(game.cards), "decks": len(game.decks), "sets": len(game.sets), "away": game.away}  # fmt: skip
+
+
+def _begun(game: GameSnapshot, look: SheetLook | None) -> dict[str, Any]:
+    schema = game.rulebook.cards
+    roles = game.rulebook.roles
+    return {
+        **_said(game),
+        "types": [each.name for each in schema.types if not each.abstract],
+        "fields": [{"id": each.id, "name": each.name, "kind": each.kind} for each in schema.fields],
+        "roles": {
+            "name": roles.name, "cost": roles.cost, "rarity": roles.rarity, "faction": roles.faction, "effect": roles.effect, "printed": roles.printed,
+            "tags": roles.tags, "copies": roles.copies, "damage_limit": roles.damage_limit, "stats": list(roles.stats),
+        },
+        "guessed": _guesses(look),
+        "refused": [{"row": each.row, "column": each.column, "why": each.why, "mend": each.mend} for each in look.intake.refused] if look else [],
+    }  # fmt: skip
+
+
+def _guesses(look: SheetLook | None) -> list[dict[str, Any]]:
+    if look is None:
+        return []
+    return [
+        {"column": each.index + 1, "heading": each.heading, "kind": each.kind, "role": each.role, "read_as": f"{each.role or each.kind}"}
+        for each in look.reading.columns
+    ]  # fmt: skip

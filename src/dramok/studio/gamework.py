@@ -1,0 +1,372 @@
+"""Games themselves: begun from a sheet, from a shape or from nothing, renamed, doubled, put away, brought back and removed.
+
+All of them come into being here, in one transaction each; what makes a game a game is then edited part by part (`write_rules`).
+"""
+
+from __future__ import annotations
+
+import json
+import re
+import shutil
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cache
+from importlib.resources import files
+from pathlib import PurePath
+from typing import Any
+
+from pydantic import ValidationError
+
+from dramok.core.cards import Card
+from dramok.core.cards.intake import take_in
+from dramok.core.cards.naming import id_from
+from dramok.core.cards.taken import Game, Intake, Wishes
+from dramok.core.problem import Problem, fold
+from dramok.core.rulebook import GameVocabulary, Rulebook
+from dramok.core.rulebook.amend import BESIDE, amended, part_of
+from dramok.core.rulebook.fromsheet import (
+    ColumnWish,
+    FromSheet,
+    NoCards,
+    SheetReading,
+    read_sheet_as_game,
+    rulebook_of,
+)
+from dramok.formats.tables import ReadAs, TableFile, UnreadableFile, read_table
+from dramok.store import Change, GameRecord, IdsTaken, Key, SetRecord
+from dramok.store.documents import card_text
+from dramok.studio.archiving import archive, free_name, restore_game, used_pictures
+from dramok.studio.definitions import not_changed_since
+from dramok.studio.desk import Commit, Desk, Refused
+from dramok.studio.garbage import no_collection
+from dramok.studio.ids import new_id, new_ids
+from dramok.studio.snapshot import GameSnapshot, read_rules
+
+SHAPES = ("duel", "builder", "placement", "solo", "plain")
+RESERVED = {"shelf", "new", "api", "assets", "fonts", "sheet", "shapes"}
+"""Words of addresses that no game may have as its id."""
+MOST_NAME = 120
+SAMPLES = "Samples"
+_KEPT_IN_A_COPY = ("plan", "layout", "view", "picture")
+PARTS = ("name", "roles", "resources", "table", "phrases", "tags", "prices", "formats")
+
+
+@dataclass(frozen=True)
+class Shape:
+    """`cards` are sample cards as one would type them."""
+
+    id: str
+    name: str
+    about: str
+    rules: Mapping[str, Any]
+    cards: Sequence[Mapping[str, str]]
+
+
+@cache
+def shapes() -> tuple[Shape, ...]:
+    """The shapes that a game can begin with."""
+    return tuple(_shape(each) for each in SHAPES)
+
+
+def _shape(ident: str) -> Shape:
+    document = json.loads(files("dramok.shapes").joinpath(f"{ident}.json").read_text(encoding="utf-8"))
+    rules = {**document["rulebook"], "prices": document["prices"], "formats": document["formats"]}
+    return Shape(ident, document["name"], document["about"], rules, document["cards"])
+
+
+@dataclass(frozen=True)
+class SheetWishes:
+    """How a sheet is to be read as a game: how the file is, where its header is, and what columns are otherwise."""
+
+    read: ReadAs = ReadAs()
+    header: int | None = None
+    columns: Mapping[int, ColumnWish] | None = None
+
+
+@dataclass(frozen=True)
+class SheetLook:
+    """A sheet read as a game, with what would become of each line. Nothing is written."""
+
+    file: TableFile
+    reading: SheetReading
+    made: FromSheet
+    rulebook: Rulebook
+    intake: Intake
+
+
+def begin(desk: Desk, name: str, shape: str | None = None, key: Key | None = None) -> GameSnapshot:
+    """A new game of a shape with its sample cards, or with nothing in it but one type of card. Raises Refused."""
+    title = named(desk, name)
+    if shape is None:
+        plain = next(each for each in shapes() if each.id == "plain")
+        return _found(desk, title, plain.rules, (), "a game begun", key)
+    found = next((each for each in shapes() if each.id == shape), None)
+    if found is None:
+        raise Refused(Problem(where="shape", what=f"there is no shape called {shape[:40]}", mend=f"choose one of {', '.join(SHAPES)}"))  # fmt: skip
+    return _found(desk, title, found.rules, found.cards, f"a game begun as {found.name.lower()}", key)
+
+
+def _found(
+    desk: Desk,
+    title: str,
+    rules: Mapping[str, Any],
+    samples: Sequence[Mapping[str, str]],
+    label: str,
+    key: Key | None,
+) -> GameSnapshot:
+    def changes(rulebook: Rulebook) -> list[Change]:
+        home, made = _set(title, "First set")
+        if not samples:
+            return [made]
+        other, more = _set(SAMPLES, SAMPLES)
+        header = list(dict.fromkeys(key for each in samples for key in each))
+        rows = [header, *([each.get(key, "") for key in header] for each in samples)]
+        intake = take_in(rows, _knows(rulebook), other.pattern)
+        if intake.refused:
+            raise ValueError(f"a shape is unsound: {intake.refused[0]}")
+        return [made, more, *_cards(intake, other.id)]
+
+    return _write(desk, title, rules, changes, label, key)
+
+
+def look_at_sheet(data: bytes, wishes: SheetWishes = SheetWishes(), name: str = "New game") -> SheetLook:
+    """Reads a table as a game. Raises Refused with the mend for what is no table, or has nothing to make cards of."""
+    try:
+        file = read_table(data, wishes.read)
+        reading = read_sheet_as_game(file.rows, wishes.header, wishes.columns)
+    except (UnreadableFile, NoCards) as error:
+        raise Refused(error.problem) from error
+    made = rulebook_of(reading, file.rows)
+    try:
+        rulebook = Rulebook.model_validate(
+            {**made.rulebook, "id": "new", "name": name[:MOST_NAME] or "New game"}
+        )
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise Refused(
+            Problem(where="columns", what=str(first["msg"]).removeprefix("Value error, ")[:200], mend="set a column otherwise, or leave it out")
+        ) from error  # fmt: skip
+    # What lies above the header is no card; it is not looked at again.
+    rows = file.rows[reading.header - 1 :]
+    intake = take_in(
+        rows,
+        _knows(rulebook),
+        _set(name, name)[0].pattern,
+        Wishes(columns=dict(made.targets), header=1, accept_near=False),
+    )
+    return SheetLook(file, reading, made, rulebook, intake)
+
+
+def begin_from_sheet(
+    desk: Desk,
+    data: bytes,
+    filename: str,
+    name: str | None = None,
+    wishes: SheetWishes = SheetWishes(),
+    key: Key | None = None,
+) -> tuple[GameSnapshot, SheetLook]:
+    """A new game whose types, fields, lists and cards are those of a sheet. Raises Refused."""
+    title = named(desk, name or _title(filename))
+    with no_collection():
+        look = look_at_sheet(data, wishes, title)
+        if not look.intake.taken:
+            raise Refused(Problem(where="sheet", what="no line of it can become a card", mend="look at why each is refused, and set the columns otherwise"))  # fmt: skip
+
+        def changes(rulebook: Rulebook) -> list[Change]:
+            home, made = _set(title, _title(filename))
+            return [made, *_cards(look.intake, home.id)]
+
+        rules = {**look.made.rulebook, "formats": [ANY_DECK], "prices": {}}
+        file = PurePath(filename).name[:60] or "a sheet"
+        return _write(desk, title, rules, changes, f"a game begun from {file}", key), look
+
+
+ANY_DECK = {"id": "any", "name": "Any deck", "least_cards": 1, "most_cards": 500, "copies": 99}
+
+
+def duplicate(
+    desk: Desk, game: GameSnapshot, name: str | None = None, cards: bool = True, key: Key | None = None
+) -> GameSnapshot:
+    """The game once more, whole with its history, or its rules, sets and plans without cards. Raises Refused."""
+    title = free_name(desk, named(desk, name or game.name, taken=True))
+    if cards:
+        return restore_game(desk, archive(desk, game), title, key)
+
+    def changes(_: Rulebook) -> list[Change]:
+        made = [Change("set", new_id("s"), "exists", None, json.dumps(each.document)) for each in game.sets]
+        kept = [each for kind in _KEPT_IN_A_COPY for each in game.of_kind(kind)]
+        return [
+            *made,
+            *(Change(each.kind, new_id("t"), "exists", None, json.dumps(dict(each.doc))) for each in kept),
+        ]
+
+    rules = {key: value for key, value in game.rules.items() if key != "away"}
+    return _write(desk, title, rules, changes, f"the rules of {game.name}", key)
+
+
+def rename_game(desk: Desk, game_id: str, name: str, page: str, key: Key | None = None) -> Commit:
+    """Raises Refused for no name, and for one that another game has."""
+    game = desk.game(game_id)
+    title = named(desk, name, but=game_id)
+    return write_rules(desk, game_id, "name", title, None, page, key, f"{game.name} renamed to {title}")
+
+
+def put_away(desk: Desk, game_id: str, away: bool, page: str, key: Key | None = None) -> Commit:
+    """Puts a game away from the shelf, or brings it back. Nothing of it changes."""
+    label = "put away" if away else "brought back"
+    return write_rules(desk, game_id, "away", away or None, None, page, key, label)
+
+
+def remove_for_good(desk: Desk, game_id: str, name: str) -> None:
+    """Removes a game that was put away, with all that is only its own: nothing brings it back. Raises Refused, Missing.
+
+    `name` is the game's name, said once more by whoever asks.
+    """
+    game = desk.game(game_id)
+    if not game.away:
+        raise Refused(Problem(where=game.name, what="it stands on the shelf", mend="put it away first"))
+    if fold(name) != fold(game.name):
+        raise Refused(
+            Problem(where="name", what="that is not its name", mend=f"type {game.name} to remove it for good")
+        )
+    jobs = desk.store.jobs(game_id)
+    desk.store.remove_game(game_id, used_pictures(game))
+    desk.forget(game_id)
+    for job in jobs:
+        shutil.rmtree(
+            desk.store.path.with_name(f"{desk.store.path.name}-output") / job.id, ignore_errors=True
+        )
+
+
+def remove_samples(desk: Desk, game_id: str, page: str, key: Key | None = None) -> Commit:
+    """Takes the sample cards that a game began with out, with their set, as one step. Raises Refused where there are none."""
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        home = next((each for each in now.sets if each.name == SAMPLES), None)
+        cards = [each for each in now.cards.values() if home and each.set == home.id]
+        if home is None or not cards or len(now.sets) < 2:
+            raise Refused(
+                Problem(where=SAMPLES, what="there are no sample cards", mend="there is nothing to remove")
+            )
+        changes = [
+            Change("deck", deck.id, f"card/{card.id}", json.dumps(deck.cards[card.id]), None)
+            for deck in now.decks.values()
+            for card in cards
+            if card.id in deck.cards
+        ]
+        changes += [Change("card", each.id, "exists", card_text(each), None) for each in cards]
+        return [*changes, Change("set", home.id, "exists", json.dumps(home.document), None)]
+
+    return desk.commit(game_id, "sample cards removed", page, plan, key=key)
+
+
+def write_rules(
+    desk: Desk,
+    game_id: str,
+    part: str,
+    value: Any,
+    base: int | None,
+    page: str,
+    key: Key | None = None,
+    label: str | None = None,
+) -> Commit:
+    """Writes one of `PARTS`, or whether the game is away, as one undoable step.
+
+    With `base` it raises Conflict where the part was changed after that op. Raises Refused for what it can't hold.
+    """
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        if base is not None:
+            not_changed_since(desk, now, part, base, part, page)
+        try:
+            rulebook, prices, formats = read_rules(amended(now.rules, part, value))
+        except (ValidationError, KeyError) as error:
+            raise Refused(_problem(part, error)) from error
+        after: Any = {
+            "prices": prices.model_dump(mode="json"), "formats": [each.model_dump(mode="json") for each in formats], "away": value,
+        }.get(part) if part in BESIDE else part_of(rulebook, part)  # fmt: skip
+        before = now.rules.get(part) if part in BESIDE else part_of(now.rulebook, part)
+        if before == after:
+            return ()
+        return [Change("game", now.id, part, _json(before), _json(after))]
+
+    return desk.commit(game_id, label or f"{_SAID.get(part, part)} changed", page, plan, key=key)
+
+
+_SAID = {
+    "roles": "parts of fields", "resources": "resources", "table": "rules of the table", "phrases": "phrase book", "tags": "declared tags",
+    "prices": "worths and budgets", "formats": "deck rules",
+}  # fmt: skip
+
+
+def _problem(part: str, error: ValidationError | KeyError) -> Problem:
+    if isinstance(error, KeyError):
+        return Problem(
+            where=part[:60], what="rules have no such part", mend=f"write one of {', '.join(PARTS)}"
+        )
+    first = error.errors()[0]
+    place = ".".join(str(each) for each in first["loc"])
+    what = str(first["msg"]).removeprefix("Value error, ")
+    return Problem(where=place[:80] or part, what=what[:300], mend="write another value")
+
+
+def named(desk: Desk, name: str, but: str = "", taken: bool = False) -> str:
+    """A name as a game can have it. Raises Refused for an empty or too long one, and (save with `taken`) for another game's."""
+    title = " ".join(name.split())
+    if not title:
+        raise Refused(Problem(where="name", what="a game needs a name", mend="give it one"))
+    if len(title) > MOST_NAME:
+        raise Refused(Problem(where="name", what=f"a name of {len(title):,} characters", mend=f"keep it within {MOST_NAME}"))  # fmt: skip
+    other = next(
+        (each for each in desk.store.games() if fold(each.name) == fold(title) and each.id != but), None
+    )
+    if other is not None and not taken:
+        where = "is put away" if other.away else "is there"
+        raise Refused(Problem(where="name", what=f"a game called {title} {where} already", mend="give this one another name"))  # fmt: skip
+    return title
+
+
+def _write(
+    desk: Desk, title: str, rules: Mapping[str, Any], changes: Any, label: str, key: Key | None
+) -> GameSnapshot:
+    """Makes the game; of two at once the later one finds its id taken, and takes another."""
+    for _ in range(3):
+        ident = id_from(title, desk.store.ids() | RESERVED, "game")
+        document = {**rules, "id": ident, "name": title}
+        rulebook, _prices, _formats = read_rules(document)
+        try:
+            return desk.found(GameRecord(ident, title, json.dumps(document, ensure_ascii=False)), label, changes(rulebook), key=key)  # fmt: skip
+        except IdsTaken:
+            continue
+    raise Refused(Problem(where="game", what="others are making games", mend="try again in a moment"))
+
+
+def _set(title: str, name: str) -> tuple[SetRecord, Change]:
+    words = re.findall(r"\w+", name if name == SAMPLES else title)
+    letters = "".join(word[0] for word in words)[:3] if len(words) > 1 else "".join(words)[:2]
+    code = re.sub(r"[^A-Z0-9]", "", letters.upper()) or "C"
+    record = SetRecord(new_id("s"), name, code, f"{code}-{{n:03}}")
+    return record, Change("set", record.id, "exists", None, json.dumps(record.document))
+
+
+def _cards(intake: Intake, home: str) -> list[Change]:
+    ids = new_ids("c", len(intake.taken))
+    cards = [
+        Card(ident, each.code, home, each.type, each.values, revision=0)
+        for ident, each in zip(ids, intake.taken, strict=True)
+    ]
+    return [Change("card", each.id, "exists", None, card_text(each), each) for each in cards]
+
+
+def _knows(rulebook: Rulebook) -> Game:
+    roles = rulebook.roles
+    return Game(rulebook.cards, GameVocabulary(rulebook), roles.name, roles.copies, roles.printed, {}, {})
+
+
+def _title(filename: str) -> str:
+    stem = re.sub(r"[_\-.\s]+", " ", PurePath(filename).stem).strip()
+    return (stem[:1].upper() + stem[1:])[:60] or "New game"
+
+
+def _json(document: Any) -> str | None:
+    return None if document is None else json.dumps(document, ensure_ascii=False)

@@ -1,0 +1,170 @@
+// The three ways in which a game begins: from a sheet, with a shape, with nothing. And a backup, or a demo game.
+import { FileSpreadsheet } from "lucide-react";
+import { useRef, useState } from "react";
+import { SheetDialog, SheetFoot } from "../ui/Sheet";
+import type { Shelved, useShelf } from "./useShelf";
+
+type Props = {
+  shelf: ReturnType<typeof useShelf>;
+  chosen: (file: File) => void;
+  begun: (game: Shelved) => void;
+};
+const EMPTY = { id: null, name: "an empty game", about: "One type of card with a name, a group and a text; no cards." };
+
+export function Begin({ shelf, chosen, begun }: Props) {
+  const sheet = useRef<HTMLInputElement>(null);
+  const archive = useRef<HTMLInputElement>(null);
+  const [over, setOver] = useState(false);
+  const [beginning, setBeginning] = useState<{ id: string | null; name: string; about: string } | null>(null);
+  const [name, setName] = useState("");
+  const held = shelf.shelf;
+  const ask = (what: { id: string | null; name: string; about: string }) => {
+    setName("");
+    shelf.drop();
+    setBeginning(what);
+  };
+  const begin = async () => {
+    if (!beginning) return;
+    const game = await shelf.begin(name, beginning.id);
+    if (game) begun(game);
+  };
+  const restored = async (file: File | undefined) => {
+    const game = file && (await shelf.restore(file));
+    if (game) begun({ ...game, sets: 1, edited: "", away: false });
+  };
+  return (
+    <section className="begin" aria-label="Begin a game">
+      <h2>Begin a game</h2>
+      <button
+        type="button"
+        className={`begin-sheet ${over ? "begin-over" : ""}`}
+        onClick={() => sheet.current?.click()}
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(event) => {
+          event.preventDefault();
+          setOver(false);
+          const file = event.dataTransfer.files[0];
+          if (file) chosen(file);
+        }}
+      >
+        <FileSpreadsheet size={26} strokeWidth={1.5} aria-hidden="true" />
+        <span>
+          <b>From a sheet</b>
+          <span className="begin-about">
+            Drop a CSV, TSV, XLSX or JSON file here, or choose one. Its columns become fields, its lines cards.
+          </span>
+        </span>
+      </button>
+      <input
+        ref={sheet}
+        type="file"
+        className="unseen"
+        tabIndex={-1}
+        accept=".csv,.tsv,.txt,.xlsx,.json"
+        aria-label="A sheet to begin from"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = "";
+          if (file) chosen(file);
+        }}
+      />
+      <h3>With a shape</h3>
+      <ul className="begin-shapes">
+        {held?.shapes.map((shape) => (
+          <li key={shape.id}>
+            <button type="button" className="begin-shape" onClick={() => ask(shape)}>
+              <b>{shape.name}</b>
+              <span className="begin-about">
+                {shape.about} {shape.cards} sample cards.
+              </span>
+            </button>
+          </li>
+        ))}
+        <li>
+          <button type="button" className="begin-shape" onClick={() => ask(EMPTY)}>
+            <b>Empty</b>
+            <span className="begin-about">{EMPTY.about}</span>
+          </button>
+        </li>
+      </ul>
+      <h3>From elsewhere</h3>
+      <div className="begin-more">
+        <button type="button" className="button" disabled={shelf.busy} onClick={() => archive.current?.click()}>
+          Restore a backup…
+        </button>
+        <input
+          ref={archive}
+          type="file"
+          className="unseen"
+          tabIndex={-1}
+          accept=".zip,.dramok"
+          aria-label="A backup to restore"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            event.target.value = "";
+            void restored(file);
+          }}
+        />
+        {held?.demos.map((demo) => (
+          <button
+            key={demo.id}
+            type="button"
+            className="button"
+            disabled={shelf.busy}
+            onClick={() => void shelf.demo(demo.id as "ribbon-season").then((game) => game && begun(game))}
+          >
+            Demo game: {demo.name}
+          </button>
+        ))}
+      </div>
+      {shelf.trouble && !beginning && (
+        <p role="alert" className="trouble">
+          <b className="needs">{shelf.trouble.detail}</b> — {shelf.trouble.mend}
+        </p>
+      )}
+      {beginning && (
+        <SheetDialog
+          open
+          setOpen={(open) => !open && setBeginning(null)}
+          title={`Begin ${beginning.id ? beginning.name.toLowerCase() : "an empty game"}`}
+          about={beginning.about}
+        >
+          <form
+            className="form"
+            onSubmit={(event) => {
+              event.preventDefault();
+              if (name.trim()) void begin();
+            }}
+          >
+            <label>
+              What is it called?
+              <input
+                className="input"
+                data-first
+                dir="auto"
+                value={name}
+                maxLength={200}
+                onChange={(event) => setName(event.target.value)}
+              />
+            </label>
+          </form>
+          {shelf.trouble && (
+            <p role="alert" className="trouble">
+              <b className="needs">{shelf.trouble.detail}</b> — {shelf.trouble.mend}
+            </p>
+          )}
+          <SheetFoot
+            act="Begin"
+            ready={!!name.trim() && !shelf.busy}
+            onAct={() => void begin()}
+            cancel={() => setBeginning(null)}
+          />
+        </SheetDialog>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,101 @@
+// One game on the shelf: its fan leads into it, a menu does the rest.
+import { useState } from "react";
+import { Link } from "react-router";
+import { Menu } from "../ui/Menu";
+import { SheetDialog, SheetFoot } from "../ui/Sheet";
+import { Fan } from "./Fan";
+import type { Shelved, useShelf } from "./useShelf";
+
+type Props = { game: Shelved; shelf: ReturnType<typeof useShelf> };
+
+export function GameTile({ game, shelf }: Props) {
+  const [naming, setNaming] = useState(false);
+  const [name, setName] = useState(game.name);
+  const counts = `${many(game.cards, "card")}, ${many(game.decks, "deck")}`;
+  const rename = async () => {
+    if (name.trim() === game.name || (await shelf.rename(game.id, name))) setNaming(false);
+  };
+  return (
+    <li className="tile">
+      <Link className="tile-open" to={`/${game.id}/cards`} aria-label={`Open ${game.name}`}>
+        {game.damage ? (
+          <span className="fan fan-damaged">damaged</span>
+        ) : (
+          <Fan game={game.id} edited={game.edited ?? ""} />
+        )}
+      </Link>
+      <div className="tile-facts">
+        <Link className="tile-name" to={`/${game.id}/cards`} dir="auto" title={game.name}>
+          {game.name}
+        </Link>
+        <Menu
+          trigger={{ className: "icon-button tile-menu", label: `More for ${game.name}`, children: "⋯" }}
+          items={[
+            { id: "rename", shown: "Rename…", act: () => setNaming(true) },
+            { id: "copy", shown: "Duplicate", act: () => void shelf.copy(game.id, true) },
+            { id: "rules", shown: "Duplicate its rules and plans only", act: () => void shelf.copy(game.id, false) },
+            { id: "backup", shown: "Back up", act: () => takeBackup(game.id) },
+            { id: "line", line: true },
+            { id: "away", shown: "Put away", act: () => void shelf.putAway(game.id, true) },
+          ]}
+        />
+        <span className="soft tile-counts">{game.damage ? game.damage.what : counts}</span>
+        <span className="soft tile-when">{game.edited ? `edited ${when(game.edited)}` : ""}</span>
+      </div>
+      {naming && (
+        <SheetDialog open setOpen={setNaming} title={`Rename ${game.name}`}>
+          <form
+            className="form"
+            onSubmit={(event) => {
+              event.preventDefault();
+              void rename();
+            }}
+          >
+            <label>
+              Name
+              <input
+                className="input"
+                data-first
+                dir="auto"
+                value={name}
+                maxLength={200}
+                onFocus={(event) => event.target.select()}
+                onChange={(event) => setName(event.target.value)}
+              />
+            </label>
+          </form>
+          {shelf.trouble && (
+            <p role="alert" className="trouble">
+              <b className="needs">{shelf.trouble.detail}</b> — {shelf.trouble.mend}
+            </p>
+          )}
+          <SheetFoot
+            act="Rename"
+            ready={!!name.trim() && !shelf.busy}
+            onAct={() => void rename()}
+            cancel={() => setNaming(false)}
+          />
+        </SheetDialog>
+      )}
+    </li>
+  );
+}
+
+export const many = (count: number, noun: string): string => `${count} ${noun}${count === 1 ? "" : "s"}`;
+
+/** The browser takes the file itself: nothing of the page waits for it. */
+export function takeBackup(game: string): void {
+  const link = document.createElement("a");
+  link.href = `/api/games/${game}/archive`;
+  link.download = "";
+  link.click();
+}
+
+/** When, as people say it. */
+function when(at: string): string {
+  const then = new Date(at);
+  const days = Math.floor((Date.now() - then.getTime()) / 86_400_000);
+  if (days < 1 && then.getDate() === new Date().getDate())
+    return `today at ${then.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}`;
+  return days < 7 ? then.toLocaleDateString([], { weekday: "long" }) : then.toLocaleDateString();
+}

@@ -1,0 +1,85 @@
+// The games of the database, and what is done to whole games. Each write has a key of its own, and the shelf is asked anew after it.
+import { useState } from "react";
+import { useAsked } from "../state/asked";
+import { ApiError, api, ask, newKey, PAGE, type Problem, type Schemas } from "../state/client";
+
+export type Shelved = Schemas["ShelvedOut"];
+export type Shape = Schemas["ShapeOut"];
+export type SheetLook = Schemas["SheetLookOut"];
+export type ColumnWish = { name?: string | null; kind?: string | null; role?: string | null };
+/** How a sheet is to be read otherwise than it was guessed; columns by number from 0. */
+export type SheetWishes = { sheet?: string | null; header?: number | null; columns?: Record<number, ColumnWish> };
+
+const key = () => ({ "idempotency-key": newKey(), "x-page": PAGE });
+
+export function useShelf() {
+  const { found, again } = useAsked(() => ask(api.GET("/api/shelf")), []);
+  const [trouble, setTrouble] = useState<Problem | null>(null);
+  const [busy, setBusy] = useState(false);
+  /** Does one thing; what is refused is told, and nothing is thrown. */
+  async function doing<T>(work: () => Promise<T>): Promise<T | null> {
+    setBusy(true);
+    try {
+      const done = await work();
+      setTrouble(null);
+      again();
+      return done;
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error;
+      setTrouble(error.problem);
+      return null;
+    } finally {
+      setBusy(false);
+    }
+  }
+  const change = (game: string, body: Schemas["ShelfIn"]) =>
+    doing(() => ask(api.PUT("/api/shelf/{game_id}", { params: { path: { game_id: game }, header: key() }, body })));
+  return {
+    shelf: found,
+    trouble,
+    busy,
+    drop: () => setTrouble(null),
+    begin: (name: string, shape: string | null) =>
+      doing(() => ask(api.POST("/api/shelf", { params: { header: key() }, body: { name, shape } }))),
+    demo: (demo: "ribbon-season" | "crowded-bed" | "potting-shed") =>
+      doing(() => ask(api.POST("/api/shelf", { params: { header: key() }, body: { name: "", demo } }))),
+    rename: (game: string, name: string) => change(game, { name }),
+    putAway: (game: string, away: boolean) => change(game, { away }),
+    copy: (game: string, cards: boolean) =>
+      doing(() =>
+        ask(
+          api.POST("/api/shelf/{game_id}/copy", {
+            params: { path: { game_id: game }, header: key() },
+            body: { cards },
+          }),
+        ),
+      ),
+    remove: (game: string, name: string) =>
+      doing(() => ask(api.DELETE("/api/shelf/{game_id}", { params: { path: { game_id: game }, query: { name } } }))),
+    restore: (file: File) => doing(() => ask(api.POST("/api/archives", { params: { header: key() }, ...form(file) }))),
+  };
+}
+
+export const lookAtSheet = (file: File, wishes: SheetWishes): Promise<SheetLook> =>
+  ask(api.POST("/api/shelf/sheet/look", form(file, { wishes: JSON.stringify(wishes) })));
+
+export const beginFromSheet = (file: File, name: string, wishes: SheetWishes): Promise<Shelved> =>
+  ask(
+    api.POST("/api/shelf/sheet", {
+      params: { header: key() },
+      ...form(file, { name, wishes: JSON.stringify(wishes) }),
+    }),
+  );
+
+/** A file and what goes with it, as a form. */
+function form(file: File, more: Record<string, string> = {}) {
+  return {
+    body: { file: "", ...more } as never,
+    bodySerializer: () => {
+      const sent = new FormData();
+      sent.append("file", file);
+      for (const [name, value] of Object.entries(more)) sent.append(name, value);
+      return sent;
+    },
+  };
+}
