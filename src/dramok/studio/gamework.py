@@ -96,6 +96,9 @@ class SheetLook:
 
 def begin(desk: Desk, name: str, shape: str | None = None, key: Key | None = None) -> GameSnapshot:
     """A new game of a shape with its sample cards, or with nothing in it but one type of card. Raises Refused."""
+    done = desk.store.game_with_key(key) if key else None
+    if done is not None:
+        return desk.game(done)
     title = named(desk, name)
     if shape is None:
         plain = next(each for each in shapes() if each.id == "plain")
@@ -166,6 +169,9 @@ def begin_from_sheet(
     key: Key | None = None,
 ) -> tuple[GameSnapshot, SheetLook]:
     """A new game whose types, fields, lists and cards are those of a sheet. Raises Refused."""
+    done = desk.store.game_with_key(key) if key else None
+    if done is not None:
+        return desk.game(done), look_at_sheet(data, wishes)
     title = named(desk, name or _title(filename))
     with no_collection():
         look = look_at_sheet(data, wishes, title)

@@ -148,10 +148,23 @@ export function CardsPage() {
     return () => window.removeEventListener("keydown", press);
   }, []);
 
+  // A game without cards begins in its last line.
+  useEffect(() => {
+    if (!order.length && at.card !== NEW) setAt((before) => ({ card: NEW, column: before.column }));
+  }, [order.length, at.card]);
   const card = cards[at.card];
   // The pane follows a frame later, so that walking the grid never waits for it.
   const [beside, paneCatchUp] = useAfterPaint(at);
-  const besideCard = cards[beside.card];
+  /** Who stands in the last line sees the card that was written there last. */
+  const [latest, setLatest] = useState("");
+  const besideCard = cards[beside.card === NEW ? latest : beside.card];
+  const madeInLine = useCallback(
+    (ids: string[]) => {
+      include(ids);
+      setLatest(ids.at(-1) ?? "");
+    },
+    [include],
+  );
   const setField = useCallback((column: string) => setAt((before) => ({ ...before, column })), []);
   const backToGrid = useCallback(() => grid.current?.focus(), []);
   const made = useCallback(
@@ -373,7 +386,7 @@ export function CardsPage() {
             resize={resize}
             moveColumn={moveColumn}
             setId={setId}
-            made={include}
+            made={madeInLine}
             paneCatchUp={paneCatchUp}
           />
         ) : (

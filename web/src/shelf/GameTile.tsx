@@ -17,7 +17,7 @@ export function GameTile({ game, shelf }: Props) {
   };
   return (
     <li className="tile">
-      <Link className="tile-open" to={`/${game.id}/cards`} aria-label={`Open ${game.name}`}>
+      <Link className="tile-open" to={`/${game.id}/cards`} tabIndex={-1} aria-hidden="true">
         {game.damage ? (
           <span className="fan fan-damaged">damaged</span>
         ) : (

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field, field_validator, model_validator
 
-from dramok.core.effects.verbs import verb_as_now
+from dramok.core.effects.verbs import VERBS, verb_as_now
 from dramok.core.problem import Frozen
 
 Affects = Literal["self", "rival", "anyone"]
@@ -63,7 +63,10 @@ class PriceRow(Frozen):
     @field_validator("verb")
     @classmethod
     def _as_now(cls, verb: str) -> str:
-        return verb_as_now(verb)
+        verb = verb_as_now(verb)
+        if verb not in VERBS:
+            raise ValueError(f"there is no verb {verb[:40]}")
+        return verb
 
     @property
     def specificity(self) -> int:

@@ -220,6 +220,7 @@ def _with_wishes(
             elif role and kind not in _KINDS_OF.get(role, ()):
                 each = replace(each, role=None)
         found.append(each)
+    found = _once(found)
     if not any(each.role == "name" for each in found):
         first = next((each for each in found if each.kind not in (OUT, TYPE, CODE)), None)
         if first is None:
@@ -229,6 +230,22 @@ def _with_wishes(
                 )
             )
         found = [_playing(each, "name") if each is first else each for each in found]
+    return found
+
+
+def _once(columns: Sequence[SheetColumn]) -> list[SheetColumn]:
+    """Each part is played once, and one column says the type and one the code: the first that was asked for."""
+    roles: set[str | None] = set()
+    kinds: set[str] = set()
+    found = []
+    for each in columns:
+        if each.role != "stat" and each.role in roles:
+            each = replace(each, role=None)
+        if each.kind in (TYPE, CODE) and each.kind in kinds:
+            each = replace(each, kind="text")
+        roles |= {each.role} - {None}
+        kinds.add(each.kind)
+        found.append(each)
     return found
 
 

@@ -293,7 +293,9 @@ async def copy_game(desk: TheDesk, game_id: AnyGame, asked: CopyIn, key: Key) ->
 
 
 @router.delete("/{game_id}", status_code=204)
-def remove_game(desk: TheDesk, game_id: AnyGame, name: Annotated[str, Query(max_length=10_000)] = "") -> Response:
+def remove_game(
+    desk: TheDesk, game_id: AnyGame, name: Annotated[str, Query(max_length=10_000)] = ""
+) -> Response:
     """Removes a game that was put away for good. `name` is its name, said once more."""
     remove_for_good(desk, game_id, name)
     return Response(status_code=204)

@@ -1,0 +1,218 @@
+"""A game of one's own, from an empty database to a painted card, by real clicks and keys."""
+
+from __future__ import annotations
+
+import random
+import re
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from bench.served import Server
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_journey import FACE, STRIP, grave_faults
+from tests.conftest import SEED
+
+WORDS = [
+    "Amber",
+    "Basin",
+    "Cobalt",
+    "Dune",
+    "Ember",
+    "Fjord",
+    "Grove",
+    "Haze",
+    "Inlet",
+    "Jetty",
+    "Knoll",
+    "Ledge",
+]
+DEMO_WORDS = re.compile(r"glasshouse|mildew|cistern|orchid|ribbon season|\bbeds?\b|\bfern\b", re.IGNORECASE)
+
+
+@pytest.fixture
+def own(tmp_path: Path) -> Iterator[Server]:
+    """A server on a database that is not there yet."""
+    made = Server(tmp_path / "own.db")
+    yield made
+    made.kill()
+
+
+@pytest.fixture
+def shelf(chromium, own: Server) -> Iterator[Page]:
+    context = chromium.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+    context.set_default_timeout(10_000)
+    page = context.new_page()
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    page.goto(own.url)
+    page.get_by_role("heading", name="A game of your own").wait_for()
+    yield page
+    context.close()
+    assert not errors
+
+
+def sheet(tmp_path: Path, dice: random.Random) -> tuple[Path, dict[str, str]]:
+    """A sheet of the test's own making: names of columns and their order differ from run to run."""
+    heads = {
+        "name": dice.choice(["Title", "Card", "Name"]), "clan": dice.choice(["Clan", "House", "Guild"]), "cost": dice.choice(["Cost", "Price"]),
+        "power": dice.choice(["Zest", "Heft", "Pluck"]), "text": dice.choice(["Rules text", "Text", "Ability"]), "kind": dice.choice(["Type", "Category"]),
+        "count": dice.choice(["Qty", "Copies", "How many"]),
+    }  # fmt: skip
+    order = list(heads)
+    dice.shuffle(order)
+    lines = [[heads[each] for each in order]]
+    for number in range(12):
+        cells = {
+            "name": f"{WORDS[number]} {dice.choice(WORDS)}", "clan": dice.choice(WORDS[:3]), "cost": str(dice.randint(0, 6)), "power": str(dice.randint(1, 9)),
+            "text": "Draw a card when this comes into play." if number % 2 else "", "kind": ("Beast", "Place")[number % 2], "count": f"x{dice.randint(1, 3)}",
+        }  # fmt: skip
+        lines.append([cells[each] for each in order])
+    path = tmp_path / "third_draft.csv"
+    path.write_text("\n".join(",".join(line) for line in lines))
+    return path, {
+        **heads,
+        "first": lines[1][order.index("name")],
+        "first_cost": lines[1][order.index("cost")],
+    }
+
+
+def test_from_an_empty_database_and_a_sheet_to_cards_of_ones_own(shelf: Page, own: Server, tmp_path: Path):
+    path, heads = sheet(tmp_path, random.Random(SEED))
+    with shelf.expect_file_chooser() as chooser:
+        shelf.get_by_role("button", name=re.compile("From a sheet")).click()
+    chooser.value.set_files(path)
+    columns = shelf.get_by_role("region", name="Columns of the sheet")
+    columns.wait_for()
+    expect(shelf.locator(".sheet-game-said")).to_contain_text("12 cards of 12 lines, 2 types: ")
+    part = lambda key: columns.get_by_label(f"The part of {heads[key]}", exact=True)  # noqa: E731
+    for key, role in (
+        ("name", "name"),
+        ("clan", "faction"),
+        ("cost", "cost"),
+        ("count", "copies"),
+        ("power", "stat"),
+    ):
+        expect(part(key)).to_have_value(role)
+    expect(columns.get_by_label(f"What {heads['text']} is", exact=True)).to_have_value("effect")
+    # Two guesses corrected, and one of them back.
+    columns.get_by_label(f"What {heads['kind']} is", exact=True).select_option("choice")
+    expect(shelf.locator(".sheet-game-said")).not_to_contain_text("types")
+    columns.get_by_label(f"What {heads['kind']} is", exact=True).select_option("type")
+    expect(shelf.locator(".sheet-game-said")).to_contain_text("2 types")
+    part("power").select_option("")
+    expect(part("power")).to_have_value("")
+    shelf.get_by_label("Name of the game").fill("Twelve of Mine")
+    shelf.get_by_role("button", name="Begin with 12 cards").click()
+    shelf.wait_for_url("**/twelve-of-mine/cards**")
+    expect(shelf.locator(FACE)).to_be_visible()
+    expect(shelf.locator(".pane-facts h2")).to_have_text(heads["first"])
+    expect(shelf.locator(f"{FACE} text").first).to_be_visible()
+    expect(shelf.locator(".toolbar-low")).to_contain_text("12 of 12 cards")
+    # Every step from here on can be undone.
+    shelf.locator(".grid").focus()
+    shelf.keyboard.press("Home")
+    shelf.keyboard.press("ArrowRight")
+    shelf.keyboard.type("Renamed Thing")
+    shelf.keyboard.press("Enter")
+    expect(shelf.locator(STRIP)).to_contain_text("Renamed Thing")
+    shelf.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(shelf.locator(".grid-row").first).to_contain_text(heads["first"])
+    for room in ("Faces", "Rules", "Decks", "Playtest", "Balance", "Output", "History", "Files", "Cards"):
+        shelf.get_by_role("link", name=room, exact=True).click()
+        expect(shelf.get_by_role("link", name=room, exact=True)).to_have_class(re.compile("active"))
+        expect(shelf.locator(".loading")).to_have_count(0)
+        said = shelf.locator("body").inner_text()
+        found = DEMO_WORDS.search(said)
+        assert not found, (
+            f"{room} speaks of another world: {said[max(0, found.start() - 40) : found.end() + 40]!r}"
+        )
+
+
+def test_a_shape_and_an_empty_game_have_a_painted_card_in_three_actions(shelf: Page, own: Server):
+    shelf.get_by_role("button", name=re.compile("^A duel")).click()
+    shelf.keyboard.type("North and South")
+    shelf.keyboard.press("Enter")
+    shelf.wait_for_url("**/north-and-south/cards**")
+    expect(shelf.locator(f"{FACE} [data-field=strength]").first).to_be_visible()
+    shelf.get_by_role("button", name="Game: North and South").click()
+    shelf.get_by_role("menuitem", name="All games, new game…").click()
+    expect(shelf.locator(".tile")).to_have_count(1)
+    expect(shelf.locator(".tile .fan-card")).to_have_count(3)
+    shelf.get_by_role("button", name=re.compile("^Empty")).click()
+    shelf.keyboard.type("north and south")
+    shelf.keyboard.press("Enter")
+    expect(shelf.get_by_role("alert")).to_contain_text("is there already")
+    shelf.get_by_label("What is it called?").fill("Nothing yet")
+    shelf.keyboard.press("Enter")
+    shelf.wait_for_url("**/nothing-yet/cards**")
+    shelf.locator(".grid").wait_for()
+    shelf.locator(".grid").focus()
+    shelf.keyboard.press("Home")
+    shelf.keyboard.press("ArrowRight")
+    shelf.keyboard.type("The first of all")
+    shelf.keyboard.press("Enter")
+    expect(shelf.locator(f"{FACE} [data-field=name] text")).to_have_text("The first of all")
+
+
+def test_games_are_renamed_doubled_put_away_brought_back_and_removed(shelf: Page, own: Server):
+    shelf.get_by_role("button", name=re.compile("^Plain cards")).click()
+    shelf.keyboard.type("One")
+    shelf.keyboard.press("Enter")
+    shelf.wait_for_url("**/one/cards**")
+    shelf.goto(f"{own.url}/shelf")
+    more = lambda name: shelf.get_by_role("button", name=f"More for {name}", exact=True)  # noqa: E731
+    more("One").click()
+    shelf.get_by_role("menuitem", name="Rename…").click()
+    shelf.keyboard.type("The One")
+    shelf.keyboard.press("Enter")
+    expect(shelf.locator(".tile-name")).to_have_text("The One")
+    more("The One").click()
+    shelf.get_by_role("menuitem", name="Duplicate", exact=True).click()
+    expect(shelf.locator(".tile-name")).to_have_text(["The One", "The One 2"])
+    more("The One 2").click()
+    shelf.get_by_role("menuitem", name="Put away").click()
+    expect(shelf.locator(".tile-name")).to_have_text(["The One"])
+    away = shelf.get_by_role("region", name="Put away")
+    away.get_by_role("button", name="Bring back").click()
+    expect(shelf.locator(".tile-name")).to_have_text(["The One", "The One 2"])
+    more("The One 2").click()
+    shelf.get_by_role("menuitem", name="Put away").click()
+    away.get_by_role("button", name="Remove for good…").click()
+    remove = shelf.get_by_role("button", name="Remove for good", exact=True)
+    expect(remove).to_be_disabled()
+    with shelf.expect_download() as backup:
+        shelf.get_by_role("button", name="Take a backup first").click()
+    assert backup.value.suggested_filename.endswith(".zip")
+    shelf.get_by_label("Type its name to remove it").fill("the one 2")
+    remove.click()
+    expect(away).to_have_count(0)
+    shelf.reload()
+    expect(shelf.locator(".tile-name")).to_have_text(["The One"])
+    shelf.set_input_files("input[aria-label='A backup to restore']", backup.value.path())
+    shelf.wait_for_url(re.compile("/the-one/cards"))
+
+
+def test_the_shelf_offers_the_demo_games_fits_every_window_and_has_nothing_grave(shelf: Page, own: Server):
+    assert grave_faults(shelf) == []
+    shelf.get_by_role("button", name="Demo game: Crowded Bed").click()
+    shelf.wait_for_url("**/crowded-bed/cards**")
+    shelf.goto(f"{own.url}/shelf")
+    expect(shelf.locator(".fan-card")).to_have_count(3)
+    expect(shelf.get_by_role("button", name="Demo game: Crowded Bed")).to_have_count(0)
+    for width, height in ((1280, 800), (640, 400), (390, 844), (1920, 1080)):
+        shelf.set_viewport_size({"width": width, "height": height})
+        assert shelf.evaluate("document.scrollingElement.scrollWidth <= innerWidth"), width
+    shelf.set_viewport_size({"width": 1280, "height": 800})
+    assert grave_faults(shelf) == []
+
+
+def test_a_sheet_that_is_no_game_is_told_and_another_way_is_open(shelf: Page, tmp_path: Path):
+    path = tmp_path / "nothing.csv"
+    path.write_text("Name\n")
+    shelf.set_input_files("input[aria-label='A sheet to begin from']", path)
+    expect(shelf.get_by_role("alert")).to_contain_text("no line below the header")
+    expect(shelf.get_by_role("button", name="Begin", exact=True)).to_be_disabled()
+    shelf.get_by_role("button", name="Another way").click()
+    shelf.get_by_role("heading", name="A game of your own").wait_for()
