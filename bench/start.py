@@ -9,6 +9,8 @@ import time
 import urllib.request
 from pathlib import Path
 
+from dramok.studio import open_desk
+
 PORT = 8977
 ROUNDS = 5
 
@@ -33,6 +35,7 @@ def first_answer(db: Path) -> float:
 
 def run() -> None:
     with tempfile.TemporaryDirectory() as folder:
+        open_desk(Path(folder) / "b.db").close()
         first_answer(Path(folder) / "b.db")
         times = sorted(first_answer(Path(folder) / "b.db") for _ in range(ROUNDS))
         begin = time.perf_counter()

@@ -8,6 +8,8 @@ from pathlib import Path
 from bench.served import Server, chromium
 from playwright.sync_api import Page
 
+from dramok.studio import open_desk
+
 HERE = Path(__file__).parent
 SHEET = HERE.parents[1] / "tests" / "samples" / "draft-sheet.csv"
 
@@ -171,7 +173,13 @@ def adjust(page: Page) -> None:
         page.keyboard.press(key)
 
 
+def shelf(page: Page) -> None:
+    page.goto("/shelf")
+    page.locator(".fan-card").nth(8).wait_for()
+
+
 VIEWS = (
+    shelf,
     cards,
     faces,
     adjust,
@@ -194,6 +202,7 @@ VIEWS = (
 
 def main() -> None:
     with tempfile.TemporaryDirectory() as folder, chromium() as browser:
+        open_desk(Path(folder) / "demo.db").close()
         server = Server(Path(folder) / "demo.db")
         try:
             for scheme, views in (("light", VIEWS), ("dark", (cards,))):

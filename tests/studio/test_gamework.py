@@ -440,3 +440,23 @@ def test_wishes_reach_the_game(empty):
     game, _ = begin_from_sheet(empty, SHEET, "x.csv", "Mine", wishes)
     fields = {each.id: each.name for each in game.rulebook.cards.fields}
     assert game.rulebook.roles.cost == "atk" and "cost" not in fields and fields["house"] == "House"
+
+
+def test_a_resource_that_effects_speak_of_is_not_removed_and_the_cards_are_named(desk):
+    game = desk.game(GAME)
+    left = [each for each in game.rules["resources"] if each["id"] != "ribbon"]
+    with pytest.raises(Refused, match="cards gain or lose it: .*, .*, .* and") as caught:
+        write_rules(desk, GAME, "resources", left, None, "page")
+    assert caught.value.problem.where == "Ribbon"
+    more = [*game.rules["resources"], {"id": "calm", "name": "Calm", "names": "Calm", "symbol": "drop"}]
+    write_rules(desk, GAME, "resources", more, None, "page")
+    card = f"c-{GAME}-rs-001"
+    done = write_cells(
+        desk, GAME, [CellEdit(card, "effect", "upon play this: gain 2 calm")], desk.game(GAME).seq, "page"
+    )
+    assert not done.refused
+    with pytest.raises(Refused, match="1 card gain or lose it"):
+        write_rules(desk, GAME, "resources", game.rules["resources"], None, "page")
+    undo(desk, GAME, "page")
+    write_rules(desk, GAME, "resources", game.rules["resources"], None, "page")
+    assert desk.game(GAME).rules == game.rules

@@ -30,7 +30,7 @@ DEFAULT_DB = Path("dramok.db")
 
 
 @contextmanager
-def open_games(db: Path, as_json: bool, demo: bool = True) -> Iterator[Desk]:
+def open_games(db: Path, as_json: bool, demo: bool = False) -> Iterator[Desk]:
     """The open desk; what is refused ends the command with exit code 1, said plainly or as JSON."""
     try:
         desk = open_desk(db, demo)

@@ -31,7 +31,7 @@ def games(
     as_json: JsonOption = False,
 ) -> None:
     """Lists the games of a database."""
-    with open_games(db, as_json, demo=False) as desk:
+    with open_games(db, as_json) as desk:
         found = [each for each in desk.shelf() if isinstance(each, Damaged) or every or not each.away]
         if as_json:
             echo([_said(each) for each in found])
@@ -65,7 +65,7 @@ def new(
             as_json,
         )
     data = read_file(sheet, as_json) if sheet is not None else b""
-    with open_games(db, as_json, demo=False) as desk:
+    with open_games(db, as_json) as desk:
         look: SheetLook | None = None
         if sheet is not None:
             game, look = begin_from_sheet(desk, data, sheet.name, name)
@@ -87,7 +87,7 @@ def new(
 @app.command()
 def rename(game: GameArgument, name: Annotated[str, typer.Argument(help="Its new name.")], db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:  # fmt: skip
     """Renames a game."""
-    with open_games(db, as_json, demo=False) as desk:
+    with open_games(db, as_json) as desk:
         _tell(rename_game(desk, game, name, PAGE).after, "is its name now", as_json)
 
 
@@ -102,21 +102,21 @@ def duplicate_game(
     as_json: JsonOption = False,
 ) -> None:
     """Makes a game of a game: whole, or only its rules and plans."""
-    with open_games(db, as_json, demo=False) as desk:
+    with open_games(db, as_json) as desk:
         _tell(duplicate(desk, desk.game(game), name, cards=not rules_only), "is the copy", as_json)
 
 
 @app.command(name="put-away")
 def put_game_away(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:
     """Puts a game away: it is no longer listed, and nothing of it is lost."""
-    with open_games(db, as_json, demo=False) as desk:
+    with open_games(db, as_json) as desk:
         _tell(put_away(desk, game, True, PAGE).after, "is put away", as_json)
 
 
 @app.command(name="bring-back")
 def bring_game_back(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:
     """Brings a game back that was put away."""
-    with open_games(db, as_json, demo=False) as desk:
+    with open_games(db, as_json) as desk:
         _tell(put_away(desk, game, False, PAGE).after, "is back", as_json)
 
 

@@ -21,7 +21,9 @@ from dramok.core.cards import Card
 from dramok.core.cards.intake import take_in
 from dramok.core.cards.naming import id_from
 from dramok.core.cards.taken import Game, Intake, Wishes
-from dramok.core.problem import Problem, fold
+from dramok.core.effects import Script
+from dramok.core.effects.mentions import Subject, speaks_of
+from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.core.rulebook.amend import BESIDE, amended, part_of
 from dramok.core.rulebook.fromsheet import (
@@ -291,12 +293,35 @@ def write_rules(
         after: Any = {
             "prices": prices.model_dump(mode="json"), "formats": [each.model_dump(mode="json") for each in formats], "away": value,
         }.get(part) if part in BESIDE else part_of(rulebook, part)  # fmt: skip
+        if part == "resources":
+            _none_spoken_of(now, rulebook)
         before = now.rules.get(part) if part in BESIDE else part_of(now.rulebook, part)
         if before == after:
             return ()
         return [Change("game", now.id, part, _json(before), _json(after))]
 
     return desk.commit(game_id, label or f"{_SAID.get(part, part)} changed", page, plan, key=key)
+
+
+def _none_spoken_of(now: GameSnapshot, after: Rulebook) -> None:
+    """Raises Refused where a resource is gone that effects gain or lose: it names the cards."""
+    left = {each.id for each in after.resources}
+    for gone in (each for each in now.rulebook.resources if each.id not in left):
+        subject = Subject("resource", gone.id)
+        speakers = [
+            now.title(card)
+            for card in now.cards.values()
+            if any(isinstance(value, Script) and speaks_of(value, subject) for value in card.values.values())
+        ]
+        if speakers:
+            more = f" and {len(speakers) - 3} more" if len(speakers) > 3 else ""
+            raise Refused(
+                Problem(
+                    where=gone.name,
+                    what=f"{plural(len(speakers), 'card')} gain or lose it: {', '.join(speakers[:3])}{more}",
+                    mend="write those effects without it first, or rename it",
+                )
+            )
 
 
 _SAID = {

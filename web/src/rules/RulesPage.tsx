@@ -5,12 +5,13 @@ import { useSearchParams } from "react-router";
 import { useGame } from "../state/store";
 import { KeywordsEditor } from "./KeywordsEditor";
 import { ListEditor } from "./ListEditor";
+import { GAME_PARTS, PartEditor } from "./PartEditor";
 import { SetEditor } from "./SetEditor";
 import { TypeEditor } from "./TypeEditor";
 import { useAskedFor } from "./useAskedFor";
 import { type ListDoc, putSet, type Rules, type TypeDoc, useListWriter, useRules, useTypeWriter } from "./useRules";
 
-type Chosen = { kind: "type" | "list" | "set" | "keywords"; id: string };
+type Chosen = { kind: "type" | "list" | "set" | "keywords" | "game"; id: string };
 
 export function RulesPage() {
   const rules = useRules();
@@ -60,6 +61,13 @@ export function RulesPage() {
           add={<AddSet done={(next) => choose({ kind: "set", id: next })} />}
         />
         <Part
+          title="The game"
+          items={GAME_PARTS.map(([part, name]) => ({ id: part, name, depth: 0 }))}
+          on={chosen.kind === "game" ? chosen.id : null}
+          choose={(next) => choose({ kind: "game", id: next })}
+          add={null}
+        />
+        <Part
           title="Words"
           items={[{ id: "all", name: "Keywords", depth: 0, count: rules.keywords.length }]}
           on={chosen.kind === "keywords" ? "all" : null}
@@ -67,6 +75,7 @@ export function RulesPage() {
           add={null}
         />
       </nav>
+      {chosen.kind === "game" && <PartEditor part={chosen.id} />}
       {chosen.kind === "keywords" && <KeywordsEditor rules={rules} />}
       {type && (
         <TypeEditor key={type.id} type={type} rules={rules} choose={(next) => choose({ kind: "type", id: next })} />
@@ -83,6 +92,7 @@ function found(kind: string | undefined, id: string | undefined, rules: Rules, s
     list: rules.lists,
     set: sets,
     keywords: [{ id: "all" }],
+    game: GAME_PARTS.map(([ident]) => ({ id: ident })),
   };
   return kind && id && rooms[kind]?.some((each) => each.id === id) ? { kind: kind as Chosen["kind"], id } : null;
 }

@@ -4,7 +4,7 @@ import type { Game } from "../state/client";
 import { useGame } from "../state/store";
 import { Picking, Typing } from "../ui/Typing";
 import { BackEditor } from "./BackEditor";
-import { putSet, type Rules, takeSetOut } from "./useRules";
+import { putSet, type Rules, removeSamples, takeSetOut } from "./useRules";
 
 type SetDoc = Game["sets"][number];
 type Props = { set: SetDoc; rules: Rules; gone: () => void };
@@ -40,6 +40,18 @@ export function SetEditor({ set, rules, gone }: Props) {
           otherwise="Its cards have the back of their type."
           change={(back) => put({ back: back as never })}
         />
+        {set.name === "Samples" && count > 0 && others.length > 0 && (
+          <div className="rules-remove form form-row">
+            <button
+              type="button"
+              className="button"
+              onClick={() => void removeSamples().then((done) => done && gone())}
+            >
+              Remove the sample cards
+            </button>
+            <span className="soft">They go from decks too; undo brings all of it back.</span>
+          </div>
+        )}
         {others.length > 0 && (
           <div className="rules-remove form form-row">
             {count > 0 && (

@@ -132,3 +132,7 @@ export const takeSetOut = (set: string, to: string | null): Promise<Edit | null>
       }),
     ),
   );
+
+/** Takes the sample cards that a game began with out, with their set. */
+export const removeSamples = () =>
+  change((game, key) => ask(api.POST("/api/games/{game_id}/samples/remove", { params: signed(game, key) })));

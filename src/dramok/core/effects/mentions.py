@@ -8,9 +8,9 @@ from dramok.core.effects.script import Script
 
 
 class Subject(NamedTuple):
-    """What is spoken of: `kind` is type, stat, or choice (a value `ident` of the choice field `field`)."""
+    """What is spoken of: `kind` is type, stat, resource, or choice (a value `ident` of the choice field `field`)."""
 
-    kind: Literal["type", "stat", "choice"]
+    kind: Literal["type", "stat", "choice", "resource"]
     ident: str
     field: str = ""
 
@@ -49,6 +49,8 @@ def _place(part: dict[str, Any], subject: Subject) -> str:
             return "type"
         case "stat":
             return "stat" if "stat" in part else "field"
+        case "resource":
+            return "resource"
         case _:
             assert_never(subject.kind)
 
@@ -63,5 +65,7 @@ def _is(part: dict[str, Any], subject: Subject) -> bool:
             return "filters" in part
         case "stat":
             return part.get("kind") == "stat" or "stat" in part
+        case "resource":
+            return "verb" in part
         case _:
             assert_never(subject.kind)

@@ -1,0 +1,146 @@
+// What is counted in play: its names and symbol, where it begins, what comes each turn.
+import { Trash2 } from "lucide-react";
+import { useState } from "react";
+import { useGame } from "../state/store";
+import { Picking, Ticking, Typing } from "../ui/Typing";
+import { type Resource, type Write, whole, wholeOrNone } from "./useParts";
+
+const SYMBOLS = [
+  "coin",
+  "supply",
+  "effort",
+  "strength",
+  "guard",
+  "score",
+  "drop",
+  "ribbon",
+  "merit",
+  "compost",
+  "cutting",
+  "vigour",
+  "spread",
+  "root",
+  "height",
+];
+
+export function ResourcesEditor({ resources, write }: { resources: Resource[]; write: Write }) {
+  const symbols = useGame((state) => state.game?.symbols ?? []);
+  const [fresh, setFresh] = useState("");
+  const put = (at: number, part: Partial<Resource>) =>
+    void write(
+      "resources",
+      resources.map((each, place) => (place === at ? { ...each, ...part } : each)),
+    );
+  const add = async () => {
+    const name = fresh.trim();
+    if (!name) return;
+    const id = freeId(name, resources);
+    const made: Resource = {
+      id,
+      name,
+      names: name,
+      symbol: SYMBOLS[resources.length % 6] ?? "coin",
+      start: 0,
+      each_turn: 0,
+      cap: null,
+      shared: false,
+    };
+    if (await write("resources", [...resources, made])) setFresh("");
+  };
+  return (
+    <>
+      <p className="soft">Effects gain and lose them by their names; what pays for cards is said under At the table.</p>
+      <ul className="part-list">
+        {resources.map((each, at) => {
+          const drawn = symbols.find((symbol) => symbol.id === each.id);
+          return (
+            <li key={each.id} className="part-line" aria-label={each.name}>
+              <svg width="22" height="22" viewBox="0 0 256 256" aria-hidden="true" className="part-symbol">
+                {drawn && <path d={drawn.path} fill="currentColor" />}
+              </svg>
+              <Typing label="Name of one" value={each.name} commit={(name) => put(at, { name })} />
+              <Typing label="Of several" value={each.names} commit={(names) => put(at, { names })} />
+              <Picking
+                label="Symbol"
+                value={each.symbol}
+                options={[...new Set([each.symbol, ...SYMBOLS])].map((symbol) => [symbol, symbol] as const)}
+                commit={(symbol) => put(at, { symbol })}
+              />
+              <Typing
+                label="At the start"
+                number
+                value={String(each.start)}
+                commit={(text) => put(at, { start: whole(text, each.start) })}
+              />
+              <Typing
+                label="Each turn"
+                number
+                value={String(each.each_turn)}
+                commit={(text) => put(at, { each_turn: whole(text, each.each_turn) })}
+              />
+              <Typing
+                label="At most"
+                number
+                placeholder="no cap"
+                value={each.cap === null ? "" : String(each.cap)}
+                commit={(text) => put(at, { cap: wholeOrNone(text, each.cap) })}
+              />
+              <Ticking
+                label="shared"
+                help="One for the table, not one for each player"
+                value={each.shared}
+                commit={(shared) => put(at, { shared })}
+              />
+              <button
+                type="button"
+                className="icon-button"
+                aria-label={`Remove ${each.name}`}
+                title="Refused while effects speak of it"
+                onClick={() =>
+                  void write(
+                    "resources",
+                    resources.filter((_, place) => place !== at),
+                  )
+                }
+              >
+                <Trash2 size={15} aria-hidden="true" />
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+      <form
+        className="form-row"
+        onSubmit={(event) => {
+          event.preventDefault();
+          void add();
+        }}
+      >
+        <input
+          className="input"
+          aria-label="New resource"
+          placeholder="New resource"
+          value={fresh}
+          onChange={(event) => setFresh(event.target.value)}
+        />
+        <button type="submit" className="button" disabled={!fresh.trim()}>
+          Add
+        </button>
+      </form>
+    </>
+  );
+}
+
+/** An id made of a name that no other has. */
+export function freeId(name: string, others: { id: string }[]): string {
+  const plain = name
+    .normalize("NFKD")
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, "-")
+    .replace(/^-+|-+$/g, "")
+    .slice(0, 30);
+  const stem = /^[a-z]/.test(plain) ? plain : `r-${plain || "new"}`;
+  let id = stem;
+  for (let number = 2; others.some((each) => each.id === id); number++) id = `${stem}-${number}`;
+  return id;
+}

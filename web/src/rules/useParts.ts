@@ -1,0 +1,90 @@
+// The parts that make a game a game: read and written whole, each write one undoable step.
+import { useAsked, useTouched } from "../state/asked";
+import { api, ask } from "../state/client";
+import { useGame } from "../state/store";
+import { change, signed } from "../state/writing";
+
+export type Resource = {
+  id: string;
+  name: string;
+  names: string;
+  symbol: string;
+  start: number;
+  each_turn: number;
+  cap: number | null;
+  shared: boolean;
+};
+export type TableDoc = {
+  pays: string | null;
+  opening_hand: number;
+  turn_draw: number;
+  hand_limit: number | null;
+  empty_draw_pile: "reshuffle" | "nothing";
+  turn: string;
+  dismiss: string;
+  zones: Record<string, string>;
+};
+export type FormatDoc = {
+  id: string;
+  name: string;
+  least_cards: number;
+  most_cards: number;
+  copies: number;
+  copies_by_rarity: Record<string, number>;
+  most_factions: number | null;
+};
+export type Budget = { by_cost: string[]; further: string; rarity: Record<string, string> };
+export type Prices = {
+  stats: Record<string, string>;
+  rows: unknown[];
+  cues: Record<string, string>;
+  all_counts_as: string;
+  expected_count: string;
+  budgets: Record<string, Budget>;
+  tolerance: string;
+};
+export type RolesDoc = Record<string, string | string[] | null>;
+export type Parts = {
+  roles: RolesDoc;
+  resources: Resource[];
+  table: TableDoc;
+  formats: FormatDoc[];
+  prices: Prices;
+  tags: string[];
+};
+export type PartName = keyof Parts;
+
+export function useParts() {
+  const game = useGame((state) => state.game?.id ?? "");
+  const touched = useTouched("game");
+  const { found } = useAsked(
+    game ? () => ask(api.GET("/api/games/{game_id}/rules/parts", { params: { path: { game_id: game } } })) : null,
+    [game, touched],
+  );
+  const write = <Name extends PartName>(part: Name, value: Parts[Name]) =>
+    change((open, key) => {
+      const sent = signed(open, key);
+      return ask(
+        api.PUT("/api/games/{game_id}/rules/parts/{part}", {
+          params: { ...sent, path: { ...sent.path, part } },
+          body: { value: value as never, base: useGame.getState().seq },
+        }),
+      );
+    });
+  return { parts: (found?.parts ?? null) as Parts | null, write };
+}
+
+export type Write = ReturnType<typeof useParts>["write"];
+
+/** A whole number as typed; what is none stays as it was. */
+export const whole = (text: string, otherwise: number): number => (/^\s*\d+\s*$/.test(text) ? Number(text) : otherwise);
+
+/** Nothing typed is no limit. */
+export const wholeOrNone = (text: string, otherwise: number | null): number | null =>
+  text.trim() === "" ? null : whole(text, otherwise ?? 0);
+
+/** Points as typed, a comma for a point allowed; what is no number stays as it was. */
+export const pointsOf = (text: string, otherwise: string): string => {
+  const plain = text.trim().replace(",", ".").replace("−", "-");
+  return /^[+-]?\d+(\.\d+)?$/.test(plain) ? plain : otherwise;
+};
