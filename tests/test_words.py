@@ -38,6 +38,9 @@ NOT_SAID = {
     r"\blooks? after it\b": "track",
     r"\blean on\b": "use",
 }
+AWAY = r"\b[Pp]ut away\b"
+OF_WHOLE_GAMES = {"GameTile.tsx", "PutAway.tsx", "games", "put-away", "bring-back", "gamework.py"}
+"""Games alone are put away: off the shelf, and whole."""
 _IMPORT = re.compile(r"^import[\s\S]*?;\n", re.MULTILINE)
 _COMMENT = re.compile(r"/\*[\s\S]*?\*/|(?m:(?<!:)//.*$)")
 _BETWEEN = re.compile(r">\s*([^<>{}=;]*[A-Za-z][^<>{}=;]*?)\s*[<{]")
@@ -87,7 +90,7 @@ def test_each_thing_has_one_plain_name(source):
         f"{where}: “{text[:90]}” — say {instead}"
         for where, text in texts
         for pattern, instead in NOT_SAID.items()
-        if re.search(pattern, text)
+        if re.search(pattern, text) and not (pattern == AWAY and where in OF_WHOLE_GAMES)
     ]
     assert not wrong, "\n".join(wrong)
 

@@ -478,7 +478,7 @@ def test_focus_stands_on_the_next_card_after_each_play(page: Page, server: Serve
 def test_a_damaged_game_hides_no_other_and_is_walked_back(page: Page, server: Server):
     server.kill()
     store = open_store(server.db)
-    rulebook = json.loads(next(each for each in store.games() if each.id == GAME).rulebook)
+    rulebook = json.loads(next(each for each in store.games() if each.id == GAME).rules)
     tool = next(each for each in rulebook["cards"]["types"] if each["id"] == "tool")
     with store.writing() as connection:
         store.commit(

@@ -11,7 +11,7 @@ from dramok.cli.frame import DEFAULT_DB, PAGE, DbOption, JsonOption, app, echo, 
 from dramok.studio import Damaged, GameSnapshot
 from dramok.studio.gamework import (
     SHAPES,
-    SheetLook,
+    NewGameLook,
     begin,
     begin_from_sheet,
     duplicate,
@@ -66,7 +66,7 @@ def new(
         )
     data = read_file(sheet, as_json) if sheet is not None else b""
     with open_games(db, as_json) as desk:
-        look: SheetLook | None = None
+        look: NewGameLook | None = None
         if sheet is not None:
             game, look = begin_from_sheet(desk, data, sheet.name, name)
         else:
@@ -133,7 +133,7 @@ def _said(game: GameSnapshot | Damaged) -> dict[str, Any]:
     return {"id": game.id, "name": game.name, "cards": len(game.cards), "decks": len(game.decks), "sets": len(game.sets), "away": game.away}  # fmt: skip
 
 
-def _begun(game: GameSnapshot, look: SheetLook | None) -> dict[str, Any]:
+def _begun(game: GameSnapshot, look: NewGameLook | None) -> dict[str, Any]:
     schema = game.rulebook.cards
     roles = game.rulebook.roles
     return {
@@ -149,7 +149,7 @@ def _begun(game: GameSnapshot, look: SheetLook | None) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _guesses(look: SheetLook | None) -> list[dict[str, Any]]:
+def _guesses(look: NewGameLook | None) -> list[dict[str, Any]]:
     if look is None:
         return []
     return [

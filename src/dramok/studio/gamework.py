@@ -86,7 +86,7 @@ class SheetWishes:
 
 
 @dataclass(frozen=True)
-class SheetLook:
+class NewGameLook:
     """A sheet read as a game, with what would become of each line. Nothing is written."""
 
     file: TableFile
@@ -134,7 +134,7 @@ def _found(
     return _write(desk, title, rules, changes, label, key)
 
 
-def look_at_sheet(data: bytes, wishes: SheetWishes = SheetWishes(), name: str = "New game") -> SheetLook:
+def look_at_sheet(data: bytes, wishes: SheetWishes = SheetWishes(), name: str = "New game") -> NewGameLook:
     """Reads a table as a game. Raises Refused with the mend for what is no table, or has nothing to make cards of."""
     try:
         file = read_table(data, wishes.read)
@@ -159,7 +159,7 @@ def look_at_sheet(data: bytes, wishes: SheetWishes = SheetWishes(), name: str = 
         _set(name, name)[0].pattern,
         Wishes(columns=dict(made.targets), header=1, accept_near=False),
     )
-    return SheetLook(file, reading, made, rulebook, intake)
+    return NewGameLook(file, reading, made, rulebook, intake)
 
 
 def begin_from_sheet(
@@ -169,7 +169,7 @@ def begin_from_sheet(
     name: str | None = None,
     wishes: SheetWishes = SheetWishes(),
     key: Key | None = None,
-) -> tuple[GameSnapshot, SheetLook]:
+) -> tuple[GameSnapshot, NewGameLook]:
     """A new game whose types, fields, lists and cards are those of a sheet. Raises Refused."""
     done = desk.store.game_with_key(key) if key else None
     if done is not None:

@@ -4416,6 +4416,48 @@ export interface components {
             shape?: string | null;
         };
         /**
+         * NewGameLookOut
+         * @description A sheet read as a game: nothing is written. `kinds` and `roles` are what a column may be set to.
+         */
+        NewGameLookOut: {
+            /** Cards */
+            cards: number;
+            /** Columns */
+            columns: components["schemas"]["SheetColumnOut"][];
+            /** Encoding */
+            encoding: string;
+            /** Encodings */
+            encodings: string[];
+            /** File */
+            file: string;
+            /** First */
+            first: components["schemas"]["FirstCardOut"][];
+            /** Header */
+            header: number;
+            /** Kinds */
+            kinds: string[];
+            /** Lines */
+            lines: string[][];
+            /** Lists */
+            lists: string[];
+            /** Notes */
+            notes: string[];
+            /** Refused */
+            refused: components["schemas"]["RefusedLineOut"][];
+            /** Refused Count */
+            refused_count: number;
+            /** Roles */
+            roles: string[];
+            /** Rows */
+            rows: number;
+            /** Sheet */
+            sheet: string;
+            /** Sheets */
+            sheets: string[];
+            /** Types */
+            types: string[];
+        };
+        /**
          * NewPlaceIn
          * @description `what` is a field's id, code, type, set, game, back, or panel, frame, line, ground, edges, reminders; `at` a point in mm for its middle.
          * @example {
@@ -5790,48 +5832,6 @@ export interface components {
             /** Rows */
             rows: number;
             size: components["schemas"]["Measures"];
-        };
-        /**
-         * SheetLookOut
-         * @description A sheet read as a game: nothing is written. `kinds` and `roles` are what a column may be set to.
-         */
-        SheetLookOut: {
-            /** Cards */
-            cards: number;
-            /** Columns */
-            columns: components["schemas"]["SheetColumnOut"][];
-            /** Encoding */
-            encoding: string;
-            /** Encodings */
-            encodings: string[];
-            /** File */
-            file: string;
-            /** First */
-            first: components["schemas"]["FirstCardOut"][];
-            /** Header */
-            header: number;
-            /** Kinds */
-            kinds: string[];
-            /** Lines */
-            lines: string[][];
-            /** Lists */
-            lists: string[];
-            /** Notes */
-            notes: string[];
-            /** Refused */
-            refused: components["schemas"]["RefusedLineOut"][];
-            /** Refused Count */
-            refused_count: number;
-            /** Roles */
-            roles: string[];
-            /** Rows */
-            rows: number;
-            /** Sheet */
-            sheet: string;
-            /** Sheets */
-            sheets: string[];
-            /** Types */
-            types: string[];
         };
         /**
          * SheetOrder
@@ -20007,7 +20007,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SheetLookOut"];
+                    "application/json": components["schemas"]["NewGameLookOut"];
                 };
             };
             /** @description refused */

@@ -5,7 +5,7 @@ import { ApiError, api, ask, newKey, PAGE, type Problem, type Schemas } from "..
 
 export type Shelved = Schemas["ShelvedOut"];
 export type Shape = Schemas["ShapeOut"];
-export type SheetLook = Schemas["SheetLookOut"];
+export type SheetLook = Schemas["NewGameLookOut"];
 export type ColumnWish = { name?: string | null; kind?: string | null; role?: string | null };
 /** How a sheet is to be read otherwise than it was guessed; columns by number from 0. */
 export type SheetWishes = { sheet?: string | null; header?: number | null; columns?: Record<number, ColumnWish> };

@@ -20,7 +20,7 @@ from dramok.studio import Damaged, GameSnapshot, Refused
 from dramok.studio.demo_world import demo_names, fill
 from dramok.studio.gamework import (
     PARTS,
-    SheetLook,
+    NewGameLook,
     SheetWishes,
     begin,
     begin_from_sheet,
@@ -146,7 +146,7 @@ class FirstCardOut(Out):
     type: str
 
 
-class SheetLookOut(Out):
+class NewGameLookOut(Out):
     """A sheet read as a game: nothing is written. `kinds` and `roles` are what a column may be set to."""
 
     file: str
@@ -228,7 +228,7 @@ def begin_game(desk: TheDesk, asked: NewGameIn, key: Key) -> ShelvedOut:
 
 
 @router.post("/sheet/look")
-async def look_at_new_game(file: Annotated[UploadFile, File()], wishes: WishesText = "{}") -> SheetLookOut:
+async def look_at_new_game(file: Annotated[UploadFile, File()], wishes: WishesText = "{}") -> NewGameLookOut:
     """What a sheet would be as a game. Writes nothing. `wishes` is JSON (see `SheetWishesIn`)."""
     wanted = _wishes(wishes)
     return await in_turn(lambda: _look_out(look_at_sheet(file.file.read(), wanted), file.filename or "sheet"))
@@ -259,10 +259,10 @@ def _wishes(text: str) -> SheetWishes:
     return SheetWishes(ReadAs(asked.encoding, asked.delimiter, asked.sheet), asked.header, columns)
 
 
-def _look_out(look: SheetLook, filename: str) -> SheetLookOut:
+def _look_out(look: NewGameLook, filename: str) -> NewGameLookOut:
     reading, intake = look.reading, look.intake
     top = reading.header - 1
-    return SheetLookOut(
+    return NewGameLookOut(
         file=filename[:200], sheet=look.file.sheet or "", sheets=list(look.file.sheets), encoding=look.file.encoding, encodings=list(ENCODINGS), header=reading.header,
         lines=[[cell[:60] for cell in line[:30]] for line in look.file.rows[: top + MOST_LINES]][-MOST_LINES * 2 :],
         rows=reading.rows, cards=len(intake.taken), refused_count=len(intake.refused),
