@@ -460,3 +460,26 @@ def test_a_resource_that_effects_speak_of_is_not_removed_and_the_cards_are_named
     undo(desk, GAME, "page")
     write_rules(desk, GAME, "resources", game.rules["resources"], None, "page")
     assert desk.game(GAME).rules == game.rules
+
+
+def test_first_steps_are_what_is_really_there(empty, desk):
+    from dramok.studio.deckwork import add_deck, set_count
+    from dramok.studio.gamework import first_steps
+
+    game = begin(empty, "Mine", "duel")
+    steps = first_steps(empty, game)
+    assert (steps.own, steps.cards, steps.priced, steps.decks, steps.played, steps.printed) == (
+        True,
+        0,
+        True,
+        0,
+        False,
+        False,
+    )
+    deck = add_deck(empty, game.id, "First", "page")[1]
+    assert first_steps(empty, empty.game(game.id)).decks == 0, "a deck without cards is none yet"
+    set_count(empty, game.id, deck, next(iter(game.cards)), 1, empty.game(game.id).seq, "page")
+    assert first_steps(empty, empty.game(game.id)).decks == 1
+    sheet, _ = begin_from_sheet(empty, SHEET, "a.csv")
+    assert first_steps(empty, sheet).cards == 3 and not first_steps(empty, sheet).priced
+    assert not first_steps(desk, desk.game(GAME)).own, "a demo game was not begun here"

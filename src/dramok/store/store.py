@@ -275,6 +275,14 @@ class Store(Beside):
             )
             return [_op(row) for row in reversed(session.exec(query).all())]
 
+    def first_op(self, game: str) -> Op | None:
+        """The op with which a game began."""
+        with Session(self._engine) as session:
+            row = session.exec(
+                select(OpRow).where(OpRow.game == game).order_by(col(OpRow.seq)).limit(1)
+            ).first()
+            return _op(row) if row else None
+
     def changes(self, op: int) -> list[Change]:
         with Session(self._engine) as session:
             rows = session.exec(select(ChangeRow).where(ChangeRow.op == op).order_by(col(ChangeRow.id))).all()

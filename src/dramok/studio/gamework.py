@@ -49,6 +49,7 @@ RESERVED = {"shelf", "new", "api", "assets", "fonts", "sheet", "shapes"}
 """Words of addresses that no game may have as its id."""
 MOST_NAME = 120
 SAMPLES = "Samples"
+BEGUN = "a game begun"
 _KEPT_IN_A_COPY = ("plan", "layout", "view", "picture")
 PARTS = ("name", "roles", "resources", "table", "phrases", "tags", "prices", "formats")
 
@@ -104,11 +105,11 @@ def begin(desk: Desk, name: str, shape: str | None = None, key: Key | None = Non
     title = named(desk, name)
     if shape is None:
         plain = next(each for each in shapes() if each.id == "plain")
-        return _found(desk, title, plain.rules, (), "a game begun", key)
+        return _found(desk, title, plain.rules, (), BEGUN, key)
     found = next((each for each in shapes() if each.id == shape), None)
     if found is None:
         raise Refused(Problem(where="shape", what=f"there is no shape called {shape[:40]}", mend=f"choose one of {', '.join(SHAPES)}"))  # fmt: skip
-    return _found(desk, title, found.rules, found.cards, f"a game begun as {found.name.lower()}", key)
+    return _found(desk, title, found.rules, found.cards, f"{BEGUN} as {found.name.lower()}", key)
 
 
 def _found(
@@ -186,7 +187,7 @@ def begin_from_sheet(
 
         rules = {**look.made.rulebook, "formats": [ANY_DECK], "prices": {}}
         file = PurePath(filename).name[:60] or "a sheet"
-        return _write(desk, title, rules, changes, f"a game begun from {file}", key), look
+        return _write(desk, title, rules, changes, f"{BEGUN} from {file}", key), look
 
 
 ANY_DECK = {"id": "any", "name": "Any deck", "least_cards": 1, "most_cards": 500, "copies": 99}
@@ -244,6 +245,34 @@ def remove_for_good(desk: Desk, game_id: str, name: str) -> None:
         shutil.rmtree(
             desk.store.path.with_name(f"{desk.store.path.name}-output") / job.id, ignore_errors=True
         )
+
+
+@dataclass(frozen=True)
+class FirstSteps:
+    """How far a game of one's own has come: what is really there, asked anew each time. `own`: it was begun here, not brought in."""
+
+    own: bool
+    fields: int
+    cards: int
+    priced: bool
+    decks: int
+    played: bool
+    printed: bool
+
+
+def first_steps(desk: Desk, game: GameSnapshot) -> FirstSteps:
+    """Sample cards do not count as cards of one's own."""
+    samples = {each.id for each in game.sets if each.name == SAMPLES}
+    founding = desk.store.first_op(game.id)
+    return FirstSteps(
+        own=founding is not None and founding.label.startswith(BEGUN),
+        fields=len(game.rulebook.cards.fields),
+        cards=sum(card.set not in samples for card in game.cards.values()),
+        priced=bool(game.prices.budgets) and bool(game.prices.stats or game.prices.rows),
+        decks=sum(bool(each.cards) for each in game.decks.values()),
+        played=bool(desk.store.playtests(game.id, newest=1)),
+        printed=bool(game.of_kind("run")),
+    )
 
 
 def remove_samples(desk: Desk, game_id: str, page: str, key: Key | None = None) -> Commit:

@@ -10,6 +10,7 @@ import { useGame } from "../state/store";
 import { BesideCard } from "./BesideCard";
 import { CardsDialogs, type Dialog } from "./CardsDialogs";
 import { type Cell, columnsOf, NEW } from "./columns";
+import { FirstSteps } from "./FirstSteps";
 import { Grid, type GridHandle } from "./Grid";
 import { asLayout, fitted, moved, NARROWEST, useLayout, WIDEST } from "./layout";
 import { NewCardMenu } from "./NewCardMenu";
@@ -355,6 +356,7 @@ export function CardsPage() {
             )}
           </span>
         </div>
+        <FirstSteps key={game.id} />
         {look === "wall" ? (
           <Suspense fallback={<div className="loading">Laying out the wall…</div>}>
             <Wall

@@ -25,6 +25,7 @@ from dramok.studio.gamework import (
     begin,
     begin_from_sheet,
     duplicate,
+    first_steps,
     look_at_sheet,
     put_away,
     remove_for_good,
@@ -316,6 +317,24 @@ def put_rule_part(
     if part not in PARTS:
         raise Refused(Problem(where=part[:40], what="rules have no such part", mend=f"write one of {', '.join(PARTS)}"))  # fmt: skip
     return edit_out(write_rules(desk, game_id, part, asked.value, asked.base, page, key))
+
+
+class StepsOut(Out):
+    """How far a game of one's own has come. `own`: it was begun here."""
+
+    own: bool
+    fields: int
+    cards: int
+    priced: bool
+    decks: int
+    played: bool
+    printed: bool
+
+
+@rules.get("/steps")
+def steps(desk: TheDesk, game_id: AnyGame) -> StepsOut:
+    """The first steps with a game, from what is really there."""
+    return StepsOut.model_validate(first_steps(desk, desk.game(game_id)))
 
 
 @rules.post("/samples/remove")
