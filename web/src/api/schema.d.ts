@@ -4815,13 +4815,17 @@ export interface components {
         };
         /**
          * PartsOut
-         * @description What makes the game a game, part by part, as `PUT rules/parts/PART` takes it.
+         * @description What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; and the verbs and cues that worths may name.
          */
         PartsOut: {
+            /** Cues */
+            cues: string[];
             /** Parts */
             parts: {
                 [key: string]: unknown;
             };
+            /** Verbs */
+            verbs: string[];
         };
         /**
          * PickIn

@@ -17,7 +17,7 @@ export const GAME_PARTS = [
 ] as const;
 
 export function PartEditor({ part }: { part: string }) {
-  const { parts, write } = useParts();
+  const { parts, verbs, cues, write } = useParts();
   if (!parts) return <p className="loading">Opening the rules…</p>;
   return (
     <div className="rules-editor">
@@ -27,7 +27,7 @@ export function PartEditor({ part }: { part: string }) {
         {part === "resources" && <ResourcesEditor resources={parts.resources} write={write} />}
         {part === "table" && <TableEditor table={parts.table} resources={parts.resources} write={write} />}
         {part === "formats" && <DeckRules formats={parts.formats} write={write} />}
-        {part === "prices" && <WorthsEditor prices={parts.prices} write={write} />}
+        {part === "prices" && <WorthsEditor prices={parts.prices} verbs={verbs} cues={cues} write={write} />}
       </div>
     </div>
   );

@@ -1,12 +1,15 @@
 // What a point of a stat is worth, what a cost buys for each card type, and what counts as fair.
 import { useGame } from "../state/store";
 import { Typing } from "../ui/Typing";
+import { PriceRows } from "./PriceRows";
 import { type Budget, type Prices, pointsOf, type Write } from "./useParts";
 
 const COSTS = 11;
 const NONE: Budget = { by_cost: ["0"], further: "0", rarity: {} };
 
-export function WorthsEditor({ prices, write }: { prices: Prices; write: Write }) {
+type Props = { prices: Prices; verbs: string[]; cues: string[]; write: Write };
+
+export function WorthsEditor({ prices, verbs, cues, write }: Props) {
   const game = useGame((state) => state.game);
   if (!game) return null;
   const put = (part: Partial<Prices>) => void write("prices", { ...prices, ...part });
@@ -43,6 +46,8 @@ export function WorthsEditor({ prices, write }: { prices: Prices; write: Write }
         ))}
         {!numbers.length && <span className="soft">No number field besides the cost.</span>}
       </div>
+      <h3>Worth of effects, for the one who plays them</h3>
+      <PriceRows rows={prices.rows} verbs={verbs} cues={cues} put={(next) => put({ rows: next })} />
       <h3>What a cost buys, in points</h3>
       <div className="budgets" tabIndex={0} role="region" aria-label="Budgets">
         <table>

@@ -34,9 +34,20 @@ export type FormatDoc = {
   most_factions: number | null;
 };
 export type Budget = { by_cost: string[]; further: string; rarity: Record<string, string> };
+/** A kind of effect and what it is worth; what a row does not name it matches whatever it is. `curve` null: not decided yet. */
+export type PriceRow = {
+  id: string;
+  verb: string;
+  resource: string | null;
+  stat: string | null;
+  affects: "self" | "rival" | "anyone" | null;
+  reach: "this" | "one" | "all" | null;
+  cue: string | null;
+  curve: { each: string; flat: string | null; until: number | null; further: string } | null;
+};
 export type Prices = {
   stats: Record<string, string>;
-  rows: unknown[];
+  rows: PriceRow[];
   cues: Record<string, string>;
   all_counts_as: string;
   expected_count: string;
@@ -71,7 +82,7 @@ export function useParts() {
         }),
       );
     });
-  return { parts: (found?.parts ?? null) as Parts | null, write };
+  return { parts: (found?.parts ?? null) as Parts | null, verbs: found?.verbs ?? [], cues: found?.cues ?? [], write };
 }
 
 export type Write = ReturnType<typeof useParts>["write"];

@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, File, Form, Path, Query, Response, UploadFile
 from pydantic import BaseModel, Field, ValidationError
 
+from dramok.core.effects.verbs import CUES, VERBS
 from dramok.core.problem import Problem
 from dramok.core.rulebook.fromsheet import COLUMN_KINDS, ROLES, ColumnWish
 from dramok.core.soundtext import Ident, Text
@@ -180,9 +181,11 @@ class PartIn(BaseModel):
 
 
 class PartsOut(Out):
-    """What makes the game a game, part by part, as `PUT rules/parts/PART` takes it."""
+    """What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; and the verbs and cues that worths may name."""
 
     parts: dict[str, Any]
+    verbs: list[str]
+    cues: list[str]
 
 
 WishesText = Annotated[str, Form(max_length=200_000)]
@@ -306,7 +309,7 @@ def remove_game(
 def rule_parts(desk: TheDesk, game_id: AnyGame) -> PartsOut:
     """What makes the game a game: resources, the table, parts of fields, words, worths, deck rules."""
     game = desk.game(game_id)
-    return PartsOut(parts={part: game.rules.get(part) for part in PARTS})
+    return PartsOut(parts={part: game.rules.get(part) for part in PARTS}, verbs=list(VERBS), cues=list(CUES))
 
 
 @rules.put("/rules/parts/{part}")
