@@ -323,6 +323,9 @@ def test_a_new_effect_is_priced_and_every_verdict_follows(page: Page, server: Se
     expect(worths.get_by_label("Worth of reveal", exact=True)).to_have_value("")
     page.get_by_role("link", name="Cards", exact=True).click()
     expect(verdict).to_have_text("open")
+    expect(page.locator(".ledger").get_by_role("link", name="price it")).to_have_attribute(
+        "href", "/ribbon-season/rules?at=game:prices"
+    )
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(verdict).to_have_text("+0.25")
     page.goto(f"{server.url}/ribbon-season/rules?at=game:prices")

@@ -1,15 +1,29 @@
+import { Link } from "react-router";
 import type { Sheet } from "../state/client";
+import { useGame } from "../state/store";
 import { points, Verdict } from "../ui/Verdict";
+
+/** What has no effect line has nothing to price. */
+const UNWRITTEN = "behaviour not written";
 
 /** What the card is worth, what its cost buys, and the difference: the lines sum to it exactly. */
 export function Ledger({ sheet, active }: { sheet: Sheet; active: string }) {
   const { ledger } = sheet;
+  const game = useGame((state) => state.game?.id ?? "");
   const part = (name: string) => ledger.lines.filter((line) => line.part === name);
   const rows = (name: string) =>
     part(name).map((line, number) => (
       <tr key={`${name}-${number}`} className={line.field === active ? "ledger-on" : ""}>
         <th scope="row">{line.what}</th>
-        <td className="soft">{line.why}</td>
+        <td className="soft">
+          {line.why}
+          {(line.points === null || line.points === undefined) && line.what !== UNWRITTEN && (
+            <>
+              {" · "}
+              <Link to={`/${game}/rules?at=game:prices`}>price it</Link>
+            </>
+          )}
+        </td>
         <td className="num">
           {line.points === null || line.points === undefined ? (
             <span className="verdict verdict-open">open</span>
