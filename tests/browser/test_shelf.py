@@ -237,6 +237,11 @@ def test_parts_of_the_rules_are_edited_seen_at_once_and_undone(page: Page, serve
     patience = page.get_by_role("listitem", name="Patience")
     patience.get_by_label("At most").fill("9")
     page.keyboard.press("Enter")
+    parts = f"{server.url}/api/games/ribbon-season/rules/parts"
+    for _ in range(300):
+        if page.request.get(parts).json()["parts"]["resources"][-1]["cap"] == 9:
+            break
+        page.wait_for_timeout(50)
     page.reload()
     expect(patience.get_by_label("At most")).to_have_value("9")
     expect(water.get_by_label("At the start")).to_have_value("6")
@@ -248,8 +253,13 @@ def test_parts_of_the_rules_are_edited_seen_at_once_and_undone(page: Page, serve
     part("Deck rules")
     page.get_by_label("Least cards").fill("40")
     page.keyboard.press("Enter")
+    page.get_by_role("button", name="Other deck rules", exact=True).click()
+    page.get_by_role("button", name="Remove Other deck rules").click()
+    expect(page.get_by_role("button", name="Remove Other deck rules")).to_have_count(0)
     page.get_by_role("link", name="Decks").click()
     expect(page.locator(".legality")).to_contain_text("36 cards; the least is 40")
+    undo.click()
+    undo.click()
     undo.click()
     expect(page.locator(".legality")).not_to_contain_text("the least is 40")
     page.get_by_role("link", name="Rules").click()
@@ -262,6 +272,10 @@ def test_parts_of_the_rules_are_edited_seen_at_once_and_undone(page: Page, serve
     undo.click()
     expect(verdict).to_have_text("−0.25")
     page.get_by_role("link", name="Rules").click()
+    part("Declared tags")
+    page.get_by_label("Tags, with commas between").fill("early,  late bloom , early,, ")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Tags, with commas between")).to_have_value("early, late bloom")
     part("Parts of fields")
     page.get_by_label("The faction").select_option(label="no field")
     expect(page.locator(STRIP)).to_contain_text("parts of fields changed")

@@ -1,6 +1,7 @@
 // What a legal deck is. The first of several is what decks are held against.
 import { useGame } from "../state/store";
 import { Typing } from "../ui/Typing";
+import { freeId } from "./ResourcesEditor";
 import { type FormatDoc, type Write, whole, wholeOrNone } from "./useParts";
 
 export function DeckRules({ formats, write }: { formats: FormatDoc[]; write: Write }) {
@@ -13,6 +14,11 @@ export function DeckRules({ formats, write }: { formats: FormatDoc[]; write: Wri
       "formats",
       formats.map((each, place) => (place === at ? { ...each, ...part } : each)),
     );
+  const add = () => {
+    const first = formats[0];
+    if (first)
+      void write("formats", [...formats, { ...first, id: freeId("deck-rules", formats), name: "Other deck rules" }]);
+  };
   return (
     <>
       <p className="soft">Decks that break a rule stay as they are, and say what is wrong with them.</p>
@@ -65,8 +71,28 @@ export function DeckRules({ formats, write }: { formats: FormatDoc[]; write: Wri
               ))}
             </div>
           )}
+          {formats.length > 1 && (
+            <button
+              type="button"
+              className="small-button"
+              onClick={() =>
+                void write(
+                  "formats",
+                  formats.filter((_, place) => place !== at),
+                )
+              }
+            >
+              Remove {each.name}
+            </button>
+          )}
         </section>
       ))}
+      <div className="form-row deck-rules">
+        <button type="button" className="button" onClick={add}>
+          Other deck rules
+        </button>
+        <span className="soft">Decks are held against the first; the others wait.</span>
+      </div>
     </>
   );
 }

@@ -3,6 +3,7 @@ import { DeckRules } from "./DeckRules";
 import { ResourcesEditor } from "./ResourcesEditor";
 import { RolesEditor } from "./RolesEditor";
 import { TableEditor } from "./TableEditor";
+import { TagsEditor } from "./TagsEditor";
 import { useParts } from "./useParts";
 import { WorthsEditor } from "./WorthsEditor";
 import "./parts.css";
@@ -14,6 +15,7 @@ export const GAME_PARTS = [
   ["table", "At the table"],
   ["formats", "Deck rules"],
   ["prices", "Worths and budgets"],
+  ["tags", "Declared tags"],
 ] as const;
 
 export function PartEditor({ part }: { part: string }) {
@@ -27,6 +29,7 @@ export function PartEditor({ part }: { part: string }) {
         {part === "resources" && <ResourcesEditor resources={parts.resources} write={write} />}
         {part === "table" && <TableEditor table={parts.table} resources={parts.resources} write={write} />}
         {part === "formats" && <DeckRules formats={parts.formats} write={write} />}
+        {part === "tags" && <TagsEditor tags={parts.tags} write={write} />}
         {part === "prices" && <WorthsEditor prices={parts.prices} verbs={verbs} cues={cues} write={write} />}
       </div>
     </div>

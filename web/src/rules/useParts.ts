@@ -1,4 +1,5 @@
 // The parts that make a game a game: read and written whole, each write one undoable step.
+import { useEffect, useRef, useState } from "react";
 import { useAsked, useTouched } from "../state/asked";
 import { api, ask } from "../state/client";
 import { useGame } from "../state/store";
@@ -65,6 +66,10 @@ export type Parts = {
 };
 export type PartName = keyof Parts;
 
+/**
+ * The parts as the server has them, with what is on its way: a part is written whole, so the next edit must begin from the last
+ * one and not from what was read before it.
+ */
 export function useParts() {
   const game = useGame((state) => state.game?.id ?? "");
   const touched = useTouched("game");
@@ -72,8 +77,19 @@ export function useParts() {
     game ? () => ask(api.GET("/api/games/{game_id}/rules/parts", { params: { path: { game_id: game } } })) : null,
     [game, touched],
   );
-  const write = <Name extends PartName>(part: Name, value: Parts[Name]) =>
-    change((open, key) => {
+  const [underway, setUnderway] = useState<Partial<Parts>>({});
+  const waiting = useRef(0);
+  const latest = useRef<Parts | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: whenever the server says something new
+  useEffect(() => {
+    if (!waiting.current) setUnderway({});
+  }, [found]);
+  const write = <Name extends PartName>(part: Name, value: Parts[Name]) => {
+    waiting.current += 1;
+    const before = latest.current?.[part];
+    latest.current = latest.current && { ...latest.current, [part]: value };
+    setUnderway((before) => ({ ...before, [part]: value }));
+    return change((open, key) => {
       const sent = signed(open, key);
       return ask(
         api.PUT("/api/games/{game_id}/rules/parts/{part}", {
@@ -81,8 +97,16 @@ export function useParts() {
           body: { value: value as never, base: useGame.getState().seq },
         }),
       );
+    }).then((done) => {
+      waiting.current -= 1;
+      // What was refused is not shown as if it stood: what was there before it is.
+      if (!done) setUnderway((now) => (now[part] === value ? { ...now, [part]: before } : now));
+      return done;
     });
-  return { parts: (found?.parts ?? null) as Parts | null, verbs: found?.verbs ?? [], cues: found?.cues ?? [], write };
+  };
+  const parts = found ? ({ ...found.parts, ...underway } as Parts) : null;
+  latest.current = parts;
+  return { parts, verbs: found?.verbs ?? [], cues: found?.cues ?? [], write };
 }
 
 export type Write = ReturnType<typeof useParts>["write"];
