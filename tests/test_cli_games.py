@@ -108,3 +108,10 @@ def test_lines_that_cannot_be_cards_are_told(own, tmp_path):
     desk = open_desk(own, demo=False)
     assert sorted(card.code for card in desk.game("codes").cards.values())[:2] == ["A-1", "A-2"]
     desk.close()
+
+
+def test_every_shape_is_named_in_the_help():
+    from dramok.studio.gamework import SHAPES
+
+    said = " ".join(run("new", "--help").split())
+    assert all(shape in said for shape in SHAPES)

@@ -3,21 +3,15 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
 from dramok.cli.frame import DEFAULT_DB, PAGE, DbOption, JsonOption, app, echo, fail, open_games, read_file
 from dramok.studio import Damaged, GameSnapshot
-from dramok.studio.gamework import (
-    SHAPES,
-    NewGameLook,
-    begin,
-    begin_from_sheet,
-    duplicate,
-    put_away,
-    rename_game,
-)
+
+if TYPE_CHECKING:
+    from dramok.studio.gamework import NewGameLook
 
 GameArgument = Annotated[
     str, typer.Argument(help="The game's id, as `dramok games` lists it.", metavar="GAME")
@@ -54,11 +48,15 @@ def new(
     sheet: Annotated[
         Path | None, typer.Option("--from", help="A sheet whose columns become its fields.")
     ] = None,
-    shape: Annotated[str | None, typer.Option(help=f"What it begins with: {', '.join(SHAPES)}.")] = None,
+    shape: Annotated[
+        str | None, typer.Option(help="What it begins with: duel, builder, placement, solo or plain.")
+    ] = None,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
     """Begins a game: from a sheet, with a shape, or with one type of card and nothing else."""
+    from dramok.studio.gamework import begin, begin_from_sheet
+
     if sheet is not None and shape is not None:
         fail(
             {"what": "a game begins from a sheet or with a shape", "mend": "leave one of the two out"},
@@ -87,6 +85,8 @@ def new(
 @app.command()
 def rename(game: GameArgument, name: Annotated[str, typer.Argument(help="Its new name.")], db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:  # fmt: skip
     """Renames a game."""
+    from dramok.studio.gamework import rename_game
+
     with open_games(db, as_json) as desk:
         _tell(rename_game(desk, game, name, PAGE).after, "is its name now", as_json)
 
@@ -102,6 +102,8 @@ def duplicate_game(
     as_json: JsonOption = False,
 ) -> None:
     """Makes a game of a game: whole, or only its rules and plans."""
+    from dramok.studio.gamework import duplicate
+
     with open_games(db, as_json) as desk:
         _tell(duplicate(desk, desk.game(game), name, cards=not rules_only), "is the copy", as_json)
 
@@ -109,6 +111,8 @@ def duplicate_game(
 @app.command(name="put-away")
 def put_game_away(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:
     """Puts a game away: it is no longer listed, and nothing of it is lost."""
+    from dramok.studio.gamework import put_away
+
     with open_games(db, as_json) as desk:
         _tell(put_away(desk, game, True, PAGE).after, "is put away", as_json)
 
@@ -116,6 +120,8 @@ def put_game_away(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOp
 @app.command(name="bring-back")
 def bring_game_back(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:
     """Brings a game back that was put away."""
+    from dramok.studio.gamework import put_away
+
     with open_games(db, as_json) as desk:
         _tell(put_away(desk, game, False, PAGE).after, "is back", as_json)
 
