@@ -221,6 +221,11 @@ def test_a_sheet_that_is_no_game_is_told_and_another_way_is_open(shelf: Page, tm
 # What makes the game a game, edited where it is.
 
 
+def saved(page: Page) -> None:
+    """Nothing is on its way any more: an address may be opened."""
+    expect(page.locator(".saved")).to_have_text("All saved")
+
+
 def test_parts_of_the_rules_are_edited_seen_at_once_and_undone(page: Page, server: Server):
     part = lambda name: page.get_by_role("button", name=name, exact=True).click()  # noqa: E731
     undo = page.get_by_role("button", name=re.compile("^Undo"))
@@ -237,11 +242,7 @@ def test_parts_of_the_rules_are_edited_seen_at_once_and_undone(page: Page, serve
     patience = page.get_by_role("listitem", name="Patience")
     patience.get_by_label("At most").fill("9")
     page.keyboard.press("Enter")
-    parts = f"{server.url}/api/games/ribbon-season/rules/parts"
-    for _ in range(300):
-        if page.request.get(parts).json()["parts"]["resources"][-1]["cap"] == 9:
-            break
-        page.wait_for_timeout(50)
+    saved(page)
     page.reload()
     expect(patience.get_by_label("At most")).to_have_value("9")
     expect(water.get_by_label("At the start")).to_have_value("6")
@@ -251,6 +252,11 @@ def test_parts_of_the_rules_are_edited_seen_at_once_and_undone(page: Page, serve
     page.get_by_label("Cards are paid with").select_option(label="Patience")
     page.get_by_label("Cards are paid with").select_option(label="Water")
     part("Deck rules")
+    page.get_by_label("Least cards").fill("40")
+    page.keyboard.press("Enter")
+    expect(page.locator(STRIP)).to_contain_text("at least 40 and at most 36 cards: no deck can be so")
+    page.get_by_label("Most cards").fill("60")
+    page.keyboard.press("Enter")
     page.get_by_label("Least cards").fill("40")
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Other deck rules", exact=True).click()
@@ -325,12 +331,14 @@ def test_a_new_effect_is_priced_and_every_verdict_follows(page: Page, server: Se
     worths.get_by_label("Worth of reveal", exact=True).fill("0,25")
     page.keyboard.press("Enter")
     worths.get_by_label("When: reveal", exact=True).select_option("play")
+    saved(page)
     page.goto(f"{server.url}/ribbon-season/cards?card=c-ribbon-season-rs-001&field=cost")
     page.locator("#editor-effect").click()
     page.keyboard.type("upon play this: reveal 2")
     page.keyboard.press("Control+Enter")
     verdict = page.locator("[id='cell-c-ribbon-season-rs-001-verdict']")
     expect(verdict).to_have_text("+0.25")
+    saved(page)
     page.goto(f"{server.url}/ribbon-season/rules?at=game:prices")
     worths.get_by_label("Worth of reveal", exact=True).fill("")
     page.keyboard.press("Enter")
@@ -342,6 +350,75 @@ def test_a_new_effect_is_priced_and_every_verdict_follows(page: Page, server: Se
     )
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(verdict).to_have_text("+0.25")
+    saved(page)
     page.goto(f"{server.url}/ribbon-season/rules?at=game:prices")
     worths.get_by_role("button", name="Remove reveal", exact=True).click()
     expect(worths.get_by_role("row")).to_have_count(before)
+
+
+# By keys alone, and with somebody else at it.
+
+
+def test_the_shelf_by_keys_alone_keeps_the_focus(shelf: Page, own: Server):
+    active = "document.activeElement.getAttribute('aria-label') ?? document.activeElement.innerText"
+    for _ in range(12):
+        shelf.keyboard.press("Tab")
+        if shelf.evaluate(active).startswith("Plain cards"):
+            break
+    shelf.keyboard.press("Enter")
+    expect(shelf.get_by_label("What is it called?")).to_be_focused()
+    shelf.keyboard.type("Keys")
+    shelf.keyboard.press("Enter")
+    shelf.wait_for_url("**/keys/cards**")
+    expect(shelf.locator(".grid")).to_be_focused()
+    expect(shelf).to_have_title("Keys – Dramok")
+    shelf.goto(f"{own.url}/shelf")
+    menu = shelf.get_by_role("button", name="More for Keys", exact=True)
+    menu.focus()
+    shelf.keyboard.press("Enter")
+    expect(shelf.get_by_role("menuitem", name="Rename…")).to_be_focused()
+    shelf.keyboard.press("Enter")
+    expect(shelf.get_by_label("Name", exact=True)).to_be_focused()
+    shelf.keyboard.press("Escape")
+    expect(menu).to_be_focused()
+    shelf.keyboard.press("Enter")
+    for name in ("Rename…", "Duplicate", "Duplicate its rules and plans only", "Back up", "Put away"):
+        expect(shelf.get_by_role("menuitem", name=name, exact=True)).to_be_focused()
+        if name != "Put away":
+            shelf.keyboard.press("ArrowDown")
+    shelf.keyboard.press("Enter")
+    expect(shelf.get_by_role("button", name="Bring back")).to_be_visible()
+    assert shelf.evaluate("document.activeElement !== document.body")
+
+
+def test_who_has_a_game_open_that_is_removed_is_told_and_led_on(shelf: Page, own: Server):
+    shelf.get_by_role("button", name=re.compile("^Plain cards")).click()
+    shelf.keyboard.type("Short")
+    shelf.keyboard.press("Enter")
+    shelf.wait_for_url("**/short/cards**")
+    shelf.locator(FACE).wait_for()
+    for call in (
+        lambda: shelf.request.put(f"{own.url}/api/shelf/short", data={"away": True}),
+        lambda: shelf.request.delete(f"{own.url}/api/shelf/short?name=Short"),
+    ):
+        assert call().ok
+    shelf.get_by_role("heading", name="This game was removed").wait_for()
+    shelf.get_by_role("link", name="All games").click()
+    shelf.get_by_role("heading", name="A game of your own").wait_for()
+
+
+def test_undo_in_a_game_does_not_take_it_off_the_shelf(shelf: Page, own: Server):
+    shelf.get_by_role("button", name=re.compile("^Plain cards")).click()
+    shelf.keyboard.type("Stays")
+    shelf.keyboard.press("Enter")
+    shelf.wait_for_url("**/stays/cards**")
+    shelf.get_by_role("button", name="Game: Stays").click()
+    shelf.get_by_role("menuitem", name="All games, new game…").click()
+    shelf.get_by_role("button", name="More for Stays", exact=True).click()
+    shelf.get_by_role("menuitem", name="Put away").click()
+    shelf.get_by_role("button", name="Bring back").click()
+    shelf.locator(".tile-name").click()
+    shelf.locator(FACE).wait_for()
+    expect(shelf.get_by_role("button", name="Undo", exact=True)).to_be_disabled()
+    shelf.keyboard.press("Control+z")
+    assert shelf.request.get(f"{own.url}/api/games").json()[0]["name"] == "Stays"

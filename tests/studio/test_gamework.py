@@ -16,9 +16,8 @@ import pytest
 from dramok.studio import Conflict, Missing, Refused, open_desk
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.cells import CellEdit, write_cells
+from dramok.studio.firststeps import first_steps
 from dramok.studio.gamework import (
-    PARTS,
-    SAMPLES,
     SHAPES,
     SheetWishes,
     begin,
@@ -29,8 +28,9 @@ from dramok.studio.gamework import (
     remove_samples,
     rename_game,
     shapes,
-    write_rules,
 )
+from dramok.studio.ids import is_of_samples
+from dramok.studio.rulework import PARTS, write_rules
 from dramok.studio.sheets import sheet_of
 from dramok.studio.sound import faults_of
 from dramok.studio.undoing import redo, undo
@@ -101,7 +101,7 @@ def test_samples_go_with_one_action_from_decks_too_and_come_back_with_one(empty)
     undo(empty, game.id, "page")
     back = empty.game(game.id)
     assert len(back.cards) == 12 and back.decks[deck].cards == {some: 2}
-    assert [each.name for each in back.sets if each.name == SAMPLES] == [SAMPLES]
+    assert [each.name for each in back.sets if is_of_samples(each.id)] == ["Samples"]
 
 
 def test_an_empty_game_has_one_type_and_takes_its_first_card(empty):
@@ -237,8 +237,10 @@ def test_what_is_put_away_is_whole_and_only_then_can_go_for_good(desk):
         begin(desk, "ribbon season")
     put_away(desk, GAME, False, "page")
     assert not desk.game(GAME).away
-    undo(desk, GAME, "page")
-    assert desk.game(GAME).away, "bringing back is an edit as any other"
+    with pytest.raises(Refused, match="nothing to undo"):
+        undo(desk, GAME, "page")
+    put_away(desk, GAME, True, "page")
+    assert open_desk(desk.store.path).game(GAME).away, "undo is of what is in a game, not of where it stands"
     with pytest.raises(Refused, match="not its name"):
         remove_for_good(desk, GAME, "Ribbon")
     backup = archive(desk, desk.game(GAME))
@@ -322,7 +324,9 @@ def test_a_part_is_written_undone_redone_and_told_in_the_journal(desk, part):
         ("resources", [], "no resource"), ("table", {"pays": "gold"}, "no resource"), ("table", {"opening_hand": 99}, "20"), ("roles", {"cost": "name"}, "plays the part"),
         ("name", "", ""), ("name", "x" * 5_000, ""), ("tags", 3, ""), ("formats", [], ""), ("formats", [{"id": "x"}], ""), ("prices", {"stats": {"height": "NaN"}}, ""),
         ("prices", {"budgets": {"": {"by_cost": ["1", "Infinity"]}}}, ""), ("prices", {"rows": [{"id": "x", "verb": "fly", "curve": {"each": "1"}}]}, "no verb fly"), ("nonsense", 1, "no such part"), ("types/plant", {}, ""),
-        ("phrases", {"cues": 1}, ""), ("prices", "x", ""),
+        ("phrases", {"cues": 1}, ""), ("prices", "x", ""), ("prices", {"stats": {"height": "1e400"}}, ""), ("prices", {"stats": {"height": 10**18}}, ""), ("prices", {"budgets": {"": {"by_cost": ["-1e9"]}}}, ""),
+        ("formats", [{"id": "x", "name": "X", "least_cards": 9, "most_cards": 3, "copies": 1}], "no deck can be so"), ("formats", [{"id": "x", "name": "X", "least_cards": -1, "most_cards": 3, "copies": 1}], ""),
+        ("resources", [{"id": "water", "name": "W", "names": "W", "symbol": "drop", "start": 10**18}], ""), ("resources", [{"id": i, "name": "Same ", "names": "S", "symbol": "drop"} for i in ("water", "ribbon")], "one name"),
     ],
 )  # fmt: skip
 def test_what_a_part_cannot_hold_is_refused_with_its_place(desk, part, value, said):
@@ -464,7 +468,6 @@ def test_a_resource_that_effects_speak_of_is_not_removed_and_the_cards_are_named
 
 def test_first_steps_are_what_is_really_there(empty, desk):
     from dramok.studio.deckwork import add_deck, set_count
-    from dramok.studio.gamework import first_steps
 
     game = begin(empty, "Mine", "duel")
     steps = first_steps(empty, game)
@@ -483,3 +486,43 @@ def test_first_steps_are_what_is_really_there(empty, desk):
     sheet, _ = begin_from_sheet(empty, SHEET, "a.csv")
     assert first_steps(empty, sheet).cards == 3 and not first_steps(empty, sheet).priced
     assert not first_steps(desk, desk.game(GAME)).own, "a demo game was not begun here"
+
+
+def test_a_set_of_ones_own_called_samples_is_no_set_of_samples(empty):
+    game, _ = begin_from_sheet(empty, SHEET, "samples.csv", "Mine")
+    assert [each.name for each in game.sets] == ["Samples"] and first_steps(empty, game).cards == 3
+    with pytest.raises(Refused, match="no sample cards"):
+        remove_samples(empty, game.id, "page")
+    shaped = begin(empty, "Shaped", "plain")
+    again = duplicate(empty, shaped)
+    remove_samples(empty, again.id, "page")
+    assert not empty.game(again.id).cards and len(empty.game(shaped.id).cards) == 8
+
+
+def test_a_view_of_one_set_is_of_the_copys_own_set(desk):
+    from dramok.studio.views import save_view
+
+    game = desk.game(GAME)
+    save_view(desk, GAME, "One set", {"query": "", "set": game.sets[0].id}, "page")
+    for copy in (
+        duplicate(desk, desk.game(GAME), "Rules", cards=False),
+        duplicate(desk, desk.game(GAME), "Whole"),
+    ):
+        (view,) = [each for each in copy.of_kind("view") if each.name == "One set"]
+        assert view.doc["doc"]["set"] == copy.sets[0].id != game.sets[0].id
+
+
+def test_lines_are_counted_as_in_the_file(empty):
+    data = b"The latest draft\n\nName,Cost\nOne,1\nTwo,2\n"
+    game, look = begin_from_sheet(empty, data, "a.csv")
+    assert look.reading.header == 3 and [each.row for each in look.intake.taken] == [4, 5]
+
+
+def test_what_was_brought_back_meanwhile_is_not_removed(desk):
+    """The name was typed, and somebody else brought it back before the rows were deleted."""
+    put_away(desk, GAME, True, "one")
+    other = open_desk(desk.store.path)
+    put_away(other, GAME, False, "two")
+    assert not desk.store.remove_game(GAME)
+    assert len(other.game(GAME).cards) == 96
+    other.close()

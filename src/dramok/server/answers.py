@@ -45,6 +45,7 @@ from dramok.studio import Commit, GameSnapshot
 from dramok.studio.cells import CellsWritten, pattern_of
 from dramok.studio.deckwork import DeckReport, report
 from dramok.studio.finding import Found
+from dramok.studio.ids import is_of_samples
 from dramok.studio.playing import Playtest
 from dramok.studio.ripples import Ripple, ripple_of
 from dramok.studio.sheets import CardSheet, sheet_of
@@ -80,6 +81,7 @@ def sets_out(game: GameSnapshot) -> list[SetOut]:
             code=each.code,
             pattern=pattern_of(game, each.id),
             back=each.document["back"],
+            samples=is_of_samples(each.id),
         )
         for each in game.sets
     ]

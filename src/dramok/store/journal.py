@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import json
 from collections.abc import Sequence
-from typing import Any, Literal, NamedTuple
+from typing import Any, Literal, NamedTuple, cast
 
 from sqlalchemy import Connection
 
 from dramok.core.cards import Card
 from dramok.core.journal import ENTITIES, EXISTS, put
 from dramok.store import rows
+from dramok.store.tables import OpRow
 
 OpKind = Literal["edit", "undo", "redo", "passed", "kept", "founding"]
 """What an op is to undo: an `edit` that can be undone; an `undo` or `redo` of another; `passed`, which leaves an op that no
@@ -46,6 +47,11 @@ class Op(NamedTuple):
     at: str
     kind: OpKind = "edit"
     asked: str = ""
+
+
+def op_of(row: OpRow) -> Op:
+    """An op as the table holds it."""
+    return Op(row.seq or 0, row.game, row.label, row.page, row.inverse_of, row.at, cast(OpKind, row.kind))
 
 
 OP_COLUMNS = "seq, game, label, page, inverse_of, at, kind, asked"

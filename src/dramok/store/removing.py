@@ -16,10 +16,17 @@ _NAMED = ("SELECT 1 FROM card WHERE instr(doc, :sha)", "SELECT 1 FROM thing WHER
           "SELECT 1 FROM change WHERE instr(coalesce(before, '') || coalesce(after, ''), :sha)")  # fmt: skip
 
 
-def remove_whole(connection: Connection, game: str, pictures: Iterable[str]) -> None:
-    """Deletes all rows of a game inside a `writing` transaction, and those of its `pictures` (SHA-256) that no other game names."""
+def remove_whole(connection: Connection, game: str, pictures: Iterable[str]) -> bool:
+    """Deletes all rows of a game inside a `writing` transaction, and those of its `pictures` (SHA-256) that no other game names.
+
+    False, and nothing is deleted, where the game is not put away (any more).
+    """
+    away = connection.execute(text("SELECT away FROM game WHERE id = :game"), {"game": game}).scalar()
+    if not away:
+        return False
     for statement in _OF_GAME:
         connection.execute(text(statement), {"game": game})
     for sha in pictures:
         if not any(connection.execute(text(f"{asked} LIMIT 1"), {"sha": sha}).first() for asked in _NAMED):
             connection.execute(text("DELETE FROM art WHERE sha = :sha"), {"sha": sha})
+    return True

@@ -49,7 +49,7 @@ class Relation:
         if self.whole:
             return [
                 json.dumps(document, ensure_ascii=False),
-                *(document.get(key) or "" for key in self.beside),
+                *(document.get(key) or 0 for key in self.beside),
             ]
         return [self._value(column, document.get(key)) for key, column in self.columns.items()]
 

@@ -7,32 +7,28 @@ import threading
 from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
-from typing import Any, cast
+from typing import Any
 
 from sqlalchemy import Connection, Engine, create_engine, event, func, text
-from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, select
 
 from dramok.core.decks import Deck
-from dramok.store.beside import Beside
 from dramok.store.documents import card_from
-from dramok.store.journal import OP_COLUMNS, Change, Op, OpKind, write_changes
+from dramok.store.games import Games
+from dramok.store.journal import OP_COLUMNS, Change, Op, OpKind, op_of, write_changes
 from dramok.store.keys import Key, KeyReused
 from dramok.store.migrate import migrate
 from dramok.store.records import (
     Contents,
-    GameRecord,
     RawGame,
     SetRecord,
     Thing,
     WholeGame,
 )
-from dramok.store.removing import remove_whole
-from dramok.store.restoring import IdsTaken, write_whole
+from dramok.store.restoring import write_whole
 from dramok.store.tables import (
     ChangeRow,
     DeckRow,
-    GameRow,
     OpRow,
     SetRow,
     ThingRow,
@@ -67,7 +63,7 @@ def _begin(connection: Connection) -> None:
     )
 
 
-class Store(Beside):
+class Store(Games):
     """Reads give whole documents; `commit` writes one op with its changes in one transaction."""
 
     def __init__(self, engine: Engine, path: Path) -> None:
@@ -94,33 +90,6 @@ class Store(Beside):
                     select(OpRow.game, func.max(OpRow.seq)).group_by(OpRow.game)
                 ).all()
             }
-
-    def games(self) -> list[GameRecord]:
-        with Session(self._engine) as session:
-            return [
-                GameRecord(row.id, row.name, row.rulebook, row.away)
-                for row in session.exec(select(GameRow).order_by(text("rowid"))).all()
-            ]
-
-    @staticmethod
-    def add_game(connection: Connection, game: GameRecord) -> None:
-        """Writes a game without anything in it, inside a `writing` transaction. Raises IdsTaken."""
-        try:
-            connection.exec_driver_sql(
-                "INSERT INTO game (id, name, rulebook) VALUES (?, ?, ?)", (game.id, game.name, game.rules)
-            )
-        except IntegrityError as error:
-            raise IdsTaken(game.id) from error
-
-    def edited(self) -> dict[str, str]:
-        """When each game was last edited, by id."""
-        with self._engine.connect() as connection:
-            return dict(connection.exec_driver_sql("SELECT game, max(at) FROM op GROUP BY game").all())
-
-    def remove_game(self, game: str, pictures: Sequence[str] = ()) -> None:
-        """Removes a game for good, with its journal; and those of the pictures that no other game names."""
-        with self.writing() as connection:
-            remove_whole(connection, game, pictures)
 
     def contents(self, game: str) -> Contents:
         with self._engine.connect() as connection, connection.begin():
@@ -273,15 +242,7 @@ class Store(Beside):
                 .order_by(col(OpRow.seq).desc())
                 .limit(newest)
             )
-            return [_op(row) for row in reversed(session.exec(query).all())]
-
-    def first_op(self, game: str) -> Op | None:
-        """The op with which a game began."""
-        with Session(self._engine) as session:
-            row = session.exec(
-                select(OpRow).where(OpRow.game == game).order_by(col(OpRow.seq)).limit(1)
-            ).first()
-            return _op(row) if row else None
+            return [op_of(row) for row in reversed(session.exec(query).all())]
 
     def changes(self, op: int) -> list[Change]:
         with Session(self._engine) as session:
@@ -326,7 +287,7 @@ class Store(Beside):
     def op(self, seq: int) -> Op | None:
         with Session(self._engine) as session:
             row = session.get(OpRow, seq)
-            return _op(row) if row else None
+            return op_of(row) if row else None
 
     def changes_of(self, entity_id: str, most: int = 5_000) -> list[tuple[Op, Change]]:
         """The newest changes of one thing with their ops, oldest first."""
@@ -446,7 +407,3 @@ def _composed(
     if around is not None and doc is not None:
         return f'{around[:-1]}, "{place}": {doc}}}'
     return doc
-
-
-def _op(row: OpRow) -> Op:
-    return Op(row.seq or 0, row.game, row.label, row.page, row.inverse_of, row.at, cast(OpKind, row.kind))

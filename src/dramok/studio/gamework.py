@@ -1,6 +1,6 @@
 """Games themselves: begun from a sheet, from a shape or from nothing, renamed, doubled, put away, brought back and removed.
 
-All of them come into being here, in one transaction each; what makes a game a game is then edited part by part (`write_rules`).
+All of them come into being here, in one transaction each; what makes a game a game is then edited part by part (`rulework`).
 """
 
 from __future__ import annotations
@@ -21,11 +21,8 @@ from dramok.core.cards import Card
 from dramok.core.cards.intake import take_in
 from dramok.core.cards.naming import id_from
 from dramok.core.cards.taken import Game, Intake, Wishes
-from dramok.core.effects import Script
-from dramok.core.effects.mentions import Subject, speaks_of
-from dramok.core.problem import Problem, fold, plural
+from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
-from dramok.core.rulebook.amend import BESIDE, amended, part_of
 from dramok.core.rulebook.fromsheet import (
     ColumnWish,
     FromSheet,
@@ -38,20 +35,20 @@ from dramok.formats.tables import ReadAs, TableFile, UnreadableFile, read_table
 from dramok.store import Change, GameRecord, IdsTaken, Key, SetRecord
 from dramok.store.documents import card_text
 from dramok.studio.archiving import archive, free_name, restore_game, used_pictures
-from dramok.studio.definitions import not_changed_since
 from dramok.studio.desk import Commit, Desk, Refused
 from dramok.studio.garbage import no_collection
-from dramok.studio.ids import new_id, new_ids
+from dramok.studio.ids import SAMPLES, is_of_samples, new_id, new_ids
+from dramok.studio.renaming import Renaming
+from dramok.studio.rulework import write_rules
 from dramok.studio.snapshot import GameSnapshot, read_rules
 
 SHAPES = ("duel", "builder", "placement", "solo", "plain")
 RESERVED = {"shelf", "new", "api", "assets", "fonts", "sheet", "shapes"}
 """Words of addresses that no game may have as its id."""
 MOST_NAME = 120
-SAMPLES = "Samples"
 BEGUN = "a game begun"
+"""What the label of the op begins with that makes a game here; those of demo games and of backups say something else."""
 _KEPT_IN_A_COPY = ("plan", "layout", "view", "picture")
-PARTS = ("name", "roles", "resources", "table", "phrases", "tags", "prices", "formats")
 
 
 @dataclass(frozen=True)
@@ -124,7 +121,7 @@ def _found(
         home, made = _set(title, "First set")
         if not samples:
             return [made]
-        other, more = _set(SAMPLES, SAMPLES)
+        other, more = _set("Samples", "Samples", SAMPLES)
         header = list(dict.fromkeys(key for each in samples for key in each))
         rows = [header, *([each.get(key, "") for key in header] for each in samples)]
         intake = take_in(rows, _knows(rulebook), other.pattern)
@@ -152,13 +149,11 @@ def look_at_sheet(data: bytes, wishes: SheetWishes = SheetWishes(), name: str = 
         raise Refused(
             Problem(where="columns", what=str(first["msg"]).removeprefix("Value error, ")[:200], mend="set a column otherwise, or leave it out")
         ) from error  # fmt: skip
-    # What lies above the header is no card; it is not looked at again.
-    rows = file.rows[reading.header - 1 :]
     intake = take_in(
-        rows,
+        file.rows,
         _knows(rulebook),
         _set(name, name)[0].pattern,
-        Wishes(columns=dict(made.targets), header=1, accept_near=False),
+        Wishes(columns=dict(made.targets), header=reading.header),
     )
     return NewGameLook(file, reading, made, rulebook, intake)
 
@@ -202,12 +197,12 @@ def duplicate(
         return restore_game(desk, archive(desk, game), title, key)
 
     def changes(_: Rulebook) -> list[Change]:
-        made = [Change("set", new_id("s"), "exists", None, json.dumps(each.document)) for each in game.sets]
         kept = [each for kind in _KEPT_IN_A_COPY for each in game.of_kind(kind)]
-        return [
-            *made,
-            *(Change(each.kind, new_id("t"), "exists", None, json.dumps(dict(each.doc))) for each in kept),
-        ]
+        ids = {each.id: new_id("s") for each in game.sets} | {each.id: new_id("t") for each in kept}
+        new = Renaming(ids)
+        made = [("set", each.id, each.document) for each in game.sets]
+        made += [(each.kind, each.id, new.document(each.kind, each.doc)) for each in kept]
+        return [Change(kind, ids[ident], "exists", None, json.dumps(doc)) for kind, ident, doc in made]
 
     rules = {key: value for key, value in game.rules.items() if key != "away"}
     return _write(desk, title, rules, changes, f"the rules of {game.name}", key)
@@ -222,8 +217,16 @@ def rename_game(desk: Desk, game_id: str, name: str, page: str, key: Key | None 
 
 def put_away(desk: Desk, game_id: str, away: bool, page: str, key: Key | None = None) -> Commit:
     """Puts a game away from the shelf, or brings it back. Nothing of it changes."""
-    label = "put away" if away else "brought back"
-    return write_rules(desk, game_id, "away", away or None, None, page, key, label)
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        return (
+            [Change("game", now.id, "away", "true" if now.away else None, "true" if away else None)]
+            if now.away != away
+            else ()
+        )
+
+    # Undo is of what is in a game: it neither takes one off the shelf nor puts one there.
+    return desk.commit(game_id, "put away" if away else "brought back", page, plan, key=key, kind="kept")
 
 
 def remove_for_good(desk: Desk, game_id: str, name: str) -> None:
@@ -239,7 +242,10 @@ def remove_for_good(desk: Desk, game_id: str, name: str) -> None:
             Problem(where="name", what="that is not its name", mend=f"type {game.name} to remove it for good")
         )
     jobs = desk.store.jobs(game_id)
-    desk.store.remove_game(game_id, used_pictures(game))
+    if not desk.store.remove_game(game_id, used_pictures(game)):
+        raise Refused(
+            Problem(where=game.name, what="it was brought back meanwhile", mend="put it away first")
+        )
     desk.forget(game_id)
     for job in jobs:
         shutil.rmtree(
@@ -247,43 +253,15 @@ def remove_for_good(desk: Desk, game_id: str, name: str) -> None:
         )
 
 
-@dataclass(frozen=True)
-class FirstSteps:
-    """How far a game of one's own has come: what is really there, asked anew each time. `own`: it was begun here, not brought in."""
-
-    own: bool
-    fields: int
-    cards: int
-    priced: bool
-    decks: int
-    played: bool
-    printed: bool
-
-
-def first_steps(desk: Desk, game: GameSnapshot) -> FirstSteps:
-    """Sample cards do not count as cards of one's own."""
-    samples = {each.id for each in game.sets if each.name == SAMPLES}
-    founding = desk.store.first_op(game.id)
-    return FirstSteps(
-        own=founding is not None and founding.label.startswith(BEGUN),
-        fields=len(game.rulebook.cards.fields),
-        cards=sum(card.set not in samples for card in game.cards.values()),
-        priced=bool(game.prices.budgets) and bool(game.prices.stats or game.prices.rows),
-        decks=sum(bool(each.cards) for each in game.decks.values()),
-        played=bool(desk.store.playtests(game.id, newest=1)),
-        printed=bool(game.of_kind("run")),
-    )
-
-
 def remove_samples(desk: Desk, game_id: str, page: str, key: Key | None = None) -> Commit:
     """Takes the sample cards that a game began with out, with their set, as one step. Raises Refused where there are none."""
 
     def plan(now: GameSnapshot) -> Sequence[Change]:
-        home = next((each for each in now.sets if each.name == SAMPLES), None)
+        home = next((each for each in now.sets if is_of_samples(each.id)), None)
         cards = [each for each in now.cards.values() if home and each.set == home.id]
         if home is None or not cards or len(now.sets) < 2:
             raise Refused(
-                Problem(where=SAMPLES, what="there are no sample cards", mend="there is nothing to remove")
+                Problem(where="samples", what="there are no sample cards", mend="there is nothing to remove")
             )
         changes = [
             Change("deck", deck.id, f"card/{card.id}", json.dumps(deck.cards[card.id]), None)
@@ -295,79 +273,6 @@ def remove_samples(desk: Desk, game_id: str, page: str, key: Key | None = None) 
         return [*changes, Change("set", home.id, "exists", json.dumps(home.document), None)]
 
     return desk.commit(game_id, "sample cards removed", page, plan, key=key)
-
-
-def write_rules(
-    desk: Desk,
-    game_id: str,
-    part: str,
-    value: Any,
-    base: int | None,
-    page: str,
-    key: Key | None = None,
-    label: str | None = None,
-) -> Commit:
-    """Writes one of `PARTS`, or whether the game is away, as one undoable step.
-
-    With `base` it raises Conflict where the part was changed after that op. Raises Refused for what it can't hold.
-    """
-
-    def plan(now: GameSnapshot) -> Sequence[Change]:
-        if base is not None:
-            not_changed_since(desk, now, part, base, part, page)
-        try:
-            rulebook, prices, formats = read_rules(amended(now.rules, part, value))
-        except (ValidationError, KeyError) as error:
-            raise Refused(_problem(part, error)) from error
-        after: Any = {
-            "prices": prices.model_dump(mode="json"), "formats": [each.model_dump(mode="json") for each in formats], "away": value,
-        }.get(part) if part in BESIDE else part_of(rulebook, part)  # fmt: skip
-        if part == "resources":
-            _none_spoken_of(now, rulebook)
-        before = now.rules.get(part) if part in BESIDE else part_of(now.rulebook, part)
-        if before == after:
-            return ()
-        return [Change("game", now.id, part, _json(before), _json(after))]
-
-    return desk.commit(game_id, label or f"{_SAID.get(part, part)} changed", page, plan, key=key)
-
-
-def _none_spoken_of(now: GameSnapshot, after: Rulebook) -> None:
-    """Raises Refused where a resource is gone that effects gain or lose: it names the cards."""
-    left = {each.id for each in after.resources}
-    for gone in (each for each in now.rulebook.resources if each.id not in left):
-        subject = Subject("resource", gone.id)
-        speakers = [
-            now.title(card)
-            for card in now.cards.values()
-            if any(isinstance(value, Script) and speaks_of(value, subject) for value in card.values.values())
-        ]
-        if speakers:
-            more = f" and {len(speakers) - 3} more" if len(speakers) > 3 else ""
-            raise Refused(
-                Problem(
-                    where=gone.name,
-                    what=f"{plural(len(speakers), 'card')} gain or lose it: {', '.join(speakers[:3])}{more}",
-                    mend="write those effects without it first, or rename it",
-                )
-            )
-
-
-_SAID = {
-    "roles": "parts of fields", "resources": "resources", "table": "rules of the table", "phrases": "phrase book", "tags": "declared tags",
-    "prices": "worths and budgets", "formats": "deck rules",
-}  # fmt: skip
-
-
-def _problem(part: str, error: ValidationError | KeyError) -> Problem:
-    if isinstance(error, KeyError):
-        return Problem(
-            where=part[:60], what="rules have no such part", mend=f"write one of {', '.join(PARTS)}"
-        )
-    first = error.errors()[0]
-    place = ".".join(str(each) for each in first["loc"])
-    what = str(first["msg"]).removeprefix("Value error, ")
-    return Problem(where=place[:80] or part, what=what[:300], mend="write another value")
 
 
 def named(desk: Desk, name: str, but: str = "", taken: bool = False) -> str:
@@ -401,11 +306,12 @@ def _write(
     raise Refused(Problem(where="game", what="others are making games", mend="try again in a moment"))
 
 
-def _set(title: str, name: str) -> tuple[SetRecord, Change]:
-    words = re.findall(r"\w+", name if name == SAMPLES else title)
+def _set(title: str, name: str, kind: str = "s") -> tuple[SetRecord, Change]:
+    """A set whose code is made of the words of a title."""
+    words = re.findall(r"\w+", title)
     letters = "".join(word[0] for word in words)[:3] if len(words) > 1 else "".join(words)[:2]
     code = re.sub(r"[^A-Z0-9]", "", letters.upper()) or "C"
-    record = SetRecord(new_id("s"), name, code, f"{code}-{{n:03}}")
+    record = SetRecord(new_id(kind), name, code, f"{code}-{{n:03}}")
     return record, Change("set", record.id, "exists", None, json.dumps(record.document))
 
 
@@ -426,7 +332,3 @@ def _knows(rulebook: Rulebook) -> Game:
 def _title(filename: str) -> str:
     stem = re.sub(r"[_\-.\s]+", " ", PurePath(filename).stem).strip()
     return (stem[:1].upper() + stem[1:])[:60] or "New game"
-
-
-def _json(document: Any) -> str | None:
-    return None if document is None else json.dumps(document, ensure_ascii=False)

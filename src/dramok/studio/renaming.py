@@ -106,6 +106,12 @@ def _source(new: Renaming, document: Document) -> Document:
     return {**document, "order": order}
 
 
+def _view(new: Renaming, document: Document) -> Document:
+    """A view may show one set alone."""
+    held = document.get("doc")
+    return {**document, "doc": _of("set")(new, dict(held))} if isinstance(held, dict) else document
+
+
 def _left_out(new: Renaming, key: str) -> str:
     """`changed/CARD/FIELD`, `gone/CARD`, or a whole group."""
     group, slash, rest = key.partition("/")
@@ -116,9 +122,16 @@ def _left_out(new: Renaming, key: str) -> str:
 
 
 _DOCUMENTS: Mapping[str, Callable[[Renaming, Document], Document]] = {
-    "card": _of("set"), "deck": _deck, "note": _of("card"), "run": _run, "source": _source,
+    "card": _of("set"), "deck": _deck, "note": _of("card"), "run": _run, "source": _source, "view": _view,
 }  # fmt: skip
 _WITH_IDS = frozenset(
-    {("card", "set"), ("note", "card"), ("run", "faces"), ("run", "order"), ("source", "order")}
+    {
+        ("card", "set"),
+        ("note", "card"),
+        ("run", "faces"),
+        ("run", "order"),
+        ("source", "order"),
+        ("view", "doc"),
+    }
 )
 """Fields of changes whose values hold ids."""

@@ -4824,6 +4824,8 @@ export interface components {
             parts: {
                 [key: string]: unknown;
             };
+            /** Seq */
+            seq: number;
             /** Verbs */
             verbs: string[];
         };
@@ -5796,7 +5798,7 @@ export interface components {
         };
         /**
          * SetOut
-         * @description `pattern` makes the codes of new cards; `back` is what its cards have behind, else their type's.
+         * @description `pattern` makes the codes of new cards; `back` is what its cards have behind, else their type's; `samples`: the game began with them.
          */
         SetOut: {
             back?: components["schemas"]["Back"] | null;
@@ -5808,6 +5810,11 @@ export interface components {
             name: string;
             /** Pattern */
             pattern: string;
+            /**
+             * Samples
+             * @default false
+             */
+            samples: boolean;
         };
         /** ShapeOut */
         ShapeOut: {
@@ -6013,7 +6020,7 @@ export interface components {
         };
         /**
          * ShelfIn
-         * @description What is to change: the name, or whether it is put away.
+         * @description What is to change: the name, or whether it is put away; one of the two, for a key is of one edit.
          * @example {
          *       "away": true
          *     }

@@ -52,8 +52,9 @@ export function CardsPage() {
   const [head, setHead] = useState<Cell | null>(null);
   const grid = useRef<GridHandle>(null);
   const bar = useRef<HTMLInputElement>(null);
+  const location = useLocation();
   /** The grid is to be stood in as soon as it is there. */
-  const toGrid = useRef(false);
+  const toGrid = useRef((location.state as { stand?: boolean } | null)?.stand ?? false);
   useEffect(() => {
     if (!toGrid.current || !grid.current) return;
     toGrid.current = false;
@@ -76,7 +77,6 @@ export function CardsPage() {
 
   const fitting = useMemo(() => groupsFor(game?.groupable ?? [], game?.roles, groups), [game, groups]);
   // The place is in the URL; arrows would flood the history, so it is replaced, and a little later.
-  const location = useLocation();
   const heard = useRef(location.key);
   // Not while rendering: a render may be put off or thrown away, and the address would be taken for heard before it is.
   useEffect(() => {

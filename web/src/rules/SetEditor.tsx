@@ -40,7 +40,7 @@ export function SetEditor({ set, rules, gone }: Props) {
           otherwise="Its cards have the back of their type."
           change={(back) => put({ back: back as never })}
         />
-        {set.name === "Samples" && count > 0 && others.length > 0 && (
+        {set.samples && count > 0 && others.length > 0 && (
           <div className="rules-remove form form-row">
             <button
               type="button"

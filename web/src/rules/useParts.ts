@@ -80,9 +80,10 @@ export function useParts() {
   const [underway, setUnderway] = useState<Partial<Parts>>({});
   const waiting = useRef(0);
   const latest = useRef<Parts | null>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: whenever the server says something new
+  const written = useRef(0);
   useEffect(() => {
-    if (!waiting.current) setUnderway({});
+    // An answer that was asked for before the last edit was written says less than what is on its way.
+    if (!waiting.current && found && found.seq >= written.current) setUnderway({});
   }, [found]);
   const write = <Name extends PartName>(part: Name, value: Parts[Name]) => {
     waiting.current += 1;
@@ -99,6 +100,7 @@ export function useParts() {
       );
     }).then((done) => {
       waiting.current -= 1;
+      if (done) written.current = done.seq;
       // What was refused is not shown as if it stood: what was there before it is.
       if (!done) setUnderway((now) => (now[part] === value ? { ...now, [part]: before } : now));
       return done;

@@ -1,7 +1,8 @@
 // The three ways in which a game begins: from a sheet, with a shape, with nothing. And a backup, or a demo game.
 import { FileSpreadsheet } from "lucide-react";
 import { useRef, useState } from "react";
-import { SheetDialog, SheetFoot } from "../ui/Sheet";
+import { NameDialog } from "./NameDialog";
+import { Trouble } from "./Trouble";
 import type { Shelved, useShelf } from "./useShelf";
 
 type Props = {
@@ -16,14 +17,12 @@ export function Begin({ shelf, chosen, begun }: Props) {
   const archive = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const [beginning, setBeginning] = useState<{ id: string | null; name: string; about: string } | null>(null);
-  const [name, setName] = useState("");
   const held = shelf.shelf;
   const ask = (what: { id: string | null; name: string; about: string }) => {
-    setName("");
     shelf.drop();
     setBeginning(what);
   };
-  const begin = async () => {
+  const begin = async (name: string) => {
     if (!beginning) return;
     const game = await shelf.begin(name, beginning.id);
     if (game) begun(game);
@@ -121,49 +120,18 @@ export function Begin({ shelf, chosen, begun }: Props) {
           </button>
         ))}
       </div>
-      {shelf.trouble && !beginning && (
-        <p role="alert" className="trouble">
-          <b className="needs">{shelf.trouble.detail}</b> — {shelf.trouble.mend}
-        </p>
-      )}
+      {!beginning && <Trouble of={shelf.trouble} />}
       {beginning && (
-        <SheetDialog
-          open
-          setOpen={(open) => !open && setBeginning(null)}
+        <NameDialog
           title={`Begin ${beginning.id ? beginning.name.toLowerCase() : "an empty game"}`}
           about={beginning.about}
-        >
-          <form
-            className="form"
-            onSubmit={(event) => {
-              event.preventDefault();
-              if (name.trim()) void begin();
-            }}
-          >
-            <label>
-              What is it called?
-              <input
-                className="input"
-                data-first
-                dir="auto"
-                value={name}
-                maxLength={200}
-                onChange={(event) => setName(event.target.value)}
-              />
-            </label>
-          </form>
-          {shelf.trouble && (
-            <p role="alert" className="trouble">
-              <b className="needs">{shelf.trouble.detail}</b> — {shelf.trouble.mend}
-            </p>
-          )}
-          <SheetFoot
-            act="Begin"
-            ready={!!name.trim() && !shelf.busy}
-            onAct={() => void begin()}
-            cancel={() => setBeginning(null)}
-          />
-        </SheetDialog>
+          label="What is it called?"
+          act="Begin"
+          trouble={shelf.trouble}
+          busy={shelf.busy}
+          done={(name) => void begin(name)}
+          cancel={() => setBeginning(null)}
+        />
       )}
     </section>
   );

@@ -2,17 +2,16 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { Menu } from "../ui/Menu";
-import { SheetDialog, SheetFoot } from "../ui/Sheet";
 import { Fan } from "./Fan";
+import { NameDialog } from "./NameDialog";
 import type { Shelved, useShelf } from "./useShelf";
 
 type Props = { game: Shelved; shelf: ReturnType<typeof useShelf> };
 
 export function GameTile({ game, shelf }: Props) {
   const [naming, setNaming] = useState(false);
-  const [name, setName] = useState(game.name);
   const counts = `${many(game.cards, "card")}, ${many(game.decks, "deck")}`;
-  const rename = async () => {
+  const rename = async (name: string) => {
     if (name.trim() === game.name || (await shelf.rename(game.id, name))) setNaming(false);
   };
   return (
@@ -31,7 +30,14 @@ export function GameTile({ game, shelf }: Props) {
         <Menu
           trigger={{ className: "icon-button tile-menu", label: `More for ${game.name}`, children: "⋯" }}
           items={[
-            { id: "rename", shown: "Rename…", act: () => setNaming(true) },
+            {
+              id: "rename",
+              shown: "Rename…",
+              act: () => {
+                shelf.drop();
+                setNaming(true);
+              },
+            },
             { id: "copy", shown: "Duplicate", act: () => void shelf.copy(game.id, true) },
             { id: "rules", shown: "Duplicate its rules and plans only", act: () => void shelf.copy(game.id, false) },
             { id: "backup", shown: "Back up", act: () => takeBackup(game.id) },
@@ -43,39 +49,16 @@ export function GameTile({ game, shelf }: Props) {
         <span className="soft tile-when">{game.edited ? `edited ${when(game.edited)}` : ""}</span>
       </div>
       {naming && (
-        <SheetDialog open setOpen={setNaming} title={`Rename ${game.name}`}>
-          <form
-            className="form"
-            onSubmit={(event) => {
-              event.preventDefault();
-              void rename();
-            }}
-          >
-            <label>
-              Name
-              <input
-                className="input"
-                data-first
-                dir="auto"
-                value={name}
-                maxLength={200}
-                onFocus={(event) => event.target.select()}
-                onChange={(event) => setName(event.target.value)}
-              />
-            </label>
-          </form>
-          {shelf.trouble && (
-            <p role="alert" className="trouble">
-              <b className="needs">{shelf.trouble.detail}</b> — {shelf.trouble.mend}
-            </p>
-          )}
-          <SheetFoot
-            act="Rename"
-            ready={!!name.trim() && !shelf.busy}
-            onAct={() => void rename()}
-            cancel={() => setNaming(false)}
-          />
-        </SheetDialog>
+        <NameDialog
+          title={`Rename ${game.name}`}
+          label="Name"
+          act="Rename"
+          value={game.name}
+          trouble={shelf.trouble}
+          busy={shelf.busy}
+          done={(name) => void rename(name)}
+          cancel={() => setNaming(false)}
+        />
       )}
     </li>
   );

@@ -1,16 +1,15 @@
 // Games that were put away: brought back, backed up, or removed for good after their name was typed.
 import { useState } from "react";
-import { SheetDialog, SheetFoot } from "../ui/Sheet";
 import { many, takeBackup } from "./GameTile";
+import { NameDialog } from "./NameDialog";
 import type { Shelved, useShelf } from "./useShelf";
 
 type Props = { games: Shelved[]; shelf: ReturnType<typeof useShelf> };
 
 export function PutAway({ games, shelf }: Props) {
   const [removing, setRemoving] = useState<Shelved | null>(null);
-  const [name, setName] = useState("");
   if (!games.length) return null;
-  const remove = async () => {
+  const remove = async (name: string) => {
     if (removing && (await shelf.remove(removing.id, name)) !== null) setRemoving(null);
   };
   return (
@@ -28,7 +27,6 @@ export function PutAway({ games, shelf }: Props) {
               type="button"
               className="small-button"
               onClick={() => {
-                setName("");
                 shelf.drop();
                 setRemoving(game);
               }}
@@ -39,42 +37,24 @@ export function PutAway({ games, shelf }: Props) {
         ))}
       </ul>
       {removing && (
-        <SheetDialog
-          open
-          setOpen={(open) => !open && setRemoving(null)}
+        <NameDialog
           title={`Remove ${removing.name} for good?`}
           about="Its cards, decks, plans and whole history go, and nothing brings them back. A backup can be restored at any time."
+          label="Type its name to remove it"
+          act="Remove for good"
+          placeholder={removing.name}
+          does={(name) => name.trim().toLowerCase() === removing.name.toLowerCase()}
+          trouble={shelf.trouble}
+          busy={shelf.busy}
+          done={(name) => void remove(name)}
+          cancel={() => setRemoving(null)}
         >
-          <div className="form">
-            <p>
-              <button type="button" className="button" onClick={() => takeBackup(removing.id)}>
-                Take a backup first
-              </button>
-            </p>
-            <label>
-              Type its name to remove it
-              <input
-                className="input"
-                data-first
-                dir="auto"
-                value={name}
-                placeholder={removing.name}
-                onChange={(event) => setName(event.target.value)}
-              />
-            </label>
-          </div>
-          {shelf.trouble && (
-            <p role="alert" className="trouble">
-              <b className="needs">{shelf.trouble.detail}</b> — {shelf.trouble.mend}
-            </p>
-          )}
-          <SheetFoot
-            act="Remove for good"
-            ready={name.trim().toLowerCase() === removing.name.toLowerCase() && !shelf.busy}
-            onAct={() => void remove()}
-            cancel={() => setRemoving(null)}
-          />
-        </SheetDialog>
+          <p>
+            <button type="button" className="button" onClick={() => takeBackup(removing.id)}>
+              Take a backup first
+            </button>
+          </p>
+        </NameDialog>
       )}
     </section>
   );

@@ -2,6 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import { ApiError, type Problem } from "../state/client";
 import { many } from "./GameTile";
+import { Trouble } from "./Trouble";
 import {
   beginFromSheet,
   type ColumnWish,
@@ -105,11 +106,7 @@ export function SheetGame({ file, begun, cancel }: Props) {
           {look ? `Begin with ${many(look.cards, "card")}` : "Begin"}
         </button>
       </header>
-      {trouble && (
-        <p role="alert" className="trouble">
-          <b className="needs">{trouble.detail}</b> — {trouble.mend}
-        </p>
-      )}
+      <Trouble of={trouble} />
       {look && (
         <div className="sheet-game-body">
           <div className="form-row">

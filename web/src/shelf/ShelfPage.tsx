@@ -1,6 +1,7 @@
 // The shelf: every game, and how a new one begins. The first screen while there is none.
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
+import { useKeptFocus } from "../shell/keptFocus";
 import { Begin } from "./Begin";
 import { GameTile } from "./GameTile";
 import { PutAway } from "./PutAway";
@@ -11,6 +12,7 @@ import "./shelf.css";
 /** `changed`: the games are to be asked for anew. */
 export function ShelfPage({ changed }: { changed: () => void }) {
   const shelf = useShelf();
+  useKeptFocus();
   const navigate = useNavigate();
   const [file, setFile] = useState<File | null>(null);
   const held = shelf.shelf;
@@ -23,7 +25,7 @@ export function ShelfPage({ changed }: { changed: () => void }) {
   useEffect(() => changed(), [held]);
   const begun = (game: Shelved) => {
     changed();
-    void navigate(`/${game.id}/cards`);
+    void navigate(`/${game.id}/cards`, { state: { stand: true } });
   };
   return (
     <div className="shelf">

@@ -1,5 +1,5 @@
 import { lazy, Suspense, useCallback, useEffect, useState } from "react";
-import { Navigate, Route, Routes, useParams } from "react-router";
+import { Link, Navigate, Route, Routes, useParams } from "react-router";
 import { CardsPage } from "../cards/CardsPage";
 import { ApiError, api, ask, type Schemas } from "../state/client";
 import { facesOf } from "../state/faces";
@@ -61,11 +61,16 @@ export function App() {
   );
 }
 
-function Alone({ title, text }: { title: string; text: string }) {
+function Alone({ title, text, shelf = false }: { title: string; text: string; shelf?: boolean }) {
   return (
     <main className="alone">
       <h1>{title}</h1>
       <p>{text}</p>
+      {shelf && (
+        <p>
+          <Link to="/shelf">All games</Link>
+        </p>
+      )}
     </main>
   );
 }
@@ -96,7 +101,13 @@ function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () =>
   useUndoKeys();
   usePlaces();
   useKeptFocus();
-  if (trouble) return <Alone title="This game can't be opened" text={trouble} />;
+  const gone = useGame((state) => state.gone === id);
+  const name = open?.id === id ? open.name : null;
+  useEffect(() => {
+    document.title = name ? `${name} – Dramok` : "Dramok";
+  }, [name]);
+  if (gone) return <Alone title="This game was removed" text="Somebody removed it for good." shelf />;
+  if (trouble) return <Alone title="This game can't be opened" text={trouble} shelf />;
   return (
     <div className="bench">
       <TopBar games={games} />

@@ -65,7 +65,8 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
   }, []);
-  const name = games.find((game) => game.id === id)?.name ?? id;
+  const open = useGame((state) => (state.game?.id === id ? state.game.name : null));
+  const name = open ?? games.find((game) => game.id === id)?.name ?? id;
   const { pathname, search } = useLocation();
   const room = pathname.split("/")[2] ?? "cards";
   // Before a game is begun the table has no log.

@@ -22,6 +22,8 @@ type State = {
   notice: Notice | null;
   unsaved: Unsaved;
   connected: boolean;
+  /** The game that was open and is no longer there, by id. */
+  gone: string | null;
   saving: number;
   /** Notes by the card they are on, the oldest first. */
   notes: Record<string, Note[]>;
@@ -42,6 +44,7 @@ export const useGame = create<State>(() => ({
   notice: null,
   unsaved: {},
   connected: true,
+  gone: null,
   saving: 0,
   notes: {},
   touched: {},

@@ -1,5 +1,5 @@
 // What the server says: a game opened, its news followed, an edit's answer taken in.
-import { api, ask, type Card, type Edit, type Game, type Note, PAGE } from "./client";
+import { ApiError, api, ask, type Card, type Edit, type Game, type Note, PAGE } from "./client";
 import { forgetFace } from "./faces";
 import { withCounts, withPending } from "./pending";
 import { answersCome } from "./queue";
@@ -18,6 +18,7 @@ export const inGame = (id: string) => ({ params: { path: { game_id: id } } });
 
 /** Opens a game and follows its news. Gives back how to stop following. */
 export async function openGame(id: string): Promise<() => void> {
+  set({ gone: null });
   await reload(id);
   return follow(id);
 }
@@ -144,7 +145,12 @@ function follow(id: string): () => void {
     touch([...new Set((news.things ?? []).map(([kind]) => kind))]);
     const all = news.refetch || news.things?.some(([kind]) => kind === "set" || kind === "game" || kind === "view");
     if (news.refetch) touch(["mark", "source", "layout", "picture", "plan", "run", "game"]);
-    later(all ? reload(id) : refetch(id, news));
+    later(
+      (all ? reload(id) : refetch(id, news)).catch((error: unknown) => {
+        if (error instanceof ApiError && error.problem.status === 404) set({ gone: id });
+        throw error;
+      }),
+    );
   };
   return () => source.close();
 }

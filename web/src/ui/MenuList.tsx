@@ -1,10 +1,18 @@
 import { DropdownMenu } from "radix-ui";
+import { useCallback, useRef } from "react";
 import type { Trigger } from "./Later";
 import type { MenuProps } from "./Menu";
 
 type Props = MenuProps & { trigger: Trigger; wanted: boolean };
 
 export function MenuList({ items, align = "start", leavesFocus, trigger, wanted }: Props) {
+  // Opened before it was there: nobody told it of the key, and the focus would stand on none of its things.
+  const fresh = useRef(wanted);
+  const late = useCallback((menu: HTMLElement | null) => {
+    if (!menu || !fresh.current) return;
+    fresh.current = false;
+    requestAnimationFrame(() => menu.querySelector<HTMLElement>("[role=menuitem]:not([data-disabled])")?.focus());
+  }, []);
   return (
     <DropdownMenu.Root defaultOpen={wanted}>
       <DropdownMenu.Trigger className={trigger.className} aria-label={trigger.label}>
@@ -12,6 +20,7 @@ export function MenuList({ items, align = "start", leavesFocus, trigger, wanted 
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
+          ref={late}
           className="menu"
           align={align}
           sideOffset={4}

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from decimal import Decimal
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
@@ -11,6 +11,9 @@ from dramok.core.effects.verbs import VERBS, verb_as_now
 from dramok.core.problem import Frozen
 
 Affects = Literal["self", "rival", "anyone"]
+MOST_POINTS = 1_000_000
+Worth = Annotated[Decimal, Field(ge=-MOST_POINTS, le=MOST_POINTS, decimal_places=6)]
+"""Points that can be reckoned with and shown: finite, bounded, to a millionth."""
 
 
 def shown(number: Decimal, signed: bool = False) -> str:
@@ -24,10 +27,10 @@ class Curve(Frozen):
     With `flat`, any amount from 1 to `until` is worth `flat`, and each further point `further`.
     """
 
-    each: Decimal = Decimal(0)
-    flat: Decimal | None = None
-    until: int | None = None
-    further: Decimal = Decimal(0)
+    each: Worth = Decimal(0)
+    flat: Worth | None = None
+    until: int | None = Field(default=None, ge=0, le=MOST_POINTS)
+    further: Worth = Decimal(0)
 
     def at(self, amount: Decimal) -> Decimal:
         """Points for an amount (0 or more; fractions stand for an expected count)."""
@@ -78,9 +81,9 @@ class PriceRow(Frozen):
 class Budget(Frozen):
     """Points that a cost buys: a table by cost, carried on by `further` a point of cost, and an allowance by rarity."""
 
-    by_cost: tuple[Decimal, ...] = Field(min_length=1)
-    further: Decimal = Decimal(0)
-    rarity: dict[str, Decimal] = {}
+    by_cost: tuple[Worth, ...] = Field(min_length=1, max_length=1_000)
+    further: Worth = Decimal(0)
+    rarity: dict[str, Worth] = {}
 
     def at(self, cost: int) -> Decimal:
         """Points for a cost of 0 or more, without the rarity's allowance."""
@@ -94,10 +97,10 @@ class PriceList(Frozen):
     A verdict within `tolerance` of zero is fair.
     """
 
-    stats: dict[str, Decimal] = {}
+    stats: dict[str, Worth] = {}
     rows: tuple[PriceRow, ...] = ()
-    cues: dict[str, Decimal] = {}
-    all_counts_as: Decimal = Decimal(2)
-    expected_count: Decimal = Decimal(2)
+    cues: dict[str, Worth] = {}
+    all_counts_as: Worth = Decimal(2)
+    expected_count: Worth = Decimal(2)
     budgets: dict[str, Budget] = {}
-    tolerance: Decimal = Decimal("0.75")
+    tolerance: Worth = Decimal("0.75")

@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from typing import Annotated
+
+from pydantic import Field, model_validator
 
 from dramok.core.cards import Card
 from dramok.core.problem import Frozen, Problem, plural
 from dramok.core.rulebook import Rulebook
 
 MOST_COPIES = 99
+Count = Annotated[int, Field(ge=0, le=10_000)]
 
 
 @dataclass(frozen=True)
@@ -34,13 +38,21 @@ class Deck:
 class Format(Frozen):
     """`copies` is the most of one card, `copies_by_rarity` overrides it; `most_factions` None is no limit."""
 
-    id: str
-    name: str
-    least_cards: int
-    most_cards: int
-    copies: int
-    copies_by_rarity: dict[str, int] = {}
-    most_factions: int | None = None
+    id: str = Field(min_length=1, max_length=80)
+    name: str = Field(min_length=1, max_length=120)
+    least_cards: Count
+    most_cards: Count
+    copies: Count
+    copies_by_rarity: dict[str, Count] = {}
+    most_factions: Count | None = None
+
+    @model_validator(mode="after")
+    def _can_be(self) -> Format:
+        if self.least_cards > self.most_cards:
+            raise ValueError(
+                f"at least {self.least_cards} and at most {self.most_cards} cards: no deck can be so"
+            )
+        return self
 
     def copies_of(self, card: Card, rulebook: Rulebook) -> int:
         return self.copies_by_rarity.get(card.text(rulebook.roles.rarity), self.copies)

@@ -8,7 +8,7 @@ from pydantic import Field, field_validator, model_validator
 
 from dramok.core.cards import NumberField, Schema
 from dramok.core.effects.verbs import CUES, VERBS, phrases_as_now
-from dramok.core.problem import Frozen
+from dramok.core.problem import Frozen, fold
 
 
 def roles_as_now(document: Any) -> Any:
@@ -49,16 +49,19 @@ class Roles(Frozen):
         return tuple((role, ident, kind) for role, ident, kind in given if ident)
 
 
+MOST_COUNTED = 9_999
+
+
 class Resource(Frozen):
     """A counted thing. `shared` resources belong to the table, others to each seat; `cap` None is no cap."""
 
-    id: str
-    name: str
-    names: str
-    symbol: str
-    start: int = 0
-    each_turn: int = 0
-    cap: int | None = None
+    id: str = Field(pattern=r"^[a-z][a-z0-9-]*$", max_length=60)
+    name: str = Field(min_length=1, max_length=60)
+    names: str = Field(min_length=1, max_length=60)
+    symbol: str = Field(max_length=60)
+    start: int = Field(default=0, ge=0, le=MOST_COUNTED)
+    each_turn: int = Field(default=0, ge=0, le=MOST_COUNTED)
+    cap: int | None = Field(default=None, ge=0, le=MOST_COUNTED)
     shared: bool = False
 
 
@@ -163,6 +166,9 @@ class Rulebook(Frozen):
         idents = [each.id for each in self.resources]
         if len(idents) != len(set(idents)):
             raise ValueError("two resources have one id")
+        names = [fold(each.name) for each in self.resources]
+        if len(names) != len(set(names)):
+            raise ValueError("two resources have one name, and effects could not tell them apart")
         if self.table.pays is not None and self.table.pays not in idents:
             raise ValueError(f"cards are paid with {self.table.pays[:40]}, which is no resource")
         return self

@@ -17,7 +17,7 @@ from dramok.server.asked import Key, LivePages, Page, SoundRoute, TheDesk, TheGa
 from dramok.server.schemas.base import DamageBrief, DamageOut, GameBrief, RepairIn
 from dramok.server.schemas.cards import EditOut, HistoryOut, StepIn
 from dramok.server.schemas.game import GameOut
-from dramok.studio import Damaged, Desk, GameSnapshot
+from dramok.studio import Damaged, Desk, GameSnapshot, Missing
 from dramok.studio.repair import damage_of, repair, rescue
 from dramok.studio.undoing import next_steps, redo, undo
 
@@ -108,7 +108,12 @@ async def events(
         try:
             yield f": open\nretry: 1000\nid: {seen}\n\n"
             while not await request.is_disconnected():
-                now = (await asyncio.to_thread(desk.game, found.id)).seq
+                try:
+                    now = (await asyncio.to_thread(desk.game, found.id)).seq
+                except (Missing, Damaged):
+                    # Nobody can go on in it: the page asks for the game, and hears why.
+                    yield f"data: {json.dumps({'seq': seen, 'refetch': True, 'pages': [], 'ops': []})}\n\n"
+                    return
                 if now > seen:
                     yield await asyncio.to_thread(_news, desk, found.id, seen)
                     seen, quiet = now, 0.0

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Annotated, Any, Literal
 
 from fastapi import APIRouter, File, Form, Path, Query, Response, UploadFile
-from pydantic import BaseModel, Field, ValidationError
+from pydantic import BaseModel, Field, ValidationError, model_validator
 
 from dramok.core.effects.verbs import CUES, VERBS
 from dramok.core.problem import Problem
@@ -19,22 +19,21 @@ from dramok.server.schemas.cards import EditOut
 from dramok.server.uploads import in_turn
 from dramok.studio import Damaged, GameSnapshot, Refused
 from dramok.studio.demo_world import demo_names, fill
+from dramok.studio.firststeps import first_steps
 from dramok.studio.gamework import (
-    PARTS,
     NewGameLook,
     SheetWishes,
     begin,
     begin_from_sheet,
     duplicate,
-    first_steps,
     look_at_sheet,
     put_away,
     remove_for_good,
     remove_samples,
     rename_game,
     shapes,
-    write_rules,
 )
+from dramok.studio.rulework import PARTS, write_rules
 from dramok.studio.sheets import sheet_of
 
 router = APIRouter(route_class=SoundRoute, prefix="/shelf", tags=["shelf"])
@@ -94,12 +93,18 @@ class NewGameIn(BaseModel):
 
 
 class ShelfIn(BaseModel):
-    """What is to change: the name, or whether it is put away."""
+    """What is to change: the name, or whether it is put away; one of the two, for a key is of one edit."""
 
     model_config = like({"away": True})
 
     name: Name | None = None
     away: bool | None = None
+
+    @model_validator(mode="after")
+    def _one(self) -> ShelfIn:
+        if (self.name is None) == (self.away is None):
+            raise ValueError("say the name, or whether it is put away")
+        return self
 
 
 class CopyIn(BaseModel):
@@ -184,6 +189,7 @@ class PartsOut(Out):
     """What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; and the verbs and cues that worths may name."""
 
     parts: dict[str, Any]
+    seq: int
     verbs: list[str]
     cues: list[str]
 
@@ -270,7 +276,7 @@ def _look_out(look: NewGameLook, filename: str) -> NewGameLookOut:
         file=filename[:200], sheet=look.file.sheet or "", sheets=list(look.file.sheets), encoding=look.file.encoding, encodings=list(ENCODINGS), header=reading.header,
         lines=[[cell[:60] for cell in line[:30]] for line in look.file.rows[: top + MOST_LINES]][-MOST_LINES * 2 :],
         rows=reading.rows, cards=len(intake.taken), refused_count=len(intake.refused),
-        refused=[RefusedLineOut(row=each.row + top, column=each.column, value=each.value, why=each.why, mend=each.mend) for each in intake.refused[:MOST_REFUSED]],
+        refused=[RefusedLineOut(row=each.row, column=each.column, value=each.value, why=each.why, mend=each.mend) for each in intake.refused[:MOST_REFUSED]],
         columns=[SheetColumnOut(index=each.index, heading=each.heading, name=each.name, kind=each.kind, role=each.role, filled=each.filled, samples=list(each.samples)) for each in reading.columns],
         types=[each.name for each in look.rulebook.cards.types if not each.abstract], lists=[f"{each.name}: {', '.join(value.name for value in each.values[:12])}" for each in look.rulebook.cards.lists],
         first=[FirstCardOut(name=each.name, type=look.rulebook.cards.type(each.type).name) for each in intake.taken[:12]],
@@ -282,7 +288,7 @@ def _look_out(look: NewGameLook, filename: str) -> NewGameLookOut:
 def change_game(desk: TheDesk, game_id: AnyGame, asked: ShelfIn, page: Page, key: Key) -> ShelvedOut:
     """Renames a game, puts it away or brings it back."""
     if asked.name is not None:
-        rename_game(desk, game_id, asked.name, page, key if asked.away is None else None)
+        rename_game(desk, game_id, asked.name, page, key)
     if asked.away is not None and desk.game(game_id).away != asked.away:
         put_away(desk, game_id, asked.away, page, key)
     return _shelved(desk.game(game_id), desk.store.edited())
@@ -309,7 +315,9 @@ def remove_game(
 def rule_parts(desk: TheDesk, game_id: AnyGame) -> PartsOut:
     """What makes the game a game: resources, the table, parts of fields, words, worths, deck rules."""
     game = desk.game(game_id)
-    return PartsOut(parts={part: game.rules.get(part) for part in PARTS}, verbs=list(VERBS), cues=list(CUES))
+    return PartsOut(
+        parts={part: game.rules.get(part) for part in PARTS}, seq=game.seq, verbs=list(VERBS), cues=list(CUES)
+    )
 
 
 @rules.put("/rules/parts/{part}")

@@ -13,13 +13,14 @@ from dramok.server.schemas.base import Out, like
 
 
 class SetOut(Out):
-    """`pattern` makes the codes of new cards; `back` is what its cards have behind, else their type's."""
+    """`pattern` makes the codes of new cards; `back` is what its cards have behind, else their type's; `samples`: the game began with them."""
 
     id: str
     name: str
     code: str
     pattern: str
     back: Back | None = None
+    samples: bool = False
 
 
 class ViewOut(Out):

@@ -1,0 +1,100 @@
+"""What makes a game a game, edited part by part: resources, the table, parts of fields, words, worths, deck rules."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from pydantic import ValidationError
+
+from dramok.core.effects import Script
+from dramok.core.effects.mentions import Subject, speaks_of
+from dramok.core.problem import Problem, plural
+from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook.amend import BESIDE, amended, part_of
+from dramok.store import Change, Key
+from dramok.studio.definitions import not_changed_since
+from dramok.studio.desk import Commit, Desk, Refused
+from dramok.studio.snapshot import GameSnapshot, read_rules, rules_document
+
+PARTS = ("name", "roles", "resources", "table", "phrases", "tags", "prices", "formats")
+
+
+def write_rules(
+    desk: Desk,
+    game_id: str,
+    part: str,
+    value: Any,
+    base: int | None,
+    page: str,
+    key: Key | None = None,
+    label: str | None = None,
+) -> Commit:
+    """Writes one of `PARTS` as one undoable step.
+
+    With `base` it raises Conflict where the part was changed after that op. Raises Refused for what it can't hold.
+    """
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        if base is not None:
+            not_changed_since(desk, now, part, base, part, page)
+        try:
+            rulebook, prices, formats = read_rules(amended(now.rules, part, value))
+        except (ValidationError, KeyError) as error:
+            raise Refused(_problem(part, error)) from error
+        after = _part(rules_document(rulebook, prices, formats), rulebook, part)
+        if part == "resources":
+            _none_spoken_of(now, rulebook)
+        before = _part(now.rules, now.rulebook, part)
+        if before == after:
+            return ()
+        return [Change("game", now.id, part, _json(before), _json(after))]
+
+    return desk.commit(game_id, label or f"{_SAID.get(part, part)} changed", page, plan, key=key)
+
+
+def _part(rules: Mapping[str, Any], rulebook: Rulebook, part: str) -> Any:
+    return rules.get(part) if part in BESIDE else part_of(rulebook, part)
+
+
+def _none_spoken_of(now: GameSnapshot, after: Rulebook) -> None:
+    """Raises Refused where a resource is gone that effects gain or lose: it names the cards."""
+    left = {each.id for each in after.resources}
+    for gone in (each for each in now.rulebook.resources if each.id not in left):
+        subject = Subject("resource", gone.id)
+        speakers = [
+            now.title(card)
+            for card in now.cards.values()
+            if any(isinstance(value, Script) and speaks_of(value, subject) for value in card.values.values())
+        ]
+        if speakers:
+            more = f" and {len(speakers) - 3} more" if len(speakers) > 3 else ""
+            raise Refused(
+                Problem(
+                    where=gone.name,
+                    what=f"{plural(len(speakers), 'card')} gain or lose it: {', '.join(speakers[:3])}{more}",
+                    mend="write those effects without it first, or rename it",
+                )
+            )
+
+
+_SAID = {
+    "roles": "parts of fields", "resources": "resources", "table": "rules of the table", "phrases": "phrase book", "tags": "declared tags",
+    "prices": "worths and budgets", "formats": "deck rules",
+}  # fmt: skip
+
+
+def _problem(part: str, error: ValidationError | KeyError) -> Problem:
+    if isinstance(error, KeyError):
+        return Problem(
+            where=part[:60], what="rules have no such part", mend=f"write one of {', '.join(PARTS)}"
+        )
+    first = error.errors()[0]
+    place = ".".join(str(each) for each in first["loc"])
+    what = str(first["msg"]).removeprefix("Value error, ")
+    return Problem(where=place[:80] or part, what=what[:300], mend="write another value")
+
+
+def _json(document: Any) -> str | None:
+    return None if document is None else json.dumps(document, ensure_ascii=False)
