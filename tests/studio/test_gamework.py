@@ -174,7 +174,7 @@ def test_two_games_of_one_name_at_once_are_two_games_or_one_refusal(empty):
 @pytest.mark.parametrize(
     ("data", "said"),
     [
-        (b"", "empty"), (b"Name\n", "no line below"), (b"\x00\x01\x02", "not a table"), (b"PK\x03\x04nonsense", ""), (b"{}", ""), (b"<html></html>", "web page"),
+        (b"", "empty"), (b"Name\n", "no line below"), (b"\x00\x01\x02", "not a table"), (b"PK\x03\x04nonsense", "."), (b"{}", "."), (b"<html></html>", "web page"),
         (",".join(f"c{n}" for n in range(5_000)).encode() + b"\n" + b"1," * 5_000, "columns"),
     ],
 )  # fmt: skip
@@ -322,11 +322,11 @@ def test_a_part_is_written_undone_redone_and_told_in_the_journal(desk, part):
     ("part", "value", "said"),
     [
         ("resources", [], "no resource"), ("table", {"pays": "gold"}, "no resource"), ("table", {"opening_hand": 99}, "20"), ("roles", {"cost": "name"}, "plays the part"),
-        ("name", "", ""), ("name", "x" * 5_000, ""), ("tags", 3, ""), ("formats", [], ""), ("formats", [{"id": "x"}], ""), ("prices", {"stats": {"height": "NaN"}}, ""),
-        ("prices", {"budgets": {"": {"by_cost": ["1", "Infinity"]}}}, ""), ("prices", {"rows": [{"id": "x", "verb": "fly", "curve": {"each": "1"}}]}, "no verb fly"), ("nonsense", 1, "no such part"), ("types/plant", {}, ""),
-        ("phrases", {"cues": 1}, ""), ("prices", "x", ""), ("prices", {"stats": {"height": "1e400"}}, ""), ("prices", {"stats": {"height": 10**18}}, ""), ("prices", {"budgets": {"": {"by_cost": ["-1e9"]}}}, ""),
-        ("formats", [{"id": "x", "name": "X", "least_cards": 9, "most_cards": 3, "copies": 1}], "no deck can be so"), ("formats", [{"id": "x", "name": "X", "least_cards": -1, "most_cards": 3, "copies": 1}], ""),
-        ("resources", [{"id": "water", "name": "W", "names": "W", "symbol": "drop", "start": 10**18}], ""), ("resources", [{"id": i, "name": "Same ", "names": "S", "symbol": "drop"} for i in ("water", "ribbon")], "one name"),
+        ("name", "", "."), ("name", "x" * 5_000, "."), ("tags", 3, "."), ("formats", [], "."), ("formats", [{"id": "x"}], "."), ("prices", {"stats": {"height": "NaN"}}, "."),
+        ("prices", {"budgets": {"": {"by_cost": ["1", "Infinity"]}}}, "."), ("prices", {"rows": [{"id": "x", "verb": "fly", "curve": {"each": "1"}}]}, "no verb fly"), ("nonsense", 1, "no such part"), ("types/plant", {}, "."),
+        ("phrases", {"cues": 1}, "."), ("prices", "x", "."), ("prices", {"stats": {"height": "1e400"}}, "."), ("prices", {"stats": {"height": 10**18}}, "."), ("prices", {"budgets": {"": {"by_cost": ["-1e9"]}}}, "."),
+        ("formats", [{"id": "x", "name": "X", "least_cards": 9, "most_cards": 3, "copies": 1}], "no deck can be so"), ("formats", [{"id": "x", "name": "X", "least_cards": -1, "most_cards": 3, "copies": 1}], "."),
+        ("resources", [{"id": "water", "name": "W", "names": "W", "symbol": "drop", "start": 10**18}], "."), ("resources", [{"id": i, "name": "Same ", "names": "S", "symbol": "drop"} for i in ("water", "ribbon")], "one name"),
     ],
 )  # fmt: skip
 def test_what_a_part_cannot_hold_is_refused_with_its_place(desk, part, value, said):
