@@ -2,9 +2,10 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import "@fontsource-variable/source-sans-3";
+// First of all sheets of style: it says in which order the layers of the others count.
+import "./ui/theme.css";
 import { App } from "./shell/App";
 import { keepOverReloads } from "./state/unsaved";
-import "./ui/theme.css";
 import "./shell/shell.css";
 import "./decks/decks.css";
 import "./playtest/playtest.css";

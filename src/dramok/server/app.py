@@ -33,7 +33,19 @@ if TYPE_CHECKING:
 warnings.filterwarnings("ignore", category=UnsupportedFieldAttributeWarning)
 
 PAGE = Path(__file__).resolve().parent / "page"
-LATE = ("rules", "table", "imports", "history", "exports", "pictures", "sources", "faces", "output", "shelf")
+LATE = (
+    "rules",
+    "table",
+    "imports",
+    "history",
+    "exports",
+    "pictures",
+    "sources",
+    "faces",
+    "output",
+    "shelf",
+    "parts",
+)
 """Rooms of `routes` that open late (see `late`)."""
 
 

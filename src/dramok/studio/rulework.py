@@ -8,11 +8,14 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from dramok.core.balance import PriceList
+from dramok.core.cards import NumberField
 from dramok.core.effects import Script
 from dramok.core.effects.mentions import Subject, speaks_of
 from dramok.core.problem import Problem, plural
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.amend import BESIDE, amended, part_of
+from dramok.core.rulebook.phrases import Phrase, book, broken
 from dramok.store import Change, Key
 from dramok.studio.definitions import not_changed_since
 from dramok.studio.desk import Commit, Desk, Refused
@@ -39,19 +42,72 @@ def write_rules(
     def plan(now: GameSnapshot) -> Sequence[Change]:
         if base is not None:
             not_changed_since(desk, now, part, base, part, page)
-        try:
-            rulebook, prices, formats = read_rules(amended(now.rules, part, value))
-        except (ValidationError, KeyError) as error:
-            raise Refused(_problem(part, error)) from error
-        after = _part(rules_document(rulebook, prices, formats), rulebook, part)
-        if part == "resources":
-            _none_spoken_of(now, rulebook)
-        before = _part(now.rules, now.rulebook, part)
-        if before == after:
-            return ()
-        return [Change("game", now.id, part, _json(before), _json(after))]
+        return part_changes(now, part, value)
 
     return desk.commit(game_id, label or f"{_SAID.get(part, part)} changed", page, plan, key=key)
+
+
+def part_changes(now: GameSnapshot, part: str, value: Any) -> Sequence[Change]:
+    """What writing one of `PARTS` would change; nothing where it is so already. Raises Refused for what it can't hold."""
+    if part not in PARTS:
+        raise Refused(_no_part(part))
+    try:
+        rulebook, prices, formats = read_rules(amended(now.rules, part, value))
+    except ValidationError as error:
+        raise Refused(_problem(part, error)) from error
+    after = _part(rules_document(rulebook, prices, formats), rulebook, part)
+    before = _part(now.rules, now.rulebook, part)
+    if before == after:
+        return ()
+    if part == "resources":
+        _none_spoken_of(now, rulebook)
+    if part == "phrases":
+        _none_broken(now.rulebook, rulebook)
+    changes = [Change("game", now.id, part, _json(before), _json(after))]
+    if part == "prices":
+        changes += _new_stats(now, prices)
+    return changes
+
+
+def _new_stats(now: GameSnapshot, prices: PriceList) -> Sequence[Change]:
+    """A number that is given a worth for the first time becomes a stat with it: else no verdict would hold it."""
+    roles = now.rulebook.roles
+    fields = now.rulebook.cards
+    news = [
+        stat
+        for stat in prices.stats
+        if stat not in roles.stats
+        and stat not in now.prices.stats
+        and stat not in (roles.cost, roles.copies)
+        and isinstance(fields.field(stat), NumberField)
+    ]
+    if not news:
+        return ()
+    before = part_of(now.rulebook, "roles")
+    after = {**before, "stats": [*before["stats"], *news]}
+    return [Change("game", now.id, "roles", _json(before), _json(after))]
+
+
+def phrase_book(rulebook: Rulebook) -> list[Phrase]:
+    """Every phrase that a game's effects can be said in."""
+    return list(book((each.id, each.name) for each in rulebook.cards.types if not each.abstract))
+
+
+def symbols_in_words(rulebook: Rulebook) -> list[str]:
+    """What may stand in braces in any phrase: resources, and stats that have a symbol."""
+    stats = [each.id for each in rulebook.cards.fields if rulebook.symbol(each.id)]
+    return [*(each.id for each in rulebook.resources), *stats]
+
+
+def _none_broken(before: Rulebook, after: Rulebook) -> None:
+    """Raises Refused for a phrase whose braces say nothing; what stood there before is left alone."""
+    symbols = symbols_in_words(after)
+    for phrase in phrase_book(after):
+        written = phrase.written(after.phrases)
+        if written is not None and written != phrase.written(before.phrases):
+            problem = broken(phrase, written, symbols)
+            if problem:
+                raise Refused(problem)
 
 
 def _part(rules: Mapping[str, Any], rulebook: Rulebook, part: str) -> Any:
@@ -85,11 +141,11 @@ _SAID = {
 }  # fmt: skip
 
 
-def _problem(part: str, error: ValidationError | KeyError) -> Problem:
-    if isinstance(error, KeyError):
-        return Problem(
-            where=part[:60], what="rules have no such part", mend=f"write one of {', '.join(PARTS)}"
-        )
+def _no_part(part: str) -> Problem:
+    return Problem(where=part[:60], what="rules have no such part", mend=f"write one of {', '.join(PARTS)}")
+
+
+def _problem(part: str, error: ValidationError) -> Problem:
     first = error.errors()[0]
     place = ".".join(str(each) for each in first["loc"])
     what = str(first["msg"]).removeprefix("Value error, ")

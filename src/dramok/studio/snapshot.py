@@ -11,7 +11,7 @@ from typing import Annotated, Any
 
 from pydantic import Field, TypeAdapter
 
-from dramok.core.balance import PriceList
+from dramok.core.balance import PriceList, Pricing, pricing
 from dramok.core.cards import Back, Card
 from dramok.core.cards.index import CardIndex
 from dramok.core.decks import Deck, Format
@@ -163,6 +163,11 @@ class GameSnapshot:
         """The rulebook's names and every tag in use."""
         tags = {tag for card in self.cards.values() for tag in card.tags(self.rulebook.roles.tags)}
         return GameVocabulary(self.rulebook, sorted(tags))
+
+    @cached_property
+    def pricing(self) -> Pricing:
+        """The price list at work on every card."""
+        return pricing(self.cards.values(), self.rulebook, self.prices)
 
     @property
     def format(self) -> Format:

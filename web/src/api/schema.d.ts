@@ -1921,6 +1921,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/rules/parts/phrases/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At The Phrases
+         * @description What another phrase book would say, with cards of the game as samples. Writes nothing.
+         */
+        post: operations["look_at_the_phrases"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rules/parts/prices/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At The Prices
+         * @description The set map as it would become, and what each row prices. Writes nothing.
+         */
+        post: operations["look_at_the_prices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/rules/parts/{part}": {
         parameters: {
             query?: never;
@@ -1935,6 +1975,26 @@ export interface paths {
          */
         put: operations["put_rule_part"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rules/parts/{part}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At One Part
+         * @description What writing a part would do to verdicts, texts and decks. Writes nothing.
+         */
+        post: operations["look_at_one_part"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2946,6 +3006,18 @@ export interface components {
             refused: components["schemas"]["CellRefusedOut"][];
         };
         /**
+         * ChangedOut
+         * @description What is otherwise than at the mark.
+         */
+        ChangedOut: {
+            /** Budgets */
+            budgets: string[];
+            /** Rows */
+            rows: string[];
+            /** Stats */
+            stats: string[];
+        };
+        /**
          * Choice
          * @description One allowed value. `colour` is #rrggbb; `notches` tells values apart without colour; `art` is a picture's SHA-256.
          *
@@ -3148,6 +3220,41 @@ export interface components {
             count: number;
             /** What */
             what: string;
+        };
+        /**
+         * Curve
+         * @description Worth of an amount: each point at `each` up to `until`, then at `further` (both equal when `until` is None).
+         *
+         *     With `flat`, any amount from 1 to `until` is worth `flat`, and each further point `further`. With `table`, the amounts 1, 2, 3 …
+         *     are worth what it lists, each in all, and each amount beyond its end `further` more.
+         */
+        Curve: {
+            /**
+             * Each
+             * @default 0
+             */
+            each: string;
+            /** Flat */
+            flat?: string | null;
+            /**
+             * Further
+             * @default 0
+             */
+            further: string;
+            /**
+             * Table
+             * @default []
+             */
+            table: string[];
+            /** Until */
+            until?: number | null;
+        };
+        /** CurvePointOut */
+        CurvePointOut: {
+            /** Amount */
+            amount: number;
+            /** Points */
+            points: number;
         };
         /** DamageBrief */
         DamageBrief: {
@@ -3458,6 +3565,22 @@ export interface components {
             said: string;
             /** Seq */
             seq: number;
+        };
+        /**
+         * EqualRowsOut
+         * @description Rows that match an effect equally well: neither prices it. `mends`: by the row that would win, that row naming more.
+         */
+        EqualRowsOut: {
+            /** Cards */
+            cards: string[];
+            /** Mends */
+            mends: {
+                [key: string]: components["schemas"]["PriceRow"];
+            };
+            /** Rows */
+            rows: string[];
+            /** What */
+            what: string;
         };
         /** FaceOut */
         FaceOut: {
@@ -4804,6 +4927,35 @@ export interface components {
             /** Value */
             value: unknown;
         };
+        /**
+         * PartLookIn
+         * @example {
+         *       "value": [
+         *         "climber",
+         *         "early"
+         *       ]
+         *     }
+         */
+        PartLookIn: {
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * PartLookOut
+         * @description What writing a part would do: cards whose verdict or text would be another, decks that would be legal no more or again, and that in words.
+         */
+        PartLookOut: {
+            /** Decks */
+            decks: string[];
+            /** Mended */
+            mended: string[];
+            /** Said */
+            said: string[];
+            /** Texts */
+            texts: number;
+            /** Verdicts */
+            verdicts: number;
+        };
         /** PartOut */
         PartOut: {
             /** End */
@@ -4815,7 +4967,9 @@ export interface components {
         };
         /**
          * PartsOut
-         * @description What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; and the verbs and cues that worths may name.
+         * @description What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; the verbs and cues that worths may name; the phrases of its book.
+         *
+         *     `symbols` are what any phrase may hold in braces besides its parts.
          */
         PartsOut: {
             /** Cues */
@@ -4824,10 +4978,68 @@ export interface components {
             parts: {
                 [key: string]: unknown;
             };
+            /** Phrases */
+            phrases: components["schemas"]["PhraseOut"][];
             /** Seq */
             seq: number;
+            /** Symbols */
+            symbols: string[];
             /** Verbs */
             verbs: string[];
+        };
+        /**
+         * PhraseOut
+         * @description A slot of the phrase book: its place in the part (`room`, `key`), what it is for, its plain words, what it may hold in braces.
+         */
+        PhraseOut: {
+            /** About */
+            about: string;
+            /** Id */
+            id: string;
+            /** Key */
+            key: string;
+            /** Parts */
+            parts: string[];
+            /** Plain */
+            plain: string;
+            /** Room */
+            room: string;
+        };
+        /**
+         * PhrasesLookIn
+         * @description `phrase`: the id of the one of which samples are asked.
+         * @example {
+         *       "phrase": "verbs/draw",
+         *       "value": {
+         *         "verbs": {
+         *           "draw": "take a card {each}"
+         *         }
+         *       }
+         *     }
+         */
+        PhrasesLookIn: {
+            /** Phrase */
+            phrase?: string | null;
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * PhrasesLookOut
+         * @description `uses`: how many cards say each phrase; `lacking`: parts that a phrase says nothing of, though it should.
+         */
+        PhrasesLookOut: {
+            /** Lacking */
+            lacking: {
+                [key: string]: string[];
+            };
+            /** Reworded */
+            reworded: number;
+            /** Samples */
+            samples: components["schemas"]["SampleOut"][];
+            /** Uses */
+            uses: {
+                [key: string]: number;
+            };
         };
         /**
          * PickIn
@@ -5260,6 +5472,100 @@ export interface components {
             /** Typed */
             typed: {
                 [key: string]: string;
+            };
+        };
+        /**
+         * PriceRow
+         * @description One kind of effect. A row matches a step when everything it names agrees; the row that names most wins.
+         *
+         *     `curve` is for a benefit to the card's player and always positive; the sign follows from who is affected.
+         *     None is *open*: not decided yet. A `private` row counts like any other and is in no copy for others.
+         */
+        PriceRow: {
+            /** Affects */
+            affects?: ("self" | "rival" | "anyone") | null;
+            /** Cue */
+            cue?: string | null;
+            curve?: components["schemas"]["Curve"] | null;
+            /** Id */
+            id: string;
+            /**
+             * Private
+             * @default false
+             */
+            private: boolean;
+            /** Reach */
+            reach?: ("this" | "one" | "all") | null;
+            /** Resource */
+            resource?: string | null;
+            /** Stat */
+            stat?: string | null;
+            /** Verb */
+            verb: string;
+        };
+        /**
+         * PricedCardOut
+         * @description An effect or stat of a card that a row prices; `points` are null while the row is open.
+         */
+        PricedCardOut: {
+            /** Amount */
+            amount: number | null;
+            /** Card */
+            card: string;
+            /** Points */
+            points: number | null;
+            /** What */
+            what: string;
+        };
+        /**
+         * PricesLookIn
+         * @description `row`: the id of the row, or `stat:ID`, of which the cards are asked; `since`: the id of a mark.
+         * @example {
+         *       "value": {
+         *         "stats": {
+         *           "height": "1.25"
+         *         }
+         *       }
+         *     }
+         */
+        PricesLookIn: {
+            /** Row */
+            row?: string | null;
+            /** Since */
+            since?: string | null;
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * PricesLookOut
+         * @description The set map as it would become. `was`: where the cards that move stood. `uses`: how many effects of cards each row prices, and each stat under `stat:ID`.
+         *
+         *     `curve` and `priced` are of the row asked for; `notes` say what is likely a slip.
+         */
+        PricesLookOut: {
+            changed: components["schemas"]["ChangedOut"] | null;
+            /** Curve */
+            curve: components["schemas"]["CurvePointOut"][];
+            /** Equal */
+            equal: components["schemas"]["EqualRowsOut"][];
+            map: components["schemas"]["MapOut"];
+            /** Notes */
+            notes: string[];
+            /** Priced */
+            priced: components["schemas"]["PricedCardOut"][];
+            /** Priced Count */
+            priced_count: number;
+            /** Unpriced */
+            unpriced: components["schemas"]["UnpricedOut"][];
+            /** Uses */
+            uses: {
+                [key: string]: number;
+            };
+            /** Verdicts */
+            verdicts: number;
+            /** Was */
+            was: {
+                [key: string]: components["schemas"]["StoodOut"];
             };
         };
         /**
@@ -5766,6 +6072,15 @@ export interface components {
             };
             /** Stale */
             stale: string[];
+        };
+        /** SampleOut */
+        SampleOut: {
+            /** After */
+            after: string[];
+            /** Before */
+            before: string[];
+            /** Card */
+            card: string;
         };
         /**
          * SetIn
@@ -6322,6 +6637,13 @@ export interface components {
             /** Printed */
             printed: boolean;
         };
+        /** StoodOut */
+        StoodOut: {
+            /** Cost */
+            cost: number;
+            /** Worth */
+            worth: number;
+        };
         /**
          * StyleOut
          * @description A named style, and which plan keeps it.
@@ -6720,6 +7042,17 @@ export interface components {
             some: string;
             /** Value */
             value: string;
+        };
+        /**
+         * UnpricedOut
+         * @description An effect that nothing prices, and a row that would.
+         */
+        UnpricedOut: {
+            /** Cards */
+            cards: string[];
+            row: components["schemas"]["PriceRow"];
+            /** What */
+            what: string;
         };
         /**
          * UpdateOut
@@ -17547,6 +17880,202 @@ export interface operations {
             };
         };
     };
+    look_at_the_phrases: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhrasesLookIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhrasesLookOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_the_prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PricesLookIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesLookOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     put_rule_part: {
         parameters: {
             query?: never;
@@ -17557,8 +18086,8 @@ export interface operations {
                 "idempotency-key"?: string | null;
             };
             path: {
-                game_id: string;
                 part: string;
+                game_id: string;
             };
             cookie?: never;
         };
@@ -17575,6 +18104,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_one_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                part: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartLookIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PartLookOut"];
                 };
             };
             /** @description refused */

@@ -14,18 +14,26 @@ import type { MapData } from "./BalancePage";
 type MapCard = Schemas["MapCardOut"];
 type Label = { text: string; x: number; y: number };
 type Placed = { point: MapCard; x: number; y: number; type: string; label: Label | null };
-const MARGIN = { top: 14, right: 132, bottom: 48, left: 58 };
+const ROOMY = { top: 14, right: 132, bottom: 48, left: 58 };
+const SMALL = { top: 10, right: 10, bottom: 28, left: 32 };
 const DASHES = ["", "7 4", "2 4"];
+const NOWHERE = {};
 
 /** Cost across, worth up; the lines are what a cost buys. Arrows walk the marks, Enter opens the card. */
 export function SetMap({
   map,
   stand,
   setStand,
+  was = NOWHERE,
+  small = false,
 }: {
   map: MapData;
   stand: string | null;
   setStand: (card: string) => void;
+  /** Where cards stood before: they are drawn there too, as ghosts. */
+  was?: Record<string, { cost: number; worth: number }>;
+  /** Beside something else: without names. */
+  small?: boolean;
 }) {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
@@ -42,10 +50,11 @@ export function SetMap({
     return () => watch.disconnect();
   }, []);
 
-  const wide = size.width - MARGIN.left - MARGIN.right;
-  const high = size.height - MARGIN.top - MARGIN.bottom;
+  const margin = small ? SMALL : ROOMY;
+  const wide = size.width - margin.left - margin.right;
+  const high = size.height - margin.top - margin.bottom;
   const mostCost = Math.max(4, ...map.cards.map((point) => point.cost));
-  const worths = map.cards.map((point) => point.worth);
+  const worths = [...map.cards, ...Object.values(was)].map((point) => point.worth);
   const tops = Object.values(map.lines).map((line) => line[line.length - 1]?.points ?? 0);
   const across = scaleLinear({ domain: [-0.5, mostCost + 0.5], range: [0, wide] });
   const up = scaleLinear({
@@ -54,8 +63,8 @@ export function SetMap({
     nice: true,
   });
   const placed = useMemo(
-    () => place(map, cards, across, up, wide / (mostCost + 1), [-40, 0, wide + MARGIN.right - 4, high]),
-    [map, cards, across, up, wide, high, mostCost],
+    () => place(map, cards, across, up, wide / (mostCost + 1), [-40, 0, wide + margin.right - 4, high], small),
+    [map, cards, across, up, wide, high, mostCost, small, margin.right],
   );
   const order = useMemo(
     () => [...placed].sort((one, other) => one.point.cost - other.point.cost || other.point.worth - one.point.worth),
@@ -108,8 +117,8 @@ export function SetMap({
         onBlur={() => setFocused(false)}
       >
         <svg width={size.width} height={size.height} aria-hidden="true">
-          <Group left={MARGIN.left} top={MARGIN.top}>
-            <GridRows scale={up} width={wide} numTicks={8} stroke="var(--line)" />
+          <Group left={margin.left} top={margin.top}>
+            <GridRows scale={up} width={wide} numTicks={small ? 5 : 8} stroke="var(--line)" />
             {typeIds
               .filter((type) => map.lines[type])
               .map((type, number) => (
@@ -119,11 +128,19 @@ export function SetMap({
                   across={across}
                   up={up}
                   tolerance={map.tolerance}
-                  name={name(game, map, type)}
+                  name={small ? "" : name(game, map, type)}
                   dash={DASHES[number] ?? ""}
                   first={sameBefore(map, typeIds, number)}
                 />
               ))}
+            {placed.map((each) => {
+              const stood = was[each.point.card];
+              return (
+                stood && (
+                  <Ghost key={each.point.card} from={[across(stood.cost), up(stood.worth)]} to={[each.x, each.y]} />
+                )
+              );
+            })}
             {placed.map((each) => (
               // biome-ignore lint/a11y/noStaticElementInteractions: the keyboard walks the marks from the map itself
               <g
@@ -152,22 +169,22 @@ export function SetMap({
               stroke="var(--soft)"
               tickStroke="var(--soft)"
               tickLabelProps={{ fill: "var(--ink)", fontSize: 13, textAnchor: "middle" }}
-              label="cost"
+              label={small ? "" : "cost"}
               labelProps={{ fill: "var(--soft)", fontSize: 13, textAnchor: "middle" }}
             />
             <AxisLeft
               scale={up}
-              numTicks={8}
+              numTicks={small ? 5 : 8}
               stroke="transparent"
               tickStroke="transparent"
               tickLabelProps={{ fill: "var(--ink)", fontSize: 13, textAnchor: "end", dx: -4, dy: 4 }}
-              label="worth, points"
+              label={small ? "" : "worth, points"}
               labelOffset={30}
               labelProps={{ fill: "var(--soft)", fontSize: 13, textAnchor: "middle" }}
             />
           </Group>
         </svg>
-        <ul className="map-key" aria-hidden="true">
+        <ul className={small ? "unseen" : "map-key"} aria-hidden="true">
           {game.types.map((type, number) => (
             <li key={type.id}>
               <svg width="14" height="14" viewBox="-7 -7 14 14" aria-hidden="true">
@@ -184,7 +201,9 @@ export function SetMap({
         <div
           className="map-face"
           style={{
-            left: Math.min(size.width - 200, Math.max(0, shown.x + MARGIN.left + (shown.x > wide / 2 ? -214 : 26))),
+            left: small
+              ? -214
+              : Math.min(size.width - 200, Math.max(0, shown.x + margin.left + (shown.x > wide / 2 ? -214 : 26))),
             top: Math.max(0, Math.min(size.height - 320, shown.y - 130)),
           }}
         >
@@ -248,9 +267,21 @@ function Budget({ line, across, up, tolerance, name: said, dash, first }: Budget
         strokeWidth={1.5}
         strokeDasharray={dash}
       />
-      <text x={across(last.cost) + 16} y={up(last.points) + 20}>
-        budget: {said}
-      </text>
+      {said && (
+        <text x={across(last.cost) + 16} y={up(last.points) + 20}>
+          budget: {said}
+        </text>
+      )}
+    </g>
+  );
+}
+
+/** Where a card stood, and the way to where it stands. */
+function Ghost({ from, to }: { from: [number, number]; to: [number, number] }) {
+  return (
+    <g className="map-ghost" data-ghost>
+      <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} />
+      <circle cx={from[0]} cy={from[1]} r={4} />
     </g>
   );
 }
@@ -271,6 +302,7 @@ function place(
   up: Scale,
   step: number,
   room: Box,
+  bare: boolean,
 ): Placed[] {
   const taken = new Map<string, number>();
   const placed = map.cards.map((point): Placed => {
@@ -281,12 +313,13 @@ function place(
     const offset = (nth % 2 ? 1 : -1) * Math.ceil(nth / 2) * Math.min(13, step / 8);
     return { point, x: across(point.cost) + offset, y, type: cards[point.card]?.type ?? "", label: null };
   });
+  if (bare) return placed;
   // The names of the budgets stand at the ends of their lines.
   const boxes = Object.values(map.lines).flatMap((line): Box[] => {
     const end = line.at(-1);
     if (!end) return [];
     const [x, y] = [across(end.cost), up(end.points)];
-    return [[x + 10, y - LINE / 2, x + MARGIN.right + 40, y + 2 * LINE]];
+    return [[x + 10, y - LINE / 2, x + ROOMY.right + 40, y + 2 * LINE]];
   });
   for (const card of map.outliers.slice(0, 24)) {
     const each = placed.find((one) => one.point.card === card);

@@ -4,9 +4,9 @@ import type { Card } from "../state/client";
 import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 import { SheetDialog } from "../ui/Sheet";
+import { MOST_COMPARED } from "../ui/selection";
 import { Verdict } from "../ui/Verdict";
 import { type Column, cellText } from "./columns";
-import { MOST_COMPARED } from "./selection";
 
 type Props = { open: boolean; setOpen: (open: boolean) => void; ids: string[]; columns: Column[] };
 

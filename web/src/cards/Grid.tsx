@@ -7,14 +7,15 @@ import type { Game } from "../state/client";
 import { addCard, editField } from "../state/edits";
 import { dropUnsaved, placeOf, say, useGame } from "../state/store";
 import { typing } from "../state/typed";
+import type { Leave, Way } from "../ui/CellInput";
+import { readClipboard, writeClipboard } from "../ui/clipboard";
 import { focusInPane } from "../ui/drawer";
-import type { Leave, Way } from "./CellEditor";
-import { readClipboard, writeClipboard } from "./clipboard";
+import { type Range, rangeOf, sizeOf } from "../ui/selection";
 import { applies, type Cell, type Column, cellText, editable, NEW } from "./columns";
 import { GridHead } from "./GridHead";
 import { cellId, type Editing, Row } from "./GridRow";
 import { empty, fill, type RangeCell, stepAll } from "./rangeEdits";
-import { type Range, rangeOf, sizeOf } from "./selection";
+
 import type { Sort } from "./useFound";
 
 const ROW = 30;

@@ -6,8 +6,9 @@ import { MARK_ALONE } from "../fieldkinds/choice";
 import type { Card, Game, Note, Standing } from "../state/client";
 import { placeOf, type Unsaved } from "../state/store";
 import { useTypedVerdict } from "../state/typed";
+import type { Leave } from "../ui/CellInput";
 import { Verdict } from "../ui/Verdict";
-import { CellEditor, type Leave } from "./CellEditor";
+import { CellEditor } from "./CellEditor";
 import { applies, type Cell, type Column, cellText, editable } from "./columns";
 
 export type Editing = { card: string; column: string; text: string | null } | null;

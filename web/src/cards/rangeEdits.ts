@@ -3,7 +3,7 @@ import { recordOf } from "../fieldkinds";
 import { writeCells } from "../state/cells";
 import type { Card, Game } from "../state/client";
 import { editField } from "../state/edits";
-import { stepped } from "./CellEditor";
+import { stepped } from "../ui/CellInput";
 import { applies, type Column, cellText } from "./columns";
 
 /** A cell that can be written, with what it holds. */

@@ -1,5 +1,6 @@
 // One part of what makes the game a game, chosen at the left.
 import { DeckRules } from "./DeckRules";
+import { PhrasesEditor } from "./PhrasesEditor";
 import { ResourcesEditor } from "./ResourcesEditor";
 import { RolesEditor } from "./RolesEditor";
 import { TableEditor } from "./TableEditor";
@@ -15,21 +16,26 @@ export const GAME_PARTS = [
   ["table", "At the table"],
   ["formats", "Deck rules"],
   ["prices", "Worths and budgets"],
+  ["phrases", "Phrase book"],
   ["tags", "Declared tags"],
 ] as const;
 
+/** Parts with something of their own beside them: they scroll by themselves. */
+const SIDED = new Set(["prices", "phrases"]);
+
 export function PartEditor({ part }: { part: string }) {
-  const { parts, verbs, cues, write } = useParts();
+  const { parts, verbs, cues, phrases, symbols, write } = useParts();
   if (!parts) return <p className="loading">Opening the rules…</p>;
   return (
     <div className="rules-editor">
-      <div className="rules-main rules-whole">
+      <div className={`rules-main rules-whole ${SIDED.has(part) ? "rules-sided" : ""}`}>
         <h2 className="rules-title">{GAME_PARTS.find(([id]) => id === part)?.[1]}</h2>
         {part === "roles" && <RolesEditor roles={parts.roles} write={write} />}
         {part === "resources" && <ResourcesEditor resources={parts.resources} write={write} />}
         {part === "table" && <TableEditor table={parts.table} resources={parts.resources} write={write} />}
         {part === "formats" && <DeckRules formats={parts.formats} write={write} />}
         {part === "tags" && <TagsEditor tags={parts.tags} write={write} />}
+        {part === "phrases" && <PhrasesEditor words={parts.phrases} book={phrases} symbols={symbols} write={write} />}
         {part === "prices" && <WorthsEditor prices={parts.prices} verbs={verbs} cues={cues} write={write} />}
       </div>
     </div>

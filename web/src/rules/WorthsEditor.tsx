@@ -1,133 +1,233 @@
-// What a point of a stat is worth, what a cost buys for each card type, and what counts as fair.
-import { useGame } from "../state/store";
-import { Typing } from "../ui/Typing";
-import { PriceRows } from "./PriceRows";
-import { type Budget, type Prices, pointsOf, type Write } from "./useParts";
-
-const COSTS = 11;
-const NONE: Budget = { by_cost: ["0"], further: "0", rarity: {} };
+// What a point of a stat and an effect are worth, what a cost buys, and what is fair: as sheets, with the set map as it would become beside them.
+import { Trash2 } from "lucide-react";
+import { useMemo, useState } from "react";
+import { useSearchParams } from "react-router";
+import { useAsked, useTouched } from "../state/asked";
+import { api, ask } from "../state/client";
+import { useMarks } from "../state/past";
+import { say, useGame } from "../state/store";
+import { CellSheet, type Put, type SheetColumn, type SheetRow, type Stand } from "../ui/CellSheet";
+import { Picking, Ticking } from "../ui/Typing";
+import { PriceSide } from "./PriceSide";
+import { EqualRows, Missing } from "./PriceTroubles";
+import {
+  budgetColumns,
+  budgetRows,
+  EFFECT_COLUMNS,
+  effectRows,
+  rowOf,
+  STAT_COLUMNS,
+  statRows,
+  TIMES_COLUMNS,
+  timesRows,
+  Unreadable,
+  withBudgets,
+  withEffects,
+  withStats,
+  withTimes,
+} from "./priceSheet";
+import type { PriceRow, Prices, Write } from "./useParts";
+import "./worths.css";
 
 type Props = { prices: Prices; verbs: string[]; cues: string[]; write: Write };
+export type SheetName = "stats" | "effects" | "times" | "budgets";
+/** Where one stands: in which sheet, and there. */
+export type Standing = { sheet: SheetName; at: Stand };
 
 export function WorthsEditor({ prices, verbs, cues, write }: Props) {
   const game = useGame((state) => state.game);
-  if (!game) return null;
-  const put = (part: Partial<Prices>) => void write("prices", { ...prices, ...part });
-  const numbers = game.fields.filter(
-    (field) => field.kind === "number" && field.id !== game.roles.cost && field.id !== game.roles.copies,
+  const marks = useMarks();
+  const [params] = useSearchParams();
+  const [drafted, setDrafted] = useState<Prices | null>(null);
+  const [standing, setStanding] = useState<Standing | null>(() => asked(params.get("row")));
+  const [since, setSince] = useState("");
+  const [onlyChanged, setOnlyChanged] = useState(false);
+  const touched = useTouched("game", "card");
+  const mark = marks.some((each) => each.id === since) ? since : "";
+  const shown = drafted ?? prices;
+  const row = standing ? askedRow(standing) : null;
+  const { found: look, trouble } = useAsked(
+    game
+      ? () =>
+          ask(
+            api.POST("/api/games/{game_id}/rules/parts/prices/look", {
+              params: { path: { game_id: game.id } },
+              body: { value: shown as never, row, since: mark || null },
+            }),
+          )
+      : null,
+    [game?.id, shown, row, mark, touched],
   );
-  const types = game.types;
-  const shared = prices.budgets[""] !== undefined || !Object.keys(prices.budgets).length;
-  const rows = shared ? [{ id: "", name: "Every type" }, ...types] : types;
-  const budget = (type: string, next: Budget | null) => {
-    const budgets = { ...prices.budgets };
-    if (next) budgets[type] = next;
-    else delete budgets[type];
-    put({ budgets });
+  const knows = useMemo(() => game && { game, verbs, cues }, [game, verbs, cues]);
+  if (!game || !knows) return null;
+
+  const put = (next: Prices) => {
+    setDrafted(null);
+    void write("prices", next);
   };
+  /** What is typed shows at once; what says nothing shows nothing yet. */
+  const sheet = (name: SheetName, make: (puts: Put[]) => Prices) => ({
+    stand: standing?.sheet === name ? standing.at : null,
+    setStand: (at: Stand | null) => setStanding(at && { sheet: name, at }),
+    put: (puts: Put[]) => {
+      try {
+        const next = make(puts);
+        put(next);
+        // A row that was renamed is still the one stood on.
+        const renamed = puts.find((each) => each.column === "id");
+        if (name === "effects" && renamed?.text.trim() && standing?.at.row === renamed.row)
+          setStanding({ sheet: name, at: { ...standing.at, row: renamed.text.trim() } });
+      } catch (error) {
+        setDrafted(null);
+        if (!(error instanceof Unreadable)) throw error;
+        say({
+          type: "about:blank",
+          title: "not written",
+          status: 0,
+          where: "Worths",
+          detail: error.message,
+          mend: "write a number such as 0.75, or one of the choices",
+        });
+      }
+    },
+    draft: (one: Put | null) => {
+      if (!one) return setDrafted(null);
+      try {
+        setDrafted(make([one]));
+      } catch (error) {
+        if (!(error instanceof Unreadable)) throw error;
+      }
+    },
+  });
+  const remove = (id: string) => put({ ...prices, rows: prices.rows.filter((each) => each.id !== id) });
+  const changed = mark && onlyChanged ? look?.changed : null;
+  const only = (rows: SheetRow[], ids: string[] | null | undefined) =>
+    ids ? rows.filter((each) => ids.includes(each.id)) : rows;
+  const effects = effectRows(prices, knows, look, remove, <Trash2 size={14} aria-hidden="true" />);
+  const addRow = (one: PriceRow) => {
+    put({
+      ...prices,
+      rows: [...prices.rows, { ...one, curve: { each: "1", flat: null, until: null, further: "0", table: [] } }],
+    });
+    setStanding({ sheet: "effects", at: { row: one.id, column: "each" } });
+  };
+
   return (
-    <>
-      <h3>Worth of a point</h3>
-      <div className="form form-row">
-        {numbers.map((field) => (
-          <Typing
-            key={field.id}
-            label={field.name}
-            number
-            placeholder="not priced"
-            value={prices.stats[field.id] ?? ""}
-            commit={(text) => {
-              const stats = { ...prices.stats };
-              if (text.trim()) stats[field.id] = pointsOf(text, stats[field.id] ?? "0");
-              else delete stats[field.id];
-              put({ stats });
-            }}
+    <div className="worths">
+      <div className="worths-sheets">
+        {trouble && (
+          <p className="needs" role="alert">
+            {trouble.detail} — {trouble.mend}
+          </p>
+        )}
+        <Troubles look={look} prices={prices} put={put} addRow={addRow} />
+        <div className="worths-pair">
+          <section>
+            <h3>Stats</h3>
+            <CellSheet
+              label="Worth of a point"
+              rows={only(statRows(prices, game, look), changed?.stats)}
+              columns={STAT_COLUMNS}
+              empty="No number field besides the cost."
+              {...sheet("stats", (puts) => withStats(prices, puts))}
+            />
+          </section>
+          <div className="worths-against">
+            <Picking
+              label="Compared with"
+              value={mark}
+              options={[["", "what is written"], ...marks.map((each) => [each.id, `the mark ${each.name}`] as const)]}
+              commit={setSince}
+            />
+            {mark && <Ticking label="only what changed since" value={onlyChanged} commit={setOnlyChanged} />}
+          </div>
+        </div>
+        <section>
+          <h3>Effects, for the one who plays them</h3>
+          <CellSheet
+            label="Worth of effects"
+            rows={only(effects, changed && [...changed.rows])}
+            columns={EFFECT_COLUMNS}
+            remove={remove}
+            empty="No worth of an effect changed since."
+            {...sheet("effects", (puts) => withEffects(prices, puts, knows))}
           />
-        ))}
-        {!numbers.length && <span className="soft">No number field besides the cost.</span>}
+        </section>
+        <section>
+          <h3>What a cost buys</h3>
+          <CellSheet
+            label="Budgets"
+            rows={only(budgetRows(prices, game, look), changed?.budgets.map(rowOf))}
+            columns={budgetColumns(prices, game) as SheetColumn[]}
+            empty="No budget changed since."
+            {...sheet("budgets", (puts) => withBudgets(prices, puts))}
+          />
+          <p className="soft worths-note">
+            An empty cell follows from those before it; a type with no line of its own has that of every type.
+          </p>
+        </section>
+        <section>
+          <h3>What multiplies, what is fair</h3>
+          <CellSheet
+            label="Multipliers"
+            rows={timesRows(prices, cues)}
+            columns={TIMES_COLUMNS}
+            {...sheet("times", (puts) => withTimes(prices, puts))}
+          />
+        </section>
       </div>
-      <h3>Worth of effects, for the one who plays them</h3>
-      <PriceRows rows={prices.rows} verbs={verbs} cues={cues} put={(next) => put({ rows: next })} />
-      <h3>What a cost buys, in points</h3>
-      <div className="budgets" tabIndex={0} role="region" aria-label="Budgets">
-        <table>
-          <thead>
-            <tr>
-              <th scope="col">{game.roles.cost ? "Cost" : "Type"}</th>
-              {Array.from({ length: COSTS }, (_, cost) => (
-                <th key={cost} scope="col" className="num">
-                  {cost}
-                </th>
-              ))}
-              <th scope="col">each further</th>
-            </tr>
-          </thead>
-          <tbody>
-            {rows.map((type) => {
-              const held = prices.budgets[type.id];
-              const now = held ?? NONE;
-              return (
-                <tr key={type.id}>
-                  <th scope="row">{type.name}</th>
-                  {Array.from({ length: COSTS }, (_, cost) => (
-                    <td key={cost}>
-                      <Typing
-                        hidden
-                        number
-                        label={`${type.name} at cost ${cost}`}
-                        placeholder={held ? straight(now, cost) : ""}
-                        value={held?.by_cost[cost] ?? ""}
-                        commit={(text) => budget(type.id, filled(held, cost, text))}
-                      />
-                    </td>
-                  ))}
-                  <td>
-                    <Typing
-                      hidden
-                      number
-                      label={`${type.name}, each further cost`}
-                      value={held ? now.further : ""}
-                      commit={(text) => budget(type.id, { ...now, further: pointsOf(text, now.further) })}
-                    />
-                  </td>
-                </tr>
-              );
-            })}
-          </tbody>
-        </table>
-      </div>
-      <p className="soft">
-        An empty cell follows from the ones before it. A type without a line of its own has that of every type.
-      </p>
-      <h3>Fair</h3>
-      <div className="form form-row">
-        <Typing
-          label="Within so many points"
-          number
-          value={prices.tolerance}
-          commit={(text) => put({ tolerance: pointsOf(text, prices.tolerance) })}
-        />
-      </div>
-    </>
+      <PriceSide
+        look={look}
+        prices={shown}
+        drafted={drafted !== null}
+        since={marks.find((each) => each.id === mark)?.name ?? null}
+        standing={standing ?? { sheet: "budgets", at: { row: rowOf(firstBudget(shown)), column: "" } }}
+        draft={setDrafted}
+        put={put}
+      />
+    </div>
   );
 }
 
-/** The budget with one cost typed in: what lies before it is filled up straight, emptied from the end it grows shorter. */
-function filled(held: Budget | undefined, cost: number, text: string): Budget | null {
-  const now = held ?? { ...NONE, by_cost: [] };
-  if (!text.trim()) {
-    const rest = now.by_cost.slice(0, cost);
-    return rest.length ? { ...now, by_cost: rest } : null;
-  }
-  const by_cost = [...now.by_cost];
-  while (by_cost.length < cost) by_cost.push(by_cost.length ? straight({ ...now, by_cost }, by_cost.length) : "0");
-  by_cost[cost] = pointsOf(text, by_cost[cost] ?? "0");
-  return { ...now, by_cost };
+type TroublesProps = {
+  look: Parameters<typeof effectRows>[2];
+  prices: Prices;
+  put: (next: Prices) => void;
+  addRow: (row: PriceRow) => void;
+};
+
+/** What the list can't price: rows that match equally well, effects that none matches, likely slips. */
+function Troubles({ look, prices, put, addRow }: TroublesProps) {
+  if (!look || !(look.equal.length || look.unpriced.length || look.notes.length)) return null;
+  return (
+    <div className="worths-troubles">
+      {look.equal.map((each) => (
+        <EqualRows
+          key={each.rows.join("\n")}
+          equal={each}
+          win={(row) => put({ ...prices, rows: prices.rows.map((one) => (one.id === row.id ? row : one)) })}
+        />
+      ))}
+      {look.unpriced.length > 0 && <Missing unpriced={look.unpriced} add={addRow} />}
+      {look.notes.map((note) => (
+        <p key={note} className="worths-slip">
+          {note}.
+        </p>
+      ))}
+    </div>
+  );
 }
 
-/** Where the line goes on beyond its table. */
-function straight(budget: Budget, cost: number): string {
-  const last = budget.by_cost.length - 1;
-  if (last < 0 || cost <= last) return "";
-  return String(Number(budget.by_cost[last]) + Number(budget.further) * (cost - last));
+/** The row that the server tells the cards of. */
+function askedRow({ sheet, at }: Standing): string | null {
+  if (sheet === "stats") return `stat:${at.row}`;
+  return sheet === "effects" ? `row:${at.row}` : null;
+}
+
+/** The type whose budget is shown at first: every type, or one that has its own. */
+const firstBudget = (prices: Prices): string => (prices.budgets[""] ? "" : (Object.keys(prices.budgets)[0] ?? ""));
+
+/** A row that a link leads to: `row=NAME` of an effect. */
+function asked(name: string | null): Standing | null {
+  return name ? { sheet: "effects", at: { row: name, column: "each" } } : null;
 }

@@ -44,8 +44,12 @@ export type PriceRow = {
   affects: "self" | "rival" | "anyone" | null;
   reach: "this" | "one" | "all" | null;
   cue: string | null;
-  curve: { each: string; flat: string | null; until: number | null; further: string } | null;
+  curve: Curve | null;
+  /** Left out of copies for others. */
+  private: boolean;
 };
+/** Worth of an amount: so much a point, or `flat` in all, up to `until`, then `further` each; or as the `table` lists it. */
+export type Curve = { each: string; flat: string | null; until: number | null; further: string; table: string[] };
 export type Prices = {
   stats: Record<string, string>;
   rows: PriceRow[];
@@ -63,7 +67,15 @@ export type Parts = {
   formats: FormatDoc[];
   prices: Prices;
   tags: string[];
+  phrases: PhraseDoc;
 };
+/** The game's own words by room and key; `numbers` are said instead of 1, 2, 3 … */
+export type PhraseDoc = Record<(typeof PHRASE_ROOMS)[number], Record<string, string>> & {
+  damage: string;
+  numbers: string[];
+  english: boolean;
+};
+export const PHRASE_ROOMS = ["cues", "verbs", "picks", "sides", "filters", "nouns", "plurals"] as const;
 export type PartName = keyof Parts;
 
 /**
@@ -108,7 +120,14 @@ export function useParts() {
   };
   const parts = found ? ({ ...found.parts, ...underway } as Parts) : null;
   latest.current = parts;
-  return { parts, verbs: found?.verbs ?? [], cues: found?.cues ?? [], write };
+  return {
+    parts,
+    verbs: found?.verbs ?? [],
+    cues: found?.cues ?? [],
+    phrases: found?.phrases ?? [],
+    symbols: found?.symbols ?? [],
+    write,
+  };
 }
 
 export type Write = ReturnType<typeof useParts>["write"];
@@ -120,8 +139,8 @@ export const whole = (text: string, otherwise: number): number => (/^\s*\d+\s*$/
 export const wholeOrNone = (text: string, otherwise: number | null): number | null =>
   text.trim() === "" ? null : whole(text, otherwise ?? 0);
 
-/** Points as typed, a comma for a point allowed; what is no number stays as it was. */
-export const pointsOf = (text: string, otherwise: string): string => {
+/** Points as typed, a comma for a point allowed; null for what is no number. */
+export const asPoints = (text: string): string | null => {
   const plain = text.trim().replace(",", ".").replace("−", "-");
-  return /^[+-]?\d+(\.\d+)?$/.test(plain) ? plain : otherwise;
+  return /^[+-]?(\d+\.?\d*|\.\d+)$/.test(plain) ? plain : null;
 };

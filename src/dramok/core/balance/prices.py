@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from decimal import Decimal
+from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
 
 from dramok.core.effects.verbs import VERBS, verb_as_now
-from dramok.core.problem import Frozen
+from dramok.core.problem import Frozen, fold
 
 Affects = Literal["self", "rival", "anyone"]
+Reach = Literal["this", "one", "all"]
 MOST_POINTS = 1_000_000
+MOST_NAME = 120
+DRAWN, LONG = 6, 60
 Worth = Annotated[Decimal, Field(ge=-MOST_POINTS, le=MOST_POINTS, decimal_places=6)]
 """Points that can be reckoned with and shown: finite, bounded, to a millionth."""
 
@@ -24,24 +28,45 @@ def shown(number: Decimal, signed: bool = False) -> str:
 class Curve(Frozen):
     """Worth of an amount: each point at `each` up to `until`, then at `further` (both equal when `until` is None).
 
-    With `flat`, any amount from 1 to `until` is worth `flat`, and each further point `further`.
+    With `flat`, any amount from 1 to `until` is worth `flat`, and each further point `further`. With `table`, the amounts 1, 2, 3 …
+    are worth what it lists, each in all, and each amount beyond its end `further` more.
     """
 
     each: Worth = Decimal(0)
     flat: Worth | None = None
     until: int | None = Field(default=None, ge=0, le=MOST_POINTS)
     further: Worth = Decimal(0)
+    table: tuple[Worth, ...] = Field(default=(), max_length=100)
 
     def at(self, amount: Decimal) -> Decimal:
-        """Points for an amount (0 or more; fractions stand for an expected count)."""
+        """Points for an amount (0 or more; fractions stand for an expected count, and lie between their neighbours)."""
         if amount <= 0:
             return Decimal(0)
+        if self.table:
+            return self._of_table(amount)
         base = amount if self.until is None else min(amount, Decimal(self.until))
         beyond = amount - base
         return (self.flat if self.flat is not None else base * self.each) + beyond * self.further
 
+    def line(self) -> tuple[tuple[Decimal, Decimal], ...]:
+        """(amount, points) by which the curve is drawn: one by one, past where it bends; a long one only where it bends."""
+        bend = len(self.table) or self.until or 0
+        end = max(DRAWN, bend + 3)
+        amounts = range(end + 1) if end <= LONG else sorted({0, 1, *range(len(self.table) + 1), bend, end})
+        return tuple((Decimal(each), self.at(Decimal(each))) for each in amounts)
+
+    def _of_table(self, amount: Decimal) -> Decimal:
+        last = len(self.table)
+        if amount >= last:
+            return self.table[-1] + (amount - last) * self.further
+        below = int(amount)
+        low = self.table[below - 1] if below else Decimal(0)
+        return low + (self.table[below] - low) * (amount - below)
+
     @model_validator(mode="after")
     def _whole(self) -> Curve:
+        if self.table and (self.flat is not None or self.until is not None or self.each):
+            raise ValueError("a worth is listed by amount, or reckoned by the point: not both")
         if self.flat is not None and self.until is None:
             raise ValueError("a flat worth needs the amount up to which it holds")
         return self
@@ -51,7 +76,7 @@ class PriceRow(Frozen):
     """One kind of effect. A row matches a step when everything it names agrees; the row that names most wins.
 
     `curve` is for a benefit to the card's player and always positive; the sign follows from who is affected.
-    None is *open*: not decided yet.
+    None is *open*: not decided yet. A `private` row counts like any other and is in no copy for others.
     """
 
     id: str
@@ -59,9 +84,10 @@ class PriceRow(Frozen):
     resource: str | None = None
     stat: str | None = None
     affects: Affects | None = None
-    reach: Literal["this", "one", "all"] | None = None
+    reach: Reach | None = None
     cue: str | None = None
     curve: Curve | None = None
+    private: bool = False
 
     @field_validator("verb")
     @classmethod
@@ -71,7 +97,7 @@ class PriceRow(Frozen):
             raise ValueError(f"there is no verb {verb[:40]}")
         return verb
 
-    @property
+    @cached_property
     def specificity(self) -> int:
         return sum(
             part is not None for part in (self.resource, self.stat, self.affects, self.reach, self.cue)
@@ -84,6 +110,12 @@ class Budget(Frozen):
     by_cost: tuple[Worth, ...] = Field(min_length=1, max_length=1_000)
     further: Worth = Decimal(0)
     rarity: dict[str, Worth] = {}
+
+    def falls(self) -> tuple[int, ...]:
+        """The costs of the table that buy less than the one before, and the first beyond it where it goes on falling."""
+        table = self.by_cost
+        found = [cost for cost in range(1, len(table)) if table[cost] < table[cost - 1]]
+        return (*found, *([len(table)] if self.further < 0 else []))
 
     def at(self, cost: int) -> Decimal:
         """Points for a cost of 0 or more, without the rarity's allowance."""
@@ -98,9 +130,32 @@ class PriceList(Frozen):
     """
 
     stats: dict[str, Worth] = {}
-    rows: tuple[PriceRow, ...] = ()
+    rows: tuple[PriceRow, ...] = Field(default=(), max_length=2_000)
     cues: dict[str, Worth] = {}
     all_counts_as: Worth = Decimal(2)
     expected_count: Worth = Decimal(2)
     budgets: dict[str, Budget] = {}
     tolerance: Worth = Decimal("0.75")
+
+    @field_validator("rows")
+    @classmethod
+    def _told_apart(cls, rows: tuple[PriceRow, ...]) -> tuple[PriceRow, ...]:
+        """Every row has a name of its own: a second of one name has a number behind it."""
+        taken: set[str] = set()
+        named = []
+        for row in rows:
+            name = free = row.id.strip()[:MOST_NAME] or row.verb
+            number = 2
+            while fold(free) in taken:
+                free, number = f"{name} {number}", number + 1
+            taken.add(fold(free))
+            named.append(row if free == row.id else row.model_copy(update={"id": free}))
+        return tuple(named)
+
+    def budget_of(self, card_type: str) -> Budget | None:
+        """What a cost buys for cards of a type: its own budget, else that of every type."""
+        return self.budgets.get(card_type) or self.budgets.get("")
+
+    def shared(self) -> PriceList:
+        """The list as others may have it: without its private rows."""
+        return self.model_copy(update={"rows": tuple(row for row in self.rows if not row.private)})

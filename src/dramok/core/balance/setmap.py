@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from dramok.core.balance.prices import PriceList, shown
-from dramok.core.balance.verdict import Judgement, LedgerLine, verdict
+from dramok.core.balance.verdict import Judgement, Ledger, LedgerLine, verdict
 from dramok.core.cards import Card
 from dramok.core.rulebook import Rulebook
 
@@ -37,14 +37,20 @@ class SetMap:
 
 def set_map(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> SetMap:
     """Outliers are the cards judged over or under, the furthest from their budget first."""
+    return map_of(((card, verdict(card, rulebook, prices)) for card in cards), rulebook, prices)
+
+
+def map_of(
+    ledgers: Iterable[tuple[Card, Ledger]], rulebook: Rulebook, prices: PriceList, reasons: bool = True
+) -> SetMap:
+    """The map of cards whose ledgers are known; without `reasons` none is put into words."""
     found: list[MapCard] = []
     unpriced: list[str] = []
-    for card in cards:
+    for card, ledger in ledgers:
         cost = card.number(rulebook.roles.cost) if rulebook.roles.cost else 0
         if cost is None:
             unpriced.append(card.id)
             continue
-        ledger = verdict(card, rulebook, prices)
         found.append(
             MapCard(
                 card.id,
@@ -53,13 +59,14 @@ def set_map(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Set
                 ledger.budget,
                 ledger.difference,
                 ledger.judgement,
-                _reason(ledger.lines),
+                _reason(ledger.lines) if reasons else "",
             )
         )
     most = max((each.cost for each in found), default=0)
     lines = {
-        key: tuple((cost, budget.at(cost)) for cost in _costs(most, len(budget.by_cost)))
-        for key, budget in prices.budgets.items()
+        each.id: tuple((cost, budget.at(cost)) for cost in _costs(most, len(budget.by_cost)))
+        for each in rulebook.cards.types
+        if not each.abstract and (budget := prices.budget_of(each.id)) is not None
     }
     far = sorted(
         (m for m in found if m.judgement in ("over", "under")), key=lambda m: (-abs(m.difference), m.card)

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from pydantic import Field, field_validator, model_validator
+from pydantic import Field, model_validator
 
 from dramok.core.cards import NumberField, Schema
-from dramok.core.effects.verbs import CUES, VERBS, phrases_as_now
 from dramok.core.problem import Frozen, fold
+from dramok.core.rulebook.phrases import Phrases
 
 
 def roles_as_now(document: Any) -> Any:
@@ -76,50 +76,6 @@ class TableRules(Frozen):
     turn: str = "turn"
     dismiss: str = "discard from play"
     zones: dict[str, str] = {}
-
-
-_SIDES = {"own": "of yours", "rival": "of your rival's", "any": ""}
-_PICKS = {
-    "this": "this card", "it": "that card", "one": "a {group}", "some": "{n} {group}", "upto": "up to {n} {group}", "all": "each {group}",
-    "random": "a random {group}", "randoms": "{n} random {group}", "each": "for each {group}",
-}  # fmt: skip
-"""The plain words of a game that has none of its own."""
-
-
-class Phrases(Frozen):
-    """The phrase book: the game's own words for cues, verbs and targets. `{}` parts are filled in by the wording."""
-
-    cues: dict[str, str] = {}
-    verbs: dict[str, str] = {}
-    sides: dict[str, str] = {}
-    picks: dict[str, str] = {}
-    damage: str = "damage"
-    numbers: tuple[str, ...] = ()
-
-    def cue(self, word: str) -> str:
-        """What a line begins with for a moment of the language."""
-        return self.cues.get(word, CUES[word].phrase)
-
-    def verb(self, word: str, one: bool) -> str:
-        """The phrase of a verb, of one thing or of several. A game without words of its own for it has the plain ones."""
-        record, several = VERBS[word], f"{word}s"
-        own, of_several = self.verbs.get(word), self.verbs.get(several)
-        if one:
-            return own if own is not None else record.phrase
-        return of_several or own or record.phrases or record.phrase
-
-    def side(self, word: str) -> str:
-        """What follows a group that is of one side: own, rival, any."""
-        return self.sides.get(word, _SIDES[word])
-
-    def pick(self, word: str) -> str:
-        """How a group is spoken of when it is chosen from: see `_PICKS`."""
-        return self.picks.get(word, _PICKS[word])
-
-    @field_validator("verbs", mode="before")
-    @classmethod
-    def _verbs_as_now(cls, verbs: Any) -> Any:
-        return phrases_as_now(verbs)
 
 
 class Keyword(Frozen):

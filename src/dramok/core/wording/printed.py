@@ -6,6 +6,7 @@ import re
 from dataclasses import dataclass
 
 from dramok.core.cards import Card
+from dramok.core.effects.meaning import aimed
 from dramok.core.effects.model import (
     Ability,
     All,
@@ -30,6 +31,7 @@ from dramok.core.effects.model import (
 )
 from dramok.core.effects.vocabulary import STAT, TAG, TYPE, Vocabulary, value_of
 from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook.phrases import ANY_CARD, several
 
 _ARTICLE = re.compile(r"\b[aA](?= [aeiouAEIOU])")
 
@@ -53,29 +55,56 @@ def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> Prin
     return PrintedText(lines=lines, overridden=bool(own), behaviour_written=written)
 
 
+def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozenset[str]:
+    """The ids of the phrase book's slots that the card's generated text is made of, whether or not its own words stand instead."""
+    writer = _Writer(rulebook, vocabulary)
+    for ability in card.script(rulebook.roles.effect).abilities:
+        writer.ability(ability)
+    return frozenset(writer.used)
+
+
 class _Writer:
+    """Says abilities, and remembers which slots of the phrase book it went by."""
+
     def __init__(self, rulebook: Rulebook, vocabulary: Vocabulary) -> None:
         self.rulebook = rulebook
         self.phrases = rulebook.phrases
         self.vocabulary = vocabulary
+        self.used: set[str] = set()
 
     def ability(self, ability: Ability) -> str:
         if isinstance(ability, Continuous):
             said = [
                 self._filled(
-                    self.phrases.verb(each.verb, True),
-                    stat=self.vocabulary.name(STAT, each.stat).lower(),
+                    self._verb(each.verb, True),
+                    stat=self._stat(each.stat),
                     n=self._amount(each.amount),
                     each=self._each(each.amount),
                 )
                 for each in ability.raises
             ]
             return _sentence(" ".join(_sentence(text) for text in said))
-        cue = self.phrases.cue(ability.cue)
-        steps = [self._step(step) for step in ability.steps]
-        return " ".join(_sentence(text) for text in [cue + steps[0], *steps[1:]])
+        self.used.add(f"cues/{ability.cue}")
+        cue = self.phrases.cue(ability.cue).rstrip()
+        steps = [self._step(step, target) for step, target in aimed(ability.steps)]
+        return " ".join(_sentence(text) for text in [f"{cue} {steps[0]}", *steps[1:]])
 
-    def _step(self, step: Step) -> str:
+    def _verb(self, word: str, one: bool) -> str:
+        self.used.add(f"verbs/{word if one else several(word)}")
+        return self.phrases.verb(word, one)
+
+    def _pick(self, word: str) -> str:
+        self.used.add(f"picks/{word}")
+        return self.phrases.pick(word)
+
+    def _narrowed(self, word: str) -> str:
+        self.used.add(f"filters/{word}")
+        return self.phrases.filter(word)
+
+    def _stat(self, ident: str) -> str:
+        return self.phrases.small(self.vocabulary.name(STAT, ident))
+
+    def _step(self, step: Step, meant: Target | None) -> str:
         amount, each = step.amount, self._each(step.amount)
         resource = resource_of(step)
         what = f"{{{self.rulebook.resource(resource).id}}}" if resource is not None else ""
@@ -83,71 +112,77 @@ class _Writer:
         # What is counted is said as one for each: "take 1 card for each plant".
         one = not isinstance(amount, Number) or amount.value == 1
         return self._filled(
-            self.phrases.verb(step.verb, one),
+            self._verb(step.verb, one),
             n=self._amount(amount),
             what=what,
-            target=self._target(target) if target else "",
+            target=self._target(target, meant) if target else "",
             each=each,
         )
 
     def _filled(self, text: str, **parts: str) -> str:
         for key, part in {"damage": self.phrases.damage, **parts}.items():
-            text = text.replace("{" + key + "}", part)
-        return _ARTICLE.sub("an", " ".join(text.split()).replace("a other ", "another "))
+            if "{" + key + "}" in text:
+                self.used.update({"damage"} if key == "damage" else ())
+                text = text.replace("{" + key + "}", part)
+        text = " ".join(text.split())
+        if not self.phrases.english:
+            return text
+        return _ARTICLE.sub("an", text.replace("a other ", "another "))
 
     def _amount(self, amount: Amount) -> str:
-        if not isinstance(amount, Number):
-            return "1"
-        return str(amount.value)
+        return self.phrases.number(amount.value if isinstance(amount, Number) else 1)
 
     def _each(self, amount: Amount) -> str:
         if isinstance(amount, Number):
             return ""
-        return self.phrases.pick("each").replace("{group}", self._group(amount.group, "one"))
+        return self._pick("each").replace("{group}", self._group(amount.group, one=True))
 
-    def _target(self, target: Target) -> str:
+    def _target(self, target: Target, meant: Target | None) -> str:
         match target:
-            case This() | It():
-                return self.phrases.pick(target.kind)
+            case This():
+                return self._pick("this")
+            case It():
+                return self._pick("them" if isinstance(meant, Pick) and meant.most > 1 else "it")
             case Pick(least=1, most=1):
-                return self.phrases.pick("one").replace("{group}", self._group(target.group, "one"))
+                return self._pick("one").replace("{group}", self._group(target.group, one=True))
             case Pick(least=least, most=most):
-                key = "some" if least == most else "upto"
-                return (
-                    self.phrases.pick(key)
-                    .replace("{n}", str(most))
-                    .replace("{group}", self._group(target.group, "many"))
+                text = self._pick("some" if least == most else "upto")
+                return text.replace("{n}", self.phrases.number(most)).replace(
+                    "{group}", self._group(target.group, one=False)
                 )
             case All():
-                return self.phrases.pick("all").replace("{group}", self._group(target.group, "one"))
+                return self._pick("all").replace("{group}", self._group(target.group, one=True))
             case Random(number=number):
-                key = "random" if number == 1 else "randoms"
-                return (
-                    self.phrases.pick(key)
-                    .replace("{n}", str(number))
-                    .replace("{group}", self._group(target.group, "one" if number == 1 else "many"))
+                text = self._pick("random" if number == 1 else "randoms")
+                return text.replace("{n}", self.phrases.number(number)).replace(
+                    "{group}", self._group(target.group, one=number == 1)
                 )
 
-    def _group(self, group: Group, number: str) -> str:
-        noun = "card" if group.type is None else self.vocabulary.name(TYPE, group.type).lower()
+    def _group(self, group: Group, one: bool) -> str:
+        name = "card" if group.type is None else self.vocabulary.name(TYPE, group.type)
+        noun = self.phrases.noun(group.type, name, one)
+        self.used.add(f"{'nouns' if one else 'plurals'}/{group.type or ANY_CARD}")
         before = [self._filter(each) for each in group.filters if not isinstance(each, StatCompare)]
         after = [self._filter(each) for each in group.filters if isinstance(each, StatCompare)]
-        words = [*before, noun if number == "one" else noun + "s", self.phrases.side(group.side), *after]
-        return " ".join(word for word in words if word)
+        self.used.add(f"sides/{group.side}")
+        return " ".join(word for word in [*before, noun, self.phrases.side(group.side), *after] if word)
 
     def _filter(self, each: Filter) -> str:
         match each:
             case Other():
-                return "other"
+                return self._narrowed("other")
             case HasTag():
                 return self.vocabulary.name(TAG, each.tag)
             case Not():
-                return f"non-{self._filter(each.filter)}"
+                return self._narrowed("not").replace("{word}", self._filter(each.filter))
             case ChoiceIs():
                 return self.vocabulary.name(value_of(each.field), each.value)
             case StatCompare():
-                stat = self.vocabulary.name(STAT, each.field).lower()
-                return f"with {stat} {'' if each.compare == 'is' else each.compare + ' '}{each.number}"
+                return (
+                    self._narrowed(each.compare)
+                    .replace("{stat}", self._stat(each.field))
+                    .replace("{n}", str(each.number))
+                )
 
 
 def _sentence(text: str) -> str:

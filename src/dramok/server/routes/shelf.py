@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, File, Form, Path, Query, Response, UploadFile
 from pydantic import BaseModel, Field, ValidationError, model_validator
 
-from dramok.core.effects.verbs import CUES, VERBS
 from dramok.core.problem import Problem
 from dramok.core.rulebook.fromsheet import COLUMN_KINDS, ROLES, ColumnWish
 from dramok.core.soundtext import Ident, Text
@@ -33,7 +32,6 @@ from dramok.studio.gamework import (
     rename_game,
     shapes,
 )
-from dramok.studio.rulework import PARTS, write_rules
 from dramok.studio.sheets import sheet_of
 
 router = APIRouter(route_class=SoundRoute, prefix="/shelf", tags=["shelf"])
@@ -176,24 +174,6 @@ class NewGameLookOut(Out):
     notes: list[str]
 
 
-class PartIn(BaseModel):
-    """`base` is the op number up to which the page has seen the game."""
-
-    model_config = like({"value": ["climber", "early"], "base": 0})
-
-    value: Any
-    base: int | None = Field(default=None, ge=0, le=2**53)
-
-
-class PartsOut(Out):
-    """What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; and the verbs and cues that worths may name."""
-
-    parts: dict[str, Any]
-    seq: int
-    verbs: list[str]
-    cues: list[str]
-
-
 WishesText = Annotated[str, Form(max_length=200_000)]
 
 
@@ -309,25 +289,6 @@ def remove_game(
     """Removes a game that was put away for good. `name` is its name, said once more."""
     remove_for_good(desk, game_id, name)
     return Response(status_code=204)
-
-
-@rules.get("/rules/parts")
-def rule_parts(desk: TheDesk, game_id: AnyGame) -> PartsOut:
-    """What makes the game a game: resources, the table, parts of fields, words, worths, deck rules."""
-    game = desk.game(game_id)
-    return PartsOut(
-        parts={part: game.rules.get(part) for part in PARTS}, seq=game.seq, verbs=list(VERBS), cues=list(CUES)
-    )
-
-
-@rules.put("/rules/parts/{part}")
-def put_rule_part(
-    desk: TheDesk, game_id: AnyGame, part: Annotated[str, Path(max_length=40)], asked: PartIn, page: Page, key: Key
-) -> EditOut:  # fmt: skip
-    """Writes one part whole, as one undoable step."""
-    if part not in PARTS:
-        raise Refused(Problem(where=part[:40], what="rules have no such part", mend=f"write one of {', '.join(PARTS)}"))  # fmt: skip
-    return edit_out(write_rules(desk, game_id, part, asked.value, asked.base, page, key))
 
 
 class StepsOut(Out):

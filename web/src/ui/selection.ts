@@ -1,10 +1,17 @@
 // A range of cells: from the cell one stands on to the cell the range was drawn to.
-import type { Cell, Column } from "./columns";
+
+/** A cell by what stands in its row and the id of its column. */
+type Place = { card: string; column: string };
 
 export type Range = { top: number; bottom: number; left: number; right: number };
 
 /** The range's rows and columns by their places; one cell when nothing is drawn. Null when the cell is not in sight. */
-export function rangeOf(at: Cell, head: Cell | null, place: Map<string, number>, columns: Column[]): Range | null {
+export function rangeOf(
+  at: Place,
+  head: Place | null,
+  place: Map<string, number>,
+  columns: readonly { id: string }[],
+): Range | null {
   const row = place.get(at.card);
   const column = columns.findIndex((each) => each.id === at.column);
   if (row === undefined || column < 0) return null;

@@ -1,0 +1,111 @@
+"""What makes a game a game, part by part: read, written whole, and looked at before it is written."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Annotated
+
+from fastapi import APIRouter, Path
+
+from dramok.core.balance import Curve, PricedCard
+from dramok.core.effects.verbs import CUES, VERBS
+from dramok.server.answers import edit_out, map_out
+from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.schemas.cards import EditOut
+from dramok.server.schemas.parts import (
+    ChangedOut,
+    CurvePointOut,
+    EqualRowsOut,
+    PartIn,
+    PartLookIn,
+    PartLookOut,
+    PartsOut,
+    PhraseOut,
+    PhrasesLookIn,
+    PhrasesLookOut,
+    PricedCardOut,
+    PricesLookIn,
+    PricesLookOut,
+    SampleOut,
+    StoodOut,
+    UnpricedOut,
+)
+from dramok.studio.rulelook import PricesLook, look_at_part, look_at_phrases, look_at_prices
+from dramok.studio.rulework import PARTS, phrase_book, symbols_in_words, write_rules
+
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/rules/parts", tags=["rules"])
+Part = Annotated[str, Path(max_length=40)]
+STAT, ROW = "stat:", "row:"
+MOST_PRICED, MOST_CARDS = 200, 20
+
+
+@router.get("")
+def rule_parts(game: TheGame) -> PartsOut:
+    """What makes the game a game: resources, the table, parts of fields, words, worths, deck rules."""
+    return PartsOut(
+        parts={part: game.rules.get(part) for part in PARTS}, seq=game.seq, verbs=list(VERBS), cues=list(CUES),
+        phrases=[PhraseOut(id=each.id, room=each.room, key=each.key, about=each.about, plain=each.unwritten(game.rulebook.phrases), parts=list(each.parts)) for each in phrase_book(game.rulebook)],
+        symbols=symbols_in_words(game.rulebook),
+    )  # fmt: skip
+
+
+@router.put("/{part}")
+def put_rule_part(desk: TheDesk, game: TheGame, part: Part, asked: PartIn, page: Page, key: Key) -> EditOut:
+    """Writes one part whole, as one undoable step."""
+    return edit_out(write_rules(desk, game.id, part, asked.value, asked.base, page, key))
+
+
+@router.post("/prices/look")
+def look_at_the_prices(desk: TheDesk, game: TheGame, asked: PricesLookIn) -> PricesLookOut:
+    """The set map as it would become, and what each row prices. Writes nothing."""
+    return _prices_out(look_at_prices(desk, game, asked.value, asked.since), asked.row or "")
+
+
+@router.post("/phrases/look")
+def look_at_the_phrases(game: TheGame, asked: PhrasesLookIn) -> PhrasesLookOut:
+    """What another phrase book would say, with cards of the game as samples. Writes nothing."""
+    look = look_at_phrases(game, asked.value, asked.phrase)
+    return PhrasesLookOut(
+        reworded=look.reworded, uses=dict(look.uses), lacking={phrase: list(parts) for phrase, parts in look.lacking.items()},
+        samples=[SampleOut(card=each.card, before=list(each.before), after=list(each.after)) for each in look.samples],
+    )  # fmt: skip
+
+
+@router.post("/{part}/look")
+def look_at_one_part(game: TheGame, part: Part, asked: PartLookIn) -> PartLookOut:
+    """What writing a part would do to verdicts, texts and decks. Writes nothing."""
+    look = look_at_part(game, part, asked.value)
+    return PartLookOut(
+        verdicts=look.verdicts, texts=look.texts, decks=list(look.decks), mended=list(look.mended), said=list(look.said),
+    )  # fmt: skip
+
+
+def _prices_out(look: PricesLook, of: str) -> PricesLookOut:
+    found = look.pricing
+    uses = {f"{ROW}{ident}": len(cards) for ident, cards in found.by_row.items()}
+    uses |= {f"{STAT}{ident}": len(cards) for ident, cards in found.by_stat.items()}
+    priced = _priced(look, of)
+    return PricesLookOut(
+        map=map_out(found.map, look.game), was={card: StoodOut(cost=cost, worth=worth) for card, (cost, worth) in look.was.items()},
+        verdicts=look.verdicts, notes=list(look.notes), uses=uses, curve=list(_line(look, of)), priced=[PricedCardOut.model_validate(each) for each in priced[:MOST_PRICED]], priced_count=len(priced),
+        equal=[EqualRowsOut(rows=list(each.rows), what=each.what, cards=list(each.cards[:MOST_CARDS]), mends=dict(each.mends)) for each in found.equal],
+        unpriced=[UnpricedOut(what=each.what, row=each.row, cards=list(each.cards[:MOST_CARDS])) for each in found.unpriced],
+        changed=None if look.rows is None else ChangedOut(rows=list(look.rows), stats=list(look.stats or ()), budgets=list(look.budgets or ())),
+    )  # fmt: skip
+
+
+def _priced(look: PricesLook, of: str) -> tuple[PricedCard, ...]:
+    if of.startswith(STAT):
+        return look.pricing.by_stat.get(of.removeprefix(STAT), ())
+    return look.pricing.by_row.get(of.removeprefix(ROW), ())
+
+
+def _line(look: PricesLook, of: str) -> Iterable[CurvePointOut]:
+    """The curve of a row, or the straight line of a stat; none while it is open."""
+    prices = look.game.prices
+    if of.startswith(STAT):
+        each = prices.stats.get(of.removeprefix(STAT))
+        curve = None if each is None else Curve(each=each)
+    else:
+        curve = next((row.curve for row in prices.rows if row.id == of.removeprefix(ROW)), None)
+    return [CurvePointOut(amount=amount, points=points) for amount, points in curve.line()] if curve else []

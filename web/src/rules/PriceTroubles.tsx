@@ -1,0 +1,62 @@
+// What a price list can't price, each with its mend: rows that match equally well, effects that no row matches.
+import { useGame } from "../state/store";
+import { Hover } from "../ui/Hover";
+import type { PricesLook } from "./priceSheet";
+import type { PriceRow } from "./useParts";
+
+type Equal = PricesLook["equal"][number];
+type Unpriced = PricesLook["unpriced"][number];
+const NAMED = 3;
+const OFFERED = 6;
+
+export function EqualRows({ equal, win }: { equal: Equal; win: (row: PriceRow) => void }) {
+  const mends = Object.values(equal.mends) as PriceRow[];
+  return (
+    <div className="worths-equal">
+      <p>
+        <b className="needs">{equal.rows.join(" and ")}</b> match “{equal.what}” equally well, so neither prices it on{" "}
+        <Cards ids={equal.cards} />.
+      </p>
+      <p className="worths-mends">
+        {mends.map((row) => (
+          <button key={row.id} type="button" className="small-button" onClick={() => win(row)}>
+            Let {row.id} price it
+          </button>
+        ))}
+        {!mends.length && <span className="soft">They name the very same: remove one, or let one name more.</span>}
+      </p>
+    </div>
+  );
+}
+
+export function Missing({ unpriced, add }: { unpriced: Unpriced[]; add: (row: PriceRow) => void }) {
+  return (
+    <div className="worths-missing">
+      <span className="needs">Nothing prices</span>
+      {unpriced.slice(0, OFFERED).map((each) => (
+        <button key={each.row.id} type="button" className="small-button" onClick={() => add(each.row as PriceRow)}>
+          {each.row.id} <span className="num soft">on {each.cards.length}</span>: price it
+        </button>
+      ))}
+      {unpriced.length > OFFERED && <span className="soft">and {unpriced.length - OFFERED} more</span>}
+    </div>
+  );
+}
+
+function Cards({ ids }: { ids: string[] }) {
+  const cards = useGame((state) => state.cards);
+  const more = ids.length - NAMED;
+  return (
+    <>
+      {ids.slice(0, NAMED).map((id, at) => (
+        <span key={id}>
+          {at ? ", " : ""}
+          <Hover card={id}>
+            <span>{cards[id]?.title ?? id}</span>
+          </Hover>
+        </span>
+      ))}
+      {more > 0 ? ` and ${more} more` : ""}
+    </>
+  );
+}

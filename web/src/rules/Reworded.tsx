@@ -1,0 +1,19 @@
+// A card's text in a line, its symbols drawn; struck through where it would stand no more.
+import { useGame } from "../state/store";
+
+export function Reworded({ lines, gone = false }: { lines: string[]; gone?: boolean }) {
+  const symbols = useGame((state) => state.game?.symbols);
+  const pieces = lines.join(" ").split(/(\{[a-z0-9-]+\})/);
+  const text = pieces.map((piece, at) => {
+    const symbol = symbols?.find((each) => `{${each.id}}` === piece);
+    const key = `${at} ${piece}`;
+    if (!symbol) return <span key={key}>{piece}</span>;
+    return (
+      <svg key={key} className="symbol-in-line" viewBox="0 0 256 256" role="img" aria-label={symbol.name}>
+        <path d={symbol.path} />
+      </svg>
+    );
+  });
+  if (gone) return <del className="soft">{text}</del>;
+  return <p>{text}</p>;
+}
