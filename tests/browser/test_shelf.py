@@ -221,76 +221,6 @@ def test_a_sheet_that_is_no_game_is_told_and_another_way_is_open(shelf: Page, tm
 # What makes the game a game, edited where it is.
 
 
-def saved(page: Page) -> None:
-    """Nothing is on its way any more: an address may be opened."""
-    expect(page.locator(".saved")).to_have_text("All saved")
-
-
-def test_parts_of_the_rules_are_edited_seen_at_once_and_undone(page: Page, server: Server):
-    part = lambda name: page.get_by_role("button", name=name, exact=True).click()  # noqa: E731
-    undo = page.get_by_role("button", name=re.compile("^Undo"))
-    page.goto(f"{server.url}/ribbon-season/rules")
-    part("Resources")
-    water = page.get_by_role("listitem", name="Water")
-    water.get_by_label("At the start").fill("6")
-    page.keyboard.press("Enter")
-    expect(page.locator(STRIP)).to_contain_text("resources changed")
-    water.get_by_role("button", name="Remove Water").click()
-    expect(page.locator(STRIP)).to_contain_text(re.compile("is no resource|gain or lose it"))
-    page.get_by_label("New resource").fill("Patience")
-    page.keyboard.press("Enter")
-    patience = page.get_by_role("listitem", name="Patience")
-    patience.get_by_label("At most").fill("9")
-    page.keyboard.press("Enter")
-    saved(page)
-    page.reload()
-    expect(patience.get_by_label("At most")).to_have_value("9")
-    expect(water.get_by_label("At the start")).to_have_value("6")
-    part("At the table")
-    page.get_by_label("Opening hand").fill("7")
-    page.keyboard.press("Enter")
-    page.get_by_label("Cards are paid with").select_option(label="Patience")
-    page.get_by_label("Cards are paid with").select_option(label="Water")
-    part("Deck rules")
-    page.get_by_label("Least cards").fill("40")
-    page.keyboard.press("Enter")
-    expect(page.locator(STRIP)).to_contain_text("at least 40 and at most 36 cards: no deck can be so")
-    page.get_by_label("Most cards").fill("60")
-    page.keyboard.press("Enter")
-    page.get_by_label("Least cards").fill("40")
-    page.keyboard.press("Enter")
-    page.get_by_role("button", name="Other deck rules", exact=True).click()
-    page.get_by_role("button", name="Remove Other deck rules").click()
-    expect(page.get_by_role("button", name="Remove Other deck rules")).to_have_count(0)
-    page.get_by_role("link", name="Decks").click()
-    expect(page.locator(".legality")).to_contain_text("36 cards; the least is 40")
-    undo.click()
-    undo.click()
-    undo.click()
-    expect(page.locator(".legality")).not_to_contain_text("the least is 40")
-    page.get_by_role("link", name="Rules").click()
-    part("Worths and budgets")
-    page.get_by_label("Plant at cost 1", exact=True).fill("9,5")
-    page.keyboard.press("Enter")
-    page.get_by_role("link", name="Cards").click()
-    verdict = page.locator("[id='cell-c-ribbon-season-rs-001-verdict']")
-    expect(verdict).to_have_text("−7 under")
-    undo.click()
-    expect(verdict).to_have_text("−0.25")
-    page.get_by_role("link", name="Rules").click()
-    part("Declared tags")
-    page.get_by_label("Tags, with commas between").fill("early,  late bloom , early,, ")
-    page.keyboard.press("Enter")
-    expect(page.get_by_label("Tags, with commas between")).to_have_value("early, late bloom")
-    part("Parts of fields")
-    page.get_by_label("The faction").select_option(label="no field")
-    expect(page.locator(STRIP)).to_contain_text("parts of fields changed")
-    page.get_by_role("link", name="Cards").click()
-    expect(page.locator(FACE)).to_be_visible()
-    undo.click()
-    expect(page.locator(STRIP)).to_contain_text("undo")
-
-
 def test_the_first_steps_tick_themselves_lead_there_and_are_dismissed_for_good(shelf: Page, own: Server):
     shelf.get_by_role("button", name=re.compile("^A deck-builder")).click()
     shelf.keyboard.type("Coins")
@@ -319,44 +249,6 @@ def test_the_first_steps_tick_themselves_lead_there_and_are_dismissed_for_good(s
     shelf.locator(".grid").wait_for()
     expect(shelf.locator(".toolbar-low")).to_contain_text("10 of 10 cards")
     expect(steps).to_have_count(0)
-
-
-def test_a_new_effect_is_priced_and_every_verdict_follows(page: Page, server: Server):
-    page.goto(f"{server.url}/ribbon-season/rules?at=game:prices")
-    worths = page.get_by_role("region", name="Worth of effects")
-    worths.get_by_role("row").nth(2).wait_for()
-    before = worths.get_by_role("row").count()
-    page.get_by_label("Price another effect").select_option("reveal")
-    expect(worths.get_by_role("row")).to_have_count(before + 1)
-    worths.get_by_label("Worth of reveal", exact=True).fill("0,25")
-    page.keyboard.press("Enter")
-    worths.get_by_label("When: reveal", exact=True).select_option("play")
-    saved(page)
-    page.goto(f"{server.url}/ribbon-season/cards?card=c-ribbon-season-rs-001&field=cost")
-    page.locator("#editor-effect").click()
-    page.keyboard.type("upon play this: reveal 2")
-    page.keyboard.press("Control+Enter")
-    verdict = page.locator("[id='cell-c-ribbon-season-rs-001-verdict']")
-    expect(verdict).to_have_text("+0.25")
-    saved(page)
-    page.goto(f"{server.url}/ribbon-season/rules?at=game:prices")
-    worths.get_by_label("Worth of reveal", exact=True).fill("")
-    page.keyboard.press("Enter")
-    expect(worths.get_by_label("Worth of reveal", exact=True)).to_have_value("")
-    page.get_by_role("link", name="Cards", exact=True).click()
-    expect(verdict).to_have_text("open")
-    expect(page.locator(".ledger").get_by_role("link", name="price it")).to_have_attribute(
-        "href", "/ribbon-season/rules?at=game:prices"
-    )
-    page.get_by_role("button", name=re.compile("^Undo")).click()
-    expect(verdict).to_have_text("+0.25")
-    saved(page)
-    page.goto(f"{server.url}/ribbon-season/rules?at=game:prices")
-    worths.get_by_role("button", name="Remove reveal", exact=True).click()
-    expect(worths.get_by_role("row")).to_have_count(before)
-
-
-# By keys alone, and with somebody else at it.
 
 
 def test_the_shelf_by_keys_alone_keeps_the_focus(shelf: Page, own: Server):

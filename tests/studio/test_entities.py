@@ -15,6 +15,7 @@ from dramok.store.rows import RELATIONS
 from dramok.studio import open_desk
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.holdings import made, text_of
+from dramok.studio.keywordwork import write_keywords
 from dramok.studio.rulework import write_rules
 from dramok.studio.undoing import undo
 from tests.conftest import GAME, SEED
@@ -136,7 +137,10 @@ RULE_EDITS = {
 def test_every_part_of_the_rules_is_an_edit_that_is_written_read_undone_and_backed_up(desk, field):
     """What makes a game is data in the journal: resources, names, worths, deck rules and whether it is put away."""
     before, stored = desk.game(GAME).rules, desk.store.raw(GAME).record
-    write_rules(desk, GAME, field, RULE_EDITS[field], None, "one")
+    if field == "keywords":
+        write_keywords(desk, GAME, RULE_EDITS[field], desk.game(GAME).seq, "one")
+    else:
+        write_rules(desk, GAME, field, RULE_EDITS[field], None, "one")
     after = desk.game(GAME)
     assert after.rules[field] != before.get(field)
     fresh = open_desk(desk.store.path)

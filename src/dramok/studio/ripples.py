@@ -10,6 +10,7 @@ from dramok.core.decks import legality
 from dramok.core.faces.looks import PREFIX
 from dramok.core.output import PaperState
 from dramok.studio.desk import Commit
+from dramok.studio.rulelook import moved, reworded
 from dramok.studio.sheets import CardSheet, paper_of, sheet_of
 from dramok.studio.snapshot import GameSnapshot
 
@@ -56,13 +57,14 @@ class DeckRipple:
 
 @dataclass(frozen=True)
 class Ripple:
-    """`cards` are the first `MOST_CARDS` that changed, of `card_count`; `decks` those whose cards changed."""
+    """`cards` are the first `MOST_CARDS` that changed, of `card_count`; `decks` those whose cards changed, or whose legality; so many `verdicts` an edit of the rules moved."""
 
     seq: int
     label: str
     cards: tuple[CardRipple, ...]
     card_count: int
     decks: tuple[DeckRipple, ...]
+    verdicts: int = 0
 
 
 def ripple_of(commit: Commit) -> Ripple:
@@ -75,21 +77,30 @@ def ripple_of(commit: Commit) -> Ripple:
             if change.entity == "card" and any(change.id in cards for cards in there)
         )
     )
-    beyond = 0
-    if (
-        commit.before.rules_digest != commit.after.rules_digest
-        or commit.before.faces is not commit.after.faces
-    ):
-        relaid, beyond = _relaid(commit)
-        touched = list(dict.fromkeys([*touched, *relaid]))
+    relaid, judged, beyond = _reached(commit)
+    touched = list(dict.fromkeys([*touched, *relaid, *judged]))
     cards = tuple(_card(commit.before, commit.after, ident) for ident in touched[:MOST_CARDS])
-    return Ripple(commit.op.seq, commit.op.label, cards, len(touched) + beyond, _decks(commit, set(touched)))
+    return Ripple(commit.op.seq, commit.op.label, cards, len(touched) + beyond, _decks(commit, set(touched)), len(judged))
+
+
+def _reached(commit: Commit) -> tuple[list[str], list[str], int]:
+    """The cards that an edit of rules or plans lays out anew, those whose verdict it moves, and how many more may be that were not looked at."""
+    before, after = commit.before, commit.after
+    if before.rules_digest == after.rules_digest and before.faces is after.faces:
+        return [], [], 0
+    judged = list(moved(before.pricing, after.pricing)) if before.rules_digest != after.rules_digest else []
+    fields = {change.field if change.entity == "game" else "" for change in commit.changes}
+    if fields <= {"phrases", "prices"}:
+        # What these reach is known without laying any face out.
+        return reworded(before, after), judged, 0
+    relaid, beyond = _relaid(commit)
+    return relaid, judged, beyond
 
 
 def _relaid(commit: Commit) -> tuple[list[str], int]:
     """Cards whose faces a change of rules or plans lays out anew, looked for among the first `MOST_COMPARED` of those it can touch; and how many of those were not looked at."""
     before, after = commit.before, commit.after
-    rules = before.rules_digest != after.rules_digest
+    rules = before.face_digest != after.face_digest
     types = [
         each.id
         for each in after.rulebook.cards.types
@@ -182,12 +193,17 @@ def _edits(game: GameSnapshot, old: Card | None, new: Card | None) -> tuple[str,
 def _decks(commit: Commit, cards: set[str]) -> tuple[DeckRipple, ...]:
     before, after = commit.before, commit.after
     edited = {change.id for change in commit.changes if change.entity == "deck"}
+    ruled = before.formats is not after.formats or before.rulebook is not after.rulebook
     found = []
     for deck in after.decks.values():
-        if deck.id not in edited and not cards & deck.cards.keys():
+        near = deck.id in edited or bool(cards & deck.cards.keys())
+        if not near and not ruled:
             continue
         problems = legality(deck, after.cards, after.rulebook, after.format)
         old = before.decks.get(deck.id)
         was = old is not None and not legality(old, before.cards, before.rulebook, before.format)
-        found.append(DeckRipple(deck.id, deck.name, not problems, was, problems[0].what if problems else ""))
+        if near or was != (not problems):
+            found.append(
+                DeckRipple(deck.id, deck.name, not problems, was, problems[0].what if problems else "")
+            )
     return tuple(found)

@@ -49,7 +49,7 @@ def look_at_part(game: GameSnapshot, part: str, value: Any) -> PartLook:
     texts = len(reworded(game, after))
     broken, mended = _decks(game, after)
     said = [
-        *([f"{plural(verdicts, 'verdict')} would be another"] if verdicts else []),
+        *([f"{plural(verdicts, 'verdict')} would change"] if verdicts else []),
         *([f"{plural(texts, 'text')} would read otherwise"] if texts else []),
         *([f"{plural(len(broken), 'deck')} would no longer be legal: {_named(broken)}"] if broken else []),
         *([f"{plural(len(mended), 'deck')} would be legal again: {_named(mended)}"] if mended else []),

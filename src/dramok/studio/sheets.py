@@ -116,6 +116,7 @@ class SheetCache:
     def __init__(self) -> None:
         self._sheets: OrderedDict[Key, CardSheet] = OrderedDict()
         self._words: OrderedDict[Key, Reading] = OrderedDict()
+        self._faced: OrderedDict[Key, CardSheet] = OrderedDict()
         self._making: dict[Key, Event] = {}
         self._lock = Lock()
         self._standings: tuple[Mapping[str, Card], str, FaceBook, list[Standing | None]] | None = None
@@ -157,7 +158,7 @@ class SheetCache:
                     break
             others.wait()
         try:
-            made = sheet_with(game, self.words(game, card))
+            made = self._made(game, card)
             with self._lock:
                 self._sheets[key] = made
                 if len(self._sheets) > MOST_CACHED:
@@ -167,6 +168,25 @@ class SheetCache:
             with self._lock:
                 del self._making[key]
             mine.set()
+
+    def _made(self, game: GameSnapshot, card: Card) -> CardSheet:
+        """A sheet laid out, or with the face of one that differs in its verdict only: prices paint nothing."""
+        words = self.words(game, card)
+        key = (game.face_digest, *_key(game, card)[1:])
+        laid = self._faced.get(key)
+        if (
+            laid is not None
+            and laid.card is card
+            and laid.label == words.label
+            and laid.printed == words.printed
+        ):
+            return replace(laid, words=words)
+        made = sheet_with(game, words)
+        with self._lock:
+            self._faced[key] = made
+            if len(self._faced) > MOST_CACHED:
+                self._faced.popitem(last=False)
+        return made
 
     def words(self, game: GameSnapshot, card: Card) -> Reading:
         """What follows from the card besides its face: kept when only a plan changes."""

@@ -84,11 +84,15 @@ class GameSnapshot:
         return rules_document(self.rulebook, self.prices, self.formats, self.away)
 
     @cached_property
+    def face_digest(self) -> str:
+        """Names the state of everything besides cards and plans that faces follow from."""
+        backs = [(each.id, each.back) for each in self.sets]
+        return sha256(f"{self.rulebook.model_dump_json()}\0{backs}".encode()).hexdigest()[:16]
+
+    @cached_property
     def rules_digest(self) -> str:
         """Names the state of everything besides cards that sheets follow from."""
-        backs = [(each.id, each.back) for each in self.sets]
-        said = f"{self.rulebook.model_dump_json()}\0{self.prices.model_dump_json()}\0{backs}"
-        return sha256(said.encode()).hexdigest()[:16]
+        return sha256(f"{self.face_digest}\0{self.prices.model_dump_json()}".encode()).hexdigest()[:16]
 
     @cached_property
     def faces(self) -> FaceBook:
@@ -220,6 +224,7 @@ class GameSnapshot:
         if same and not any(change.field in ("exists", self.rulebook.roles.tags) for change in changes):
             _carry(self, after, "vocabulary")
         if same and after.sets == self.sets:
+            _carry(self, after, "face_digest")
             if document is None:
                 _carry(self, after, "rules_digest")
             _carry(self, after, "face_game")

@@ -4173,7 +4173,10 @@ export interface components {
              */
             side: number;
         };
-        /** LineOut */
+        /**
+         * LineOut
+         * @description A line of a ledger; `rows` are the price rows that match its effect best.
+         */
         LineOut: {
             /** Field */
             field: string;
@@ -4181,6 +4184,11 @@ export interface components {
             part: string;
             /** Points */
             points: number | null;
+            /**
+             * Rows
+             * @default []
+             */
+            rows: string[];
             /** What */
             what: string;
             /** Why */
@@ -5951,6 +5959,11 @@ export interface components {
             label: string;
             /** Seq */
             seq: number;
+            /**
+             * Verdicts
+             * @default 0
+             */
+            verdicts: number;
         };
         /**
          * Roles

@@ -20,7 +20,7 @@ export function Ledger({ sheet, active }: { sheet: Sheet; active: string }) {
           {(line.points === null || line.points === undefined) && line.what !== UNWRITTEN && (
             <>
               {" · "}
-              <Link to={`/${game}/rules?at=game:prices`}>price it</Link>
+              <Link to={`/${game}/rules?at=game:prices${rowOf(line.rows)}`}>price it</Link>
             </>
           )}
         </td>
@@ -61,3 +61,7 @@ export function Ledger({ sheet, active }: { sheet: Sheet; active: string }) {
     </section>
   );
 }
+
+/** Leads to the row that is open, where there is one. */
+const rowOf = (rows: string[] | undefined): string =>
+  rows?.length === 1 ? `&row=${encodeURIComponent(rows[0] ?? "")}` : "";

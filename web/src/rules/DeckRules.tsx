@@ -1,8 +1,8 @@
 // What a legal deck is. The first of several is what decks are held against.
 import { useGame } from "../state/store";
-import { Typing } from "../ui/Typing";
+import { Counting, Typing } from "../ui/Typing";
 import { freeId } from "./ResourcesEditor";
-import { type FormatDoc, type Write, whole, wholeOrNone } from "./useParts";
+import type { FormatDoc, Write } from "./useParts";
 
 export function DeckRules({ formats, write }: { formats: FormatDoc[]; write: Write }) {
   const game = useGame((state) => state.game);
@@ -26,46 +26,39 @@ export function DeckRules({ formats, write }: { formats: FormatDoc[]; write: Wri
         <section key={each.id} className="deck-rules" aria-label={each.name}>
           <div className="form form-row">
             <Typing label="Name" value={each.name} commit={(name) => put(at, { name })} />
-            <Typing
+            <Counting
               label="Least cards"
-              number
-              value={String(each.least_cards)}
-              commit={(text) => put(at, { least_cards: whole(text, each.least_cards) })}
+              value={each.least_cards}
+              commit={(least_cards) => put(at, { least_cards: least_cards ?? each.least_cards })}
             />
-            <Typing
+            <Counting
               label="Most cards"
-              number
-              value={String(each.most_cards)}
-              commit={(text) => put(at, { most_cards: whole(text, each.most_cards) })}
+              value={each.most_cards}
+              commit={(most_cards) => put(at, { most_cards: most_cards ?? each.most_cards })}
             />
-            <Typing
+            <Counting
               label="Copies of a card"
-              number
-              value={String(each.copies)}
-              commit={(text) => put(at, { copies: whole(text, each.copies) })}
+              value={each.copies}
+              commit={(copies) => put(at, { copies: copies ?? each.copies })}
             />
-            <Typing
+            <Counting
               label="Most factions"
-              number
-              placeholder="any"
-              value={each.most_factions === null ? "" : String(each.most_factions)}
-              commit={(text) => put(at, { most_factions: wholeOrNone(text, each.most_factions) })}
+              none="any"
+              value={each.most_factions}
+              commit={(most_factions) => put(at, { most_factions })}
             />
           </div>
           {rarities.length > 0 && (
             <div className="form form-row">
               {rarities.map((value) => (
-                <Typing
+                <Counting
                   key={value.id}
                   label={`Copies: ${value.name}`}
-                  number
-                  placeholder={String(each.copies)}
-                  value={each.copies_by_rarity[value.id] === undefined ? "" : String(each.copies_by_rarity[value.id])}
-                  commit={(text) => {
-                    const copies = { ...each.copies_by_rarity };
-                    if (text.trim()) copies[value.id] = whole(text, copies[value.id] ?? each.copies);
-                    else delete copies[value.id];
-                    put(at, { copies_by_rarity: copies });
+                  none={String(each.copies)}
+                  value={each.copies_by_rarity[value.id] ?? null}
+                  commit={(count) => {
+                    const { [value.id]: _, ...rest } = each.copies_by_rarity;
+                    put(at, { copies_by_rarity: count === null ? rest : { ...rest, [value.id]: count } });
                   }}
                 />
               ))}

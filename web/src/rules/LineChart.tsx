@@ -3,7 +3,8 @@ import { useLayoutEffect, useRef, useState } from "react";
 import { points } from "../ui/Verdict";
 
 type Place = { x: number; y: number };
-export type Handle = Place & { label: string };
+/** A key and a drag move it by `step` points. */
+export type Handle = Place & { label: string; step: number };
 type Props = {
   label: string;
   line: Place[];
@@ -11,8 +12,6 @@ type Props = {
   /** Cards, where they stand. */
   dots: Place[];
   across: string;
-  /** A key and a drag move by this many points. */
-  step: number;
   draft: (handle: number, y: number) => void;
   put: (handle: number, y: number) => void;
   giveUp: () => void;
@@ -22,7 +21,7 @@ const HIGH = 150;
 const ROOM = { left: 38, right: 14, top: 10, bottom: 26 };
 const TICKS = 4;
 
-export function LineChart({ label, line, handles, dots, across, step, draft, put, giveUp }: Props) {
+export function LineChart({ label, line, handles, dots, across, draft, put, giveUp }: Props) {
   const box = useRef<HTMLDivElement>(null);
   const [width, setWidth] = useState(320);
   /** The handle in hand, with the scale that held when it was taken: what moves does not move the ground. */
@@ -44,14 +43,16 @@ export function LineChart({ label, line, handles, dots, across, step, draft, put
   const tall = HIGH - ROOM.top - ROOM.bottom;
   const left = (x: number) => ROOM.left + (x / most) * wide;
   const top = (y: number) => ROOM.top + (1 - (y - low + margin) / (high - low + 2 * margin)) * tall;
-  const at = (pixel: number) => {
+  /** The points at a pixel, whole steps from where the handle stood. */
+  const at = (pixel: number, from: number, step: number) => {
     const y = low - margin + (1 - (pixel - ROOM.top) / tall) * (high - low + 2 * margin);
-    return Math.round(y / step) * step;
+    return from + Math.round((y - from) / step) * step;
   };
   const ticks = Array.from({ length: TICKS }, (_, tick) => low + ((high - low) * tick) / (TICKS - 1));
   const marks = most <= 12 ? Array.from({ length: most + 1 }, (_, x) => x) : [0, Math.round(most / 2), most];
 
   const press = (event: React.KeyboardEvent, handle: number) => {
+    const step = handles[handle]?.step ?? 0;
     const by = { ArrowUp: step, ArrowDown: -step, PageUp: 4 * step, PageDown: -4 * step }[event.key];
     if (by === undefined) return;
     event.preventDefault();
@@ -102,7 +103,7 @@ export function LineChart({ label, line, handles, dots, across, step, draft, put
           onPointerMove={(event) => {
             if (held?.at !== each) return;
             const frame = box.current?.getBoundingClientRect();
-            const y = at(event.clientY - (frame?.top ?? 0));
+            const y = at(event.clientY - (frame?.top ?? 0), held.from, handle.step);
             if (y === held.y) return;
             setHeld({ ...held, y });
             draft(each, y);

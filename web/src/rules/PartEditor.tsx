@@ -24,12 +24,25 @@ export const GAME_PARTS = [
 const SIDED = new Set(["prices", "phrases"]);
 
 export function PartEditor({ part }: { part: string }) {
-  const { parts, verbs, cues, phrases, symbols, write } = useParts();
+  const { parts, verbs, cues, phrases, symbols, write, asking } = useParts();
   if (!parts) return <p className="loading">Opening the rules…</p>;
   return (
     <div className="rules-editor">
       <div className={`rules-main rules-whole ${SIDED.has(part) ? "rules-sided" : ""}`}>
         <h2 className="rules-title">{GAME_PARTS.find(([id]) => id === part)?.[1]}</h2>
+        {asking?.part === part && (
+          <div className="rules-trouble" role="alert">
+            <span>
+              <b className="needs">{asking.would.join("; ")}.</b>
+            </span>
+            <button type="button" className="small-button" onClick={asking.take}>
+              Write it
+            </button>
+            <button type="button" className="small-button" onClick={asking.leave}>
+              Leave it as it was
+            </button>
+          </div>
+        )}
         {part === "roles" && <RolesEditor roles={parts.roles} write={write} />}
         {part === "resources" && <ResourcesEditor resources={parts.resources} write={write} />}
         {part === "table" && <TableEditor table={parts.table} resources={parts.resources} write={write} />}

@@ -10,6 +10,13 @@ import { EVERY, exact, NO_BUDGET, type PricesLook } from "./priceSheet";
 import type { Curve, Prices } from "./useParts";
 import type { Standing } from "./WorthsEditor";
 
+/** A handle for what goes on stands so far beyond the last. */
+const BEYOND = 3;
+/** A straight line is taken hold of here. */
+const STRAIGHT = 4;
+/** A handle moves what is written in the sheet by so many points. */
+const STEP = 0.25;
+
 type Props = {
   look: PricesLook | null;
   prices: Prices;
@@ -28,8 +35,8 @@ export function PriceSide({ look, prices, drafted, since, standing, draft, put }
   if (!game) return null;
   const said = drafted
     ? moved
-      ? `${moved === 1 ? "1 verdict" : `${moved} verdicts`} would be another`
-      : "no verdict would be another"
+      ? `${moved === 1 ? "1 verdict" : `${moved} verdicts`} would change`
+      : "no verdict would change"
     : since && moved
       ? `${moved === 1 ? "1 verdict" : `${moved} verdicts`} moved since ${since}`
       : look
@@ -38,7 +45,7 @@ export function PriceSide({ look, prices, drafted, since, standing, draft, put }
   return (
     <aside className="worths-side" aria-label="What the worths do">
       <header className="worths-map-head">
-        <h3>Cost and worth{drafted ? " as it would become" : ""}</h3>
+        <h3>Set map</h3>
         <p className={drafted && moved ? "needs" : "soft"} role="status">
           {said}
         </p>
@@ -66,12 +73,12 @@ function BudgetChart({ standing, prices, look, draft, put }: ChartProps) {
   const held = own ?? prices.budgets[""] ?? NO_BUDGET;
   const last = held.by_cost.length - 1;
   const table = held.by_cost.map((each, cost) => ({ x: cost, y: Number(each) }));
-  const beyond = { x: last + 3, y: Number(held.by_cost[last]) + 3 * Number(held.further) };
+  const beyond = { x: last + BEYOND, y: Number(held.by_cost[last]) + BEYOND * Number(held.further) };
   const line = game?.roles.cost ? [...table, beyond] : table;
   const moved = (at: number, y: number): Prices => {
     const next =
       at > last
-        ? { ...held, further: exact((y - Number(held.by_cost[last])) / 3) }
+        ? { ...held, further: exact((y - Number(held.by_cost[last])) / BEYOND) }
         : { ...held, by_cost: held.by_cost.map((each, cost) => (cost === at ? exact(y) : each)) };
     return { ...prices, budgets: { ...prices.budgets, [type]: next } };
   };
@@ -79,6 +86,7 @@ function BudgetChart({ standing, prices, look, draft, put }: ChartProps) {
     (place, at): Handle => ({
       ...place,
       label: at > last ? `Each cost beyond ${last}` : `Budget at cost ${place.x}`,
+      step: at > last ? BEYOND * STEP : STEP,
     }),
   );
   const cards = (look?.map.cards ?? []).filter((each) => !type || typeOf(each.card) === type);
@@ -94,7 +102,6 @@ function BudgetChart({ standing, prices, look, draft, put }: ChartProps) {
         handles={handles}
         dots={cards.map((each) => ({ x: each.cost, y: each.worth }))}
         across={game?.roles.cost ? "cost" : ""}
-        step={0.25}
         draft={(at, y) => draft(moved(at, y))}
         put={(at, y) => put(moved(at, y))}
         giveUp={() => draft(null)}
@@ -140,7 +147,6 @@ function RowChart({ standing, prices, look, draft, put }: ChartProps) {
           handles={handles}
           dots={[]}
           across={stat ? name.toLowerCase() : "amount"}
-          step={0.25}
           draft={(at, y) => draft(moved(at, y))}
           put={(at, y) => put(moved(at, y))}
           giveUp={() => draft(null)}
@@ -170,9 +176,6 @@ function RowChart({ standing, prices, look, draft, put }: ChartProps) {
   );
 }
 
-const BEYOND = 3;
-const STRAIGHT = 4;
-
 /** Where a curve can be taken hold of: its table, or its bend and how it goes on. */
 function handlesOf(curve: Curve): Handle[] {
   const each = Number(curve.each);
@@ -180,15 +183,26 @@ function handlesOf(curve: Curve): Handle[] {
     const last = curve.table.length;
     const end = Number(curve.table[last - 1]);
     return [
-      ...curve.table.map((worth, at) => ({ x: at + 1, y: Number(worth), label: `Worth of ${at + 1}` })),
-      { x: last + BEYOND, y: end + BEYOND * Number(curve.further), label: `Each beyond ${last}` },
+      ...curve.table.map((worth, at) => ({ x: at + 1, y: Number(worth), label: `Worth of ${at + 1}`, step: STEP })),
+      { x: last + BEYOND, y: end + BEYOND * Number(curve.further), label: `Each beyond ${last}`, step: BEYOND * STEP },
     ];
   }
-  if (curve.until === null) return [{ x: STRAIGHT, y: STRAIGHT * each, label: `Worth of ${STRAIGHT}` }];
+  if (curve.until === null)
+    return [{ x: STRAIGHT, y: STRAIGHT * each, label: `Worth of ${STRAIGHT}`, step: STRAIGHT * STEP }];
   const bend = curve.flat === null ? each * curve.until : Number(curve.flat);
   return [
-    { x: Math.max(curve.until, 0), y: bend, label: `Worth of ${curve.until}` },
-    { x: curve.until + BEYOND, y: bend + BEYOND * Number(curve.further), label: `Each beyond ${curve.until}` },
+    {
+      x: Math.max(curve.until, 0),
+      y: bend,
+      label: `Worth of ${curve.until}`,
+      step: curve.flat === null ? Math.max(1, curve.until) * STEP : STEP,
+    },
+    {
+      x: curve.until + BEYOND,
+      y: bend + BEYOND * Number(curve.further),
+      label: `Each beyond ${curve.until}`,
+      step: BEYOND * STEP,
+    },
   ];
 }
 

@@ -32,10 +32,11 @@ export function EqualRows({ equal, win }: { equal: Equal; win: (row: PriceRow) =
 export function Missing({ unpriced, add }: { unpriced: Unpriced[]; add: (row: PriceRow) => void }) {
   return (
     <div className="worths-missing">
-      <span className="needs">Nothing prices</span>
+      <b className="needs">No row prices</b>
       {unpriced.slice(0, OFFERED).map((each) => (
         <button key={each.row.id} type="button" className="small-button" onClick={() => add(each.row as PriceRow)}>
-          {each.row.id} <span className="num soft">on {each.cards.length}</span>: price it
+          Price {each.row.id}
+          <span className="soft">{each.cards.length === 1 ? "1 card" : `${each.cards.length} cards`}</span>
         </button>
       ))}
       {unpriced.length > OFFERED && <span className="soft">and {unpriced.length - OFFERED} more</span>}

@@ -2,8 +2,8 @@
 import { Trash2 } from "lucide-react";
 import { useState } from "react";
 import { useGame } from "../state/store";
-import { Picking, Ticking, Typing } from "../ui/Typing";
-import { type Resource, type Write, whole, wholeOrNone } from "./useParts";
+import { Counting, Picking, Ticking, Typing } from "../ui/Typing";
+import type { Resource, Write } from "./useParts";
 
 const SYMBOLS = [
   "coin",
@@ -66,25 +66,17 @@ export function ResourcesEditor({ resources, write }: { resources: Resource[]; w
                 options={[...new Set([each.symbol, ...SYMBOLS])].map((symbol) => [symbol, symbol] as const)}
                 commit={(symbol) => put(at, { symbol })}
               />
-              <Typing
+              <Counting
                 label="At the start"
-                number
-                value={String(each.start)}
-                commit={(text) => put(at, { start: whole(text, each.start) })}
+                value={each.start}
+                commit={(start) => put(at, { start: start ?? each.start })}
               />
-              <Typing
+              <Counting
                 label="Each turn"
-                number
-                value={String(each.each_turn)}
-                commit={(text) => put(at, { each_turn: whole(text, each.each_turn) })}
+                value={each.each_turn}
+                commit={(each_turn) => put(at, { each_turn: each_turn ?? each.each_turn })}
               />
-              <Typing
-                label="At most"
-                number
-                placeholder="no cap"
-                value={each.cap === null ? "" : String(each.cap)}
-                commit={(text) => put(at, { cap: wholeOrNone(text, each.cap) })}
-              />
+              <Counting label="At most" none="no cap" value={each.cap} commit={(cap) => put(at, { cap })} />
               <Ticking
                 label="shared"
                 help="One for the table, not one for each player"

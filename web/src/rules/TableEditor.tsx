@@ -1,6 +1,6 @@
 // The hand, the draw pile, what pays; and what the table calls its turn and its zones.
-import { Picking, Typing } from "../ui/Typing";
-import { type Resource, type TableDoc, type Write, whole, wholeOrNone } from "./useParts";
+import { Counting, Picking, Typing } from "../ui/Typing";
+import type { Resource, TableDoc, Write } from "./useParts";
 
 const ZONES = [
   ["draw", "The draw pile is called", "draw pile"],
@@ -15,24 +15,21 @@ export function TableEditor({ table, resources, write }: { table: TableDoc; reso
     <>
       <h3>Cards in hand</h3>
       <div className="form form-row">
-        <Typing
+        <Counting
           label="Opening hand"
-          number
-          value={String(table.opening_hand)}
-          commit={(text) => put({ opening_hand: whole(text, table.opening_hand) })}
+          value={table.opening_hand}
+          commit={(opening_hand) => put({ opening_hand: opening_hand ?? table.opening_hand })}
         />
-        <Typing
+        <Counting
           label="Drawn each turn"
-          number
-          value={String(table.turn_draw)}
-          commit={(text) => put({ turn_draw: whole(text, table.turn_draw) })}
+          value={table.turn_draw}
+          commit={(turn_draw) => put({ turn_draw: turn_draw ?? table.turn_draw })}
         />
-        <Typing
+        <Counting
           label="Hand limit"
-          number
-          placeholder="none"
-          value={table.hand_limit === null ? "" : String(table.hand_limit)}
-          commit={(text) => put({ hand_limit: wholeOrNone(text, table.hand_limit) })}
+          none="none"
+          value={table.hand_limit}
+          commit={(hand_limit) => put({ hand_limit })}
         />
         <Picking
           label="When the draw pile is empty"

@@ -5,7 +5,7 @@ import { useSearchParams } from "react-router";
 import { useAsked, useTouched } from "../state/asked";
 import { api, ask } from "../state/client";
 import { useMarks } from "../state/past";
-import { say, useGame } from "../state/store";
+import { useGame } from "../state/store";
 import { CellSheet, type Put, type SheetColumn, type SheetRow, type Stand } from "../ui/CellSheet";
 import { Picking, Ticking } from "../ui/Typing";
 import { PriceSide } from "./PriceSide";
@@ -41,6 +41,9 @@ export function WorthsEditor({ prices, verbs, cues, write }: Props) {
   const [drafted, setDrafted] = useState<Prices | null>(null);
   const [standing, setStanding] = useState<Standing | null>(() => asked(params.get("row")));
   const [since, setSince] = useState("");
+  /** What was typed last and says nothing: the cell is as it was. */
+  const [slip, setSlip] = useState<string | null>(null);
+  const [grab, setGrab] = useState(0);
   const [onlyChanged, setOnlyChanged] = useState(false);
   const touched = useTouched("game", "card");
   const mark = marks.some((each) => each.id === since) ? since : "";
@@ -63,6 +66,7 @@ export function WorthsEditor({ prices, verbs, cues, write }: Props) {
 
   const put = (next: Prices) => {
     setDrafted(null);
+    setSlip(null);
     void write("prices", next);
   };
   /** What is typed shows at once; what says nothing shows nothing yet. */
@@ -80,14 +84,7 @@ export function WorthsEditor({ prices, verbs, cues, write }: Props) {
       } catch (error) {
         setDrafted(null);
         if (!(error instanceof Unreadable)) throw error;
-        say({
-          type: "about:blank",
-          title: "not written",
-          status: 0,
-          where: "Worths",
-          detail: error.message,
-          mend: "write a number such as 0.75, or one of the choices",
-        });
+        setSlip(error.message);
       }
     },
     draft: (one: Put | null) => {
@@ -110,14 +107,16 @@ export function WorthsEditor({ prices, verbs, cues, write }: Props) {
       rows: [...prices.rows, { ...one, curve: { each: "1", flat: null, until: null, further: "0", table: [] } }],
     });
     setStanding({ sheet: "effects", at: { row: one.id, column: "each" } });
+    setGrab((before) => before + 1);
   };
 
   return (
     <div className="worths">
       <div className="worths-sheets">
-        {trouble && (
-          <p className="needs" role="alert">
-            {trouble.detail} — {trouble.mend}
+        {(slip || trouble) && (
+          <p className="worths-slip" role="alert">
+            <b className="needs">{slip ?? trouble?.detail}</b> —{" "}
+            {slip ? "write a number such as 0.75, or one of the choices; the cell is as it was" : trouble?.mend}
           </p>
         )}
         <Troubles look={look} prices={prices} put={put} addRow={addRow} />
@@ -149,6 +148,7 @@ export function WorthsEditor({ prices, verbs, cues, write }: Props) {
             rows={only(effects, changed && [...changed.rows])}
             columns={EFFECT_COLUMNS}
             remove={remove}
+            grab={grab}
             empty="No worth of an effect changed since."
             {...sheet("effects", (puts) => withEffects(prices, puts, knows))}
           />
@@ -210,7 +210,7 @@ function Troubles({ look, prices, put, addRow }: TroublesProps) {
       ))}
       {look.unpriced.length > 0 && <Missing unpriced={look.unpriced} add={addRow} />}
       {look.notes.map((note) => (
-        <p key={note} className="worths-slip">
+        <p key={note} className="worths-note">
           {note}.
         </p>
       ))}

@@ -16,13 +16,13 @@ const count = (text: string): number => {
   if (!/^\s*\d{1,6}\s*$/.test(text)) throw new Unreadable(`“${text}” is no whole number`);
   return Number(text);
 };
-/** A choice's value by its name; typed by its beginning where only one begins so. */
+/** A choice's value by its name, or by a part of it that only one has. */
 function chosen(choices: Choices, text: string): string | null {
   const wanted = text.trim().toLowerCase();
   if (!wanted || wanted === "any") return null;
   const exact = choices.find(([, name]) => name.toLowerCase() === wanted);
-  const begin = choices.filter(([, name]) => name.toLowerCase().startsWith(wanted));
-  const found = exact ?? (begin.length === 1 ? begin[0] : undefined);
+  const near = choices.filter(([, name]) => name.toLowerCase().includes(wanted));
+  const found = exact ?? (near.length === 1 ? near[0] : undefined);
   if (!found) throw new Unreadable(`“${text}” is none of ${choices.map(([, name]) => name).join(", ")}`);
   return found[0];
 }
@@ -209,6 +209,7 @@ function worth(curve: Curve, text: string): Curve | null {
     .split(/[\s;]+/)
     .filter(Boolean);
   if (!parts.length || text.trim().toLowerCase() === "open") return null;
+  if (parts.some((each) => asPoints(each) === null)) throw new Unreadable(`“${text}” is no number of points`);
   const numbers = parts.map(number);
   const [only] = numbers;
   if (numbers.length > 1) return { ...STRAIGHT, table: numbers, further: curve.table.length ? curve.further : "0" };

@@ -1,8 +1,9 @@
 // The parts that make a game a game: read and written whole, each write one undoable step.
 import { useEffect, useRef, useState } from "react";
 import { useAsked, useTouched } from "../state/asked";
-import { api, ask } from "../state/client";
-import { useGame } from "../state/store";
+import { api, ask, type Edit } from "../state/client";
+import { inLine } from "../state/queue";
+import { say, useGame } from "../state/store";
 import { change, signed } from "../state/writing";
 
 export type Resource = {
@@ -97,12 +98,18 @@ export function useParts() {
     // An answer that was asked for before the last edit was written says less than what is on its way.
     if (!waiting.current && found && found.seq >= written.current) setUnderway({});
   }, [found]);
-  const write = <Name extends PartName>(part: Name, value: Parts[Name]) => {
-    waiting.current += 1;
-    const before = latest.current?.[part];
+  const [asking, setAsking] = useState<Asking | null>(null);
+  const show = <Name extends PartName>(part: Name, value: Parts[Name]) => {
     latest.current = latest.current && { ...latest.current, [part]: value };
-    setUnderway((before) => ({ ...before, [part]: value }));
-    return change((open, key) => {
+    setUnderway((now) => ({ ...now, [part]: value }));
+  };
+  /** What was not written is not shown as if it stood. */
+  const back = <Name extends PartName>(part: Name, value: Parts[Name], before: Parts[Name] | undefined) => {
+    if (latest.current?.[part] === value && before) latest.current = { ...latest.current, [part]: before };
+    setUnderway((now) => (now[part] === value ? { ...now, [part]: before } : now));
+  };
+  const send = <Name extends PartName>(part: Name, value: Parts[Name], before: Parts[Name] | undefined) =>
+    change((open, key) => {
       const sent = signed(open, key);
       return ask(
         api.PUT("/api/games/{game_id}/rules/parts/{part}", {
@@ -113,11 +120,40 @@ export function useParts() {
     }).then((done) => {
       waiting.current -= 1;
       if (done) written.current = done.seq;
-      // What was refused is not shown as if it stood: what was there before it is.
-      if (!done) setUnderway((now) => (now[part] === value ? { ...now, [part]: before } : now));
+      else back(part, value, before);
       return done;
     });
+  const write = async <Name extends PartName>(part: Name, value: Parts[Name]): Promise<Edit | null> => {
+    const before = asking?.part === part ? (asking.before as Parts[Name]) : latest.current?.[part];
+    if (asking?.part !== part) waiting.current += 1;
+    asking?.over();
+    setAsking(null);
+    show(part, value);
+    const would = LOOKED.has(part) ? await lookAt(game, part, value) : [];
+    if (!would.length) return send(part, value, before);
+    return new Promise((resolve) => {
+      const over = () => resolve(null);
+      setAsking({
+        part,
+        before,
+        would,
+        over,
+        take: () => {
+          setAsking(null);
+          void send(part, value, before).then(resolve);
+        },
+        leave: () => {
+          setAsking(null);
+          waiting.current -= 1;
+          back(part, value, before);
+          resolve(null);
+        },
+      });
+    });
   };
+  const open = useRef(asking);
+  open.current = asking;
+  useEffect(() => () => void (open.current && say(LEFT)), []);
   const parts = found ? ({ ...found.parts, ...underway } as Parts) : null;
   latest.current = parts;
   return {
@@ -127,17 +163,47 @@ export function useParts() {
     phrases: found?.phrases ?? [],
     symbols: found?.symbols ?? [],
     write,
+    asking,
   };
 }
 
+/** An edit that does more than meets the eye, in words: it is written when that was seen. */
+export type Asking = {
+  part: PartName;
+  before: unknown;
+  would: string[];
+  take: () => void;
+  leave: () => void;
+  /** Another edit has taken its place. */
+  over: () => void;
+};
+/** Parts whose edits are looked at first. Worths and phrases show what they do while one types. */
+const LOOKED = new Set<PartName>(["formats", "resources", "roles", "table"]);
+const LEFT = {
+  type: "about:blank",
+  title: "not written",
+  status: 0,
+  where: "Rules",
+  detail: "the last edit was not taken: you left before you said so",
+  mend: "go back and write it again",
+};
+
+/** What writing a part would do, in words; nothing where that can't be said: the server says why when it is written. */
+const lookAt = (game: string, part: PartName, value: unknown): Promise<string[]> =>
+  // In the line of what is written: until it is known, not all is saved.
+  inLine(() =>
+    ask(
+      api.POST("/api/games/{game_id}/rules/parts/{part}/look", {
+        params: { path: { game_id: game, part } },
+        body: { value: value as never },
+      }),
+    ),
+  ).then(
+    (look) => look.said,
+    () => [],
+  );
+
 export type Write = ReturnType<typeof useParts>["write"];
-
-/** A whole number as typed; what is none stays as it was. */
-export const whole = (text: string, otherwise: number): number => (/^\s*\d+\s*$/.test(text) ? Number(text) : otherwise);
-
-/** Nothing typed is no limit. */
-export const wholeOrNone = (text: string, otherwise: number | null): number | null =>
-  text.trim() === "" ? null : whole(text, otherwise ?? 0);
 
 /** Points as typed, a comma for a point allowed; null for what is no number. */
 export const asPoints = (text: string): string | null => {

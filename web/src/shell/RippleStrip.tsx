@@ -83,6 +83,9 @@ function NoticeLine() {
   );
 }
 
+/** So many decks are named; of more the number is told. */
+const NAMED_DECKS = 2;
+
 function RippleLine({ ripple }: { ripple: Ripple }) {
   const { game = "" } = useParams();
   const [only] = ripple.cards;
@@ -91,7 +94,8 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
   const more = ripple.card_count - ripple.cards.length;
   // Of an edit that touches many cards the first are compared; when all of those changed, the rest did too.
   const relaid = more > 0 && seen === ripple.cards.length ? ripple.card_count : seen;
-  const overfull = ripple.cards.filter((card) => card.fits === false);
+  // Of many only those that fitted before: an edit of worths has no part in the others.
+  const overfull = ripple.cards.filter((card) => card.fits === false && !(many && card.fitted === false));
   const faulty = ripple.cards.filter((card) => card.faults.some((kind) => kind !== "overflow"));
   const broken = ripple.decks.filter((deck) => deck.was_legal && !deck.legal);
   const mended = ripple.decks.filter((deck) => !deck.was_legal && deck.legal);
@@ -153,16 +157,29 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
           )}
         </Link>
       )}
-      {broken.map((deck) => (
+      {many && ripple.verdicts > 0 && (
+        <Link to={`/${game}/balance`}>
+          {ripple.verdicts === 1 ? "1 verdict changed" : `${ripple.verdicts} verdicts changed`}
+        </Link>
+      )}
+      {broken.slice(0, NAMED_DECKS).map((deck) => (
         <Link key={deck.deck} to={`/${game}/decks?deck=${deck.deck}`} className="needs">
           {deck.name} is now illegal: {deck.why}
         </Link>
       ))}
-      {mended.map((deck) => (
+      {broken.length > NAMED_DECKS && (
+        <Link to={`/${game}/decks`} className="needs">
+          and {broken.length - NAMED_DECKS} more decks are illegal
+        </Link>
+      )}
+      {mended.slice(0, NAMED_DECKS).map((deck) => (
         <Link key={deck.deck} to={`/${game}/decks?deck=${deck.deck}`} className="holds">
           {deck.name} is now legal
         </Link>
       ))}
+      {mended.length > NAMED_DECKS && (
+        <span className="holds">and {mended.length - NAMED_DECKS} more are legal again</span>
+      )}
       {same > 0 && <span className="soft">{same === 1 ? "1 deck as before" : `${same} decks as before`}</span>}
     </>
   );

@@ -23,7 +23,7 @@ export type SheetCell = {
   hint?: string;
   /** It can't be written: worked out, or of no meaning in this row. */
   locked?: boolean;
-  /** Space and Enter turn it on and off. */
+  /** Space, Enter and a double click turn it on and off. */
   tick?: boolean;
   /** Enter, Space and a click do this. */
   act?: () => void;
@@ -50,9 +50,11 @@ type Props = {
   draft?: (put: Put | null) => void;
   remove?: (row: string) => void;
   empty?: string;
+  /** Whenever it grows the sheet takes the keys. */
+  grab?: number;
 };
 
-export function CellSheet({ label, rows, columns, stand, setStand, put, draft, remove, empty }: Props) {
+export function CellSheet({ label, rows, columns, stand, setStand, put, draft, remove, empty, grab = 0 }: Props) {
   const id = useId();
   const box = useRef<HTMLDivElement>(null);
   const [head, setHead] = useState<Stand | null>(null);
@@ -71,6 +73,9 @@ export function CellSheet({ label, rows, columns, stand, setStand, put, draft, r
   const range: Range | null = here
     ? rangeOf(cell(here), head && { card: head.row, column: head.column }, places, columns)
     : null;
+  useEffect(() => {
+    if (grab) box.current?.focus({ preventScroll: true });
+  }, [grab]);
   const idOf = (at: Stand) => `${id}-${at.row}-${at.column}`;
 
   useEffect(() => {
@@ -291,12 +296,11 @@ export function CellSheet({ label, rows, columns, stand, setStand, put, draft, r
                   if (event.buttons === 1 && focused && !editing) setHead(at);
                 }}
                 onClick={(event) => {
-                  if (event.shiftKey) return;
-                  if (held.act) held.act();
-                  else if (held.tick) write([{ ...at, text: held.text ? "" : TICK }]);
+                  if (!event.shiftKey) held.act?.();
                 }}
                 onDoubleClick={() => {
-                  if (!held.locked && !held.tick && !held.act) setEditing({ at, first: null });
+                  if (held.tick) write([{ ...at, text: held.text ? "" : TICK }]);
+                  else if (!held.locked && !held.act) setEditing({ at, first: null });
                 }}
               >
                 {typed ? (

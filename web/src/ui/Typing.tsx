@@ -17,7 +17,8 @@ export function Labelled({ id, label, hidden, children }: LabelledProps) {
 type TextProps = {
   label: string;
   value: string;
-  commit: (value: string) => void;
+  /** False: it says nothing that can be taken, and what stood there stands again. */
+  commit: (value: string) => unknown;
   hidden?: boolean;
   placeholder?: string;
   className?: string;
@@ -40,7 +41,7 @@ export function Typing({ label, value, commit, hidden, placeholder, className, n
     typing.current = false;
     if (text === value || text === written.current) return;
     written.current = text;
-    commit(text);
+    if (commit(text) === false) setText(value);
   };
   return (
     <Labelled id={id} label={label} hidden={hidden}>
@@ -73,6 +74,31 @@ export function Typing({ label, value, commit, hidden, placeholder, className, n
         }}
       />
     </Labelled>
+  );
+}
+
+type CountProps = {
+  label: string;
+  value: number | null;
+  commit: (value: number | null) => void;
+  /** What nothing means; without it a number has to stand there. */
+  none?: string;
+};
+
+/** A whole number of 0 or more. */
+export function Counting({ label, value, commit, none }: CountProps) {
+  return (
+    <Typing
+      label={label}
+      number
+      {...(none === undefined ? {} : { placeholder: none })}
+      value={value === null ? "" : String(value)}
+      commit={(text) => {
+        if (none !== undefined && !text.trim()) return commit(null);
+        if (!/^\s*\d{1,9}\s*$/.test(text)) return false;
+        return commit(Number(text));
+      }}
+    />
   );
 }
 

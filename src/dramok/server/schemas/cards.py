@@ -34,11 +34,14 @@ class CardsOut(Out):
 
 
 class LineOut(Out):
+    """A line of a ledger; `rows` are the price rows that match its effect best."""
+
     what: str
     points: Points | None
     why: str
     part: str
     field: str
+    rows: list[str] = []
 
 
 class LedgerOut(Out):
@@ -144,6 +147,7 @@ class RippleOut(Out):
     cards: list[CardRippleOut]
     card_count: int
     decks: list[DeckRippleOut]
+    verdicts: int = 0
 
 
 class DeckOut(Out):
