@@ -157,7 +157,9 @@ def test_the_sheet_of_worths_has_the_keys_of_the_grid(page: Page, server: Server
     # What says nothing is refused with its mend, and the cell stays as it was.
     page.keyboard.type("a lot")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("alert")).to_contain_text("“a lot” is no number of points — write a number such as 0.75")
+    expect(page.get_by_role("alert")).to_contain_text(
+        "“a lot” is no number of points — write a number such as 0.75"
+    )
     expect(cell(page, EFFECTS, "Worth, more height:")).to_have_text("open")
     # A flat worth, and a new row from the last line.
     cell(page, EFFECTS, "In all, washing:").click()

@@ -99,13 +99,13 @@ def test_the_map_names_those_that_stick_out_furthest_first():
     ]
     found = set_map(cards, RULEBOOK, PRICES)
     assert found.outliers == ("Over", "Under") and found.unpriced == ("Free",)
-    assert found.lines[""] == ((0, Decimal(1)), (1, Decimal(3)), (2, Decimal(5)), (3, Decimal(7)))
+    assert found.lines["plant"] == ((0, Decimal(1)), (1, Decimal(3)), (2, Decimal(5)), (3, Decimal(7)))
     assert found.cards[1].reason == "Height 9 +9, Root 2 +1.4, budget at cost 1 -3"
 
 
 def test_a_cost_beyond_all_measure_draws_no_line_without_end():
     found = set_map([card("Far", cost=2**62), card("Near", cost=2)], RULEBOOK, PRICES)
-    line = found.lines[""]
+    line = found.lines["plant"]
     assert len(line) < 300 and line[:3] == ((0, Decimal(1)), (1, Decimal(3)), (2, Decimal(5)))
     assert line[-1][0] == 2**62, "it goes on to the last card"
 

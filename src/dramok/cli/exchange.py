@@ -70,7 +70,10 @@ def backup(
     game: GameOption,
     out: Annotated[Path, typer.Argument(help="The archive to write.")],
     shared: Annotated[
-        bool, typer.Option("--shared", help="Without prices, notes, history and playtests.")
+        bool, typer.Option("--shared", help="Without worths, notes, history and playtests.")
+    ] = False,
+    worths: Annotated[
+        bool, typer.Option("--worths", help="With --shared: with the worths that are not private.")
     ] = False,
     force: Annotated[bool, typer.Option("--force", help="Overwrite an existing file.")] = False,
     db: DbOption = DEFAULT_DB,
@@ -81,7 +84,7 @@ def backup(
 
     with open_games(db, as_json) as desk:
         found = desk.game(game)
-        data = archive(desk, found, shared)
+        data = archive(desk, found, shared, worths)
         write_file(out, data, force, as_json)
         said = {
             "file": str(out),

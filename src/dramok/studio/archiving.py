@@ -68,8 +68,11 @@ ENDINGS = {
 }
 
 
-def archive(desk: Desk, game: GameSnapshot, shared: bool = False) -> bytes:
-    """The game's archive: a backup, or a copy to share, without prices, notes, history, playtests and followed tables."""
+def archive(desk: Desk, game: GameSnapshot, shared: bool = False, worths: bool = False) -> bytes:
+    """The game's archive: a backup, or a copy to share, without prices, notes, history, playtests and followed tables.
+
+    With `worths` a shared copy has the prices, but for the private rows: what these price is open in it.
+    """
     used = used_pictures(game)
     told = _told(desk, used) if shared else _Told((), {})
     kinds = SHARED_THINGS if shared else THINGS
@@ -85,7 +88,7 @@ def archive(desk: Desk, game: GameSnapshot, shared: bool = False) -> bytes:
         cards=len(game.cards), pictures=len(used), seq=game.seq,
     )  # fmt: skip
     file = GameFile.model_construct(
-        manifest=manifest, rules=_with_pictures(game.rulebook, told), prices=None if shared else game.prices, formats=game.formats,
+        manifest=manifest, rules=_with_pictures(game.rulebook, told), prices=(game.prices.shared() if worths else None) if shared else game.prices, formats=game.formats,
         sets=tuple(SetPart(id=each.id, **each.document) for each in game.sets),
         cards=tuple(
             CardPart.model_construct(

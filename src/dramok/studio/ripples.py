@@ -80,7 +80,14 @@ def ripple_of(commit: Commit) -> Ripple:
     relaid, judged, beyond = _reached(commit)
     touched = list(dict.fromkeys([*touched, *relaid, *judged]))
     cards = tuple(_card(commit.before, commit.after, ident) for ident in touched[:MOST_CARDS])
-    return Ripple(commit.op.seq, commit.op.label, cards, len(touched) + beyond, _decks(commit, set(touched)), len(judged))
+    return Ripple(
+        commit.op.seq,
+        commit.op.label,
+        cards,
+        len(touched) + beyond,
+        _decks(commit, set(touched)),
+        len(judged),
+    )
 
 
 def _reached(commit: Commit) -> tuple[list[str], list[str], int]:

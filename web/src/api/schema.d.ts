@@ -93,7 +93,7 @@ export interface paths {
         };
         /**
          * Archive Of
-         * @description The whole game as one file: a backup, or (`shared`) a copy without what is private.
+         * @description The whole game as one file: a backup, or (`shared`) a copy without what is private; `worths`: with those that are not.
          */
         get: operations["archive_of"];
         put?: never;
@@ -7705,6 +7705,7 @@ export interface operations {
         parameters: {
             query?: {
                 shared?: boolean;
+                worths?: boolean;
             };
             header?: never;
             path: {

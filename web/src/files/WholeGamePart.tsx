@@ -48,8 +48,14 @@ export function WholeGamePart() {
             <Download size={14} aria-hidden="true" /> Shared copy
           </b>
           <span className="soft">
-            To give away: without your prices, notes, marks, history, playtests and followed tables.
+            To give away: without your worths, notes, marks, history, playtests and followed tables.
           </span>
+        </a>
+        <a className="files-format" href={`/api/games/${game.id}/archive?shared=true&worths=true`} download>
+          <b>
+            <Download size={14} aria-hidden="true" /> Shared copy with worths
+          </b>
+          <span className="soft">The same with worths and budgets, but for those marked private.</span>
         </a>
         <button type="button" className="files-format" disabled={busy} onClick={() => picker.current?.click()}>
           <b>

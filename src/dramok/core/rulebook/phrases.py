@@ -55,10 +55,14 @@ class Phrases(Frozen):
     def verb(self, word: str, one: bool) -> str:
         """The phrase of a verb, of one thing or of several. A game without words of its own for it has the plain ones."""
         record = VERBS[word]
-        own, of_several = self.verbs.get(word), self.verbs.get(several(word))
-        if one:
-            return own if own is not None else record.phrase
-        return of_several or own or record.phrases or record.phrase
+        own = self.verbs.get(word if one or self.as_one(word) else several(word))
+        if own is not None and (one or own):
+            return own
+        return record.phrase if one else record.phrases or record.phrase
+
+    def as_one(self, word: str) -> bool:
+        """Whether several things are said in the words for one: where those say how many, and there are no others."""
+        return not self.verbs.get(several(word)) and "{n}" in self.verbs.get(word, "")
 
     def side(self, word: str) -> str:
         """What follows a group that is of one side: own, rival, any."""
@@ -123,7 +127,7 @@ class Phrase:
         """What would be said if the game had no words for it: of several as of one where it has those, else the plain words."""
         one = self.key.removesuffix("s")
         if self.room == "verbs" and one in VERBS and one != self.key:
-            return phrases.verbs.get(one) or self.plain
+            return phrases.verbs[one] if phrases.as_one(one) else self.plain
         if self.room == "plurals":
             return (
                 phrases.noun(self.key, self.plain, one=False)
@@ -137,7 +141,7 @@ _FORMS = {
     "amount": (("n", "each", "damage"), ("n",)),
     "target": (("n", "each", "damage", "target"), ("n", "target")),
     "resource": (("n", "each", "what"), ("n", "what")),
-    "stat": (("n", "each", "stat"), ("n", "stat")),
+    "stat": (("n", "each", "stat"), ("n", "stat", "each")),
 }
 """What phrases of a verb may hold, by what follows it in the language; and what of it they need."""
 _ABOUT_SIDES = {"own": "your side", "rival": "the rival's side", "any": "either side"}
@@ -157,8 +161,8 @@ def book(types: Iterable[tuple[str, str]]) -> Iterator[Phrase]:
         if verb.form == "stat":
             yield Phrase("verbs", verb.word, verb.word, verb.phrase, parts, needed)
         else:
-            # Of one thing the number may go unsaid.
-            alone = tuple(part for part in needed if part != "n")
+            # Of one thing the number may go unsaid; what is counted is said so too, one for each.
+            alone = (*(part for part in needed if part != "n"), "each")
             yield Phrase("verbs", verb.word, f"{verb.word}, one", verb.phrase, parts, alone)
             yield Phrase("verbs", several(verb.word), f"{verb.word}, several", verb.phrases or verb.phrase, parts, needed)  # fmt: skip
     for word, plain in _PICKS.items():

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import partial
 
 from dramok.core.cards import Card
 from dramok.core.effects.meaning import aimed
@@ -77,9 +79,9 @@ class _Writer:
             said = [
                 self._filled(
                     self._verb(each.verb, True),
-                    stat=self._stat(each.stat),
-                    n=self._amount(each.amount),
-                    each=self._each(each.amount),
+                    stat=partial(self._stat, each.stat),
+                    n=partial(self._amount, each.amount),
+                    each=partial(self._each, each.amount),
                 )
                 for each in ability.raises
             ]
@@ -90,7 +92,7 @@ class _Writer:
         return " ".join(_sentence(text) for text in [f"{cue} {steps[0]}", *steps[1:]])
 
     def _verb(self, word: str, one: bool) -> str:
-        self.used.add(f"verbs/{word if one else several(word)}")
+        self.used.add(f"verbs/{word if one or self.phrases.as_one(word) else several(word)}")
         return self.phrases.verb(word, one)
 
     def _pick(self, word: str) -> str:
@@ -105,7 +107,7 @@ class _Writer:
         return self.phrases.small(self.vocabulary.name(STAT, ident))
 
     def _step(self, step: Step, meant: Target | None) -> str:
-        amount, each = step.amount, self._each(step.amount)
+        amount = step.amount
         resource = resource_of(step)
         what = f"{{{self.rulebook.resource(resource).id}}}" if resource is not None else ""
         target = target_of(step)
@@ -113,21 +115,25 @@ class _Writer:
         one = not isinstance(amount, Number) or amount.value == 1
         return self._filled(
             self._verb(step.verb, one),
-            n=self._amount(amount),
-            what=what,
-            target=self._target(target, meant) if target else "",
-            each=each,
+            n=partial(self._amount, amount),
+            what=lambda: what,
+            target=lambda: self._target(target, meant) if target else "",
+            each=partial(self._each, amount),
         )
 
-    def _filled(self, text: str, **parts: str) -> str:
-        for key, part in {"damage": self.phrases.damage, **parts}.items():
+    def _filled(self, text: str, **parts: Callable[[], str]) -> str:
+        """The words with their parts; a part that they don't hold is not said, and leaves no trace in `used`."""
+        for key, part in {"damage": self._damage, **parts}.items():
             if "{" + key + "}" in text:
-                self.used.update({"damage"} if key == "damage" else ())
-                text = text.replace("{" + key + "}", part)
+                text = text.replace("{" + key + "}", part())
         text = " ".join(text.split())
         if not self.phrases.english:
             return text
         return _ARTICLE.sub("an", text.replace("a other ", "another "))
+
+    def _damage(self) -> str:
+        self.used.add("damage")
+        return self.phrases.damage
 
     def _amount(self, amount: Amount) -> str:
         return self.phrases.number(amount.value if isinstance(amount, Number) else 1)
@@ -135,7 +141,7 @@ class _Writer:
     def _each(self, amount: Amount) -> str:
         if isinstance(amount, Number):
             return ""
-        return self._pick("each").replace("{group}", self._group(amount.group, one=True))
+        return self._of(self._pick("each"), amount.group, one=True)
 
     def _target(self, target: Target, meant: Target | None) -> str:
         match target:
@@ -144,24 +150,27 @@ class _Writer:
             case It():
                 return self._pick("them" if isinstance(meant, Pick) and meant.most > 1 else "it")
             case Pick(least=1, most=1):
-                return self._pick("one").replace("{group}", self._group(target.group, one=True))
+                return self._of(self._pick("one"), target.group, one=True)
             case Pick(least=least, most=most):
                 text = self._pick("some" if least == most else "upto")
-                return text.replace("{n}", self.phrases.number(most)).replace(
-                    "{group}", self._group(target.group, one=False)
-                )
+                return self._of(text.replace("{n}", self.phrases.number(most)), target.group, one=False)
             case All():
-                return self._pick("all").replace("{group}", self._group(target.group, one=True))
+                return self._of(self._pick("all"), target.group, one=True)
             case Random(number=number):
                 text = self._pick("random" if number == 1 else "randoms")
-                return text.replace("{n}", self.phrases.number(number)).replace(
-                    "{group}", self._group(target.group, one=number == 1)
+                return self._of(
+                    text.replace("{n}", self.phrases.number(number)), target.group, one=number == 1
                 )
+
+    def _of(self, text: str, group: Group, one: bool) -> str:
+        return text.replace("{group}", self._group(group, one)) if "{group}" in text else text
 
     def _group(self, group: Group, one: bool) -> str:
         name = "card" if group.type is None else self.vocabulary.name(TYPE, group.type)
         noun = self.phrases.noun(group.type, name, one)
-        self.used.add(f"{'nouns' if one else 'plurals'}/{group.type or ANY_CARD}")
+        key = group.type or ANY_CARD
+        self.used.update({f"plurals/{key}"} if not one else ())
+        self.used.update({f"nouns/{key}"} if one or not self.phrases.plurals.get(key) else ())
         before = [self._filter(each) for each in group.filters if not isinstance(each, StatCompare)]
         after = [self._filter(each) for each in group.filters if isinstance(each, StatCompare)]
         self.used.add(f"sides/{group.side}")

@@ -135,9 +135,9 @@ def layout_text(desk: TheDesk, game: TheGame, layout_id: str) -> Response:
 
 
 @router.get("/archive", response_class=Response)
-def archive_of(desk: TheDesk, game: TheGame, shared: bool = False) -> Response:
-    """The whole game as one file: a backup, or (`shared`) a copy without what is private."""
-    data = archive(desk, game, shared)
+def archive_of(desk: TheDesk, game: TheGame, shared: bool = False, worths: bool = False) -> Response:
+    """The whole game as one file: a backup, or (`shared`) a copy without what is private; `worths`: with those that are not."""
+    data = archive(desk, game, shared, worths)
     return _file(data, f"{game.name} {'shared' if shared else 'backup'}.dramok.zip", "application/zip")
 
 
