@@ -10,11 +10,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dramok.core.cards import CardType
+from dramok.core.cards.packs import Pack, pack_for
 from dramok.core.faces import pictures
+from dramok.core.faces.art.figures import FIGURES
 from dramok.core.faces.art.growth import GROWTHS, WORDS
 from dramok.core.faces.art.motif import Motif, called_for, chosen
+from dramok.core.faces.art.objects import OBJECTS
 from dramok.core.faces.art.patterns import PATTERNS
-from dramok.core.faces.art.scene import HOURS, Scene, Subject, _palette
+from dramok.core.faces.art.scene import HOURS, Scene, _palette
+from dramok.core.faces.art.shapes import mix
 from dramok.core.faces.art.skies import SKIES
 from dramok.core.faces.art.tools import TOOLS
 from dramok.core.faces.elements import Circle, Path, Rect
@@ -23,7 +27,7 @@ from tests.conftest import SEED
 from tests.core.faces.plans import at, base, book, face_of
 from tests.core.invented import RULEBOOK, card
 
-PACKS = {"sky": SKIES, "tool": TOOLS, "pattern": PATTERNS}
+PACKS = {"sky": SKIES, "tool": TOOLS, "pattern": PATTERNS, "figure": FIGURES, "object": OBJECTS}
 words = st.text(st.characters(categories=("L", "N", "Zs")), max_size=40)
 
 
@@ -33,7 +37,8 @@ words = st.text(st.characters(categories=("L", "N", "Zs")), max_size=40)
         ("Long Soak", SKIES, "rain"), ("Morning Mist", SKIES, "fog"), ("Hard Frost", SKIES, "frost"), ("Hail on Glass", SKIES, "storm"),
         ("Dry Wind", SKIES, "wind"), ("Clear Evening", SKIES, "sun"), ("Rootward Spade", TOOLS, "trowel"), ("Brass Mister", TOOLS, "can"),
         ("Hooked Pruner", TOOLS, "shears"), ("Seed Ledger", TOOLS, "book"), ("Clay Saucer", TOOLS, "pot"), ("Show Bell-Glass", TOOLS, "bell_glass"),
-        ("Harbour Watch", PATTERNS, "blocks"), ("Iron Gate", PATTERNS, "facets"), ("Zyx", SKIES, None), ("", TOOLS, None), ("Straining", SKIES, None),
+        ("Harbour Watch", PATTERNS, "blocks"), ("Iron Gate", PATTERNS, "facets"), ("Crowned Heir", FIGURES, "crowned"), ("Old Bear", FIGURES, "beast"), ("Bearded Crow", FIGURES, "bearded"), ("Crow", FIGURES, "bird"),
+        ("Night Ferry", OBJECTS, "ship"), ("Sealed Letter", OBJECTS, "scroll"), ("Swordfish", OBJECTS, "blade"), ("Zyx", SKIES, None), ("", TOOLS, None), ("Straining", SKIES, None),
     ],
 )  # fmt: skip
 def test_a_picture_follows_the_words_of_its_card(name, pack, motif):
@@ -66,14 +71,14 @@ def test_every_motif_of_a_pack_draws_by_day_and_night(pack):
 
 def test_every_pack_is_one_that_a_card_type_can_choose():
     assert (
-        set(get_args(Subject))
+        set(get_args(Pack))
         == set(get_args(CardType.model_fields["picture"].annotation))
         == {*PACKS, "growth"}
     )
     assert WORDS.keys() == GROWTHS.keys()
 
 
-@given(st.sampled_from(get_args(Subject)), words, words)
+@given(st.sampled_from(get_args(Pack)), words, words)
 def test_any_hint_gives_the_same_picture_everywhere(subject, seed, hint):
     scene = Scene(seed, subject, "", "#a8486a", hint)
     assert scene.draw() == scene.draw() and len(scene.draw()) > 1
@@ -97,3 +102,25 @@ def test_a_type_names_the_field_whose_words_say_what_its_pictures_show():
     assert hinted("", name="Rain") != hinted("", name="Frost")
     assert hinted("gone-field", name="Rain") == hinted("", name="Rain"), "a field that is gone says nothing"
     assert pictures.drawn_by("c-1~2") == "c-1"
+
+
+@pytest.mark.parametrize(
+    ("name", "pack"),
+    [
+        ("Piece", "figure"), ("Creature", "figure"), ("Hero Unit", "figure"), ("Allies", "figure"), ("Equipment", "object"), ("Item", "object"), ("Spaceship", "pattern"),
+        ("Ship", "object"), ("Event", "pattern"), ("Card", "pattern"), ("", "pattern"), ("Карта", "pattern"), ("WEAPON", "object"), ("Market card", "object"),
+    ],
+)  # fmt: skip
+def test_the_name_of_a_type_calls_for_a_pack(name, pack):
+    assert pack_for(name) == pack
+
+
+@pytest.mark.parametrize("pack", ["figure", "object", "pattern"])
+def test_pictures_for_any_game_tell_cards_apart_and_keep_their_colour(pack):
+    """Two cards without a word in common look different; the colour of the faction is in each of them, and not drawn towards leaves."""
+    drawn = [Scene(f"card {SEED} {number}", pack, "", "#8a2be2").draw() for number in range(40)]
+    assert len({str(each) for each in drawn}) == 40
+    assert _palette("noon", "#8a2be2", Random(1), plain=True).leaf == mix("#8a2be2", "#ffffff", 0.08)
+    for colour in ("#8a2be2", "#cc3311"):
+        inks = str(Scene("one", pack, "", colour, "midday").draw())
+        assert inks != str(Scene("one", pack, "", "#0f6f0f", "midday").draw())

@@ -2610,7 +2610,7 @@ export interface components {
              * @default trellis
              * @enum {string}
              */
-            ground: "trellis" | "furrows" | "panes" | "plain";
+            ground: "trellis" | "furrows" | "panes" | "diamonds" | "dots" | "weave" | "plain";
             /**
              * Title
              * @default
@@ -2877,7 +2877,7 @@ export interface components {
              * @default pattern
              * @enum {string}
              */
-            picture: "pattern" | "growth" | "sky" | "tool";
+            picture: "pattern" | "figure" | "object" | "growth" | "sky" | "tool";
             /**
              * Shape
              * @default portrait

@@ -1,4 +1,5 @@
 // What can be said of a placement of each kind, in the order in which the inspector shows it.
+import { GROUNDS } from "../ui/grounds";
 
 /** `only`: it says something only while another key has one of these values. */
 export type Prop = { only?: readonly [string, ...unknown[]] } & Shape;
@@ -72,13 +73,7 @@ export const KINDS: Record<string, { name: string; props: readonly Prop[] }> = {
         key: "pattern",
         label: "Pattern",
         as: "choice",
-        options: [
-          ["back", "as the back has"],
-          ["trellis", "trellis"],
-          ["furrows", "furrows"],
-          ["panes", "panes"],
-          ["plain", "plain"],
-        ],
+        options: [["back", "as the back has"], ...GROUNDS],
       },
       { key: "ink", label: "Ink", as: "colour", back: true },
     ],

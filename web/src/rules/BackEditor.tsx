@@ -1,16 +1,10 @@
 // The back of a type's or a set's cards.
 import { useId } from "react";
 import type { Schemas } from "../state/client";
+import { GROUNDS } from "../ui/grounds";
 import { Labelled, Picking, Ticking, Typing } from "../ui/Typing";
 
 type BackDoc = Partial<Schemas["Back"]> | null | undefined;
-
-const GROUNDS = [
-  ["trellis", "trellis"],
-  ["furrows", "furrows"],
-  ["panes", "panes"],
-  ["plain", "plain"],
-] as const;
 
 type Props = { of: string; back: BackDoc; otherwise: string; change: (back: BackDoc) => void };
 
@@ -20,7 +14,7 @@ export function BackEditor({ of, back, otherwise, change }: Props) {
       <Ticking
         label={`${of} a back of its own`}
         value={Boolean(back)}
-        commit={(own) => change(own ? { title: "", colour: "#24463b", ground: "trellis" } : null)}
+        commit={(own) => change(own ? { title: "", colour: "#24463b", ground: "diamonds" } : null)}
       />
       {back ? (
         <>

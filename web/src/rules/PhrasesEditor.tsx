@@ -131,7 +131,7 @@ export function PhrasesEditor({ words, book, symbols, write }: Props) {
       <aside className="phrases-side" aria-label="Cards that say it">
         <h3>{at ? `“${at.about}”` : "Samples"}</h3>
         {!at && (
-          <p className="soft">Stand on a phrase to see the cards that say it, as they read now and as they would.</p>
+          <p className="soft">Select a phrase to see the cards that say it, as they read now and as they would.</p>
         )}
         {at && at.parts.length > 0 && (
           <p className="soft">

@@ -97,9 +97,11 @@ export function TypeEditor({ type, rules, choose }: Props) {
             value={draft.picture ?? "pattern"}
             options={[
               ["pattern", "a pattern"],
+              ["figure", "a person or creature"],
+              ["object", "a thing"],
               ["growth", "a plant"],
               ["sky", "a sky"],
-              ["tool", "a tool"],
+              ["tool", "a garden tool"],
             ]}
             commit={(picture) => edit({ ...draft, picture: picture as never })}
           />

@@ -10,7 +10,11 @@ from pydantic import Field, model_validator
 from dramok.core.cards.choices import ChoiceList
 from dramok.core.cards.fields import ChoiceField, ChoicesField, DerivedField, FieldKind
 from dramok.core.cards.formula import check_formulas
+from dramok.core.cards.packs import Pack
 from dramok.core.problem import Frozen
+
+GroundName = Literal["trellis", "furrows", "panes", "diamonds", "dots", "weave", "plain"]
+"""The patterns that a back can have."""
 
 
 class Back(Frozen):
@@ -18,7 +22,7 @@ class Back(Frozen):
 
     title: str = Field(default="", max_length=60)
     colour: str = Field(default="#24463b", pattern=r"^#[0-9a-fA-F]{6}$")
-    ground: Literal["trellis", "furrows", "panes", "plain"] = "trellis"
+    ground: GroundName = "trellis"
 
 
 class CardType(Frozen):
@@ -34,7 +38,7 @@ class CardType(Frozen):
     fields: tuple[FieldKind, ...] = Field(default=(), max_length=200)
     abstract: bool = False
     stays: bool = True
-    picture: Literal["pattern", "growth", "sky", "tool"] = "pattern"
+    picture: Pack = "pattern"
     hint: str = Field(default="", max_length=60)
     shape: Literal["portrait", "landscape", "square"] = "portrait"
     back: Back | None = None

@@ -12,6 +12,7 @@ from typing import Annotated, Any, ClassVar, Literal, get_args
 from pydantic import Field, TypeAdapter, ValidationError
 from pydantic_core import to_json
 
+from dramok.core.cards.schema import GroundName
 from dramok.core.faces.sizes import Size
 from dramok.core.problem import Frozen, Problem
 
@@ -120,7 +121,7 @@ class Ground(_Placed):
     """A drawn pattern, as on backs. `pattern` back: the one that the card's back has."""
 
     kind: Literal["ground"] = "ground"
-    pattern: Literal["back", "trellis", "furrows", "panes", "plain"] = "back"
+    pattern: Literal["back"] | GroundName = "back"
     ink: Colour = "@back+16"
 
     furniture: ClassVar[bool] = True

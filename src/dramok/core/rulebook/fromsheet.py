@@ -14,6 +14,7 @@ from typing import Any
 from dramok.core.cards.columns import CODE, HEADER_WITHIN, TYPE
 from dramok.core.cards.guessing import GUESSED, field_document, kind_of, list_document
 from dramok.core.cards.naming import id_from
+from dramok.core.cards.packs import pack_for
 from dramok.core.problem import Problem, fold
 
 EFFECT, OUT = "effect", "out"
@@ -352,7 +353,7 @@ def _type_documents(
     base = {"id": "card", "name": id_free("Card", reading.types), "abstract": True, "fields": shared}
     return [
         base,
-        *({"id": ids[fold(name)], "name": name, "extends": "card", "fields": own[ids[fold(name)]]} for name in reading.types),
+        *({"id": ids[fold(name)], "name": name, "extends": "card", "fields": own[ids[fold(name)]], "picture": pack_for(name)} for name in reading.types),
     ]  # fmt: skip
 
 

@@ -1,4 +1,4 @@
-"""Pictures for cards that have none: growth, skies and tools, drawn from the card's id alone.
+"""Pictures for cards that have none, in packs that a card type chooses from: patterns, figures and objects for any game; growth, skies and tools.
 
 The same id, bed and type give the same elements on every machine.
 """

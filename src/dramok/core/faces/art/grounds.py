@@ -31,6 +31,16 @@ def _drawn(name: str, box: Box, colour: str) -> list[Element]:
             return across + [
                 Segment(x, y + step, x + width, y + step, colour, 0.5) for step in _rows(height, 13.6)
             ]
+        case "diamonds":
+            return _diamonds(x, y, width, height, colour)
+        case "dots":
+            return [
+                Circle(x + left + (4 if number % 2 else 0), y + top, 0.85, colour)
+                for number, top in enumerate(_rows(height, 4))
+                for left in _rows(width - 4, 8)
+            ]
+        case "weave":
+            return _weave(x, y, width, height, colour)
         case "plain":
             return []
         case other:
@@ -54,4 +64,36 @@ def _trellis(x: float, y: float, width: float, height: float, colour: str) -> li
             elements.append(Segment(left, top, left + wide, top + high, colour, 0.42))
             elements.append(Segment(left + wide, top, left, top + high, colour, 0.42))
             elements.append(Circle(left + wide / 2, top + high / 2, 0.6, colour))
+    return elements
+
+
+def _diamonds(x: float, y: float, width: float, height: float, colour: str) -> list[Element]:
+    """Diamonds in diamonds, corner to corner."""
+    elements: list[Element] = []
+    columns, rows = max(2, round(width / 9)), max(2, round(height / 12))
+    wide, high = width / columns, height / rows
+    for row in range(rows):
+        for column in range(columns):
+            left, top = x + (column + 0.5) * wide, y + (row + 0.5) * high
+            for share in (0.46, 0.22):
+                a, b = wide * share, high * share
+                corners = ((left, top - b), (left + a, top), (left, top + b), (left - a, top))
+                for one, other in zip(corners, (*corners[1:], corners[0]), strict=True):
+                    elements.append(Segment(*one, *other, colour, 0.4))
+    return elements
+
+
+def _weave(x: float, y: float, width: float, height: float, colour: str) -> list[Element]:
+    """Short strokes, three across and three down by turns."""
+    elements: list[Element] = []
+    columns, rows = max(2, round(width / 8)), max(2, round(height / 8))
+    wide, high = width / columns, height / rows
+    for row in range(rows):
+        for column in range(columns):
+            left, top = x + column * wide, y + row * high
+            for share in (0.25, 0.5, 0.75):
+                if (row + column) % 2:
+                    elements.append(Segment(left + wide * 0.14, top + high * share, left + wide * 0.86, top + high * share, colour, 0.5))  # fmt: skip
+                else:
+                    elements.append(Segment(left + wide * share, top + high * 0.14, left + wide * share, top + high * 0.86, colour, 0.5))  # fmt: skip
     return elements

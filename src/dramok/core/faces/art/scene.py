@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from random import Random
-from typing import Literal, NamedTuple, assert_never
+from typing import NamedTuple, assert_never
 
+from dramok.core.cards.packs import Pack
+from dramok.core.faces.art.figures import FIGURES, ground_for_figures
 from dramok.core.faces.art.growth import GROWTHS, WORDS
 from dramok.core.faces.art.motif import ArtMark, called_for, chosen
+from dramok.core.faces.art.objects import OBJECTS, ground_for_objects
 from dramok.core.faces.art.patterns import PATTERNS
 from dramok.core.faces.art.shapes import disc, hill, leaf, mix
 from dramok.core.faces.art.skies import SKIES
@@ -18,8 +21,7 @@ UNITS_WIDE = 520
 UNITS_HIGH = 390
 GROUND = 322
 
-Subject = Literal["pattern", "growth", "sky", "tool"]
-"""The packs of pictures that a card type chooses from."""
+_PLAIN = ("pattern", "figure", "object")
 
 
 class Palette(NamedTuple):
@@ -64,7 +66,7 @@ class Scene(NamedTuple):
     """
 
     seed: str
-    subject: Subject
+    subject: Pack
     form: str
     colour: str
     hint: str = ""
@@ -74,11 +76,24 @@ class Scene(NamedTuple):
         seed, subject, form, colour, hint = self
         chance = Random(f"{seed}/{subject}")
         by_lot = chance.choice(["dawn", "noon", "noon", "dusk", "rain"])
-        palette = _palette(called_for(hint, HOURS) or by_lot, colour, chance)
+        hour = called_for(hint, HOURS) or by_lot
+        palette = _palette(hour, colour, chance, plain=subject in _PLAIN)
         paper = Rect(0, 0, UNITS_WIDE, UNITS_HIGH, palette.sky)
         match subject:
             case "pattern":
                 return (paper, *chosen(PATTERNS, hint, chance).draw(chance, palette))
+            case "figure":
+                return (
+                    paper,
+                    *ground_for_figures(chance, palette),
+                    *chosen(FIGURES, hint, chance).draw(chance, palette),
+                )
+            case "object":
+                return (
+                    paper,
+                    *ground_for_objects(chance, palette),
+                    *chosen(OBJECTS, hint, chance).draw(chance, palette),
+                )
             case "sky":
                 return (paper, *chosen(SKIES, hint, chance).draw(chance, palette))
             case "tool":
@@ -102,10 +117,11 @@ def _grown(chance: Random, palette: Palette, form: str, hint: str) -> Sequence[A
     return (*climbs, *draw(chance, palette, "thorn" in words), *_foreground(chance, palette))
 
 
-def _palette(hour: str, colour: str, chance: Random) -> Palette:
+def _palette(hour: str, colour: str, chance: Random, plain: bool = False) -> Palette:
+    """`plain`: the card's colour as it is, for what is no plant."""
     sky, glow, far = _HOURS[hour]
     night = hour == "night"
-    leaf = mix(mix(colour, "#4f7a3f", 0.58), "#101d1b" if night else "#ffffff", 0.08)
+    leaf = mix(colour if plain else mix(colour, "#4f7a3f", 0.58), "#101d1b" if night else "#ffffff", 0.08)
     blooms = chance.sample(_BLOOMS, 2)
     return Palette(
         sky=mix(sky, colour, 0.1), glow=glow, far=mix(far, colour, 0.28), near=mix(mix(far, colour, 0.5), "#1d2b26", 0.3),

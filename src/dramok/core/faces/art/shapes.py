@@ -85,3 +85,8 @@ def hill(left: float, right: float, top: float, height: float, floor: float) -> 
     """A low rise across the picture."""
     middle = (left + right) / 2
     return f"M{left:.0f} {floor:.0f}V{top + height:.0f}Q{middle:.0f} {top - height:.0f} {right:.0f} {top + height:.0f}V{floor:.0f}Z"
+
+
+def turned(way: int, across: int) -> int:
+    """A place across the picture, measured from its middle; with `way` -1 everything looks the other way."""
+    return 260 + way * across

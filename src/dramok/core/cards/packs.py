@@ -1,0 +1,30 @@
+"""The packs of pictures that a card type chooses from, and which one its name calls for."""
+
+from __future__ import annotations
+
+import re
+from typing import Literal
+
+Pack = Literal["pattern", "figure", "object", "growth", "sky", "tool"]
+"""What is drawn for cards without art: the first three are for any game (see `faces.art`)."""
+
+_WORD = re.compile(r"[^\W\d_]+")
+_CALLS: dict[Pack, tuple[str, ...]] = {
+    "figure": (
+        "unit", "creature", "character", "hero", "ally", "allies", "monster", "minion", "follower", "person", "people", "crew", "champion", "leader",
+        "beast", "animal", "pawn", "piece", "citizen", "villag", "role", "enem", "threat", "foe", "soldier", "troop", "worker", "traveller", "guest",
+    ),
+    "object": (
+        "item", "equip", "weapon", "artifact", "artefact", "gear", "treasure", "relic", "vehicle", "ship", "machine", "object", "thing", "armour", "loot",
+        "supply", "upgrade", "good", "market", "starting",
+    ),
+}  # fmt: skip
+
+
+def pack_for(type_name: str) -> Pack:
+    """The pack that a new card type's name calls for; plain patterns where it calls for none."""
+    for word in _WORD.findall(type_name.lower()):
+        for pack, beginnings in _CALLS.items():
+            if word.startswith(beginnings):
+                return pack
+    return "pattern"
