@@ -27,7 +27,7 @@ DeckOption = Annotated[str, typer.Option("--deck", help="The cards of this deck,
 SetOption = Annotated[str, typer.Option("--set", help="The cards of this set.")]
 QueryOption = Annotated[str, typer.Option("--query", help="The cards that match this query.")]
 CardsOption = Annotated[
-    str, typer.Option("--cards", help="Only these of them, by place or code, as 5-8, 17, RS-020 -")
+    str, typer.Option("--cards", help="Only these of them, by place or code, as 5-8, 17, AB-020 -")
 ]
 CopiesOption = Annotated[int | None, typer.Option("--copies", min=0, max=10_000, help="Copies of each card.")]
 OnlyOption = Annotated[

@@ -294,7 +294,7 @@ class Writer:
                 Problem(
                     where="code",
                     what=f"a code needs 1 to {MOST_CODE} characters",
-                    mend=f"write one such as {card.code[:20] or 'RS-001'}",
+                    mend=f"write one such as {card.code[:20] or 'A-001'}",
                 )
             )
         codes = self._codes()

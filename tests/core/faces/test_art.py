@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from dramok.core.cards import CardType
 from dramok.core.cards.packs import Pack, pack_for
 from dramok.core.faces import pictures
+from dramok.core.faces.art.creatures import CREATURES
 from dramok.core.faces.art.figures import FIGURES
 from dramok.core.faces.art.growth import GROWTHS, WORDS
 from dramok.core.faces.art.motif import Motif, called_for, chosen
@@ -27,7 +28,14 @@ from tests.conftest import SEED
 from tests.core.faces.plans import at, base, book, face_of
 from tests.core.invented import RULEBOOK, card
 
-PACKS = {"sky": SKIES, "tool": TOOLS, "pattern": PATTERNS, "figure": FIGURES, "object": OBJECTS}
+PACKS = {
+    "sky": SKIES,
+    "tool": TOOLS,
+    "pattern": PATTERNS,
+    "figure": FIGURES,
+    "creature": CREATURES,
+    "object": OBJECTS,
+}
 words = st.text(st.characters(categories=("L", "N", "Zs")), max_size=40)
 
 
@@ -37,7 +45,7 @@ words = st.text(st.characters(categories=("L", "N", "Zs")), max_size=40)
         ("Long Soak", SKIES, "rain"), ("Morning Mist", SKIES, "fog"), ("Hard Frost", SKIES, "frost"), ("Hail on Glass", SKIES, "storm"),
         ("Dry Wind", SKIES, "wind"), ("Clear Evening", SKIES, "sun"), ("Rootward Spade", TOOLS, "trowel"), ("Brass Mister", TOOLS, "can"),
         ("Hooked Pruner", TOOLS, "shears"), ("Seed Ledger", TOOLS, "book"), ("Clay Saucer", TOOLS, "pot"), ("Show Bell-Glass", TOOLS, "bell_glass"),
-        ("Harbour Watch", PATTERNS, "blocks"), ("Iron Gate", PATTERNS, "facets"), ("Crowned Heir", FIGURES, "crowned"), ("Old Bear", FIGURES, "beast"), ("Bearded Crow", FIGURES, "bearded"), ("Crow", FIGURES, "bird"),
+        ("Harbour Watch", PATTERNS, "blocks"), ("Iron Gate", PATTERNS, "facets"), ("Crowned Heir", FIGURES, "crowned"), ("Old Bear", CREATURES, "beast"), ("Bearded Crow", FIGURES, "bearded"), ("Crow", CREATURES, "bird"),
         ("Night Ferry", OBJECTS, "ship"), ("Sealed Letter", OBJECTS, "scroll"), ("Swordfish", OBJECTS, "blade"), ("Zyx", SKIES, None), ("", TOOLS, None), ("Straining", SKIES, None),
     ],
 )  # fmt: skip
@@ -107,7 +115,7 @@ def test_a_type_names_the_field_whose_words_say_what_its_pictures_show():
 @pytest.mark.parametrize(
     ("name", "pack"),
     [
-        ("Piece", "figure"), ("Creature", "figure"), ("Hero Unit", "figure"), ("Allies", "figure"), ("Equipment", "object"), ("Item", "object"), ("Spaceship", "pattern"),
+        ("Piece", "figure"), ("Creature", "creature"), ("Wild Beasts", "creature"), ("Hero Unit", "figure"), ("Allies", "figure"), ("Equipment", "object"), ("Item", "object"), ("Spaceship", "pattern"),
         ("Ship", "object"), ("Event", "pattern"), ("Card", "pattern"), ("", "pattern"), ("Карта", "pattern"), ("WEAPON", "object"), ("Market card", "object"),
     ],
 )  # fmt: skip
@@ -115,7 +123,7 @@ def test_the_name_of_a_type_calls_for_a_pack(name, pack):
     assert pack_for(name) == pack
 
 
-@pytest.mark.parametrize("pack", ["figure", "object", "pattern"])
+@pytest.mark.parametrize("pack", ["figure", "creature", "object", "pattern"])
 def test_pictures_for_any_game_tell_cards_apart_and_keep_their_colour(pack):
     """Two cards without a word in common look different; the colour of the faction is in each of them, and not drawn towards leaves."""
     drawn = [Scene(f"card {SEED} {number}", pack, "", "#8a2be2").draw() for number in range(40)]

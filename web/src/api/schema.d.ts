@@ -2877,7 +2877,7 @@ export interface components {
              * @default pattern
              * @enum {string}
              */
-            picture: "pattern" | "figure" | "object" | "growth" | "sky" | "tool";
+            picture: "pattern" | "figure" | "creature" | "object" | "growth" | "sky" | "tool";
             /**
              * Shape
              * @default portrait

@@ -202,7 +202,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
       )}
       <div className="pane-scroll">
         <section className="pane-part" aria-label="Effect and texts">
-          {hasEffect && <h3>Effect</h3>}
+          {hasEffect && <h3>{game.fields.find((field) => field.id === roles.effect)?.name}</h3>}
           {hasEffect && (
             <EffectEditor
               card={card}

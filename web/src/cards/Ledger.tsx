@@ -35,7 +35,7 @@ export function Ledger({ sheet, active }: { sheet: Sheet; active: string }) {
     ));
   return (
     <section className="pane-part" aria-label="Price">
-      <h3>Price</h3>
+      <h3>Worth and budget</h3>
       <table className="ledger">
         <tbody>{rows("worth")}</tbody>
         <tbody>

@@ -1,7 +1,8 @@
 // The query as chips and a line to type in: completions from the server, mistakes shown where they are.
 import { X } from "lucide-react";
 import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
-import { api, ask, type Game, type Schemas } from "../state/client";
+import { api, ask, type Schemas } from "../state/client";
+import { queriesOf } from "../state/examples";
 import { useGame } from "../state/store";
 
 type Offer = Schemas["OfferOut"];
@@ -22,7 +23,13 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
   const { chips, setChips, draft, setDraft, problem, parts, answered, leave } = props;
   const opened = useGame((state) => state.game);
   const game = opened?.id ?? "";
-  const example = useMemo(() => exampleOf(opened), [opened]);
+  const example = useMemo(
+    () =>
+      queriesOf(opened)
+        .map((each) => `${each}, `)
+        .join(""),
+    [opened],
+  );
   const input = useRef<HTMLInputElement>(null);
   useImperativeHandle(outer, () => input.current as HTMLInputElement);
   const [offers, setOffers] = useState<Offer[]>([]);
@@ -195,18 +202,3 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
     </div>
   );
 });
-
-/** Conditions that this game could be asked: a number field compared, a choice named. */
-function exampleOf(game: Game | null): string {
-  const number = game?.fields.find((field) => field.id === (game.roles.cost ?? game.roles.stats?.[0]));
-  const choice = game?.fields.find((field) => field.kind === "choice");
-  const value = choice && game?.lists.find((list) => "list" in choice && list.id === choice.list)?.values?.[0];
-  const said = [
-    number ? `${number.name.toLowerCase()} >= 3` : "",
-    choice && value ? `${choice.name.toLowerCase()} is ${value.name}` : "",
-  ];
-  return said
-    .filter(Boolean)
-    .map((each) => `${each}, `)
-    .join("");
-}

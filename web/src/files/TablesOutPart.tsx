@@ -4,6 +4,7 @@ import { ArrowDown, ArrowUp, Download, Plus, Trash2 } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useAsked, useTouched } from "../state/asked";
 import { ApiError, api, ask, type Problem, type Schemas } from "../state/client";
+import { useExampleQuery } from "../state/examples";
 import { useSettled } from "../state/settled";
 import { useGame } from "../state/store";
 import { change } from "../state/writing";
@@ -37,6 +38,7 @@ const NEW: Table = {
 };
 
 export function TablesOutPart() {
+  const example = useExampleQuery();
   const game = useGame((state) => state.game);
   const [query, setQuery] = useState("");
   const touched = useTouched("layout", "game");
@@ -66,7 +68,7 @@ export function TablesOutPart() {
         Only cards that match{" "}
         <input
           className="input"
-          placeholder="every card, or a query: bed is Fern"
+          placeholder={`every card, or a query: ${example}`}
           value={query}
           onChange={(event) => setQuery(event.target.value)}
         />

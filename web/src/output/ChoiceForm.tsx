@@ -1,4 +1,5 @@
 // Which cards, and how many of each.
+import { useExampleCode, useExampleQuery } from "../state/examples";
 import { useGame } from "../state/store";
 import { Picking, Typing } from "../ui/Typing";
 import type { CardChoice, OnPaper } from "./useOutput";
@@ -14,6 +15,8 @@ type Props = {
 };
 
 export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies, withBlanks }: Props) {
+  const query = useExampleQuery();
+  const code = useExampleCode();
   const decks = useGame((state) => state.decks);
   const sets = useGame((state) => state.game?.sets ?? []);
   return (
@@ -35,10 +38,10 @@ export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies, wit
           commit={(set) => put({ set })}
         />
       )}
-      <Typing label="Query" placeholder="bed is Fern" value={choice.query} commit={(query) => put({ query })} />
+      <Typing label="Query" placeholder={query} value={choice.query} commit={(query) => put({ query })} />
       <Typing
         label="Places or codes"
-        placeholder="5-8, 17, RS-020 -"
+        placeholder={`5-8, 17, ${code} -`}
         value={choice.cards}
         commit={(cards) => put({ cards })}
       />

@@ -97,7 +97,8 @@ export function TypeEditor({ type, rules, choose }: Props) {
             value={draft.picture ?? "pattern"}
             options={[
               ["pattern", "a pattern"],
-              ["figure", "a person or creature"],
+              ["figure", "a person"],
+              ["creature", "a creature"],
               ["object", "a thing"],
               ["growth", "a plant"],
               ["sky", "a sky"],

@@ -109,6 +109,8 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
   const same = ripple.decks.length - broken.length - mended.length;
   return (
     <>
+      {/* An edit of the rules that reaches one card is told by its own name first. */}
+      {only && !many && !only.edits.length && <b>{ripple.label}:</b>}
       {only && !many ? (
         <Named card={only.card}>
           <Link to={`/${game}/cards?card=${only.card}`} className="ripple-name">
@@ -118,7 +120,7 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
       ) : (
         <b>{ripple.label}</b>
       )}
-      {only && !many && <span>{only.edits.join(", ")}.</span>}
+      {only && !many && only.edits.length > 0 && <span>{only.edits.join(", ")}.</span>}
       {many && <span>{ripple.card_count} cards.</span>}
       {relaid > 0 && (
         <span>

@@ -17,6 +17,9 @@ export function bringSheet(sheet: Sheet, revision: number): void {
   brought.set(`${sheet.card}/${revision}`, sheet);
 }
 
+/** The rules or a plan changed: what was brought before says what was. */
+export const forgetSheets = (): void => brought.clear();
+
 function taken(card: string, revision: number): Sheet | undefined {
   const place = `${card}/${revision}`;
   const found = brought.get(place);

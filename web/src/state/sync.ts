@@ -3,7 +3,7 @@ import { ApiError, api, ask, type Card, type Edit, type Game, type Note, PAGE } 
 import { forgetFace } from "./faces";
 import { withCounts, withPending } from "./pending";
 import { answersCome } from "./queue";
-import { bringSheet } from "./sheet";
+import { bringSheet, forgetSheets } from "./sheet";
 import { useGame } from "./store";
 
 const { setState: set, getState: get } = useGame;
@@ -68,6 +68,7 @@ function touch(kinds: string[]): void {
   set({ touched });
   if (kinds.some((kind) => OF_FACES.has(kind))) {
     for (const card of Object.keys(get().cards)) forgetFace(card);
+    forgetSheets();
     later(refreshStandings());
   }
   // What was printed is not known card by card: how each is on paper is asked anew.

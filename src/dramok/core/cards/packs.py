@@ -5,14 +5,15 @@ from __future__ import annotations
 import re
 from typing import Literal
 
-Pack = Literal["pattern", "figure", "object", "growth", "sky", "tool"]
-"""What is drawn for cards without art: the first three are for any game (see `faces.art`)."""
+Pack = Literal["pattern", "figure", "creature", "object", "growth", "sky", "tool"]
+"""What is drawn for cards without art: the first four are for any game (see `faces.art`)."""
 
 _WORD = re.compile(r"[^\W\d_]+")
 _CALLS: dict[Pack, tuple[str, ...]] = {
+    "creature": ("creature", "monster", "beast", "animal", "threat", "foe", "enem", "mount", "companion"),
     "figure": (
-        "unit", "creature", "character", "hero", "ally", "allies", "monster", "minion", "follower", "person", "people", "crew", "champion", "leader",
-        "beast", "animal", "pawn", "piece", "citizen", "villag", "role", "enem", "threat", "foe", "soldier", "troop", "worker", "traveller", "guest",
+        "unit", "character", "hero", "ally", "allies", "minion", "follower", "person", "people", "crew", "champion", "leader", "pawn", "piece", "citizen",
+        "villag", "role", "soldier", "troop", "worker", "traveller", "guest",
     ),
     "object": (
         "item", "equip", "weapon", "artifact", "artefact", "gear", "treasure", "relic", "vehicle", "ship", "machine", "object", "thing", "armour", "loot",

@@ -7,6 +7,7 @@ from random import Random
 from typing import NamedTuple, assert_never
 
 from dramok.core.cards.packs import Pack
+from dramok.core.faces.art.creatures import CREATURES
 from dramok.core.faces.art.figures import FIGURES, ground_for_figures
 from dramok.core.faces.art.growth import GROWTHS, WORDS
 from dramok.core.faces.art.motif import ArtMark, called_for, chosen
@@ -21,7 +22,7 @@ UNITS_WIDE = 520
 UNITS_HIGH = 390
 GROUND = 322
 
-_PLAIN = ("pattern", "figure", "object")
+_PLAIN = ("pattern", "figure", "creature", "object")
 
 
 class Palette(NamedTuple):
@@ -82,11 +83,12 @@ class Scene(NamedTuple):
         match subject:
             case "pattern":
                 return (paper, *chosen(PATTERNS, hint, chance).draw(chance, palette))
-            case "figure":
+            case "figure" | "creature":
+                pack = FIGURES if subject == "figure" else CREATURES
                 return (
                     paper,
                     *ground_for_figures(chance, palette),
-                    *chosen(FIGURES, hint, chance).draw(chance, palette),
+                    *chosen(pack, hint, chance).draw(chance, palette),
                 )
             case "object":
                 return (
