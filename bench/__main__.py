@@ -1,4 +1,4 @@
-"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound fuzz`."""
+"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own fuzz`."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from bench import (
     imports,
     kills,
     output,
+    own_game,
     plan_edit,
     sheet,
     sound,
@@ -29,6 +30,7 @@ ALL = {
     "exchange": exchange.run,
     "kills": kills.run,
     "sound": sound.run,
+    "own": own_game.run,
     "fuzz": fuzz.run,
 }
 

@@ -19,11 +19,14 @@ from dramok.store.tables import GameRow, OpRow
 class Games(Beside):
     """The part of the store that knows of games, and not of what is in them."""
 
-    def games(self) -> list[GameRecord]:
+    def games(self, ident: str | None = None) -> list[GameRecord]:
+        """Every game in the order in which they were begun; with `ident` that one alone, where it is there."""
+        chosen = select(GameRow).order_by(text("rowid"))
+        if ident is not None:
+            chosen = chosen.where(GameRow.id == ident)
         with Session(self._engine) as session:
             return [
-                GameRecord(row.id, row.name, row.rulebook, row.away)
-                for row in session.exec(select(GameRow).order_by(text("rowid"))).all()
+                GameRecord(row.id, row.name, row.rulebook, row.away) for row in session.exec(chosen).all()
             ]
 
     @staticmethod

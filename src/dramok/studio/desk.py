@@ -130,7 +130,7 @@ class Desk:
                     del self._snapshots[ident]
 
     def _load(self, ident: str) -> GameSnapshot:
-        record = next((each for each in self.store.games() if each.id == ident), None)
+        record = next(iter(self.store.games(ident)), None)
         if record is None:
             raise Missing(f"there is no game called {ident}")
         self._snapshots[ident] = self.read(record)

@@ -3,7 +3,7 @@ import { GridRows } from "@visx/grid";
 import { Group } from "@visx/group";
 import { scaleLinear } from "@visx/scale";
 import { LinePath } from "@visx/shape";
-import { useLayoutEffect, useMemo, useRef, useState } from "react";
+import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import type { Game, Schemas } from "../state/client";
 import { useGame } from "../state/store";
@@ -20,7 +20,7 @@ const DASHES = ["", "7 4", "2 4"];
 const NOWHERE = {};
 
 /** Cost across, worth up; the lines are what a cost buys. Arrows walk the marks, Enter opens the card. */
-export function SetMap({
+export const SetMap = memo(function SetMap({
   map,
   stand,
   setStand,
@@ -56,12 +56,9 @@ export function SetMap({
   const mostCost = Math.max(4, ...map.cards.map((point) => point.cost));
   const worths = [...map.cards, ...Object.values(was)].map((point) => point.worth);
   const tops = Object.values(map.lines).map((line) => line[line.length - 1]?.points ?? 0);
-  const across = scaleLinear({ domain: [-0.5, mostCost + 0.5], range: [0, wide] });
-  const up = scaleLinear({
-    domain: [Math.min(0, ...worths), Math.max(4, ...worths, ...tops) + 0.5],
-    range: [high, 0],
-    nice: true,
-  });
+  const [low, top] = [Math.min(0, ...worths), Math.max(4, ...worths, ...tops) + 0.5];
+  const across = useMemo(() => scaleLinear({ domain: [-0.5, mostCost + 0.5], range: [0, wide] }), [mostCost, wide]);
+  const up = useMemo(() => scaleLinear({ domain: [low, top], range: [high, 0], nice: true }), [low, top, high]);
   const placed = useMemo(
     () => place(map, cards, across, up, wide / (mostCost + 1), [-40, 0, wide + margin.right - 4, high], small),
     [map, cards, across, up, wide, high, mostCost, small, margin.right],
@@ -133,34 +130,32 @@ export function SetMap({
                   first={sameBefore(map, typeIds, number)}
                 />
               ))}
-            {placed.map((each) => {
-              const stood = was[each.point.card];
-              return (
-                stood && (
-                  <Ghost key={each.point.card} from={[across(stood.cost), up(stood.worth)]} to={[each.x, each.y]} />
-                )
-              );
-            })}
-            {placed.map((each) => (
-              // biome-ignore lint/a11y/noStaticElementInteractions: the keyboard walks the marks from the map itself
-              <g
-                key={each.point.card}
-                data-card={each.point.card}
-                className={`map-mark map-${each.point.judgement} ${each.point.card === (hovered ?? stand) ? "map-on" : ""}`}
-                transform={`translate(${each.x} ${each.y})`}
-                onMouseEnter={() => setHovered(each.point.card)}
-                onMouseLeave={() => setHovered(null)}
-                onClick={() => navigate(`/${game.id}/cards?card=${each.point.card}`)}
-              >
-                <circle r={9} fill="transparent" />
-                <Shape number={typeIds.indexOf(each.type)} />
-                {each.label && (
-                  <text x={each.label.x} y={each.label.y + 4}>
-                    {each.label.text}
-                  </text>
-                )}
-              </g>
-            ))}
+            <Ghosts placed={placed} was={was} across={across} up={up} />
+            {/* biome-ignore lint/a11y/noStaticElementInteractions: the keyboard walks the marks from the map itself */}
+            {/* biome-ignore lint/a11y/useKeyWithMouseEvents: Enter opens the card one walked to */}
+            <g
+              onMouseOver={(event) => small || setHovered(cardOf(event))}
+              onMouseMove={(event) => small && setHovered(nearest(placed, event, margin))}
+              onMouseLeave={() => setHovered(null)}
+              onClick={(event) => {
+                const card = small ? nearest(placed, event, margin) : cardOf(event);
+                if (card) navigate(`/${game.id}/cards?card=${card}`);
+              }}
+            >
+              {small && <MarksAsOne placed={placed} types={game.types} />}
+              {(small ? placed.filter((each) => each.point.card === (hovered ?? stand)) : placed).map((each) => (
+                <Mark
+                  key={each.point.card}
+                  card={each.point.card}
+                  judgement={each.point.judgement}
+                  x={each.x}
+                  y={each.y}
+                  shape={typeIds.indexOf(each.type)}
+                  on={each.point.card === (hovered ?? stand)}
+                  label={each.label}
+                />
+              ))}
+            </g>
             <AxisBottom
               scale={across}
               top={high}
@@ -216,7 +211,7 @@ export function SetMap({
       )}
     </div>
   );
-}
+});
 
 function spoken(each: Placed | undefined, title: string): string {
   if (!each) return "";
@@ -276,15 +271,102 @@ function Budget({ line, across, up, tolerance, name: said, dash, first }: Budget
   );
 }
 
-/** Where a card stood, and the way to where it stands. */
-function Ghost({ from, to }: { from: [number, number]; to: [number, number] }) {
+type MarkProps = {
+  card: string;
+  judgement: string;
+  x: number;
+  y: number;
+  shape: number;
+  on: boolean;
+  label: Label | null;
+};
+
+/** One card on the map: painted anew only when it moves, is judged otherwise, or is looked at. */
+const Mark = memo(function Mark({ card, judgement, x, y, shape, on, label }: MarkProps) {
   return (
-    <g className="map-ghost" data-ghost>
-      <line x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} />
-      <circle cx={from[0]} cy={from[1]} r={4} />
+    <g
+      data-card={card}
+      className={`map-mark map-${judgement} ${on ? "map-on" : ""}`}
+      transform={`translate(${x} ${y})`}
+    >
+      <circle r={9} fill="transparent" />
+      <Shape number={shape} />
+      {label && (
+        <text x={label.x} y={label.y + 4}>
+          {label.text}
+        </text>
+      )}
     </g>
   );
+});
+
+/** Every mark in a few outlines, one for each shape and judgement: a map of a thousand cards is drawn at each key. */
+const MarksAsOne = memo(function MarksAsOne({ placed, types }: { placed: Placed[]; types: Game["types"] }) {
+  const outlines = new Map<string, { judgement: string; d: string[] }>();
+  for (const { point, x, y, type } of placed) {
+    const shape = types.findIndex((each) => each.id === type);
+    const found = outlines.get(`${point.judgement} ${shape}`) ?? { judgement: point.judgement, d: [] };
+    found.d.push(`M${x.toFixed(1)} ${y.toFixed(1)}${OUTLINES[shape] ?? OUTLINES[0]}`);
+    outlines.set(`${point.judgement} ${shape}`, found);
+  }
+  return (
+    <>
+      {[...outlines].map(([key, { judgement, d }]) => (
+        <g key={key} className={`map-mark map-${judgement}`}>
+          <path className="map-shape" d={d.join("")} />
+        </g>
+      ))}
+    </>
+  );
+});
+
+/** The shapes of `Shape`, each from its middle. */
+const OUTLINES = [
+  "m-5 0a5 5 0 1 0 10 0a5 5 0 1 0 -10 0z",
+  "m0 -6l6 6l-6 6l-6 -6z",
+  "m-4.600 -4.600h9.200v9.200h-9.200z",
+  "m0 -6l5.500 10.500h-11z",
+];
+const REACH = 9;
+
+/** The card whose mark is nearest to the pointer, within reach. */
+function nearest(placed: Placed[], event: React.MouseEvent, margin: typeof SMALL): string | null {
+  const frame = (event.currentTarget as SVGGElement).ownerSVGElement?.getBoundingClientRect();
+  if (!frame) return null;
+  const [x, y] = [event.clientX - frame.left - margin.left, event.clientY - frame.top - margin.top];
+  let found: string | null = null;
+  let least = REACH ** 2;
+  for (const each of placed) {
+    const away = (each.x - x) ** 2 + (each.y - y) ** 2;
+    if (away <= least) [found, least] = [each.point.card, away];
+  }
+  return found;
 }
+
+/** The card whose mark the pointer is on. */
+const cardOf = (event: React.MouseEvent): string | null =>
+  (event.target as Element).closest("[data-card]")?.getAttribute("data-card") ?? null;
+
+type GhostProps = { placed: Placed[]; was: Record<string, { cost: number; worth: number }>; across: Scale; up: Scale };
+
+/** Where cards stood, and the ways to where they stand: two outlines for all of them. */
+const Ghosts = memo(function Ghosts({ placed, was, across, up }: GhostProps) {
+  const from = placed.flatMap(({ point, x, y }) => {
+    const stood = was[point.card];
+    return stood ? [{ x: across(stood.cost), y: up(stood.worth), to: `${x.toFixed(1)} ${y.toFixed(1)}` }] : [];
+  });
+  if (!from.length) return null;
+  const at = (each: { x: number; y: number }) => `M${each.x.toFixed(1)} ${each.y.toFixed(1)}`;
+  return (
+    <g className="map-ghosts" data-ghosts={from.length}>
+      <path className="map-ghost-ways" d={from.map((each) => `${at(each)}L${each.to}`).join("")} />
+      <path
+        className="map-ghost-rings"
+        d={from.map((each) => `${at(each)}m-4 0a4 4 0 1 0 8 0a4 4 0 1 0 -8 0`).join("")}
+      />
+    </g>
+  );
+});
 
 /** Card types are told apart by shape, verdicts by fill: round, diamond, square, triangle. */
 function Shape({ number }: { number: number }) {

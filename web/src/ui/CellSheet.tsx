@@ -73,16 +73,15 @@ export function CellSheet({ label, rows, columns, stand, setStand, put, draft, r
   const range: Range | null = here
     ? rangeOf(cell(here), head && { card: head.row, column: head.column }, places, columns)
     : null;
+  const seen = `${id}-${rows[headRow]?.id}-${columns[headColumn]?.id}`;
+  // Only when one walks: to look where a cell is lays the page out.
+  useEffect(() => {
+    if (focused) document.getElementById(seen)?.scrollIntoView({ block: "nearest", inline: "nearest" });
+  }, [focused, seen]);
   useEffect(() => {
     if (grab) box.current?.focus({ preventScroll: true });
   }, [grab]);
   const idOf = (at: Stand) => `${id}-${at.row}-${at.column}`;
-
-  useEffect(() => {
-    if (!focused) return;
-    const found = document.getElementById(`${id}-${rows[headRow]?.id}-${columns[headColumn]?.id}`);
-    found?.scrollIntoView({ block: "nearest", inline: "nearest" });
-  }, [focused, id, rows, columns, headRow, headColumn]);
 
   const go = (down: number, right: number, draw = false) => {
     const [fromRow, fromColumn] = draw ? [headRow, headColumn] : [row, column];

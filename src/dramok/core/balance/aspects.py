@@ -39,6 +39,14 @@ class Aspect:
     stat: str | None = None
     many: Decimal = Decimal(1)
 
+    @property
+    def named(self) -> Named:
+        """What a price row may name of it."""
+        return (self.verb, self.resource, self.stat, self.affects, self.reach, self.cue)
+
+
+Named = tuple[str, str | None, str | None, Affects, Reach, str]
+
 
 def aspects_of(ability: Ability) -> Iterator[Aspect]:
     """One for each step of an ability, or each raise of a lasting one."""
@@ -73,8 +81,27 @@ def _stepped(step: Step, target: Target | None, cue: str) -> Aspect:
     return Aspect(step.verb, step.amount, affects, reach, cue, benefit=benefit, many=many)
 
 
+MOST_LISTS = 16
+_MATCHED: dict[int, tuple[tuple[PriceRow, ...], dict[Named, tuple[PriceRow, ...]]]] = {}
+
+
 def best_rows(aspect: Aspect, rows: tuple[PriceRow, ...]) -> tuple[PriceRow, ...]:
-    """The rows that match and name most: none, the one that prices it, or several that match equally well."""
+    """The rows that match and name most: none, the one that prices it, or several that match equally well.
+
+    What was found is kept for the latest lists of rows: many effects of a game name the same.
+    """
+    known = _MATCHED.get(id(rows))
+    if known is None or known[0] is not rows:
+        if len(_MATCHED) >= MOST_LISTS:
+            _MATCHED.clear()
+        known = _MATCHED[id(rows)] = (rows, {})
+    found = known[1].get(aspect.named)
+    if found is None:
+        found = known[1][aspect.named] = _best(aspect, rows)
+    return found
+
+
+def _best(aspect: Aspect, rows: tuple[PriceRow, ...]) -> tuple[PriceRow, ...]:
     matching = [row for row in rows if row.verb == aspect.verb and _matches(row, aspect)]
     if len(matching) < 2:
         return tuple(matching)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from decimal import Decimal
-from functools import cached_property
 from typing import Annotated, Literal
 
 from pydantic import Field, field_validator, model_validator
@@ -97,7 +96,7 @@ class PriceRow(Frozen):
             raise ValueError(f"there is no verb {verb[:40]}")
         return verb
 
-    @cached_property
+    @property
     def specificity(self) -> int:
         return sum(
             part is not None for part in (self.resource, self.stat, self.affects, self.reach, self.cue)

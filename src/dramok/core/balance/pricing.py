@@ -9,7 +9,7 @@ from decimal import Decimal
 from dramok.core.balance.aspects import Aspect
 from dramok.core.balance.prices import PriceList, PriceRow
 from dramok.core.balance.setmap import SetMap, map_of
-from dramok.core.balance.verdict import verdict
+from dramok.core.balance.verdict import LedgerLine, verdict
 from dramok.core.cards import Card
 from dramok.core.effects.model import Number
 from dramok.core.problem import fold
@@ -21,9 +21,16 @@ class PricedCard:
     """One effect or stat of a card that is priced. `points` are signed, None while the row is open; `amount` None is a count in play."""
 
     card: str
-    what: str
     amount: Decimal | None
-    points: Decimal | None
+    line: LedgerLine
+
+    @property
+    def what(self) -> str:
+        return self.line.what
+
+    @property
+    def points(self) -> Decimal | None:
+        return self.line.points
 
 
 @dataclass(frozen=True)
@@ -72,12 +79,10 @@ def pricing(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Pri
             if aspect is None:
                 if line.part == "worth" and line.field in rulebook.roles.stats:
                     amount = Decimal(str(card.amount(line.field) or 0))
-                    by_stat.setdefault(line.field, []).append(
-                        PricedCard(card.id, line.what, amount, line.points)
-                    )
+                    by_stat.setdefault(line.field, []).append(PricedCard(card.id, amount, line))
             elif len(line.rows) == 1:
                 number = Decimal(aspect.amount.value) if isinstance(aspect.amount, Number) else None
-                by_row[line.rows[0]].append(PricedCard(card.id, line.what, number, line.points))
+                by_row[line.rows[0]].append(PricedCard(card.id, number, line))
             elif line.rows:
                 equal.setdefault(line.rows, (line.what, aspect, []))[2].append(card.id)
             else:

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import dataclasses
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from decimal import Decimal
+from functools import partial
 from typing import Literal
 
-from dramok.core.balance.aspects import Aspect, aspects_of, best_rows, said
-from dramok.core.balance.prices import PriceList, shown
-from dramok.core.cards import Card, NumberField
+from dramok.core.balance.aspects import Aspect, best_rows, said
+from dramok.core.balance.prices import PriceList, PriceRow, shown
+from dramok.core.balance.reckoned import Reckoned, reckoned
+from dramok.core.cards import Card
 from dramok.core.effects.model import Number
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
@@ -16,20 +20,38 @@ from dramok.core.rulebook import Rulebook
 Judgement = Literal["over", "fair", "under", "open"]
 
 
-@dataclass(frozen=True)
-class LedgerLine:
-    """`points` are signed: what the card gives is positive, what the cost buys negative. None while open.
+Words = tuple[str, str]
 
-    Of an effect: its `aspect`, and the ids of the price `rows` that match it best, which is one where it is priced.
+
+@dataclass(slots=True)
+class LedgerLine:
+    """`points` are signed: what the card gives is positive, what the cost buys negative. None while open. Nothing writes to one.
+
+    Of an effect: its `aspect`, and the ids of the price `rows` that match it best, which is one where it is priced. `say` puts the
+    line into words when they are asked for: a map of a thousand cards needs none.
     """
 
-    what: str
     points: Decimal | None
-    why: str
     part: Literal["worth", "budget"]
     field: str
+    say: Callable[[], Words] = dataclasses.field(repr=False, compare=False)
     aspect: Aspect | None = None
     rows: tuple[str, ...] = ()
+    _said: Words | None = dataclasses.field(default=None, repr=False, compare=False)
+
+    @property
+    def words(self) -> Words:
+        if self._said is None:
+            self._said = self.say()
+        return self._said
+
+    @property
+    def what(self) -> str:
+        return self.words[0]
+
+    @property
+    def why(self) -> str:
+        return self.words[1]
 
 
 @dataclass(frozen=True)
@@ -46,28 +68,20 @@ class Ledger:
 
 def verdict(card: Card, rulebook: Rulebook, prices: PriceList) -> Ledger:
     """Prices one card: its stats, each step of each ability, and the budget that its cost buys."""
-    lines = [*_stat_lines(card, rulebook, prices)]
+    facts, roles = reckoned(card, rulebook), rulebook.roles
     problems: list[Problem] = []
-    for ability in card.script(rulebook.roles.effect).abilities:
-        for aspect in aspects_of(ability):
-            lines.append(_priced(aspect, rulebook, prices, problems))
-    if card.script(rulebook.roles.effect).has_draft or _prose_only(card, rulebook):
-        lines.append(
-            LedgerLine(
-                "behaviour not written",
-                None,
-                "text that no effect line says is not priced",
-                "worth",
-                rulebook.roles.effect or "",
-            )
-        )
-    lines += _budget_lines(card, rulebook, prices)
-    worth = sum(
-        (line.points for line in lines if line.part == "worth" and line.points is not None), Decimal(0)
-    )
-    budget = -sum(
-        (line.points for line in lines if line.part == "budget" and line.points is not None), Decimal(0)
-    )
+    lines = [_stat_line(*each, prices.stats.get(each[0])) for each in facts.stats]
+    lines += [_priced(aspect, rulebook, prices, problems) for aspect in facts.aspects]
+    if facts.unwritten:
+        lines.append(LedgerLine(None, "worth", roles.effect or "", lambda: _UNWRITTEN))
+    lines += _budget_lines(card.type, facts, rulebook, prices)
+    worth = budget = _ZERO
+    for line in lines:
+        if line.points is not None:
+            if line.part == "worth":
+                worth += line.points
+            else:
+                budget -= line.points
     is_open = any(line.points is None for line in lines)
     return Ledger(
         tuple(lines), worth, budget, worth - budget, _judge(worth - budget, is_open, prices), tuple(problems)
@@ -82,107 +96,94 @@ def _judge(difference: Decimal, is_open: bool, prices: PriceList) -> Judgement:
     return "over" if difference > 0 else "under"
 
 
-def _prose_only(card: Card, rulebook: Rulebook) -> bool:
-    return bool(card.text(rulebook.roles.printed)) and not card.script(rulebook.roles.effect).lines
+_UNWRITTEN = ("behaviour not written", "text that no effect line says is not priced")
+_ZERO, _ONE = Decimal(0), Decimal(1)
 
 
-def _stat_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[LedgerLine]:
-    lines = []
-    for ident in rulebook.roles.stats:
-        number, field = card.amount(ident), rulebook.cards.field(ident)
-        if (
-            number is None
-            or not isinstance(field, NumberField)
-            or not rulebook.cards.has_field(card.type, ident)
-        ):
-            continue
-        each = prices.stats.get(ident)
-        why = f"{number} × {shown(each)}" if each is not None else "this stat has no worth yet"
-        lines.append(
-            LedgerLine(
-                f"{field.name} {number}",
-                each * Decimal(str(number)) if each is not None else None,
-                why,
-                "worth",
-                ident,
-            )
-        )
-    return lines
+def _stat_line(ident: str, name: str, number: Decimal, each: Decimal | None) -> LedgerLine:
+    points = None if each is None else each * number
+    return LedgerLine(points, "worth", ident, partial(_say_stat, name, number, each))
 
 
-def _budget_lines(card: Card, rulebook: Rulebook, prices: PriceList) -> list[LedgerLine]:
-    cost, rarity = card.number(rulebook.roles.cost), card.text(rulebook.roles.rarity)
-    budget = prices.budget_of(card.type)
-    if rulebook.roles.cost is None:
-        cost = 0
+def _say_stat(name: str, number: Decimal, each: Decimal | None) -> Words:
+    why = f"{number} × {shown(each)}" if each is not None else "this stat has no worth yet"
+    return f"{name} {number}", why
+
+
+def _budget_lines(
+    card_type: str, facts: Reckoned, rulebook: Rulebook, prices: PriceList
+) -> Iterator[LedgerLine]:
+    roles, cost, budget = rulebook.roles, facts.cost, prices.budget_of(card_type)
     if cost is None or budget is None:
         why = "the card has no cost" if cost is None else "this card type has no budget yet"
-        return [LedgerLine("budget", None, why, "budget", rulebook.roles.cost or "")]
-    lines = [
-        LedgerLine(
-            f"Budget at cost {cost}" if rulebook.roles.cost else "Budget of every card",
-            -budget.at(cost),
-            f"what a cost of {cost} allows"
-            if rulebook.roles.cost
-            else "the game has no costs: one budget for all",
-            "budget",
-            rulebook.roles.cost or "",
-        )
-    ]
-    allowance = budget.rarity.get(rarity, Decimal(0))
+        yield LedgerLine(None, "budget", roles.cost or "", lambda: ("budget", why))
+        return
+    say = partial(_say_budget, cost if roles.cost else None)
+    yield LedgerLine(-budget.at(cost), "budget", roles.cost or "", say)
+    allowance = budget.rarity.get(facts.rarity, _ZERO)
     if allowance:
-        choices = rulebook.cards.choices(rulebook.cards.field(rulebook.roles.rarity))
-        choice = choices.get(rarity) if choices else None
-        name = choice.name if choice else rarity
-        lines.append(
-            LedgerLine(
-                f"{name} bonus",
-                -allowance,
-                "allowance for its rarity",
-                "budget",
-                rulebook.roles.rarity or "",
-            )
-        )
-    return lines
+        say = partial(_say_rarity, rulebook, facts.rarity)
+        yield LedgerLine(-allowance, "budget", roles.rarity or "", say)
+
+
+def _say_budget(cost: int | None) -> Words:
+    if cost is None:
+        return "Budget of every card", "the game has no costs: one budget for all"
+    return f"Budget at cost {cost}", f"what a cost of {cost} allows"
+
+
+def _say_rarity(rulebook: Rulebook, rarity: str) -> Words:
+    choices = rulebook.cards.choices(rulebook.cards.field(rulebook.roles.rarity))
+    choice = choices.get(rarity) if choices else None
+    return f"{choice.name if choice else rarity} bonus", "allowance for its rarity"
 
 
 def _priced(aspect: Aspect, rulebook: Rulebook, prices: PriceList, problems: list[Problem]) -> LedgerLine:
-    what, field = said(aspect, rulebook), rulebook.roles.effect or ""
     best = best_rows(aspect, prices.rows)
-    rows = tuple(row.id for row in best)
+    rows = tuple([row.id for row in best])
     if len(best) > 1:
-        names = " and ".join(rows)
         problems.append(
             Problem(
                 where="prices",
-                what=f"{names} match “{aspect.verb}” equally well",
+                what=f"{' and '.join(rows)} match “{aspect.verb}” equally well",
                 mend="make one of them more specific",
             )
         )
-        return LedgerLine(what, None, f"{names} match it equally well", "worth", field, aspect, rows)
-    if not best:
-        return LedgerLine(what, None, "no price row matches it", "worth", field, aspect)
+    curve = best[0].curve if len(best) == 1 else None
+    points = None
+    if curve is not None:
+        points = curve.at(_amount(aspect, prices)) * aspect.many
+        for times in _multipliers(aspect, best[0], prices):
+            points *= times
+        points = points if aspect.benefit else -points
+    say = partial(_say_effect, aspect, best, rulebook, prices)
+    return LedgerLine(points, "worth", rulebook.roles.effect or "", say, aspect, rows)
+
+
+def _amount(aspect: Aspect, prices: PriceList) -> Decimal:
+    return Decimal(aspect.amount.value) if isinstance(aspect.amount, Number) else prices.expected_count
+
+
+def _multipliers(aspect: Aspect, row: PriceRow, prices: PriceList) -> tuple[Decimal, Decimal]:
+    """What is done to all, and the moment, unless the row names them."""
+    everyone = prices.all_counts_as if aspect.reach == "all" and row.reach is None else _ONE
+    return everyone, prices.cues.get(aspect.cue, _ONE) if row.cue is None else _ONE
+
+
+def _say_effect(aspect: Aspect, best: tuple[PriceRow, ...], rulebook: Rulebook, prices: PriceList) -> Words:
+    what = said(aspect, rulebook)
+    if len(best) != 1:
+        names = " and ".join(row.id for row in best)
+        return what, f"{names} match it equally well" if best else "no price row matches it"
     row = best[0]
     if row.curve is None:
-        return LedgerLine(what, None, f"{row.id} is open", "worth", field, aspect, rows)
-    amount = Decimal(aspect.amount.value) if isinstance(aspect.amount, Number) else prices.expected_count
-    points = row.curve.at(amount) * aspect.many
-    why = f"{row.id}: {shown(row.curve.at(amount))}"
+        return what, f"{row.id} is open"
+    why = f"{row.id}: {shown(row.curve.at(_amount(aspect, prices)))}"
     if aspect.many != 1:
         why += f" × {aspect.many}"
+    everyone, times = _multipliers(aspect, row, prices)
     if aspect.reach == "all" and row.reach is None:
-        points *= prices.all_counts_as
-        why += f" × {prices.all_counts_as} for all"
-    times = prices.cues.get(aspect.cue, Decimal(1))
-    if times != 1 and row.cue is None:
-        points *= times
+        why += f" × {everyone} for all"
+    if times != 1:
         why += f" × {times} on {aspect.cue}"
-    return LedgerLine(
-        what,
-        points if aspect.benefit else -points,
-        why + ("" if aspect.benefit else ", a drawback"),
-        "worth",
-        field,
-        aspect,
-        rows,
-    )
+    return what, why + ("" if aspect.benefit else ", a drawback")

@@ -195,9 +195,9 @@ Ability = Annotated[Triggered | Continuous, Field(discriminator="kind")]
 
 def target_of(step: Step) -> Target | None:
     """The target a step names, or None for a step without one."""
-    return getattr(step, "target", None)
+    return step.__dict__.get("target")
 
 
 def resource_of(step: Step) -> str | None:
     """The resource a step is of, or None for a step without one."""
-    return getattr(step, "resource", None)
+    return step.__dict__.get("resource")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Annotated
 
-from fastapi import APIRouter, Path
+from fastapi import APIRouter, Path, Response
 
 from dramok.core.balance import Curve, PricedCard
 from dramok.core.effects.verbs import CUES, VERBS
@@ -55,10 +55,12 @@ def put_rule_part(desk: TheDesk, game: TheGame, part: Part, asked: PartIn, page:
     return edit_out(write_rules(desk, game.id, part, asked.value, asked.base, page, key))
 
 
-@router.post("/prices/look")
-def look_at_the_prices(desk: TheDesk, game: TheGame, asked: PricesLookIn) -> PricesLookOut:
+@router.post("/prices/look", response_model=PricesLookOut)
+def look_at_the_prices(desk: TheDesk, game: TheGame, asked: PricesLookIn) -> Response:
     """The set map as it would become, and what each row prices. Writes nothing."""
-    return _prices_out(look_at_prices(desk, game, asked.value, asked.since), asked.row or "")
+    found = _prices_out(look_at_prices(desk, game, asked.value, asked.since), asked.row or "")
+    # It is asked for at each key, and is as the model says: it need not be looked through once more.
+    return Response(found.model_dump_json(), media_type="application/json")
 
 
 @router.post("/phrases/look")
