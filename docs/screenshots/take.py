@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tempfile
 from pathlib import Path
 
@@ -96,13 +97,6 @@ def wall(page: Page) -> None:
     page.wait_for_selector(".cards-wall-card svg.face")
 
 
-def query(page: Page) -> None:
-    page.goto("/ribbon-season/cards?q=cost+from+2+to+4&card=c-ribbon-season-rs-003&sort=-cost")
-    page.wait_for_selector(".pane-face svg")
-    page.get_by_label("Query").focus()
-    page.keyboard.type("rarity > G")
-
-
 def rules(page: Page) -> None:
     page.goto("/crowded-bed/rules?at=type:planting")
     page.wait_for_selector(".rules-faces svg.face")
@@ -142,15 +136,22 @@ def history(page: Page) -> None:
     past(page, as_faces=True)
 
 
-def updating(page: Page) -> None:
-    page.goto("/ribbon-season/cards")
-    page.get_by_role("button", name="Import", exact=True).click()
-    sheet = b"Code,Name,Cost,Bed,Art by\nRS-001,Copper Larch Fern,2,Fern,Ada\nRS-002,Ladder Fern,2,Moss,Bo\nRS-003,Cistern Maidenhair,3,Fern,Ada\nRS-197,Late Fern,3,Fern,Bo\n"
-    page.set_input_files(
-        ".sheet-dialog input[type=file]", {"name": "costs.csv", "mimeType": "text/csv", "buffer": sheet}
-    )
-    page.get_by_role("button", name="Update by code").click()
-    page.wait_for_selector(".plan-cells")
+def worths(page: Page) -> None:
+    """A worth being typed: the map as it would become, with the marks where they stood."""
+    page.goto("/ribbon-season/rules?at=game:prices&row=mildew")
+    page.wait_for_selector(".worths-map .map-mark")
+    page.get_by_role("gridcell", name="Worth, mildew: 1", exact=True).click()
+    page.keyboard.type("2.5")
+    page.wait_for_selector("[data-ghosts]")
+
+
+def phrases(page: Page) -> None:
+    """A phrase being written, with cards as they would read."""
+    page.goto("/ribbon-season/rules?at=game:phrases")
+    page.wait_for_selector(".phrases-samples li")
+    page.get_by_role("gridcell", name=re.compile("^Words, draw, one")).click()
+    page.keyboard.type("draw a card {each}")
+    page.wait_for_selector(".phrases-samples del")
 
 
 def files(page: Page) -> None:
@@ -183,13 +184,13 @@ VIEWS = (
     cards,
     faces,
     adjust,
-    query,
     wall,
     tiles,
     rules,
+    worths,
+    phrases,
     effect,
     importing,
-    updating,
     files,
     decks,
     playtest,

@@ -19,6 +19,8 @@ ROOMS = {
     "decks": ".wall-card",
     "playtest": ".start-card",
     "rules": ".rules-main",
+    "rules?at=game:prices": ".worths-map svg",
+    "rules?at=game:phrases": ".phrases-samples li",
     "balance": ".map-pane",
     "history": ".journal-list",
     "output": ".order",

@@ -10,6 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dramok.core.effects import ability_text
+from dramok.core.effects.meaning import aimed
+from dramok.core.effects.model import This
 from dramok.core.engine import Match, NotAnOption, Option, compile_program, replay, start, told, view
 from dramok.core.engine.chance import seed_streams, word
 from dramok.core.engine.state import State
@@ -167,3 +169,21 @@ def test_chance_is_the_same_everywhere():
 
 
 CHANCE_OF_SEAT_0 = [3373417937, 4199741987, 3960660304]
+
+
+def test_it_at_the_table_is_what_price_and_wording_take_it_for():
+    """`it` after another step is still the latest pick: the engine's register and `effects.meaning` agree."""
+    striker = card(
+        "Striker", "upon enter this: deal 2 to pick own plant [other]; deal 1 to this; deal 1 to it", root=9
+    )
+    match = start(
+        compile_program(RULEBOOK, [card("Target", root=9), striker]), {"Target": 1, "Striker": 1}, 3
+    )
+    take(match, "play Target")
+    take(match, "play Striker")
+    match.decide(match.options[0])
+    done = [line.text for line in told(match)][-3:]
+    assert done == ["2 mildew on Target.", "1 mildew on Striker.", "1 mildew on Target."]
+    (ability,) = striker.script("effect").abilities
+    meant = ["Striker" if isinstance(target, This) else "Target" for _, target in aimed(ability.steps)]
+    assert [line.split(" on ")[1].rstrip(".") for line in done] == meant
