@@ -140,6 +140,15 @@ def test_rows_that_match_equally_well_are_told_with_the_way_to_let_either_win():
     assert twins.equal[0].mends == {}, "they name the very same"
 
 
+def test_of_many_rows_that_match_equally_well_the_first_are_named():
+    rows = [{"id": f"row {number}", "verb": "draw"} for number in range(2_000)]
+    ledger = verdict(CARDS[0], RULEBOOK, priced(rows))
+    said = "row 0 and row 1 and row 2 and 1997 more match it equally well"
+    assert ledger.lines[0].why == said and len(ledger.problems[0].what) < 120
+    with pytest.raises(ValidationError):
+        priced([*rows, {"id": "one more", "verb": "draw"}])
+
+
 @given(abilities, st.lists(st.builds(
     PriceRow, id=st.text("abc", min_size=1, max_size=3), verb=st.sampled_from(list(VERBS)), affects=st.sampled_from([None, "self", "rival", "anyone"]),
     reach=st.sampled_from([None, "this", "one", "all"]), cue=st.sampled_from([None, "play", "enter", "leave", "always"]),

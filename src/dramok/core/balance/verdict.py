@@ -145,7 +145,7 @@ def _priced(aspect: Aspect, rulebook: Rulebook, prices: PriceList, problems: lis
         problems.append(
             Problem(
                 where="prices",
-                what=f"{' and '.join(rows)} match “{aspect.verb}” equally well",
+                what=f"{_both(rows)} match “{aspect.verb}” equally well",
                 mend="make one of them more specific",
             )
         )
@@ -158,6 +158,15 @@ def _priced(aspect: Aspect, rulebook: Rulebook, prices: PriceList, problems: lis
         points = points if aspect.benefit else -points
     say = partial(_say_effect, aspect, best, rulebook, prices)
     return LedgerLine(points, "worth", rulebook.roles.effect or "", say, aspect, rows)
+
+
+MOST_NAMED = 3
+
+
+def _both(names: tuple[str, ...]) -> str:
+    """Names of rows in words; of many the first."""
+    more = len(names) - MOST_NAMED
+    return " and ".join([*names[:MOST_NAMED], *([f"{more} more"] if more > 0 else [])])
 
 
 def _amount(aspect: Aspect, prices: PriceList) -> Decimal:
@@ -173,7 +182,7 @@ def _multipliers(aspect: Aspect, row: PriceRow, prices: PriceList) -> tuple[Deci
 def _say_effect(aspect: Aspect, best: tuple[PriceRow, ...], rulebook: Rulebook, prices: PriceList) -> Words:
     what = said(aspect, rulebook)
     if len(best) != 1:
-        names = " and ".join(row.id for row in best)
+        names = _both(tuple(row.id for row in best))
         return what, f"{names} match it equally well" if best else "no price row matches it"
     row = best[0]
     if row.curve is None:

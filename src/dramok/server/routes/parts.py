@@ -90,8 +90,8 @@ def _prices_out(look: PricesLook, of: str) -> PricesLookOut:
     return PricesLookOut(
         map=map_out(found.map, look.game), was={card: StoodOut(cost=cost, worth=worth) for card, (cost, worth) in look.was.items()},
         verdicts=look.verdicts, notes=list(look.notes), uses=uses, curve=list(_line(look, of)), priced=[PricedCardOut.model_validate(each) for each in priced[:MOST_PRICED]], priced_count=len(priced),
-        equal=[EqualRowsOut(rows=list(each.rows), what=each.what, cards=list(each.cards[:MOST_CARDS]), mends=dict(each.mends)) for each in found.equal],
-        unpriced=[UnpricedOut(what=each.what, row=each.row, cards=list(each.cards[:MOST_CARDS])) for each in found.unpriced],
+        equal=[EqualRowsOut(rows=list(each.rows[:MOST_CARDS]), what=each.what, cards=list(each.cards[:MOST_CARDS]), mends=dict(list(each.mends.items())[:MOST_CARDS])) for each in found.equal[:MOST_CARDS]],
+        unpriced=[UnpricedOut(what=each.what, row=each.row, cards=list(each.cards[:MOST_CARDS])) for each in found.unpriced[:MOST_PRICED]],
         changed=None if look.rows is None else ChangedOut(rows=list(look.rows), stats=list(look.stats or ()), budgets=list(look.budgets or ())),
     )  # fmt: skip
 
