@@ -11,9 +11,11 @@ from hypothesis import strategies as st
 
 from dramok.core.cards import CardType
 from dramok.core.cards.packs import Pack, pack_for
+from dramok.core.cards.schema import GroundName
 from dramok.core.faces import pictures
 from dramok.core.faces.art.creatures import CREATURES
 from dramok.core.faces.art.figures import FIGURES
+from dramok.core.faces.art.grounds import ground
 from dramok.core.faces.art.growth import GROWTHS, WORDS
 from dramok.core.faces.art.motif import Motif, called_for, chosen
 from dramok.core.faces.art.objects import OBJECTS
@@ -22,7 +24,7 @@ from dramok.core.faces.art.scene import HOURS, Scene, _palette
 from dramok.core.faces.art.shapes import mix
 from dramok.core.faces.art.skies import SKIES
 from dramok.core.faces.art.tools import TOOLS
-from dramok.core.faces.elements import Circle, Path, Rect
+from dramok.core.faces.elements import Circle, Path, Rect, Segment
 from dramok.core.rulebook import Rulebook
 from tests.conftest import SEED
 from tests.core.faces.plans import at, base, book, face_of
@@ -132,3 +134,19 @@ def test_pictures_for_any_game_tell_cards_apart_and_keep_their_colour(pack):
     for colour in ("#8a2be2", "#cc3311"):
         inks = str(Scene("one", pack, "", colour, "midday").draw())
         assert inks != str(Scene("one", pack, "", "#0f6f0f", "midday").draw())
+
+
+@pytest.mark.parametrize("name", get_args(GroundName))
+@given(wide=st.integers(10, 200), high=st.integers(10, 200), x=st.integers(-3, 40), y=st.integers(-3, 40))
+def test_every_ground_fills_its_box_and_stays_in_it(name, wide, high, x, y):
+    drawn = ground(name, (x, y, wide, high), "#123456")
+    assert (name == "plain") == (not drawn)
+    for each in drawn:
+        ends = [(each.x1, each.y1), (each.x2, each.y2)] if isinstance(each, Segment) else [(each.x, each.y)]
+        for left, top in ends:
+            assert x - 0.01 <= left <= x + wide + 0.01 and y - 0.01 <= top <= y + high + 0.01
+    if drawn and name not in ("dots",):
+        across = [
+            end for each in drawn for end in ((each.x1, each.x2) if isinstance(each, Segment) else (each.x,))
+        ]
+        assert max(across) - min(across) > wide * 0.5, "from edge to edge, and not in a corner"

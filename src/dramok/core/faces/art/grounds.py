@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from functools import lru_cache
 
 from dramok.core.faces.elements import Circle, Element, Segment
@@ -53,47 +54,47 @@ def _rows(length: float, step: float) -> list[float]:
     return [length * place / count for place in range(1, count)]
 
 
-def _trellis(x: float, y: float, width: float, height: float, colour: str) -> list[Element]:
-    """Laths both ways across the corners, with a nail where they cross."""
-    elements: list[Element] = []
-    columns, rows = max(2, round(width / 7)), max(2, round(height / 7))
+def _cells(x: float, y: float, width: float, height: float, across: float, down: float) -> Iterator[Box]:
+    """A box cut into even cells of about `across` x `down` mm, row by row: (left, top, width, height)."""
+    columns, rows = max(2, round(width / across)), max(2, round(height / down))
     wide, high = width / columns, height / rows
     for row in range(rows):
         for column in range(columns):
-            left, top = x + column * wide, y + row * high
-            elements.append(Segment(left, top, left + wide, top + high, colour, 0.42))
-            elements.append(Segment(left + wide, top, left, top + high, colour, 0.42))
-            elements.append(Circle(left + wide / 2, top + high / 2, 0.6, colour))
+            yield x + column * wide, y + row * high, wide, high
+
+
+def _trellis(x: float, y: float, width: float, height: float, colour: str) -> list[Element]:
+    """Laths both ways across the corners, with a nail where they cross."""
+    elements: list[Element] = []
+    for left, top, wide, high in _cells(x, y, width, height, 7, 7):
+        elements.append(Segment(left, top, left + wide, top + high, colour, 0.42))
+        elements.append(Segment(left + wide, top, left, top + high, colour, 0.42))
+        elements.append(Circle(left + wide / 2, top + high / 2, 0.6, colour))
     return elements
 
 
 def _diamonds(x: float, y: float, width: float, height: float, colour: str) -> list[Element]:
     """Diamonds in diamonds, corner to corner."""
     elements: list[Element] = []
-    columns, rows = max(2, round(width / 9)), max(2, round(height / 12))
-    wide, high = width / columns, height / rows
-    for row in range(rows):
-        for column in range(columns):
-            left, top = x + (column + 0.5) * wide, y + (row + 0.5) * high
-            for share in (0.46, 0.22):
-                a, b = wide * share, high * share
-                corners = ((left, top - b), (left + a, top), (left, top + b), (left - a, top))
-                for one, other in zip(corners, (*corners[1:], corners[0]), strict=True):
-                    elements.append(Segment(*one, *other, colour, 0.4))
+    for left, top, wide, high in _cells(x, y, width, height, 9, 12):
+        middle, level = left + wide / 2, top + high / 2
+        for share in (0.46, 0.22):
+            a, b = wide * share, high * share
+            corners = ((middle, level - b), (middle + a, level), (middle, level + b), (middle - a, level))
+            for one, other in zip(corners, (*corners[1:], corners[0]), strict=True):
+                elements.append(Segment(*one, *other, colour, 0.4))
     return elements
 
 
 def _weave(x: float, y: float, width: float, height: float, colour: str) -> list[Element]:
     """Short strokes, three across and three down by turns."""
     elements: list[Element] = []
-    columns, rows = max(2, round(width / 8)), max(2, round(height / 8))
-    wide, high = width / columns, height / rows
-    for row in range(rows):
-        for column in range(columns):
-            left, top = x + column * wide, y + row * high
-            for share in (0.25, 0.5, 0.75):
-                if (row + column) % 2:
-                    elements.append(Segment(left + wide * 0.14, top + high * share, left + wide * 0.86, top + high * share, colour, 0.5))  # fmt: skip
-                else:
-                    elements.append(Segment(left + wide * share, top + high * 0.14, left + wide * share, top + high * 0.86, colour, 0.5))  # fmt: skip
+    for left, top, wide, high in _cells(x, y, width, height, 8, 8):
+        lying = (round((left - x) / wide) + round((top - y) / high)) % 2
+        for share in (0.25, 0.5, 0.75):
+            if lying:
+                ends = (left + wide * 0.14, top + high * share, left + wide * 0.86, top + high * share)
+            else:
+                ends = (left + wide * share, top + high * 0.14, left + wide * share, top + high * 0.86)
+            elements.append(Segment(*ends, colour, 0.5))
     return elements
