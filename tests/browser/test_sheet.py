@@ -218,7 +218,8 @@ def test_a_query_is_typed_completed_mended_and_kept_as_chips(sheet: Page):
     expect(sheet.locator(COUNT)).to_contain_text("9 of 96 cards")
     keys(sheet, "Enter")
     expect(sheet.locator(".query-chip")).to_have_text(["bed is Briar", "cost > 3"])
-    sheet.wait_for_timeout(400)
+    # The address is written behind the keys.
+    sheet.wait_for_url(re.compile(r"[?&]q=[^&]*cost"))
     sheet.reload()
     expect(sheet.locator(".query-chip")).to_have_text(["bed is Briar", "cost > 3"])
     # An edit that leaves the query keeps its row in sight until it is asked again.
