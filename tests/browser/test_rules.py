@@ -294,3 +294,21 @@ def mark(server: Server, name: str) -> None:
         json={"name": name},
         headers={"idempotency-key": "a-mark", "x-page": "another"},
     ).raise_for_status()
+
+
+def test_cards_without_a_cost_stand_at_one_place_and_keep_to_it(page: Page, server: Server):
+    """Twenty tiles of a game without costs: their marks leave neither the map nor their cost."""
+    page.goto(f"{server.url}/crowded-bed/balance")
+    page.locator(".map-mark[data-card]").first.wait_for()
+    places = page.evaluate(
+        "() => [...document.querySelectorAll('.map-mark[data-card]')].map((each) => each.transform.baseVal[0].matrix.e)"
+    )
+    first, second = (
+        float(
+            page.locator(".visx-axis-bottom text", has_text=re.compile(f"^{cost}$")).evaluate(
+                "(each) => each.getBoundingClientRect().x + each.getBoundingClientRect().width / 2"
+            )
+        )
+        for cost in (0, 1)
+    )
+    assert len(places) > 15 and max(places) - min(places) <= (second - first) + 1

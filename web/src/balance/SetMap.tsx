@@ -386,13 +386,18 @@ function place(
   room: Box,
   bare: boolean,
 ): Placed[] {
+  const spotOf = (point: MapCard) => `${point.cost}/${Math.round(up(point.worth) / 11)}`;
+  const crowds = new Map<string, number>();
+  for (const point of map.cards) crowds.set(spotOf(point), (crowds.get(spotOf(point)) ?? 0) + 1);
   const taken = new Map<string, number>();
   const placed = map.cards.map((point): Placed => {
     const y = up(point.worth);
-    const spot = `${point.cost}/${Math.round(y / 11)}`;
+    const spot = spotOf(point);
     const nth = taken.get(spot) ?? 0;
     taken.set(spot, nth + 1);
-    const offset = (nth % 2 ? 1 : -1) * Math.ceil(nth / 2) * Math.min(13, step / 8);
+    // However many stand at one place, they keep to their cost.
+    const apart = Math.min(13, step / 8, (0.9 * step) / (crowds.get(spot) ?? 1));
+    const offset = (nth % 2 ? 1 : -1) * Math.ceil(nth / 2) * apart;
     return { point, x: across(point.cost) + offset, y, type: cards[point.card]?.type ?? "", label: null };
   });
   if (bare) return placed;
