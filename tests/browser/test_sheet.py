@@ -219,7 +219,7 @@ def test_a_query_is_typed_completed_mended_and_kept_as_chips(sheet: Page):
     keys(sheet, "Enter")
     expect(sheet.locator(".query-chip")).to_have_text(["bed is Briar", "cost > 3"])
     # The address is written behind the keys.
-    sheet.wait_for_url(re.compile(r"[?&]q=[^&]*cost"))
+    sheet.wait_for_url(re.compile(r"[?&]q=[^&]*cost(\+|%20)(>|%3E)(\+|%20)3(&|$)"))
     sheet.reload()
     expect(sheet.locator(".query-chip")).to_have_text(["bed is Briar", "cost > 3"])
     # An edit that leaves the query keeps its row in sight until it is asked again.
