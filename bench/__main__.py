@@ -34,5 +34,6 @@ ALL = {
     "fuzz": fuzz.run,
 }
 
-for name in sys.argv[1:] or ALL:
-    ALL[name]()
+if __name__ == "__main__":
+    for name in sys.argv[1:] or ALL:
+        ALL[name]()

@@ -9,7 +9,9 @@ import tempfile
 import time
 import zipfile
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
+from typing import Any
 
 from bench.imports import sheet
 from dramok.studio import Desk, open_desk
@@ -69,7 +71,7 @@ def tables(desk: Desk, folder: Path) -> None:
     def bare_csv_in() -> None:
         insert(list(csv.reader(io.StringIO(own["csv"].decode("utf-8-sig")))))
 
-    def insert(held: list) -> None:
+    def insert(held: list[Any]) -> None:
         with sqlite3.connect(folder / "bare.db") as connection:
             connection.execute("PRAGMA journal_mode = WAL")
             marks = ", ".join("?" * len(rows[0]))
@@ -80,7 +82,7 @@ def tables(desk: Desk, folder: Path) -> None:
 
     for form, out, back in (("csv", bare_csv_out, bare_csv_in), ("xlsx", bare_xlsx_out, bare_xlsx_in)):
         bare = timed(out)
-        mine = timed(lambda form=form: export_table(desk, game, form))
+        mine = timed(partial(export_table, desk, game, form))
         against = "the csv module" if form == "csv" else "openpyxl write-only"
         print(
             f"{form} out, {len(rows) - 1:,} rows: {mine:.2f} s, {mine / bare:.1f} x {against} (wanted 10 x)"
@@ -102,9 +104,7 @@ def tables(desk: Desk, folder: Path) -> None:
         print(
             f"{form} in, looked at: {mine:.2f} s, {mine / bare:.1f} x reading and inserting bare (wanted 10 x)"
         )
-        mine = timed(
-            lambda data=data, form=form: plan_import(game, data, f"same.{form}", Order(match="code"))
-        )
+        mine = timed(partial(plan_import, game, data, f"same.{form}", Order(match="code")))
         print(f"{form} in, as an update of every card: {mine:.2f} s, {mine / bare:.1f} x (wanted 10 x)")
 
 

@@ -13,7 +13,7 @@ import httpx
 from playwright.sync_api import Page
 
 from bench.large_game import GAME, large_game
-from bench.served import Server, chromium
+from bench.served import Server, page_on, watch_keys
 from dramok.store import Change
 from dramok.store.documents import write_value
 from dramok.studio import Desk, open_desk
@@ -21,19 +21,6 @@ from dramok.studio.gamework import begin
 from dramok.studio.rulelook import look_at_phrases, look_at_prices
 
 KEYS = 40
-# Notes when a key went down, and when the frame after the moved mark had been painted.
-WATCH = """() => {
-  window.spent = []; window.bare = []; let down = 0;
-  addEventListener('keydown', () => {
-    down = performance.now();
-    requestAnimationFrame(() => setTimeout(() => window.bare.push(performance.now() - down), 0));
-  }, true);
-  new MutationObserver(() => { const from = down; if (!from) return; down = 0;
-    requestAnimationFrame(() => setTimeout(() => window.spent.push(performance.now() - from), 0)); })
-    .observe(document.querySelector('.worths-map svg'), {childList: true, subtree: true, attributes: true});
-}"""
-
-
 NEW_WORDS = """() => [...document.querySelectorAll('.cards-wall-card svg.face')].filter((each) => {
   const box = each.getBoundingClientRect();
   return box.top < innerHeight && box.bottom > 0 && box.left < innerWidth && box.right > 0;
@@ -58,23 +45,18 @@ def sheet_to_face(folder: Path) -> None:
         )
     path = folder / "mine.csv"
     path.write_text("\n".join(lines))
-    server = Server(folder / "empty.db")
-    try:
-        with chromium() as browser:
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
-            page.goto(server.url)
-            with page.expect_file_chooser() as chooser:
-                page.get_by_role("button", name=re.compile("From a sheet")).click()
-            begun = time.perf_counter()
-            chooser.value.set_files(path)
-            go = page.get_by_role("button", name=re.compile("^Begin with 200 cards"))
-            go.wait_for()
-            looked = time.perf_counter()
-            go.click()
-            page.wait_for_selector(".pane-face svg.face")
-            done = time.perf_counter()
-    finally:
-        server.kill()
+    with page_on(folder / "empty.db") as (server, page):
+        page.goto(server.url)
+        with page.expect_file_chooser() as chooser:
+            page.get_by_role("button", name=re.compile("From a sheet")).click()
+        begun = time.perf_counter()
+        chooser.value.set_files(path)
+        go = page.get_by_role("button", name=re.compile("^Begin with 200 cards"))
+        go.wait_for()
+        looked = time.perf_counter()
+        go.click()
+        page.wait_for_selector(".pane-face svg.face")
+        done = time.perf_counter()
     print(
         f"sheet of 200 lines to the first painted face: {done - begun:.2f} s, of that {looked - begun:.2f} s to look at it (wanted 3)"
     )
@@ -92,25 +74,20 @@ def worths_on_the_map(folder: Path) -> None:
         look_at_prices(desk, game, value)
         alone.append((time.perf_counter() - begun) * 1000)
     desk.close()
-    server = Server(db)
-    try:
-        with chromium() as browser:
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
-            page.goto(f"{server.url}/{GAME}/rules?at=game:prices")
-            page.wait_for_selector(".worths-map .map-mark")
-            page.get_by_role("grid", name="Worth of a point, editable").get_by_role(
-                "gridcell", name=re.compile("^A point, Height")
-            ).click()
-            page.keyboard.type("1.")
-            # The server lays faces out ahead after its start, as elsewhere it is waited for.
-            page.wait_for_timeout(8000)
-            page.evaluate(WATCH)
-            for number in range(KEYS):
-                page.keyboard.press("Backspace" if number % 2 else str(number % 8 + 1))
-                page.wait_for_timeout(350)
-            spent, bare = sorted(page.evaluate("spent")), sorted(page.evaluate("bare"))
-    finally:
-        server.kill()
+    with page_on(db) as (server, page):
+        page.goto(f"{server.url}/{GAME}/rules?at=game:prices")
+        page.wait_for_selector(".worths-map .map-mark")
+        page.get_by_role("grid", name="Worth of a point, editable").get_by_role(
+            "gridcell", name=re.compile("^A point, Height")
+        ).click()
+        page.keyboard.type("1.")
+        # The server lays faces out ahead after its start, as elsewhere it is waited for.
+        page.wait_for_timeout(8000)
+        watch_keys(page, ".worths-map svg")
+        for number in range(KEYS):
+            page.keyboard.press("Backspace" if number % 2 else str(number % 8 + 1))
+            page.wait_for_timeout(350)
+        spent, bare = sorted(page.evaluate("spent")), sorted(page.evaluate("bare"))
     p95 = spent[int(len(spent) * 0.95)]
     print(
         f"worth typed to the moved map of 1,000 cards: p50 {spent[len(spent) // 2]:.0f} ms, p95 {p95:.0f} ms of {len(spent)} (wanted 150); "
@@ -131,16 +108,11 @@ def phrases(folder: Path) -> None:
     look = look_at_phrases(game, value, "verbs/draw")
     counted = (time.perf_counter() - begun) * 1000
     desk.close()
-    server = Server(db)
-    try:
-        with chromium() as browser:
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
-            page.goto(f"{server.url}/{GAME}/cards?as=wall")
-            page.wait_for_selector(".cards-wall-card svg.face text")
-            page.wait_for_timeout(4000)
-            spent = _repainted(page, server, value)
-    finally:
-        server.kill()
+    with page_on(db) as (server, page):
+        page.goto(f"{server.url}/{GAME}/cards?as=wall")
+        page.wait_for_selector(".cards-wall-card svg.face text")
+        page.wait_for_timeout(4000)
+        spent = _repainted(page, server, value)
     print(
         f"a phrase that {look.reworded:,} cards say: counted in {counted:.0f} ms (wanted 300); written to every face in sight painted anew {spent:.0f} ms (wanted 1,000)"
     )
@@ -172,19 +144,14 @@ def shelf(folder: Path) -> None:
     for number in range(50):
         begin(desk, f"Game {number}", ("duel", "builder", "placement", "solo")[number % 4])
     desk.close()
-    server = Server(db)
-    try:
-        with chromium() as browser:
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
-            times = []
-            for _ in range(3):
-                begun = time.perf_counter()
-                page.goto(f"{server.url}/shelf")
-                _until(page, "() => document.querySelectorAll('.tile').length >= 50")
-                page.wait_for_selector(".tile svg")
-                times.append(time.perf_counter() - begun)
-    finally:
-        server.kill()
+    with page_on(db) as (server, page):
+        times = []
+        for _ in range(3):
+            begun = time.perf_counter()
+            page.goto(f"{server.url}/shelf")
+            _until(page, "() => document.querySelectorAll('.tile').length >= 50")
+            page.wait_for_selector(".tile svg")
+            times.append(time.perf_counter() - begun)
     print(
         f"shelf of 50 games, with faces: {times[0]:.2f} s at first, {sorted(times)[1]:.2f} s in the middle (wanted 1)"
     )

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from playwright.sync_api import Browser, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 FLAGS = [
     "--no-sandbox",
@@ -57,3 +57,32 @@ def chromium() -> Iterator[Browser]:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
         yield browser
         browser.close()
+
+
+@contextmanager
+def page_on(db: Path) -> Iterator[tuple[Server, Page]]:
+    """A server on a database and a page at 1280x800 that looks at it."""
+    server = Server(db)
+    try:
+        with chromium() as browser:
+            yield server, browser.new_page(viewport={"width": 1280, "height": 800})
+    finally:
+        server.kill()
+
+
+def watch_keys(page: Page, of: str) -> None:
+    """From now on notes in `window.spent` how long each key took until the frame after a change within `of` was painted, in ms; in
+    `window.bare` until the next frame, whatever changed."""
+    page.evaluate(
+        """(of) => {
+  window.spent = []; window.bare = []; let down = 0;
+  addEventListener('keydown', () => {
+    down = performance.now();
+    requestAnimationFrame(() => setTimeout(() => window.bare.push(performance.now() - down), 0));
+  }, true);
+  new MutationObserver(() => { const from = down; if (!from) return; down = 0;
+    requestAnimationFrame(() => setTimeout(() => window.spent.push(performance.now() - from), 0)); })
+    .observe(document.querySelector(of), {childList: true, subtree: true, attributes: true});
+}""",
+        of,
+    )

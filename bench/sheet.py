@@ -8,14 +8,16 @@ from __future__ import annotations
 import tempfile
 import time
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 
 from playwright.sync_api import Page
 
 from bench.large_game import GAME, large_game
-from bench.served import Server, chromium
+from bench.served import page_on
 from dramok.core.cards.ordering import SortBy
 from dramok.core.cards.query import read_query
+from dramok.studio import Desk
 from dramok.studio.cells import CellEdit, write_cells
 from dramok.studio.editing import edit_field
 from dramok.studio.finding import GameFacts, find, names_of
@@ -60,7 +62,8 @@ def bare_key(page: Page) -> list[float]:
     for _ in range(MOVES):
         page.keyboard.press("ArrowDown")
         page.wait_for_timeout(60)
-    return page.evaluate("spent")
+    spent: list[float] = page.evaluate("spent")
+    return spent
 
 
 def moving(page: Page, bare: list[float]) -> None:
@@ -100,22 +103,18 @@ def scrolling(page: Page, selector: str, what: str, step: int, wanted: int) -> N
 
 
 def in_the_page(cards: int, act: Callable[[Page, str], None]) -> None:
-    with tempfile.TemporaryDirectory() as folder, chromium() as browser:
+    with tempfile.TemporaryDirectory() as folder:
         db = Path(folder) / "b.db"
         large_game(db, cards).close()
-        server = Server(db)
-        try:
-            page = browser.new_page(viewport={"width": 1280, "height": 800})
+        with page_on(db) as (server, page):
             page.goto(f"{server.url}/{GAME}/cards")
             page.wait_for_selector(".pane-face svg.face")
             page.wait_for_timeout(1500 + cards)
             act(page, server.url)
-        finally:
-            server.kill()
 
 
 def grid(page: Page, url: str) -> None:
-    blank = page.context.browser.new_page()
+    blank = page.context.new_page()
     bare = bare_key(blank)
     blank.close()
     said("a bare key to paint", bare, "-")
@@ -156,7 +155,7 @@ def in_the_core() -> None:
         bare = timed(lambda: [card for card in game.cards.values() if card.id])
         for query in QUERIES:
             read, facts = read_query(query, names_of(game)), GameFacts(desk, game)
-            spent = timed(lambda read=read, facts=facts: read.answer(facts))
+            spent = timed(partial(read.answer, facts))
             said(f"query “{query}” over 10,000 cards", spent, "<= 10")
             print(f"    {at(spent, 0.5) / at(bare, 0.5):.1f} x walking the cards")
         said(
@@ -180,7 +179,7 @@ def timed(work: Callable[[], object], rounds: int = 40) -> list[float]:
     return times
 
 
-def pasted(desk) -> None:
+def pasted(desk: Desk) -> None:
     cards = list(desk.game(GAME).cards)[:500]
     times = []
     for number in range(1, 8):
@@ -196,12 +195,13 @@ def pasted(desk) -> None:
         ]
         begin = time.perf_counter()
         done = write_cells(desk, GAME, cells, desk.game(GAME).seq, "bench")
+        assert done.commit
         ripple_of(done.commit)
         times.append(1000 * (time.perf_counter() - begin))
     said("paste of 2,000 cells as one step at 10,000 cards, with ripples", times, "<= 1,000")
 
 
-def edits(desk) -> None:
+def edits(desk: Desk) -> None:
     game = desk.game(GAME)
     for card in game.cards.values():
         sheet_of(game, card)

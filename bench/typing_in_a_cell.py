@@ -8,22 +8,10 @@ from pathlib import Path
 from playwright.sync_api import Page
 
 from bench.large_game import GAME, large_game
-from bench.served import Server, chromium
+from bench.served import page_on, watch_keys
 
 KEYS = 80
 SIZES = (96, 1000, 10_000)
-# Notes when a key went down, and when the frame after the changed face had been painted.
-WATCH = """() => {
-  window.spent = []; window.bare = []; let down = 0;
-  addEventListener('keydown', () => {
-    down = performance.now();
-    requestAnimationFrame(() => setTimeout(() => window.bare.push(performance.now() - down), 0));
-  }, true);
-  const face = document.querySelector('.pane-face');
-  new MutationObserver(() => { const from = down; if (!from) return; down = 0;
-    requestAnimationFrame(() => setTimeout(() => window.spent.push(performance.now() - from), 0)); })
-    .observe(face, {childList: true, subtree: true});
-}"""
 
 
 def measure(page: Page) -> tuple[list[float], list[float]]:
@@ -34,7 +22,7 @@ def measure(page: Page) -> tuple[list[float], list[float]]:
         page.keyboard.press("ArrowRight")
     page.keyboard.type("1")
     page.wait_for_timeout(400)
-    page.evaluate(WATCH)
+    watch_keys(page, ".pane-face")
     for number in range(KEYS):
         page.keyboard.press("Backspace" if number % 2 == 0 else str(number % 8 + 1))
         page.wait_for_timeout(70)
@@ -43,18 +31,14 @@ def measure(page: Page) -> tuple[list[float], list[float]]:
 
 def run() -> None:
     for cards in SIZES:
-        with tempfile.TemporaryDirectory() as folder, chromium() as browser:
+        with tempfile.TemporaryDirectory() as folder:
             db = Path(folder) / "b.db"
             large_game(db, cards).close()
-            server = Server(db)
-            try:
-                page = browser.new_page(viewport={"width": 1280, "height": 800})
+            with page_on(db) as (server, page):
                 page.goto(f"{server.url}/{GAME}/cards")
                 page.wait_for_selector(".pane-face svg.face")
                 page.wait_for_timeout(1500 + cards)
                 spent, bare = measure(page)
-            finally:
-                server.kill()
             p50, p95 = spent[len(spent) // 2], spent[int(len(spent) * 0.95)]
             print(
                 f"key to repainted face at {cards:,} cards: p50 {p50:.0f} ms, p95 {p95:.0f} ms of {len(spent)} (wanted 50); {p95 / bare[int(len(bare) * 0.95)]:.1f} x a bare key"

@@ -8,7 +8,7 @@ import httpx
 from bench.served import Server
 from playwright.sync_api import Locator, Page, expect
 
-from tests.browser.test_journey import FACE, STRIP
+from tests.browser.test_journey import FACE, STRIP, grave_faults
 
 EFFECTS = "Worth of effects, editable"
 BUDGETS = "Budgets, editable"
@@ -238,6 +238,108 @@ def test_what_nothing_prices_and_what_two_rows_price_is_mended_where_it_is_met(p
     trouble.get_by_role("button", name="Let taking cards price it").click()
     expect(trouble).to_have_count(0)
     expect(cell(page, EFFECTS, "Whom, taking cards:")).to_have_text("yourself")
+
+
+def test_cells_pasted_renamed_and_emptied_together_lose_nothing(page: Page, server: Server):
+    page.goto(server.url + PRICES)
+    # A name that is taken gets a number, and one stays on the row.
+    cell(page, EFFECTS, "Called, washing:").click()
+    page.keyboard.type("mildew")
+    page.keyboard.press("Control+Enter")
+    expect(cell(page, EFFECTS, "Called, mildew 2:")).to_have_text("mildew 2")
+    expect(page.locator(".cell-sheet-on").get_by_role("gridcell").first).to_have_text("mildew 2")
+    # A row copied over another brings its name and all that stands behind it.
+    cell(page, EFFECTS, "Called, ribbons gained:").click()
+    page.keyboard.press("Shift+End")
+    page.keyboard.press("Control+c")
+    cell(page, EFFECTS, "Called, water spilt:").click()
+    page.keyboard.press("Control+v")
+    expect(cell(page, EFFECTS, "Effect, ribbons gained 2:")).to_have_text("gain")
+    expect(cell(page, EFFECTS, "Worth, ribbons gained 2:")).to_have_text("1.5")
+    saved(page)
+    # The verb that is of a resource too keeps it.
+    cell(page, EFFECTS, "Effect, ribbons gained 2:").click()
+    page.keyboard.type("lose")
+    page.keyboard.press("Enter")
+    expect(cell(page, EFFECTS, "Of what, ribbons gained 2:")).to_have_text("Ribbon")
+    # A cost emptied in the middle lies between its neighbours; emptied to the end the line grows shorter; all of it is none.
+    cell(page, BUDGETS, "2, Plant:").click()
+    page.keyboard.press("Delete")
+    expect(cell(page, BUDGETS, "2, Plant:")).to_have_text("4.5")
+    expect(cell(page, BUDGETS, "6, Plant:")).to_have_text("11.5")
+    cell(page, BUDGETS, "3, Plant:").click()
+    page.keyboard.press("Shift+Control+ArrowRight")
+    page.keyboard.press("Delete")
+    expect(cell(page, BUDGETS, "2, Plant:")).to_have_text("4.5")
+    expect(page.locator(STRIP)).to_contain_text("verdicts changed")
+    page.keyboard.press("Control+z")
+    expect(cell(page, BUDGETS, "6, Plant:")).to_have_text("11.5")
+    cell(page, BUDGETS, "0, Plant:").click()
+    page.keyboard.press("Shift+Control+ArrowRight")
+    page.keyboard.press("Delete")
+    expect(cell(page, BUDGETS, "0, Plant:")).to_have_text("")
+    expect(cell(page, BUDGETS, "6, Plant:")).to_have_text("")
+    expect(page.locator(".worths-map-head")).not_to_contain_text("96 cards, 8 outliers")
+
+
+def test_an_edit_that_is_asked_about_waits_for_one_answer_and_is_never_shown_as_written(
+    page: Page, server: Server
+):
+    page.goto(f"{server.url}/ribbon-season/rules?at=game:formats")
+    least, asked = page.get_by_label("Least cards"), page.get_by_role("alert")
+    page.get_by_label("Most cards").fill("60")
+    page.keyboard.press("Enter")
+    # Two edits one after the other: the second holds the first, and leaving it takes both back.
+    least.fill("40")
+    page.keyboard.press("Enter")
+    page.get_by_label("Copies of a card").fill("1")
+    page.keyboard.press("Enter")
+    expect(asked).to_contain_text("no longer be legal")
+    asked.get_by_role("button", name="Leave it as it was").click()
+    expect(least).to_have_value("36")
+    expect(page.get_by_label("Copies of a card")).not_to_have_value("1")
+    expect(asked).to_have_count(0)
+    # Who goes elsewhere leaves it, and is told.
+    least.fill("40")
+    page.keyboard.press("Enter")
+    expect(asked).to_contain_text("no longer be legal")
+    page.get_by_role("button", name="At the table", exact=True).click()
+    expect(page.locator(STRIP)).to_contain_text("the last edit was not taken")
+    page.get_by_label("Opening hand").fill("7")
+    page.keyboard.press("Enter")
+    expect(page.locator(STRIP)).to_contain_text("rules of the table changed")
+    page.get_by_role("button", name="Deck rules", exact=True).click()
+    expect(least).to_have_value("36")
+    page.reload()
+    expect(least).to_have_value("36")
+    expect(page.get_by_label("Most cards")).to_have_value("60")
+
+
+def test_worths_and_phrases_have_nothing_grave_and_are_reached_by_keys(page: Page, server: Server):
+    page.goto(server.url + PRICES)
+    page.locator(".worths-map svg").first.wait_for()
+    cell(page, EFFECTS, "Worth, mildew:").click()
+    page.get_by_role("slider").first.wait_for()
+    assert grave_faults(page) == []
+    # By keys alone: found by name, walked into, written, and the focus stays in the sheet.
+    page.keyboard.press("Control+k")
+    page.keyboard.type("phrase book")
+    expect(page.locator(".find-item").first).to_contain_text("Phrase book")
+    page.keyboard.press("Enter")
+    page.locator(".phrases-samples li").first.wait_for()
+    assert grave_faults(page) == []
+    sheet = page.get_by_role("grid", name="Phrases: moments, editable")
+    for _ in range(80):
+        if sheet.evaluate("(each) => each === document.activeElement"):
+            break
+        page.keyboard.press("Tab")
+    expect(sheet).to_be_focused()
+    page.keyboard.press("Home")
+    page.keyboard.press("ArrowRight")
+    page.keyboard.type("When played:")
+    page.keyboard.press("Enter")
+    expect(cell(page, "Phrases: moments, editable", "Words, on play:")).to_have_text("When played:")
+    expect(sheet).to_be_focused()
 
 
 def test_what_changed_since_a_mark_is_shown_alone(page: Page, server: Server):

@@ -4993,7 +4993,7 @@ export interface components {
             /** Symbols */
             symbols: string[];
             /** Verbs */
-            verbs: string[];
+            verbs: components["schemas"]["VerbOut"][];
         };
         /**
          * PhraseOut
@@ -7119,6 +7119,19 @@ export interface components {
              * @default 1
              */
             step: number;
+        };
+        /**
+         * VerbOut
+         * @description A verb of the language; `form` says what follows it: an amount, a target, a resource or a stat.
+         */
+        VerbOut: {
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "amount" | "target" | "resource" | "stat";
+            /** Word */
+            word: string;
         };
         /**
          * ViewIn

@@ -1,11 +1,13 @@
 // One part of what makes the game a game, chosen at the left.
+import { useEffect } from "react";
+import { say } from "../state/store";
 import { DeckRules } from "./DeckRules";
 import { PhrasesEditor } from "./PhrasesEditor";
 import { ResourcesEditor } from "./ResourcesEditor";
 import { RolesEditor } from "./RolesEditor";
 import { TableEditor } from "./TableEditor";
 import { TagsEditor } from "./TagsEditor";
-import { useParts } from "./useParts";
+import { LEFT, useParts } from "./useParts";
 import { WorthsEditor } from "./WorthsEditor";
 import "./parts.css";
 
@@ -25,6 +27,13 @@ const SIDED = new Set(["prices", "phrases"]);
 
 export function PartEditor({ part }: { part: string }) {
   const { parts, verbs, cues, phrases, symbols, write, asking } = useParts();
+  const elsewhere = asking && asking.part !== part ? asking : null;
+  // Who goes to another part leaves what was asked: it is not written, and that is said.
+  useEffect(() => {
+    if (!elsewhere) return;
+    elsewhere.leave();
+    say(LEFT);
+  }, [elsewhere]);
   if (!parts) return <p className="loading">Opening the rules…</p>;
   return (
     <div className="rules-editor">

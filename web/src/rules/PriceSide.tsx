@@ -35,7 +35,7 @@ export function PriceSide({ look, prices, drafted, since, standing, draft, put }
   if (!game) return null;
   const said = drafted
     ? moved
-      ? `${moved === 1 ? "1 verdict" : `${moved} verdicts`} would change`
+      ? `${moved === 1 ? "1 verdict" : `${moved} verdicts`} would ${since ? `differ from ${since}` : "change"}`
       : "no verdict would change"
     : since && moved
       ? `${moved === 1 ? "1 verdict" : `${moved} verdicts`} moved since ${since}`

@@ -21,6 +21,7 @@ import {
   TIMES_COLUMNS,
   timesRows,
   Unreadable,
+  type Verb,
   withBudgets,
   withEffects,
   withStats,
@@ -29,7 +30,7 @@ import {
 import type { PriceRow, Prices, Write } from "./useParts";
 import "./worths.css";
 
-type Props = { prices: Prices; verbs: string[]; cues: string[]; write: Write };
+type Props = { prices: Prices; verbs: Verb[]; cues: string[]; write: Write };
 export type SheetName = "stats" | "effects" | "times" | "budgets";
 /** Where one stands: in which sheet, and there. */
 export type Standing = { sheet: SheetName; at: Stand };
@@ -77,10 +78,11 @@ export function WorthsEditor({ prices, verbs, cues, write }: Props) {
       try {
         const next = make(puts);
         put(next);
-        // A row that was renamed is still the one stood on.
-        const renamed = puts.find((each) => each.column === "id");
-        if (name === "effects" && renamed?.text.trim() && standing?.at.row === renamed.row)
-          setStanding({ sheet: name, at: { ...standing.at, row: renamed.text.trim() } });
+        // A row that was renamed is still the one stood on, whatever name it got.
+        const place = prices.rows.findIndex((each) => each.id === standing?.at.row);
+        const now = next.rows[place]?.id;
+        if (name === "effects" && standing && now !== undefined && now !== standing.at.row)
+          setStanding({ sheet: name, at: { ...standing.at, row: now } });
       } catch (error) {
         setDrafted(null);
         if (!(error instanceof Unreadable)) throw error;

@@ -80,13 +80,19 @@ export const EFFECT_COLUMNS: SheetColumn[] = [
   { id: "remove", name: "", width: 34 },
 ];
 
-type Knows = { game: Game; verbs: string[]; cues: string[] };
+export type Verb = Schemas["VerbOut"];
+type Knows = { game: Game; verbs: Verb[]; cues: string[] };
 
-function things(game: Game, verb: string): Choices | null {
-  if (verb === "raise") return game.fields.filter((each) => each.kind === "number").map((each) => [each.id, each.name]);
-  if (verb === "gain" || verb === "lose") return game.resources.map((each) => [each.id, each.name]);
-  return null;
+/** What a verb is of, as its form says: a stat, a resource, nothing. */
+const formOf = (verbs: Verb[], word: string) => verbs.find((each) => each.word === word)?.form;
+
+function things({ game, verbs }: Pick<Knows, "game" | "verbs">, word: string): Choices | null {
+  const form = formOf(verbs, word);
+  if (form === "stat") return game.fields.filter((each) => each.kind === "number").map((each) => [each.id, each.name]);
+  return form === "resource" ? game.resources.map((each) => [each.id, each.name]) : null;
 }
+
+const wordsOf = (verbs: Verb[]): Choices => verbs.map(({ word }) => [word, word]);
 
 const names = (choices: Choices): string[] => ["any", ...choices.map(([, name]) => name)];
 const named = (choices: Choices, value: string | null): string =>
@@ -100,9 +106,10 @@ export function effectRows(
   icon: React.ReactNode,
 ): SheetRow[] {
   const moments: Choices = [...cues, "always"].map((cue) => [cue, moment(cue)]);
+  const words = verbs.map((each) => each.word);
   const equal = new Set(look?.equal.flatMap((each) => each.rows) ?? []);
   const rows = prices.rows.map((row): SheetRow => {
-    const of = things(game, row.verb);
+    const of = things({ game, verbs }, row.verb);
     const curve = row.curve;
     const listed = !!curve?.table.length;
     const free: SheetCell = { text: "", locked: true };
@@ -111,7 +118,7 @@ export function effectRows(
       name: row.id,
       cells: {
         id: { text: row.id, wrong: equal.has(row.id) },
-        verb: { text: row.verb, choices: verbs },
+        verb: { text: row.verb, choices: words },
         of: of ? { text: named(of, row.resource ?? row.stat), choices: names(of), hint: "any" } : free,
         affects: { text: named(AFFECTS, row.affects), choices: names(AFFECTS), hint: "any" },
         reach: { text: named(REACH, row.reach), choices: names(REACH), hint: "any" },
@@ -126,27 +133,41 @@ export function effectRows(
       },
     };
   });
-  const last: SheetCell = { text: "", hint: "another", choices: verbs };
+  const last: SheetCell = { text: "", hint: "another", choices: words };
   return [...rows, { id: LAST, name: "a new worth", cells: { verb: last } }];
 }
 
 /** The list with what was typed in its cells. Raises Unreadable for what says nothing. */
 export function withEffects(prices: Prices, puts: Put[], { game, verbs, cues }: Knows): Prices {
   const moments: Choices = [...cues, "always"].map((cue) => [cue, moment(cue)]);
-  let rows = prices.rows;
+  const rows = [...prices.rows];
+  // A row is found by the name it had: one of the cells may give it another.
+  const places = new Map(rows.map((row, place) => [row.id, place]));
   for (const { row, column, text } of puts) {
     if (row === LAST) {
-      const verb = chosen(
-        verbs.map((each) => [each, each]),
-        text,
-      );
-      if (verb) rows = [...rows, { ...BARE, id: freeName(verb, rows), verb, curve: null }];
+      const verb = chosen(wordsOf(verbs), text);
+      if (verb) rows.push({ ...BARE, id: freeName(verb, rows), verb, curve: null });
       continue;
     }
-    rows = rows.map((each) => (each.id === row ? changed(each, column, text, { game, verbs, moments }) : each));
+    const place = places.get(row);
+    const held = place === undefined ? undefined : rows[place];
+    if (place === undefined || !held) continue;
+    rows[place] =
+      column === "id"
+        ? { ...held, id: renamed(text, held, rows) }
+        : changed(held, column, text, { game, verbs, moments });
   }
   return { ...prices, rows };
 }
+
+/** The name that a row gets: what was typed, with a number where another has that name. */
+const renamed = (text: string, held: PriceRow, rows: PriceRow[]): string =>
+  text.trim()
+    ? freeName(
+        text.trim(),
+        rows.filter((each) => each !== held),
+      )
+    : held.id;
 
 export function freeName(name: string, rows: PriceRow[]): string {
   let free = name;
@@ -154,26 +175,19 @@ export function freeName(name: string, rows: PriceRow[]): string {
   return free;
 }
 
-type Reads = { game: Game; verbs: string[]; moments: Choices };
+type Reads = { game: Game; verbs: Verb[]; moments: Choices };
 
 function changed(row: PriceRow, column: string, text: string, { game, verbs, moments }: Reads): PriceRow {
   const curve = row.curve ?? STRAIGHT;
   switch (column) {
-    case "id":
-      return { ...row, id: text.trim() || row.id };
     case "verb": {
-      const verb =
-        chosen(
-          verbs.map((each) => [each, each]),
-          text,
-        ) ?? row.verb;
-      return things(game, verb) === things(game, row.verb)
-        ? { ...row, verb }
-        : { ...row, resource: null, stat: null, verb };
+      const verb = chosen(wordsOf(verbs), text) ?? row.verb;
+      const same = formOf(verbs, verb) === formOf(verbs, row.verb);
+      return same ? { ...row, verb } : { ...row, resource: null, stat: null, verb };
     }
     case "of": {
-      const value = chosen(things(game, row.verb) ?? [], text);
-      return row.verb === "raise" ? { ...row, stat: value } : { ...row, resource: value };
+      const value = chosen(things({ game, verbs }, row.verb) ?? [], text);
+      return formOf(verbs, row.verb) === "stat" ? { ...row, stat: value } : { ...row, resource: value };
     }
     case "affects":
       return { ...row, affects: chosen(AFFECTS, text) as PriceRow["affects"] };
@@ -362,9 +376,11 @@ export function budgetRows(prices: Prices, game: Game, look: PricesLook | null):
 
 export function withBudgets(prices: Prices, puts: Put[]): Prices {
   const budgets = { ...prices.budgets };
-  for (const { row, column, text } of puts) {
+  for (const { row, column, text } of emptiedFromTheEnd(puts)) {
     const type = typeOf(row);
     const [room, part = ""] = column.split(":");
+    // Where there is nothing of its own, nothing can be emptied.
+    if (!budgets[type] && !text.trim()) continue;
     // A type's own budget begins as that of every type.
     const now = budgets[type] ?? { ...(budgets[""] ?? NO_BUDGET) };
     const bare = !budgets[type] && !budgets[""];
@@ -383,11 +399,28 @@ export function withBudgets(prices: Prices, puts: Put[]): Prices {
   return { ...prices, budgets };
 }
 
-/** The budget with one cost typed in: what lies before it is filled up straight, emptied from the end it grows shorter. */
+/** What is written first, then what is emptied, the highest cost before the others: a line grows shorter from its end. */
+function emptiedFromTheEnd(puts: Put[]): Put[] {
+  const cost = ({ text, column }: Put) => (text.trim() || !column.startsWith("cost:") ? -1 : Number(column.slice(5)));
+  return [...puts].sort((one, other) => {
+    const [here, there] = [cost(one), cost(other)];
+    if (here < 0 || there < 0) return Number(here >= 0) - Number(there >= 0);
+    return there - here;
+  });
+}
+
+/**
+ * The budget with one cost typed in: what lies before it is filled up straight. Emptied at its end it grows shorter; in the middle
+ * a cost lies straight between its neighbours.
+ */
 function filled(now: Budget, cost: number, text: string): Budget | null {
   if (!text.trim()) {
-    const rest = now.by_cost.slice(0, cost);
-    return rest.length ? { ...now, by_cost: rest } : null;
+    const end = now.by_cost.length - 1;
+    if (cost > end) return now;
+    if (cost === end) return end ? { ...now, by_cost: now.by_cost.slice(0, -1) } : null;
+    const [before, after] = [now.by_cost[cost - 1] ?? now.by_cost[cost + 1], now.by_cost[cost + 1]];
+    const between = exact((Number(before) + Number(after)) / 2);
+    return { ...now, by_cost: now.by_cost.map((each, at) => (at === cost ? between : each)) };
   }
   const typed = number(text);
   const by_cost = [...now.by_cost];

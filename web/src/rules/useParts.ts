@@ -123,37 +123,64 @@ export function useParts() {
       else back(part, value, before);
       return done;
     });
+  /** Edits that are being looked at: what stood before the first of them, and how often the part was edited since. */
+  const looking = useRef(new Map<PartName, { before: unknown; turn: number }>());
   const write = async <Name extends PartName>(part: Name, value: Parts[Name]): Promise<Edit | null> => {
-    const before = asking?.part === part ? (asking.before as Parts[Name]) : latest.current?.[part];
-    if (asking?.part !== part) waiting.current += 1;
-    asking?.over();
-    setAsking(null);
+    const held = looking.current.get(part);
+    const before = held ? (held.before as Parts[Name]) : latest.current?.[part];
+    const turn = (held?.turn ?? 0) + 1;
+    if (!held) waiting.current += 1;
     show(part, value);
-    const would = LOOKED.has(part) ? await lookAt(game, part, value) : [];
-    if (!would.length) return send(part, value, before);
-    return new Promise((resolve) => {
-      const over = () => resolve(null);
-      setAsking({
-        part,
-        before,
-        would,
-        over,
-        take: () => {
-          setAsking(null);
-          void send(part, value, before).then(resolve);
-        },
-        leave: () => {
-          setAsking(null);
-          waiting.current -= 1;
-          back(part, value, before);
-          resolve(null);
-        },
-      });
+    if (!LOOKED.has(part)) return send(part, value, before);
+    looking.current.set(part, { before, turn });
+    setAsking((now) => (now?.part === part ? null : now));
+    const would = await lookAt(game, part, value);
+    const newer = looking.current.get(part)?.turn !== turn;
+    if (!would.length) {
+      // What does no harm is written, also when another edit has begun from it: that one is looked at for itself.
+      if (newer) {
+        looking.current.set(part, { before: value, turn: looking.current.get(part)?.turn ?? turn });
+        waiting.current += 1;
+      } else looking.current.delete(part);
+      return send(part, value, before);
+    }
+    // The newer edit was made of this one, and holds it.
+    if (newer) return null;
+    const stood = looking.current.get(part)?.before as Parts[Name] | undefined;
+    const done = () => {
+      looking.current.delete(part);
+      setAsking(null);
+    };
+    const leave = () => {
+      done();
+      waiting.current -= 1;
+      back(part, value, stood);
+    };
+    // Of one part is asked at a time: what is asked of another is left as it was, and that is said.
+    open.current?.leave();
+    if (open.current || gone.current) say(LEFT);
+    if (gone.current) return null;
+    setAsking({
+      part,
+      would,
+      leave,
+      take: () => {
+        done();
+        void send(part, value, stood);
+      },
     });
+    return null;
   };
   const open = useRef(asking);
   open.current = asking;
-  useEffect(() => () => void (open.current && say(LEFT)), []);
+  const gone = useRef(false);
+  useEffect(() => {
+    gone.current = false;
+    return () => {
+      gone.current = true;
+      if (open.current) say(LEFT);
+    };
+  }, []);
   const parts = found ? ({ ...found.parts, ...underway } as Parts) : null;
   latest.current = parts;
   return {
@@ -170,16 +197,13 @@ export function useParts() {
 /** An edit that does more than meets the eye, in words: it is written when that was seen. */
 export type Asking = {
   part: PartName;
-  before: unknown;
   would: string[];
   take: () => void;
   leave: () => void;
-  /** Another edit has taken its place. */
-  over: () => void;
 };
 /** Parts whose edits are looked at first. Worths and phrases show what they do while one types. */
 const LOOKED = new Set<PartName>(["formats", "resources", "roles", "table"]);
-const LEFT = {
+export const LEFT = {
   type: "about:blank",
   title: "not written",
   status: 0,

@@ -11,7 +11,7 @@ const KEYS: { room: string; keys: [string, string][] }[] = [
     ],
   },
   {
-    room: "Grid",
+    room: "Grid, worths, phrases",
     keys: [
       ["arrows · Tab", "move between cells"],
       ["Home · End", "first · last field; with Ctrl first · last card"],
@@ -25,6 +25,7 @@ const KEYS: { room: string; keys: [string, string][] }[] = [
       ["Alt ↑ · Alt ↓", "raises · lowers numbers"],
       ["Delete", "empties"],
       ["Space", "toggles yes/no"],
+      ["Ctrl Delete", "removes the worth one is on"],
     ],
   },
   {

@@ -84,6 +84,7 @@ function commands(game: Game): Findable[] {
     { name: "Rules of the table: opening hand, turn, what pays", to: "rules?at=game:table" },
     { name: "Deck rules", to: "rules?at=game:formats" },
     { name: "Worths and budgets", to: "rules?at=game:prices" },
+    { name: "Phrase book: the words that effects are said in", to: "rules?at=game:phrases" },
     { name: "Parts of fields", to: "rules?at=game:roles" },
     { name: "Print what is out of date", to: "output?only=stale" },
     { name: "Print cards", to: "output" },

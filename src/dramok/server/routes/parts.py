@@ -29,6 +29,7 @@ from dramok.server.schemas.parts import (
     SampleOut,
     StoodOut,
     UnpricedOut,
+    VerbOut,
 )
 from dramok.studio.rulelook import PricesLook, look_at_part, look_at_phrases, look_at_prices
 from dramok.studio.rulework import PARTS, phrase_book, symbols_in_words, write_rules
@@ -43,7 +44,7 @@ MOST_PRICED, MOST_CARDS = 200, 20
 def rule_parts(game: TheGame) -> PartsOut:
     """What makes the game a game: resources, the table, parts of fields, words, worths, deck rules."""
     return PartsOut(
-        parts={part: game.rules.get(part) for part in PARTS}, seq=game.seq, verbs=list(VERBS), cues=list(CUES),
+        parts={part: game.rules.get(part) for part in PARTS}, seq=game.seq, verbs=[VerbOut(word=each.word, form=each.form) for each in VERBS.values()], cues=list(CUES),
         phrases=[PhraseOut(id=each.id, room=each.room, key=each.key, about=each.about, plain=each.unwritten(game.rulebook.phrases), parts=list(each.parts)) for each in phrase_book(game.rulebook)],
         symbols=symbols_in_words(game.rulebook),
     )  # fmt: skip

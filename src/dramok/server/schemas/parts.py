@@ -7,6 +7,7 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from dramok.core.balance import PriceRow
+from dramok.core.effects.verbs import Form
 from dramok.core.soundtext import Ident
 from dramok.server.schemas.base import Out, Points, like
 from dramok.server.schemas.cards import MapOut
@@ -57,6 +58,13 @@ class PhraseOut(Out):
     parts: list[str]
 
 
+class VerbOut(Out):
+    """A verb of the language; `form` says what follows it: an amount, a target, a resource or a stat."""
+
+    word: str
+    form: Form
+
+
 class PartsOut(Out):
     """What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; the verbs and cues that worths may name; the phrases of its book.
 
@@ -65,7 +73,7 @@ class PartsOut(Out):
 
     parts: dict[str, Any]
     seq: int
-    verbs: list[str]
+    verbs: list[VerbOut]
     cues: list[str]
     phrases: list[PhraseOut]
     symbols: list[str]
