@@ -102,12 +102,12 @@ def test_a_key_is_one_edit_and_never_another(desk, written):
 
 def test_an_edit_that_fails_leaves_no_trace(desk, written):
     """Whatever is thrown while the changes are thought out, or refused after: the file is as it was."""
-    before = (desk.store.seqs(), desk.store.contents(GAME))
+    before = (desk.store.seqs(), desk.store.game_with_contents(GAME))
     with pytest.raises(ZeroDivisionError):
         desk.commit(GAME, "falls over", "one", lambda _: [Change("card", CARDS[0], "cost", None, str(1 / 0))])
     with pytest.raises(Refused):
         desk.commit(GAME, "no such card", "one", lambda _: [Change("card", "c-none", "cost", None, "1")])
     with pytest.raises(Refused):
         desk.commit(GAME, "nothing", "one", lambda _: [])
-    assert (desk.store.seqs(), desk.store.contents(GAME)) == before
+    assert (desk.store.seqs(), desk.store.game_with_contents(GAME)) == before
     assert next(desk.store.history(GAME)[-1:].__iter__())[0].seq == before[0][GAME]

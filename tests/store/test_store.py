@@ -41,7 +41,7 @@ def test_two_processes_write_at_once_and_every_edit_is_kept(db):
 
 
 def test_a_transaction_that_fails_leaves_nothing(desk):
-    before = desk.store.contents(GAME)
+    before = desk.store.game_with_contents(GAME)
     with pytest.raises(RuntimeError), desk.store.writing() as connection:
         desk.store.commit(
             connection,
@@ -51,7 +51,7 @@ def test_a_transaction_that_fails_leaves_nothing(desk):
             [Change("set", "s2", "exists", None, json.dumps({"name": "Half", "code": "H"}))],
         )
         raise RuntimeError
-    assert desk.store.contents(GAME) == before
+    assert desk.store.game_with_contents(GAME) == before
 
 
 def test_a_code_is_taken_once_while_its_card_is_there(desk):
@@ -94,7 +94,7 @@ def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_al
             )
         connection.execute("UPDATE alembic_version SET version_num = '0001'")
     store = open_store(db)
-    assert [each.pattern for each in store.contents(GAME).sets] == ["RS-{n:03}"]
+    assert [each.pattern for each in store.game_with_contents(GAME)[1].sets] == ["RS-{n:03}"]
     kinds = [op.kind for op in store.ops(GAME)]
     assert kinds == ["founding", "edit", "kept", "undo", "redo"], (
         "what kind each op is follows from what it was"

@@ -9,7 +9,7 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 
-from sqlalchemy import Connection, Engine, create_engine, event, func, text
+from sqlalchemy import Connection, Engine, create_engine, event, func
 from sqlmodel import Session, col, select
 
 from dramok.core.decks import Deck
@@ -20,6 +20,7 @@ from dramok.store.keys import Key, KeyReused
 from dramok.store.migrate import migrate
 from dramok.store.records import (
     Contents,
+    GameRecord,
     RawGame,
     SetRecord,
     Thing,
@@ -28,10 +29,7 @@ from dramok.store.records import (
 from dramok.store.restoring import write_whole
 from dramok.store.tables import (
     ChangeRow,
-    DeckRow,
     OpRow,
-    SetRow,
-    ThingRow,
 )
 
 
@@ -91,38 +89,47 @@ class Store(Games):
                 ).all()
             }
 
-    def contents(self, game: str) -> Contents:
+    def game_with_contents(self, game: str) -> tuple[GameRecord, Contents] | None:
+        """A game and what is in it, at one moment. Raises ValueError for a document that is no JSON.
+
+        Plain SQL: fifty games are read before the shelf is shown.
+        """
         with self._engine.connect() as connection, connection.begin():
-            session = Session(bind=connection)
-            sets = [
-                SetRecord(r.id, r.name, r.code, r.pattern, _plain(r.back))
-                for r in session.exec(
-                    select(SetRow)
-                    .where(SetRow.game == game, col(SetRow.retired).is_(False))
-                    .order_by(text("rowid"))
-                ).all()
-            ]
-            rows = connection.exec_driver_sql(
-                "SELECT id, code, set_id, type, doc, revision, seq FROM card WHERE game = ? AND retired = 0 ORDER BY code, id",
-                (game,),
-            ).all()
-            cards = [card_from(*row) for row in rows]
-            decks = [
-                Deck(row.id, row.name, json.loads(row.doc), row.seq)
-                for row in session.exec(
-                    select(DeckRow)
-                    .where(DeckRow.game == game, col(DeckRow.retired).is_(False))
-                    .order_by(DeckRow.name, DeckRow.id)
-                ).all()
-            ]
-            seq = session.exec(select(func.max(OpRow.seq)).where(OpRow.game == game)).one()
-            things = [
-                Thing(row.kind, row.id, json.loads(row.doc), row.seq)
-                for row in session.exec(
-                    select(ThingRow).where(ThingRow.game == game, col(ThingRow.retired).is_(False))
-                ).all()
-            ]
-        return Contents(sets, cards, decks, things, seq or 0)
+
+            def rows(asked: str) -> list[tuple[Any, ...]]:
+                return [tuple(row) for row in connection.exec_driver_sql(asked, (game,))]
+
+            found = rows("SELECT id, name, rulebook, away FROM game WHERE id = ?")
+            if not found:
+                return None
+            ident, name, rules, away = found[0]
+            return GameRecord(ident, name, rules, bool(away)), Contents(
+                sets=[
+                    SetRecord(ident, name, code, pattern, _plain(back))
+                    for ident, name, code, pattern, back in rows(
+                        "SELECT id, name, code, pattern, back FROM card_set WHERE game = ? AND retired = 0 ORDER BY rowid"
+                    )
+                ],
+                cards=[
+                    card_from(*row)
+                    for row in rows(
+                        "SELECT id, code, set_id, type, doc, revision, seq FROM card WHERE game = ? AND retired = 0 ORDER BY code, id"
+                    )
+                ],
+                decks=[
+                    Deck(ident, name, json.loads(doc), seq)
+                    for ident, name, doc, seq in rows(
+                        "SELECT id, name, doc, seq FROM deck WHERE game = ? AND retired = 0 ORDER BY name, id"
+                    )
+                ],
+                things=[
+                    Thing(kind, ident, json.loads(doc), seq)
+                    for kind, ident, doc, seq in rows(
+                        "SELECT kind, id, doc, seq FROM thing WHERE game = ? AND retired = 0"
+                    )
+                ],
+                seq=int(rows("SELECT max(seq) FROM op WHERE game = ?")[0][0] or 0),
+            )
 
     def raw(self, game: str) -> RawGame | None:
         """A game as its tables hold it: of a damaged one, too."""

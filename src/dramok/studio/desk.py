@@ -130,26 +130,29 @@ class Desk:
                     del self._snapshots[ident]
 
     def _load(self, ident: str) -> GameSnapshot:
-        record = next(iter(self.store.games(ident)), None)
-        if record is None:
-            raise Missing(f"there is no game called {ident}")
-        self._snapshots[ident] = self.read(record)
+        self._snapshots[ident] = self._read(ident)
         return self._snapshots[ident]
 
-    def read(self, record: GameRecord) -> GameSnapshot:
-        """A game from its tables. Raises Damaged."""
+    def _read(self, ident: str) -> GameSnapshot:
+        """A game from its tables. Raises Missing, Damaged."""
         try:
-            found = GameSnapshot.of(record, self.store.contents(record.id), self._art)
+            held = self.store.game_with_contents(ident)
+            if held is None:
+                raise Missing(f"there is no game called {ident}")
+            found = GameSnapshot.of(*held, self._art)
+        except Missing:
+            raise
         except (ValueError, LookupError, TypeError, AttributeError, RecursionError) as error:
             said = str(error).partition("\n")[2] or str(error)
+            record = self.store.games(ident)[0]
             problem = Problem(
                 where=record.name, what=f"its documents cannot be read: {said.strip()[:200]}", mend=MEND
             )
             raise Damaged(record.id, record.name, problem) from error
         faults = list(leaning_faults(found))
         if faults:
-            problem = Problem(where=record.name, what=said_of(faults), mend=MEND)
-            raise Damaged(record.id, record.name, problem)
+            problem = Problem(where=found.name, what=said_of(faults), mend=MEND)
+            raise Damaged(ident, found.name, problem)
         return found
 
     def commit(
