@@ -33,6 +33,7 @@ INSIDE_CORE = {
     "wording": {"problem.py", "effects", "cards", "rulebook"},
     "engine": {"problem.py", "effects", "cards", "rulebook"},
     "decks": {"problem.py", "cards", "rulebook"},
+    "odds": set(),
     "balance": {"problem.py", "effects", "cards", "rulebook", "engine"},
     "faces": {"problem.py", "cards", "rulebook", "wording"},
     "output": {"problem.py", "faces"},

@@ -80,7 +80,7 @@ def test_one_card_written_once_all_the_way_through(page: Page, server: Server):
     assert len(rows) == 6 and total == float(said.replace("−", "-").split()[0]) == 8.75
 
     # 5. The deck: + and - from the keyboard; copies and beds are checked at once.
-    page.get_by_role("button", name="Put in a deck").click()
+    page.get_by_role("button", name="Put in another deck").click()
     page.get_by_role("menuitem", name="See it in Decks").click()
     expect(page.locator(".wall-on")).to_contain_text("Copper Larch Fern, 3 in the deck")
     page.locator(".wall").focus()

@@ -349,7 +349,7 @@ def test_a_conflict_of_undo_can_be_written_over(page: Page, server: Server, wind
 
 def test_a_card_is_put_into_a_deck_from_where_it_is_seen(page: Page, server: Server):
     stand_on(page, "Hedge Pup", "name")
-    page.get_by_role("button", name="Put in a deck").click()
+    page.get_by_role("button", name="Put in another deck").click()
     page.get_by_role("menuitem", name=re.compile("One more in Fern over Moss")).click()
     expect(page.locator(STRIP)).to_contain_text("Fern over Moss: 1 × Hedge Pup")
     expect(page.locator(".pane-facts")).to_contain_text("in Fern over Moss")

@@ -92,9 +92,13 @@ def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_al
                 "INSERT INTO op (game, label, page, at, inverse_of) VALUES (?, '', 'one', '', ?)",
                 (GAME, inverse_of),
             )
+        connection.execute("UPDATE deck SET doc = doc -> '$.cards'")
         connection.execute("UPDATE alembic_version SET version_num = '0001'")
     store = open_store(db)
-    assert [each.pattern for each in store.game_with_contents(GAME)[1].sets] == ["RS-{n:03}"]
+    held = store.game_with_contents(GAME)[1]
+    assert [each.pattern for each in held.sets] == ["RS-{n:03}"]
+    decks = [("Fern over Moss", 36), ("Hooks and Ribbons", 36), ("Night Garden, draft", 18)]
+    assert [(each.name, each.size) for each in held.decks] == decks
     kinds = [op.kind for op in store.ops(GAME)]
     assert kinds == ["founding", "edit", "kept", "undo", "redo"], (
         "what kind each op is follows from what it was"
@@ -106,7 +110,7 @@ def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_al
     )
     assert rules["torn"] == "{", "what cannot be read stays as it is"
     store.close()
-    assert (tmp_path / "own.before-0006.db").stat().st_size > 0
+    assert (tmp_path / "own.before-0007.db").stat().st_size > 0
     foreign = tmp_path / "letter.db"
     foreign.write_text("Dear designer, this is no database at all.")
     with pytest.raises(NotADatabase):

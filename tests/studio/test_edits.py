@@ -12,7 +12,8 @@ from dramok.core.cards.taken import Wishes
 from dramok.core.engine import Option
 from dramok.store import Key
 from dramok.studio import Conflict, Missing, Refused, open_desk
-from dramok.studio.deckwork import add_deck, report, set_count
+from dramok.studio.decks.edits import add_deck, set_count
+from dramok.studio.decks.reports import report
 from dramok.studio.editing import add_card, edit_field, retire_cards
 from dramok.studio.importing import Order, plan_import, take_import
 from dramok.studio.playing import MATCHES, begin, decide, playtest, take_back

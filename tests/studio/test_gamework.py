@@ -83,7 +83,7 @@ def test_a_shape_is_a_sound_game_whose_cards_all_have_faces_prices_and_behaviour
 
 
 def test_samples_go_with_one_action_from_decks_too_and_come_back_with_one(empty):
-    from dramok.studio.deckwork import add_deck, set_count
+    from dramok.studio.decks.edits import add_deck, set_count
 
     game = begin(empty, "Mine", "duel")
     some = next(iter(game.cards))
@@ -467,7 +467,7 @@ def test_a_resource_that_effects_speak_of_is_not_removed_and_the_cards_are_named
 
 
 def test_first_steps_are_what_is_really_there(empty, desk):
-    from dramok.studio.deckwork import add_deck, set_count
+    from dramok.studio.decks.edits import add_deck, set_count
 
     game = begin(empty, "Mine", "duel")
     steps = first_steps(empty, game)

@@ -13,7 +13,7 @@ from hypothesis.stateful import Bundle, RuleBasedStateMachine, consumes, invaria
 from dramok.core.faces.looks import Look
 from dramok.core.faces.plan import Variant
 from dramok.studio import Conflict, Missing, Refused, open_desk
-from dramok.studio.deckwork import add_deck, set_count
+from dramok.studio.decks.edits import add_deck, set_count
 from dramok.studio.editing import add_card, edit_field, retire_cards
 from dramok.studio.faceplans import PlanEdit, edit_plan, make_plan
 from dramok.studio.overruling import overrule

@@ -11,7 +11,7 @@ import pytest
 from dramok.core.journal import ENTITIES
 from dramok.studio import open_desk
 from dramok.studio.archiving import archive, restore_game
-from dramok.studio.deckwork import add_deck, set_count
+from dramok.studio.decks.edits import add_deck, set_count
 from dramok.studio.editing import edit_field, retire_cards
 from dramok.studio.history import journal
 from dramok.studio.marks import add_mark

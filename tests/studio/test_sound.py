@@ -18,7 +18,7 @@ from dramok.studio import Conflict, Missing, Refused, open_desk, undoing
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.cells import CellEdit, write_cells
 from dramok.studio.choicework import remove_set, write_list, write_set
-from dramok.studio.deckwork import add_deck, retire_deck, set_count
+from dramok.studio.decks.edits import add_deck, retire_deck, set_count
 from dramok.studio.definitions import remove_type, write_type
 from dramok.studio.editing import card_in, retire_cards
 from dramok.studio.history import journal, restore

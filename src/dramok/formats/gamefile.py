@@ -85,12 +85,19 @@ class CardPart(_Part):
     values: dict[str, CardValue] = {}
 
 
+DeckCounts = dict[str, Annotated[int, Ge(1), Le(10_000)]]
+SectionId = Annotated[str, Field(pattern=r"^[^/]*$", min_length=1, max_length=80)]
+
+
 class DeckPart(_Part):
-    """One of `decks.json`: counts by card id."""
+    """One of `decks.json`: counts by card id; `sections` are those beside the main one, `format` the id of its deck rules."""
 
     id: str = Field(pattern=_ID, max_length=80)
     name: str = Field(max_length=200)
-    cards: dict[str, Annotated[int, Ge(1), Le(10_000)]] = {}
+    cards: DeckCounts = {}
+    sections: dict[SectionId, DeckCounts] = {}
+    format: str = Field(default="", max_length=80)
+    note: str = Field(default="", max_length=20_000)
 
 
 class ViewDoc(_Part):

@@ -10,6 +10,7 @@ from dramok.core.cards import Card, ChoiceField, ChoicesField, DerivedField, sho
 from dramok.core.cards.formula import derived_values, shown_formula
 from dramok.core.cards.schema import CardType
 from dramok.core.cards.wall import Wall, groupable
+from dramok.core.decks import DeckProblem
 from dramok.core.effects.lexer import WORDS
 from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, as_typed, value_of
 from dramok.core.faces.looks import looks_of
@@ -28,7 +29,6 @@ from dramok.server.schemas.asking import (
 from dramok.server.schemas.cards import (
     BudgetPoint,
     CardOut,
-    DeckOut,
     EditOut,
     FaultOut,
     LedgerOut,
@@ -38,12 +38,13 @@ from dramok.server.schemas.cards import (
     RippleOut,
     SheetOut,
 )
-from dramok.server.schemas.game import FormatOut, GameOut, SetOut, SymbolOut, TypeOut, ViewOut
+from dramok.server.schemas.decks import DeckOut, DeckProblemOut, FixOut
+from dramok.server.schemas.game import GameOut, SetOut, SymbolOut, TypeOut, ViewOut
 from dramok.server.schemas.play import PlaytestOut
 from dramok.server.schemas.rules import RulesOut
 from dramok.studio import Commit, GameSnapshot
 from dramok.studio.cells import CellsWritten, pattern_of
-from dramok.studio.deckwork import DeckReport, report
+from dramok.studio.decks.reports import DeckReport, report
 from dramok.studio.finding import Found
 from dramok.studio.ids import is_of_samples
 from dramok.studio.playing import Playtest
@@ -66,7 +67,7 @@ def game_out(game: GameSnapshot) -> GameOut:
         types=[_type_out(game, each) for each in schema.types if not each.abstract],
         resources=list(game.rulebook.resources), sets=sets_out(game), views=views_out(game),
         groupable=list(groupable(schema)), symbols=_symbols(game),
-        format=FormatOut.model_validate(game.format), turn=game.rulebook.table.turn, dismiss=game.rulebook.table.dismiss,
+        formats=list(game.formats), turn=game.rulebook.table.turn, dismiss=game.rulebook.table.dismiss,
         damage=game.rulebook.phrases.damage, zones=game.rulebook.table.zones,
         names={kind: sorted(as_typed(kind, name) for name in game.vocabulary.names(kind)) for kind in kinds},
         words=WORDS, keywords=[each.name for each in game.rulebook.keywords], runs=len(game.of_kind("run")),
@@ -218,9 +219,22 @@ def ledger_out(ledger: Ledger) -> LedgerOut:
 def deck_out(found: DeckReport) -> DeckOut:
     deck = found.deck
     return DeckOut(
-        id=deck.id, name=deck.name, cards=dict(deck.cards), size=deck.size, legal=not found.problems, problems=list(found.problems),
-        curve=found.curve, factions=found.factions, types=found.types,
+        id=deck.id, name=deck.name, cards=dict(deck.cards), sections={ident: dict(counts) for ident, counts in deck.sections.items()},
+        format=found.format.id, note=deck.note, size=deck.size, legal=not found.problems, problems=deck_problems(found.problems),
+        curve=found.curve, factions=found.factions, types=found.types, rarities=found.rarities, tags=found.tags,
     )  # fmt: skip
+
+
+def deck_problems(found: Sequence[DeckProblem]) -> list[DeckProblemOut]:
+    return [
+        DeckProblemOut(
+            where=each.where,
+            what=each.what,
+            mend=each.mend,
+            fixes=[FixOut(section=fix.section, card=fix.card, copies=fix.copies) for fix in each.fixes],
+        )
+        for each in found
+    ]
 
 
 def ripple_out(ripple: Ripple) -> RippleOut:

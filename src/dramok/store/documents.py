@@ -1,4 +1,4 @@
-"""Cards and their values to JSON text and back."""
+"""Cards with their values, and decks, to JSON text and back."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from typing import Any
 from pydantic_core import from_json, to_json
 
 from dramok.core.cards import Card, Value
+from dramok.core.decks import Deck
 from dramok.core.effects import Script
 
 
@@ -72,3 +73,35 @@ def card_from_document(ident: str, made: Mapping[str, Any], seq: int) -> Card:
 
 def card_from(ident: str, code: str, set_id: str, kind: str, doc: str, revision: int, seq: int) -> Card:
     return Card(ident, code, set_id, kind, read_values(doc), revision, seq)
+
+
+def deck_of(ident: str, document: Mapping[str, Any], seq: int) -> Deck:
+    """A deck of the whole of it as an `exists` change holds it. A section without cards is none."""
+    sections = {
+        section: held
+        for section, counts in (document.get("sections") or {}).items()
+        if (held := _held(counts))
+    }
+    return Deck(
+        ident, document["name"], _held(document["cards"]), seq, document.get("format") or "", sections, document.get("note") or "",
+    )  # fmt: skip
+
+
+def _held(counts: Mapping[str, int]) -> dict[str, int]:
+    return {card: count for card, count in counts.items() if count > 0}
+
+
+def deck_document(deck: Deck, notes: bool = True) -> dict[str, Any]:
+    """The whole of a deck, without what it has as every deck begins; `notes` False leaves the designer's own words out."""
+    document: dict[str, Any] = {"name": deck.name, "cards": dict(deck.cards)}
+    if deck.sections:
+        document["sections"] = {ident: dict(counts) for ident, counts in deck.sections.items()}
+    if deck.format:
+        document["format"] = deck.format
+    if deck.note and notes:
+        document["note"] = deck.note
+    return document
+
+
+def deck_from(ident: str, doc: str, seq: int) -> Deck:
+    return deck_of(ident, from_json(doc), seq)

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from sqlalchemy import Engine, inspect
 
-HEAD = "0006"
+HEAD = "0007"
 MIGRATIONS = Path(__file__).resolve().parent / "migrations"
 
 

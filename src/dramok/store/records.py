@@ -141,7 +141,7 @@ class JobRecord:
 
 @dataclass(frozen=True)
 class WholeGame:
-    """A game with all that is its own. Cards are (id, code, set, type, document, revision, seq), decks (id, name, document), `fetched` (source, data).
+    """A game with all that is its own. Cards are (id, code, set, type, document, revision, seq), decks (id, document), `fetched` (source, data).
 
     The numbers of ops are as they were; `closing` is the op that ends the restoring (its label, page and time).
     """
@@ -149,7 +149,7 @@ class WholeGame:
     game: GameRecord
     sets: Sequence[SetRecord]
     cards: Sequence[tuple[str, str, str, str, str, int, int]]
-    decks: Sequence[tuple[str, str, str]]
+    decks: Sequence[tuple[str, dict[str, Any]]]
     things: Sequence[Thing]
     ops: Iterable[tuple[Op, Sequence[Change]]]
     playtests: Sequence[PlaytestRecord]

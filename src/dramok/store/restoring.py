@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy import Connection
 from sqlalchemy.exc import IntegrityError
 
+from dramok.store.documents import dump
 from dramok.store.records import WholeGame
 
 
@@ -67,7 +68,7 @@ def write_whole(connection: Connection, whole: WholeGame) -> None:
     )
     many(
         "INSERT INTO deck (id, game, name, doc, seq, retired) VALUES (?, ?, ?, ?, ?, 0)",
-        [(ident, game.id, name, doc, closing) for ident, name, doc in whole.decks],
+        [(ident, game.id, doc["name"], dump(doc), closing) for ident, doc in whole.decks],
     )
     many(
         "INSERT INTO thing (id, game, kind, doc, seq, retired) VALUES (?, ?, ?, ?, ?, 0)",

@@ -71,7 +71,7 @@ CARDS = Relation(
     documents=("doc",),
     counted=True,
 )
-DECKS = Relation("deck", {"name": "name", "cards": "doc"}, documents=("doc",))
+DECKS = Relation("deck", whole="doc", beside=("name",))
 DOCUMENTS = Relation("thing", whole="doc")
 RULES = Relation("game", whole="rulebook", beside=("name", "away"), dated=False)
 
@@ -89,7 +89,9 @@ def make(connection: Connection, game: str, seq: int, entity: str) -> None:
         key = next(key for key, each in table.columns.items() if each == column)
         columns[column] = f"nullif(after -> '$.{key}', 'null')"
     if table.whole:
-        columns = {table.whole: "after", "kind": "entity"}
+        columns = {table.whole: "after", **{key: f"after ->> '$.{key}'" for key in table.beside}}
+    if table is DOCUMENTS:
+        columns["kind"] = "entity"
     if table is SETS:
         columns["pattern"] = "coalesce(after ->> '$.pattern', '')"
     if table.counted:

@@ -12,8 +12,7 @@ from typing import Any
 from sqlalchemy import Connection, Engine, create_engine, event, func
 from sqlmodel import Session, col, select
 
-from dramok.core.decks import Deck
-from dramok.store.documents import card_from
+from dramok.store.documents import card_from, deck_from
 from dramok.store.games import Games
 from dramok.store.journal import OP_COLUMNS, Change, Op, OpKind, op_of, write_changes
 from dramok.store.keys import Key, KeyReused
@@ -117,9 +116,9 @@ class Store(Games):
                     )
                 ],
                 decks=[
-                    Deck(ident, name, json.loads(doc), seq)
-                    for ident, name, doc, seq in rows(
-                        "SELECT id, name, doc, seq FROM deck WHERE game = ? AND retired = 0 ORDER BY name, id"
+                    deck_from(ident, doc, seq)
+                    for ident, doc, seq in rows(
+                        "SELECT id, doc, seq FROM deck WHERE game = ? AND retired = 0 ORDER BY name, id"
                     )
                 ],
                 things=[
@@ -395,7 +394,7 @@ def _plain(text: str | None) -> str | None:
 _WHOLE = {
     "set": "SELECT NULL, id, NULL, json_object('name', name, 'code', code, 'pattern', pattern), back, NULL, NULL FROM card_set WHERE game = ? AND retired = 0 ORDER BY rowid",
     "card": "SELECT NULL, id, doc, NULL, NULL, json_object('code', code, 'set', set_id, 'type', type, 'revision', revision - 1), 'values' FROM card WHERE game = ? AND retired = 0",
-    "deck": "SELECT NULL, id, doc, NULL, NULL, json_object('name', name), 'cards' FROM deck WHERE game = ? AND retired = 0",
+    "deck": "SELECT NULL, id, doc, NULL, NULL, NULL, NULL FROM deck WHERE game = ? AND retired = 0",
     "thing": "SELECT kind, id, doc, NULL, NULL, NULL, NULL FROM thing WHERE game = ? AND retired = 0",
 }
 """By entity: kind, id, and what the document is composed of (see `_composed`)."""

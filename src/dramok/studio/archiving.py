@@ -8,14 +8,11 @@ from datetime import UTC, datetime
 from itertools import count
 from typing import Any, cast
 
-from pydantic_core import from_json
-
 from dramok import __version__
 from dramok.core.balance import PriceList
 from dramok.core.cards import Value
 from dramok.core.cards.fields.picture import is_brought
 from dramok.core.cards.naming import id_from
-from dramok.core.decks import Deck
 from dramok.core.journal import ENTITIES, THINGS
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import Rulebook
@@ -49,7 +46,7 @@ from dramok.store import (
     WholeGame,
     card_from,
 )
-from dramok.store.documents import dump, write_value, write_values
+from dramok.store.documents import deck_document, deck_of, dump, write_value, write_values
 from dramok.studio.desk import NO_PAGE, Desk, Refused
 from dramok.studio.renaming import Renaming
 from dramok.studio.snapshot import GameSnapshot, rules_document
@@ -97,7 +94,7 @@ def archive(desk: Desk, game: GameSnapshot, shared: bool = False, worths: bool =
             )
             for card in game.cards.values()
         ),
-        decks=tuple(DeckPart(id=each.id, name=each.name, cards=dict(each.cards)) for each in game.decks.values()),
+        decks=tuple(DeckPart(id=each.id, **deck_document(each, notes=not shared)) for each in game.decks.values()),
         things={kind: held for kind, held in things.items() if held},
         playtests=() if shared else tuple(
             PlaytestPart(id=each.id, deck=each.deck, deck_name=each.deck_name, seed=each.seed, program=each.program, decisions=each.decisions, at=each.at)
@@ -250,7 +247,9 @@ def _restored(desk: Desk, data: bytes, name: str | None, key: Key | None) -> Gam
     title = _title(name) or _title(free_name(desk, _title(file.manifest.name) or "Game"))
     rulebook = file.rules.model_copy(update={"name": title})
     record = GameRecord(
-        ident, title, dump(rules_document(rulebook, file.prices or PriceList(), file.formats))
+        ident,
+        title,
+        dump(new.document("game", rules_document(rulebook, file.prices or PriceList(), file.formats))),
     )
     at = datetime.now(UTC).isoformat(timespec="milliseconds")
     whole = WholeGame(
@@ -265,7 +264,7 @@ def _restored(desk: Desk, data: bytes, name: str | None, key: Key | None) -> Gam
             )
             for card in sorted(file.cards, key=lambda card: (card.code, card.id))
         ],
-        [(new.id(each.id), each.name, dump(new.keys(each.cards))) for each in file.decks],
+        [(new.id(each.id), new.document("deck", each.model_dump(mode="json", exclude={"id"}))) for each in file.decks],
         [
             Thing(kind, new.id(each.id), new.document(kind, each.doc))
             for kind, held in file.things.items()
@@ -331,7 +330,7 @@ def _change(new: Renaming, part: ChangePart, game: str) -> Change:
 def _check(desk: Desk, whole: WholeGame) -> None:
     """Raises Refused for a game that could not be read, backed up and restored once it is written."""
     cards = [card_from(*card) for card in whole.cards]
-    decks = [Deck(ident, name, from_json(doc)) for ident, name, doc in whole.decks]
+    decks = [deck_of(ident, doc, 0) for ident, doc in whole.decks]
     sizes = {each.sha: (each.width, each.height) for each in whole.art}
     try:
         game = GameSnapshot.of(

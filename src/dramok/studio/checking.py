@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from dramok.core.problem import Problem
-from dramok.studio.deckwork import report
+from dramok.studio.decks.reports import report
 from dramok.studio.sheets import sheet_of
 from dramok.studio.snapshot import GameSnapshot
 

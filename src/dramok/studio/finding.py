@@ -64,7 +64,7 @@ class GameFacts:
 
     def in_deck(self, deck: str) -> Collection[int]:
         found = self.game.decks.get(deck)
-        return self.index.rows(found.cards) if found else ()
+        return self.index.rows(found.holds) if found else ()
 
     def noted(self, states: Collection[str]) -> Collection[int]:
         notes = self.game.of_kind("note")

@@ -35,6 +35,7 @@ from dramok.formats.tables import ReadAs, TableFile, UnreadableFile, read_table
 from dramok.store import Change, GameRecord, IdsTaken, Key, SetRecord
 from dramok.store.documents import card_text
 from dramok.studio.archiving import archive, free_name, restore_game, used_pictures
+from dramok.studio.decks.edits import place_of
 from dramok.studio.desk import Commit, Desk, Refused
 from dramok.studio.garbage import no_collection
 from dramok.studio.ids import SAMPLES, is_of_samples, new_id, new_ids
@@ -264,10 +265,11 @@ def remove_samples(desk: Desk, game_id: str, page: str, key: Key | None = None) 
                 Problem(where="samples", what="there are no sample cards", mend="there is nothing to remove")
             )
         changes = [
-            Change("deck", deck.id, f"card/{card.id}", json.dumps(deck.cards[card.id]), None)
+            Change("deck", deck.id, place_of(section, card.id), json.dumps(counts[card.id]), None)
             for deck in now.decks.values()
+            for section, counts in deck.every()
             for card in cards
-            if card.id in deck.cards
+            if card.id in counts
         ]
         changes += [Change("card", each.id, "exists", card_text(each), None) for each in cards]
         return [*changes, Change("set", home.id, "exists", json.dumps(home.document), None)]

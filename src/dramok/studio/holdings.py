@@ -17,7 +17,14 @@ from dramok.core.decks import Deck
 from dramok.core.effects import Script
 from dramok.core.journal import EXISTS, THINGS, part, put
 from dramok.store import Change, SetRecord, Thing
-from dramok.store.documents import card_from_document, card_text, read_value, write_value
+from dramok.store.documents import (
+    card_from_document,
+    card_text,
+    deck_document,
+    deck_of,
+    read_value,
+    write_value,
+)
 
 Record = Card | Deck | SetRecord | Thing
 Document = Mapping[str, Any]
@@ -46,13 +53,11 @@ def _card_closed(card: Card, document: Document, seq: int) -> Card:
 
 
 def _deck_made(entity: str, ident: str, document: Document, seq: int) -> Deck:
-    return Deck(ident, document["name"], dict(document["cards"]), seq)
+    return deck_of(ident, document, seq)
 
 
 def _deck_closed(deck: Deck, document: Document, seq: int) -> Deck:
-    return replace(
-        deck, name=document["name"], cards={i: n for i, n in document["cards"].items() if n > 0}, seq=seq
-    )
+    return deck_of(deck.id, document, seq)
 
 
 def _set_made(entity: str, ident: str, document: Document, seq: int) -> SetRecord:
@@ -74,7 +79,7 @@ _HOLDINGS: Mapping[str, _Holding] = {
     "card": _Holding(
         lambda _, ident, doc, seq: card_from_document(ident, doc, seq), _card_opened, _card_closed
     ),
-    "deck": _Holding(_deck_made, lambda deck: {"name": deck.name, "cards": dict(deck.cards)}, _deck_closed),
+    "deck": _Holding(_deck_made, deck_document, _deck_closed),
     **dict.fromkeys(THINGS, _THING),
 }
 

@@ -25,7 +25,7 @@ from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 from dramok.store import Key, KeyReused, PlaytestRecord, read_values
 from dramok.store.documents import write_value
-from dramok.studio.deckwork import deck_in
+from dramok.studio.decks.edits import deck_in
 from dramok.studio.desk import Conflict, Desk, Missing, Refused
 from dramok.studio.ids import new_id
 

@@ -32,9 +32,10 @@ class Renaming:
         return known(self, dict(document)) if known else dict(document)
 
     def field(self, entity: str, field: str) -> str:
-        """The field of a change: `card/ID` of a deck holds an id."""
-        if entity == "deck" and field.startswith("card/"):
-            return f"card/{self.id(field.removeprefix('card/'))}"
+        """The field of a change: `card/ID` and `in/SECTION/ID` of a deck hold an id."""
+        if entity == "deck" and field.startswith(("card/", "in/")):
+            room, _, ident = field.rpartition("/")
+            return f"{room}/{self.id(ident)}"
         return field
 
     def text(self, entity: str, field: str, text: str | None) -> str | None:
@@ -74,7 +75,28 @@ def _of(place: str) -> Callable[[Renaming, Document], Document]:
 
 
 def _deck(new: Renaming, document: Document) -> Document:
-    return {**document, "cards": new.keys(document["cards"])} if "cards" in document else document
+    found = dict(document)
+    if "cards" in document:
+        found["cards"] = new.keys(document["cards"])
+    if isinstance(document.get("sections"), dict):
+        found["sections"] = {ident: new.keys(counts) for ident, counts in document["sections"].items()}
+    return found
+
+
+def _rules(new: Renaming, document: Document) -> Document:
+    """Deck rules name cards and sets."""
+    formats = document.get("formats")
+    return {**document, "formats": [_format(new, each) for each in formats]} if formats else document
+
+
+def _format(new: Renaming, document: Mapping[str, Any]) -> Document:
+    found = dict(document)
+    for key in ("banned", "sets"):
+        if found.get(key):
+            found[key] = [new.id(each) for each in found[key]]
+    if found.get("limited"):
+        found["limited"] = new.keys(found["limited"])
+    return found
 
 
 def _run(new: Renaming, document: Document) -> Document:
@@ -122,11 +144,12 @@ def _left_out(new: Renaming, key: str) -> str:
 
 
 _DOCUMENTS: Mapping[str, Callable[[Renaming, Document], Document]] = {
-    "card": _of("set"), "deck": _deck, "note": _of("card"), "run": _run, "source": _source, "view": _view,
+    "card": _of("set"), "deck": _deck, "game": _rules, "note": _of("card"), "run": _run, "source": _source, "view": _view,
 }  # fmt: skip
 _WITH_IDS = frozenset(
     {
         ("card", "set"),
+        ("game", "formats"),
         ("note", "card"),
         ("run", "faces"),
         ("run", "order"),

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from decimal import Decimal
 
 from dramok.core.cards import Card, shown_value
-from dramok.core.decks import legality
 from dramok.core.faces.looks import PREFIX
 from dramok.core.output import PaperState
 from dramok.studio.desk import Commit
@@ -203,12 +202,12 @@ def _decks(commit: Commit, cards: set[str]) -> tuple[DeckRipple, ...]:
     ruled = before.formats is not after.formats or before.rulebook is not after.rulebook
     found = []
     for deck in after.decks.values():
-        near = deck.id in edited or bool(cards & deck.cards.keys())
+        near = deck.id in edited or bool(cards & deck.holds)
         if not near and not ruled:
             continue
-        problems = legality(deck, after.cards, after.rulebook, after.format)
+        problems = after.legality(deck)
         old = before.decks.get(deck.id)
-        was = old is not None and not legality(old, before.cards, before.rulebook, before.format)
+        was = old is not None and not before.legality(old)
         if near or was != (not problems):
             found.append(
                 DeckRipple(deck.id, deck.name, not problems, was, problems[0].what if problems else "")

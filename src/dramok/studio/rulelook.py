@@ -9,8 +9,8 @@ from typing import Any
 
 from dramok.core.balance import PriceList, Pricing
 from dramok.core.cards import Card
-from dramok.core.decks import legality
-from dramok.core.problem import plural
+from dramok.core.decks.satisfiable import clashes
+from dramok.core.problem import Problem, plural
 from dramok.core.rulebook import Phrases
 from dramok.core.rulebook.phrases import Phrase, lacking
 from dramok.core.wording import phrases_of, printed_text
@@ -54,6 +54,8 @@ def look_at_part(game: GameSnapshot, part: str, value: Any) -> PartLook:
         *([f"{plural(len(broken), 'deck')} would no longer be legal: {_named(broken)}"] if broken else []),
         *([f"{plural(len(mended), 'deck')} would be legal again: {_named(mended)}"] if mended else []),
         *(_left_behind(game, after) if part == "resources" else []),
+        *(_rules_gone(game, after) if part == "formats" else []),
+        *(_clashing(after) if part == "formats" else []),
     ]
     return PartLook(verdicts, texts, broken, mended, tuple(said))
 
@@ -68,11 +70,30 @@ def _decks(before: GameSnapshot, after: GameSnapshot) -> tuple[tuple[str, ...], 
     mended: list[str] = []
     if after is not before:
         for deck in after.decks.values():
-            was = not legality(deck, before.cards, before.rulebook, before.format)
-            now = not legality(deck, after.cards, after.rulebook, after.format)
+            was = not before.legality(before.decks[deck.id])
+            now = not after.legality(deck)
             if was != now:
                 (broken if was else mended).append(deck.name)
     return tuple(broken), tuple(mended)
+
+
+def deck_rule_clashes(game: GameSnapshot) -> list[tuple[str, Problem]]:
+    """(id of deck rules, what fights in them) where no deck can be legal."""
+    cards = list(game.cards.values())
+    return [(each.id, found) for each in game.formats for found in clashes(each, cards, game.rulebook)]
+
+
+def _clashing(game: GameSnapshot) -> list[str]:
+    names = {each.id: each.name for each in game.formats}
+    found = deck_rule_clashes(game)[:MOST_NAMED]
+    return [f"no deck could be legal in {names[ident]}: {each.what}" for ident, each in found]
+
+
+def _rules_gone(before: GameSnapshot, after: GameSnapshot) -> list[str]:
+    """Decks that name deck rules which would be gone: they are held against the first then."""
+    left = {each.id for each in after.formats}
+    decks = tuple(each.name for each in after.decks.values() if each.format and each.format not in left)
+    return [f"{plural(len(decks), 'deck')} would be held against {after.formats[0].name}: {_named(decks)}"] if decks else []  # fmt: skip
 
 
 def _left_behind(before: GameSnapshot, after: GameSnapshot) -> list[str]:

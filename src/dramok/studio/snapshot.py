@@ -14,7 +14,7 @@ from pydantic import Field, TypeAdapter
 from dramok.core.balance import PriceList, Pricing, pricing
 from dramok.core.cards import Back, Card
 from dramok.core.cards.index import CardIndex
-from dramok.core.decks import Deck, Format
+from dramok.core.decks import Deck, DeckProblem, Format, legality
 from dramok.core.faces import FaceBook, FaceGame, PlanDoc
 from dramok.core.faces.starting import starting_plans
 from dramok.core.journal import EXISTS, THINGS, put
@@ -173,9 +173,13 @@ class GameSnapshot:
         """The price list at work on every card."""
         return pricing(self.cards.values(), self.rulebook, self.prices)
 
-    @property
-    def format(self) -> Format:
-        return self.formats[0]
+    def format_of(self, deck: Deck) -> Format:
+        """The deck rules that a deck is held against: those it names, else the game's first."""
+        return next((each for each in self.formats if each.id == deck.format), self.formats[0])
+
+    def legality(self, deck: Deck) -> tuple[DeckProblem, ...]:
+        """Every way in which a deck breaks its deck rules."""
+        return legality(deck, self.cards, self.rulebook, self.format_of(deck))
 
     def title(self, card: Card) -> str:
         """The card's name, or its code where it has none."""

@@ -19,6 +19,7 @@ from dramok.core.problem import Problem, fold, plural
 from dramok.core.soundtext import Unsound, check_document, check_json_text, check_text
 from dramok.formats.gamefile import DOCS, CardPart, DeckPart, SetPart, ThingPart
 from dramok.store import Change
+from dramok.store.documents import deck_document
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_LABEL = 2_000
@@ -188,7 +189,7 @@ def _codes(game: GameSnapshot) -> Iterator[Fault]:
 def _counts(game: GameSnapshot, changes: Sequence[Change]) -> Iterator[Fault]:
     """Counts of decks as they are written: a deck in memory keeps its own within bounds."""
     for change in changes:
-        if change.entity != "deck" or not change.field.startswith("card/") or change.after is None:
+        if change.entity != "deck" or not change.field.startswith(("card/", "in/")) or change.after is None:
             continue
         count = json.loads(change.after)
         if not isinstance(count, int) or isinstance(count, bool) or not 1 <= count <= MOST_COPIES:
@@ -199,7 +200,7 @@ def _counts(game: GameSnapshot, changes: Sequence[Change]) -> Iterator[Fault]:
 
 def _decks(game: GameSnapshot, idents: Iterable[str]) -> Iterator[Fault]:
     for deck in (game.decks[ident] for ident in idents if ident in game.decks):
-        problem = _valid(_DECK, {"id": deck.id, "name": deck.name, "cards": dict(deck.cards)}, deck.name)
+        problem = _valid(_DECK, {"id": deck.id, **deck_document(deck)}, deck.name)
         if problem is not None:
             yield Fault("deck", deck.id, problem)
 

@@ -545,9 +545,109 @@ export interface paths {
         put?: never;
         /**
          * New Deck
-         * @description Adds an empty deck; `made` is its id.
+         * @description Adds a deck, empty or filled at random by a seed; `made` is its id.
          */
         post: operations["new_deck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/across": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Across Decks
+         * @description All decks together: how much each two share, and which cards are in how many.
+         */
+        get: operations["across_decks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Compare Decks
+         * @description Two decks, or one at two moments, beside each other.
+         */
+        get: operations["compare_decks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Decklist
+         * @description Takes a decklist in, as a new deck or in place of what is in one; `made` is its id.
+         */
+        post: operations["take_decklist"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/lists/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Decklist
+         * @description A decklist as it is understood. Writes nothing.
+         */
+        post: operations["look_at_decklist"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/of/{card_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Card Odds
+         * @description The odds of a card in every deck that holds it.
+         */
+        get: operations["card_odds"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -571,6 +671,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/decks/{deck_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Put Deck Back
+         * @description Gives a deck the cards that it had after an edit, as one step.
+         */
+        post: operations["put_deck_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/decks/{deck_id}/cards/{card_id}": {
         parameters: {
             query?: never;
@@ -581,9 +701,149 @@ export interface paths {
         get?: never;
         /**
          * Count Card
-         * @description Sets how many of a card the deck holds.
+         * @description Sets how many of a card a section of the deck holds.
          */
         put: operations["count_card"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/{deck_id}/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Count Cards
+         * @description Sets several counts as one step, such as those that mend the deck.
+         */
+        post: operations["count_cards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/{deck_id}/double": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Double
+         * @description The same deck once more; `made` is its id.
+         */
+        post: operations["double"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/{deck_id}/fill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fill Deck
+         * @description Fills a deck up at random to a legal one, by a seed.
+         */
+        post: operations["fill_deck"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/{deck_id}/format": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose Deck Rules
+         * @description Holds a deck against other deck rules.
+         */
+        put: operations["choose_deck_rules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/{deck_id}/hands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Deck Hands
+         * @description Eight opening hands as the engine deals them, from a seed on.
+         */
+        post: operations["deck_hands"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/{deck_id}/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Decklist
+         * @description The deck as a decklist: txt, csv or json.
+         */
+        get: operations["decklist"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/{deck_id}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Measure Deck
+         * @description The worth of a deck and its words to read.
+         */
+        get: operations["measure_deck"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -601,6 +861,63 @@ export interface paths {
         get?: never;
         /** Name Deck */
         put: operations["name_deck"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/{deck_id}/note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Note Deck */
+        put: operations["note_deck"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/{deck_id}/odds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Deck Odds
+         * @description The exact odds of drawing groups of a deck's cards.
+         */
+        post: operations["deck_odds"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/decks/{deck_id}/past": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Deck Past
+         * @description What was done to a deck, newest first.
+         */
+        get: operations["deck_past"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -2535,6 +2852,24 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         /**
+         * AcrossOut
+         * @description `overlap[i][j]`: how much two decks share, 0 to 1. By card id: the decks that hold it, and the copies in all.
+         */
+        AcrossOut: {
+            /** Copies Of */
+            copies_of: {
+                [key: string]: number;
+            };
+            /** Decks */
+            decks: string[];
+            /** Decks Of */
+            decks_of: {
+                [key: string]: number;
+            };
+            /** Overlap */
+            overlap: number[][];
+        };
+        /**
          * AdjustOut
          * @description A card's face with what can be overruled on it: picture windows and texts, with how they are now.
          */
@@ -2724,6 +3059,18 @@ export interface components {
             points: number;
         };
         /**
+         * Cap
+         * @description Bounds of the sum of a number field over the main section.
+         */
+        Cap: {
+            /** Field */
+            field: string;
+            /** Least */
+            least?: number | null;
+            /** Most */
+            most?: number | null;
+        };
+        /**
          * CardChoice
          * @description The cards of a deck, of a set, of a print run, that answer to a query: of those that are all of it, the ones named in `cards` (see `choose`; places are counted among the game's cards by code).
          *
@@ -2798,6 +3145,24 @@ export interface components {
             faults: components["schemas"]["FaultOut"][];
             /** Title */
             title: string;
+        };
+        /**
+         * CardInDeckOut
+         * @description A card in a deck: the chance of having seen it by each turn, from the opening hand on; `said` is one of them in words.
+         */
+        CardInDeckOut: {
+            /** Copies */
+            copies: number;
+            /** Curve */
+            curve: number[];
+            /** Deck */
+            deck: string;
+            /** Name */
+            name: string;
+            /** Said */
+            said: string;
+            /** Size */
+            size: number;
         };
         /**
          * CardOut
@@ -3157,6 +3522,15 @@ export interface components {
              */
             retired: boolean;
         };
+        /**
+         * ClashOut
+         * @description Two rules of deck rules that no deck can keep together.
+         */
+        ClashOut: {
+            /** Format */
+            format: string;
+            problem: components["schemas"]["Problem"];
+        };
         /** ColumnOut */
         ColumnOut: {
             /** By Hand */
@@ -3169,6 +3543,38 @@ export interface components {
             name: string;
             /** Target */
             target: string | null;
+        };
+        /**
+         * ComparedOut
+         * @description Two decks, or two states of one; `same`: copies that both have. `titles` name the cards that differ.
+         */
+        ComparedOut: {
+            /** Changes */
+            changes: components["schemas"]["DeckChangeOut"][];
+            one: components["schemas"]["DeckOut"];
+            other: components["schemas"]["DeckOut"];
+            /** Same */
+            same: number;
+            /** Titles */
+            titles: {
+                [key: string]: string;
+            };
+        };
+        /** ConditionIn */
+        ConditionIn: {
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /** Group */
+            group: number;
+            /**
+             * How
+             * @default at least
+             * @enum {string}
+             */
+            how: "at least" | "exactly" | "at most";
         };
         /**
          * CopyIn
@@ -3201,25 +3607,34 @@ export interface components {
             /** Source */
             source: string;
         };
-        /**
-         * CountIn
-         * @example {
-         *       "base": 41,
-         *       "count": 3
-         *     }
-         */
-        CountIn: {
-            /** Base */
-            base: number;
-            /** Count */
-            count: number;
-        };
         /** CountOut */
         CountOut: {
             /** Count */
             count: number;
             /** What */
             what: string;
+        };
+        /**
+         * CountsIn
+         * @description Several counts as one step; `label` says in the journal what it was.
+         * @example {
+         *       "counts": [
+         *         {
+         *           "card": "c-1",
+         *           "copies": 2
+         *         }
+         *       ],
+         *       "label": "mended"
+         *     }
+         */
+        CountsIn: {
+            /** Counts */
+            counts: components["schemas"]["FixIn"][];
+            /**
+             * Label
+             * @default cards of a deck
+             */
+            label: string;
         };
         /**
          * Curve
@@ -3255,6 +3670,19 @@ export interface components {
             amount: number;
             /** Points */
             points: number;
+        };
+        /** CycleOut */
+        CycleOut: {
+            /** By */
+            by: number;
+            /** Cycle */
+            cycle: number;
+            /** Drawn */
+            drawn: number;
+            /** Hand */
+            hand: number;
+            /** Turn */
+            turn: number;
         };
         /** DamageBrief */
         DamageBrief: {
@@ -3340,7 +3768,129 @@ export interface components {
             /** Taken */
             taken: number;
         };
-        /** DeckOut */
+        /** DeckChangeOut */
+        DeckChangeOut: {
+            /** After */
+            after: number;
+            /** Before */
+            before: number;
+            /** Card */
+            card: string;
+            /** Section */
+            section: string;
+        };
+        /**
+         * DeckCountIn
+         * @description `base` is the op number up to which the page has seen the game.
+         * @example {
+         *       "base": 41,
+         *       "count": 3
+         *     }
+         */
+        DeckCountIn: {
+            /** Base */
+            base: number;
+            /** Count */
+            count: number;
+            /**
+             * Section
+             * @default
+             */
+            section: string;
+        };
+        /**
+         * DeckListIn
+         * @description `text` of a decklist; `deck` to put in place of what is in a deck, else a new one is made.
+         * @example {
+         *       "text": "3 Copper Larch"
+         *     }
+         */
+        DeckListIn: {
+            /**
+             * Deck
+             * @default
+             */
+            deck: string;
+            /**
+             * Filename
+             * @default
+             */
+            filename: string;
+            /**
+             * Format
+             * @default
+             */
+            format: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * DeckListLookOut
+         * @description A decklist as it was understood. Nothing is written.
+         */
+        DeckListLookOut: {
+            /** Cards */
+            cards: number;
+            /** Format */
+            format: string;
+            /** Legal */
+            legal: boolean;
+            /** Name */
+            name: string;
+            /** Problems */
+            problems: components["schemas"]["DeckProblemOut"][];
+            /** Rules */
+            rules: string;
+            /** Sections */
+            sections: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+            /** Trouble Count */
+            trouble_count: number;
+            /** Troubles */
+            troubles: components["schemas"]["TroubleOut"][];
+        };
+        /**
+         * DeckMeasureOut
+         * @description `worth` and `budget` in points, of the cards that are priced; `words` are printed on the `different` cards, each read once.
+         */
+        DeckMeasureOut: {
+            /** Budget */
+            budget: number;
+            /** Cost */
+            cost: number;
+            /** Different */
+            different: number;
+            /** Unpriced */
+            unpriced: number;
+            /** Words */
+            words: number;
+            /** Worth */
+            worth: number;
+        };
+        /**
+         * DeckNoteIn
+         * @example {
+         *       "text": "slow, but it holds"
+         *     }
+         */
+        DeckNoteIn: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * DeckOut
+         * @description A deck with its legality in `format`, the id of its deck rules. `cards` is the main section, `sections` the others by id.
+         *
+         *     Of the main section: `curve` counts cards by cost; `factions`, `types` and `rarities` by id, `tags` by word.
+         */
         DeckOut: {
             /** Cards */
             cards: {
@@ -3354,20 +3904,74 @@ export interface components {
             factions: {
                 [key: string]: number;
             };
+            /** Format */
+            format: string;
             /** Id */
             id: string;
             /** Legal */
             legal: boolean;
             /** Name */
             name: string;
+            /** Note */
+            note: string;
             /** Problems */
-            problems: components["schemas"]["Problem"][];
+            problems: components["schemas"]["DeckProblemOut"][];
+            /** Rarities */
+            rarities: {
+                [key: string]: number;
+            };
+            /** Sections */
+            sections: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
             /** Size */
             size: number;
+            /** Tags */
+            tags: {
+                [key: string]: number;
+            };
             /** Types */
             types: {
                 [key: string]: number;
             };
+        };
+        /**
+         * DeckProblemOut
+         * @description `fixes` mend it, all in one step; empty where it is for the designer to choose how.
+         */
+        DeckProblemOut: {
+            /** Fixes */
+            fixes: components["schemas"]["FixOut"][];
+            /** Mend */
+            mend: string;
+            /** What */
+            what: string;
+            /** Where */
+            where: string;
+        };
+        /**
+         * DeckRevisionOut
+         * @description `others`: what changed besides cards: name, format, note.
+         */
+        DeckRevisionOut: {
+            /** At */
+            at: string;
+            /** Changes */
+            changes: components["schemas"]["DeckChangeOut"][];
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Others */
+            others: string[];
+            /** Page */
+            page: string;
+            /** Seq */
+            seq: number;
+            /** Size */
+            size: number;
         };
         /** DeckRippleOut */
         DeckRippleOut: {
@@ -3675,6 +4279,18 @@ export interface components {
             value: string;
         };
         /**
+         * FillIn
+         * @example {
+         *       "seed": 7
+         *     }
+         */
+        FillIn: {
+            /** Seed */
+            seed: number;
+            /** Size */
+            size?: number | null;
+        };
+        /**
          * FindIn
          * @example {
          *       "query": "cost >= 3 bed is Fern",
@@ -3704,6 +4320,30 @@ export interface components {
             name: string;
             /** Type */
             type: string;
+        };
+        /** FixIn */
+        FixIn: {
+            /** Card */
+            card: string;
+            /** Copies */
+            copies: number;
+            /**
+             * Section
+             * @default
+             */
+            section: string;
+        };
+        /**
+         * FixOut
+         * @description So many `copies` of a card in a section, the main one being the empty one.
+         */
+        FixOut: {
+            /** Card */
+            card: string;
+            /** Copies */
+            copies: number;
+            /** Section */
+            section: string;
         };
         /**
          * FollowedOut
@@ -3735,24 +4375,84 @@ export interface components {
             /** Sources */
             sources: components["schemas"]["FollowedOut"][];
         };
-        /** FormatOut */
-        FormatOut: {
+        /**
+         * Format
+         * @description `copies` is the most of one card, `copies_by_rarity` overrides it, `limited` overrides both, by card id.
+         *
+         *     Sizes, types, factions and caps speak of the main section, which is called `main`. `most_factions` None is no limit;
+         *     `free_factions` are not counted there. `banned` are card ids; `sets` are the sets allowed, empty for all.
+         */
+        Format: {
+            /**
+             * Banned
+             * @default []
+             */
+            banned: string[];
+            /**
+             * Caps
+             * @default []
+             */
+            caps: components["schemas"]["Cap"][];
             /** Copies */
             copies: number;
-            /** Copies By Rarity */
+            /**
+             * Copies By Rarity
+             * @default {}
+             */
             copies_by_rarity: {
                 [key: string]: number;
             };
+            /**
+             * Factions
+             * @default {}
+             */
+            factions: {
+                [key: string]: components["schemas"]["Share"];
+            };
+            /**
+             * Free Factions
+             * @default []
+             */
+            free_factions: string[];
             /** Id */
             id: string;
             /** Least Cards */
             least_cards: number;
+            /**
+             * Limited
+             * @default {}
+             */
+            limited: {
+                [key: string]: number;
+            };
+            /**
+             * Main
+             * @default Main
+             */
+            main: string;
             /** Most Cards */
             most_cards: number;
             /** Most Factions */
-            most_factions: number | null;
+            most_factions?: number | null;
             /** Name */
             name: string;
+            /**
+             * Sections
+             * @default []
+             */
+            sections: components["schemas"]["Section"][];
+            /**
+             * Sets
+             * @default []
+             */
+            sets: string[];
+            /**
+             * Types
+             * @default {}
+             */
+            types: {
+                [key: string]: components["schemas"]["Share"];
+            };
         };
         /**
          * FoundOut
@@ -3793,7 +4493,8 @@ export interface components {
             dismiss: string;
             /** Fields */
             fields: (components["schemas"]["NumberField"] | components["schemas"]["PictureField"] | components["schemas"]["YesNoField"] | components["schemas"]["DateField"] | components["schemas"]["ChoiceField"] | components["schemas"]["ChoicesField"] | components["schemas"]["TagsField"] | components["schemas"]["EffectField"] | components["schemas"]["DerivedField"] | components["schemas"]["TextField"])[];
-            format: components["schemas"]["FormatOut"];
+            /** Formats */
+            formats: components["schemas"]["Format"][];
             /** Groupable */
             groupable: string[];
             /** Id */
@@ -3900,6 +4601,66 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * GroupIn
+         * @description Cards that answer to a `query`, or the one `card`.
+         * @example {
+         *       "count": 2,
+         *       "query": "cost under 3"
+         *     }
+         */
+        GroupIn: {
+            /**
+             * Card
+             * @default
+             */
+            card: string;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * How
+             * @default at least
+             * @enum {string}
+             */
+            how: "at least" | "exactly" | "at most";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Query
+             * @default
+             */
+            query: string;
+        };
+        /**
+         * GroupOddsOut
+         * @description `curve`: the chance by each turn from the opening hand (0) on; `needed` copies for the chance wanted; `more`: what one copy more adds; `pays`: that one is there and can be paid for.
+         */
+        GroupOddsOut: {
+            /** Cards */
+            cards: string[];
+            /** Copies */
+            copies: number;
+            /** Curve */
+            curve: number[];
+            /** Cycles */
+            cycles: components["schemas"]["CycleOut"][];
+            /** More */
+            more: number | null;
+            /** Name */
+            name: string;
+            /** Needed */
+            needed: number | null;
+            /** Pays */
+            pays: number[] | null;
+            /** Said */
+            said: string;
+        };
         /** GroupOut */
         GroupOut: {
             /** Colour */
@@ -3908,6 +4669,36 @@ export interface components {
             label: string;
             /** Value */
             value: string;
+        };
+        /**
+         * HandsIn
+         * @description Eight hands from a seed on; `since` the seed from which the tally counts; `odds` may have a redraw rule.
+         * @example {
+         *       "seed": 1
+         *     }
+         */
+        HandsIn: {
+            odds?: components["schemas"]["OddsIn"] | null;
+            /** Seed */
+            seed: number;
+            /** Since */
+            since?: number | null;
+        };
+        /**
+         * HandsOut
+         * @description `tally` of the `dealt` hands were kept; `exact` is the chance of it.
+         */
+        HandsOut: {
+            /** Dealt */
+            dealt: number;
+            /** Exact */
+            exact: number | null;
+            /** First */
+            first: number;
+            /** Hands */
+            hands: components["schemas"]["SampleHandOut"][];
+            /** Tally */
+            tally: number | null;
         };
         /**
          * HardOut
@@ -4456,6 +5247,16 @@ export interface components {
             width: number;
         };
         /**
+         * MomentIn
+         * @example {
+         *       "seq": 12
+         *     }
+         */
+        MomentIn: {
+            /** Seq */
+            seq: number;
+        };
+        /**
          * MomentOut
          * @description A mark: `seq` is the edit that it stands after.
          */
@@ -4527,6 +5328,26 @@ export interface components {
             typed: {
                 [key: string]: string;
             };
+        };
+        /**
+         * NewDeckIn
+         * @description `format`: the id of its deck rules, empty for the game's first. With a `seed` it is filled at random, to `size` cards.
+         * @example {
+         *       "name": "Slow Garden"
+         *     }
+         */
+        NewDeckIn: {
+            /**
+             * Format
+             * @default
+             */
+            format: string;
+            /** Name */
+            name: string;
+            /** Seed */
+            seed?: number | null;
+            /** Size */
+            size?: number | null;
         };
         /** NewFieldIn */
         NewFieldIn: {
@@ -4791,6 +5612,94 @@ export interface components {
              */
             whole: boolean;
         };
+        /**
+         * OddsIn
+         * @description What is asked of a deck; `hand` and `each` (cards drawn a turn) are the table's own where they are not given.
+         * @example {
+         *       "groups": [
+         *         {
+         *           "query": "cost under 3"
+         *         }
+         *       ],
+         *       "turns": 8
+         *     }
+         */
+        OddsIn: {
+            /**
+             * By
+             * @default 4
+             */
+            by: number;
+            /** Each */
+            each?: number | null;
+            /**
+             * Extra
+             * @default {}
+             */
+            extra: {
+                [key: string]: number;
+            };
+            /**
+             * First Draw
+             * @default false
+             */
+            first_draw: boolean;
+            /**
+             * Gives
+             * @default 1
+             */
+            gives: number;
+            /** Groups */
+            groups: components["schemas"]["GroupIn"][];
+            /** Hand */
+            hand?: number | null;
+            /**
+             * Join
+             * @default all
+             * @enum {string}
+             */
+            join: "all" | "any";
+            redraw?: components["schemas"]["RedrawIn"] | null;
+            /**
+             * Reshuffle
+             * @default false
+             */
+            reshuffle: boolean;
+            /** Source */
+            source?: number | null;
+            /**
+             * Turns
+             * @default 10
+             */
+            turns: number;
+            /**
+             * Wanted
+             * @default 0.8
+             */
+            wanted: number;
+        };
+        /**
+         * OddsOut
+         * @description `seen`: cards seen by each turn; `together`: the groups together; `keeps`: that an opening hand is kept.
+         */
+        OddsOut: {
+            /** Each */
+            each: number;
+            /** Groups */
+            groups: components["schemas"]["GroupOddsOut"][];
+            /** Hand */
+            hand: number;
+            /** Keeps */
+            keeps: number | null;
+            /** Seen */
+            seen: number[];
+            /** Size */
+            size: number;
+            /** Together */
+            together: number[] | null;
+            /** Together Said */
+            together_said: string;
+        };
         /** OfferOut */
         OfferOut: {
             /** End */
@@ -4977,9 +5886,11 @@ export interface components {
          * PartsOut
          * @description What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; the verbs and cues that worths may name; the phrases of its book.
          *
-         *     `symbols` are what any phrase may hold in braces besides its parts.
+         *     `symbols` are what any phrase may hold in braces besides its parts. `clashes`: deck rules that no deck can satisfy.
          */
         PartsOut: {
+            /** Clashes */
+            clashes: components["schemas"]["ClashOut"][];
             /** Cues */
             cues: string[];
             /** Parts */
@@ -5787,6 +6698,40 @@ export interface components {
             /** Most */
             most: number;
         };
+        /**
+         * RedrawIn
+         * @description `whole`: a hand that does not hold `keep` is given back once; `chosen`: all cards that are not of group `kept` are. `returned` before the new cards are drawn, or after.
+         */
+        RedrawIn: {
+            /**
+             * Join
+             * @default all
+             * @enum {string}
+             */
+            join: "all" | "any";
+            /**
+             * Keep
+             * @default []
+             */
+            keep: components["schemas"]["ConditionIn"][];
+            /**
+             * Kept
+             * @default 0
+             */
+            kept: number;
+            /**
+             * Kind
+             * @default whole
+             * @enum {string}
+             */
+            kind: "whole" | "chosen";
+            /**
+             * Returned
+             * @default before
+             * @enum {string}
+             */
+            returned: "before" | "after";
+        };
         /** RefusalOut */
         RefusalOut: {
             /** Column */
@@ -6016,6 +6961,16 @@ export interface components {
             tags: string | null;
         };
         /**
+         * RulesChoiceIn
+         * @example {
+         *       "format": "duel"
+         *     }
+         */
+        RulesChoiceIn: {
+            /** Format */
+            format: string;
+        };
+        /**
          * RulesOut
          * @description Card types, choice lists and keywords as they are edited. Formulas name fields as people do.
          *
@@ -6086,6 +7041,17 @@ export interface components {
             /** Stale */
             stale: string[];
         };
+        /** SampleHandOut */
+        SampleHandOut: {
+            /** Again */
+            again: string[] | null;
+            /** Cards */
+            cards: string[];
+            /** Kept */
+            kept: boolean | null;
+            /** Seed */
+            seed: number;
+        };
         /** SampleOut */
         SampleOut: {
             /** After */
@@ -6094,6 +7060,35 @@ export interface components {
             before: string[];
             /** Card */
             card: string;
+        };
+        /**
+         * Section
+         * @description A part of a deck beside the main one: a leader, a side deck, a market. `types` are those it may hold, empty for all.
+         *
+         *     `counted`: its copies count together with those of the main section.
+         */
+        Section: {
+            /**
+             * Counted
+             * @default true
+             */
+            counted: boolean;
+            /** Id */
+            id: string;
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /** Most */
+            most?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Types
+             * @default []
+             */
+            types: string[];
         };
         /**
          * SetIn
@@ -6154,6 +7149,19 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Share
+         * @description How many cards of a kind there may be. `most` None is no limit, 0 is none at all.
+         */
+        Share: {
+            /**
+             * Least
+             * @default 0
+             */
+            least: number;
+            /** Most */
+            most?: number | null;
         };
         /** SheetColumnOut */
         SheetColumnOut: {
@@ -6970,6 +7978,24 @@ export interface components {
              * @enum {string}
              */
             sides: "front" | "joined" | "lines";
+        };
+        /**
+         * TroubleOut
+         * @description A line that was left out, or `taken` otherwise than it stands; `options` are cards that could be meant.
+         */
+        TroubleOut: {
+            /** Line */
+            line: number;
+            /** Mend */
+            mend: string;
+            /** Options */
+            options: string[];
+            /** Taken */
+            taken: boolean;
+            /** Text */
+            text: string;
+            /** What */
+            what: string;
         };
         /** TypeEntry */
         TypeEntry: {
@@ -10128,7 +11154,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameIn"];
+                "application/json": components["schemas"]["NewDeckIn"];
             };
         };
         responses: {
@@ -10139,6 +11165,497 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    across_decks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AcrossOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    compare_decks: {
+        parameters: {
+            query: {
+                one: string;
+                other: string;
+                one_at?: number | null;
+                other_at?: number | null;
+            };
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_decklist: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeckListIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_decklist: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeckListIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeckListLookOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    card_odds: {
+        parameters: {
+            query?: {
+                turn?: number;
+            };
+            header?: never;
+            path: {
+                card_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CardInDeckOut"][];
                 };
             };
             /** @description refused */
@@ -10315,6 +11832,110 @@ export interface operations {
             };
         };
     };
+    put_deck_back: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                deck_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MomentIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     count_card: {
         parameters: {
             query?: never;
@@ -10333,7 +11954,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CountIn"];
+                "application/json": components["schemas"]["DeckCountIn"];
             };
         };
         responses: {
@@ -10344,6 +11965,709 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    count_cards: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                deck_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CountsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    double: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                deck_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    fill_deck: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                deck_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FillIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    choose_deck_rules: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                deck_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesChoiceIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    deck_hands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                deck_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandsOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    decklist: {
+        parameters: {
+            query?: {
+                form?: string;
+            };
+            header?: never;
+            path: {
+                deck_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    measure_deck: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                deck_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeckMeasureOut"];
                 };
             };
             /** @description refused */
@@ -10448,6 +12772,304 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    note_deck: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                deck_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeckNoteIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    deck_odds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                deck_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OddsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OddsOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    deck_past: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                deck_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeckRevisionOut"][];
                 };
             };
             /** @description refused */

@@ -1,20 +1,21 @@
 import { Expand, FlipHorizontal2, History, SlidersHorizontal, Trash2 } from "lucide-react";
 import { lazy, memo, Suspense, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
 import { useAsked } from "../state/asked";
 import { api, ask, type Card, type Sheet } from "../state/client";
-import { addDeck, editField, setCount, takeCardOut } from "../state/edits";
+import { editField, takeCardOut } from "../state/edits";
 import { fetched } from "../state/fetched";
 import { dropUnsaved, placeOf, useGame } from "../state/store";
 import { typing } from "../state/typed";
 import { SheetFace } from "../ui/Face";
-import { Menu } from "../ui/Menu";
 import { Verdict } from "../ui/Verdict";
 import { EffectEditor } from "./EffectEditor";
+import { InDecks } from "./InDecks";
 import { Ledger } from "./Ledger";
 import { LongText } from "./LongText";
 import { Notes } from "./Notes";
 import { PictureField } from "./PictureField";
+import { PutInDeck } from "./PutInDeck";
 
 const CardPast = lazy(() => fetched(() => import("../history/CardPast")).then((room) => ({ default: room.CardPast })));
 const LargeFace = lazy(() => fetched(() => import("./LargeFace")).then((room) => ({ default: room.LargeFace })));
@@ -32,46 +33,9 @@ type Props = {
   others?: string[];
 };
 
-/** Puts a copy into a deck, and says into which; the others are offered. */
-function PutInDeck({ card }: { card: Card }) {
-  const game = useGame((state) => state.game);
-  const decks = useGame((state) => state.decks);
-  const navigate = useNavigate();
-  const into = async (deck: string, count: number) => {
-    await setCount(deck, card.id, count);
-  };
-  const intoNew = async () => {
-    const edit = await addDeck("New deck");
-    if (edit?.made[0]) await into(edit.made[0], 1);
-  };
-  return (
-    <Menu
-      trigger={{ className: "mat-button", children: "Put in a deck ▾" }}
-      items={[
-        ...decks.map((deck) => {
-          const count = deck.cards[card.id] ?? 0;
-          return {
-            id: deck.id,
-            act: () => void into(deck.id, count + 1),
-            shown: (
-              <>
-                One more in <b>{deck.name}</b> <span className="soft">{count ? `has ${count}` : "has none"}</span>
-              </>
-            ),
-          };
-        }),
-        { id: "new", shown: "One in a new deck", act: () => void intoNew() },
-        { id: "line", line: true },
-        { id: "see", shown: "See it in Decks", act: () => void navigate(`/${game?.id}/decks?card=${card.id}`) },
-      ]}
-    />
-  );
-}
-
 /** The card one stands on: its live face on the mat, its effect, its price. */
 export const CardPane = memo(function CardPane({ card, sheet, field, setField, leave, others = [] }: Props) {
   const game = useGame((state) => state.game);
-  const decks = useGame((state) => state.decks);
   const unsaved = useGame((state) => state.unsaved);
   const paper = useGame((state) => state.standings[card.id]?.paper);
   const [turned, setTurned] = useState(false);
@@ -97,7 +61,6 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
   const mine = game.fields.filter((each) => has(each.id) && !(each.hide_empty && !shown(each.id) && field !== each.id));
   const texts = mine.filter((each) => each.kind === "text" && each.long);
   const pictures = mine.filter((each) => each.kind === "picture");
-  const inDecks = decks.filter((deck) => deck.cards[card.id]);
   const commit = (id: string, text: string) => {
     if (text === (card.values[id] ?? "") && unsaved[placeOf(card.id, id)]) dropUnsaved(card.id, id);
     if (text !== shown(id)) void editField(card.id, id, text).finally(() => typing(null));
@@ -143,7 +106,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
           )}
           {Object.keys(sheet?.looks ?? {}).length > 0 && <p className="flag flag-quiet">face adjusted</p>}
           <p className="on-mat-soft">
-            {inDecks.length ? `in ${inDecks.map((deck) => deck.name).join(", ")}` : "in no deck"}
+            <InDecks card={card} />
           </p>
           <div className="pane-actions">
             <button type="button" className="mat-button" aria-pressed={turned} onClick={() => setTurned(!turned)}>

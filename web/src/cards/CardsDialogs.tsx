@@ -1,10 +1,10 @@
 // The dialogs of the room of the cards: what no first look needs comes when it is asked for.
 import { lazy, Suspense } from "react";
+import type { Sort } from "../query/useFound";
 import type { Card } from "../state/client";
 import { fetched } from "../state/fetched";
 import type { Column } from "./columns";
 import type { Layout } from "./layout";
-import type { Sort } from "./useFound";
 
 const ImportDialog = lazy(() =>
   fetched(() => import("../files/ImportDialog")).then((room) => ({ default: room.ImportDialog })),

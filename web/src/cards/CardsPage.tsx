@@ -1,6 +1,8 @@
 import { Columns3, FileInput, LayoutGrid, Replace, Rows3 } from "lucide-react";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation, useSearchParams } from "react-router";
+import { QueryBar, whole } from "../query/QueryBar";
+import { type Sort, useFound } from "../query/useFound";
 import { keepPlace } from "../shell/places";
 import { useAfterPaint } from "../state/afterPaint";
 import { takeCardsOut } from "../state/cells";
@@ -16,9 +18,7 @@ import { Grid, type GridHandle } from "./Grid";
 import { asLayout, fitted, moved, NARROWEST, useLayout, WIDEST } from "./layout";
 import { NewCardMenu } from "./NewCardMenu";
 import { addressFor, type Groups, groupsFor, type Look, readSort } from "./place";
-import { QueryBar, whole } from "./QueryBar";
 import { QuickChips } from "./QuickChips";
-import { type Sort, useFound } from "./useFound";
 import { useRoom } from "./useRoom";
 import { ViewsMenu } from "./ViewsMenu";
 import { WallControls } from "./WallControls";

@@ -1,9 +1,9 @@
 // Every column: shown or hidden, its order and width, sorted by or not, how many stay at the left.
 import { ArrowDown, ArrowUp } from "lucide-react";
+import type { Sort } from "../query/useFound";
 import { SheetDialog } from "../ui/Sheet";
 import type { Column } from "./columns";
 import { type Layout, moved, NARROWEST, ordered, WIDEST } from "./layout";
-import type { Sort } from "./useFound";
 
 type Props = {
   open: boolean;

@@ -2,6 +2,7 @@
 import { defaultRangeExtractor, useVirtualizer, type Range as VirtualRange } from "@tanstack/react-virtual";
 import { forwardRef, memo, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
 import { recordOf } from "../fieldkinds";
+import type { Sort } from "../query/useFound";
 import { bringPicture, type CellEdit, type NewCard, writeCells } from "../state/cells";
 import type { Game } from "../state/client";
 import { addCard, editField } from "../state/edits";
@@ -15,8 +16,6 @@ import { applies, type Cell, type Column, cellText, editable, NEW } from "./colu
 import { GridHead } from "./GridHead";
 import { cellId, type Editing, Row } from "./GridRow";
 import { empty, fill, type RangeCell, stepAll } from "./rangeEdits";
-
-import type { Sort } from "./useFound";
 
 const ROW = 30;
 const HEAD = 32;

@@ -1,7 +1,7 @@
 // The grid's heads: sort by pressing, move by dragging, size by the edge.
 import { useRef, useState } from "react";
+import type { Sort } from "../query/useFound";
 import type { Column } from "./columns";
-import type { Sort } from "./useFound";
 
 type Props = {
   columns: Column[];

@@ -1,6 +1,7 @@
 // The place in the room of the cards, as its address says it: the card, the query, the order, the look.
+
+import type { Sort } from "../query/useFound";
 import type { Cell } from "./columns";
-import type { Sort } from "./useFound";
 
 export type Look = "grid" | "wall";
 export type Groups = { across: string; down: string; zoom: number };

@@ -1,265 +1,101 @@
-import { Play, Plus, Trash2 } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
-import { Link, useSearchParams } from "react-router";
-import { useKept } from "../shell/places";
-import type { Card, Deck, Game } from "../state/client";
-import { addDeck, renameDeck, setCount, takeDeckOut } from "../state/edits";
+// Decks: the pool, the odds, sample hands and comparisons on the one side, the list of the deck on the other.
+import { useEffect } from "react";
+import { useSearchParams } from "react-router";
+import { addDeck } from "../state/deckEdits";
 import { useGame } from "../state/store";
-import { Dot } from "../ui/Dot";
-import { Hover } from "../ui/Hover";
-import { PoolWall } from "./PoolWall";
+import { AcrossPart } from "./AcrossPart";
+import { ComparePart } from "./ComparePart";
+import { DeckPanel } from "./DeckPanel";
+import { HandsPart } from "./HandsPart";
+import { OddsPart } from "./OddsPart";
+import { PoolPart } from "./PoolPart";
 
-/** The pool as a wall of faces, and the list beside it; what is legal is said while cards go in. */
+const PARTS = [
+  ["pool", "Pool"],
+  ["odds", "Odds"],
+  ["hands", "Opening hands"],
+  ["compare", "Compare"],
+  ["all", "All decks"],
+] as const;
+type Part = (typeof PARTS)[number][0];
+
 export function DecksPage() {
   const game = useGame((state) => state.game);
-  const cards = useGame((state) => state.cards);
-  const order = useGame((state) => state.order);
   const decks = useGame((state) => state.decks);
   const [params, setParams] = useSearchParams();
-  const [text, setText] = useKept("decks/text", params.get("q") ?? "");
-  const [faction, setFaction] = useKept("decks/faction", "");
   const chosen = params.get("deck");
   const deck = decks.find((each) => each.id === chosen) ?? decks[0];
   const asked = params.get("card");
-  const choose = (id: string) => setParams(asked ? { deck: id, card: asked } : { deck: id }, { replace: true });
-  const pool = useMemo(() => {
-    const words = text.toLowerCase().split(/\s+/).filter(Boolean);
-    const field = game?.roles.faction ?? "";
-    return order.filter((id) => {
-      const card = cards[id];
-      if (!card || (faction && card.values[field] !== faction)) return false;
-      const all = `${card.code} ${card.title} ${Object.values(card.values).join(" ")}`.toLowerCase();
-      return words.every((word) => all.includes(word));
-    });
-  }, [order, cards, text, faction, game]);
+  const part = (PARTS.find(([id]) => id === params.get("show"))?.[0] ?? "pool") as Part;
+  const go = (next: { deck?: string; show?: Part; card?: string | null }) => {
+    const to: Record<string, string> = {};
+    const id = next.deck ?? deck?.id;
+    const show = next.show ?? part;
+    const card = next.card === undefined ? asked : next.card;
+    if (id) to.deck = id;
+    if (show !== "pool") to.show = show;
+    if (card) to.card = card;
+    setParams(to, { replace: true });
+  };
+  useEffect(() => {
+    // What is under the pointer may be dropped nowhere but on a deck or the pool.
+    const stop = (event: DragEvent) => {
+      if (event.dataTransfer?.types.includes("text/x-card")) event.preventDefault();
+    };
+    window.addEventListener("drop", stop);
+    return () => window.removeEventListener("drop", stop);
+  }, []);
   if (!game) return null;
-  const factionName = game.fields.find((field) => field.id === game.roles.faction)?.name ?? "Faction";
-  const factions = factionsOf(game)?.values ?? [];
-  const make = async () => {
-    const edit = await addDeck("New deck");
-    if (edit?.made[0]) choose(edit.made[0]);
+  const make = async (seed: number | null = null) => {
+    const edit = await addDeck(freeName(decks.map((each) => each.name)), deck?.format ?? "", seed);
+    if (edit?.made[0]) go({ deck: edit.made[0] });
   };
   return (
     <div className="decks-room">
-      <section className="pool mat" aria-label="Pool">
-        <div className="toolbar toolbar-mat">
-          <input
-            type="search"
-            className="input search"
-            placeholder="Filter the pool"
-            aria-label="Filter the pool"
-            value={text}
-            onChange={(event) => setText(event.target.value)}
-          />
-          <fieldset className="chips" aria-label={factionName}>
-            {factions.map((value) => (
-              <button
-                key={value.id}
-                type="button"
-                className="chip"
-                aria-pressed={faction === value.name}
-                onClick={() => setFaction(faction === value.name ? "" : value.name)}
-              >
-                <Dot colour={value.colour} place={factions.indexOf(value)} />
-                {value.name}
-              </button>
-            ))}
-          </fieldset>
-          <span className="toolbar-end on-mat-soft">
-            {pool.length} cards · <kbd>+</kbd> and <kbd>−</kbd> add and remove
-          </span>
-        </div>
-        {pool.length ? (
-          <PoolWall cards={pool} deck={deck} start={asked} />
-        ) : (
-          <div className="empty empty-mat">
-            <p>No cards match.</p>
+      <section className="decks-main" aria-label="Decks">
+        <div className="decks-tabs" role="tablist" aria-label="What to look at">
+          {PARTS.map(([id, name], place) => (
             <button
+              key={id}
               type="button"
-              className="button"
-              onClick={() => {
-                setText("");
-                setFaction("");
+              role="tab"
+              id={`decks-tab-${id}`}
+              aria-selected={id === part}
+              aria-controls="decks-part"
+              tabIndex={id === part ? 0 : -1}
+              className="decks-tab"
+              onClick={() => go({ show: id })}
+              onKeyDown={(event) => {
+                const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+                const next = by && PARTS[(place + by + PARTS.length) % PARTS.length];
+                if (!next) return;
+                event.preventDefault();
+                go({ show: next[0] });
+                document.getElementById(`decks-tab-${next[0]}`)?.focus();
               }}
             >
-              Show the whole pool
+              {name}
             </button>
-          </div>
-        )}
+          ))}
+        </div>
+        <div className="decks-part" id="decks-part" role="tabpanel" aria-labelledby={`decks-tab-${part}`}>
+          {part === "pool" && <PoolPart deck={deck} asked={asked} />}
+          {part === "odds" && <OddsPart deck={deck} />}
+          {part === "hands" && <HandsPart deck={deck} />}
+          {part === "compare" && <ComparePart deck={deck} key={deck?.id} />}
+          {part === "all" && <AcrossPart choose={(id) => go({ deck: id, show: "pool" })} />}
+        </div>
       </section>
       <aside className="deck-list" data-pane aria-label="Deck">
-        <div className="deck-choice">
-          <label className="unseen" htmlFor="deck-choice">
-            Deck
-          </label>
-          <select
-            id="deck-choice"
-            className="select"
-            value={deck?.id ?? ""}
-            onChange={(event) => choose(event.target.value)}
-          >
-            {decks.map((each) => (
-              <option key={each.id} value={each.id}>
-                {each.name} — {each.legal ? "legal" : "not legal"}
-              </option>
-            ))}
-          </select>
-          <button type="button" className="button" onClick={() => void make()}>
-            <Plus size={15} aria-hidden="true" /> New
-          </button>
-        </div>
-        {deck ? (
-          <DeckView key={deck.id} deck={deck} game={game} cards={cards} />
-        ) : (
-          <p className="empty">No deck yet. Make one, then put cards in from the pool with +.</p>
-        )}
+        <DeckPanel deck={deck} choose={(id) => go({ deck: id })} make={make} />
       </aside>
     </div>
   );
 }
 
-function DeckView({ deck, game, cards }: { deck: Deck; game: Game; cards: Record<string, Card> }) {
-  const [name, setName] = useState(deck.name);
-  useEffect(() => setName(deck.name), [deck.name]);
-  const costOf = (id: string) => Number.parseInt(cards[id]?.values[game.roles.cost ?? ""] ?? "", 10);
-  const rows = Object.keys(deck.cards).sort(
-    (one, other) =>
-      (costOf(one) || 0) - (costOf(other) || 0) || (cards[one]?.title ?? "").localeCompare(cards[other]?.title ?? ""),
-  );
-  const { format } = game;
-  const wanted =
-    format.least_cards === format.most_cards ? `${format.least_cards}` : `${format.least_cards}–${format.most_cards}`;
-  return (
-    <>
-      <div className="deck-name">
-        <input
-          className="input"
-          aria-label="Name of the deck"
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-          onBlur={() => name.trim() && name !== deck.name && void renameDeck(deck.id, name)}
-          onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
-        />
-        <Link className="button button-main" to={`/${game.id}/playtest?deck=${deck.id}`}>
-          <Play size={14} aria-hidden="true" /> Play
-        </Link>
-        <button
-          type="button"
-          className="icon-button"
-          aria-label="Remove this deck"
-          title="Remove this deck; undo brings it back"
-          onClick={() => void takeDeckOut(deck.id)}
-        >
-          <Trash2 size={15} aria-hidden="true" />
-        </button>
-      </div>
-      <div className={`legality ${deck.legal ? "legality-holds" : "legality-needs"}`} role="status" aria-live="polite">
-        <b>
-          {deck.size} / {wanted}
-        </b>
-        {deck.legal ? (
-          <span>legal in {format.name}</span>
-        ) : (
-          <ul>
-            {deck.problems.map((problem) => (
-              <li key={problem.where + problem.what}>
-                {problem.what} — {problem.mend}
-              </li>
-            ))}
-          </ul>
-        )}
-      </div>
-      <DeckShape deck={deck} game={game} />
-      <ul className="deck-rows" aria-label="Cards of the deck">
-        {rows.map((id) => {
-          const card = cards[id];
-          const count = deck.cards[id] ?? 0;
-          return (
-            <li key={id} className="deck-row">
-              <span className="deck-cost">{Number.isNaN(costOf(id)) ? "–" : costOf(id)}</span>
-              <Hover card={id}>
-                <Link to={`/${game.id}/cards?card=${id}`} className="deck-card">
-                  <FactionDot game={game} card={card} />
-                  {card?.title ?? "a card that is gone"}
-                </Link>
-              </Hover>
-              <span className="stepper">
-                <button
-                  type="button"
-                  aria-label={`One ${card?.title ?? "card"} less`}
-                  onClick={() => void setCount(deck.id, id, count - 1)}
-                >
-                  −
-                </button>
-                <span className="num">{count}</span>
-                <button
-                  type="button"
-                  aria-label={`One ${card?.title ?? "card"} more`}
-                  onClick={() => void setCount(deck.id, id, count + 1)}
-                >
-                  +
-                </button>
-              </span>
-            </li>
-          );
-        })}
-      </ul>
-      {rows.length === 0 && <p className="empty">Empty. Select a card of the pool and press +, or double-click it.</p>}
-    </>
-  );
-}
-
-/** The deck's curve by cost, and its split by faction and type. */
-function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
-  const costs = Object.keys(deck.curve).map(Number);
-  const last = Math.max(6, ...costs);
-  const most = Math.max(1, ...Object.values(deck.curve));
-  const list = factionsOf(game);
-  return (
-    <div className="deck-shape">
-      <div
-        className="curve"
-        role="img"
-        aria-label={`Cards by cost: ${costs.map((cost) => `${deck.curve[cost]} at ${cost}`).join(", ") || "none"}`}
-      >
-        {Array.from({ length: last + 1 }, (_, cost) => (
-          <div key={cost} className="curve-bar">
-            <span className="curve-count">{deck.curve[cost] || ""}</span>
-            <span className="curve-fill" style={{ height: `${(44 * (deck.curve[cost] ?? 0)) / most}px` }} />
-            <span className="curve-cost">{cost}</span>
-          </div>
-        ))}
-      </div>
-      <div className="splits">
-        {list?.values
-          .filter((value) => deck.factions[value.id])
-          .map((value) => (
-            <span key={value.id}>
-              <Dot colour={value.colour} place={list.values.indexOf(value)} />
-              {value.name} {deck.factions[value.id]}
-            </span>
-          ))}
-        {game.types
-          .filter((type) => deck.types[type.id])
-          .map((type) => (
-            <span key={type.id} className="soft">
-              {type.name} {deck.types[type.id]}
-            </span>
-          ))}
-      </div>
-    </div>
-  );
-}
-
-function FactionDot({ game, card }: { game: Game; card: Card | undefined }) {
-  const values = factionsOf(game)?.values ?? [];
-  const name = card?.values[game.roles.faction ?? ""];
-  const place = values.findIndex((value) => value.name === name);
-  return <Dot colour={values[place]?.colour} place={place} />;
-}
-
-/** The list that the field of the faction chooses from; a game may have none. */
-function factionsOf(game: Game) {
-  const field = game.fields.find((each) => each.id === game.roles.faction);
-  return field?.kind === "choice" ? game.lists.find((each) => each.id === field.list) : undefined;
+/** A name that no deck has. */
+function freeName(taken: string[]): string {
+  let name = "New deck";
+  for (let number = 2; taken.includes(name); number++) name = `New deck ${number}`;
+  return name;
 }

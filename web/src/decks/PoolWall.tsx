@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Deck } from "../state/client";
-import { setCount } from "../state/edits";
+import { countBy } from "../state/deckEdits";
 import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 
@@ -44,7 +44,7 @@ export function PoolWall({ cards, deck, start }: { cards: string[]; deck: Deck |
     virtual.measure();
   }, [high]);
   const change = (card: string | undefined, by: number) => {
-    if (deck && card) void setCount(deck.id, card, Math.max(0, (deck.cards[card] ?? 0) + by));
+    if (deck && card) void countBy(deck.id, card, by);
   };
   // + and − mean the card one stands on, also while the focus is on nothing that could want them.
   const latest = useRef(change);
@@ -80,72 +80,103 @@ export function PoolWall({ cards, deck, start }: { cards: string[]; deck: Deck |
     else return;
     event.preventDefault();
   };
+  const chosen = here ? titles[here] : undefined;
   return (
-    <div
-      ref={box}
-      className="wall"
-      role="grid"
-      tabIndex={0}
-      aria-label="Cards of the pool"
-      aria-activedescendant={`pool-${cards[place]}`}
-      onKeyDown={press}
-    >
-      <div role="presentation" style={{ height: virtual.getTotalSize(), position: "relative" }}>
-        {virtual.getVirtualItems().map((line) => (
-          <div
-            key={line.key}
-            className="wall-line"
-            role="row"
-            tabIndex={-1}
-            style={{ transform: `translateY(${line.start}px)`, gap: GAP }}
-          >
-            {cards.slice(line.index * across, (line.index + 1) * across).map((id, number) => {
-              const index = line.index * across + number;
-              const count = deck?.cards[id] ?? 0;
-              const title = titles[id]?.title ?? "";
-              return (
-                <div
-                  key={id}
-                  id={`pool-${id}`}
-                  role="gridcell"
-                  tabIndex={-1}
-                  aria-selected={index === place}
-                  className={`wall-card ${index === place ? "wall-on" : ""} ${count ? "wall-in" : ""}`}
-                  style={{ width: wide }}
-                  onMouseDown={() => setAt(index)}
-                  onDoubleClick={() => change(id, 1)}
-                >
-                  <span className="unseen">
-                    {title}, {count} in the deck
-                  </span>
-                  <Face card={id} title={title} />
-                  <div className="wall-foot">
-                    <button
-                      type="button"
-                      tabIndex={-1}
-                      aria-label={`One ${title} less`}
-                      disabled={!deck || count === 0}
-                      onClick={() => change(id, -1)}
-                    >
-                      −
-                    </button>
-                    <span className="num">{count || "·"}</span>
-                    <button
-                      type="button"
-                      tabIndex={-1}
-                      aria-label={`One ${title} more`}
-                      disabled={!deck}
-                      onClick={() => change(id, 1)}
-                    >
-                      +
-                    </button>
+    <>
+      <div
+        ref={box}
+        className="wall"
+        onDragOver={(event) => event.dataTransfer.types.includes("text/x-listed") && event.preventDefault()}
+        onDrop={(event) => {
+          // A card of the list, dropped on the pool, goes out of the deck.
+          const [card, section = ""] = event.dataTransfer.getData("text/x-listed").split(" ");
+          if (card && deck) void countBy(deck.id, card, -1, section);
+        }}
+        role="grid"
+        tabIndex={0}
+        aria-label="Cards of the pool"
+        aria-activedescendant={`pool-${cards[place]}`}
+        onKeyDown={press}
+      >
+        <div role="presentation" style={{ height: virtual.getTotalSize(), position: "relative" }}>
+          {virtual.getVirtualItems().map((line) => (
+            <div
+              key={line.key}
+              className="wall-line"
+              role="row"
+              tabIndex={-1}
+              style={{ transform: `translateY(${line.start}px)`, gap: GAP }}
+            >
+              {cards.slice(line.index * across, (line.index + 1) * across).map((id, number) => {
+                const index = line.index * across + number;
+                const count = deck?.cards[id] ?? 0;
+                const title = titles[id]?.title ?? "";
+                return (
+                  <div
+                    key={id}
+                    id={`pool-${id}`}
+                    role="gridcell"
+                    tabIndex={-1}
+                    aria-selected={index === place}
+                    className={`wall-card ${index === place ? "wall-on" : ""} ${count ? "wall-in" : ""}`}
+                    style={{ width: wide }}
+                    draggable
+                    onDragStart={(event) => {
+                      setAt(index);
+                      event.dataTransfer.setData("text/x-card", id);
+                      event.dataTransfer.effectAllowed = "copy";
+                    }}
+                    onMouseDown={() => setAt(index)}
+                    onDoubleClick={() => change(id, 1)}
+                  >
+                    <span className="unseen">
+                      {title}, {count} in the deck
+                    </span>
+                    <Face card={id} title={title} />
+                    <div className="wall-foot">
+                      <button
+                        type="button"
+                        tabIndex={-1}
+                        aria-label={`One ${title} less`}
+                        disabled={!deck || count === 0}
+                        onClick={() => change(id, -1)}
+                      >
+                        −
+                      </button>
+                      <span className="num">{count || "·"}</span>
+                      <button
+                        type="button"
+                        tabIndex={-1}
+                        aria-label={`One ${title} more`}
+                        disabled={!deck}
+                        onClick={() => change(id, 1)}
+                      >
+                        +
+                      </button>
+                    </div>
                   </div>
-                </div>
-              );
-            })}
-          </div>
-        ))}
+                );
+              })}
+            </div>
+          ))}
+        </div>
       </div>
-    </div>
+      <div className="wall-chosen" aria-live="polite">
+        {chosen && (
+          <>
+            <b>{chosen.title}</b>
+            <span className="on-mat-soft">
+              {chosen.code} ·{" "}
+              {deck
+                ? `${deck.cards[chosen.id] ? `${deck.cards[chosen.id]} in` : "none in"} ${deck.name}`
+                : "no deck yet"}
+            </span>
+            <span className="wall-keys on-mat-soft">
+              <kbd>+</kbd> <kbd>−</kbd> or double-click; type a name anywhere
+            </span>
+          </>
+        )}
+      </div>
+    </>
   );
 }

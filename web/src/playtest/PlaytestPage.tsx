@@ -86,7 +86,13 @@ export function PlaytestPage() {
   if (!game) return null;
   if (!id || !table || table.id !== id)
     return (
-      <StartPane game={game} deck={params.get("deck")} begin={begin} open={(ident) => setParams({ table: ident })} />
+      <StartPane
+        game={game}
+        deck={params.get("deck")}
+        asked={params.get("seed") ?? ""}
+        begin={begin}
+        open={(ident) => setParams({ table: ident })}
+      />
     );
   return (
     <Table

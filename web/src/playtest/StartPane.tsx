@@ -8,16 +8,18 @@ import { Face } from "../ui/Face";
 type Props = {
   game: Game;
   deck: string | null;
+  /** The seed that was asked for, as text. */
+  asked: string;
   begin: (deck: string, seed: number | null) => Promise<void>;
   open: (table: string) => void;
 };
 type Brief = Schemas["PlaytestBrief"];
 
 /** Which deck, which seed; and the games that are not finished. */
-export function StartPane({ game, deck, begin, open }: Props) {
+export function StartPane({ game, deck, asked, begin, open }: Props) {
   const decks = useGame((state) => state.decks);
   const [chosen, setChosen] = useState(deck ?? "");
-  const [seed, setSeed] = useState("");
+  const [seed, setSeed] = useState(asked);
   const [recent, setRecent] = useState<Brief[]>([]);
   useEffect(() => {
     ask(api.GET("/api/games/{game_id}/playtests", { params: { path: { game_id: game.id } } })).then(setRecent, () =>

@@ -26,7 +26,7 @@ export const GAME_PARTS = [
 const SIDED = new Set(["prices", "phrases"]);
 
 export function PartEditor({ part }: { part: string }) {
-  const { parts, verbs, cues, phrases, symbols, write, asking } = useParts();
+  const { parts, verbs, cues, phrases, symbols, clashes, write, asking } = useParts();
   const elsewhere = asking && asking.part !== part ? asking : null;
   // Who goes to another part leaves what was asked: it is not written, and that is said.
   useEffect(() => {
@@ -55,7 +55,7 @@ export function PartEditor({ part }: { part: string }) {
         {part === "roles" && <RolesEditor roles={parts.roles} write={write} />}
         {part === "resources" && <ResourcesEditor resources={parts.resources} write={write} />}
         {part === "table" && <TableEditor table={parts.table} resources={parts.resources} write={write} />}
-        {part === "formats" && <DeckRules formats={parts.formats} write={write} />}
+        {part === "formats" && <DeckRules formats={parts.formats} clashes={clashes} write={write} />}
         {part === "tags" && <TagsEditor tags={parts.tags} write={write} />}
         {part === "phrases" && <PhrasesEditor words={parts.phrases} book={phrases} symbols={symbols} write={write} />}
         {part === "prices" && <WorthsEditor prices={parts.prices} verbs={verbs} cues={cues} write={write} />}

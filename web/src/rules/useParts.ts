@@ -1,7 +1,7 @@
 // The parts that make a game a game: read and written whole, each write one undoable step.
 import { useEffect, useRef, useState } from "react";
 import { useAsked, useTouched } from "../state/asked";
-import { api, ask, type Edit } from "../state/client";
+import { api, ask, type Edit, type Schemas } from "../state/client";
 import { inLine } from "../state/queue";
 import { say, useGame } from "../state/store";
 import { change, signed } from "../state/writing";
@@ -26,15 +26,9 @@ export type TableDoc = {
   dismiss: string;
   zones: Record<string, string>;
 };
-export type FormatDoc = {
-  id: string;
-  name: string;
-  least_cards: number;
-  most_cards: number;
-  copies: number;
-  copies_by_rarity: Record<string, number>;
-  most_factions: number | null;
-};
+export type FormatDoc = Schemas["Format"];
+/** Two rules that no deck can keep together. */
+export type ClashDoc = Schemas["ClashOut"];
 export type Budget = { by_cost: string[]; further: string; rarity: Record<string, string> };
 /** A kind of effect and what it is worth; what a row does not name it matches whatever it is. `curve` null: not decided yet. */
 export type PriceRow = {
@@ -189,6 +183,7 @@ export function useParts() {
     cues: found?.cues ?? [],
     phrases: found?.phrases ?? [],
     symbols: found?.symbols ?? [],
+    clashes: found?.clashes ?? [],
     write,
     asking,
   };

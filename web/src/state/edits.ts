@@ -1,6 +1,6 @@
-// The edits of cards and decks, one function each; and undo.
+// The edits of cards, one function each; and undo.
 import { api, ask, type Edit, newKey, type Problem } from "./client";
-import { countAtOnce, isCounting, isPending, showAtOnce } from "./pending";
+import { isPending, showAtOnce } from "./pending";
 import { goodText } from "./sheet";
 import { dropUnsaved, placeOf, say, useGame, type Way } from "./store";
 import { applyEdit, inGame, later, refreshHistory, reload } from "./sync";
@@ -91,51 +91,5 @@ export function takeCardOut(card: string): Promise<Edit | null> {
   if (!game) return Promise.resolve(null);
   return send(() =>
     ask(api.DELETE("/api/games/{game_id}/cards/{card_id}", { params: { path: { game_id: game.id, card_id: card } } })),
-  );
-}
-
-export async function setCount(deck: string, card: string, count: number, base = get().seq): Promise<Edit | null> {
-  const game = get().game;
-  const old = get().decks.find((each) => each.id === deck);
-  if (!game || !old || count < 0) return null;
-  const arrived = countAtOnce(deck, card, count);
-  const edit = await send(
-    () =>
-      ask(
-        api.PUT("/api/games/{game_id}/decks/{deck_id}/cards/{card_id}", {
-          params: { path: { game_id: game.id, deck_id: deck, card_id: card } },
-          body: { count, base: Math.max(base, get().seq) },
-        }),
-      ).finally(arrived),
-    (seq) => void setCount(deck, card, count, seq),
-  );
-  if (!edit && !isCounting(deck, card)) set({ decks: get().decks.map((each) => (each.id === deck ? old : each)) });
-  return edit;
-}
-
-export function addDeck(name: string): Promise<Edit | null> {
-  const game = get().game;
-  if (!game) return Promise.resolve(null);
-  return send(() => ask(api.POST("/api/games/{game_id}/decks", { ...inGame(game.id), body: { name } })));
-}
-
-export function renameDeck(deck: string, name: string): Promise<Edit | null> {
-  const game = get().game;
-  if (!game) return Promise.resolve(null);
-  return send(() =>
-    ask(
-      api.PUT("/api/games/{game_id}/decks/{deck_id}/name", {
-        params: { path: { game_id: game.id, deck_id: deck } },
-        body: { name },
-      }),
-    ),
-  );
-}
-
-export async function takeDeckOut(deck: string): Promise<void> {
-  const game = get().game;
-  if (!game) return;
-  await send(() =>
-    ask(api.DELETE("/api/games/{game_id}/decks/{deck_id}", { params: { path: { game_id: game.id, deck_id: deck } } })),
   );
 }

@@ -15,19 +15,22 @@ export function withPending(card: Card): Card {
   return pending.size ? { ...card, values } : card;
 }
 
-/** Counts that are on their way, by deck and card: the next step begins from what is shown. */
-const counting = new Map<string, { count: number; sent: number }>();
+/** Counts that are on their way, by deck, section and card: the next step begins from what is shown. */
+const counting = new Map<string, { deck: string; section: string; card: string; count: number; sent: number }>();
+const counted = (deck: string, section: string, card: string) => `${deck}/${section}/${card}`;
 
 export function withCounts(deck: Deck): Deck {
-  const mine = [...counting].filter(([place]) => place.startsWith(`${deck.id}/`));
+  const mine = [...counting.values()].filter((each) => each.deck === deck.id);
   if (!mine.length) return deck;
   const cards = { ...deck.cards };
-  for (const [place, { count }] of mine) {
-    const card = place.slice(deck.id.length + 1);
-    if (count) cards[card] = count;
-    else delete cards[card];
+  const sections = { ...deck.sections };
+  for (const { section, card, count } of mine) {
+    const held = section ? { ...sections[section] } : cards;
+    if (section) sections[section] = held;
+    if (count) held[card] = count;
+    else delete held[card];
   }
-  return { ...deck, cards, size: Object.values(cards).reduce((sum, number) => sum + number, 0) };
+  return { ...deck, cards, sections, size: Object.values(cards).reduce((sum, number) => sum + number, 0) };
 }
 
 /** What a card has beside its fields: shown only once the server has taken it. */
@@ -74,9 +77,9 @@ export function putBack(cells: { card: string; field: string; typed: string }[],
 export const isPending = (place: string): boolean => pending.has(place);
 
 /** Shows a count at once, and until its answer comes; gives what to call when it has come: whether it was the last. */
-export function countAtOnce(deck: string, card: string, count: number): () => void {
-  const place = `${deck}/${card}`;
-  counting.set(place, { count, sent: (counting.get(place)?.sent ?? 0) + 1 });
+export function countAtOnce(deck: string, card: string, count: number, section: string): () => void {
+  const place = counted(deck, section, card);
+  counting.set(place, { deck, section, card, count, sent: (counting.get(place)?.sent ?? 0) + 1 });
   set({ decks: get().decks.map((each) => (each.id === deck ? withCounts(each) : each)) });
   return () => {
     const held = counting.get(place);
@@ -85,4 +88,5 @@ export function countAtOnce(deck: string, card: string, count: number): () => vo
   };
 }
 
-export const isCounting = (deck: string, card: string): boolean => counting.has(`${deck}/${card}`);
+export const isCounting = (deck: string, card: string, section: string): boolean =>
+  counting.has(counted(deck, section, card));

@@ -1,5 +1,13 @@
 """Decklists, and what a format says is legal."""
 
-from dramok.core.decks.deck import MOST_COPIES, Deck, Format, legality
+from dramok.core.decks.across import Across, DeckChange, across, differences, shared
+from dramok.core.decks.deck import MAIN, MOST_COPIES, Deck
+from dramok.core.decks.formats import Cap, Count, Format, Section, Share
+from dramok.core.decks.legality import DeckProblem, Fix, legality
+from dramok.core.decks.randomly import random_deck
+from dramok.core.decks.satisfiable import clashes
 
-__all__ = ["MOST_COPIES", "Deck", "Format", "legality"]
+__all__ = [
+    "MAIN", "MOST_COPIES", "Across", "Cap", "Count", "Deck", "DeckChange", "DeckProblem", "Fix", "Format", "Section", "Share", "across",
+    "clashes", "differences", "legality", "random_deck", "shared",
+]  # fmt: skip

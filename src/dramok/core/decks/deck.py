@@ -1,135 +1,60 @@
-"""A deck is cards with counts; a format says what is legal."""
+"""A deck is cards with counts, in sections."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
-from typing import Annotated
-
-from pydantic import Field, model_validator
-
-from dramok.core.cards import Card
-from dramok.core.problem import Frozen, Problem, plural
-from dramok.core.rulebook import Rulebook
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
 
 MOST_COPIES = 99
-Count = Annotated[int, Field(ge=0, le=10_000)]
+MAIN = ""
+"""The section that every deck has: what is shuffled and drawn from."""
+Counts = Mapping[str, int]
 
 
 @dataclass(frozen=True)
 class Deck:
-    """`cards` maps card id to count (1 or more). `seq` is the journal number of the latest edit."""
+    """`cards` maps card id to count (1 or more); `sections` are the same for each section beside the main one, by its id.
+
+    `format` is the id of the deck rules it is held against, empty for the game's first. `note` is the designer's own words.
+    `seq` is the journal number of the latest edit.
+    """
 
     id: str
     name: str
-    cards: Mapping[str, int]
+    cards: Counts
     seq: int = 0
+    format: str = ""
+    sections: Mapping[str, Counts] = field(default_factory=dict)
+    note: str = ""
 
     @property
     def size(self) -> int:
+        """Cards of the main section."""
         return sum(self.cards.values())
 
-    def with_count(self, card: str, count: int) -> Deck:
-        """The deck with one card's count set, kept between 0 (out of the deck) and `MOST_COPIES`."""
-        cards = {**self.cards, card: max(0, min(MOST_COPIES, count))}
-        return replace(self, cards={key: value for key, value in cards.items() if value > 0})
+    def every(self) -> Iterator[tuple[str, Counts]]:
+        """(section, its counts): the main section first."""
+        yield MAIN, self.cards
+        yield from self.sections.items()
 
+    def section(self, ident: str) -> Counts:
+        """The counts of a section; empty where the deck has nothing in it."""
+        return self.cards if ident == MAIN else self.sections.get(ident, {})
 
-class Format(Frozen):
-    """`copies` is the most of one card, `copies_by_rarity` overrides it; `most_factions` None is no limit."""
+    @property
+    def holds(self) -> frozenset[str]:
+        """Every card id in any section."""
+        return frozenset(card for _, counts in self.every() for card in counts)
 
-    id: str = Field(min_length=1, max_length=80)
-    name: str = Field(min_length=1, max_length=120)
-    least_cards: Count
-    most_cards: Count
-    copies: Count
-    copies_by_rarity: dict[str, Count] = {}
-    most_factions: Count | None = None
+    def copies(self, card: str) -> int:
+        """Copies of a card in all sections together."""
+        return sum(counts.get(card, 0) for _, counts in self.every())
 
-    @model_validator(mode="after")
-    def _can_be(self) -> Format:
-        if self.least_cards > self.most_cards:
-            raise ValueError(
-                f"at least {self.least_cards} and at most {self.most_cards} cards: no deck can be so"
-            )
-        return self
-
-    def copies_of(self, card: Card, rulebook: Rulebook) -> int:
-        return self.copies_by_rarity.get(card.text(rulebook.roles.rarity), self.copies)
-
-
-def legality(
-    deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format
-) -> tuple[Problem, ...]:
-    """Every way in which the deck breaks the format. Empty when it is legal.
-
-    `cards` are the game's cards by id; `where` of a problem is `size`, `factions` or a card's code.
-    """
-    return (
-        *_size(deck, format_),
-        *_copies(deck, cards, rulebook, format_),
-        *_factions(deck, cards, rulebook, format_),
-    )
-
-
-def _size(deck: Deck, format_: Format) -> tuple[Problem, ...]:
-    if deck.size < format_.least_cards:
-        missing = format_.least_cards - deck.size
-        return (
-            Problem(
-                where="size",
-                what=f"{plural(deck.size, 'card')}; the least is {format_.least_cards}",
-                mend=f"add {missing}",
-            ),
-        )
-    if deck.size > format_.most_cards:
-        over = deck.size - format_.most_cards
-        return (
-            Problem(
-                where="size",
-                what=f"{plural(deck.size, 'card')}; the most is {format_.most_cards}",
-                mend=f"remove {over}",
-            ),
-        )
-    return ()
-
-
-def _copies(
-    deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format
-) -> tuple[Problem, ...]:
-    problems = []
-    for ident, count in deck.cards.items():
-        card = cards.get(ident)
-        if card is None:
-            problems.append(Problem(where=ident, what="this card is gone from the game", mend="remove it"))
-        elif count > (most := format_.copies_of(card, rulebook)):
-            name = card.text(rulebook.roles.name) or card.code
-            problems.append(
-                Problem(
-                    where=card.code,
-                    what=f"{count} of {name}; the most is {most}",
-                    mend=f"remove {count - most}",
-                )
-            )
-    return tuple(problems)
-
-
-def _factions(
-    deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format
-) -> tuple[Problem, ...]:
-    if format_.most_factions is None:
-        return ()
-    field = rulebook.cards.field(rulebook.roles.faction)
-    choices = rulebook.cards.choices(field)
-    counts: dict[str, int] = {}
-    for ident, count in deck.cards.items():
-        if ident in cards and (value := cards[ident].text(rulebook.roles.faction)):
-            counts[value] = counts.get(value, 0) + count
-    if field is None or choices is None or len(counts) <= format_.most_factions:
-        return ()
-    names = {value: choice.name if (choice := choices.get(value)) else value for value in counts}
-    noun = field.name.lower()
-    fewest = sorted(counts, key=lambda value: (counts[value], value))[: len(counts) - format_.most_factions]
-    what = f"{len(counts)} {noun}s ({', '.join(names[value] for value in sorted(counts, key=choices.position))}); the most is {format_.most_factions}"
-    mend = f"remove {' and '.join(f'the {counts[value]} of {names[value]}' for value in fewest)}"
-    return (Problem(where="factions", what=what, mend=mend),)
+    def with_count(self, card: str, count: int, section: str = MAIN) -> Deck:
+        """The deck with one card's count in a section set, kept between 0 (out of it) and `MOST_COPIES`."""
+        counts = {**self.section(section), card: max(0, min(MOST_COPIES, count))}
+        counts = {key: value for key, value in counts.items() if value > 0}
+        if section == MAIN:
+            return replace(self, cards=counts)
+        sections = {**self.sections, section: counts}
+        return replace(self, sections={key: value for key, value in sections.items() if value})

@@ -8,6 +8,7 @@ from typing import NamedTuple
 from dramok.core.engine import kernel
 from dramok.core.engine import state as k
 from dramok.core.engine.program import Program
+from dramok.core.engine.zones import card_at, count
 
 DOINGS = ("draw", "play", "discard", "dismiss", "end turn", "pick", "done", "cancel")
 MOST_SEED = 2**63 - 1
@@ -48,6 +49,15 @@ class Match:
         if self.state.over:
             return "over"
         return ("nothing", "act", "pick", "discard", "hand limit", "declare")[self.state.waiting]
+
+    def dealt(self) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        """The hand of the first seat in the order in which it was drawn, and its draw pile from the top."""
+        cards, s = self.program.cards, self.state
+        hand, pile = (
+            [cards[s.card_def[card_at(s, 0, zone, place)]].id for place in range(count(s, 0, zone))]
+            for zone in (k.HAND, k.DRAW_PILE)
+        )
+        return tuple(hand), tuple(reversed(pile))
 
     def decide(self, option: Option) -> list[tuple[int, int, int, int, int]]:
         """Takes one of the options; gives the events that followed. Raises NotAnOption and changes nothing otherwise."""

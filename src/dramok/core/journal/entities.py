@@ -34,7 +34,13 @@ def _card(field: str) -> Path:
 
 
 def _deck(field: str) -> Path:
-    return ("cards", field.removeprefix("card/")) if field.startswith("card/") else (field,)
+    """`card/ID` is a count of the main section, `in/SECTION/ID` of another."""
+    if field.startswith("card/"):
+        return ("cards", field.removeprefix("card/"))
+    if field.startswith("in/"):
+        _, section, ident = field.split("/", 2)
+        return ("sections", section, ident)
+    return (field,)
 
 
 def _key(field: str) -> Path:

@@ -1,16 +1,67 @@
-"""Decks and their legality."""
+"""Decks: filled, judged, brought in and out as lists, asked for their odds, compared."""
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from dataclasses import asdict
+from typing import Annotated
+from urllib.parse import quote
 
-from dramok.server.answers import deck_out, edit_out
+from fastapi import APIRouter, Query, Response
+
+from dramok.core.decks import Deck, Fix
+from dramok.server.answers import deck_out, deck_problems, edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas.base import NameIn
-from dramok.server.schemas.cards import CountIn, DeckOut, EditOut
-from dramok.studio.deckwork import add_deck, rename_deck, report, retire_deck, set_count
+from dramok.server.schemas.cards import EditOut
+from dramok.server.schemas.decks import (
+    MOST_SEED,
+    AcrossOut,
+    CardInDeckOut,
+    ComparedOut,
+    CountsIn,
+    CycleOut,
+    DeckChangeOut,
+    DeckCountIn,
+    DeckListIn,
+    DeckListLookOut,
+    DeckMeasureOut,
+    DeckNoteIn,
+    DeckOut,
+    DeckRevisionOut,
+    FillIn,
+    GroupOddsOut,
+    HandsIn,
+    HandsOut,
+    MomentIn,
+    NewDeckIn,
+    OddsIn,
+    OddsOut,
+    RulesChoiceIn,
+    SampleHandOut,
+    Seq,
+    TroubleOut,
+)
+from dramok.studio.decks.chances import card_in_decks, look_at_odds
+from dramok.studio.decks.comparing import all_decks, compare, deck_at, past_of
+from dramok.studio.decks.edits import (
+    add_deck,
+    choose_rules,
+    deck_in,
+    double_deck,
+    fill_at_random,
+    refill,
+    rename_deck,
+    retire_deck,
+    set_count,
+    set_counts,
+    write_note,
+)
+from dramok.studio.decks.hands import sample_hands
+from dramok.studio.decks.listing import form_of, look_at_list, take_list, write_list
+from dramok.studio.decks.reports import measure, report
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/decks", tags=["decks"])
+Turn = Annotated[int, Query(ge=0, le=30)]
 
 
 @router.get("")
@@ -20,9 +71,66 @@ def decks(game: TheGame) -> list[DeckOut]:
 
 
 @router.post("", status_code=201)
-def new_deck(desk: TheDesk, game: TheGame, asked: NameIn, page: Page, key: Key) -> EditOut:
-    """Adds an empty deck; `made` is its id."""
-    commit, ident = add_deck(desk, game.id, asked.name, page, key=key)
+def new_deck(desk: TheDesk, game: TheGame, asked: NewDeckIn, page: Page, key: Key) -> EditOut:
+    """Adds a deck, empty or filled at random by a seed; `made` is its id."""
+    deck = Deck("", asked.name, {}, format=asked.format)
+    if asked.seed is not None:
+        deck = fill_at_random(game, deck, asked.seed, asked.size)
+    commit, ident = add_deck(desk, game.id, asked.name, page, deck.cards, key, deck.sections, asked.format)
+    return edit_out(commit, [ident])
+
+
+@router.get("/across")
+def across_decks(game: TheGame) -> AcrossOut:
+    """All decks together: how much each two share, and which cards are in how many."""
+    return AcrossOut.model_validate(all_decks(game))
+
+
+@router.get("/compare")
+def compare_decks(
+    desk: TheDesk, game: TheGame, one: Annotated[str, Query(max_length=80)], other: Annotated[str, Query(max_length=80)],
+    one_at: Seq | None = None, other_at: Seq | None = None,
+) -> ComparedOut:  # fmt: skip
+    """Two decks, or one at two moments, beside each other."""
+    first, held = deck_at(desk, game, one, one_at)
+    second, against = deck_at(desk, game, other, other_at)
+    found = compare(held, against)
+    titles = {
+        each.card: place.title(place.cards[each.card])
+        for each in found.changes
+        for place in (first, second, game)
+        if each.card in place.cards
+    }
+    return ComparedOut(
+        one=deck_out(report(first, held)), other=deck_out(report(second, against)),
+        changes=[DeckChangeOut.model_validate(each) for each in found.changes], same=found.same, titles=titles,
+    )  # fmt: skip
+
+
+@router.get("/of/{card_id}")
+def card_odds(game: TheGame, card_id: str, turn: Turn = 3) -> list[CardInDeckOut]:
+    """The odds of a card in every deck that holds it."""
+    return [CardInDeckOut.model_validate(each) for each in card_in_decks(game, card_id, turn, max(8, turn))]
+
+
+@router.post("/lists/look")
+def look_at_decklist(game: TheGame, asked: DeckListIn) -> DeckListLookOut:
+    """A decklist as it is understood. Writes nothing."""
+    look = look_at_list(game, asked.text.encode(), asked.filename, asked.deck, asked.format)
+    read = look.read
+    return DeckListLookOut(
+        name=read.name, rules=read.rules, cards=read.cards, sections={ident: dict(counts) for ident, counts in look.deck.every() if counts},
+        troubles=[TroubleOut.model_validate(each) for each in read.troubles], trouble_count=read.trouble_count,
+        format=look.format.id, legal=not look.problems, problems=deck_problems(look.problems),
+    )  # fmt: skip
+
+
+@router.post("/lists", status_code=201)
+def take_decklist(desk: TheDesk, game: TheGame, asked: DeckListIn, page: Page, key: Key) -> EditOut:
+    """Takes a decklist in, as a new deck or in place of what is in one; `made` is its id."""
+    commit, ident = take_list(
+        desk, game.id, asked.text.encode(), page, asked.filename, asked.deck, asked.name, asked.format, key,
+    )  # fmt: skip
     return edit_out(commit, [ident])
 
 
@@ -31,14 +139,112 @@ def name_deck(desk: TheDesk, game: TheGame, deck_id: str, asked: NameIn, page: P
     return edit_out(rename_deck(desk, game.id, deck_id, asked.name, page, key))
 
 
+@router.put("/{deck_id}/format")
+def choose_deck_rules(
+    desk: TheDesk, game: TheGame, deck_id: str, asked: RulesChoiceIn, page: Page, key: Key
+) -> EditOut:
+    """Holds a deck against other deck rules."""
+    return edit_out(choose_rules(desk, game.id, deck_id, asked.format, page, key))
+
+
+@router.put("/{deck_id}/note")
+def note_deck(desk: TheDesk, game: TheGame, deck_id: str, asked: DeckNoteIn, page: Page, key: Key) -> EditOut:
+    return edit_out(write_note(desk, game.id, deck_id, asked.text, page, key))
+
+
 @router.put("/{deck_id}/cards/{card_id}")
 def count_card(
-    desk: TheDesk, game: TheGame, deck_id: str, card_id: str, asked: CountIn, page: Page, key: Key
+    desk: TheDesk, game: TheGame, deck_id: str, card_id: str, asked: DeckCountIn, page: Page, key: Key
 ) -> EditOut:
-    """Sets how many of a card the deck holds."""
-    return edit_out(set_count(desk, game.id, deck_id, card_id, asked.count, asked.base, page, key))
+    """Sets how many of a card a section of the deck holds."""
+    return edit_out(
+        set_count(desk, game.id, deck_id, card_id, asked.count, asked.base, page, key, asked.section)
+    )
+
+
+@router.post("/{deck_id}/counts")
+def count_cards(desk: TheDesk, game: TheGame, deck_id: str, asked: CountsIn, page: Page, key: Key) -> EditOut:
+    """Sets several counts as one step, such as those that mend the deck."""
+    label = f"{deck_in(game, deck_id).name}: {asked.label}"
+    fixes: list[Fix] = [each.fix() for each in asked.counts]
+    return edit_out(set_counts(desk, game.id, deck_id, fixes, label, page, key))
+
+
+@router.post("/{deck_id}/double", status_code=201)
+def double(desk: TheDesk, game: TheGame, deck_id: str, page: Page, key: Key) -> EditOut:
+    """The same deck once more; `made` is its id."""
+    commit, ident = double_deck(desk, game.id, deck_id, page, key)
+    return edit_out(commit, [ident])
+
+
+@router.post("/{deck_id}/fill")
+def fill_deck(desk: TheDesk, game: TheGame, deck_id: str, asked: FillIn, page: Page, key: Key) -> EditOut:
+    """Fills a deck up at random to a legal one, by a seed."""
+    deck = deck_in(game, deck_id)
+    label = f"{deck.name}: filled at random, seed {asked.seed}"
+    filled = fill_at_random(game, deck, asked.seed, asked.size)
+    return edit_out(refill(desk, game.id, deck_id, filled, label, page, key))
 
 
 @router.delete("/{deck_id}")
 def take_deck_out(desk: TheDesk, game: TheGame, deck_id: str, page: Page, key: Key) -> EditOut:
     return edit_out(retire_deck(desk, game.id, deck_id, page, key))
+
+
+@router.get("/{deck_id}/measure")
+def measure_deck(game: TheGame, deck_id: str) -> DeckMeasureOut:
+    """The worth of a deck and its words to read."""
+    return DeckMeasureOut.model_validate(measure(game, deck_in(game, deck_id)))
+
+
+@router.get("/{deck_id}/list")
+def decklist(game: TheGame, deck_id: str, form: Annotated[str, Query(max_length=20)] = "txt") -> Response:
+    """The deck as a decklist: txt, csv or json."""
+    deck = deck_in(game, deck_id)
+    text = write_list(game, deck, form)
+    name = quote(f"{deck.name}.{form}")
+    head = {
+        "content-disposition": f"attachment; filename*=UTF-8''{name}",
+        "x-content-type-options": "nosniff",
+    }
+    return Response(text.encode(), media_type=form_of(form).media, headers=head)
+
+
+@router.get("/{deck_id}/past")
+def deck_past(desk: TheDesk, game: TheGame, deck_id: str) -> list[DeckRevisionOut]:
+    """What was done to a deck, newest first."""
+    return [DeckRevisionOut.model_validate(each) for each in past_of(desk, game, deck_id)]
+
+
+@router.post("/{deck_id}/back")
+def put_deck_back(
+    desk: TheDesk, game: TheGame, deck_id: str, asked: MomentIn, page: Page, key: Key
+) -> EditOut:
+    """Gives a deck the cards that it had after an edit, as one step."""
+    now = deck_in(game, deck_id)
+    _, then = deck_at(desk, game, deck_id, asked.seq)
+    return edit_out(refill(desk, game.id, deck_id, then, f"{now.name}: back to an earlier list", page, key))
+
+
+@router.post("/{deck_id}/odds")
+def deck_odds(desk: TheDesk, game: TheGame, deck_id: str, asked: OddsIn) -> OddsOut:
+    """The exact odds of drawing groups of a deck's cards."""
+    found = look_at_odds(desk, game, deck_in(game, deck_id), asked.asked())
+    groups = [
+        GroupOddsOut(**{**asdict(each), "cycles": [CycleOut.model_validate(turn) for turn in each.cycles]})
+        for each in found.groups
+    ]
+    return OddsOut(
+        size=found.size, seen=list(found.seen), groups=groups, together=None if found.together is None else list(found.together),
+        together_said=found.together_said, keeps=found.keeps, hand=found.draws.hand, each=found.draws.each,
+    )  # fmt: skip
+
+
+@router.post("/{deck_id}/hands")
+def deck_hands(desk: TheDesk, game: TheGame, deck_id: str, asked: HandsIn) -> HandsOut:
+    """Eight opening hands as the engine deals them, from a seed on."""
+    odds = asked.odds.asked() if asked.odds else None
+    found = sample_hands(desk, game, deck_in(game, deck_id), min(asked.seed, MOST_SEED), odds, asked.since)
+    return HandsOut(
+        first=found.first, hands=[SampleHandOut.model_validate(each) for each in found.hands], dealt=found.dealt, tally=found.tally, exact=found.exact,
+    )  # fmt: skip

@@ -12,6 +12,7 @@ from dramok.core.effects.verbs import CUES, VERBS
 from dramok.server.answers import edit_out, map_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas.cards import EditOut
+from dramok.server.schemas.decks import ClashOut
 from dramok.server.schemas.parts import (
     ChangedOut,
     CurvePointOut,
@@ -31,7 +32,13 @@ from dramok.server.schemas.parts import (
     UnpricedOut,
     VerbOut,
 )
-from dramok.studio.rulelook import PricesLook, look_at_part, look_at_phrases, look_at_prices
+from dramok.studio.rulelook import (
+    PricesLook,
+    deck_rule_clashes,
+    look_at_part,
+    look_at_phrases,
+    look_at_prices,
+)
 from dramok.studio.rulework import PARTS, phrase_book, symbols_in_words, write_rules
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/rules/parts", tags=["rules"])
@@ -47,6 +54,7 @@ def rule_parts(game: TheGame) -> PartsOut:
         parts={part: game.rules.get(part) for part in PARTS}, seq=game.seq, verbs=[VerbOut(word=each.word, form=each.form) for each in VERBS.values()], cues=list(CUES),
         phrases=[PhraseOut(id=each.id, room=each.room, key=each.key, about=each.about, plain=each.unwritten(game.rulebook.phrases), parts=list(each.parts)) for each in phrase_book(game.rulebook)],
         symbols=symbols_in_words(game.rulebook),
+        clashes=[ClashOut(format=ident, problem=problem) for ident, problem in deck_rule_clashes(game)],
     )  # fmt: skip
 
 

@@ -9,6 +9,7 @@ from pydantic import Field
 from dramok.core.output import PaperState
 from dramok.core.problem import Problem
 from dramok.server.schemas.base import Out, Points, like
+from dramok.server.schemas.decks import DeckOut
 from dramok.server.schemas.game import SetOut, ViewOut
 
 
@@ -150,18 +151,6 @@ class RippleOut(Out):
     verdicts: int = 0
 
 
-class DeckOut(Out):
-    id: str
-    name: str
-    cards: dict[str, int]
-    size: int
-    legal: bool
-    problems: list[Problem]
-    curve: dict[int, int]
-    factions: dict[str, int]
-    types: dict[str, int]
-
-
 class EditOut(Out):
     """An edit that was written: its number, its ripples, and everything that is different now.
 
@@ -224,10 +213,3 @@ class MapOut(Out):
     outliers: list[str]
     unpriced: list[str]
     tolerance: Points
-
-
-class CountIn(Out):
-    count: int
-    base: int = Field(ge=0)
-
-    model_config = like({"count": 3, "base": 41})

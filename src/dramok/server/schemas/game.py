@@ -8,6 +8,7 @@ from pydantic import Field
 
 from dramok.core.cards import Back, FieldKind
 from dramok.core.cards.choices import ChoiceList
+from dramok.core.decks import Format
 from dramok.core.rulebook.rulebook import Resource, Roles
 from dramok.server.schemas.base import Out, like
 
@@ -42,16 +43,6 @@ class TypeOut(Out):
     fields: list[str]
 
 
-class FormatOut(Out):
-    id: str
-    name: str
-    least_cards: int
-    most_cards: int
-    copies: int
-    copies_by_rarity: dict[str, int]
-    most_factions: int | None
-
-
 class SymbolOut(Out):
     """A symbol that can stand in the line of a text, as `{id}`; `path` is SVG path data in a 256 x 256 box."""
 
@@ -75,7 +66,7 @@ class GameOut(Out):
     views: list[ViewOut]
     groupable: list[str]
     symbols: list[SymbolOut]
-    format: FormatOut
+    formats: list[Format]
     turn: str
     dismiss: str
     damage: str

@@ -11,6 +11,7 @@ from dramok.core.effects.verbs import Form
 from dramok.core.soundtext import Ident
 from dramok.server.schemas.base import Out, Points, like
 from dramok.server.schemas.cards import MapOut
+from dramok.server.schemas.decks import ClashOut
 
 MOST_VALUE = 2**53
 
@@ -68,7 +69,7 @@ class VerbOut(Out):
 class PartsOut(Out):
     """What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; the verbs and cues that worths may name; the phrases of its book.
 
-    `symbols` are what any phrase may hold in braces besides its parts.
+    `symbols` are what any phrase may hold in braces besides its parts. `clashes`: deck rules that no deck can satisfy.
     """
 
     parts: dict[str, Any]
@@ -77,6 +78,7 @@ class PartsOut(Out):
     cues: list[str]
     phrases: list[PhraseOut]
     symbols: list[str]
+    clashes: list[ClashOut]
 
 
 class PartLookOut(Out):

@@ -146,7 +146,7 @@ def _reader(
             home = game.set_of(card.set)
             known = {
                 "code": card.code, "name": game.title(card), "type": schema.type(card.type).name, "set": home.name if home else "",
-                "deck": found.deck.name if found.deck else "", "side": side, "number": str(places[card.id]).zfill(digits), "copies": str(found.deck.cards[card.id] if found.deck else 1 if (own := card.number(copies)) is None else own), "game": game.name,
+                "deck": found.deck.name if found.deck else "", "side": side, "number": str(places[card.id]).zfill(digits), "copies": str(found.deck.copies(card.id) if found.deck else 1 if (own := card.number(copies)) is None else own), "game": game.name,
             }  # fmt: skip
             if word in known:
                 return known[word]

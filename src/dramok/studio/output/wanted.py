@@ -79,7 +79,7 @@ def wanted(
         return _still_there(game, known, deck)
     cards = list(_named(desk, game, choice))
     if deck is not None:
-        cards = [card for card in cards if card.id in deck.cards]
+        cards = [card for card in cards if card.id in deck.holds]
     if choice.set:
         home = _set_named(game, choice.set)
         cards = [card for card in cards if card.set == home]
@@ -148,7 +148,7 @@ def _copies(game: GameSnapshot, choice: CardChoice, card: Card, deck: Deck | Non
     if choice.copies is not None:
         return choice.copies
     if deck is not None and choice.copies_from == "deck":
-        return deck.cards.get(card.id, 0)
+        return deck.copies(card.id)
     if choice.only in ("stale", "wanting") and card.id in game.printed:
         return game.printed[card.id].copies
     own = card.number(game.rulebook.roles.copies)

@@ -15,12 +15,15 @@ type Props = {
   parts: Schemas["PartOut"][];
   answered: string;
   leave: () => void;
+  /** What it is called, and says while it is empty, where it is not the one of the cards. */
+  label?: string;
+  hint?: string;
 };
 
 export const whole = (chips: string[], draft: string): string => [...chips, draft.trim()].filter(Boolean).join(" ");
 
 export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(props, outer) {
-  const { chips, setChips, draft, setDraft, problem, parts, answered, leave } = props;
+  const { chips, setChips, draft, setDraft, problem, parts, answered, leave, label = "Query", hint } = props;
   const opened = useGame((state) => state.game);
   const game = opened?.id ?? "";
   const example = useMemo(
@@ -128,8 +131,8 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
         <input
           ref={input}
           className="query-input"
-          placeholder={chips.length ? "" : `Find: a word, ${example}unfinished …`}
-          aria-label="Query"
+          placeholder={chips.length ? "" : (hint ?? `Find: a word, ${example}unfinished …`)}
+          aria-label={label}
           role="combobox"
           aria-expanded={open && offers.length > 0}
           aria-controls="query-offers"

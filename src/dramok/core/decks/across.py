@@ -1,0 +1,62 @@
+"""Decks beside each other: what differs between two, how much they share, and which cards are in how many."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from dramok.core.decks.deck import Counts, Deck
+
+
+@dataclass(frozen=True)
+class DeckChange:
+    """A card whose count differs between two decks, by section."""
+
+    section: str
+    card: str
+    before: int
+    after: int
+
+
+def differences(before: Deck, after: Deck) -> tuple[DeckChange, ...]:
+    """What differs, section by section, in the order of `before` and then of `after`."""
+    sections = dict.fromkeys([ident for ident, _ in before.every()] + [ident for ident, _ in after.every()])
+    found = []
+    for section in sections:
+        one, other = before.section(section), after.section(section)
+        for card in dict.fromkeys([*one, *other]):
+            if one.get(card, 0) != other.get(card, 0):
+                found.append(DeckChange(section, card, one.get(card, 0), other.get(card, 0)))
+    return tuple(found)
+
+
+def shared(one: Counts, other: Counts) -> float:
+    """How much two counts have in common, 0 to 1: cards that both have, by copies, of all that either has. Weighted Jaccard."""
+    cards = one.keys() | other.keys()
+    both = sum(min(one.get(card, 0), other.get(card, 0)) for card in cards)
+    either = sum(max(one.get(card, 0), other.get(card, 0)) for card in cards)
+    return both / either if either else 0.0
+
+
+@dataclass(frozen=True)
+class Across:
+    """`overlap[i][j]` is `shared` of the main sections; `decks_of` counts, by card id, the decks with any copy in any section; `copies_of` the copies."""
+
+    decks: tuple[str, ...]
+    overlap: tuple[tuple[float, ...], ...]
+    decks_of: Mapping[str, int]
+    copies_of: Mapping[str, int]
+
+
+def across(decks: Sequence[Deck]) -> Across:
+    """Compares every deck with every other."""
+    decks_of: dict[str, int] = {}
+    copies_of: dict[str, int] = {}
+    for deck in decks:
+        for card in deck.holds:
+            decks_of[card] = decks_of.get(card, 0) + 1
+        for _, counts in deck.every():
+            for card, count in counts.items():
+                copies_of[card] = copies_of.get(card, 0) + count
+    overlap = tuple(tuple(shared(one.cards, other.cards) for other in decks) for one in decks)
+    return Across(tuple(each.id for each in decks), overlap, decks_of, copies_of)

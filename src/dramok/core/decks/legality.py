@@ -1,0 +1,197 @@
+"""Every way in which a deck breaks its deck rules, with what mends it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from typing import NamedTuple
+
+from dramok.core.cards import Card
+from dramok.core.decks.deck import MAIN, Counts, Deck
+from dramok.core.decks.formats import Format, Share
+from dramok.core.problem import Problem, plural
+from dramok.core.rulebook import Rulebook
+
+
+class Fix(NamedTuple):
+    """How many copies of a card a section would have."""
+
+    section: str
+    card: str
+    copies: int
+
+
+class DeckProblem(Problem):
+    """`fixes` mend it, where one way of mending is plain; together they are one step."""
+
+    fixes: tuple[Fix, ...] = ()
+
+
+def legality(
+    deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format
+) -> tuple[DeckProblem, ...]:
+    """Every way in which the deck breaks the format. Empty when it is legal.
+
+    `cards` are the game's cards by id; `where` of a problem is `size`, `factions`, `types`, `sum`, a section's id or a card's code.
+    """
+    look = _Look(deck, cards, rulebook, format_)
+    return (
+        *look.size(), *look.sections(), *look.copies(), *look.types(), *look.factions(), *look.mixed(), *look.sums(),
+    )  # fmt: skip
+
+
+class _Look:
+    def __init__(self, deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format) -> None:
+        self.deck, self.cards, self.rulebook, self.format = deck, cards, rulebook, format_
+        self.schema, self.roles = rulebook.cards, rulebook.roles
+
+    def size(self) -> Iterator[DeckProblem]:
+        low, high = self.format.least_cards, self.format.most_cards
+        yield from _amount("size", "", self.deck.size, Share(least=low, most=high))
+
+    def sections(self) -> Iterator[DeckProblem]:
+        for section in self.format.sections:
+            counts = self.deck.section(section.id)
+            yield from _amount(section.id, f"{section.name}: ", sum(counts.values()), section)
+            wrong = {
+                card: count
+                for card, count in counts.items()
+                if section.types and card in self.cards and self.cards[card].type not in section.types
+            }
+            if wrong:
+                names = ", ".join(self._name(card) for card in wrong)
+                allowed = " or ".join(self._type(each) for each in section.types)
+                yield DeckProblem(
+                    where=section.id, what=f"{section.name} may hold {allowed} only, and has {names}", mend=f"remove {names}",
+                    fixes=tuple(Fix(section.id, card, 0) for card in wrong),
+                )  # fmt: skip
+        known = {each.id for each in self.format.sections}
+        for ident, counts in self.deck.sections.items():
+            if ident not in known:
+                yield DeckProblem(
+                    where=ident, what=f"{plural(sum(counts.values()), 'card')} in a section that {self.format.name} does not have",
+                    mend="remove them, or choose other deck rules", fixes=tuple(Fix(ident, card, 0) for card in counts),
+                )  # fmt: skip
+
+    def copies(self) -> Iterator[DeckProblem]:
+        together: dict[str, int] = {}
+        for ident, counts in self.deck.every():
+            section = self.format.section(ident)
+            for card, count in counts.items():
+                if card not in self.cards:
+                    yield DeckProblem(where=card, what="this card is gone from the game", mend="remove it", fixes=(Fix(ident, card, 0),))  # fmt: skip
+                elif (barred := self.format.barred(self.cards[card])) is not None:
+                    yield DeckProblem(
+                        where=self.cards[card].code, what=f"{self._name(card)} {barred}", mend="remove it", fixes=(Fix(ident, card, 0),),
+                    )  # fmt: skip
+                elif ident == MAIN or (section is not None and section.counted):
+                    together[card] = together.get(card, 0) + count
+        for card, count in together.items():
+            most = self.format.copies_of(self.cards[card], self.rulebook)
+            if count > most:
+                yield DeckProblem(
+                    where=self.cards[card].code, what=f"{count} of {self._name(card)}; the most is {most}", mend=f"remove {count - most}",
+                    fixes=self._fewer(card, count - most),
+                )  # fmt: skip
+
+    def types(self) -> Iterator[DeckProblem]:
+        if self.format.types:
+            yield from self._shares("types", self._by(lambda card: card.type), self.format.types, self._type)
+
+    def factions(self) -> Iterator[DeckProblem]:
+        if self.format.factions:
+            counts = self._by(lambda card: card.text(self.roles.faction))
+            yield from self._shares("factions", counts, self.format.factions, self._faction)
+
+    def mixed(self) -> Iterator[DeckProblem]:
+        format_ = self.format
+        field = self.schema.field(self.roles.faction)
+        choices = self.schema.choices(field)
+        if format_.most_factions is None or field is None or choices is None:
+            return
+        held = self._by(lambda card: card.text(self.roles.faction))
+        counts = {
+            value: sum(cards.values())
+            for value, cards in held.items()
+            if value and value not in format_.free_factions
+        }
+        if len(counts) <= format_.most_factions:
+            return
+        noun = field.name.lower()
+        fewest = sorted(counts, key=lambda value: (counts[value], value))[
+            : len(counts) - format_.most_factions
+        ]
+        names = ", ".join(self._faction(value) for value in sorted(counts, key=choices.position))
+        mend = f"remove {' and '.join(f'the {counts[value]} of {self._faction(value)}' for value in fewest)}"
+        yield DeckProblem(
+            where="factions", what=f"{len(counts)} {noun}s ({names}); the most is {format_.most_factions}", mend=mend,
+            fixes=tuple(Fix(MAIN, card, 0) for value in fewest for card in held[value]),
+        )  # fmt: skip
+
+    def sums(self) -> Iterator[DeckProblem]:
+        for cap in self.format.caps:
+            field = self.schema.field(cap.field)
+            if field is None:
+                yield DeckProblem(where="sum", what=f"the deck rules ask for a sum of {cap.field}, a field that is gone", mend="change the deck rules")  # fmt: skip
+                continue
+            total = sum(
+                count * (self.cards[card].amount(cap.field) or 0)
+                for card, count in self.deck.cards.items()
+                if card in self.cards
+            )
+            shown = f"{total:g}" if isinstance(total, float) else str(total)
+            if cap.most is not None and total > cap.most:
+                yield DeckProblem(where="sum", what=f"{field.name} sums to {shown}; the most is {cap.most}", mend=f"bring it down by {total - cap.most:g}")  # fmt: skip
+            if cap.least is not None and total < cap.least:
+                yield DeckProblem(where="sum", what=f"{field.name} sums to {shown}; the least is {cap.least}", mend=f"bring it up by {cap.least - total:g}")  # fmt: skip
+
+    def _shares(
+        self, where: str, held: Mapping[str, Counts], shares: Mapping[str, Share], name: Callable[[str], str]
+    ) -> Iterator[DeckProblem]:
+        for ident, share in shares.items():
+            cards = held.get(ident, {})
+            count = sum(cards.values())
+            if share.most == 0 and count:
+                yield DeckProblem(
+                    where=where, what=f"{name(ident)} is not allowed, and there {'is' if count == 1 else 'are'} {count}", mend="remove them",
+                    fixes=tuple(Fix(MAIN, card, 0) for card in cards),
+                )  # fmt: skip
+            else:
+                yield from _amount(where, f"{name(ident)}: ", count, share)
+
+    def _by(self, key: Callable[[Card], str]) -> dict[str, dict[str, int]]:
+        """Counts of the main section's cards by what `key` says of each."""
+        found: dict[str, dict[str, int]] = {}
+        for card, count in self.deck.cards.items():
+            if card in self.cards:
+                found.setdefault(key(self.cards[card]), {})[card] = count
+        return found
+
+    def _fewer(self, card: str, by: int) -> tuple[Fix, ...]:
+        """Takes so many of a card out, from the last sections first."""
+        fixes = []
+        for ident, counts in reversed(list(self.deck.every())):
+            section = self.format.section(ident)
+            have = counts.get(card, 0)
+            if have and by > 0 and (ident == MAIN or (section is not None and section.counted)):
+                fixes.append(Fix(ident, card, have - min(have, by)))
+                by -= min(have, by)
+        return tuple(fixes)
+
+    def _name(self, card: str) -> str:
+        found = self.cards.get(card)
+        return "a card that is gone" if found is None else found.text(self.roles.name) or found.code
+
+    def _type(self, ident: str) -> str:
+        return self.schema.type(ident).name if self.schema.has_type(ident) else ident
+
+    def _faction(self, value: str) -> str:
+        choices = self.schema.choices(self.schema.field(self.roles.faction))
+        choice = choices.get(value) if choices else None
+        return choice.name if choice else value
+
+
+def _amount(where: str, told: str, count: int, share: Share) -> Iterator[DeckProblem]:
+    if count < share.least:
+        yield DeckProblem(where=where, what=f"{told}{plural(count, 'card')}; the least is {share.least}", mend=f"add {share.least - count}")  # fmt: skip
+    if share.most is not None and count > share.most:
+        yield DeckProblem(where=where, what=f"{told}{plural(count, 'card')}; the most is {share.most}", mend=f"remove {count - share.most}")  # fmt: skip

@@ -1,0 +1,68 @@
+"""The deck-builder's case: a new hand each turn, what was played is shuffled in again when the draw pile runs out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from dramok.core.odds.chances import counts_for, hands, without
+from dramok.core.odds.draws import Draws
+from dramok.core.odds.groups import Atoms, Event
+
+Pile = tuple[tuple[int, int], ...]
+
+
+@dataclass(frozen=True)
+class CycleTurn:
+    """`cycle`: how often the pile has been shuffled by the end of this turn, 1 for the first. `hand`: chance that the event holds of this turn's hand;
+    `by`: that it has held of some hand until now."""
+
+    turn: int
+    cycle: int
+    drawn: int
+    hand: float
+    by: float
+
+
+def cycle_odds(atoms: Atoms, event: Event, draws: Draws, turns: int) -> list[CycleTurn]:
+    """Turn by turn: each draws a hand of `draws.hand` (with `draws.extra` for the turn) and leaves all of it behind.
+
+    A pile that runs out in the middle of a draw is shuffled from everything but the cards just drawn. `draws.each` is not drawn:
+    the hand is what a turn draws.
+    """
+    atoms = {mask: count for mask, count in atoms.items() if count}
+    size = sum(atoms.values())
+    whole = _pile(atoms)
+    # By what the pile still holds: the chance of it in all, and of it without the event having held.
+    states: dict[Pile, tuple[float, float]] = {whole: (1.0, 1.0)}
+    left, cycle, found = size, 1, []
+    for turn in range(1, turns + 1):
+        drawn = min(size, draws.hand + draws.extra.get(turn, 0))
+        after: dict[Pile, tuple[float, float]] = {}
+        held = 0.0
+        anew = drawn > left
+        for pile, (chance, unmet) in states.items():
+            there = dict(pile)
+            first = there if anew else {}
+            source = without(atoms, there) if anew else there
+            for hand, likely in hands(source, drawn - left if anew else drawn):
+                together = {
+                    mask: hand.get(mask, 0) + first.get(mask, 0) for mask in hand.keys() | first.keys()
+                }
+                holds = event.holds(counts_for(together, event))
+                held += chance * likely if holds else 0.0
+                place = _pile(without(source, hand))
+                before = after.get(place, (0.0, 0.0))
+                after[place] = (
+                    before[0] + chance * likely,
+                    before[1] + (0.0 if holds else unmet * likely),
+                )
+        cycle += anew
+        left = (size - left if anew else left) - (drawn - left if anew else drawn)
+        states = after
+        by = max(0.0, 1 - sum(unmet for _, unmet in states.values()))
+        found.append(CycleTurn(turn, cycle, drawn, held, by))
+    return found
+
+
+def _pile(atoms: Atoms) -> Pile:
+    return tuple(sorted((mask, count) for mask, count in atoms.items() if count))

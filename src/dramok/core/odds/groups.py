@@ -1,0 +1,160 @@
+"""A deck as far as chances of drawing go: how many of its cards belong to which groups, and what is asked of the groups."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from math import comb
+from typing import Literal, assert_never
+
+MOST_CARDS = 1_000
+MOST_GROUPS = 5
+How = Literal["at least", "exactly", "at most"]
+Join = Literal["all", "any"]
+Atoms = Mapping[int, int]
+"""How many cards belong to just these groups: by a bit for each group, 0 for cards of none."""
+
+
+class BadOdds(ValueError):
+    """What was asked cannot be: `where` names the part, `mend` says what to do."""
+
+    def __init__(self, where: str, what: str, mend: str) -> None:
+        super().__init__(f"{where}: {what}")
+        self.where, self.what, self.mend = where, what, mend
+
+
+@dataclass(frozen=True)
+class Condition:
+    """So many cards of a group (by number, from 0)."""
+
+    group: int
+    how: How = "at least"
+    count: int = 1
+
+    def holds(self, found: int) -> bool:
+        match self.how:
+            case "at least":
+                return found >= self.count
+            case "exactly":
+                return found == self.count
+            case "at most":
+                return found <= self.count
+            case _ as never:
+                assert_never(never)
+
+    @property
+    def enough(self) -> int:
+        """From so many on, more make no difference."""
+        return self.count if self.how == "at least" else self.count + 1
+
+
+@dataclass(frozen=True)
+class Event:
+    """Several conditions together. This without that is `all` with an "at most 0"."""
+
+    conditions: tuple[Condition, ...]
+    join: Join = "all"
+
+    def holds(self, found: Sequence[int]) -> bool:
+        """`found`: how many of each condition's group, in the order of the conditions."""
+        held = (each.holds(count) for each, count in zip(self.conditions, found, strict=True))
+        return all(held) if self.join == "all" else any(held)
+
+
+ALWAYS = Event(())
+
+
+def atoms_of(members: Sequence[int], deck: int) -> dict[int, int]:
+    """Atoms of a deck of `deck` cards with groups of so many, no card in two of them. Raises BadOdds."""
+    if not 1 <= deck <= MOST_CARDS:
+        raise BadOdds("deck", f"a deck of {deck:,} cards", f"write 1 to {MOST_CARDS:,}")
+    for place, count in enumerate(members):
+        if count < 0:
+            raise BadOdds(f"group {place + 1}", f"{count} cards", "write 0 or more")
+    if sum(members) > deck:
+        what = f"{sum(members):,} cards in a deck of {deck:,}"
+        raise BadOdds("group", what, f"write at most {deck:,}")
+    found = {1 << place: count for place, count in enumerate(members) if count}
+    return {**found, 0: deck - sum(members)}
+
+
+def atoms_from(counts: Mapping[str, int], groups: Sequence[frozenset[str]]) -> dict[int, int]:
+    """Atoms of a deck that maps card ids to counts; groups are sets of card ids. Raises BadOdds."""
+    if len(groups) > MOST_GROUPS:
+        raise BadOdds("groups", f"{len(groups)} groups", f"ask for at most {MOST_GROUPS} at once")
+    found: dict[int, int] = {0: 0}
+    for card, count in counts.items():
+        mask = sum(1 << place for place, group in enumerate(groups) if card in group)
+        found[mask] = found.get(mask, 0) + count
+    size = sum(found.values())
+    if not 1 <= size <= MOST_CARDS:
+        raise BadOdds(
+            "deck",
+            "the deck has no cards" if not size else f"a deck of {size:,} cards",
+            f"put 1 to {MOST_CARDS:,} in",
+        )
+    return found
+
+
+def in_group(atoms: Atoms, group: int) -> int:
+    return sum(count for mask, count in atoms.items() if mask >> group & 1)
+
+
+@dataclass(frozen=True)
+class Tally:
+    """In how many ways `n` of the cards that matter are drawn so that the event holds: `ways[n]`; `rest` are the cards that do not matter."""
+
+    ways: tuple[int, ...]
+    rest: int
+
+    def chance(self, drawn: int) -> float:
+        """The chance of the event among so many cards drawn; past the end of the deck all are drawn."""
+        size = len(self.ways) - 1 + self.rest
+        drawn = max(0, min(drawn, size))
+        good = sum(
+            ways * comb(self.rest, drawn - place)
+            for place, ways in enumerate(self.ways)
+            if ways and place <= drawn
+        )
+        return good / comb(size, drawn)
+
+
+def tally(atoms: Atoms, event: Event, had: Sequence[int] = ()) -> Tally:
+    """Counts all draws by how many of the cards that matter are among them. `had`: what of each condition's group is in hand already.
+
+    Exact, in whole numbers. A condition's count is followed up to where more make no difference, so that the work
+    grows with the counts asked for and not with the deck.
+    """
+    wanted = event.conditions
+    tops = [each.enough for each in wanted]
+    start = tuple(min(top, count) for top, count in zip(tops, had if had else [0] * len(wanted), strict=True))
+    states: dict[tuple[int, ...], list[int]] = {start: [1]}
+    drawn_of, rest = 0, 0
+    for mask, size in atoms.items():
+        moves = [mask >> each.group & 1 for each in wanted]
+        if not any(moves):
+            rest += size
+            continue
+        ways = [comb(size, taken) for taken in range(size + 1)]
+        most = max((top for top, move in zip(tops, moves, strict=True) if move), default=0)
+        after: dict[tuple[int, ...], list[int]] = {}
+        for state, before in states.items():
+            # Beyond `most` the state stays the same: what is left is taken together.
+            for taken in range(min(size, most) + 1):
+                place = tuple(
+                    min(top, count + taken * move)
+                    for count, top, move in zip(state, tops, moves, strict=True)
+                )
+                into = after.setdefault(place, [0] * (drawn_of + size + 1))
+                here = range(taken, size + 1) if taken == most else (taken,)
+                for number, count in enumerate(before):
+                    if count:
+                        for amount in here:
+                            into[number + amount] += count * ways[amount]
+        states, drawn_of = after, drawn_of + size
+    good = [0] * (drawn_of + 1)
+    for state, counts in states.items():
+        if event.holds(state):
+            for number, count in enumerate(counts):
+                good[number] += count
+    return Tally(tuple(good), rest)

@@ -1,0 +1,281 @@
+"""The odds of a deck, where groups are queries: asked of the exact odds in the core."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from dramok.core.decks import Deck
+from dramok.core.odds import (
+    Atoms,
+    BadOdds,
+    ChosenCards,
+    Condition,
+    CycleTurn,
+    Draws,
+    Event,
+    Redraw,
+    WholeHand,
+    atoms_from,
+    chances,
+    copies_needed,
+    cycle_odds,
+    in_games,
+    in_group,
+    keeps,
+    one_more,
+    payable,
+    percent,
+    said,
+)
+from dramok.core.odds.draws import Returned
+from dramok.core.odds.groups import How, Join
+from dramok.core.problem import Problem, plural
+from dramok.studio.desk import Desk, Refused
+from dramok.studio.finding import find
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_TURNS_ASKED = 30
+
+
+@dataclass(frozen=True)
+class GroupAsked:
+    """Cards that answer to a query, or one `card` by its id: so many of them are wanted. `name` is how it is called, empty for the query itself."""
+
+    query: str = ""
+    card: str = ""
+    how: How = "at least"
+    count: int = 1
+    name: str = ""
+
+
+@dataclass(frozen=True)
+class RedrawAsked:
+    """`whole`: a hand that does not keep to `keep` is given back; `chosen`: all but the cards of group `kept` are. Groups by number from 0."""
+
+    kind: Literal["whole", "chosen"] = "whole"
+    returned: Returned = "before"
+    keep: tuple[Condition, ...] = ()
+    join: Join = "all"
+    kept: int = 0
+
+
+@dataclass(frozen=True)
+class OddsAsked:
+    """What is asked of a deck. None of `hand`, `each` is as the game's table has it.
+
+    `by` and `wanted` ask how many copies are needed for that chance by that turn. `reshuffle`: each turn draws a hand anew, and what was played is
+    shuffled in again. `source` is a group whose cards give `gives` more of what pays.
+    """
+
+    groups: tuple[GroupAsked, ...]
+    join: Join = "all"
+    turns: int = 10
+    hand: int | None = None
+    each: int | None = None
+    first_draw: bool = False
+    extra: Mapping[int, int] = field(default_factory=dict)
+    redraw: RedrawAsked | None = None
+    reshuffle: bool = False
+    by: int = 4
+    wanted: float = 0.8
+    source: int | None = None
+    gives: int = 1
+
+
+@dataclass(frozen=True)
+class GroupOdds:
+    """`curve`: the chance by each turn, from the opening hand (0) on. `needed`: the copies for the chance wanted, None where no count gives it.
+
+    `more`: by how much one copy more, in place of a card of no group, raises the chance by turn `by`; None where there is none to replace.
+    `pays`: the chance by turn that one of them is there and can be paid for; None for a group whose cards cost differently, or nothing.
+    """
+
+    name: str
+    copies: int
+    cards: tuple[str, ...]
+    curve: tuple[float, ...]
+    said: str
+    needed: int | None = None
+    more: float | None = None
+    pays: tuple[float, ...] | None = None
+    cycles: tuple[CycleTurn, ...] = ()
+
+
+@dataclass(frozen=True)
+class OddsLook:
+    """`seen`: cards seen by each turn, from 0. `together`: all or any of the groups, where there are several. `keeps`: an opening hand is kept."""
+
+    size: int
+    seen: tuple[int, ...]
+    groups: tuple[GroupOdds, ...]
+    together: tuple[float, ...] | None
+    together_said: str
+    keeps: float | None
+    draws: Draws
+
+
+def look_at_odds(desk: Desk, game: GameSnapshot, deck: Deck, asked: OddsAsked) -> OddsLook:
+    """Answers what is asked of a deck's main section. Raises Refused with the group, or the number, that cannot be."""
+    try:
+        return DeckOdds(desk, game, deck, asked).look()
+    except BadOdds as error:
+        raise Refused(Problem(where=error.where, what=error.what, mend=error.mend)) from error
+
+
+def draws_of(game: GameSnapshot, asked: OddsAsked) -> Draws:
+    table = game.rulebook.table
+    hand = table.opening_hand if asked.hand is None else asked.hand
+    each = table.turn_draw if asked.each is None else asked.each
+    return Draws(hand, each, asked.first_draw, dict(asked.extra))
+
+
+class DeckOdds:
+    """What is asked of a deck, made ready: `members` are the card ids of each group. Raises BadOdds, Refused."""
+
+    def __init__(self, desk: Desk, game: GameSnapshot, deck: Deck, asked: OddsAsked) -> None:
+        if not asked.groups:
+            raise BadOdds("group", "nothing is asked for", "name a card or write a query")
+        if not 0 <= asked.turns <= MOST_TURNS_ASKED:
+            raise BadOdds("turns", f"{asked.turns}", f"write 0 to {MOST_TURNS_ASKED}")
+        if not 0 <= asked.by <= MOST_TURNS_ASKED:
+            raise BadOdds("turn", f"{asked.by}", f"write 0 to {MOST_TURNS_ASKED}")
+        self.game, self.deck, self.asked = game, deck, asked
+        self.counts = {card: count for card, count in deck.cards.items() if card in game.cards}
+        self.members = [self._members(desk, place, each) for place, each in enumerate(asked.groups)]
+        self.atoms: Atoms = atoms_from(self.counts, self.members)
+        self.draws = draws_of(game, asked)
+        self.turns = range(asked.turns + 1)
+        self.names = tuple(self._name(each) for each in asked.groups)
+        self.wanted = [self._condition(place, each.how, each.count) for place, each in enumerate(asked.groups)]  # fmt: skip
+        self.redraw = self._redraw()
+
+    def _members(self, desk: Desk, place: int, asked: GroupAsked) -> frozenset[str]:
+        if asked.card:
+            if asked.card not in self.game.cards:
+                raise BadOdds(f"group {place + 1}", "this card is gone from the game", "choose another")
+            return frozenset({asked.card})
+        found = find(desk, self.game, asked.query)
+        if found.problem is not None:
+            raise Refused(found.problem.model_copy(update={"where": f"group {place + 1}: {found.problem.where}"}))  # fmt: skip
+        return frozenset(card.id for card in found.cards if card.id in self.counts)
+
+    def _name(self, asked: GroupAsked) -> str:
+        if asked.name:
+            return asked.name[:80]
+        if asked.card:
+            return self.game.title(self.game.cards[asked.card])
+        return asked.query.strip()[:80] or "any card"
+
+    def _condition(self, group: int, how: How, count: int) -> Condition:
+        if not 0 <= group < len(self.members):
+            raise BadOdds("redraw", f"there is no group {group + 1}", "name one of the groups")
+        if not 0 <= count <= 1_000:
+            raise BadOdds(f"group {group + 1}", f"{count:,} cards", "write 0 to 1,000")
+        return Condition(group, how, count)
+
+    def _redraw(self) -> Redraw:
+        asked = self.asked.redraw
+        if asked is None:
+            return None
+        if asked.kind == "chosen":
+            self._condition(asked.kept, "at least", 1)
+            return ChosenCards(asked.kept, asked.returned)
+        keep = tuple(self._condition(each.group, each.how, each.count) for each in asked.keep)
+        return WholeHand(Event(keep or (Condition(0),), asked.join), asked.returned)
+
+    def look(self) -> OddsLook:
+        asked = self.asked
+        groups = tuple(self._group(place) for place in range(len(self.members)))
+        together, told = None, ""
+        if len(groups) > 1 and not asked.reshuffle:
+            event = Event(tuple(self.wanted), asked.join)
+            together = tuple(chances(self.atoms, event, self.draws, self.turns, self.redraw))
+            told = self._said(event, together)
+        elif len(groups) > 1:
+            event = Event(tuple(self.wanted), asked.join)
+            together = (0.0, *(each.by for each in cycle_odds(self.atoms, event, self.draws, asked.turns)))
+            told = self._said(event, together)
+        seen = tuple(self.draws.seen(turn) for turn in self.turns)
+        return OddsLook(self.size, seen, groups, together, told, self.keeps, self.draws)
+
+    @property
+    def size(self) -> int:
+        return sum(self.counts.values())
+
+    @property
+    def keeps(self) -> float | None:
+        """The chance that an opening hand is kept; None where none is given back whole."""
+        if not isinstance(self.redraw, WholeHand):
+            return None
+        return keeps(self.atoms, self.redraw.keep, min(self.draws.hand, self.size))
+
+    def _group(self, place: int) -> GroupOdds:
+        asked, event = self.asked, Event((self.wanted[place],))
+        name, copies = self.names[place], in_group(self.atoms, place)
+        cards = tuple(sorted(self.members[place], key=lambda card: self.game.cards[card].code))
+        if asked.reshuffle:
+            cycles = tuple(cycle_odds(self.atoms, event, self.draws, asked.turns))
+            curve = (0.0, *(each.by for each in cycles))
+            return GroupOdds(name, copies, cards, curve, self._said(event, curve), cycles=cycles)
+        curve = tuple(chances(self.atoms, event, self.draws, self.turns, self.redraw))
+        more = one_more(self.atoms, event, self.draws, [asked.by], self.redraw, place)
+        here = chances(self.atoms, event, self.draws, [asked.by], self.redraw)[0]
+        return GroupOdds(
+            name, copies, cards, curve, self._said(event, curve),
+            copies_needed(self.atoms, event, self.draws, asked.by, asked.wanted, self.redraw, place),
+            None if more is None else more[0] - here, self._pays(place),
+        )  # fmt: skip
+
+    def _pays(self, place: int) -> tuple[float, ...] | None:
+        """Paid by the game's rule: what the turns give of the resource that pays."""
+        rules = self.game.rulebook
+        costs = {self.game.cards[card].number(rules.roles.cost) for card in self.members[place]}
+        if rules.table.pays is None or len(costs) != 1:
+            return None
+        cost, source = costs.pop(), self.asked.source
+        if cost is None:
+            return None
+        if source is not None:
+            self._condition(source, "at least", 1)
+        amount = rules.resource(rules.table.pays).on_turn
+        turns = range(1, self.asked.turns + 1)
+        found = payable(self.atoms, cost, amount, self.draws, turns, self.redraw, place, source, self.asked.gives)  # fmt: skip
+        return (0.0, *found)
+
+    def _said(self, event: Event, curve: tuple[float, ...]) -> str:
+        turn = min(self.asked.by, len(curve) - 1)
+        when = "In the opening hand" if turn == 0 else f"By turn {turn}"
+        if self.asked.reshuffle and turn:
+            when = f"In one hand by turn {turn}"
+        chance = curve[turn]
+        return f"{when}, {said(event, self.names)}: {percent(chance)}, {in_games(chance)}"
+
+
+@dataclass(frozen=True)
+class CardInDecks:
+    """A card in a deck's main section, and its chance of having been seen by each turn from 0 on."""
+
+    deck: str
+    name: str
+    copies: int
+    size: int
+    curve: tuple[float, ...]
+    said: str
+
+
+def card_in_decks(game: GameSnapshot, card: str, turn: int = 3, turns: int = 8) -> list[CardInDecks]:
+    """The odds of a card in every deck that holds it: `in this deck by turn 3: 61 %`."""
+    found = []
+    for deck in game.decks.values():
+        copies = deck.cards.get(card, 0)
+        counts = {ident: count for ident, count in deck.cards.items() if ident in game.cards}
+        if not copies or not counts or sum(counts.values()) > 1_000:
+            continue
+        atoms = atoms_from(counts, [frozenset({card})])
+        draws = draws_of(game, OddsAsked(()))
+        curve = tuple(chances(atoms, Event((Condition(0),)), draws, range(turns + 1)))
+        told = f"{plural(copies, 'copy', 'copies')} of {deck.size}; by turn {turn}: {percent(curve[turn])}"
+        found.append(CardInDecks(deck.id, deck.name, copies, deck.size, curve, told))
+    return found

@@ -1,0 +1,99 @@
+"""Two decks, or two states of one, beside each other; a deck's past; all decks of a game together."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from dramok.core.decks import Across, Deck, DeckChange, across, differences
+from dramok.core.journal import EXISTS
+from dramok.studio.decks.edits import deck_in
+from dramok.studio.desk import Desk, Missing
+from dramok.studio.history import game_at
+from dramok.studio.holdings import apply
+from dramok.studio.snapshot import GameSnapshot
+
+
+@dataclass(frozen=True)
+class DeckRevision:
+    """One op's part in a deck: `kind` is made, changed, removed or restored; `seq` names the moment after it. `changes` are by card and section."""
+
+    seq: int
+    at: str
+    label: str
+    page: str
+    kind: str
+    size: int
+    changes: tuple[DeckChange, ...]
+    others: tuple[str, ...]
+
+
+def deck_at(desk: Desk, game: GameSnapshot, deck_id: str, seq: int | None) -> tuple[GameSnapshot, Deck]:
+    """A deck as it was after op `seq`, with the game of then; as it is now without one. Raises Missing."""
+    if seq is None or seq >= game.seq:
+        return game, deck_in(game, deck_id)
+    then = game_at(desk, game, seq)
+    found = then.decks.get(deck_id)
+    if found is None:
+        raise Missing("the deck was not there at that moment")
+    return then, found
+
+
+def past_of(desk: Desk, game: GameSnapshot, deck_id: str) -> list[DeckRevision]:
+    """A deck's past, newest first. Raises Missing for one that never was."""
+    found = desk.store.changes_of(deck_id)
+    if not found or found[0][1].entity != "deck":
+        raise Missing("there is no such deck")
+    by_op: dict[int, list[int]] = {}
+    for place, (op, _) in enumerate(found):
+        by_op.setdefault(op.seq, []).append(place)
+    held: dict[str, Deck] = {}
+    past: list[DeckRevision] = []
+    for number, (seq, places) in enumerate(by_op.items()):
+        op = found[places[0]][0]
+        before = held.get(deck_id)
+        changes = [found[place][1] for place in places]
+        for change in changes:
+            apply(held, change, seq)
+        after = held.get(deck_id)
+        if after is None:
+            kind = "removed"
+        elif before is None:
+            kind = "made" if number == 0 else "restored"
+        else:
+            kind = "changed"
+        empty = Deck(deck_id, "", {})
+        others = tuple(
+            each.field for each in changes if each.field != EXISTS and not each.field.startswith(("card/", "in/"))
+        )  # fmt: skip
+        past.append(
+            DeckRevision(
+                seq, op.at, op.label, op.page, kind, after.size if after else 0,
+                differences(before or empty, after or empty) if kind != "removed" else (), others,
+            )
+        )  # fmt: skip
+    return past[::-1]
+
+
+@dataclass(frozen=True)
+class Compared:
+    """Two decks and what differs: `same` cards have one count in both, by section and card."""
+
+    one: Deck
+    other: Deck
+    changes: tuple[DeckChange, ...]
+    same: int
+
+
+def compare(one: Deck, other: Deck) -> Compared:
+    """`same`: copies that both have."""
+    same = sum(
+        min(count, other.section(section).get(card, 0))
+        for section, counts in one.every()
+        for card, count in counts.items()
+    )
+    return Compared(one, other, differences(one, other), same)
+
+
+def all_decks(game: GameSnapshot) -> Across:
+    """Every deck of the game with every other, in the order of their names."""
+    return across(list(game.decks.values()))

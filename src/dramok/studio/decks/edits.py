@@ -1,0 +1,267 @@
+"""Decks made, named, filled, given their deck rules, and put back as they were."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from typing import Any
+
+from dramok.core.decks import MAIN, MOST_COPIES, Deck, Fix, legality, random_deck
+from dramok.core.decks.satisfiable import clashes
+from dramok.core.problem import Problem
+from dramok.store import Change, Key
+from dramok.store.documents import deck_document
+from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
+from dramok.studio.editing import card_in
+from dramok.studio.ids import new_id
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_NAME = 80
+MOST_NOTE = 20_000
+
+
+def deck_in(game: GameSnapshot, ident: str) -> Deck:
+    """Raises Missing."""
+    found = game.decks.get(ident)
+    if found is None:
+        raise Missing(f"{game.name} has no deck {ident[:60]}")
+    return found
+
+
+def place_of(section: str, card: str) -> str:
+    """The field of a change that holds a count."""
+    return f"card/{card}" if section == MAIN else f"in/{section}/{card}"
+
+
+def set_count(
+    desk: Desk,
+    game_id: str,
+    deck_id: str,
+    card_id: str,
+    count: int,
+    base: int,
+    page: str,
+    key: Key | None = None,
+    section: str = MAIN,
+) -> Commit:
+    """Sets how many of a card a section holds; 0 takes it out. Raises Conflict when the count changed after op `base`."""
+    _check_count(count)
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        deck = deck_in(now, deck_id)
+        _check_section(now, deck, section)
+        # A card that is gone from the game can still be removed from a deck.
+        ident = card_id if card_id in deck.holds else card_in(now, card_id).id
+        old = deck.section(section).get(ident, 0)
+        if old == count:
+            return ()
+        field = place_of(section, ident)
+        if deck.seq > base and desk.store.latest_change(deck_id, field, page) > base:
+            raise Conflict(f"{deck.name}: this count was changed meanwhile", str(old), str(count), now.seq)
+        return (_counted(deck_id, field, old, count),)
+
+    game = desk.game(game_id)
+    card = game.cards.get(card_id)
+    title = game.title(card) if card else "a card"
+    deck = deck_in(game, deck_id)
+    into = _section_name(game, deck, section)
+    return desk.commit(game_id, f"{deck.name}{into}: {count} × {title}", page, plan, key=key)
+
+
+def set_counts(
+    desk: Desk, game_id: str, deck_id: str, fixes: Sequence[Fix], label: str, page: str, key: Key | None = None
+) -> Commit:  # fmt: skip
+    """Several counts as one step, such as those that mend a deck. Raises Refused, Missing."""
+    for each in fixes:
+        _check_count(each.copies)
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        deck = deck_in(now, deck_id)
+        after = deck
+        for each in fixes:
+            _check_section(now, deck, each.section)
+            ident = each.card if each.card in deck.holds else card_in(now, each.card).id
+            after = after.with_count(ident, each.copies, each.section)
+        return counts_changed(deck, after)
+
+    return desk.commit(game_id, label, page, plan, key=key)
+
+
+def counts_changed(before: Deck, after: Deck) -> list[Change]:
+    """The changes that lead from one deck's counts to another's."""
+    sections = dict.fromkeys([ident for ident, _ in before.every()] + [ident for ident, _ in after.every()])
+    return [
+        _counted(before.id, place_of(section, card), old.get(card, 0), new.get(card, 0))
+        for section in sections
+        for old, new in [(before.section(section), after.section(section))]
+        for card in dict.fromkeys([*old, *new])
+        if old.get(card, 0) != new.get(card, 0)
+    ]
+
+
+def add_deck(
+    desk: Desk,
+    game_id: str,
+    name: str,
+    page: str,
+    cards: Mapping[str, int] | None = None,
+    key: Key | None = None,
+    sections: Mapping[str, Mapping[str, int]] | None = None,
+    format_: str = "",
+) -> tuple[Commit, str]:
+    """A new deck, empty unless `cards` are given; gives its id too."""
+    ident = new_id("d")
+    deck = Deck(ident, _name(name), dict(cards or {}), 0, format_, dict(sections or {}))
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        _check_format(now, format_)
+        for section in deck.sections:
+            _check_section(now, deck, section)
+        return (Change("deck", ident, "exists", None, json.dumps(deck_document(deck))),)
+
+    commit = desk.commit(game_id, f"deck {deck.name}", page, plan, key=key)
+    return commit, commit.made("deck")[0]
+
+
+def double_deck(desk: Desk, game_id: str, deck_id: str, page: str, key: Key | None = None) -> tuple[Commit, str]:  # fmt: skip
+    """The same deck once more, under a name of its own; gives its id too."""
+    game = desk.game(game_id)
+    deck = deck_in(game, deck_id)
+    names = {each.name for each in game.decks.values()}
+    stem = deck.name[: MOST_NAME - 10]
+    name = next(each for number in range(2, 10_000) if (each := f"{stem} {number}") not in names)
+    return add_deck(desk, game_id, name, page, deck.cards, key, deck.sections, deck.format)
+
+
+def rename_deck(
+    desk: Desk, game_id: str, deck_id: str, name: str, page: str, key: Key | None = None
+) -> Commit:
+    clean = _name(name)
+    return _put(desk, game_id, deck_id, "name", clean, f"deck {clean} named", page, key)
+
+
+def choose_rules(
+    desk: Desk, game_id: str, deck_id: str, format_: str, page: str, key: Key | None = None
+) -> Commit:
+    """Holds a deck against other deck rules, by their id; empty for the game's first. Raises Refused, Missing."""
+    game = desk.game(game_id)
+    _check_format(game, format_)
+    rules = next((each.name for each in game.formats if each.id == format_), game.formats[0].name)
+    label = f"{deck_in(game, deck_id).name}: rules {rules}"
+    return _put(desk, game_id, deck_id, "format", format_ or None, label, page, key)
+
+
+def write_note(
+    desk: Desk, game_id: str, deck_id: str, text: str, page: str, key: Key | None = None
+) -> Commit:
+    """The designer's own words on a deck; empty for none."""
+    text = text.strip()
+    if len(text) > MOST_NOTE:
+        raise Refused(Problem(where="note", what=f"{len(text):,} characters are too many for a note", mend=f"keep to {MOST_NOTE:,}"))  # fmt: skip
+    label = f"{deck_in(desk.game(game_id), deck_id).name}: note"
+    return _put(desk, game_id, deck_id, "note", text or None, label, page, key)
+
+
+def retire_deck(desk: Desk, game_id: str, deck_id: str, page: str, key: Key | None = None) -> Commit:
+    """Takes a deck out; undo brings it back."""
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        deck = deck_in(now, deck_id)
+        return (Change("deck", deck_id, "exists", json.dumps(deck_document(deck)), None),)
+
+    name = deck_in(desk.game(game_id), deck_id).name
+    return desk.commit(game_id, f"deck {name} removed", page, plan, key=key)
+
+
+def refill(
+    desk: Desk, game_id: str, deck_id: str, after: Deck, label: str, page: str, key: Key | None = None
+) -> Commit:
+    """Gives a deck the counts of another, as one step: a list that was brought in, or what it was once.
+
+    Cards that are gone from the game are left out.
+    """
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        return counts_changed(deck_in(now, deck_id), _there(now, after))
+
+    return desk.commit(game_id, label, page, plan, key=key)
+
+
+def fill_at_random(game: GameSnapshot, begun: Deck, seed: int, size: int | None = None) -> Deck:
+    """A legal deck that holds what `begun` does, by a seed. Raises Refused, with the rules that fight where two do."""
+    format_ = game.format_of(begun)
+    cards = list(game.cards.values())
+    found = random_deck(_there(game, begun), cards, game.rulebook, format_, seed, size)
+    if found is not None:
+        return found
+    fight = next(clashes(format_, cards, game.rulebook), None)
+    if fight is not None:
+        raise Refused(fight.model_copy(update={"what": f"no deck can be legal in {format_.name}: {fight.what}"}))  # fmt: skip
+    held = [
+        each for each in legality(begun, game.cards, game.rulebook, format_)
+        if not each.mend.startswith(("add", "bring it up"))
+    ]  # fmt: skip
+    if held:
+        raise Refused(Problem(where=begun.name, what=f"what is in the deck breaks {format_.name} already: {held[0].what}", mend=held[0].mend))  # fmt: skip
+    raise Refused(Problem(where=begun.name, what=f"no legal deck was found for {format_.name}", mend="try another seed, or loosen the deck rules"))  # fmt: skip
+
+
+def _there(game: GameSnapshot, deck: Deck) -> Deck:
+    """The deck without cards that are gone."""
+    sections = {
+        ident: {card: count for card, count in counts.items() if card in game.cards}
+        for ident, counts in deck.every()
+    }
+    return replace(deck, cards=sections.pop(MAIN), sections={ident: held for ident, held in sections.items() if held})  # fmt: skip
+
+
+def _put(
+    desk: Desk, game_id: str, deck_id: str, field: str, value: Any, label: str, page: str, key: Key | None
+) -> Commit:
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        old = deck_document(deck_in(now, deck_id)).get(field)
+        if old == value:
+            return ()
+        return (Change("deck", deck_id, field, _text(old), _text(value)),)
+
+    deck_in(desk.game(game_id), deck_id)
+    return desk.commit(game_id, label, page, plan, key=key)
+
+
+def _text(value: Any) -> str | None:
+    return None if value is None else json.dumps(value)
+
+
+def _counted(deck: str, field: str, old: int, new: int) -> Change:
+    return Change("deck", deck, field, _text(old or None), _text(new or None))
+
+
+def _check_count(count: int) -> None:
+    if not 0 <= count <= MOST_COPIES:
+        raise Refused(Problem(where="count", what=f"{count} is out of bounds", mend=f"write a number from 0 to {MOST_COPIES}"))  # fmt: skip
+
+
+def _check_section(game: GameSnapshot, deck: Deck, section: str) -> None:
+    format_ = game.format_of(deck)
+    if section != MAIN and section not in deck.sections and format_.section(section) is None:
+        names = ", ".join([format_.main, *(each.name for each in format_.sections)])
+        raise Refused(Problem(where="section", what=f"{format_.name} has no section {section[:40]}", mend=f"take one of {names}"))  # fmt: skip
+
+
+def _check_format(game: GameSnapshot, format_: str) -> None:
+    if format_ and all(each.id != format_ for each in game.formats):
+        names = ", ".join(each.name for each in game.formats)
+        raise Refused(Problem(where="rules", what=f"{game.name} has no deck rules {format_[:40]}", mend=f"take one of {names}"))  # fmt: skip
+
+
+def _section_name(game: GameSnapshot, deck: Deck, section: str) -> str:
+    found = game.format_of(deck).section(section)
+    return f", {found.name}" if found else ""
+
+
+def _name(name: str) -> str:
+    clean = " ".join(name.split())
+    if not clean or len(clean) > MOST_NAME:
+        raise Refused(Problem(where="name", what=f"a deck's name needs 1 to {MOST_NAME} characters", mend="give it a name"))  # fmt: skip
+    return clean

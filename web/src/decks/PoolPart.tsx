@@ -1,0 +1,90 @@
+// The pool: all cards that answer to a query, as a wall of faces.
+import { useRef } from "react";
+import { QueryBar, whole } from "../query/QueryBar";
+import { useFound } from "../query/useFound";
+import { useKept } from "../shell/places";
+import type { Deck, Game } from "../state/client";
+import { useGame } from "../state/store";
+import { Dot } from "../ui/Dot";
+import { PoolWall } from "./PoolWall";
+
+export function PoolPart({ deck, asked }: { deck: Deck | undefined; asked: string | null }) {
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
+  const [chips, setChips] = useKept<string[]>("decks/chips", []);
+  const [draft, setDraft] = useKept("decks/draft", "");
+  const [faction, setFaction] = useKept("decks/faction", "");
+  const bar = useRef<HTMLInputElement>(null);
+  const found = useFound(whole(chips, draft), whole(chips, ""), [], "");
+  if (!game) return null;
+  const list = factionsOf(game);
+  const field = game.fields.find((each) => each.id === game.roles.faction);
+  const pool = faction
+    ? found.rows.filter((id) => cards[id]?.values[game.roles.faction ?? ""] === faction)
+    : found.rows;
+  return (
+    <div className="pool mat">
+      <div className="toolbar toolbar-mat">
+        <QueryBar
+          ref={bar}
+          chips={chips}
+          setChips={setChips}
+          draft={draft}
+          setDraft={setDraft}
+          problem={found.problem}
+          parts={found.parts}
+          answered={found.answered}
+          leave={() => document.querySelector<HTMLElement>(".wall")?.focus()}
+          label="Filter the pool"
+          hint="Filter the pool"
+        />
+        {list && (
+          <fieldset className="chips" aria-label={field?.name ?? "Faction"}>
+            {list.values.map((value, place) => (
+              <button
+                key={value.id}
+                type="button"
+                className="chip"
+                aria-pressed={faction === value.name}
+                onClick={() => setFaction(faction === value.name ? "" : value.name)}
+              >
+                <Dot colour={value.colour} place={place} />
+                {value.name}
+              </button>
+            ))}
+          </fieldset>
+        )}
+        <span className="toolbar-end on-mat-soft">{pool.length} cards</span>
+      </div>
+      {pool.length ? (
+        <PoolWall cards={pool} deck={deck} start={asked} />
+      ) : (
+        <div className="empty empty-mat">
+          <p>No cards match.</p>
+          <button
+            type="button"
+            className="button"
+            onClick={() => {
+              setChips([]);
+              setDraft("");
+              setFaction("");
+            }}
+          >
+            Show the whole pool
+          </button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** The list that the field of the faction chooses from; a game may have none. */
+export function factionsOf(game: Game) {
+  return choicesOf(game, game.roles.faction);
+}
+
+/** The list that a field chooses from. */
+export function choicesOf(game: Game, id: string | null | undefined) {
+  const field = game.fields.find((each) => each.id === id);
+  return field?.kind === "choice" ? game.lists.find((each) => each.id === field.list) : undefined;
+}
