@@ -9,10 +9,10 @@ import gc
 
 gc.disable()  # what imports make stays; looking for garbage among it costs a fifth of the start
 
-from dramok.cli import checks, exchange, games, importing, output, serving  # noqa: E402
+from dramok.cli import checks, decks, exchange, games, importing, output, serving  # noqa: E402
 from dramok.cli.frame import app  # noqa: E402
 
-__all__ = ["app", "checks", "exchange", "games", "importing", "main", "output", "serving"]
+__all__ = ["app", "checks", "decks", "exchange", "games", "importing", "main", "output", "serving"]
 
 ORDER = (
     "demo",
@@ -32,6 +32,7 @@ ORDER = (
     "repair",
     "proof",
     "price",
+    "odds",
     "print",
     "sheets",
     "pictures",

@@ -73,25 +73,33 @@ class _Look:
                 )  # fmt: skip
 
     def copies(self) -> Iterator[DeckProblem]:
-        together: dict[str, int] = {}
-        for ident, counts in self.deck.every():
-            section = self.format.section(ident)
-            for card, count in counts.items():
-                if card not in self.cards:
-                    yield DeckProblem(where=card, what="this card is gone from the game", mend="remove it", fixes=(Fix(ident, card, 0),))  # fmt: skip
-                elif (barred := self.format.barred(self.cards[card])) is not None:
-                    yield DeckProblem(
-                        where=self.cards[card].code, what=f"{self._name(card)} {barred}", mend="remove it", fixes=(Fix(ident, card, 0),),
-                    )  # fmt: skip
-                elif ident == MAIN or (section is not None and section.counted):
-                    together[card] = together.get(card, 0) + count
-        for card, count in together.items():
-            most = self.format.copies_of(self.cards[card], self.rulebook)
+        for card in dict.fromkeys(card for _, counts in self.deck.every() for card in counts):
+            held = [(ident, counts[card]) for ident, counts in self.deck.every() if card in counts]
+            found = self.cards.get(card)
+            out = "this card is gone from the game" if found is None else self._barred(found)
+            if out is not None:
+                yield DeckProblem(
+                    where=found.code if found else card, what=out, mend="remove it", fixes=tuple(Fix(ident, card, 0) for ident, _ in held),
+                )  # fmt: skip
+                continue
+            assert found is not None
+            most = self.format.copies_of(found, self.rulebook)
+            together = [(ident, count) for ident, count in held if self._counted(ident)]
+            count = sum(count for _, count in together)
             if count > most:
                 yield DeckProblem(
-                    where=self.cards[card].code, what=f"{count} of {self._name(card)}; the most is {most}", mend=f"remove {count - most}",
-                    fixes=self._fewer(card, count - most),
+                    where=found.code, what=f"{count} of {self._name(card)}; the most is {most}", mend=f"remove {count - most}",
+                    fixes=_fewer(card, together, count - most),
                 )  # fmt: skip
+
+    def _barred(self, card: Card) -> str | None:
+        why = self.format.barred(card)
+        return None if why is None else f"{self._name(card.id)} {why}"
+
+    def _counted(self, ident: str) -> bool:
+        """Whether copies in a section count with the others."""
+        section = self.format.section(ident)
+        return ident == MAIN or (section is not None and section.counted)
 
     def types(self) -> Iterator[DeckProblem]:
         if self.format.types:
@@ -166,17 +174,6 @@ class _Look:
                 found.setdefault(key(self.cards[card]), {})[card] = count
         return found
 
-    def _fewer(self, card: str, by: int) -> tuple[Fix, ...]:
-        """Takes so many of a card out, from the last sections first."""
-        fixes = []
-        for ident, counts in reversed(list(self.deck.every())):
-            section = self.format.section(ident)
-            have = counts.get(card, 0)
-            if have and by > 0 and (ident == MAIN or (section is not None and section.counted)):
-                fixes.append(Fix(ident, card, have - min(have, by)))
-                by -= min(have, by)
-        return tuple(fixes)
-
     def _name(self, card: str) -> str:
         found = self.cards.get(card)
         return "a card that is gone" if found is None else found.text(self.roles.name) or found.code
@@ -188,6 +185,17 @@ class _Look:
         choices = self.schema.choices(self.schema.field(self.roles.faction))
         choice = choices.get(value) if choices else None
         return choice.name if choice else value
+
+
+def _fewer(card: str, held: list[tuple[str, int]], by: int) -> tuple[Fix, ...]:
+    """Takes so many of a card out, from the last sections first."""
+    fixes = []
+    for ident, count in reversed(held):
+        taken = min(count, by)
+        by -= taken
+        if taken:
+            fixes.append(Fix(ident, card, count - taken))
+    return tuple(fixes)
 
 
 def _amount(where: str, told: str, count: int, share: Share) -> Iterator[DeckProblem]:

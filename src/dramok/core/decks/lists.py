@@ -24,7 +24,9 @@ SURE, NEAR = 0.86, 0.6
 _COUNTED = re.compile(r"^(?P<count>[+-]?\d[\d_.,]*)\s*(?:[x×]\s*|\s)(?P<name>\S.*)$", re.IGNORECASE)
 _AFTER = re.compile(r"^(?P<name>.*\S)\s+[x×]\s*(?P<count>[+-]?\d[\d_.,]*)$", re.IGNORECASE)
 _CODE = re.compile(r"^(?P<name>.*?)\s*[(\[](?P<code>[^()\[\]]+)[)\]]\s*$")
-_HEADING = re.compile(r"^(?:\[(?P<one>[^\]]+)\]|=+\s*(?P<two>[^=]+?)\s*=*|(?P<three>[^:]{1,60}):)\s*(?:\(?\d+\)?)?\s*$")  # fmt: skip
+_HEADING = re.compile(
+    r"^(?:\[(?P<one>[^\]]+)\]|=+\s*(?P<two>[^=]+?)\s*=*|(?P<three>[^:]{1,60}?)\s*(?:\(\d+\))?:)\s*$"
+)
 _SAID = re.compile(r"^(?P<key>name|deck|rules|format)\s*:\s*(?P<value>\S.*)$", re.IGNORECASE)
 
 
