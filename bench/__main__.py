@@ -1,4 +1,4 @@
-"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own fuzz`."""
+"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own odds fuzz`."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from bench import (
     fuzz,
     imports,
     kills,
+    odds,
     output,
     own_game,
     plan_edit,
@@ -31,6 +32,7 @@ ALL = {
     "kills": kills.run,
     "sound": sound.run,
     "own": own_game.run,
+    "odds": odds.run,
     "fuzz": fuzz.run,
 }
 

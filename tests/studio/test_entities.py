@@ -36,7 +36,9 @@ WHOLE = {
 EDITS = {
     "set": [("name", "Winter again"), ("pattern", ""), ("back", None), ("back", {"title": "B", "colour": "#654321", "ground": "plain"})],
     "card": [("name", "Other"), ("cost", 9), ("cost", None), ("code", "ZZ-002"), ("type", "tool"), ("tags", ["a", "b"])],
-    "deck": [("name", "Theirs"), (f"card/c-{GAME}-rs-003", 3), (f"card/c-{GAME}-rs-001", None)],
+    "deck": [
+        ("name", "Theirs"), (f"card/c-{GAME}-rs-003", 3), (f"card/c-{GAME}-rs-001", None), (f"in/side/c-{GAME}-rs-002", 2), ("note", "slow"), ("format", "duel"),
+    ],  # fmt: skip
     "view": [("doc", {"query": "cost > 3"}), ("name", "Another look")],
     "note": [("state", "answered"), ("answer", "Done — ✓")],
     "layout": [("separator", ";")],

@@ -29,6 +29,9 @@ NEW = Renaming(IDS)
     [
         ("card", {"set": "s-1", "code": "c-1", "values": {"name": "c-1"}}, {"set": "s-1~b", "code": "c-1", "values": {"name": "c-1"}}),
         ("deck", {"name": "c-1", "cards": {"c-1": 2, "x": 1}}, {"name": "c-1", "cards": {"c-1~b": 2, "x": 1}}),
+        ("deck", {"name": "d", "cards": {}, "sections": {"c-1": {"c-1": 2}}}, {"name": "d", "cards": {}, "sections": {"c-1": {"c-1~b": 2}}}),
+        ("game", {"name": "c-1", "formats": [{"id": "c-1", "banned": ["c-1"], "limited": {"c-1": 1}, "sets": ["s-1"]}]},
+         {"name": "c-1", "formats": [{"id": "c-1", "banned": ["c-1~b"], "limited": {"c-1~b": 1}, "sets": ["s-1~b"]}]}),
         ("note", {"card": "c-2", "text": "c-2 is slow"}, {"card": "c-2~b", "text": "c-2 is slow"}),
         ("run", {"faces": {"c-1": ["a", "", 1]}, "order": {"choice": {"deck": "d-1", "set": "s-1", "run": "r-1", "query": "c-1"}}},
          {"faces": {"c-1~b": ["a", "", 1]}, "order": {"choice": {"deck": "d-1~b", "set": "s-1~b", "run": "r-1~b", "query": "c-1"}}}),
@@ -49,6 +52,7 @@ def test_ids_are_renamed_by_their_places_and_texts_stay(entity, document, rename
 def test_fields_and_values_of_changes_are_renamed():
     assert (
         NEW.field("deck", "card/c-1") == "card/c-1~b"
+        and NEW.field("deck", "in/side/c-1") == "in/side/c-1~b"
         and NEW.field("deck", "name") == "name"
         and NEW.field("card", "card/c-1") == "card/c-1"
     )

@@ -1,5 +1,5 @@
 // The list of a deck, section by section. Arrows walk it, + and − count, a card is dragged in, out and between sections.
-import { useRef } from "react";
+import { memo, useRef } from "react";
 import { Link } from "react-router";
 import type { Card, Deck, Game, Schemas } from "../state/client";
 import { countBy } from "../state/deckEdits";
@@ -87,7 +87,7 @@ export function DeckRows({ deck, rules }: Props) {
                   id={id}
                   section={section.id}
                   count={counts[id] ?? 0}
-                  change={(by) => void countBy(deck.id, id, by, section.id)}
+                  deck={deck.id}
                 />
               ))}
             </ul>
@@ -109,10 +109,12 @@ type RowProps = {
   id: string;
   section: string;
   count: number;
-  change: (by: number) => void;
+  deck: string;
 };
 
-function Row({ game, card, id, section, count, change }: RowProps) {
+/** Kept as it is while another row is counted. */
+const Row = memo(function Row({ game, card, id, section, count, deck }: RowProps) {
+  const change = (by: number) => void countBy(deck, id, by, section);
   const cost = card?.values[game.roles.cost ?? ""];
   const title = card?.title ?? "a card that is gone";
   const values = factionsOf(game)?.values ?? [];
@@ -147,7 +149,7 @@ function Row({ game, card, id, section, count, change }: RowProps) {
       </span>
     </li>
   );
-}
+});
 
 /** By cost, then name. */
 export function inOrder(ids: string[], cards: Record<string, Card>, game: Game): string[] {

@@ -57,7 +57,7 @@ export function PoolPart({ deck, asked }: { deck: Deck | undefined; asked: strin
         <span className="toolbar-end on-mat-soft">{pool.length} cards</span>
       </div>
       {pool.length ? (
-        <PoolWall cards={pool} deck={deck} start={asked} />
+        <PoolWall cards={pool} deck={deck} start={asked} waiting={found.answered !== whole(chips, draft)} />
       ) : (
         <div className="empty empty-mat">
           <p>No cards match.</p>

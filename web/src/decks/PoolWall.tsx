@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { memo, type RefObject, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Deck } from "../state/client";
 import { countBy } from "../state/deckEdits";
 import { useGame } from "../state/store";
@@ -9,7 +9,15 @@ const NARROWEST = 142;
 const GAP = 12;
 
 /** A wall of faces. Arrows walk it, + and - put the card in and take it out. */
-export function PoolWall({ cards, deck, start }: { cards: string[]; deck: Deck | undefined; start: string | null }) {
+type Props = {
+  cards: string[];
+  deck: Deck | undefined;
+  start: string | null;
+  /** What was typed is not answered yet: which card one is on is not known. */
+  waiting: boolean;
+};
+
+export function PoolWall({ cards, deck, start, waiting }: Props) {
   const titles = useGame((state) => state.cards);
   const box = useRef<HTMLDivElement>(null);
   const [room, setRoom] = useState(800);
@@ -18,6 +26,7 @@ export function PoolWall({ cards, deck, start }: { cards: string[]; deck: Deck |
   const high = Math.round(((wide - 6) * 88.9) / 63.5) + 42;
   const [at, setAt] = useState(() => Math.max(0, start ? cards.indexOf(start) : 0));
   const place = Math.min(at, cards.length - 1);
+  const here = cards[place];
   useLayoutEffect(() => {
     const measure = () => setRoom((box.current?.clientWidth ?? 824) - 24);
     measure();
@@ -43,13 +52,20 @@ export function PoolWall({ cards, deck, start }: { cards: string[]; deck: Deck |
   useLayoutEffect(() => {
     virtual.measure();
   }, [high]);
+  /** Keys that came before the cards they mean. */
+  const early = useRef(0);
   const change = (card: string | undefined, by: number) => {
-    if (deck && card) void countBy(deck.id, card, by);
+    if (waiting && card === here) early.current += by;
+    else if (deck && card) void countBy(deck.id, card, by);
   };
   // + and − mean the card one stands on, also while the focus is on nothing that could want them.
   const latest = useRef(change);
   latest.current = change;
-  const here = cards[place];
+  useEffect(() => {
+    const by = early.current;
+    early.current = 0;
+    if (!waiting && by) latest.current(here, by);
+  }, [waiting, here]);
   useEffect(() => {
     const hear = (event: KeyboardEvent) => {
       if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
@@ -109,52 +125,19 @@ export function PoolWall({ cards, deck, start }: { cards: string[]; deck: Deck |
             >
               {cards.slice(line.index * across, (line.index + 1) * across).map((id, number) => {
                 const index = line.index * across + number;
-                const count = deck?.cards[id] ?? 0;
-                const title = titles[id]?.title ?? "";
                 return (
-                  <div
+                  <PoolCard
                     key={id}
-                    id={`pool-${id}`}
-                    role="gridcell"
-                    tabIndex={-1}
-                    aria-selected={index === place}
-                    className={`wall-card ${index === place ? "wall-on" : ""} ${count ? "wall-in" : ""}`}
-                    style={{ width: wide }}
-                    draggable
-                    onDragStart={(event) => {
-                      setAt(index);
-                      event.dataTransfer.setData("text/x-card", id);
-                      event.dataTransfer.effectAllowed = "copy";
-                    }}
-                    onMouseDown={() => setAt(index)}
-                    onDoubleClick={() => change(id, 1)}
-                  >
-                    <span className="unseen">
-                      {title}, {count} in the deck
-                    </span>
-                    <Face card={id} title={title} />
-                    <div className="wall-foot">
-                      <button
-                        type="button"
-                        tabIndex={-1}
-                        aria-label={`One ${title} less`}
-                        disabled={!deck || count === 0}
-                        onClick={() => change(id, -1)}
-                      >
-                        −
-                      </button>
-                      <span className="num">{count || "·"}</span>
-                      <button
-                        type="button"
-                        tabIndex={-1}
-                        aria-label={`One ${title} more`}
-                        disabled={!deck}
-                        onClick={() => change(id, 1)}
-                      >
-                        +
-                      </button>
-                    </div>
-                  </div>
+                    id={id}
+                    title={titles[id]?.title ?? ""}
+                    count={deck?.cards[id] ?? 0}
+                    closed={!deck}
+                    chosen={index === place}
+                    index={index}
+                    wide={wide}
+                    choose={setAt}
+                    change={latest}
+                  />
                 );
               })}
             </div>
@@ -180,3 +163,65 @@ export function PoolWall({ cards, deck, start }: { cards: string[]; deck: Deck |
     </>
   );
 }
+
+type CardProps = {
+  id: string;
+  title: string;
+  count: number;
+  /** There is no deck to put it in. */
+  closed: boolean;
+  chosen: boolean;
+  index: number;
+  wide: number;
+  choose: (index: number) => void;
+  change: RefObject<(card: string | undefined, by: number) => void>;
+};
+
+/** Kept as it is while another card is counted. */
+const PoolCard = memo(function PoolCard(props: CardProps) {
+  const { id, title, count, closed, chosen, index, wide, choose, change } = props;
+  return (
+    <div
+      id={`pool-${id}`}
+      role="gridcell"
+      tabIndex={-1}
+      aria-selected={chosen}
+      className={`wall-card ${chosen ? "wall-on" : ""} ${count ? "wall-in" : ""}`}
+      style={{ width: wide }}
+      draggable
+      onDragStart={(event) => {
+        choose(index);
+        event.dataTransfer.setData("text/x-card", id);
+        event.dataTransfer.effectAllowed = "copy";
+      }}
+      onMouseDown={() => choose(index)}
+      onDoubleClick={() => change.current(id, 1)}
+    >
+      <span className="unseen">
+        {title}, {count} in the deck
+      </span>
+      <Face card={id} title={title} />
+      <div className="wall-foot">
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-label={`One ${title} less`}
+          disabled={closed || count === 0}
+          onClick={() => change.current(id, -1)}
+        >
+          −
+        </button>
+        <span className="num">{count || "·"}</span>
+        <button
+          type="button"
+          tabIndex={-1}
+          aria-label={`One ${title} more`}
+          disabled={closed}
+          onClick={() => change.current(id, 1)}
+        >
+          +
+        </button>
+      </div>
+    </div>
+  );
+});

@@ -21,6 +21,9 @@ export type FoundState = {
 const PAUSE = 60;
 
 type Answer = { query: string; sort: string; ids: string[] | null };
+const ALL: Answer = { query: "", sort: "[]", ids: null };
+type Said = { problem: FoundState["problem"]; parts: FoundState["parts"]; query: string; waiting: number };
+const UNSAID: Said = { problem: null, parts: [], query: "", waiting: 0 };
 
 /** `settled` is the part of the query that is surely sound: it answers while what is being typed has a mistake. */
 export function useFound(query: string, settled: string, sort: Sort[], setId: string): FoundState {
@@ -31,19 +34,9 @@ export function useFound(query: string, settled: string, sort: Sort[], setId: st
   const standings = useGame((state) => state.standings);
   const sorted = JSON.stringify(sort);
   const plain = !query.trim() && !sort.length;
-  const [shown, setShown] = useState<Answer>({ query: "", sort: "[]", ids: null });
+  const [shown, setShown] = useState<Answer>(ALL);
   const [fresh, setFresh] = useState<string[] | null>(null);
-  const [said, setSaid] = useState<{
-    problem: FoundState["problem"];
-    parts: FoundState["parts"];
-    query: string;
-    waiting: number;
-  }>({
-    problem: null,
-    parts: [],
-    query: "",
-    waiting: 0,
-  });
+  const [said, setSaid] = useState<Said>(UNSAID);
   const latest = useRef(0);
   const known = useRef(shown);
   known.current = shown;
@@ -58,9 +51,10 @@ export function useFound(query: string, settled: string, sort: Sort[], setId: st
     latest.current += 1;
     const mine = latest.current;
     if (plain) {
-      setShown({ query: "", sort: "[]", ids: null });
+      // All cards: nothing is new where nothing was asked before.
+      setShown((before) => (before.ids ? ALL : before));
       setFresh(null);
-      setSaid({ problem: null, parts: [], query: "", waiting: 0 });
+      setSaid((before) => (before.query || before.problem ? UNSAID : before));
       return;
     }
     const timer = setTimeout(async () => {

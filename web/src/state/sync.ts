@@ -181,6 +181,7 @@ function inOrder(cards: Record<string, Card>): string[] {
 }
 
 function merge(changed: Card[], gone: string[]): void {
+  if (!changed.length && !gone.length) return;
   const cards = { ...get().cards };
   for (const ident of gone) delete cards[ident];
   for (const card of changed) cards[card.id] = withPending(card);
@@ -189,6 +190,10 @@ function merge(changed: Card[], gone: string[]): void {
   const moved = gone.length > 0 || changed.some((card) => before[card.id]?.code !== card.code);
   set(moved ? { cards, order: inOrder(cards) } : { cards });
 }
+
+/** Whether an edit left the sets and views as they are: whoever follows the game need not look again then. */
+const same = (game: Game, edit: Edit): boolean =>
+  JSON.stringify([game.sets, game.views]) === JSON.stringify([edit.sets, edit.views]);
 
 /** Takes an edit's answer in: the cards and decks as they are now, and what it did elsewhere. */
 export function applyEdit(edit: Edit): void {
@@ -202,7 +207,7 @@ export function applyEdit(edit: Edit): void {
   const decks = new Map(get().decks.map((deck) => [deck.id, deck]));
   for (const deck of edit.decks) decks.set(deck.id, withCounts(deck));
   for (const deck of edit.decks_gone ?? []) decks.delete(deck);
-  const standings = { ...get().standings };
+  const standings = edit.ripple.cards.length ? { ...get().standings } : get().standings;
   for (const card of edit.ripple.cards) {
     if (card.after && card.fits !== null && card.fits !== undefined) {
       standings[card.card] = { card: card.card, ...card.after, fits: card.fits };
@@ -211,7 +216,7 @@ export function applyEdit(edit: Edit): void {
   set({
     decks: [...decks.values()],
     standings,
-    game: game ? { ...game, sets: edit.sets, views: edit.views } : game,
+    game: game && !same(game, edit) ? { ...game, sets: edit.sets, views: edit.views } : game,
     seq: Math.max(get().seq, edit.seq),
     ripples: [edit.ripple, ...get().ripples].slice(0, MOST_RIPPLES),
     notice: null,

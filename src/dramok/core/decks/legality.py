@@ -73,9 +73,12 @@ class _Look:
                 )  # fmt: skip
 
     def copies(self) -> Iterator[DeckProblem]:
-        for card in dict.fromkeys(card for _, counts in self.deck.every() for card in counts):
-            held = [(ident, counts[card]) for ident, counts in self.deck.every() if card in counts]
+        every = list(self.deck.every())
+        for card in dict.fromkeys(card for _, counts in every for card in counts):
             found = self.cards.get(card)
+            if len(every) == 1 and found is not None and self._is_fine(found):
+                continue
+            held = [(ident, counts[card]) for ident, counts in every if card in counts]
             out = "this card is gone from the game" if found is None else self._barred(found)
             if out is not None:
                 yield DeckProblem(
@@ -91,6 +94,15 @@ class _Look:
                     where=found.code, what=f"{count} of {self._name(card)}; the most is {most}", mend=f"remove {count - most}",
                     fixes=_fewer(card, together, count - most),
                 )  # fmt: skip
+
+    def _is_fine(self, card: Card) -> bool:
+        """Whether a card of a deck with one section keeps to the rules of copies: nearly all do, and a thousand decks are looked at together."""
+        rules = self.format
+        return (
+            self.deck.cards[card.id] <= rules.copies_of(card, self.rulebook)
+            and (not rules.sets or card.set in rules.sets)
+            and card.id not in rules.banned
+        )
 
     def _barred(self, card: Card) -> str | None:
         why = self.format.barred(card)
@@ -112,9 +124,11 @@ class _Look:
 
     def mixed(self) -> Iterator[DeckProblem]:
         format_ = self.format
+        if format_.most_factions is None:
+            return
         field = self.schema.field(self.roles.faction)
         choices = self.schema.choices(field)
-        if format_.most_factions is None or field is None or choices is None:
+        if field is None or choices is None:
             return
         held = self._by(lambda card: card.text(self.roles.faction))
         counts = {

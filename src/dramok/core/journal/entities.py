@@ -51,6 +51,8 @@ def _thing(name: str, noun: str, most: int, shared: bool = False) -> Entity:
     return Entity(name, noun, _key, True, most, shared)
 
 
+_ALWAYS = ("values", "cards")
+"""What every document of its kind has, be it empty; of other such parts an empty one is absent."""
 ENTITIES: Mapping[str, Entity] = {
     each.name: each
     for each in (
@@ -97,6 +99,8 @@ def _with(document: Mapping[str, Any], path: Path, value: Any) -> dict[str, Any]
     after = dict(document)
     if rest:
         after[key] = _with(document.get(key) or {}, rest, value)
+        if value is None and not after[key] and key not in _ALWAYS:
+            del after[key]
     elif value is None:
         after.pop(key, None)
     else:
