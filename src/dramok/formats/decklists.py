@@ -13,7 +13,7 @@ from dramok.core.cards import Card
 from dramok.core.decks import Deck, Format
 from dramok.core.decks.lists import (
     CardNames,
-    ListEntry,
+    DeckLine,
     ReadDeck,
     entries_of,
     read_entries,
@@ -117,11 +117,11 @@ def _read_csv(text: str, names: CardNames, format_: Format) -> ReadDeck:
         place = places[part]
         return row[place].strip().removeprefix("'") if place is not None and place < len(row) else ""
 
-    def entries() -> Iterator[ListEntry]:
+    def entries() -> Iterator[DeckLine]:
         for number, row in enumerate(rows[1:], 2):
             if any(each.strip() for each in row):
                 told = delimiter.join(row)
-                yield ListEntry(number, told[:200], cell(row, "section"), _whole(cell(row, "count") or "1"), cell(row, "name")[:300], cell(row, "code")[:100])  # fmt: skip
+                yield DeckLine(number, told[:200], cell(row, "section"), _whole(cell(row, "count") or "1"), cell(row, "name")[:300], cell(row, "code")[:100])  # fmt: skip
 
     return read_entries(entries(), names, format_)
 
@@ -159,7 +159,7 @@ def _read_json(text: str, names: CardNames, format_: Format) -> ReadDeck:
         for number, each in enumerate(_cards(part.get("cards")), 1):
             count = each.get("count", 1)
             whole = count if isinstance(count, int) and not isinstance(count, bool) else 0
-            entries.append(ListEntry(number, json.dumps(each, ensure_ascii=False)[:200], str(section)[:100], whole, str(each.get("name", ""))[:300], str(each.get("code", ""))[:100]))  # fmt: skip
+            entries.append(DeckLine(number, json.dumps(each, ensure_ascii=False)[:200], str(section)[:100], whole, str(each.get("name", ""))[:300], str(each.get("code", ""))[:100]))  # fmt: skip
     if not entries:
         raise BadDecklist("no cards are in it", 'write {"cards": [{"count": 3, "name": "..."}]}')
     return read_entries(entries, names, format_, str(held.get("name", "")), str(held.get("rules", "")))

@@ -55,7 +55,7 @@ def look_at_part(game: GameSnapshot, part: str, value: Any) -> PartLook:
         *([f"{plural(len(mended), 'deck')} would be legal again: {_named(mended)}"] if mended else []),
         *(_left_behind(game, after) if part == "resources" else []),
         *(_rules_gone(game, after) if part == "formats" else []),
-        *(_clashing(after) if part == "formats" else []),
+        *(_clashing(game, after) if part == "formats" else []),
     ]
     return PartLook(verdicts, texts, broken, mended, tuple(said))
 
@@ -83,9 +83,11 @@ def deck_rule_clashes(game: GameSnapshot) -> list[tuple[str, Problem]]:
     return [(each.id, found) for each in game.formats for found in clashes(each, cards, game.rulebook)]
 
 
-def _clashing(game: GameSnapshot) -> list[str]:
-    names = {each.id: each.name for each in game.formats}
-    found = deck_rule_clashes(game)[:MOST_NAMED]
+def _clashing(before: GameSnapshot, after: GameSnapshot) -> list[str]:
+    """What would fight that did not: deck rules with two rules that fight anyway can still be edited."""
+    names = {each.id: each.name for each in after.formats}
+    fought = {ident for ident, _ in deck_rule_clashes(before)}
+    found = [each for each in deck_rule_clashes(after) if each[0] not in fought][:MOST_NAMED]
     return [f"no deck could be legal in {names[ident]}: {each.what}" for ident, each in found]
 
 

@@ -101,7 +101,12 @@ export function OddsPart({ deck }: { deck: Deck | undefined }) {
               options={HOWS}
               commit={(how) => set(at, { how: how as How })}
             />
-            <Counting label="" value={each.count ?? 1} commit={(count) => set(at, { count: count ?? 1 })} />
+            <Counting
+              label={`Cards of group ${at + 1}`}
+              hidden
+              value={each.count ?? 1}
+              commit={(count) => set(at, { count: count ?? 1 })}
+            />
             <span>of</span>
             <Picking
               label="Cards"
@@ -328,7 +333,8 @@ function DrawRules({ asked, put, names, hand, each }: RuleProps) {
             commit={(how) => setRedraw({ keep: [{ ...keep, how: how as How }] })}
           />
           <Counting
-            label=""
+            label="Kept with so many"
+            hidden
             value={keep.count ?? 1}
             commit={(count) => setRedraw({ keep: [{ ...keep, count: count ?? 1 }] })}
           />

@@ -35,7 +35,12 @@ export function CardPicker({ label, cards, counted, put }: Props) {
           <span key={id} className="query-chip">
             <span className="card-picked">{named(id)}</span>
             {counted && (
-              <Counting label="" value={cards[id] ?? 1} commit={(count) => put({ ...cards, [id]: count ?? 1 })} />
+              <Counting
+                label={`Limit of ${named(id)}`}
+                hidden
+                value={cards[id] ?? 1}
+                commit={(count) => put({ ...cards, [id]: count ?? 1 })}
+              />
             )}
             <button
               type="button"

@@ -83,14 +83,16 @@ type CountProps = {
   commit: (value: number | null) => void;
   /** What nothing means; without it a number has to stand there. */
   none?: string;
+  hidden?: boolean;
 };
 
 /** A whole number of 0 or more. */
-export function Counting({ label, value, commit, none }: CountProps) {
+export function Counting({ label, value, commit, none, hidden }: CountProps) {
   return (
     <Typing
       label={label}
       number
+      {...(hidden ? { hidden } : {})}
       {...(none === undefined ? {} : { placeholder: none })}
       value={value === null ? "" : String(value)}
       commit={(text) => {

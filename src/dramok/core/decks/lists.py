@@ -42,7 +42,7 @@ class Trouble:
     taken: bool = False
 
 
-class ListEntry(NamedTuple):
+class DeckLine(NamedTuple):
     """One card of a list: its section as it was called, empty for the main one."""
 
     line: int
@@ -160,7 +160,7 @@ def read_text(text: str, names: CardNames, format_: Format) -> ReadDeck:
     return building.read(title, rules)
 
 
-def read_entries(entries: Iterable[ListEntry], names: CardNames, format_: Format, name: str = "", rules: str = "") -> ReadDeck:  # fmt: skip
+def read_entries(entries: Iterable[DeckLine], names: CardNames, format_: Format, name: str = "", rules: str = "") -> ReadDeck:  # fmt: skip
     """A decklist from entries, as table files and JSON have them."""
     building = _Building(names, format_)
     for each in entries:
@@ -182,11 +182,11 @@ def _without_comment(line: str) -> str:
     return line.strip().removeprefix("\ufeff").strip()
 
 
-def _entry(number: int, line: str, bare: str, section: str) -> ListEntry:
+def _entry(number: int, line: str, bare: str, section: str) -> DeckLine:
     bare = re.sub(r"^[-*•·]\s+", "", bare)
     found = _COUNTED.match(bare) or _AFTER.match(bare)
     name, count = (found["name"].strip(), _count(found["count"])) if found else (bare, 1)
-    return ListEntry(number, line[:200], section, count, name)
+    return DeckLine(number, line[:200], section, count, name)
 
 
 def _count(text: str) -> int:
@@ -227,7 +227,7 @@ class _Building:
         if len(self.troubles) < MOST_TROUBLES:
             self.troubles.append(trouble)
 
-    def add(self, entry: ListEntry) -> None:
+    def add(self, entry: DeckLine) -> None:
         card = self._card(entry)
         if card is None:
             return
@@ -242,7 +242,7 @@ class _Building:
         else:
             counts[card] = total
 
-    def _card(self, entry: ListEntry) -> str | None:
+    def _card(self, entry: DeckLine) -> str | None:
         tried = [entry.code, entry.name]
         bracketed = _CODE.match(entry.name)
         if bracketed:
