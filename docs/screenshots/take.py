@@ -46,6 +46,16 @@ def decks(page: Page) -> None:
     page.keyboard.press("ArrowRight")
 
 
+def odds(page: Page) -> None:
+    """Two groups of a deck, each alone and both together."""
+    page.goto("/ribbon-season/decks?show=odds")
+    page.get_by_label("Cards", exact=True).select_option(label="Copper Larch Fern (3)")
+    page.get_by_role("button", name="Another group").click()
+    page.get_by_label("Query of the group").fill("cost >= 3")
+    page.keyboard.press("Enter")
+    page.locator(".odds-table").get_by_text("all of these").wait_for()
+
+
 def playtest(page: Page) -> None:
     page.goto("/ribbon-season/playtest")
     page.get_by_role("radio").nth(1).check()
@@ -101,11 +111,6 @@ def rules(page: Page) -> None:
     page.goto("/crowded-bed/rules?at=type:planting")
     page.wait_for_selector(".rules-faces svg.face")
     page.get_by_role("button", name="More of Spread").click()
-
-
-def tiles(page: Page) -> None:
-    page.goto("/crowded-bed/cards?as=wall&across=vigour&down=border&zoom=90&card=c-crowded-bed-cb-013")
-    page.wait_for_selector(".cards-wall-card svg.face")
 
 
 def past(page: Page, as_faces: bool = False) -> None:
@@ -185,7 +190,6 @@ VIEWS = (
     faces,
     adjust,
     wall,
-    tiles,
     rules,
     worths,
     phrases,
@@ -193,6 +197,7 @@ VIEWS = (
     importing,
     files,
     decks,
+    odds,
     playtest,
     balance,
     output,
