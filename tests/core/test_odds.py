@@ -17,6 +17,7 @@ from dramok.core.odds import (
     Condition,
     Draws,
     Event,
+    TooMuch,
     WholeHand,
     atoms_from,
     atoms_of,
@@ -318,3 +319,17 @@ def test_an_event_in_words():
     event = Event((Condition(0, "at least", 2), Condition(1, "at most", 0)))
     assert said(event, ("Larch", "Reed")) == "at least 2 of Larch and none of Reed"
     assert said(Event(event.conditions, "any"), ("Larch", "Reed")) == "at least 2 of Larch or none of Reed"
+
+
+@pytest.mark.parametrize(
+    "ask",
+    [
+        lambda: chances({mask: 30 for mask in range(32)}, Event(tuple(Condition(group, "at least", 40) for group in range(5))), Draws(60), [9]),
+        lambda: chances({mask: 30 for mask in range(32)}, Event((Condition(0),)), Draws(40), [9], WholeHand(Event((Condition(1),)))),
+        lambda: chances({mask: 30 for mask in range(32)}, Event((Condition(0),)), Draws(40), [9], ChosenCards(1, "after")),
+        lambda: cycle_odds({mask: 20 for mask in range(16)}, Event(tuple(Condition(group) for group in range(4))), Draws(30), 20),
+    ],
+)  # fmt: skip
+def test_what_would_take_for_ever_is_refused_at_once(ask):
+    with pytest.raises(TooMuch, match="too long"):
+        ask()

@@ -4639,13 +4639,15 @@ export interface components {
         };
         /**
          * GroupOddsOut
-         * @description `curve`: the chance by each turn from the opening hand (0) on; `needed` copies for the chance wanted; `more`: what one copy more adds; `pays`: that one is there and can be paid for.
+         * @description `curve`: the chance by each turn from the opening hand (0) on; `needed` copies for the chance wanted, where they could be `counted`; `more`: what one copy more adds; `pays`: that one is there and can be paid for.
          */
         GroupOddsOut: {
             /** Cards */
             cards: string[];
             /** Copies */
             copies: number;
+            /** Counted */
+            counted: boolean;
             /** Curve */
             curve: number[];
             /** Cycles */

@@ -224,9 +224,11 @@ export function OddsPart({ deck }: { deck: Deck | undefined }) {
             <ul className="odds-copies-needed">
               {found.groups.map((each, at) => (
                 <li key={`${at} ${each.name}`}>
-                  {each.needed === null || each.needed === undefined
-                    ? `No number of ${each.name} gives ${percent(asked.wanted ?? 0.8)} by turn ${by}.`
-                    : `${percent(asked.wanted ?? 0.8)} by turn ${by} needs ${each.needed} of ${each.name}; there are ${each.copies}.`}
+                  {!each.counted
+                    ? `How many of ${each.name} are needed takes too long to count here.`
+                    : each.needed === null || each.needed === undefined
+                      ? `No number of ${each.name} gives ${percent(asked.wanted ?? 0.8)} by turn ${by}.`
+                      : `${percent(asked.wanted ?? 0.8)} by turn ${by} needs ${each.needed} of ${each.name}; there are ${each.copies}.`}
                   {each.more !== null && each.more !== undefined && (
                     <span className="soft"> One more: {signed(each.more)}.</span>
                   )}

@@ -13,6 +13,8 @@ from dramok.core.rulebook import Rulebook
 
 Holds = Callable[[Card], bool]
 TRIES = 60
+MOST_WORK = 20_000
+"""Cards that are put in, over all attempts: decks of thousands get fewer of them."""
 LIKELY = 40
 """Cards of a deck whose rules leave the size open."""
 
@@ -25,14 +27,15 @@ def random_deck(
     seed: int,
     size: int | None = None,
 ) -> Deck | None:
-    """`begun` filled up to a legal deck; None where none was found in `TRIES` attempts.
+    """`begun` filled up to a legal deck; None where none was found in so many attempts.
 
     The same seed gives the same deck of the same cards, on every machine: only `Random.random` is asked, whose numbers Python promises to
     keep. `size` is how many cards the main section gets, by default the least, or `LIKELY` where the rules leave it open.
     """
     there = {card.id: card for card in cards}
     ordered = sorted(cards, key=lambda card: (card.code, card.id))
-    for attempt in range(TRIES):
+    wanted = size or format_.least_cards
+    for attempt in range(max(3, min(TRIES, MOST_WORK // max(1, wanted)))):
         filling = _Filling(begun, ordered, rulebook, format_, Random(f"{seed}/{attempt}"), size)
         deck = filling.filled()
         if not legality(deck, there, rulebook, format_):

@@ -9,6 +9,8 @@ from dramok.core.odds.groups import (
     BadOdds,
     Condition,
     Event,
+    TooMuch,
+    Work,
     atoms_from,
     atoms_of,
     in_group,
@@ -17,6 +19,6 @@ from dramok.core.odds.groups import (
 from dramok.core.odds.words import in_games, percent, said
 
 __all__ = [
-    "Atoms", "BadOdds", "ChosenCards", "Condition", "CycleTurn", "Draws", "Event", "Redraw", "WholeHand", "atoms_from", "atoms_of", "chances",
+    "Atoms", "BadOdds", "ChosenCards", "Condition", "CycleTurn", "Draws", "Event", "Redraw", "TooMuch", "WholeHand", "Work", "atoms_from", "atoms_of", "chances",
     "copies_needed", "cycle_odds", "in_games", "in_group", "keeps", "one_more", "payable", "percent", "said", "tally", "with_copies",
 ]  # fmt: skip

@@ -3,107 +3,129 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from itertools import product
 from math import comb, prod
 
 from dramok.core.odds.draws import Draws, Redraw, WholeHand
-from dramok.core.odds.groups import Atoms, BadOdds, Event, Tally, tally
+from dramok.core.odds.groups import Atoms, Event, Tally, Work, tally, told_apart
 
 Hand = dict[int, int]
-"""How many cards of each atom."""
-MOST_HANDS = 40_000
+"""How many cards of each atom; `OTHERS` stands for all cards that need not be told apart."""
+OTHERS = -1
+STEPS = 20
+"""What going on to another hand costs, as `Work` counts it."""
+EACH = 400
+"""What the tally of the cards left costs beside its own steps."""
 
 
 def chances(
-    atoms: Atoms, event: Event, draws: Draws, turns: Sequence[int], redraw: Redraw = None
+    atoms: Atoms,
+    event: Event,
+    draws: Draws,
+    turns: Sequence[int],
+    redraw: Redraw = None,
+    work: Work | None = None,
 ) -> list[float]:
     """The chance that `event` holds of the cards seen by the end of each turn's draws; turn 0 is the opening hand.
 
-    Multivariate hypergeometric, in whole numbers; with a redraw, summed over every opening hand. Raises BadOdds where more hands would
-    have to be told apart than can be.
+    Multivariate hypergeometric, in whole numbers; with a redraw, summed over every opening hand. Raises TooMuch where that would take more
+    than `work` allows.
     """
-    later = [draws.later(turn) for turn in turns]
+    later = tuple(draws.later(turn) for turn in turns)
+    also = [] if redraw is None else redraw.keep.groups if isinstance(redraw, WholeHand) else [redraw.kept]
+    atoms = told_apart(atoms, [*event.groups, *also])
     hand = min(draws.hand, sum(atoms.values()))
+    asked = _Asked(atoms, event, hand, later, work or Work())
     if redraw is None:
-        found = tally(atoms, event)
+        found = tally(atoms, event, work=asked.work)
         return [found.chance(hand + more) for more in later]
     if isinstance(redraw, WholeHand):
-        whole = _whole_before if redraw.returned == "before" else _whole_after
-        return whole(atoms, event, redraw.keep, hand, later)
-    chosen = _chosen_before if redraw.returned == "before" else _chosen_after
-    return chosen(atoms, event, redraw.kept, hand, later)
+        before = redraw.returned == "before"
+        return asked.whole_before(redraw.keep) if before else asked.whole_after(redraw.keep)
+    before = redraw.returned == "before"
+    return asked.chosen_before(redraw.kept) if before else asked.chosen_after(redraw.kept)
 
 
-def keeps(atoms: Atoms, keep: Event, hand: int) -> float:
+def keeps(atoms: Atoms, keep: Event, hand: int, work: Work | None = None) -> float:
     """The chance that an opening hand is kept."""
-    return tally(atoms, keep).chance(hand)
+    return tally(atoms, keep, work=work).chance(hand)
 
 
-def _whole_before(atoms: Atoms, event: Event, keep: Event, hand: int, later: Sequence[int]) -> list[float]:
-    fresh = tally(atoms, event)
-    again = 1 - keeps(atoms, keep, hand)
-    kept = [0.0] * len(later)
-    for held, chance in hands(atoms, hand):
-        if keep.holds(counts_for(held, keep)):
-            _add(kept, chance, _rest(atoms, held, event), later)
-    return [here + again * fresh.chance(hand + more) for here, more in zip(kept, later, strict=True)]
+@dataclass(frozen=True)
+class _Asked:
+    """One question: `later` are the cards drawn after the opening `hand`, by turn asked for."""
 
+    atoms: Atoms
+    event: Event
+    hand: int
+    later: tuple[int, ...]
+    work: Work
 
-def _whole_after(atoms: Atoms, event: Event, keep: Event, hand: int, later: Sequence[int]) -> list[float]:
-    # The new hand is as likely as any other; given it, the old one is any hand of the cards left.
-    size = sum(atoms.values())
-    new = min(hand, size - hand)
-    found = [0.0] * len(later)
-    for held, chance in hands(atoms, hand):
-        if keep.holds(counts_for(held, keep)):
-            _add(found, chance, _rest(atoms, held, event), later)
-    for held, chance in hands(atoms, new):
-        given_back = 1 - tally(without(atoms, held), keep).chance(hand)
+    def whole_before(self, keep: Event) -> list[float]:
+        fresh = tally(self.atoms, self.event, work=self.work)
+        again = 1 - keeps(self.atoms, keep, self.hand, self.work)
+        kept = self._kept(keep)
+        return [
+            here + again * fresh.chance(self.hand + more) for here, more in zip(kept, self.later, strict=True)
+        ]
+
+    def whole_after(self, keep: Event) -> list[float]:
+        # The new hand is as likely as any other; given it, the old one is any hand of the cards left.
+        new = min(self.hand, sum(self.atoms.values()) - self.hand)
         # Where the deck is too small for a second hand, the cards missing are drawn from those given back.
-        _add(found, chance * given_back, _rest(atoms, held, event), [more + hand - new for more in later])
-    return found
+        later = [more + self.hand - new for more in self.later]
+        found = self._kept(keep)
+        for held, chance in hands(self.atoms, new, self.work):
+            given_back = 1 - tally(without(self.atoms, held), keep, work=self.work).chance(self.hand)
+            _add(found, chance * given_back, self._rest(held), later, self.work)
+        return found
+
+    def chosen_before(self, kept: int) -> list[float]:
+        wanted, others = _split(self.atoms, kept)
+        found = [0.0] * len(self.later)
+        for held, chance in hands({**wanted, OTHERS: sum(others.values())}, self.hand, self.work):
+            back = held.pop(OTHERS, 0)
+            # What is given back is among the cards left, and all later cards are drawn from those.
+            _add(found, chance, self._rest(held), [back + more for more in self.later], self.work)
+        return found
+
+    def chosen_after(self, kept: int) -> list[float]:
+        wanted, others = _split(self.atoms, kept)
+        other = sum(others.values())
+        found = [0.0] * len(self.later)
+        for stay, chance in hands({**wanted, OTHERS: other}, self.hand, self.work):
+            back = stay.pop(OTHERS, 0)
+            left = without(wanted, stay)
+            new = min(back, sum(left.values()) + other - back)
+            later = [back - new + more for more in self.later]
+            # Which of the other cards lie aside does not matter: those drawn are any of them.
+            for drawn, likely in hands({**left, OTHERS: other - back}, new, self.work):
+                for some, among in hands(others, drawn.pop(OTHERS, 0), self.work):
+                    seen = {**drawn, **some}
+                    together = {
+                        mask: stay.get(mask, 0) + seen.get(mask, 0) for mask in stay.keys() | seen.keys()
+                    }
+                    _add(found, chance * likely * among, self._rest(together), later, self.work)
+        return found
+
+    def _kept(self, keep: Event) -> list[float]:
+        """The chance that the first hand is kept and the event holds."""
+        found = [0.0] * len(self.later)
+        for held, chance in hands(self.atoms, self.hand, self.work):
+            if keep.holds(counts_for(held, keep)):
+                _add(found, chance, self._rest(held), self.later, self.work)
+        return found
+
+    def _rest(self, held: Hand) -> Tally:
+        """What is still to come, when these cards are in hand."""
+        return tally(without(self.atoms, held), self.event, counts_for(held, self.event), self.work)
 
 
-def _chosen_before(atoms: Atoms, event: Event, kept: int, hand: int, later: Sequence[int]) -> list[float]:
-    wanted, others = _split(atoms, kept)
-    found = [0.0] * len(later)
-    for held, chance in hands({**wanted, -1: sum(others.values())}, hand):
-        stay = {mask: count for mask, count in held.items() if mask >= 0}
-        # What is given back is among the cards left, and all later cards are drawn from those.
-        _add(found, chance, _rest(atoms, stay, event), [held.get(-1, 0) + more for more in later])
-    return found
-
-
-def _chosen_after(atoms: Atoms, event: Event, kept: int, hand: int, later: Sequence[int]) -> list[float]:
-    wanted, others = _split(atoms, kept)
-    other = sum(others.values())
-    found = [0.0] * len(later)
-    for held, chance in hands({**wanted, -1: other}, hand):
-        back = held.get(-1, 0)
-        stay = {mask: count for mask, count in held.items() if mask >= 0}
-        left = without(wanted, stay)
-        new = min(back, sum(left.values()) + other - back)
-        # Which of the other cards lie aside does not matter: those drawn are any of them.
-        for drawn, likely in hands({**left, -1: other - back}, new):
-            for some, among in hands(others, drawn.get(-1, 0)):
-                seen = {**{mask: count for mask, count in drawn.items() if mask >= 0}, **some}
-                together = {mask: stay.get(mask, 0) + seen.get(mask, 0) for mask in stay.keys() | seen.keys()}
-                _add(found, chance * likely * among, _rest(atoms, together, event), [back - new + more for more in later])  # fmt: skip
-    return found
-
-
-def _add(into: list[float], chance: float, rest: Tally, later: Sequence[int]) -> None:
+def _add(into: list[float], chance: float, rest: Tally, later: Sequence[int], work: Work) -> None:
+    work.spend(EACH + 4 * len(rest.ways) * len(later))
     for place, more in enumerate(later):
         into[place] += chance * rest.chance(more)
-
-
-def _rest(atoms: Atoms, held: Hand, event: Event) -> Tally:
-    """What is still to come, when these cards are in hand."""
-    return tally(without(atoms, held), event, counts_for(held, event))
-
-
-def without(atoms: Atoms, held: Hand) -> Hand:
-    return {mask: count - held.get(mask, 0) for mask, count in atoms.items()}
 
 
 def _split(atoms: Atoms, group: int) -> tuple[Hand, Hand]:
@@ -111,15 +133,18 @@ def _split(atoms: Atoms, group: int) -> tuple[Hand, Hand]:
     return inside, {mask: count for mask, count in atoms.items() if mask not in inside}
 
 
+def without(atoms: Atoms, held: Hand) -> Hand:
+    """The cards that are left when these are taken."""
+    return {mask: count - held.get(mask, 0) for mask, count in atoms.items()}
+
+
 def counts_for(held: Hand, event: Event) -> list[int]:
-    return [
-        sum(count for mask, count in held.items() if mask >= 0 and mask >> each.group & 1)
-        for each in event.conditions
-    ]
+    """How many of each condition's group are in a hand."""
+    return [sum(count for mask, count in held.items() if mask >> each.group & 1) for each in event.conditions]
 
 
-def hands(atoms: Atoms, size: int) -> Iterator[tuple[Hand, float]]:
-    """Every hand of so many cards as counts of atoms, with its chance."""
+def hands(atoms: Atoms, size: int, work: Work) -> Iterator[tuple[Hand, float]]:
+    """Every hand of so many cards as counts of atoms, with its chance. Raises TooMuch."""
     masks = [mask for mask, count in atoms.items() if count]
     whole = comb(sum(atoms.values()), size)
     if not masks:
@@ -128,10 +153,7 @@ def hands(atoms: Atoms, size: int) -> Iterator[tuple[Hand, float]]:
     # The atom with most cards takes what the others leave.
     *named, last = sorted(masks, key=lambda mask: atoms[mask])
     spans = [range(min(atoms[mask], size) + 1) for mask in named]
-    if prod(map(len, spans)) > MOST_HANDS:
-        raise BadOdds(
-            "groups", "too many different hands to go through", "ask for fewer groups, or without a redraw"
-        )
+    work.spend(STEPS * prod(map(len, spans)))
     for counts in product(*spans):
         left = size - sum(counts)
         if 0 <= left <= atoms[last]:

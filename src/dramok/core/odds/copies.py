@@ -6,7 +6,10 @@ from collections.abc import Callable, Sequence
 
 from dramok.core.odds.chances import chances
 from dramok.core.odds.draws import Draws, Redraw
-from dramok.core.odds.groups import Atoms, BadOdds, Condition, Event, in_group
+from dramok.core.odds.groups import Atoms, BadOdds, Condition, Event, Work, in_group
+
+MOST_SCAN = 2_000_000
+"""Steps for all counts of copies together: about a second."""
 
 
 def with_copies(atoms: Atoms, group: int, count: int) -> dict[int, int]:
@@ -33,8 +36,10 @@ def copies_needed(
     wanted: float,
     redraw: Redraw = None,
     group: int = 0,
+    work: Work | None = None,
 ) -> int | None:
-    """The fewest cards of a group with which the event's chance is at least `wanted` (0 to 1) by a turn; None where no count does it."""
+    """The fewest cards of a group with which the event's chance is at least `wanted` (0 to 1) by a turn; None where no count does it. Raises TooMuch."""
+    work = work or Work(MOST_SCAN)
     if not 0 <= wanted <= 1:
         raise BadOdds("wanted", f"{wanted:g}", "write a chance from 0 to 1, such as 0.8")
     fixed = in_group(atoms, group) - atoms.get(1 << group, 0)
@@ -43,7 +48,8 @@ def copies_needed(
         (
             count
             for count in range(fixed, most + 1)
-            if chances(with_copies(atoms, group, count), event, draws, [turn], redraw)[0] >= wanted - 1e-12
+            if chances(with_copies(atoms, group, count), event, draws, [turn], redraw, work)[0]
+            >= wanted - 1e-12
         ),
         None,
     )

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from dramok.core.odds.chances import counts_for, hands, without
+from dramok.core.odds.chances import STEPS, counts_for, hands, without
 from dramok.core.odds.draws import Draws
-from dramok.core.odds.groups import Atoms, Event
+from dramok.core.odds.groups import Atoms, Event, Work, told_apart
 
+MOST_STEPS = 24_000_000
 Pile = tuple[tuple[int, int], ...]
 
 
@@ -27,9 +28,10 @@ def cycle_odds(atoms: Atoms, event: Event, draws: Draws, turns: int) -> list[Cyc
     """Turn by turn: each draws a hand of `draws.hand` (with `draws.extra` for the turn) and leaves all of it behind.
 
     A pile that runs out in the middle of a draw is shuffled from everything but the cards just drawn. `draws.each` is not drawn:
-    the hand is what a turn draws.
+    the hand is what a turn draws. Raises TooMuch.
     """
-    atoms = {mask: count for mask, count in atoms.items() if count}
+    work = Work(MOST_STEPS)
+    atoms = {mask: count for mask, count in told_apart(atoms, event.groups).items() if count}
     size = sum(atoms.values())
     whole = _pile(atoms)
     # By what the pile still holds: the chance of it in all, and of it without the event having held.
@@ -44,7 +46,8 @@ def cycle_odds(atoms: Atoms, event: Event, draws: Draws, turns: int) -> list[Cyc
             there = dict(pile)
             first = there if anew else {}
             source = without(atoms, there) if anew else there
-            for hand, likely in hands(source, drawn - left if anew else drawn):
+            for hand, likely in hands(source, drawn - left if anew else drawn, work):
+                work.spend(STEPS)
                 together = {
                     mask: hand.get(mask, 0) + first.get(mask, 0) for mask in hand.keys() | first.keys()
                 }

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from math import comb
 from typing import Literal, assert_never
 
@@ -21,6 +22,23 @@ class BadOdds(ValueError):
     def __init__(self, where: str, what: str, mend: str) -> None:
         super().__init__(f"{where}: {what}")
         self.where, self.what, self.mend = where, what, mend
+
+
+class TooMuch(BadOdds):
+    """The answer would take too long to count."""
+
+
+class Work:
+    """How many small steps may still be taken; shared by all that belongs to one question."""
+
+    def __init__(self, most: int = 6_000_000) -> None:
+        self.left = most
+
+    def spend(self, steps: int) -> None:
+        """Raises TooMuch when nothing is left."""
+        self.left -= steps
+        if self.left < 0:
+            raise TooMuch("odds", "this would take too long to count", "ask for fewer groups, smaller counts, or no redraw")  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -54,6 +72,10 @@ class Event:
 
     conditions: tuple[Condition, ...]
     join: Join = "all"
+
+    @property
+    def groups(self) -> list[int]:
+        return [each.group for each in self.conditions]
 
     def holds(self, found: Sequence[int]) -> bool:
         """`found`: how many of each condition's group, in the order of the conditions."""
@@ -96,6 +118,15 @@ def atoms_from(counts: Mapping[str, int], groups: Sequence[frozenset[str]]) -> d
     return found
 
 
+def told_apart(atoms: Atoms, groups: Iterable[int]) -> dict[int, int]:
+    """The deck with only these groups told apart: cards that differ in others are counted together."""
+    wanted = sum(1 << group for group in set(groups))
+    found: dict[int, int] = {}
+    for mask, count in atoms.items():
+        found[mask & wanted] = found.get(mask & wanted, 0) + count
+    return found
+
+
 def in_group(atoms: Atoms, group: int) -> int:
     return sum(count for mask, count in atoms.items() if mask >> group & 1)
 
@@ -119,12 +150,19 @@ class Tally:
         return good / comb(size, drawn)
 
 
-def tally(atoms: Atoms, event: Event, had: Sequence[int] = ()) -> Tally:
+@lru_cache(2_048)
+def _ways(size: int) -> tuple[int, ...]:
+    """In how many ways 0, 1, … of so many cards are taken."""
+    return tuple(comb(size, taken) for taken in range(size + 1))
+
+
+def tally(atoms: Atoms, event: Event, had: Sequence[int] = (), work: Work | None = None) -> Tally:
     """Counts all draws by how many of the cards that matter are among them. `had`: what of each condition's group is in hand already.
 
     Exact, in whole numbers. A condition's count is followed up to where more make no difference, so that the work
-    grows with the counts asked for and not with the deck.
+    grows with the counts asked for and not with the deck. Raises TooMuch.
     """
+    work = work or Work()
     wanted = event.conditions
     tops = [each.enough for each in wanted]
     start = tuple(min(top, count) for top, count in zip(tops, had if had else [0] * len(wanted), strict=True))
@@ -135,9 +173,11 @@ def tally(atoms: Atoms, event: Event, had: Sequence[int] = ()) -> Tally:
         if not any(moves):
             rest += size
             continue
-        ways = [comb(size, taken) for taken in range(size + 1)]
+        ways = _ways(size)
+        work.spend(size)
         most = max((top for top, move in zip(tops, moves, strict=True) if move), default=0)
         after: dict[tuple[int, ...], list[int]] = {}
+        work.spend(len(states) * (size + 1) * (drawn_of + 1))
         for state, before in states.items():
             # Beyond `most` the state stays the same: what is left is taken together.
             for taken in range(min(size, most) + 1):

@@ -282,7 +282,7 @@ class CycleOut(Out):
 
 
 class GroupOddsOut(Out):
-    """`curve`: the chance by each turn from the opening hand (0) on; `needed` copies for the chance wanted; `more`: what one copy more adds; `pays`: that one is there and can be paid for."""
+    """`curve`: the chance by each turn from the opening hand (0) on; `needed` copies for the chance wanted, where they could be `counted`; `more`: what one copy more adds; `pays`: that one is there and can be paid for."""
 
     name: str
     copies: int
@@ -290,6 +290,7 @@ class GroupOddsOut(Out):
     curve: list[float]
     said: str
     needed: int | None
+    counted: bool
     more: float | None
     pays: list[float] | None
     cycles: list[CycleOut]

@@ -16,6 +16,7 @@ from dramok.core.odds import (
     Draws,
     Event,
     Redraw,
+    TooMuch,
     WholeHand,
     atoms_from,
     chances,
@@ -86,7 +87,8 @@ class OddsAsked:
 
 @dataclass(frozen=True)
 class GroupOdds:
-    """`curve`: the chance by each turn, from the opening hand (0) on. `needed`: the copies for the chance wanted, None where no count gives it.
+    """`curve`: the chance by each turn, from the opening hand (0) on. `needed`: the copies for the chance wanted, None where no count gives it,
+    or where `counted` is False: that would have taken too long.
 
     `more`: by how much one copy more, in place of a card of no group, raises the chance by turn `by`; None where there is none to replace.
     `pays`: the chance by turn that one of them is there and can be paid for; None for a group whose cards cost differently, or nothing.
@@ -98,6 +100,7 @@ class GroupOdds:
     curve: tuple[float, ...]
     said: str
     needed: int | None = None
+    counted: bool = True
     more: float | None = None
     pays: tuple[float, ...] | None = None
     cycles: tuple[CycleTurn, ...] = ()
@@ -224,9 +227,15 @@ class DeckOdds:
         here = chances(self.atoms, event, self.draws, [asked.by], self.redraw)[0]
         return GroupOdds(
             name, copies, cards, curve, self._said(event, curve),
-            copies_needed(self.atoms, event, self.draws, asked.by, asked.wanted, self.redraw, place),
-            None if more is None else more[0] - here, self._pays(place),
+            *self._needed(place, event), None if more is None else more[0] - here, self._pays(place),
         )  # fmt: skip
+
+    def _needed(self, place: int, event: Event) -> tuple[int | None, bool]:
+        """The copies needed, and whether they could be counted: each count is asked for anew, which is too much for long questions."""
+        try:
+            return copies_needed(self.atoms, event, self.draws, self.asked.by, self.asked.wanted, self.redraw, place), True  # fmt: skip
+        except TooMuch:
+            return None, False
 
     def _pays(self, place: int) -> tuple[float, ...] | None:
         """Paid by the game's rule: what the turns give of the resource that pays."""
