@@ -21,6 +21,8 @@
     if (!node.data.trim() || !element || element.closest("svg.face, .page-sheet, .face-hold, .unseen, script, style, option, .cm-editor, [aria-hidden=true] .face-hold")) continue;
     const style = getComputedStyle(element);
     if (style.visibility === "hidden" || style.opacity === "0" || style.clipPath !== "none") continue;
+    // What is folded away has boxes, too.
+    if (!element.checkVisibility({ contentVisibilityAuto: true })) continue;
     const range = document.createRange();
     range.selectNodeContents(node);
     for (const rect of range.getClientRects()) {
