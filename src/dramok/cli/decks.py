@@ -82,8 +82,14 @@ def show(
                   "worth": measured.worth, "budget": measured.budget, "unpriced": measured.unpriced, "words": measured.words})  # fmt: skip
             return
         typer.echo(write_list(now, one))
-        typer.echo("cost  " + "  ".join(f"{cost}: {count}" for cost, count in found.curve.items()))
-        typer.echo(f"worth {measured.worth} for {measured.budget}, {measured.words} words to read")
+        if found.curve:
+            typer.echo("cost  " + "  ".join(f"{cost}: {count}" for cost, count in found.curve.items()))
+        worth = (
+            "nothing priced"
+            if measured.unpriced == one.size
+            else f"worth {measured.worth} for {measured.budget}"
+        )
+        typer.echo(f"{worth}, {measured.words} words to read")
         for problem in found.problems:
             typer.echo(f"not legal: {problem.what} — {problem.mend}")
 

@@ -29,19 +29,21 @@ export function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
   const tags = Object.entries(deck.tags);
   return (
     <div className="deck-shape">
-      <div
-        className="curve"
-        role="img"
-        aria-label={`Cards by cost: ${costs.map((cost) => `${deck.curve[cost]} at ${cost}`).join(", ") || "none"}`}
-      >
-        {Array.from({ length: last + 1 }, (_, cost) => (
-          <div key={cost} className="curve-bar">
-            <span className="curve-count">{deck.curve[cost] || ""}</span>
-            <span className="curve-fill" style={{ height: `${(44 * (deck.curve[cost] ?? 0)) / most}px` }} />
-            <span className="curve-cost">{cost}</span>
-          </div>
-        ))}
-      </div>
+      {costs.length > 0 && (
+        <div
+          className="curve"
+          role="img"
+          aria-label={`Cards by cost: ${costs.map((cost) => `${deck.curve[cost]} at ${cost}`).join(", ") || "none"}`}
+        >
+          {Array.from({ length: last + 1 }, (_, cost) => (
+            <div key={cost} className="curve-bar">
+              <span className="curve-count">{deck.curve[cost] || ""}</span>
+              <span className="curve-fill" style={{ height: `${(44 * (deck.curve[cost] ?? 0)) / most}px` }} />
+              <span className="curve-cost">{cost}</span>
+            </div>
+          ))}
+        </div>
+      )}
       <div className="splits">
         {list?.values
           .filter((value) => deck.factions[value.id])
@@ -61,9 +63,11 @@ export function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
       </div>
       <details className="deck-more">
         <summary>
-          {found && found.different > 0
-            ? `worth ${points(found.worth, false)} for ${points(found.budget, false)}${found.unpriced ? `, ${found.unpriced} unpriced` : ""} · ${found.words} words to read`
-            : "Rarities, tags, worth"}
+          {found && found.different > 0 && found.unpriced === deck.size
+            ? `nothing priced · ${found.words} words to read`
+            : found && found.different > 0
+              ? `worth ${points(found.worth, false)} for ${points(found.budget, false)}${found.unpriced ? `, ${found.unpriced} unpriced` : ""} · ${found.words} words to read`
+              : "Rarities, tags, worth"}
         </summary>
         <div className="more-splits">
           {rarities?.values

@@ -13,6 +13,8 @@ from dramok.core.rulebook import Rulebook
 
 Holds = Callable[[Card], bool]
 TRIES = 60
+AT_ONCE = 4
+"""Copies of a card that are put in together: a deck that may have dozens of one has a few of many."""
 MOST_WORK = 20_000
 """Cards that are put in, over all attempts: decks of thousands get fewer of them."""
 LIKELY = 40
@@ -133,7 +135,7 @@ class _Filling:
                 pool[place] = pool[-1]
                 pool.pop()
                 continue
-            count = 1 + self._below(room)
+            count = 1 + self._below(min(room, AT_ONCE))
             have = self.deck.section(section).get(card.id, 0)
             self.deck = self.deck.with_count(card.id, have + count, section)
             if counted:
