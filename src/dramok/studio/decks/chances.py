@@ -153,6 +153,8 @@ class DeckOdds:
         self.names = tuple(self._name(each) for each in asked.groups)
         self.wanted = [self._condition(place, each.how, each.count) for place, each in enumerate(asked.groups)]  # fmt: skip
         self.redraw = self._redraw()
+        if asked.source is not None:
+            self._condition(asked.source, "at least", 1)
 
     def _members(self, desk: Desk, place: int, asked: GroupAsked) -> frozenset[str]:
         if asked.card:
@@ -173,7 +175,7 @@ class DeckOdds:
 
     def _condition(self, group: int, how: How, count: int) -> Condition:
         if not 0 <= group < len(self.members):
-            raise BadOdds("redraw", f"there is no group {group + 1}", "name one of the groups")
+            raise BadOdds("group", f"there is no group {group + 1}", "name one of the groups")
         if not 0 <= count <= 1_000:
             raise BadOdds(f"group {group + 1}", f"{count:,} cards", "write 0 to 1,000")
         return Condition(group, how, count)
@@ -246,8 +248,6 @@ class DeckOdds:
         cost, source = costs.pop(), self.asked.source
         if cost is None:
             return None
-        if source is not None:
-            self._condition(source, "at least", 1)
         amount = rules.resource(rules.table.pays).on_turn
         turns = range(1, self.asked.turns + 1)
         found = payable(self.atoms, cost, amount, self.draws, turns, self.redraw, place, source, self.asked.gives)  # fmt: skip
