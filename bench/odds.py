@@ -13,7 +13,7 @@ from dramok.core.decks import Deck
 from dramok.core.odds import Condition, Draws, Event, atoms_of, chances
 from dramok.studio.decks.chances import DeckOdds, GroupAsked, OddsAsked
 from dramok.studio.decks.edits import add_deck, fill_at_random
-from dramok.studio.decks.hands import _Dealing
+from dramok.studio.decks.hands import Dealing
 
 TURNS, GROUPS, DECK = 12, (8, 10, 12), 60
 EVENT = Event(tuple(Condition(place, "at least", 2) for place in range(3)))
@@ -54,7 +54,7 @@ def against_the_engine(folder: Path) -> None:
     game = desk.game(GAME)
     deck = fill_at_random(game, Deck("d", "Bench", {}), 3)
     odds = DeckOdds(desk, game, deck, OddsAsked((GroupAsked("cost <= 2", count=2),), turns=4))
-    dealing, seen = _Dealing(game, odds), odds.draws.seen(4)
+    dealing, seen = Dealing(game, odds), odds.draws.seen(4)
     held = 0
     for seed in range(SHUFFLES):
         hand, pile = dealing.dealt(seed)

@@ -100,6 +100,12 @@ def test_cards_are_dragged_in_between_sections_and_out(decks: Page, server: Serv
     side.locator(".deck-row").drag_to(main.locator(".deck-row").first)
     expect(side.locator(".deck-row")).to_have_count(0)
     expect(main.locator(".deck-row", has_text="Slow Uncurler")).to_be_visible()
+    # A move is one step.
+    undo = decks.get_by_role("button", name=re.compile("^Undo"))
+    undo.click()
+    expect(side.locator(".deck-card")).to_have_text("Slow Uncurler")
+    expect(main.locator(".deck-row", has_text="Slow Uncurler")).to_have_count(0)
+    decks.get_by_role("button", name=re.compile("^Redo")).click()
     main.locator(".deck-row", has_text="Slow Uncurler").drag_to(decks.locator(".wall"))
     expect(main.locator(".deck-row", has_text="Slow Uncurler")).to_have_count(0)
     saved(decks)
@@ -126,7 +132,8 @@ def test_the_list_is_walked_and_counted_by_keys_alone(decks: Page, server: Serve
     decks.keyboard.press("+")
     expect(decks.locator(f"{LIST} .deck-row").nth(1).locator(".num")).to_have_text("4")
     saved(decks)
-    assert held(server, "RS-073") in (0, 3)
+    counts = deck_of(server)["cards"].values()
+    assert sorted(counts) == [2, 2, 2, *[3] * 8, 4], "one card is out, and its neighbour has one more"
     tabs = decks.get_by_role("tab")
     tabs.first.focus()
     for name in ("Odds", "Opening hands", "Compare", "All decks", "Pool"):
@@ -149,6 +156,32 @@ def test_a_key_that_comes_before_the_pools_answer_means_the_card_that_was_asked_
     expect(decks.locator(f"{LIST} .deck-row", has_text="Hedge Pup").locator(".num")).to_have_text("1")
     saved(decks)
     assert held(server, "RS-001") == 3
+
+
+def test_a_press_on_a_card_means_that_card_while_the_pool_is_still_asked(decks: Page, server: Server):
+    waiting, found, open_ = [], re.compile("/find$"), []
+    decks.route(found, lambda route: route.continue_() if open_ else waiting.append(route))
+    with decks.expect_request(found):
+        decks.get_by_label("Filter the pool").fill("Hedge Pup")
+    decks.locator(".wall-card", has_text="Slow Uncurler").get_by_role("button", name="One Slow Uncurler more").click()  # fmt: skip
+    expect(decks.locator(f"{LIST} .deck-row", has_text="Slow Uncurler").locator(".num")).to_have_text("1")
+    open_.append(True)
+    for route in waiting:
+        route.continue_()
+    expect(decks.locator(".wall-card")).to_have_count(1)
+    saved(decks)
+    assert held(server, "RS-005") == 1 and "c-ribbon-season-rs-025" not in deck_of(server)["cards"]
+
+
+def test_the_odds_of_a_card_are_asked_from_its_pane(page: Page, server: Server):
+    page.get_by_role("link", name=re.compile("Fern over Moss")).first.click()
+    expect(page.locator(".odds-said")).to_contain_text("at least 1 of Copper Larch Fern: 54 %")
+    # In a deck without it the question stays, with none of its cards.
+    page.locator("#deck-choice").select_option(index=1)
+    expect(page.locator(".odds-said")).to_contain_text("at least 1 of Copper Larch Fern: 0 %, never")
+    expect(page.get_by_label("Cards", exact=True).locator("option:checked")).to_have_text(
+        "Copper Larch Fern (0)"
+    )
 
 
 def test_a_list_is_pasted_looked_at_mended_and_taken_in(decks: Page, server: Server):
@@ -212,12 +245,20 @@ def test_odds_answer_with_curves_words_and_copies(decks: Page, server: Server):
     group.get_by_label("Query of the group").fill("hight >= 3")
     decks.keyboard.press("Enter")
     expect(decks.locator(".odds-trouble")).to_contain_text("group 2")
+    # The rule of the first group outlives the second.
     group.get_by_role("button", name="Remove group 2").click()
     expect(decks.locator(".odds-trouble")).to_have_count(0)
+    expect(decks.get_by_label("Redraw")).to_have_value("whole before")
+    # With a new hand each turn there is no turn 0; the pile of 36 lasts for five hands of seven.
     decks.get_by_label("A new hand each turn").check()
-    expect(said).to_contain_text("In the opening hand")
-    decks.locator(".odds-table thead").get_by_role("button", name="3", exact=True).click()
+    expect(said).to_contain_text("In the first hand, at least 1 of Copper Larch Fern")
+    heads = decks.locator(".odds-table thead").get_by_role("button")
+    expect(heads.first).to_have_text("1")
+    heads.nth(2).click()
     expect(said).to_contain_text("In one hand by turn 3")
+    times = rows.filter(has_text="time through the deck").locator("td")
+    expect(times).to_have_text(["1", "1", "1", "1", "1", "2", "2", "2", "2", "2"])
+    expect(rows.filter(has_text="in the hand of this turn")).to_have_count(1)
     assert grave_faults(decks) == []
 
 
@@ -236,11 +277,19 @@ def test_hands_are_dealt_by_eights_kept_by_the_rule_and_played(decks: Page, serv
     decks.keyboard.press("ArrowRight")
     expect(rails.first.locator(".num")).to_have_text("9")
     expect(tally).to_have_text(re.compile(r"kept \d+ of 16"))
-    shown = rails.first.locator(".hand-card svg.face").first.get_attribute("aria-label")
-    back = rails.first.get_attribute("class") or ""
-    rails.first.get_by_role("link", name="Play it").click()
-    expect(decks.get_by_label("Seed")).to_have_value("9")
-    assert shown and ("hand-back" in back or shown)
+    # A hand that is kept is the one that a game of its seed begins with.
+    kept = decks.locator(".hand-rail:not(.hand-back)").first
+    seed = kept.locator(".num").inner_text()
+    faces = kept.locator(".hand-card svg.face")
+    expect(faces).to_have_count(5)
+    titles = [faces.nth(place).get_attribute("aria-label") for place in range(5)]
+    kept.get_by_role("link", name="Play it").click()
+    decks.locator(".start-card").wait_for()
+    expect(decks.get_by_label("Seed")).to_have_value(seed)
+    decks.get_by_label("Seed").press("Enter")
+    dealt = decks.locator(".hand svg.face")
+    expect(dealt).to_have_count(5)
+    assert sorted(dealt.nth(place).get_attribute("aria-label") for place in range(5)) == sorted(titles)
 
 
 def test_a_deck_is_compared_with_others_and_with_its_past_and_put_back(decks: Page, server: Server):
@@ -254,7 +303,7 @@ def test_a_deck_is_compared_with_others_and_with_its_past_and_put_back(decks: Pa
     past = decks.get_by_role("region", name="Past of Fern over Moss")
     expect(past.locator("li")).to_have_count(2)
     past.get_by_role("button", name="Compare").click()
-    expect(decks.locator(".compare-sum")).to_have_text("1 cards differ; 35 copies are the same.")
+    expect(decks.locator(".compare-sum")).to_have_text("1 card differs; 35 copies are the same.")
     past.get_by_role("button", name="Put this list back").click()
     expect(decks.locator(".legality")).to_contain_text("legal in Duel")
     expect(decks.locator(STRIP)).to_contain_text("back to an earlier list")

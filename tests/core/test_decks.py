@@ -312,3 +312,74 @@ def test_comparisons_keep_their_laws(one, other, third):
     whole = across(decks)
     assert sum(whole.copies_of.values()) == sum(sum(held.values()) for held in (one, other, third))
     assert all(1 <= count <= 3 for count in whole.decks_of.values())
+
+
+ODD = [
+    Card("o1", "X-01", "s", "boat", {"name": "Xebec"}),
+    Card("o2", "X3", "s", "boat", {"name": "X Ray"}),
+    Card("o3", "#7", "s", "boat", {"name": "7 Sisters"}),
+    Card("o4", "A B", "s", "boat", {"name": "Engine x2"}),
+    Card("o5", "Z/9", "s", "boat", {"name": "Name: Side // #"}),
+    Card("o6", "Q (2)", "s", "boat", {"name": "Side"}),
+]
+
+
+@pytest.mark.parametrize(
+    ("line", "counts"),
+    [
+        ("3 Xebec", {"o1": 3}),
+        ("3 X-01", {"o1": 3}),
+        ("2 x X-01", {"o1": 2}),
+        ("2x Xebec", {"o1": 2}),
+        ("3 X3", {"o2": 3}),
+        ("3 X Ray", {"o2": 3}),
+        ("3 x X Ray", {"o2": 3}),
+        ("7 Sisters", {"o3": 1}),
+        ("2 7 Sisters", {"o3": 2}),
+        ("Engine x2", {"o4": 1}),
+        ("Engine x2 x3", {"o4": 3}),
+        ("1.5 Xebec", {}),
+        ("12 A B", {"o4": 12}),
+    ],
+)
+def test_names_and_codes_that_look_like_counts_are_themselves(line, counts):
+    assert dict(read_text(line, CardNames(ODD, RULEBOOK), SIDED).sections.get("", {})) == counts
+
+
+wild = st.text(st.characters(codec="utf-8", categories=["L", "N", "P", "S", "Zs"]), min_size=1, max_size=24).map(
+    lambda text: " ".join(text.split())
+)  # fmt: skip
+
+
+@settings(deadline=None)
+@given(
+    st.lists(wild.filter(bool), min_size=1, max_size=4, unique_by=str.casefold),
+    st.dictionaries(st.sampled_from([card.id for card in ODD]), st.integers(1, MOST_COPIES), min_size=1),
+    st.data(),
+)
+def test_whatever_decks_rules_and_sections_are_called_a_list_is_read_again(called, main, data):
+    try:
+        rules = Format.model_validate(
+            {**PLAIN.model_dump(), "name": called[0], "main": called[-1], "sections": [{"id": f"s-{place}", "name": name} for place, name in enumerate(called[:-1])]}
+        )  # fmt: skip
+    except ValueError:
+        return
+    sections = {f"s-{place}": {"o2": 1 + place} for place in range(len(called) - 1)}
+    pool = {card.id: card for card in ODD}
+    title = data.draw(wild.filter(bool))
+    mine = Deck("d", title, main, sections=sections)
+    for form in FORMS.values():
+        text = form.write(mine, pool, RULEBOOK, rules)
+        found = read_deck(text.encode(), f"a.{form.id}", CardNames(ODD, RULEBOOK), rules)
+        assert found.troubles == (), (form.id, text)
+        assert found.onto(Deck("d", title, {})) == mine, (form.id, text)
+        if form.id != "csv":
+            assert (found.name, found.rules) == (title, rules.name)
+
+
+def test_a_book_of_different_lines_has_near_names_for_its_first_ones_alone():
+    pool = [Card(f"b{place}", f"B-{place}", "s", "boat", {"name": f"Barge number {place}"}) for place in range(2_000)]  # fmt: skip
+    text = "\n".join(f"1 Barje nomber {place}" for place in range(3_000))
+    found = read_text(text, CardNames(pool, RULEBOOK), SIDED)
+    assert found.trouble_count >= 2_000
+    assert found.troubles[0].options and read_text("1 Barge number 7", CardNames(pool, RULEBOOK), SIDED).cards == 1  # fmt: skip

@@ -268,6 +268,23 @@ def test_sample_hands_are_the_engines_and_their_tally_nears_the_exact_odds(desk,
         assert list((hand.again or hand.cards)[: len(stay)]) == stay and len(hand.again or hand.cards) == 5
 
 
+def test_a_query_of_what_is_judged_waits_for_the_cards_of_the_deck(desk, first):
+    """Just opened, no card is judged yet: none may be left out of what is called exact."""
+    now = desk.game(GAME)
+    found = look_at_odds(
+        desk, now, now.decks[first], OddsAsked((GroupAsked("fair or over or under or open"),))
+    )
+    assert found.groups[0].copies == 36
+
+
+def test_of_many_decks_the_first_are_held_against_each_other(desk):
+    now = desk.game(GAME)
+    many = replace(now, decks={f"d{n:03}": Deck(f"d{n:03}", f"Deck {n:03}", {LARCH: 1}) for n in range(200)})
+    whole = all_decks(many)
+    assert len(whole.overlap) == len(whole.decks) == 60 and whole.decks[0] == "d000"
+    assert whole.decks_of[LARCH] == 200
+
+
 def test_all_decks_together(desk, first):
     whole = all_decks(desk.game(GAME))
     assert whole.overlap[0][0] == 1 and whole.decks_of[LARCH] == 1 and whole.copies_of[LARCH] == 3

@@ -27,7 +27,7 @@ MOST_BYTES = 2 * 1024 * 1024
 _COUNTS = ("count", "copies", "number", "quantity", "qty", "amount", "anzahl")
 _NAMES = ("name", "card", "title", "card name")
 _CODES = ("code", "card code", "id")
-_SECTIONS = ("section", "part", "board")
+_SECTIONS = ("section", "part")
 COLUMNS = ("section", "count", "code", "name")
 
 
@@ -59,7 +59,7 @@ def read_deck(data: bytes, filename: str, names: CardNames, format_: Format) -> 
         raise BadDecklist(f"the file has {len(data) / 1e6:.1f} MB", f"bring at most {MOST_BYTES // 1_048_576} MB")  # fmt: skip
     text = _decoded(data)
     ending = filename.rpartition(".")[2].lower()
-    form = FORMS.get("json" if ending == "json" or text.lstrip()[:1] in ("{", "[") and _is_json(text) else ending if ending == "csv" else "txt")  # fmt: skip
+    form = FORMS.get("json" if ending == "json" or text.lstrip()[:1] in ("{", "[") and _is_json(text) else "csv" if ending in ("csv", "tsv") else "txt")  # fmt: skip
     assert form is not None
     return form.read(text, names, format_)
 
@@ -85,7 +85,7 @@ def _write_csv(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(COLUMNS)
-    for section, held in entries_of(deck, cards, rulebook, format_):
+    for _, section, held in entries_of(deck, cards, rulebook, format_):
         for card, count in held:
             writer.writerow([section, count, card.code, _guarded(card.text(rulebook.roles.name))])
     return out.getvalue()
@@ -141,7 +141,7 @@ def _write_json(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, forma
             "section": section,
             "cards": [{"code": card.code, "name": card.text(rulebook.roles.name), "count": count} for card, count in held],
         }
-        for section, held in entries_of(deck, cards, rulebook, format_)
+        for _, section, held in entries_of(deck, cards, rulebook, format_)
     ]  # fmt: skip
     document = {"name": deck.name, "rules": format_.name, "sections": sections}
     return json.dumps(document, ensure_ascii=False, indent=1) + "\n"
@@ -158,7 +158,11 @@ def _read_json(text: str, names: CardNames, format_: Format) -> ReadDeck:
         section = part.get("section", "")
         for number, each in enumerate(_cards(part.get("cards")), 1):
             count = each.get("count", 1)
-            whole = count if isinstance(count, int) and not isinstance(count, bool) else 0
+            whole = (
+                _whole(str(count)[:20])
+                if isinstance(count, int | float) and not isinstance(count, bool)
+                else 0
+            )
             entries.append(DeckLine(number, json.dumps(each, ensure_ascii=False)[:200], str(section)[:100], whole, str(each.get("name", ""))[:300], str(each.get("code", ""))[:100]))  # fmt: skip
     if not entries:
         raise BadDecklist("no cards are in it", 'write {"cards": [{"count": 3, "name": "..."}]}')

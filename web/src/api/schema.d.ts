@@ -2853,7 +2853,7 @@ export interface components {
     schemas: {
         /**
          * AcrossOut
-         * @description `overlap[i][j]`: how much two decks share, 0 to 1. By card id: the decks that hold it, and the copies in all.
+         * @description `overlap[i][j]`: how much two of the first `decks` share, 0 to 1. By card id, over all decks: those that hold it, and the copies in all.
          */
         AcrossOut: {
             /** Copies Of */

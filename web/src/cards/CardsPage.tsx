@@ -285,9 +285,7 @@ export function CardsPage() {
             setChips={setChips}
             draft={draft}
             setDraft={setDraft}
-            problem={problem}
-            parts={parts}
-            answered={answered}
+            found={found}
             leave={backToGrid}
           />
           <ViewsMenu current={currentView} open={openView} />

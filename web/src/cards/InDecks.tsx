@@ -5,6 +5,7 @@ import { api, ask, type Card } from "../state/client";
 import { useGame } from "../state/store";
 
 const TURN = 3;
+const MOST = 4;
 
 export function InDecks({ card }: { card: Card }) {
   const game = useGame((state) => state.game?.id ?? "");
@@ -27,7 +28,7 @@ export function InDecks({ card }: { card: Card }) {
   return (
     <span>
       in{" "}
-      {holding.map((deck, place) => {
+      {holding.slice(0, MOST).map((deck, place) => {
         const chance = seen(deck.id);
         return (
           <span key={deck.id}>
@@ -44,6 +45,7 @@ export function InDecks({ card }: { card: Card }) {
           </span>
         );
       })}
+      {holding.length > MOST && ` and ${holding.length - MOST} more`}
     </span>
   );
 }

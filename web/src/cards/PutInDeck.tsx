@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { useKept } from "../shell/places";
 import type { Card } from "../state/client";
 import { addDeck, countBy } from "../state/deckEdits";
+import { freeName } from "../state/names";
 import { useGame } from "../state/store";
 import { Menu } from "../ui/Menu";
 
@@ -21,8 +22,12 @@ export function PutInDeck({ card }: { card: Card }) {
     if (edit) setSaid({ card: card.id, text: `${count} in ${held?.name ?? name}` });
   };
   const intoNew = async () => {
-    const edit = await addDeck("New deck");
-    if (edit?.made[0]) await into(edit.made[0], "New deck");
+    const name = freeName(
+      "New deck",
+      decks.map((each) => each.name),
+    );
+    const edit = await addDeck(name);
+    if (edit?.made[0]) await into(edit.made[0], name);
   };
   const target = decks.find((each) => each.id === last) ?? decks[0];
   return (

@@ -25,14 +25,22 @@ export function AcrossPart({ choose }: { choose: (deck: string) => void }) {
   const ids = found?.decks.filter((id) => names.has(id)) ?? [];
   const count = (id: string) => found?.decks_of[id] ?? 0;
   const none = order.filter((id) => !count(id)).length;
-  const every = order.filter((id) => count(id) === ids.length).length;
+  const every = order.filter((id) => count(id) === decks.length).length;
   const shown = order
-    .filter((id) => (only === "none" ? !count(id) : only === "every" ? count(id) === ids.length : count(id) > 0))
+    .filter((id) => (only === "none" ? !count(id) : only === "every" ? count(id) === decks.length : count(id) > 0))
     .sort((one, other) => count(other) - count(one) || (found?.copies_of[other] ?? 0) - (found?.copies_of[one] ?? 0));
   return (
     <div className="across">
       <section aria-label="What decks share" className="across-map">
-        <h3>Shared by two decks, in % of their copies</h3>
+        <h3>
+          Shared by two decks, in % of their copies
+          {ids.length < decks.length && (
+            <span className="soft">
+              {" "}
+              (the first {ids.length} of {decks.length} decks)
+            </span>
+          )}
+        </h3>
         <div className="odds-scroll">
           <table className="heat">
             <thead>
@@ -94,10 +102,11 @@ export function AcrossPart({ choose }: { choose: (deck: string) => void }) {
                   <Link to={`/${game.id}/cards?card=${id}`}>{cards[id]?.title}</Link>
                 </Hover>
                 <span className="across-bar" aria-hidden="true">
-                  <span style={{ width: `${(100 * count(id)) / Math.max(1, ids.length)}%` }} />
+                  <span style={{ width: `${(100 * count(id)) / Math.max(1, decks.length)}%` }} />
                 </span>
                 <span className="soft num">
-                  {count(id)} of {ids.length} decks, {found?.copies_of[id] ?? 0} copies
+                  {count(id)} of {decks.length} {decks.length === 1 ? "deck" : "decks"}, {found?.copies_of[id] ?? 0}{" "}
+                  {found?.copies_of[id] === 1 ? "copy" : "copies"}
                 </span>
               </li>
             ))}

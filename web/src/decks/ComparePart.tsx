@@ -77,8 +77,8 @@ export function ComparePart({ deck }: { deck: Deck | undefined }) {
           <>
             <p className="compare-sum">
               {found.changes.length
-                ? `${found.changes.length} cards differ; ${found.same} copies are the same.`
-                : `No card differs: ${found.same} copies are the same.`}
+                ? `${found.changes.length === 1 ? "1 card differs" : `${found.changes.length} cards differ`}; ${copies(found.same)} the same.`
+                : `No card differs: ${copies(found.same)} the same.`}
             </p>
             <table className="compare-table">
               <thead>
@@ -155,6 +155,8 @@ export function ComparePart({ deck }: { deck: Deck | undefined }) {
     </div>
   );
 }
+
+const copies = (count: number) => (count === 1 ? "1 copy is" : `${count} copies are`);
 
 const when = (at: string) =>
   at

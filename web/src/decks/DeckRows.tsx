@@ -2,7 +2,7 @@
 import { memo, useRef } from "react";
 import { Link } from "react-router";
 import type { Card, Deck, Game, Schemas } from "../state/client";
-import { countBy } from "../state/deckEdits";
+import { countBy, setCounts } from "../state/deckEdits";
 import { useGame } from "../state/store";
 import { Dot } from "../ui/Dot";
 import { Hover } from "../ui/Hover";
@@ -62,8 +62,13 @@ export function DeckRows({ deck, rules }: Props) {
               event.preventDefault();
               if (fresh) void countBy(deck.id, fresh, 1, section.id);
               else if (moved && from !== section.id) {
-                void countBy(deck.id, moved, -1, from);
-                void countBy(deck.id, moved, 1, section.id);
+                // One step: it is in one of the two at any moment.
+                const of = (id: string) => (id ? deck.sections[id] : deck.cards)?.[moved] ?? 0;
+                const moves = [
+                  { section: from, card: moved, copies: Math.max(0, of(from) - 1) },
+                  { section: section.id, card: moved, copies: of(section.id) + 1 },
+                ];
+                void setCounts(deck.id, moves, `${cards[moved]?.title ?? "a card"} into ${section.name}`.slice(0, 120));
               }
             }}
           >

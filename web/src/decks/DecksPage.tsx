@@ -2,6 +2,7 @@
 import { useEffect } from "react";
 import { useSearchParams } from "react-router";
 import { addDeck } from "../state/deckEdits";
+import { freeName } from "../state/names";
 import { useGame } from "../state/store";
 import { AcrossPart } from "./AcrossPart";
 import { ComparePart } from "./ComparePart";
@@ -47,7 +48,14 @@ export function DecksPage() {
   }, []);
   if (!game) return null;
   const make = async (seed: number | null = null) => {
-    const edit = await addDeck(freeName(decks.map((each) => each.name)), deck?.format ?? "", seed);
+    const edit = await addDeck(
+      freeName(
+        "New deck",
+        decks.map((each) => each.name),
+      ),
+      deck?.format ?? "",
+      seed,
+    );
     if (edit?.made[0]) go({ deck: edit.made[0] });
   };
   return (
@@ -64,13 +72,13 @@ export function DecksPage() {
               aria-controls="decks-part"
               tabIndex={id === part ? 0 : -1}
               className="decks-tab"
-              onClick={() => go({ show: id })}
+              onClick={() => go({ show: id, card: null })}
               onKeyDown={(event) => {
                 const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
                 const next = by && PARTS[(place + by + PARTS.length) % PARTS.length];
                 if (!next) return;
                 event.preventDefault();
-                go({ show: next[0] });
+                go({ show: next[0], card: null });
                 document.getElementById(`decks-tab-${next[0]}`)?.focus();
               }}
             >
@@ -80,7 +88,7 @@ export function DecksPage() {
         </div>
         <div className="decks-part" id="decks-part" role="tabpanel" aria-labelledby={`decks-tab-${part}`}>
           {part === "pool" && <PoolPart deck={deck} asked={asked} />}
-          {part === "odds" && <OddsPart deck={deck} />}
+          {part === "odds" && <OddsPart deck={deck} asked={asked} />}
           {part === "hands" && <HandsPart deck={deck} />}
           {part === "compare" && <ComparePart deck={deck} key={deck?.id} />}
           {part === "all" && <AcrossPart choose={(id) => go({ deck: id, show: "pool" })} />}
@@ -91,11 +99,4 @@ export function DecksPage() {
       </aside>
     </div>
   );
-}
-
-/** A name that no deck has. */
-function freeName(taken: string[]): string {
-  let name = "New deck";
-  for (let number = 2; taken.includes(name); number++) name = `New deck ${number}`;
-  return name;
 }

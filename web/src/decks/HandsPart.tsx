@@ -42,10 +42,11 @@ export function HandsPart({ deck }: { deck: Deck | undefined }) {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
-      if ((event.target as HTMLElement).closest("input, textarea, select, [role=dialog], [role=menu], [role=tab]"))
-        return;
+      const target = event.target as HTMLElement;
+      if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
       const by = { ArrowRight: 1, PageDown: 1, ArrowLeft: -1, PageUp: -1 }[event.key];
-      if (!by) return;
+      // On a tab the arrows go to the next tab.
+      if (!by || (event.key.startsWith("Arrow") && target.closest("[role=tab]"))) return;
       event.preventDefault();
       step(by);
     };
@@ -70,16 +71,24 @@ export function HandsPart({ deck }: { deck: Deck | undefined }) {
             setSince(next ?? 1);
           }}
         />
-        <button type="button" className="mat-button" disabled={seed === 0} onClick={() => step(-1)}>
+        <button
+          type="button"
+          className="mat-button"
+          title="← or Page Up"
+          disabled={seed === 0}
+          onClick={() => step(-1)}
+        >
           <ArrowLeft size={14} aria-hidden="true" /> Eight before
         </button>
-        <button type="button" className="mat-button" onClick={() => step(1)}>
+        <button type="button" className="mat-button" title="→ or Page Down" onClick={() => step(1)}>
           Next eight <ArrowRight size={14} aria-hidden="true" />
         </button>
         <span className="toolbar-end on-mat-soft" role="status">
           {found && found.exact !== null && found.exact !== undefined
             ? `kept ${found.tally} of ${found.dealt} (${percent((found.tally ?? 0) / found.dealt)}); exactly ${percent(found.exact)}`
-            : "A redraw rule in Odds says which hands are kept."}
+            : asked.redraw
+              ? ""
+              : "A redraw rule in Odds says which hands are kept."}
         </span>
       </div>
       {trouble && (
@@ -94,7 +103,7 @@ export function HandsPart({ deck }: { deck: Deck | undefined }) {
               <span className="num">{hand.seed}</span>
               {hand.kept !== null && <b>{hand.kept ? "kept" : "given back"}</b>}
               <Link className="hand-play" to={`/${game.id}/playtest?deck=${deck.id}&seed=${hand.seed}`}>
-                <Play size={11} aria-hidden="true" /> Play it
+                <Play size={11} aria-hidden="true" /> {hand.again ? "Play it as dealt" : "Play it"}
               </Link>
             </div>
             <Rail cards={hand.again ?? hand.cards} titles={cards} />

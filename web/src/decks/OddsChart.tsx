@@ -1,5 +1,6 @@
 // Chances over the turns, a line for each group; the turn that is asked for can be chosen.
-import { useLayoutEffect, useRef, useState } from "react";
+import { useRef } from "react";
+import { useWidth } from "../ui/useWidth";
 
 /** Groups at once; also the colour of their being together. */
 export const LARGEST = 4;
@@ -14,20 +15,15 @@ export function percent(chance: number): string {
 }
 
 type Line = { name: string; curve: number[]; place: number };
-type Props = { lines: Line[]; seen: number[]; by: number; choose: (turn: number) => void };
+/** Turns `from` to `last`; turn 0 is the opening hand. */
+type Props = { lines: Line[]; from: number; last: number; by: number; choose: (turn: number) => void };
 
-export function OddsChart({ lines, seen, by, choose }: Props) {
+export function OddsChart({ lines, from, last, by, choose }: Props) {
   const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(640);
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const watch = new ResizeObserver(() => setWidth(element.clientWidth));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
-  const last = Math.max(1, seen.length - 1);
-  const left = (turn: number) => ROOM.left + (turn / last) * (width - ROOM.left - ROOM.right);
+  const width = useWidth(box, 640);
+  const span = Math.max(1, last - from);
+  const turns = Array.from({ length: Math.max(1, last - from + 1) }, (_, place) => from + place);
+  const left = (turn: number) => ROOM.left + ((turn - from) / span) * (width - ROOM.left - ROOM.right);
   const top = (chance: number) => ROOM.top + (1 - chance) * (HIGH - ROOM.top - ROOM.bottom);
   const told = lines.map((each) => `${each.name} ${percent(each.curve[by] ?? 0)}`).join(", ");
   return (
@@ -39,8 +35,8 @@ export function OddsChart({ lines, seen, by, choose }: Props) {
         aria-label={`By turn ${by}: ${told}`}
         onPointerDown={(event) => {
           const place = event.clientX - event.currentTarget.getBoundingClientRect().left;
-          const turn = Math.round(((place - ROOM.left) / (width - ROOM.left - ROOM.right)) * last);
-          choose(Math.max(0, Math.min(last, turn)));
+          const turn = from + Math.round(((place - ROOM.left) / (width - ROOM.left - ROOM.right)) * span);
+          choose(Math.max(from, Math.min(last, turn)));
         }}
       >
         {LEVELS.map((level) => (
@@ -52,17 +48,17 @@ export function OddsChart({ lines, seen, by, choose }: Props) {
           </g>
         ))}
         <line className="odds-now" x1={left(by)} x2={left(by)} y1={ROOM.top} y2={HIGH - ROOM.bottom} />
-        {seen.map((_, turn) => (
+        {turns.map((turn) => (
           <text key={turn} className="odds-tick" x={left(turn)} y={HIGH - 8} textAnchor="middle">
             {turn === 0 ? "hand" : turn}
           </text>
         ))}
         {lines.map((line) => (
           <g key={`${line.place} ${line.name}`} className={`odds-curve odds-line-${line.place}`}>
-            <polyline points={line.curve.map((chance, turn) => `${left(turn)},${top(chance)}`).join(" ")} />
-            {line.curve.map((chance, turn) => (
-              <circle key={turn} cx={left(turn)} cy={top(chance)} r={turn === by ? 4.5 : 2.5}>
-                <title>{`${line.name}, ${turn === 0 ? "opening hand" : `turn ${turn}`}: ${percent(chance)}`}</title>
+            <polyline points={turns.map((turn) => `${left(turn)},${top(line.curve[turn] ?? 0)}`).join(" ")} />
+            {turns.map((turn) => (
+              <circle key={turn} cx={left(turn)} cy={top(line.curve[turn] ?? 0)} r={turn === by ? 4.5 : 2.5}>
+                <title>{`${line.name}, ${turn === 0 ? "opening hand" : `turn ${turn}`}: ${percent(line.curve[turn] ?? 0)}`}</title>
               </circle>
             ))}
           </g>

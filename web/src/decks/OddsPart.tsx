@@ -1,6 +1,6 @@
 // The odds of a deck: groups of cards, what is asked of each, exact curves over the turns, and what a copy more would change.
 import { Plus, X } from "lucide-react";
-import { useMemo } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import { useKept } from "../shell/places";
 import { useAsked } from "../state/asked";
 import { api, ask, type Deck, type Schemas } from "../state/client";
@@ -46,13 +46,44 @@ export function useOdds(deck: Deck | undefined): [Asked, (next: Partial<Asked>) 
   return [asked, (next) => setKept({ ...asked, ...next })];
 }
 
+/** The question without one of its groups: rules that spoke of it go with it, those of others stay with them. */
+export function withoutGroup(asked: Asked, at: number): Partial<Asked> {
+  const moved = (group: number) => (group > at ? group - 1 : group);
+  const redraw = asked.redraw ?? null;
+  const keep = redraw?.keep ?? [];
+  const gone = redraw && (redraw.kind === "chosen" ? redraw.kept === at : keep.some((each) => each.group === at));
+  const source = asked.source ?? null;
+  return {
+    groups: asked.groups.filter((_, place) => place !== at),
+    redraw:
+      !redraw || gone
+        ? null
+        : {
+            ...redraw,
+            kept: redraw.kind === "chosen" ? moved(redraw.kept ?? 0) : 0,
+            keep: redraw.kind === "whole" ? keep.map((each) => ({ ...each, group: moved(each.group) })) : [],
+          },
+    source: source === null || source === at ? null : moved(source),
+  };
+}
+
 const GROUP: Group = { query: "", card: "", how: "at least", count: 1, name: "" };
 
-export function OddsPart({ deck }: { deck: Deck | undefined }) {
+/** `wanted` is a card that one came for. */
+export function OddsPart({ deck, asked: wanted }: { deck: Deck | undefined; asked: string | null }) {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
   const seq = useGame((state) => state.seq);
   const [asked, put] = useOdds(deck);
+  const come = useRef<string | null>(null);
+  useEffect(() => {
+    if (!wanted || come.current === wanted || !deck?.cards[wanted]) return;
+    come.current = wanted;
+    const { groups } = asked;
+    // It stands with the others, or in the place of the last; it stays when one goes to another deck.
+    const there = groups.some((each) => each.card === wanted);
+    put({ groups: there ? groups : [...groups.slice(0, LARGEST - 1), { ...GROUP, card: wanted }] });
+  }, [wanted, deck, asked, put]);
   const ready = game && deck && deck.size > 0 && asked.groups.length > 0;
   const { found, trouble } = useAsked(
     ready
@@ -78,16 +109,30 @@ export function OddsPart({ deck }: { deck: Deck | undefined }) {
     put({ groups: groups.map((each, place) => (place === at ? { ...each, ...part } : each)) });
   const held = inOrder(Object.keys(deck.cards), cards, game);
   const names = groups.map((each, place) => found?.groups[place]?.name ?? each.query);
-  const options: [string, string][] = [
-    ...held.map((id): [string, string] => [id, `${cards[id]?.title ?? id} (${deck.cards[id]})`]),
+  /** The cards of the deck; one that is asked for and is in another deck stands there, too. */
+  const options = (own: string | undefined): [string, string][] => [
+    ...(own && cards[own] && !held.includes(own) ? [own, ...held] : held).map((id): [string, string] => [
+      id,
+      `${cards[id]?.title ?? id} (${deck.cards[id] ?? 0})`,
+    ]),
     ["", "cards that answer to …"],
   ];
+  const named = (each: Group) => (each.card && cards[each.card] ? each.card : "");
   const lines = (found?.groups ?? []).map((each, place) => ({ name: each.name, curve: each.curve, place }));
   const together =
     found?.together && groups.length > 1
       ? [{ name: asked.join === "any" ? "any of these" : "all of these", curve: found.together, place: LARGEST }]
       : [];
-  const by = Math.min(asked.by ?? 4, asked.turns ?? 10);
+  /** The first hand is that of turn 1 where each turn draws a new one. */
+  const from = asked.reshuffle ? 1 : 0;
+  const by = Math.max(from, Math.min(asked.by ?? 4, asked.turns ?? 10));
+  const turns = (found?.seen ?? []).map((_, turn) => turn).slice(from);
+  const cells = (curve: number[]) =>
+    turns.map((turn) => (
+      <td key={turn} className={`num ${turn === by ? "odds-by" : ""}`}>
+        {percent(curve[turn] ?? 0)}
+      </td>
+    ));
   return (
     <div className="odds">
       <div className="odds-groups">
@@ -111,11 +156,11 @@ export function OddsPart({ deck }: { deck: Deck | undefined }) {
             <Picking
               label="Cards"
               hidden
-              value={each.card && held.includes(each.card) ? each.card : ""}
-              options={options}
+              value={named(each)}
+              options={options(each.card)}
               commit={(card) => set(at, { card, query: "" })}
             />
-            {!(each.card && held.includes(each.card)) && (
+            {!named(each) && (
               <Typing
                 label="Query of the group"
                 hidden
@@ -132,7 +177,7 @@ export function OddsPart({ deck }: { deck: Deck | undefined }) {
                 type="button"
                 className="icon-button"
                 aria-label={`Remove group ${at + 1}`}
-                onClick={() => put({ groups: groups.filter((_, place) => place !== at), redraw: null, source: null })}
+                onClick={() => put(withoutGroup(asked, at))}
               >
                 <X size={14} aria-hidden="true" />
               </button>
@@ -175,16 +220,26 @@ export function OddsPart({ deck }: { deck: Deck | undefined }) {
               <p className="soft">An opening hand is kept in {percent(found.keeps)} of games.</p>
             )}
           </div>
-          <OddsChart lines={[...lines, ...together]} seen={found.seen} by={by} choose={(turn) => put({ by: turn })} />
+          <OddsChart
+            lines={[...lines, ...together]}
+            from={from}
+            last={found.seen.length - 1}
+            by={by}
+            choose={(turn) => put({ by: turn })}
+          />
           <div className="odds-scroll">
             <table className="odds-table">
               <caption className="unseen">The chance by turn</caption>
               <thead>
                 <tr>
                   <th scope="col">{asked.reshuffle ? "in a hand by turn" : "by turn"}</th>
-                  {found.seen.map((seen, turn) => (
+                  {turns.map((turn) => (
                     <th key={turn} scope="col" className={turn === by ? "odds-by" : ""}>
-                      <button type="button" title={`${seen} cards seen`} onClick={() => put({ by: turn })}>
+                      <button
+                        type="button"
+                        title={asked.reshuffle ? undefined : `${found.seen[turn]} cards seen`}
+                        onClick={() => put({ by: turn })}
+                      >
                         {turn === 0 ? "hand" : turn}
                       </button>
                     </th>
@@ -197,25 +252,31 @@ export function OddsPart({ deck }: { deck: Deck | undefined }) {
                     <th scope="row">
                       <span className={`odds-key odds-line-${line.place}`} aria-hidden="true" /> {line.name}
                     </th>
-                    {line.curve.map((chance, turn) => (
-                      <td key={turn} className={`num ${turn === by ? "odds-by" : ""}`}>
-                        {percent(chance)}
+                    {cells(line.curve)}
+                  </tr>
+                ))}
+                {found.groups.map((each, at) =>
+                  each.pays ? (
+                    <tr key={`${at} pays`} className="soft">
+                      <th scope="row">{each.name}, and paid for</th>
+                      {cells(each.pays)}
+                    </tr>
+                  ) : each.cycles.length ? (
+                    <tr key={`${at} alone`} className="soft">
+                      <th scope="row">{each.name}, in the hand of this turn</th>
+                      {cells([0, ...each.cycles.map((turn) => turn.hand)])}
+                    </tr>
+                  ) : null,
+                )}
+                {asked.reshuffle && (
+                  <tr className="soft">
+                    <th scope="row">time through the deck</th>
+                    {found.groups[0]?.cycles.map((turn) => (
+                      <td key={turn.turn} className={`num ${turn.turn === by ? "odds-by" : ""}`}>
+                        {turn.cycle}
                       </td>
                     ))}
                   </tr>
-                ))}
-                {found.groups.map(
-                  (each) =>
-                    each.pays && (
-                      <tr key={`pays ${each.name}`} className="soft">
-                        <th scope="row">{each.name}, and paid for</th>
-                        {each.pays.map((chance, turn) => (
-                          <td key={turn} className={`num ${turn === by ? "odds-by" : ""}`}>
-                            {percent(chance)}
-                          </td>
-                        ))}
-                      </tr>
-                    ),
                 )}
               </tbody>
             </table>
@@ -297,7 +358,11 @@ function DrawRules({ asked, put, names, hand, each }: RuleProps) {
           return extra ? put({ extra }) : false;
         }}
       />
-      <Counting label="Turns" value={asked.turns ?? 10} commit={(turns) => put({ turns: Math.min(30, turns ?? 10) })} />
+      <Counting
+        label="Turns"
+        value={asked.turns ?? 10}
+        commit={(turns) => put({ turns: Math.max(1, Math.min(30, turns ?? 10)) })}
+      />
       <Counting
         label="Wanted, %"
         value={Math.round(100 * (asked.wanted ?? 0.8))}
@@ -358,10 +423,17 @@ function DrawRules({ asked, put, names, hand, each }: RuleProps) {
       )}
       {groups.length > 1 && !asked.reshuffle && (
         <Picking
-          label="Pays more"
+          label="Cards that help pay"
           value={asked.source === null || asked.source === undefined ? "" : String(asked.source)}
           options={[["", "no cards"], ...groups]}
           commit={(source) => put({ source: source === "" ? null : Number(source) })}
+        />
+      )}
+      {asked.source !== null && asked.source !== undefined && groups.length > 1 && !asked.reshuffle && (
+        <Counting
+          label="Each gives"
+          value={asked.gives ?? 1}
+          commit={(count) => put({ gives: Math.max(1, Math.min(100, count ?? 1)) })}
         />
       )}
     </div>

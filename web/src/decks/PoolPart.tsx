@@ -31,9 +31,7 @@ export function PoolPart({ deck, asked }: { deck: Deck | undefined; asked: strin
           setChips={setChips}
           draft={draft}
           setDraft={setDraft}
-          problem={found.problem}
-          parts={found.parts}
-          answered={found.answered}
+          found={found}
           leave={() => document.querySelector<HTMLElement>(".wall")?.focus()}
           label="Filter the pool"
           hint="Filter the pool"
@@ -54,7 +52,7 @@ export function PoolPart({ deck, asked }: { deck: Deck | undefined; asked: strin
             ))}
           </fieldset>
         )}
-        <span className="toolbar-end on-mat-soft">{pool.length} cards</span>
+        <span className="toolbar-end on-mat-soft">{pool.length === 1 ? "1 card" : `${pool.length} cards`}</span>
       </div>
       {pool.length ? (
         <PoolWall cards={pool} deck={deck} start={asked} waiting={found.answered !== whole(chips, draft)} />

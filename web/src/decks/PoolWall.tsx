@@ -8,7 +8,6 @@ import { Face } from "../ui/Face";
 const NARROWEST = 142;
 const GAP = 12;
 
-/** A wall of faces. Arrows walk it, + and - put the card in and take it out. */
 type Props = {
   cards: string[];
   deck: Deck | undefined;
@@ -17,6 +16,7 @@ type Props = {
   waiting: boolean;
 };
 
+/** A wall of faces. Arrows walk it, + and - put the card in and take it out. */
 export function PoolWall({ cards, deck, start, waiting }: Props) {
   const titles = useGame((state) => state.cards);
   const box = useRef<HTMLDivElement>(null);
@@ -55,30 +55,37 @@ export function PoolWall({ cards, deck, start, waiting }: Props) {
   /** Keys that came before the cards they mean. */
   const early = useRef(0);
   const change = (card: string | undefined, by: number) => {
-    if (waiting && card === here) early.current += by;
-    else if (deck && card) void countBy(deck.id, card, by);
+    if (deck && card) void countBy(deck.id, card, by);
+  };
+  /** A key means the card one is on, once it is known. */
+  const byKey = (by: number) => {
+    if (waiting) early.current += by;
+    else change(here, by);
   };
   // + and − mean the card one stands on, also while the focus is on nothing that could want them.
   const latest = useRef(change);
   latest.current = change;
+  const latestKey = useRef(byKey);
+  latestKey.current = byKey;
   useEffect(() => {
+    if (waiting || !early.current) return;
     const by = early.current;
     early.current = 0;
-    if (!waiting && by) latest.current(here, by);
-  }, [waiting, here]);
+    latestKey.current(by);
+  }, [waiting]);
   useEffect(() => {
     const hear = (event: KeyboardEvent) => {
       if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
       const target = event.target as HTMLElement;
       if (target.closest("input, textarea, select, [role=grid], [role=dialog], [role=menu]")) return;
-      if (event.key === "+" || event.key === "=") latest.current(here, 1);
-      else if (event.key === "-") latest.current(here, -1);
+      if (event.key === "+" || event.key === "=") latestKey.current(1);
+      else if (event.key === "-") latestKey.current(-1);
       else return;
       event.preventDefault();
     };
     window.addEventListener("keydown", hear);
     return () => window.removeEventListener("keydown", hear);
-  }, [here]);
+  }, []);
   const press = (event: React.KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey) return;
     const steps: Record<string, number> = {
@@ -91,8 +98,8 @@ export function PoolWall({ cards, deck, start, waiting }: Props) {
     };
     const step = steps[event.key];
     if (step !== undefined) setAt(Math.max(0, Math.min(cards.length - 1, place + step)));
-    else if (event.key === "+" || event.key === "=" || event.key === "Enter") change(cards[place], 1);
-    else if (event.key === "-" || event.key === "Delete") change(cards[place], -1);
+    else if (event.key === "+" || event.key === "=" || event.key === "Enter") byKey(1);
+    else if (event.key === "-" || event.key === "Delete") byKey(-1);
     else return;
     event.preventDefault();
   };
@@ -106,6 +113,7 @@ export function PoolWall({ cards, deck, start, waiting }: Props) {
         onDrop={(event) => {
           // A card of the list, dropped on the pool, goes out of the deck.
           const [card, section = ""] = event.dataTransfer.getData("text/x-listed").split(" ");
+          event.preventDefault();
           if (card && deck) void countBy(deck.id, card, -1, section);
         }}
         role="grid"

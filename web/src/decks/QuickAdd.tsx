@@ -16,6 +16,7 @@ export function QuickAdd({ deck, rules }: { deck: Deck; rules: Rules }) {
   const [marked, setMarked] = useState(0);
   const [section, setSection] = useState("");
   const [said, setSaid] = useState("");
+  const [open, setOpen] = useState(false);
   const input = useRef<HTMLInputElement>(null);
   const before = useRef<HTMLElement | null>(null);
   const into = section && rules.sections.some((each) => each.id === section) ? section : "";
@@ -42,6 +43,8 @@ export function QuickAdd({ deck, rules }: { deck: Deck; rules: Rules }) {
       if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
       before.current = target;
       input.current?.focus();
+      // What was left there is written over.
+      input.current?.select();
     };
     window.addEventListener("keydown", hear);
     return () => window.removeEventListener("keydown", hear);
@@ -71,7 +74,7 @@ export function QuickAdd({ deck, rules }: { deck: Deck; rules: Rules }) {
         className="input"
         role="combobox"
         aria-label="Put in a card by its name"
-        aria-expanded={found.length > 0}
+        aria-expanded={open && found.length > 0}
         aria-controls="quick-add-found"
         aria-activedescendant={found[marked] ? `quick-add-${marked}` : undefined}
         placeholder="Type a name to put it in: 3 …"
@@ -83,7 +86,8 @@ export function QuickAdd({ deck, rules }: { deck: Deck; rules: Rules }) {
           setMarked(0);
           setSaid("");
         }}
-        onBlur={() => setText("")}
+        onFocus={() => setOpen(true)}
+        onBlur={() => setOpen(false)}
         onKeyDown={press}
       />
       {rules.sections.length > 0 && (
@@ -98,7 +102,7 @@ export function QuickAdd({ deck, rules }: { deck: Deck; rules: Rules }) {
       <span className="unseen" aria-live="polite">
         {said}
       </span>
-      {text && (
+      {open && text && (
         <div id="quick-add-found" role="listbox" aria-label="Cards" className="quick-add-found">
           {found.map((each, place) => (
             <div
@@ -129,9 +133,9 @@ export function QuickAdd({ deck, rules }: { deck: Deck; rules: Rules }) {
 
 /** A count and the words of a name. */
 function read(text: string): { count: number; words: string[] } {
-  const [, number, rest = ""] = /^\s*([+-]?\d{1,3})?\s*[x×]?\s*(.*)$/i.exec(text) ?? [];
+  const [, number, rest = ""] = /^\s*([+-]?\d{1,3})(?:\s*[x×])?(?:\s+(.*))?$/i.exec(text) ?? [];
   const count = number ? Math.max(-99, Math.min(99, Number(number))) || 1 : 1;
-  // "x" may begin a name, too: it is a sign only behind a number.
+  // "x" may begin a name, too: it is a sign only between a number and a space.
   return {
     count,
     words: plain(number ? rest : text)

@@ -4,6 +4,7 @@ import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, useState }
 import { api, ask, type Schemas } from "../state/client";
 import { queriesOf } from "../state/examples";
 import { useGame } from "../state/store";
+import type { FoundState } from "./useFound";
 
 type Offer = Schemas["OfferOut"];
 type Props = {
@@ -11,9 +12,8 @@ type Props = {
   setChips: (chips: string[]) => void;
   draft: string;
   setDraft: (draft: string) => void;
-  problem: Schemas["FoundOut"]["problem"];
-  parts: Schemas["PartOut"][];
-  answered: string;
+  /** What the server says of the query. */
+  found: Pick<FoundState, "problem" | "parts" | "answered">;
   leave: () => void;
   /** What it is called, and says while it is empty, where it is not the one of the cards. */
   label?: string;
@@ -23,7 +23,8 @@ type Props = {
 export const whole = (chips: string[], draft: string): string => [...chips, draft.trim()].filter(Boolean).join(" ");
 
 export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(props, outer) {
-  const { chips, setChips, draft, setDraft, problem, parts, answered, leave, label = "Query", hint } = props;
+  const { chips, setChips, draft, setDraft, found, leave, label = "Query", hint } = props;
+  const { problem, parts, answered } = found;
   const opened = useGame((state) => state.game);
   const game = opened?.id ?? "";
   const example = useMemo(

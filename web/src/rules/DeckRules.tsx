@@ -1,5 +1,6 @@
 // What a legal deck is. A deck is held against the first rules, or those it names.
 import type { Schemas } from "../state/client";
+import { freeName } from "../state/names";
 import { useGame } from "../state/store";
 import { Counting, Picking, Ticking, Typing } from "../ui/Typing";
 import { CardPicker } from "./CardPicker";
@@ -28,9 +29,10 @@ export function DeckRules({ formats, clashes, write }: Props) {
   const add = () => {
     const first = formats[0];
     if (!first) return;
-    const names = new Set(formats.map((each) => each.name));
-    let name = "Other deck rules";
-    for (let number = 2; names.has(name); number++) name = `Other deck rules ${number}`;
+    const name = freeName(
+      "Other deck rules",
+      formats.map((each) => each.name),
+    );
     void write("formats", [...formats, { ...first, id: freeId("deck-rules", formats), name }]);
   };
   return (
@@ -196,12 +198,19 @@ function Sections({ format, put }: PartProps) {
           <Typing label="Section" value={each.name} commit={(name) => set(at, { name })} />
           <Counting label="Least" value={each.least ?? 0} commit={(least) => set(at, { least: least ?? 0 })} />
           <Counting label="Most" none="any" value={each.most ?? null} commit={(most) => set(at, { most })} />
-          <Picking
-            label="Holds"
-            value={each.types?.[0] ?? ""}
-            options={[["", "every type"], ...(game?.types ?? []).map((type) => [type.id, type.name] as const)]}
-            commit={(type) => set(at, { types: type ? [type] : [] })}
-          />
+          {(game?.types ?? []).length > 1 && (
+            <span className="deck-holds">
+              <span>Holds{each.types.length ? ":" : " every type"}</span>
+              {game?.types.map((type) => (
+                <Ticking
+                  key={type.id}
+                  label={type.name}
+                  value={each.types.includes(type.id)}
+                  commit={(on) => set(at, { types: toggled(each.types, type.id, on) })}
+                />
+              ))}
+            </span>
+          )}
           <Ticking
             label="copies count with the rest"
             value={each.counted ?? true}
@@ -220,9 +229,7 @@ function Sections({ format, put }: PartProps) {
         type="button"
         className="small-button"
         onClick={() => {
-          const names = new Set(sections.map((each) => each.name));
-          let name = "Side";
-          for (let number = 2; names.has(name); number++) name = `Side ${number}`;
+          const name = freeName("Side", [format.main, ...sections.map((each) => each.name)]);
           put({
             sections: [
               ...sections,

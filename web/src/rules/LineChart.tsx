@@ -1,5 +1,6 @@
 // A line with handles: dragged, or moved with the arrows once they are focused. Nothing is written before the handle is let go.
-import { useLayoutEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
+import { useWidth } from "../ui/useWidth";
 import { points } from "../ui/Verdict";
 
 type Place = { x: number; y: number };
@@ -23,16 +24,9 @@ const TICKS = 4;
 
 export function LineChart({ label, line, handles, dots, across, draft, put, giveUp }: Props) {
   const box = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(320);
+  const width = useWidth(box, 320);
   /** The handle in hand, with the scale that held when it was taken: what moves does not move the ground. */
   const [held, setHeld] = useState<{ at: number; low: number; high: number; y: number; from: number } | null>(null);
-  useLayoutEffect(() => {
-    const element = box.current;
-    if (!element) return;
-    const watch = new ResizeObserver(() => setWidth(element.clientWidth));
-    watch.observe(element);
-    return () => watch.disconnect();
-  }, []);
   const all = [...line, ...handles, ...dots];
   const most = Math.max(1, ...all.map((each) => each.x));
   const ys = all.map((each) => each.y);

@@ -1,5 +1,7 @@
 // The price list as the cells of sheets, and what is typed in a cell as the price list.
+
 import type { Game, Schemas } from "../state/client";
+import { freeName } from "../state/names";
 import { LAST, type Put, type SheetCell, type SheetColumn, type SheetRow, TICK } from "../ui/CellSheet";
 import { asPoints, type Budget, type Curve, type PriceRow, type Prices } from "./useParts";
 
@@ -146,7 +148,7 @@ export function withEffects(prices: Prices, puts: Put[], { game, verbs, cues }: 
   for (const { row, column, text } of puts) {
     if (row === LAST) {
       const verb = chosen(wordsOf(verbs), text);
-      if (verb) rows.push({ ...BARE, id: freeName(verb, rows), verb, curve: null });
+      if (verb) rows.push({ ...BARE, id: freeName(verb, ids(rows)), verb, curve: null });
       continue;
     }
     const place = places.get(row);
@@ -162,18 +164,9 @@ export function withEffects(prices: Prices, puts: Put[], { game, verbs, cues }: 
 
 /** The name that a row gets: what was typed, with a number where another has that name. */
 const renamed = (text: string, held: PriceRow, rows: PriceRow[]): string =>
-  text.trim()
-    ? freeName(
-        text.trim(),
-        rows.filter((each) => each !== held),
-      )
-    : held.id;
+  text.trim() ? freeName(text.trim(), ids(rows.filter((each) => each !== held))) : held.id;
 
-export function freeName(name: string, rows: PriceRow[]): string {
-  let free = name;
-  for (let next = 2; rows.some((row) => row.id.toLowerCase() === free.toLowerCase()); next++) free = `${name} ${next}`;
-  return free;
-}
+const ids = (rows: PriceRow[]): string[] => rows.map((each) => each.id);
 
 type Reads = { game: Game; verbs: Verb[]; moments: Choices };
 

@@ -44,7 +44,7 @@ const KEYS: { room: string; keys: [string, string][] }[] = [
     keys: [
       ["+ · -", "adds · removes the card in the deck"],
       ["a letter or a number", "in Decks: puts in a card by its name, as 3 lar; -1 lar removes one"],
-      ["← · →", "eight opening hands before · the next eight"],
+      ["← · → or Page Up · Page Down", "eight opening hands before · the next eight"],
       ["Enter · Delete", "plays · discards the focused card"],
       ["D · E · U", "draws · ends the turn · undoes the last decision"],
       ["arrows", "move between the cards of the set map"],

@@ -38,9 +38,13 @@ def shared(one: Counts, other: Counts) -> float:
     return both / either if either else 0.0
 
 
+MOST_COMPARED_DECKS = 60
+"""Decks that are held against each other; how often cards are in decks is counted over all."""
+
+
 @dataclass(frozen=True)
 class Across:
-    """`overlap[i][j]` is `shared` of the main sections; `decks_of` counts, by card id, the decks with any copy in any section; `copies_of` the copies."""
+    """`decks` are the first of them, and `overlap[i][j]` is `shared` of their main sections; `decks_of` counts, by card id, the decks with any copy in any section; `copies_of` the copies."""
 
     decks: tuple[str, ...]
     overlap: tuple[tuple[float, ...], ...]
@@ -49,7 +53,7 @@ class Across:
 
 
 def across(decks: Sequence[Deck]) -> Across:
-    """Compares every deck with every other."""
+    """Compares the first decks with each other, and counts cards over all."""
     decks_of: dict[str, int] = {}
     copies_of: dict[str, int] = {}
     for deck in decks:
@@ -58,5 +62,6 @@ def across(decks: Sequence[Deck]) -> Across:
         for _, counts in deck.every():
             for card, count in counts.items():
                 copies_of[card] = copies_of.get(card, 0) + count
-    overlap = tuple(tuple(shared(one.cards, other.cards) for other in decks) for one in decks)
-    return Across(tuple(each.id for each in decks), overlap, decks_of, copies_of)
+    first = decks[:MOST_COMPARED_DECKS]
+    overlap = tuple(tuple(shared(one.cards, other.cards) for other in first) for one in first)
+    return Across(tuple(each.id for each in first), overlap, decks_of, copies_of)

@@ -19,15 +19,19 @@ MOST_CHARACTERS = 1_000_000
 MOST_LINES = 20_000
 MOST_TROUBLES = 200
 MOST_OPTIONS = 5
+MOST_COMPARED = 150_000
+"""Names that are held against others for their likeness, in one list: about two seconds."""
 SURE, NEAR = 0.86, 0.6
 """From which likeness of names on one is taken for the other, being the only one so like; and from which one is offered."""
-_COUNTED = re.compile(r"^(?P<count>[+-]?\d[\d_.,]*)\s*(?:[x×]\s*|\s)(?P<name>\S.*)$", re.IGNORECASE)
-_AFTER = re.compile(r"^(?P<name>.*\S)\s+[x×]\s*(?P<count>[+-]?\d[\d_.,]*)$", re.IGNORECASE)
+_NUMBER = r"[+-]?(?:\d{1,3}(?:[.,_]\d{3})+|\d+)"
+_COUNTED = re.compile(rf"^(?P<count>{_NUMBER})(?P<name>\s+\S.*|\s*[x×]\s+\S.*|\s*×\S.*)$", re.IGNORECASE)
+_AFTER = re.compile(rf"^(?P<name>.*\S)\s+[x×]\s*(?P<count>{_NUMBER})$", re.IGNORECASE)
+_TIMES = re.compile(r"^[x×]\s+|^×", re.IGNORECASE)
 _CODE = re.compile(r"^(?P<name>.*?)\s*[(\[](?P<code>[^()\[\]]+)[)\]]\s*$")
 _HEADING = re.compile(
     r"^(?:\[(?P<one>[^\]]+)\]|=+\s*(?P<two>[^=]+?)\s*=*|(?P<three>[^:]{1,60}?)\s*(?:\(\d+\))?:)\s*$"
 )
-_SAID = re.compile(r"^(?P<key>name|deck|rules|format)\s*:\s*(?P<value>\S.*)$", re.IGNORECASE)
+_SAID = re.compile(r"^(?P<key>name|rules)\s*:\s*(?P<value>\S.*)$", re.IGNORECASE)
 
 
 @dataclass(frozen=True)
@@ -95,6 +99,7 @@ class CardNames:
                 if plain := _plain(name):
                     self.plain.setdefault(plain, []).append(card.id)
         self._near: dict[str, tuple[tuple[str, ...], bool]] = {}
+        self._left = MOST_COMPARED
 
     def exactly(self, text: str) -> tuple[str, ...]:
         """Every card with this code or name; without accents and signs where there is none else."""
@@ -104,9 +109,15 @@ class CardNames:
         return tuple(self.names.get(fold(text)) or self.plain.get(_plain(text)) or ())
 
     def nearly(self, text: str) -> tuple[tuple[str, ...], bool]:
-        """The cards whose names are near, the nearest first, and whether the first is meant without doubt."""
+        """The cards whose names are near, the nearest first, and whether the first is meant without doubt.
+
+        A list as long as a book has them looked for in its first lines alone.
+        """
         plain = _plain(text)[:80]
         if plain not in self._near:
+            self._left -= len(self.plain)
+            if self._left < 0:
+                return (), False
             self._near[plain] = self._nearest(plain)
         return self._near[plain]
 
@@ -139,22 +150,22 @@ def read_text(text: str, names: CardNames, format_: Format) -> ReadDeck:
     section = ""
     lines = text[:MOST_CHARACTERS].splitlines()
     for number, line in enumerate(lines[:MOST_LINES], 1):
-        bare = _without_comment(line)
-        if not bare:
-            continue
-        said = _SAID.match(bare)
-        if said and said["key"].lower() in ("name", "rules", "format") or (said and not title and said["key"].lower() == "deck"):  # fmt: skip
-            value = said["value"].strip()[:200]
-            if said["key"].lower() in ("name", "deck"):
-                title = value
+        # What a deck is called may have any sign in it: no comment is looked for there.
+        said = _SAID.match(_clean(line))
+        if said is not None and not names.exactly(_clean(line)):
+            if said["key"].lower() == "name":
+                title = said["value"].strip()[:200]
             else:
-                rules = value
+                rules = said["value"].strip()[:200]
+            continue
+        bare = _without_comment(_clean(line))
+        if not bare:
             continue
         heading = building.heading(bare)
         if heading is not None:
             section = heading
             continue
-        building.add(_entry(number, line.strip(), bare, section))
+        building.add(_entry(number, line.strip(), bare, section, names))
     if len(lines) > MOST_LINES or len(text) > MOST_CHARACTERS:
         building.told(Trouble(MOST_LINES, "", "the list is as long as a book: what comes after this line is left out", f"bring at most {MOST_LINES:,} lines"))  # fmt: skip
     return building.read(title, rules)
@@ -171,6 +182,10 @@ def read_entries(entries: Iterable[DeckLine], names: CardNames, format_: Format,
     return building.read(name[:200], rules[:200])
 
 
+def _clean(line: str) -> str:
+    return line.strip().removeprefix("\ufeff").strip()
+
+
 def _without_comment(line: str) -> str:
     for mark in ("#", "//"):
         place = line.find(mark)
@@ -179,14 +194,19 @@ def _without_comment(line: str) -> str:
             place = line.find(mark, place + 1)
         if place >= 0:
             line = line[:place]
-    return line.strip().removeprefix("\ufeff").strip()
+    return line.strip()
 
 
-def _entry(number: int, line: str, bare: str, section: str) -> DeckLine:
+def _entry(number: int, line: str, bare: str, section: str, names: CardNames) -> DeckLine:
     bare = re.sub(r"^[-*•·]\s+", "", bare)
-    found = _COUNTED.match(bare) or _AFTER.match(bare)
-    name, count = (found["name"].strip(), _count(found["count"])) if found else (bare, 1)
-    return DeckLine(number, line[:200], section, count, name)
+    # A name may begin with a number, or end like a count.
+    found = None if names.exactly(bare) else _COUNTED.match(bare) or _AFTER.match(bare)
+    if found is None:
+        return DeckLine(number, line[:200], section, 1, bare)
+    name = found["name"].strip()
+    if not names.exactly(name):
+        name = _TIMES.sub("", name)
+    return DeckLine(number, line[:200], section, _count(found["count"]), name)
 
 
 def _count(text: str) -> int:
@@ -202,9 +222,10 @@ class _Building:
         self.sections: dict[str, dict[str, int]] = {}
         self.troubles: list[Trouble] = []
         self.trouble_count = 0
-        self.known = {fold(each.name): each.id for each in format_.sections}
+        # What a section is called goes before its id, and both before what a main section is often called.
+        self.known = {"main": MAIN, "deck": MAIN, "": MAIN}
         self.known |= {fold(each.id): each.id for each in format_.sections}
-        self.known |= {fold(format_.main): MAIN, "": MAIN, "main": MAIN, "deck": MAIN}
+        self.known |= {fold(each.name): each.id for each in format_.sections} | {fold(format_.main): MAIN}
 
     def section(self, name: str) -> str | None:
         folded = fold(name)
@@ -235,14 +256,20 @@ class _Building:
         total = counts.get(card, 0) + entry.copies
         if entry.copies < 1:
             self.told(
-                Trouble(entry.line, entry.text, f"{entry.copies} is no count of cards", "write 1 or more")
+                Trouble(
+                    entry.line,
+                    entry.text,
+                    f"{str(entry.copies)[:20]} is no count of cards",
+                    "write 1 or more",
+                )
             )
         elif total > MOST_COPIES:
             self.told(Trouble(entry.line, entry.text, f"{min(total, 10**9):,} copies of {self.names.shown[card]}", f"write at most {MOST_COPIES} in all"))  # fmt: skip
         else:
             counts[card] = total
 
-    def _card(self, entry: DeckLine) -> str | None:
+    def meant(self, entry: DeckLine) -> tuple[str, ...]:
+        """Every card that a line names outright: one where it is clear, several of one name, or none."""
         tried = [entry.code, entry.name]
         bracketed = _CODE.match(entry.name)
         if bracketed:
@@ -251,12 +278,19 @@ class _Building:
         for text in tried:
             found = self.names.exactly(text) if text else ()
             if len(found) == 1:
-                return found[0]
+                return found
             several = several or found
-        if several:
-            names = ", ".join(self.names.shown[card] for card in several[:MOST_OPTIONS])
-            self.told(Trouble(entry.line, entry.text, f"{len(several)} cards have this name: {names}", "write the code behind the name, in brackets", several[:MOST_OPTIONS]))  # fmt: skip
+        return several
+
+    def _card(self, entry: DeckLine) -> str | None:
+        found = self.meant(entry)
+        if len(found) == 1:
+            return found[0]
+        if found:
+            names = ", ".join(self.names.shown[card] for card in found[:MOST_OPTIONS])
+            self.told(Trouble(entry.line, entry.text, f"{len(found)} cards have this name: {names}", "write the code behind the name, in brackets", found[:MOST_OPTIONS]))  # fmt: skip
             return None
+        bracketed = _CODE.match(entry.name)
         wanted = bracketed["name"] if bracketed and bracketed["name"] else entry.name or entry.code
         near, sure = self.names.nearly(wanted)
         shown = self.names.shown
@@ -290,23 +324,36 @@ def in_order(
 
 def entries_of(
     deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format
-) -> Iterator[tuple[str, Sequence[tuple[Card, int]]]]:
-    """(name of a section, its cards in order) for every section that holds any; the main one always, first."""
-    yield format_.main, in_order(deck.cards, cards, rulebook)
+) -> Iterator[tuple[str, str, Sequence[tuple[Card, int]]]]:
+    """(id of a section, its name, its cards in order) for every section that holds any; the main one always, first."""
+    yield MAIN, format_.main, in_order(deck.cards, cards, rulebook)
     for ident, counts in deck.sections.items():
+        section = format_.section(ident)
         if counts:
-            section = format_.section(ident)
-            yield section.name if section else ident, in_order(counts, cards, rulebook)
+            yield ident, section.name if section else ident, in_order(counts, cards, rulebook)
 
 
 def write_text(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format) -> str:
     """A decklist as text, as `read_text` reads it again."""
+    names = CardNames(cards.values(), rulebook)
+    reading = _Building(names, format_)
     lines = [f"Name: {deck.name}", f"Rules: {format_.name}", ""]
-    for place, (section, held) in enumerate(entries_of(deck, cards, rulebook, format_)):
+    for place, (ident, section, held) in enumerate(entries_of(deck, cards, rulebook, format_)):
         if place:
-            lines += ["", f"[{section}]"]
-        for card, count in held:
-            name = " ".join(card.text(rulebook.roles.name).split())
-            plain = name and not re.search(r"[#/()\[\]:=]", name) and not name[0].isdigit()
-            lines.append(f"{count} {name} ({card.code})" if plain else f"{count} {card.code}")
+            heading = f"[{section}]"
+            known = _without_comment(heading) == heading and reading.heading(heading) == ident
+            lines += ["", heading if known else f"[{ident}]"]
+        lines += [_line(card, count, reading, rulebook) for card, count in held]
     return "\n".join(lines) + "\n"
+
+
+def _line(card: Card, count: int, reading: _Building, rulebook: Rulebook) -> str:
+    """A card as people write it, where it is read again as the card; else its code alone."""
+    name = " ".join(card.text(rulebook.roles.name).split())
+    ways = [f"{count} {name} ({card.code})", f"{count} {card.code}", f"{count} {name} [{card.code}]"]
+    for way in ways if name else ways[1:2]:
+        bare = _without_comment(way)
+        entry = _entry(0, way, bare, MAIN, reading.names)
+        if bare == way and entry.copies == count and reading.heading(bare) is None and reading.meant(entry) == (card.id,):  # fmt: skip
+            return way
+    return ways[1]

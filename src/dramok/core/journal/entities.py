@@ -37,10 +37,9 @@ def _deck(field: str) -> Path:
     """`card/ID` is a count of the main section, `in/SECTION/ID` of another."""
     if field.startswith("card/"):
         return ("cards", field.removeprefix("card/"))
-    if field.startswith("in/"):
-        _, section, ident = field.split("/", 2)
-        return ("sections", section, ident)
-    return (field,)
+    room, _, rest = field.partition("/")
+    section, slash, ident = rest.partition("/")
+    return ("sections", section, ident) if room == "in" and slash else (field,)
 
 
 def _key(field: str) -> Path:

@@ -56,12 +56,18 @@ def copies_needed(
 
 
 def one_more(
-    atoms: Atoms, event: Event, draws: Draws, turns: Sequence[int], redraw: Redraw = None, group: int = 0
+    atoms: Atoms,
+    event: Event,
+    draws: Draws,
+    turns: Sequence[int],
+    redraw: Redraw = None,
+    group: int = 0,
+    work: Work | None = None,
 ) -> list[float] | None:
     """The chances with one card more of a group, in place of a card of none; None where none is left."""
     if not atoms.get(0):
         return None
-    return chances(with_copies(atoms, group, in_group(atoms, group) + 1), event, draws, turns, redraw)
+    return chances(with_copies(atoms, group, in_group(atoms, group) + 1), event, draws, turns, redraw, work)
 
 
 def payable(
@@ -74,6 +80,7 @@ def payable(
     card: int = 0,
     source: int | None = None,
     gives: int = 1,
+    work: Work | None = None,
 ) -> list[float]:
     """The chance that on a turn a card of group `card` has been seen and can be paid for with what there is then, nothing having been spent.
 
@@ -90,5 +97,5 @@ def payable(
             continue
         else:
             event = Event((seen, Condition(source, "at least", -(-lacking // gives))))
-        found += chances(atoms, event, draws, [turn], redraw)
+        found += chances(atoms, event, draws, [turn], redraw, work)
     return found

@@ -24,13 +24,15 @@ class CycleTurn:
     by: float
 
 
-def cycle_odds(atoms: Atoms, event: Event, draws: Draws, turns: int) -> list[CycleTurn]:
+def cycle_odds(
+    atoms: Atoms, event: Event, draws: Draws, turns: int, work: Work | None = None
+) -> list[CycleTurn]:
     """Turn by turn: each draws a hand of `draws.hand` (with `draws.extra` for the turn) and leaves all of it behind.
 
     A pile that runs out in the middle of a draw is shuffled from everything but the cards just drawn. `draws.each` is not drawn:
     the hand is what a turn draws. Raises TooMuch.
     """
-    work = Work(MOST_STEPS)
+    work = work or Work(MOST_STEPS)
     atoms = {mask: count for mask, count in told_apart(atoms, event.groups).items() if count}
     size = sum(atoms.values())
     whole = _pile(atoms)

@@ -167,7 +167,7 @@ class ComparedOut(Out):
 
 
 class AcrossOut(Out):
-    """`overlap[i][j]`: how much two decks share, 0 to 1. By card id: the decks that hold it, and the copies in all."""
+    """`overlap[i][j]`: how much two of the first `decks` share, 0 to 1. By card id, over all decks: those that hold it, and the copies in all."""
 
     decks: list[str]
     overlap: list[list[float]]

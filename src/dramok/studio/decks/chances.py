@@ -18,6 +18,7 @@ from dramok.core.odds import (
     Redraw,
     TooMuch,
     WholeHand,
+    Work,
     atoms_from,
     chances,
     copies_needed,
@@ -35,9 +36,12 @@ from dramok.core.odds.groups import How, Join
 from dramok.core.problem import Problem, plural
 from dramok.studio.desk import Desk, Refused
 from dramok.studio.finding import find
+from dramok.studio.sheets import sheet_of
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_TURNS_ASKED = 30
+MOST_STEPS = 24_000_000
+"""Steps for one look at the odds, all groups together."""
 
 
 @dataclass(frozen=True)
@@ -87,7 +91,7 @@ class OddsAsked:
 
 @dataclass(frozen=True)
 class GroupOdds:
-    """`curve`: the chance by each turn, from the opening hand (0) on. `needed`: the copies for the chance wanted, None where no count gives it,
+    """`curve`: the chance by each turn, from the opening hand (0) on; with a reshuffle from the first hand (1) on, as `cycles` tell it. `needed`: the copies for the chance wanted, None where no count gives it,
     or where `counted` is False: that would have taken too long.
 
     `more`: by how much one copy more, in place of a card of no group, raises the chance by turn `by`; None where there is none to replace.
@@ -153,6 +157,7 @@ class DeckOdds:
         self.names = tuple(self._name(each) for each in asked.groups)
         self.wanted = [self._condition(place, each.how, each.count) for place, each in enumerate(asked.groups)]  # fmt: skip
         self.redraw = self._redraw()
+        self.work = Work(MOST_STEPS)
         if asked.source is not None:
             self._condition(asked.source, "at least", 1)
 
@@ -162,6 +167,11 @@ class DeckOdds:
                 raise BadOdds(f"group {place + 1}", "this card is gone from the game", "choose another")
             return frozenset({asked.card})
         found = find(desk, self.game, asked.query)
+        if found.waiting:
+            # A query may ask what cards are judged: those of the deck are judged now, that none is left out.
+            for card in self.counts:
+                sheet_of(self.game, self.game.cards[card])
+            found = find(desk, self.game, asked.query)
         if found.problem is not None:
             raise Refused(found.problem.model_copy(update={"where": f"group {place + 1}: {found.problem.where}"}))  # fmt: skip
         return frozenset(card.id for card in found.cards if card.id in self.counts)
@@ -191,19 +201,24 @@ class DeckOdds:
         return WholeHand(Event(keep or (Condition(0),), asked.join), asked.returned)
 
     def look(self) -> OddsLook:
-        asked = self.asked
         groups = tuple(self._group(place) for place in range(len(self.members)))
         together, told = None, ""
-        if len(groups) > 1 and not asked.reshuffle:
-            event = Event(tuple(self.wanted), asked.join)
-            together = tuple(chances(self.atoms, event, self.draws, self.turns, self.redraw))
+        if len(groups) > 1:
+            event = Event(tuple(self.wanted), self.asked.join)
+            together = self._curve(event)[0]
             told = self._said(event, together)
-        elif len(groups) > 1:
-            event = Event(tuple(self.wanted), asked.join)
-            together = (0.0, *(each.by for each in cycle_odds(self.atoms, event, self.draws, asked.turns)))
-            told = self._said(event, together)
-        seen = tuple(self.draws.seen(turn) for turn in self.turns)
+        seen = tuple(min(self.size, self.draws.seen(turn)) for turn in self.turns)
         return OddsLook(self.size, seen, groups, together, told, self.keeps, self.draws)
+
+    def _curve(self, event: Event) -> tuple[tuple[float, ...], tuple[CycleTurn, ...]]:
+        """The chance by each turn from 0 on; with a reshuffle, of one hand until then, and each hand's own chance.
+
+        There turn 1 draws the first hand, and turn 0 none.
+        """
+        if self.asked.reshuffle:
+            cycles = tuple(cycle_odds(self.atoms, event, self.draws, self.asked.turns, self.work))
+            return (0.0, *(each.by for each in cycles)), cycles
+        return tuple(chances(self.atoms, event, self.draws, self.turns, self.redraw, self.work)), ()
 
     @property
     def size(self) -> int:
@@ -214,22 +229,20 @@ class DeckOdds:
         """The chance that an opening hand is kept; None where none is given back whole."""
         if not isinstance(self.redraw, WholeHand):
             return None
-        return keeps(self.atoms, self.redraw.keep, min(self.draws.hand, self.size))
+        return keeps(self.atoms, self.redraw.keep, min(self.draws.hand, self.size), self.work)
 
     def _group(self, place: int) -> GroupOdds:
         asked, event = self.asked, Event((self.wanted[place],))
         name, copies = self.names[place], in_group(self.atoms, place)
         cards = tuple(sorted(self.members[place], key=lambda card: self.game.cards[card].code))
+        curve, cycles = self._curve(event)
+        told = self._said(event, curve)
         if asked.reshuffle:
-            cycles = tuple(cycle_odds(self.atoms, event, self.draws, asked.turns))
-            curve = (0.0, *(each.by for each in cycles))
-            return GroupOdds(name, copies, cards, curve, self._said(event, curve), cycles=cycles)
-        curve = tuple(chances(self.atoms, event, self.draws, self.turns, self.redraw))
-        more = one_more(self.atoms, event, self.draws, [asked.by], self.redraw, place)
-        here = chances(self.atoms, event, self.draws, [asked.by], self.redraw)[0]
+            return GroupOdds(name, copies, cards, curve, told, cycles=cycles)
+        more = one_more(self.atoms, event, self.draws, [asked.by], self.redraw, place, self.work)
+        here = chances(self.atoms, event, self.draws, [asked.by], self.redraw, self.work)[0]
         return GroupOdds(
-            name, copies, cards, curve, self._said(event, curve),
-            *self._needed(place, event), None if more is None else more[0] - here, self._pays(place),
+            name, copies, cards, curve, told, *self._needed(place, event), None if more is None else more[0] - here, self._pays(place),
         )  # fmt: skip
 
     def _needed(self, place: int, event: Event) -> tuple[int | None, bool]:
@@ -250,14 +263,15 @@ class DeckOdds:
             return None
         amount = rules.resource(rules.table.pays).on_turn
         turns = range(1, self.asked.turns + 1)
-        found = payable(self.atoms, cost, amount, self.draws, turns, self.redraw, place, source, self.asked.gives)  # fmt: skip
+        found = payable(self.atoms, cost, amount, self.draws, turns, self.redraw, place, source, self.asked.gives, self.work)  # fmt: skip
         return (0.0, *found)
 
     def _said(self, event: Event, curve: tuple[float, ...]) -> str:
         turn = min(self.asked.by, len(curve) - 1)
         when = "In the opening hand" if turn == 0 else f"By turn {turn}"
-        if self.asked.reshuffle and turn:
-            when = f"In one hand by turn {turn}"
+        if self.asked.reshuffle:
+            turn = min(max(1, turn), len(curve) - 1)
+            when = "In the first hand" if turn == 1 else f"In one hand by turn {turn}"
         chance = curve[turn]
         return f"{when}, {said(event, self.names)}: {percent(chance)}, {in_games(chance)}"
 

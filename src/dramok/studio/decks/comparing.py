@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from dramok.core.decks import Across, Deck, DeckChange, across, differences
 from dramok.core.journal import EXISTS
+from dramok.core.problem import fold
 from dramok.studio.decks.edits import deck_in
 from dramok.studio.desk import Desk, Missing
 from dramok.studio.history import game_at
@@ -95,5 +96,5 @@ def compare(one: Deck, other: Deck) -> Compared:
 
 
 def all_decks(game: GameSnapshot) -> Across:
-    """Every deck of the game with every other, in the order of their names."""
-    return across(list(game.decks.values()))
+    """The decks of the game together, in the order of their names."""
+    return across(sorted(game.decks.values(), key=lambda deck: fold(deck.name)))

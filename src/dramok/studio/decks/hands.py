@@ -56,7 +56,7 @@ def sample_hands(
     asked = asked or OddsAsked((GroupAsked(card=next(iter(counts))),))
     try:
         odds = DeckOdds(desk, game, deck, replace(asked, turns=0, by=0))
-        dealing = _Dealing(game, odds)
+        dealing = Dealing(game, odds)
         hands = tuple(dealing.hand(seed + place) for place in range(HANDS))
     except BadOdds as error:
         raise Refused(Problem(where=error.where, what=error.what, mend=error.mend)) from error
@@ -70,7 +70,7 @@ def sample_hands(
     return Hands(seed, hands, seed - first + HANDS, tally, odds.keeps)
 
 
-class _Dealing:
+class Dealing:
     """Deals a deck as a match does, and gives hands back by the rule asked."""
 
     def __init__(self, game: GameSnapshot, odds: DeckOdds) -> None:
