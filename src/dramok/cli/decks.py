@@ -41,8 +41,8 @@ def check(
     as_json: JsonOption = False,
 ) -> None:  # fmt: skip
     """Says what is wrong with decks. Ends with 1 where one is not legal."""
+    from dramok.studio.decks.edits import deck_named
     from dramok.studio.decks.reports import report
-    from dramok.studio.output.wanted import deck_named
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
@@ -68,9 +68,9 @@ def show(
     game: GameOption, name: DeckArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False
 ) -> None:
     """Shows a deck: its list, its curve, its splits, its worth."""
+    from dramok.studio.decks.edits import deck_named
     from dramok.studio.decks.listing import write_list
     from dramok.studio.decks.reports import measure, report
-    from dramok.studio.output.wanted import deck_named
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
@@ -106,8 +106,8 @@ def bring_in(
     as_json: JsonOption = False,
 ) -> None:  # fmt: skip
     """Takes a decklist in; lines that cannot be read are told and left out."""
+    from dramok.studio.decks.edits import deck_named
     from dramok.studio.decks.listing import look_at_list, take_list
-    from dramok.studio.output.wanted import deck_named
 
     data = read_file(file, as_json)
     with open_games(db, as_json) as desk:
@@ -139,8 +139,8 @@ def take_out(
     as_json: JsonOption = False,
 ) -> None:
     """Writes a deck as a decklist."""
+    from dramok.studio.decks.edits import deck_named
     from dramok.studio.decks.listing import write_list
-    from dramok.studio.output.wanted import deck_named
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
@@ -265,7 +265,7 @@ def _of_a_game(
     desk: Desk, game: str, name: str, group: list[str], hand: int | None, draws: int | None, first_draw: bool, extra: dict[int, int]
 ) -> tuple[Any, tuple[str, ...], Any]:  # fmt: skip
     from dramok.studio.decks.chances import DeckOdds, GroupAsked, OddsAsked
-    from dramok.studio.output.wanted import deck_named
+    from dramok.studio.decks.edits import deck_named
 
     now = desk.game(game)
     found: Deck = deck_named(now, name)

@@ -9,7 +9,7 @@ from typing import Any
 
 from dramok.core.decks import MAIN, MOST_COPIES, Deck, Fix, legality, random_deck
 from dramok.core.decks.satisfiable import clashes
-from dramok.core.problem import Problem
+from dramok.core.problem import Problem, fold
 from dramok.store import Change, Key
 from dramok.store.documents import deck_document
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
@@ -27,6 +27,16 @@ def deck_in(game: GameSnapshot, ident: str) -> Deck:
     if found is None:
         raise Missing(f"{game.name} has no deck {ident[:60]}")
     return found
+
+
+def deck_named(game: GameSnapshot, said: str) -> Deck:
+    """A deck by id or name. Raises Missing."""
+    deck = game.decks.get(said) or next(
+        (each for each in game.decks.values() if fold(each.name) == fold(said)), None
+    )
+    if deck is None:
+        raise Missing(f"{game.name} has no deck {said[:60]}")
+    return deck
 
 
 def place_of(section: str, card: str) -> str:

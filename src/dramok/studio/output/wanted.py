@@ -12,6 +12,7 @@ from dramok.core.cards import Card
 from dramok.core.decks import Deck
 from dramok.core.output import NoSuchCards, choose
 from dramok.core.problem import Frozen, Problem, fold, plural
+from dramok.studio.decks.edits import deck_named
 from dramok.studio.desk import Desk, Missing, Refused
 from dramok.studio.exporting import found_cards
 from dramok.studio.sheets import paper_of, sheet_of
@@ -117,16 +118,6 @@ def _named(desk: Desk, game: GameSnapshot, choice: CardChoice) -> Iterator[Card]
     for place in places:
         if among is None or cards[place].id in among:
             yield cards[place]
-
-
-def deck_named(game: GameSnapshot, said: str) -> Deck:
-    """A deck by id or name. Raises Missing."""
-    deck = game.decks.get(said) or next(
-        (each for each in game.decks.values() if fold(each.name) == fold(said)), None
-    )
-    if deck is None:
-        raise Missing(f"{game.name} has no deck {said[:60]}")
-    return deck
 
 
 def _set_named(game: GameSnapshot, said: str) -> str:
