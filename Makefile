@@ -10,13 +10,16 @@ STAMPS := .stamps
 setup: $(STAMPS)/py $(STAMPS)/assets $(STAMPS)/page
 	@$(BIN)/python -m compileall -q src/dramok
 
+# The first time the rules kernel is compiled behind it, which takes a minute: until then simulations run as it stands.
 demo: setup
+	@(nice $(BIN)/python -m dramok.outside.kernelprocess --warm > /dev/null 2>&1 &)
 	$(BIN)/dramok demo
 
 test: setup $(STAMPS)/browser
 	$(BIN)/ruff check src tests bench
 	$(BIN)/mypy
 	cd web && npm run --silent check && npm run --silent lint
+	$(BIN)/python -m dramok.outside.kernelprocess --warm
 	$(BIN)/pytest -n 2 --dist loadgroup tests
 
 # Lines and branches by room, of all tests but those in a browser: those drive a server of its own.
@@ -33,11 +36,12 @@ bench: setup $(STAMPS)/browser
 check: setup
 	$(BIN)/ruff check src tests bench && $(BIN)/mypy && cd web && npm run --silent check && npm run --silent lint
 
-# The page's API client is generated from the server's own document; so is the schema of archives from their models.
+# The page's API client is generated from the server's own document; so is the schema of archives from their models, and the kernel's copy from its fields.
 api: $(STAMPS)/py $(STAMPS)/npm
 	$(BIN)/python -m dramok.server.openapi web/src/api/openapi.json
 	cd web && npm run --silent api
 	$(BIN)/python -c "import json; from dramok.formats.gamefile import schema; print(json.dumps(schema(), indent=1, sort_keys=True))" > docs/archive.schema.json
+	$(BIN)/python -c "from pathlib import Path; from dramok.core.engine.kernel import copying; Path(copying.__file__).with_name('copied.py').write_text(copying.written())"
 
 $(STAMPS)/py: requirements.lock pyproject.toml
 	@mkdir -p $(STAMPS)

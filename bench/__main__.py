@@ -1,10 +1,12 @@
-"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own odds fuzz`."""
+"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own odds engine agreement table fuzz`."""
 
 from __future__ import annotations
 
 import sys
 
 from bench import (
+    agreement,
+    engine,
     exchange,
     faces,
     fuzz,
@@ -17,6 +19,7 @@ from bench import (
     sheet,
     sound,
     start,
+    table,
     typing_in_a_cell,
 )
 
@@ -33,6 +36,9 @@ ALL = {
     "sound": sound.run,
     "own": own_game.run,
     "odds": odds.run,
+    "engine": engine.run,
+    "agreement": agreement.run,
+    "table": table.run,
     "fuzz": fuzz.run,
 }
 

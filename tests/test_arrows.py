@@ -25,13 +25,14 @@ MAY_USE = {
 }
 INSIDE_CORE = {
     "problem.py": set(),
+    "compiling.py": set(),
     "soundtext.py": set(),
     "effects": {"problem.py"},
     "cards": {"problem.py", "soundtext.py", "effects"},
     "rulebook": {"problem.py", "effects", "cards"},
     "journal": {"rulebook"},
     "wording": {"problem.py", "effects", "cards", "rulebook"},
-    "engine": {"problem.py", "effects", "cards", "rulebook"},
+    "engine": {"problem.py", "compiling.py", "effects", "cards", "rulebook", "wording"},
     "decks": {"problem.py", "cards", "rulebook"},
     "odds": set(),
     "balance": {"problem.py", "effects", "cards", "rulebook", "engine"},

@@ -7,7 +7,7 @@ import tempfile
 from pathlib import Path
 
 from bench.served import Server, chromium
-from playwright.sync_api import Page
+from playwright.sync_api import Page, expect
 
 from dramok.studio import open_desk
 
@@ -62,17 +62,16 @@ def playtest(page: Page) -> None:
     page.get_by_label("Seed").fill("21")
     page.keyboard.press("Enter")
     page.wait_for_selector(".hand svg")
-    for _ in range(4):
-        page.keyboard.press("e")
-        page.wait_for_timeout(250)
-        playable = page.get_by_role("button", name="play", exact=False).and_(
-            page.locator(".hand [aria-disabled=false]")
-        )
-        if playable.count():
-            playable.first.focus()
-            page.keyboard.press("Enter")
-            page.wait_for_timeout(350)
-    page.locator(".pile-stack").first.focus()
+    room = page.locator(".table-room")
+    for _ in range(14):
+        stands, asked = room.get_attribute("data-taken") or "", page.locator(".asked").inner_text()
+        card = page.locator(".table-card:not(.table-still) button.table-face")
+        if card.count() and not asked.startswith(("Send", "Keep", "Answer")):
+            card.first.click()
+        else:
+            page.keyboard.press("n")
+        expect(room).not_to_have_attribute("data-taken", stands)
+    page.locator(".table-play button.table-face, .hand button.table-face").first.focus()
 
 
 def output(page: Page) -> None:
@@ -111,6 +110,12 @@ def rules(page: Page) -> None:
     page.goto("/crowded-bed/rules?at=type:planting")
     page.wait_for_selector(".rules-faces svg.face")
     page.get_by_role("button", name="More of Spread").click()
+
+
+def rules_of_play(page: Page) -> None:
+    """The turn as a strip of phases, beside it the rules to read."""
+    page.goto("/ribbon-season/rules?at=play:phases")
+    page.locator(".rules-read-on").wait_for()
 
 
 def past(page: Page, as_faces: bool = False) -> None:
@@ -170,15 +175,6 @@ def faces(page: Page) -> None:
     page.wait_for_selector(".stress-face svg.face")
 
 
-def adjust(page: Page) -> None:
-    page.goto("/ribbon-season/cards?card=c-ribbon-season-rs-048")
-    page.wait_for_selector(".pane-face svg")
-    page.get_by_role("button", name="Adjust", exact=True).click()
-    page.locator(".adjust-window").first.focus()
-    for key in ("+", "+", "+", "ArrowRight"):
-        page.keyboard.press(key)
-
-
 def shelf(page: Page) -> None:
     page.goto("/shelf")
     page.locator(".fan-card").nth(8).wait_for()
@@ -188,7 +184,7 @@ VIEWS = (
     shelf,
     cards,
     faces,
-    adjust,
+    rules_of_play,
     wall,
     rules,
     worths,

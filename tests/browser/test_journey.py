@@ -7,7 +7,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import GAME, Server
+from tests.browser.conftest import GAME, Server, played_alone
 from tests.conftest import SAMPLES
 
 FACE = ".pane-face"
@@ -98,6 +98,7 @@ def test_one_card_written_once_all_the_way_through(page: Page, server: Server):
     expect(page.locator(".legality")).to_contain_text("legal in Duel")
 
     # 6. The table: the card does what its line says; hand limit; undo; the same seed, the same game.
+    played_alone(page, server)
     page.locator(".deck-name").get_by_role("link", name="Play").click()
     page.get_by_label("Seed").fill("9")
     page.keyboard.press("Enter")

@@ -11,7 +11,7 @@ import pytest
 from playwright.sync_api import Page, Route, expect
 
 from dramok.store import Change, open_store
-from tests.browser.conftest import GAME, Server
+from tests.browser.conftest import GAME, Server, played_alone
 from tests.browser.test_journey import FACE, STRIP, stand_on
 from tests.browser.test_sheet import cell, keys
 
@@ -60,6 +60,7 @@ def open_effect(page: Page, name: str) -> None:
 
 
 def test_undo_at_the_table_reaches_the_table_alone(page: Page, server: Server):
+    played_alone(page, server)
     stand_on(page, "Copper Larch Fern", "height")
     keys(page, "6", "Enter")
     expect(page.locator(STRIP)).to_contain_text("height 1 → 6")
@@ -226,7 +227,7 @@ def test_after_enter_in_the_query_the_keys_are_the_grids(page: Page):
     keys(page, "Enter")
     expect(page.locator(".query-chip-text")).to_have_text("cost >= 4")
     expect(page.locator(".query-offers")).to_have_count(0)
-    expect(page.locator(".toolbar-low")).to_contain_text("34 of 96 cards")
+    expect(page.locator(".toolbar-low")).to_contain_text("33 of 96 cards")
     keys(page, "ArrowDown")
     expect(page.locator(".grid")).to_be_focused()
     first = page.locator(".pane-facts h2").inner_text()
@@ -459,6 +460,7 @@ def test_the_journal_says_what_it_was_and_became(page: Page, server: Server):
 
 
 def test_focus_stands_on_the_next_card_after_each_play(page: Page, server: Server):
+    played_alone(page, server)
     page.goto(f"{server.url}/{GAME}/playtest")
     page.get_by_label("Seed").fill("7")
     keys(page, "Enter")
@@ -472,7 +474,8 @@ def test_focus_stands_on_the_next_card_after_each_play(page: Page, server: Serve
     keys(page, "ArrowRight")
     assert page.evaluate(f"{ACTIVE}.matches('.table-face')")
     page.reload()
-    expect(page.locator(".hand button.table-face").first).to_be_focused()
+    # The keys are on the first card that can be played.
+    expect(page.locator(".table-room button:focus")).to_have_count(1)
 
 
 def test_a_damaged_game_hides_no_other_and_is_walked_back(page: Page, server: Server):
@@ -499,3 +502,26 @@ def test_a_damaged_game_hides_no_other_and_is_walked_back(page: Page, server: Se
     page.get_by_role("button", name="Walk it back").click()
     expect(page.locator(".pane-face svg.face")).to_be_visible()
     expect(page.locator(".toolbar-low")).to_contain_text("96 of 96 cards")
+
+
+def test_what_is_typed_while_the_one_before_is_on_its_way_stays_in_its_box(page: Page, server: Server):
+    held: list[Route] = []
+    page.goto(f"{server.url}/ribbon-season/rules?at=game:resources")
+    page.route(re.compile("/rules/parts/resources$"), lambda route: held.append(route))
+    box = page.get_by_label("New resource")
+    box.fill("Pluckiness")
+    with page.expect_request(re.compile("/rules/parts/resources$")):
+        page.keyboard.press("Enter")
+    expect(page.get_by_role("listitem", name="Pluckiness")).to_be_visible()
+    box.fill("Echoes")
+    with page.expect_response(re.compile("/rules/parts/resources$")):
+        held[0].continue_()
+    expect(page.locator(".saved")).to_have_text("All saved")
+    expect(box).to_have_value("Echoes")
+    # What is refused stands there again.
+    page.unroute(re.compile("/rules/parts/resources$"))
+    page.goto(f"{server.url}/ribbon-season/rules?at=keywords:all")
+    page.get_by_role("textbox", name="New keyword").fill("Mildew")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("Mildew is there twice")).to_be_visible()
+    expect(page.get_by_role("textbox", name="New keyword")).to_have_value("Mildew")

@@ -19,10 +19,10 @@ def in_room(page: Page, part: str = "") -> None:
 
 def made(page: Page, place: int = 0):
     """The result's file, once it is there."""
+    link = page.get_by_role("region", name="Made").get_by_role("link", name="Download").nth(place)
+    expect(link).to_be_visible(timeout=60_000)
     with page.expect_download() as got:
-        page.get_by_role("region", name="Made").get_by_role("link", name="Download").nth(place).click(
-            timeout=60_000
-        )
+        link.click()
     return open(got.value.path(), "rb").read()
 
 

@@ -56,10 +56,9 @@ def test_the_whole_way_from_nothing_to_a_printed_page(shelf: Page, own: Server, 
     # Every step of it is undone, back to the cards as they came from the sheet.
     undo = shelf.get_by_role("button", name=re.compile("^Undo"))
     for _ in range(60):
-        if undo.is_disabled():
+        # Looked at and pressed at one moment: an answer may come between a look and a press.
+        if not undo.evaluate("button => !button.disabled && (button.click(), true)"):
             break
-        with shelf.expect_response(lambda answer: answer.url.endswith("/history")):
-            undo.click()
         saved(shelf)
     expect(undo).to_be_disabled()
     shelf.goto(f"{own.url}/twelve-of-mine/rules?at=game:resources")
@@ -159,7 +158,9 @@ def a_deck_and_a_hand(page: Page) -> None:
 
 def a_page(page: Page) -> None:
     in_room(page)
-    expect(page.get_by_role("region", name="Summary").get_by_role("heading")).to_contain_text("pages")
+    expect(page.get_by_role("region", name="Summary").get_by_role("heading")).to_contain_text(
+        re.compile(r"\d pages")
+    )
     page.get_by_role("button", name="Make the PDF").press("Enter")
     document = pypdfium2.PdfDocument(made(page))
     assert len(document) >= 2, "twelve cards and their copies fill more than a page"

@@ -7,7 +7,7 @@ import re
 from bench.large_game import large_game
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import GAME, Server
+from tests.browser.conftest import GAME, Server, played_alone
 from tests.browser.test_journey import FACE, STRIP, stand_on
 
 SEED = "21"
@@ -82,6 +82,7 @@ def test_a_deck_is_made_named_filled_by_mouse_and_taken_out(page: Page):
 
 
 def test_picks_at_the_table_are_pegged_declared_and_cancelled_from_the_keyboard(page: Page, server: Server):
+    played_alone(page, server)
     stand_on(page, "Morning Mist", "effect")
     page.keyboard.press("Enter")
     # A text that is put in whole is no key: it waits for the editor.

@@ -56,9 +56,10 @@ RULEBOOK = Rulebook.model_validate(
             "damage": "mildew",
         },
         "tags": ["climber", "night bloom"],
+        "keywords": [{"name": "Grafted", "reminder": "It holds."}, {"name": "Night Bloom", "reminder": "It opens late."}],
     }
 )  # fmt: skip
-VOCABULARY = GameVocabulary(RULEBOOK)
+VOCABULARY = GameVocabulary(RULEBOOK, cards=lambda: {"Sprig": "Sprig", "Old Root": "Old Root"})
 
 
 def card(
@@ -79,3 +80,30 @@ def card(
         assert not problems, problems
         values["effect"] = script
     return Card(name, name[:6].upper(), "first", kind, values)  # type: ignore[arg-type]
+
+
+def _duel() -> Rulebook:
+    """The same small game for two: who plays, clashes and answers, what is forbidden, what waits. No card is drawn after the first hand."""
+    document = RULEBOOK.model_dump(mode="json")
+    document["resources"] = [
+        {"id": "water", "name": "Water", "names": "Water", "symbol": "drop", "start": 9},
+        {"id": "ribbon", "name": "Ribbon", "names": "Ribbons", "symbol": "ribbon", "start": 5},
+    ]
+    document["table"] |= {"opening_hand": 3, "turn_draw": 0, "hand_limit": None}
+    document["play"] = {
+        "seats": 2,
+        "phases": [
+            {"id": "dawn", "name": "Dawn", "does": [{"do": "straighten"}]},
+            {"id": "tending", "name": "Tending", "does": [{"do": "play"}]},
+            {"id": "showing", "name": "Showing", "does": [{"do": "clash"}]},
+        ],
+        "clash": {"types": ["plant"], "stat": "height", "unanswered": "loses", "total": "ribbon", "on_arrival": True},
+        "goals": [{"kind": "drop", "total": "ribbon", "number": 0}],
+    }
+    shade = read_script("always: forbid destroying this", VOCABULARY)[0].model_dump(mode="json")
+    spore = read_script("upon destroyed this: gain 1 ribbon", VOCABULARY)[0].model_dump(mode="json")
+    document["keywords"] = [{"name": "Grafted", "effect": shade}, {"name": "Night Bloom", "effect": spore}]
+    return Rulebook.model_validate(document)
+
+
+DUEL = _duel()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 
 import pytest
 from hypothesis import given, settings
@@ -13,28 +14,41 @@ from dramok.core.balance.prices import PriceRow
 from dramok.core.effects import Line, Script, ability_text, parse_ability, read_script, script_text
 from dramok.core.effects.lexer import WORDS
 from dramok.core.effects.model import (
-    MODELS,
     All,
     ChoiceIs,
+    Combined,
+    Comparison,
     Continuous,
+    CostPart,
     Count,
     Group,
+    Half,
+    HasKeyword,
     HasTag,
+    HeldTotal,
+    InState,
+    Keyworded,
+    Limit,
     Not,
     Number,
+    Offered,
     Other,
     Pick,
-    Raise,
     Random,
     StatCompare,
+    StatOf,
+    Step,
     This,
+    Together,
     Triggered,
+    Unless,
+    When,
+    Zone,
 )
-from dramok.core.effects.verbs import CUES, VERBS
+from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN, VERBS, Slot
+from dramok.core.engine import codes as k
 from dramok.core.engine import compile_program, start, told
-from dramok.core.engine import state as k
-from dramok.core.engine.program import CUE_CODES, VERB_CODES
-from dramok.core.engine.steps import DO
+from dramok.core.engine.abilities import CUE_CODES, VERB_CODES
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.formerly import as_now
 from dramok.core.wording import printed_text
@@ -52,41 +66,111 @@ plain_filters = st.one_of(
         number=st.integers(0, 999),
     ),
 )
+keywords = st.sampled_from(["grafted", "night bloom"])
+plain_filters = plain_filters | st.builds(HasKeyword, keyword=keywords) | st.builds(InState, state=st.sampled_from(["tilted", "hurt", "created"]))
 filters = st.one_of(plain_filters, st.builds(Not, filter=plain_filters))
+zones = st.sampled_from(["draw", "hand", "discard", "play", "removed"])
+sides = st.sampled_from(["own", "rival", "any"])
 groups = st.builds(
-    Group,
-    side=st.sampled_from(["own", "rival", "any"]),
-    type=st.sampled_from([None, "plant", "weather"]),
-    filters=st.lists(filters, max_size=3).map(tuple),
-)
-amounts = st.one_of(st.builds(Number, value=st.integers(0, 999)), st.builds(Count, group=groups))
+    Group, side=sides, type=st.sampled_from([None, "plant", "weather"]), filters=st.lists(filters, max_size=3).map(tuple),
+    zone=st.none() | zones,
+)  # fmt: skip
+plain_amounts = st.one_of(
+    st.builds(Number, value=st.integers(0, 999)), st.builds(Count, group=groups),
+    st.builds(StatOf, field=stats, of=st.sampled_from(["this", "host"])), st.builds(HeldTotal, resource=resources, side=st.sampled_from(["own", "rival"])),
+)  # fmt: skip
+amounts = st.recursive(
+    plain_amounts,
+    lambda inner: st.builds(Combined, how=st.sampled_from(["+", "-", "x", "least", "most"]), left=inner, right=inner) | st.builds(Half, up=st.booleans(), of=inner),
+    max_leaves=3,
+)  # fmt: skip
+comparisons = st.builds(Comparison, left=plain_amounts, compare=st.sampled_from(["is", "above", "under"]), right=plain_amounts)
+negated = comparisons | st.builds(Unless, part=comparisons)
+boths = negated | st.builds(Together, kind=st.just("all"), parts=st.lists(negated, min_size=2, max_size=2).map(tuple))
+conditions = boths | st.builds(Together, kind=st.just("any"), parts=st.lists(boths, min_size=2, max_size=2).map(tuple))
+moments = st.builds(When, at=st.sampled_from(["begin", "end"]), side=sides, phase=st.sampled_from([None, "turn"]))
 picks = st.tuples(st.integers(0, 9), st.integers(1, 9), groups).map(
     lambda t: Pick(least=min(t[0], t[1]), most=t[1], group=t[2])
 )
 targets = st.one_of(
-    st.just(This()),
-    picks,
-    st.builds(All, group=groups),
-    st.builds(Random, number=st.integers(1, 9), group=groups),
+    st.just(This()), picks, st.builds(All, group=groups), st.builds(Random, number=st.integers(1, 9), group=groups)
 )
-PARTS = {"amount": {}, "target": {"target": targets}, "resource": {"resource": resources}}
-steps = st.one_of(
-    [
-        st.builds(MODELS[verb.word], amount=amounts, **PARTS[verb.form])
-        for verb in VERBS.values()
-        if verb.word in MODELS
-    ]
+costs = st.lists(
+    st.one_of(
+        st.builds(CostPart, how=st.just("pay"), number=st.integers(0, 999), resource=resources),
+        st.builds(CostPart, how=st.sampled_from(["tilt", "destroy", "return"])),
+        st.builds(CostPart, how=st.just("discard"), number=st.integers(1, 9)),
+    ),
+    min_size=1,
+    max_size=2,
+).map(tuple)
+SLOTS: dict[Slot, dict[str, st.SearchStrategy]] = {
+    "amount": {"amount": amounts}, "resource": {"resource": resources}, "seats": {"seats": st.sampled_from([None, "rival", "all"])},
+    "to": {"target": targets}, "target": {"target": targets}, "stat": {"stat": stats, "target": targets, "amount": amounts},
+    "until": {"until": st.none() | moments}, "put": {"zone": st.builds(Zone, side=sides, zone=zones, place=st.sampled_from(["top", "bottom"]))},
+    "zone": {"zone": st.builds(Zone, side=sides, zone=zones)}, "from_zone": {"zone": st.none() | st.builds(Zone, side=sides, zone=zones)},
+    "made": {"card": st.sampled_from(["Sprig", "Old Root"])}, "grant": {"keyword": keywords, "target": targets}, "strip": {"keyword": keywords, "target": targets},
+    "group": {"group": groups}, "condition": {"condition": conditions}, "cost": {"cost": costs}, "moment": {"moment": moments},
+}  # fmt: skip
+
+
+def filled(word: str, inner: st.SearchStrategy | None) -> st.SearchStrategy:
+    """Steps of one verb with anything that its record says may follow."""
+    parts: dict[str, st.SearchStrategy] = {}
+    for slot in VERBS[word].slots:
+        parts |= SLOTS.get(slot, {})
+    if "act" in VERBS[word].slots:
+        parts |= {"act": st.sampled_from(list(FORBIDDEN if word == "forbid" else ALLOWED)), "target": targets}
+    if word == "search":
+        parts["target"] = picks
+    if inner is not None:
+        block = st.lists(inner, min_size=1, max_size=2).map(tuple)
+        if "steps" in VERBS[word].slots:
+            parts["steps"] = block
+        if "otherwise" in VERBS[word].slots:
+            parts["otherwise"] = st.none() | block
+        if "options" in VERBS[word].slots:
+            parts |= {"options": st.lists(block, min_size=2, max_size=3).map(tuple), "choose": st.integers(1, 2)}
+    return st.builds(Step, verb=st.just(word), **parts)
+
+
+flat_steps = st.one_of([filled(word, None) for word, verb in VERBS.items() if verb.form != "block"])
+steps = st.recursive(
+    flat_steps, lambda inner: st.one_of([filled(word, inner) for word, verb in VERBS.items() if verb.form == "block"]), max_leaves=3
+)
+limits = st.none() | st.builds(Limit, number=st.integers(1, 9), each=st.sampled_from(["turn", "game"]))
+ABOUT = {
+    "card": {"of": st.none() | groups}, "whose": {"when": st.builds(When, at=st.just("begin"), side=sides, phase=st.sampled_from([None, "turn"]))},
+    "match": {}, "total": {"resource": resources, "side": st.sampled_from([None, "rival"]), "compare": st.just("above"), "number": st.integers(0, 999)},
+}  # fmt: skip
+
+
+def moment_of(word: str) -> st.SearchStrategy:
+    """Abilities of one cue."""
+    parts = dict(ABOUT[CUES[word].about])
+    if word == "end":
+        parts["when"] = parts["when"].map(lambda when: when.model_copy(update={"at": "end"}))
+    if word == "falling":
+        parts["compare"] = st.just("under")
+    if word in ("gaining", "losing"):
+        bound = st.sampled_from([(None, None), ("above", 3), ("under", 7)])
+        made = st.builds(lambda bound, **rest: Triggered(compare=bound[0], number=bound[1], **rest), bound=bound, cue=st.just(word),
+                         **{key: parts[key] for key in ("resource", "side")}, limit=limits, condition=st.none() | conditions, steps=some_steps)  # fmt: skip
+        return made
+    if word == "hurt":
+        parts["source"] = st.none() | groups
+    return st.builds(Triggered, cue=st.just(word), limit=limits, condition=st.none() | conditions, steps=some_steps, **parts)
+
+
+some_steps = st.lists(steps, min_size=1, max_size=2).map(tuple)
+lasting = st.one_of([filled(word, None) for word, verb in VERBS.items() if verb.lasting]).map(
+    lambda step: step.model_copy(update={"until": None})
 )
 abilities = st.one_of(
-    st.builds(
-        Triggered,
-        cue=st.sampled_from(["play", "enter", "leave"]),
-        steps=st.lists(steps, min_size=1, max_size=2).map(tuple),
-    ),
-    st.builds(
-        Continuous,
-        raises=st.lists(st.builds(Raise, stat=stats, amount=amounts), min_size=1, max_size=2).map(tuple),
-    ),
+    st.one_of([moment_of(word) for word in CUES]),
+    st.builds(Offered, cost=costs, limit=limits, condition=st.none() | conditions, steps=some_steps),
+    st.builds(Continuous, condition=st.none() | conditions, lasting=st.lists(lasting, min_size=1, max_size=2).map(tuple)),
+    st.builds(Keyworded, keywords=st.lists(keywords, min_size=1, max_size=2, unique=True).map(tuple)),
 )
 
 
@@ -145,7 +229,9 @@ def test_no_text_breaks_the_parser_and_every_mistake_lies_inside_it(text):
         ("upon play this: gain 2 ribon", 24, 5, "this game has no resource called “ribon”", "did you mean ribbon?"),
         ("upon play this: deal 1 to all own plant [bed is Fren]", 49, 4, "this game has no value of bed called “Fren”", "did you mean Fern?"),
         ("upon play this: heal 1 to it", 27, 2, "“it” points at nothing: no pick comes before it", "pick a card first"),
-        ("upon play this: draw", 21, 1, "the line ends too early", "expected a whole number or count"),
+        ("upon play this: draw", 21, 1, "the line ends too early", "expected a name or a whole number or count or least or most or ("),
+        ("upon play this: gain one water", 22, 3, "“one” can't stand here", "expected a whole number or count or a stat of a card"),
+        ("upon play this: deal 1 to that of", 32, 2, "“of” can't stand here", "expected the end of the step"),
         ('upon play this: gain 1 "water', 24, 6, "this quote is never closed", 'close it with "'),
         ("upon play this: deal 1 to pick 3..2 own plant", 32, 1, "3 is more than 2", "write 2..3"),
         ("upon play this: draw 1000", 22, 4, "1000 is out of range", "write a number from 0 to 999"),
@@ -201,16 +287,29 @@ def test_a_text_of_a_hundred_thousand_characters_is_refused_plainly_and_changes_
 
 # The open sets of the language: every member, in every room that asks about it.
 
+LINES = {
+    "put": "upon play this: put all own plant to own hand", "create": "upon play this: create 2 Sprig", "grant": "upon play this: grant grafted to this",
+    "strip": "upon play this: strip grafted of this", "forbid": "upon play this: forbid clashing this", "allow": "upon play this: allow clashing this",
+    "search": 'upon play this: search pick own plant in "draw pile"', "shuffle": 'upon play this: shuffle own "draw pile"', "may": "upon play this: may (draw 2)",
+    "offer": "upon play this: offer pay 2 water (draw 2)", "choose": "upon play this: choose 1 of (draw 2 | draw 1)", "each": "upon play this: each own plant (draw 2)",
+    "if": "upon play this: if held water above 2 (draw 2)", "later": "upon play this: later end turn (draw 2)",
+}  # fmt: skip
+
+
+def line_of(word: str) -> str:
+    """A line that says a verb."""
+    if word in LINES:
+        return LINES[word]
+    said = {
+        "amount": f"{word} 2", "target": f"{word} 2 to all own plant" if VERBS[word].counts else f"{word} all own plant",
+        "resource": f"{word} 2 water", "stat": f"{word} height of all own plant by 2",
+    }  # fmt: skip
+    return f"upon play this: {said[VERBS[word].form]}"
+
 
 @pytest.mark.parametrize("word", VERBS)
 def test_a_verb_is_read_printed_priced_and_played(word):
-    verb = VERBS[word]
-    line = {
-        "amount": f"upon play this: {word} 2",
-        "target": f"upon play this: {word} 2 to all own plant",
-        "resource": f"upon play this: {word} 2 water",
-        "stat": f"always: {word} height of this by 2",
-    }[verb.form]
+    line = line_of(word)
     ability, problems = parse_ability(line, VOCABULARY)
     assert ability is not None and not problems and ability_text(ability, VOCABULARY) == line
     bare = RULEBOOK.model_copy(
@@ -218,18 +317,14 @@ def test_a_verb_is_read_printed_priced_and_played(word):
     )
     for rules in (RULEBOOK, bare):
         (printed,) = printed_text(card("Any", line), rules, VOCABULARY).lines
-        assert (
-            printed[0].upper() == printed[0]
-            and printed.endswith(".")
-            and "2" in printed
-            and not set("[]") & set(printed)
-        )
+        assert printed[0].upper() == printed[0] and printed.endswith(".") and not set("[]") & set(printed)
+        assert "2" in printed or " 2" not in line
+        assert set(re.findall("{([^}]*)}", printed)) <= {"water", "ribbon"}, "no part is left unfilled"
     ledger = verdict(card("Any", line), RULEBOOK, PriceList(stats={}, rows=(), budgets={}))
-    assert any(each.what.startswith((word, f"always {word}")) for each in ledger.lines)
-    assert set(DO) == set(VERB_CODES.values())
-    match = start(
-        compile_program(RULEBOOK, [card("Any", line), card("Moss", kind="plant")]), {"Any": 2, "Moss": 4}, 1
-    )
+    assert any(each.what for each in ledger.lines)
+    program = compile_program(RULEBOOK, [card("Any", line), card("Moss", kind="plant"), card("Sprig")])
+    assert not program.notes
+    match = start(program, {"Any": 2, "Moss": 4}, 1)
     play = next((each for each in match.options if each.do == "play"), None)
     if play is not None:
         match.decide(play)
@@ -238,12 +333,18 @@ def test_a_verb_is_read_printed_priced_and_played(word):
 
 @pytest.mark.parametrize("word", CUES)
 def test_a_cue_is_read_printed_and_has_a_number(word):
-    line = f"upon {word} this: draw 1"
-    ability, _ = parse_ability(line, VOCABULARY)
-    assert ability is not None and ability_text(ability, VOCABULARY) == line
+    said = {"card": f"{word} this", "whose": f"{word} own turn", "match": word, "total": f"{word} ribbon {'under' if word == 'falling' else 'above'} 2"}
+    line = f"upon {said[CUES[word].about]}: draw 1"
+    ability, problems = parse_ability(line, VOCABULARY)
+    assert ability is not None and not problems and ability_text(ability, VOCABULARY) == line
     bare = RULEBOOK.model_copy(update={"phrases": RULEBOOK.phrases.model_copy(update={"cues": {}})})
-    assert printed_text(card("Any", line), bare, VOCABULARY).lines[0].startswith(CUES[word].phrase.strip())
-    assert CUE_CODES == {"play": k.ON_PLAY, "enter": k.ON_ENTER, "leave": k.ON_LEAVE}
+    (printed,) = printed_text(card("Any", line), bare, VOCABULARY).lines
+    assert printed.endswith("raw 1 card.") and printed.startswith(CUES[word].phrase.split("{")[0].strip())
+    assert CUE_CODES[word] == getattr(k, f"ON_{word.upper()}")
+
+
+def test_numbers_of_verbs_are_the_kernels():
+    assert {word: getattr(k, f"V_{word.upper()}") for word in VERBS} == VERB_CODES
 
 
 def test_words_of_earlier_versions_are_still_read():
@@ -257,6 +358,11 @@ def test_words_of_earlier_versions_are_still_read():
     )
     assert Script.model_validate(stored).abilities == (ability,)
     assert PriceRow(id="x", verb="restore").verb == "heal"
+    lasting, _ = parse_ability("always: raise height of this by 2", VOCABULARY)
+    assert lasting is not None
+    was = {"kind": "always", "raises": [{"verb": "raise", "stat": "height", "target": {"kind": "this"}, "amount": {"kind": "number", "value": 2}}]}
+    assert Script.model_validate({"lines": [{"ability": was}]}).abilities == (lasting,)
+    assert as_now(was) == lasting.model_dump(mode="json")
     old = RULEBOOK.model_dump(mode="json")
     old["phrases"]["verbs"] = {"restore": "mend {n}", "restores": "mend {n} times"}
     old["roles"]["toughness"] = old["roles"].pop("damage_limit")

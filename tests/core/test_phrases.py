@@ -9,11 +9,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dramok.core.effects import Script
-from dramok.core.effects.model import Compare
+from dramok.core.effects.model import CardState, Compare
 from dramok.core.effects.script import Line
 from dramok.core.effects.verbs import CUES, VERBS
 from dramok.core.rulebook import Phrases
-from dramok.core.rulebook.phrases import _FILTERS, _PICKS, _SIDES, Phrase, book, broken, lacking, several
+from dramok.core.rulebook.phrases import (
+    _FILTERS,
+    _PICKS,
+    _SAYS,
+    _SIDES,
+    Phrase,
+    book,
+    broken,
+    lacking,
+    several,
+)
 from dramok.core.wording import phrases_of, printed_text
 from tests.core.invented import RULEBOOK, VOCABULARY, card
 from tests.core.test_effects import abilities
@@ -28,13 +38,16 @@ def said(effect: str, phrases: Phrases | None = None) -> str:
 
 
 def test_the_book_has_a_slot_for_every_word_that_can_be_said():
-    assert {each.key for each in BOOK.values() if each.room == "cues"} == set(CUES)
+    assert {each.key for each in BOOK.values() if each.room == "cues"} == set(CUES) | {
+        several(word) for word, cue in CUES.items() if cue.of
+    }
     assert {each.key for each in BOOK.values() if each.room == "verbs"} == set(VERBS) | {
-        several(word) for word, verb in VERBS.items() if verb.form != "stat"
+        several(word) for word, verb in VERBS.items() if verb.phrases or verb.counts
     }
     assert {each.key for each in BOOK.values() if each.room == "picks"} == set(_PICKS)
     assert {each.key for each in BOOK.values() if each.room == "sides"} == set(_SIDES)
-    assert set(_FILTERS) == {"other", "not", *get_args(Compare)}
+    assert set(_FILTERS) == {"other", "not", "has", *get_args(Compare), *get_args(CardState)}
+    assert {each.key for each in BOOK.values() if each.room == "says"} == set(_SAYS)
     assert [each.id for each in BOOK.values() if each.room in ("nouns", "plurals")] == [
         "nouns/card", "plurals/card", "nouns/plant", "plurals/plant", "nouns/weather", "plurals/weather",
     ]  # fmt: skip

@@ -120,13 +120,15 @@ def test_a_forged_decision_changes_nothing(client):
     deck = client.get(f"/api/games/{GAME}/decks").json()[0]["id"]
     table = client.post(f"/api/games/{GAME}/playtests", json={"deck": deck, "seed": 7}).json()
     path = f"/api/games/{GAME}/playtests/{table['id']}"
-    for forged in ({"do": "pick", "card": 3, "taken": 0}, {"do": "play", "card": 10**9, "taken": 0}):
+    for forged in ({"do": "pick", "card": 3, "taken": 0}, {"do": "play", "card": 99_999, "taken": 0}):
         assert client.post(f"{path}/decisions", json=forged).status_code == 400
     assert client.post(f"{path}/decisions", json={"do": "draw", "taken": 4}).status_code == 409
     assert client.get(path).json() == table
-    moved = client.post(f"{path}/decisions", json={"do": "draw", "taken": 0}).json()
-    assert moved["view"]["draw_count"] == table["view"]["draw_count"] - 1
-    assert client.post(f"{path}/undo", json={"taken": 1}).json() == table
+    assert client.post(f"{path}/decisions", json={"do": "keep", "card": -1, "taken": 0}).status_code == 400, "it is not asked"
+    moved = client.post(f"{path}/decisions", json={"do": "done", "taken": 0}).json()
+    assert moved["taken"] >= 2 and moved["seat"] == 0 and moved["view"]["deciding"] == 0, "the other seat has kept its hand, too"
+    assert client.post(f"{path}/decisions", json={"do": "done", "taken": 0}).status_code == 409, "a decision sent twice"
+    assert client.post(f"{path}/undo", json={"taken": moved["taken"]}).json() == table
 
 
 def test_the_committed_client_is_that_of_the_server():

@@ -115,7 +115,7 @@ def test_a_game_is_renamed_copied_put_away_brought_back_and_removed(client):
 
 def test_a_part_of_the_rules_is_read_written_refused_and_undone(client):
     parts = client.get(f"/api/games/{GAME}/rules/parts").json()["parts"]
-    assert set(parts) == {"name", "roles", "resources", "table", "phrases", "tags", "prices", "formats"}
+    assert set(parts) == {"name", "roles", "resources", "table", "play", "phrases", "tags", "prices", "formats"}
     base = client.get(f"/api/games/{GAME}/cards").json()
     table = {**parts["table"], "opening_hand": 7}
     edit = client.put(f"/api/games/{GAME}/rules/parts/table", json={"value": table}, headers={"X-Page": "p"})

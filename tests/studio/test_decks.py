@@ -250,7 +250,7 @@ def test_sample_hands_are_the_engines_and_their_tally_nears_the_exact_odds(desk,
     mine = now.decks[first]
     keep = RedrawAsked("whole", "before", (Condition(0, "at least", 2),))
     asked = OddsAsked((GroupAsked("cost = 1"),), redraw=keep)
-    from dramok.studio.playing import begin
+    from dramok.studio.table.playing import begin
 
     hands = sample_hands(desk, now, mine, 40)
     dealt = begin(desk, GAME, first, 40)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import random
 from pathlib import Path
 
@@ -16,9 +17,10 @@ from dramok.studio.decks.edits import add_deck, set_count
 from dramok.studio.decks.reports import report
 from dramok.studio.editing import add_card, edit_field, retire_cards
 from dramok.studio.importing import Order, plan_import, take_import
-from dramok.studio.playing import MATCHES, begin, decide, playtest, take_back
 from dramok.studio.ripples import ripple_of
 from dramok.studio.sheets import preview, sheet_of
+from dramok.studio.table.matches import MATCHES
+from dramok.studio.table.playing import begin, decide, playtest, take_back
 from dramok.studio.undoing import next_steps, redo, undo
 from tests.conftest import GAME, SAMPLES
 
@@ -225,16 +227,37 @@ def test_a_playtest_is_kept_as_seed_and_decisions_and_undone_by_replay(desk):
     table = begin(desk, GAME, deck.id, seed=7)
     chooser = random.Random(3)
     for _ in range(30):
-        table = decide(desk, GAME, table.id, chooser.choice(table.options), table.taken)
-    MATCHES._matches.clear()  # as after a restart
+        if table.options:
+            table = decide(desk, GAME, table.id, chooser.choice(table.options), table.taken)
+    MATCHES._held.clear()  # as after a restart
     assert playtest(desk, GAME, table.id).log == table.log
-    edit(desk, "cost", "9", card=table.log[2].card)
+    spoken = next(line.card for line in table.log if line.card)
+    edit(desk, "cost", "9", card=spoken)
     again = playtest(desk, GAME, table.id)
-    assert again.log == table.log and again.outdated == (table.log[2].card,)
-    back = take_back(desk, GAME, table.id, 30)
-    assert back.taken == 29 and back.log == table.log[: len(back.log)]
+    assert again.log == table.log and again.outdated == (spoken,)
+    back = take_back(desk, GAME, table.id, table.taken)
+    assert back.taken < table.taken and back.log == table.log[: len(back.log)]
+    assert back.seat == back.view.deciding == 0, "undo goes back to what the person decided last"
     with pytest.raises(Conflict):
-        decide(desk, GAME, table.id, Option("draw"), 5)
+        decide(desk, GAME, table.id, Option("draw"), 5_000)
+
+
+def test_a_kept_playtest_that_no_longer_holds_is_shown_as_far_as_it_does(desk):
+    """As after a change of the engine: a decision in it is none any more."""
+    deck = next(d for d in desk.game(GAME).decks.values() if d.name == "Fern over Moss")
+    table = begin(desk, GAME, deck.id, seed=7)
+    for _ in range(3):
+        table = decide(desk, GAME, table.id, table.options[-1], table.taken)
+    record = desk.store.playtest(table.id)
+    forged = (*record.decisions[:2], ("fly", 3), *record.decisions[2:])
+    desk.store.save_playtest(dataclasses.replace(record, decisions=forged))
+    MATCHES._held.clear()
+    broken = playtest(desk, GAME, table.id)
+    assert broken.asked == "broken" and broken.options == () and "holds up to decision 2" in broken.broken
+    with pytest.raises(Refused, match="holds up to"):
+        decide(desk, GAME, table.id, Option("done"), len(forged))
+    mended = take_back(desk, GAME, table.id, len(forged))
+    assert mended.taken == 2 and not mended.broken and mended.options
 
 
 def test_kill_dash_nine_at_random_moments_loses_nothing_that_was_acknowledged():

@@ -293,6 +293,7 @@ EDITS = {
         ]
     ],
     "table": [{"pays": "water", "opening_hand": 7, "turn_draw": 2, "hand_limit": 9, "turn": "round"}],
+    "play": [{"seats": 2, "zones": [{"id": "forecast", "name": "Forecast"}], "phases": [{"id": "dawn", "name": "Dawn"}, {"id": "tending", "name": "Tending", "does": [{"do": "draw"}, {"do": "play"}]}], "goals": [{"kind": "reach", "total": "ribbon", "number": 9}]}],
     "phrases": [{"cues": {"play": "When played: "}, "verbs": {"draw": "take {n} card"}, "damage": "harm"}],
     "tags": [["early", "late"]],
     "prices": [{"stats": {"height": "2"}, "rows": [{"id": "d", "verb": "draw", "curve": {"each": "1.5"}}], "budgets": {"": {"by_cost": ["1", "2"]}}}],
@@ -372,6 +373,8 @@ def test_edits_of_rules_in_any_order_undone_one_by_one_lead_back(desk):
             value = f"Draft {number}"
         elif part == "tags":
             value = [f"tag {number}"]
+        elif part == "play":
+            value = {**value, "goals": [{"kind": "reach", "total": "ribbon", "number": number + 1}]}
         elif part == "table":
             value = {**value, "opening_hand": number % 20}
         try:
@@ -459,7 +462,7 @@ def test_a_resource_that_effects_speak_of_is_not_removed_and_the_cards_are_named
         desk, GAME, [CellEdit(card, "effect", "upon play this: gain 2 calm")], desk.game(GAME).seq, "page"
     )
     assert not done.refused
-    with pytest.raises(Refused, match="1 card gain or lose it"):
+    with pytest.raises(Refused, match="1 card gains or loses it"):
         write_rules(desk, GAME, "resources", game.rules["resources"], None, "page")
     undo(desk, GAME, "page")
     write_rules(desk, GAME, "resources", game.rules["resources"], None, "page")

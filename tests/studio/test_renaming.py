@@ -124,3 +124,15 @@ def test_every_entity_that_names_another_is_looked_through():
         "run",
         "game",
     }
+
+
+def test_cards_that_effects_create_and_rules_lay_out_are_renamed_too():
+    step = {"verb": "create", "card": "c-1", "amount": {"kind": "number", "value": 1}}
+    inner = {"lines": [{"ability": {"kind": "upon", "cue": "play", "steps": [{"verb": "may", "steps": [step]}]}}]}
+    renamed = NEW.document("card", {"set": "first", "values": {"effect": inner, "note": "c-1"}})["values"]
+    assert renamed["effect"]["lines"][0]["ability"]["steps"][0]["steps"][0]["card"] == "c-1~b" and renamed["note"] == "c-1"
+    assert json.loads(NEW.text("card", "effect", json.dumps(inner))) == renamed["effect"]
+    play = {"seats": 1, "set_up": {"placed": [{"zone": "hand", "cards": {"c-1": 2, "RS-001": 1}}]}}
+    expected = {"c-1~b": 2, "RS-001": 1}
+    assert NEW.document("game", {"play": play})["play"]["set_up"]["placed"][0]["cards"] == expected
+    assert json.loads(NEW.text("game", "play", json.dumps(play)))["set_up"]["placed"][0]["cards"] == expected

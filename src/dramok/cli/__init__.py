@@ -9,10 +9,10 @@ import gc
 
 gc.disable()  # what imports make stays; looking for garbage among it costs a fifth of the start
 
-from dramok.cli import checks, decks, exchange, games, importing, output, serving  # noqa: E402
+from dramok.cli import checks, decks, exchange, games, importing, output, playing, serving  # noqa: E402
 from dramok.cli.frame import app  # noqa: E402
 
-__all__ = ["app", "checks", "decks", "exchange", "games", "importing", "main", "output", "serving"]
+__all__ = ["app", "checks", "decks", "exchange", "games", "importing", "main", "output", "playing", "serving"]
 
 ORDER = (
     "demo",
@@ -33,10 +33,13 @@ ORDER = (
     "proof",
     "price",
     "odds",
+    "play",
+    "simulate",
+    "replay",
     "print",
     "sheets",
     "pictures",
-    "glossary",
+    "glossary", "rules",
 )
 """Commands as `--help` lists them."""
 app.registered_commands.sort(key=lambda each: ORDER.index(str(each.name or each.callback.__name__)))  # type: ignore[union-attr]

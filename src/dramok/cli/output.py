@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import Annotated, Any
+from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
@@ -21,6 +21,9 @@ from dramok.cli.frame import (
     write_file,
 )
 from dramok.store import new_key
+
+if TYPE_CHECKING:
+    from dramok.studio.snapshot import GameSnapshot
 
 OutFile = Annotated[Path, typer.Argument(help="The file to write.")]
 DeckOption = Annotated[str, typer.Option("--deck", help="The cards of this deck, with its copies.")]
@@ -147,24 +150,39 @@ def pictures(
     _make("pictures", file, game, order, force, db, as_json)
 
 
+Pages = Annotated[Path, typer.Argument(help="The file to write: .md or .pdf.")]
+
+
 @app.command("glossary")
 def keyword_glossary(
-    file: Annotated[Path, typer.Argument(help="The file to write: .md or .pdf.")],
-    game: GameOption,
-    force: ForceOption = False,
-    db: DbOption = DEFAULT_DB,
-    as_json: JsonOption = False,
+    file: Pages, game: GameOption, force: ForceOption = False, db: DbOption = DEFAULT_DB, as_json: JsonOption = False
 ) -> None:
     """Writes the game's keywords with what they mean, for a rulebook."""
     from dramok.studio.output.glossary import glossary
 
+    _write_pages("Keywords", glossary, file, game, force, db, as_json)
+
+
+@app.command("rules")
+def rules_to_read(
+    file: Pages, game: GameOption, force: ForceOption = False, db: DbOption = DEFAULT_DB, as_json: JsonOption = False
+) -> None:
+    """Writes how the game is played, for those who play it."""
+    from dramok.studio.output.rulespages import rules_pages
+
+    _write_pages("Rules", rules_pages, file, game, force, db, as_json)
+
+
+def _write_pages(
+    what: str, of: Callable[[GameSnapshot, str], bytes], file: Path, game: str, force: bool, db: Path, as_json: bool
+) -> None:
     with open_games(db, as_json) as desk:
-        data = glossary(desk.game(game), file.suffix.lower().lstrip("."))
+        data = of(desk.game(game), file.suffix.lower().lstrip("."))
         write_file(file, data, force, as_json)
     if as_json:
         echo({"file": str(file), "bytes": len(data)})
     else:
-        typer.echo(f"Keywords written to {file}.")
+        typer.echo(f"{what} written to {file}.")
 
 
 def _paper(said: str) -> tuple[float, float]:

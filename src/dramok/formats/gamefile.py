@@ -32,6 +32,7 @@ from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 from dramok.core.soundtext import Unsound, read_json
 from dramok.formats.archives import UnsafeArchive, entry, open_archive
+from dramok.formats.jsonlines import laid_out_json
 from dramok.formats.texttable import TextTable
 
 FORMAT = "dramok-game/1"
@@ -229,13 +230,21 @@ class ProgramPart(_Part):
 
     rulebook: Rulebook
     cards: tuple[CardPart, ...]
-    deck: dict[str, Annotated[int, Ge(1), Le(10_000)]]
+    deck: dict[str, Annotated[int, Ge(1), Le(10_000)]] = {}
+    decks: tuple[dict[str, Annotated[int, Ge(1), Le(10_000)]], ...] = Field(default=(), max_length=4)
+    engine: int = Field(default=1, ge=1, le=1_000)
+    seat: int = Field(default=0, ge=0, le=3)
+    player: str = Field(default="", max_length=40)
+    rival: str = Field(default="", max_length=200)
+    rival_deck: str = Field(default="", max_length=80)
 
 
 def _program(text: str) -> str:
     read_json(text)
     found = ProgramPart.model_validate_json(text)
-    missing = set(found.deck) - {card.id for card in found.cards}
+    if not found.deck and not found.decks:
+        raise ValueError("it has no deck")
+    missing = {card for deck in (found.deck, *found.decks) for card in deck} - {card.id for card in found.cards}
     if missing:
         raise ValueError(f"its deck names a card {min(missing)} that is not among its cards")
     return text
@@ -249,7 +258,9 @@ class PlaytestPart(_Part):
     deck_name: str = Field(max_length=200)
     seed: int = Field(ge=0, le=MOST_NUMBER)
     program: Annotated[str, AfterValidator(_program)]
-    decisions: tuple[tuple[Annotated[str, Field(max_length=40)], int], ...]
+    decisions: tuple[
+        tuple[Annotated[str, Field(max_length=40)], int] | tuple[Annotated[str, Field(max_length=40)], int, int], ...
+    ]
     at: str = Field(max_length=40)
 
 
@@ -310,22 +321,22 @@ def write_game(
             info.external_attr = 0o644 << 16
             archive.writestr(info, data)
 
-        put("dramok.json", _text(file.manifest.model_dump(mode="json")))
-        put("rules.json", _text(file.rules.model_dump(mode="json")))
+        put("dramok.json", laid_out_json(file.manifest.model_dump(mode="json")))
+        put("rules.json", laid_out_json(file.rules.model_dump(mode="json")))
         if file.prices is not None:
-            put("prices.json", _text(file.prices.model_dump(mode="json")))
-        put("formats.json", _text([each.model_dump(mode="json") for each in file.formats]))
-        put("sets.json", _text([each.model_dump(mode="json") for each in file.sets]))
+            put("prices.json", laid_out_json(file.prices.model_dump(mode="json")))
+        put("formats.json", laid_out_json([each.model_dump(mode="json") for each in file.formats]))
+        put("sets.json", laid_out_json([each.model_dump(mode="json") for each in file.sets]))
         by_set: dict[str, list[CardPart]] = {}
         for card in file.cards:
             by_set.setdefault(card.set, []).append(card)
         for ident, cards in sorted(by_set.items()):
-            put(f"cards/{ident}.json", _text([dict(each.__dict__) for each in cards]))
-        put("decks.json", _text([each.model_dump(mode="json") for each in file.decks]))
+            put(f"cards/{ident}.json", laid_out_json([dict(each.__dict__) for each in cards]))
+        put("decks.json", laid_out_json([each.model_dump(mode="json") for each in file.decks]))
         for kind, held in sorted(file.things.items()):
-            put(f"things/{kind}.json", _text([each.model_dump(mode="json") for each in held]))
+            put(f"things/{kind}.json", laid_out_json([each.model_dump(mode="json") for each in held]))
         if file.playtests:
-            put("playtests.json", _text([each.model_dump(mode="json") for each in file.playtests]))
+            put("playtests.json", laid_out_json([each.model_dump(mode="json") for each in file.playtests]))
         lines = [each.model_dump_json() for each in history]
         if lines:
             put("history.jsonl", "\n".join(lines) + "\n")
@@ -335,30 +346,8 @@ def write_game(
         for sha, ending, data in pictures:
             named.append({"sha": sha, "file": f"{sha}.{ending}"})
             put(f"pictures/{sha}.{ending}", data, packed=False)
-        put("pictures.json", _text(named))
+        put("pictures.json", laid_out_json(named))
     return out.getvalue()
-
-
-def _text(document: Any) -> str:
-    return _laid_out(document, 0) + "\n"
-
-
-_DEEP = 3
-"""So many levels stand on lines of their own; what is deeper, such as an effect's steps, stands in one line."""
-_line = json.JSONEncoder(ensure_ascii=False, sort_keys=True).encode
-
-
-def _laid_out(document: Any, deep: int) -> str:
-    """JSON with sorted keys, one value a line: two versions of a game differ in the lines that differ."""
-    if deep >= _DEEP or not document or not isinstance(document, dict | list):
-        return _line(document)
-    inner, outer = "\n" + " " * (deep + 1), "\n" + " " * deep
-    if isinstance(document, list):
-        return (
-            "[" + inner + ("," + inner).join([_laid_out(each, deep + 1) for each in document]) + outer + "]"
-        )
-    parts = [f"{_line(key)}: {_laid_out(document[key], deep + 1)}" for key in sorted(document)]
-    return "{" + inner + ("," + inner).join(parts) + outer + "}"
 
 
 class GameReader:

@@ -1,4 +1,4 @@
-"""A list of words with what they mean, as a PDF in two columns."""
+"""Words or headings with what is said of each, as a PDF in two columns."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ INK, SOFT = HexColor("#22281f"), HexColor("#5f6154")
 def glossary_pdf(
     title: str, told: str, entries: Sequence[tuple[str, str]], page: tuple[float, float] = (210, 297)
 ) -> bytes:
-    """`entries` are (word, meaning); `page` in mm."""
+    """`entries` are (word, meaning), a paragraph to each line of it; `page` in mm."""
     register_fonts()
     out = io.BytesIO()
     wide, high, margin, gap = page[0] * mm, page[1] * mm, 16 * mm, 8 * mm
@@ -48,6 +48,7 @@ def glossary_pdf(
     body = ParagraphStyle("body", fontName=font_name("body"), fontSize=9.5, leading=12.5, textColor=INK)
     story = [Paragraph(escape(title), heading), Paragraph(escape(told), small), FrameBreak()]
     for name, meaning in entries:
-        story.append(KeepTogether([Paragraph(escape(name), word), Paragraph(escape(meaning), body)]))
+        first, *more = [Paragraph(escape(line), body) for line in meaning.split("\n")]
+        story += [KeepTogether([Paragraph(escape(name), word), first]), *more]
     document.build(story)
     return out.getvalue()

@@ -11,8 +11,19 @@ from dramok.core.cards.formula import derived_values, shown_formula
 from dramok.core.cards.schema import CardType
 from dramok.core.cards.wall import Wall, groupable
 from dramok.core.decks import DeckProblem
-from dramok.core.effects.lexer import WORDS
-from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, as_typed, value_of
+from dramok.core.effects.lexer import OPENINGS, WORDS
+from dramok.core.effects.vocabulary import (
+    CHOICE,
+    KEYWORD,
+    PHASE,
+    RESOURCE,
+    STAT,
+    TAG,
+    TYPE,
+    ZONE,
+    as_typed,
+    value_of,
+)
 from dramok.core.faces.looks import looks_of
 from dramok.core.faces.proof import FaceFault
 from dramok.formats.fontfiles import load_typefaces
@@ -47,9 +58,9 @@ from dramok.studio.cells import CellsWritten, pattern_of
 from dramok.studio.decks.reports import DeckReport, report
 from dramok.studio.finding import Found
 from dramok.studio.ids import is_of_samples
-from dramok.studio.playing import Playtest
 from dramok.studio.ripples import Ripple, ripple_of
 from dramok.studio.sheets import CardSheet, sheet_of
+from dramok.studio.table.playing import Playtest
 
 
 def game_out(game: GameSnapshot) -> GameOut:
@@ -60,6 +71,9 @@ def game_out(game: GameSnapshot) -> GameOut:
         RESOURCE,
         CHOICE,
         TAG,
+        KEYWORD,
+        ZONE,
+        PHASE,
         *(value_of(field.id) for field in schema.fields if field.kind == "choice"),
     ]
     return GameOut(
@@ -70,7 +84,7 @@ def game_out(game: GameSnapshot) -> GameOut:
         formats=list(game.formats), turn=game.rulebook.table.turn, dismiss=game.rulebook.table.dismiss,
         damage=game.rulebook.phrases.damage, zones=game.rulebook.table.zones,
         names={kind: sorted(as_typed(kind, name) for name in game.vocabulary.names(kind)) for kind in kinds},
-        words=WORDS, keywords=[each.name for each in game.rulebook.keywords], runs=len(game.of_kind("run")),
+        seats=game.rulebook.played.seats, words=WORDS, openings=list(OPENINGS), keywords=[each.name for each in game.rulebook.keywords], runs=len(game.of_kind("run")),
     )  # fmt: skip
 
 

@@ -228,7 +228,7 @@ def _job(row: Any) -> JobRecord:
 
 
 def _playtest(row: PlaytestRow) -> PlaytestRecord:
-    decisions = tuple((str(what), int(card)) for what, card in json.loads(row.decisions))
+    decisions = tuple((str(what), *(int(each) for each in named)) for what, *named in json.loads(row.decisions))
     key = Key(row.key, row.asked) if row.key else None
     return PlaytestRecord(
         row.id, row.game, row.deck, row.deck_name, row.seed, row.program, decisions, row.at, key

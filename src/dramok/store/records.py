@@ -108,7 +108,7 @@ class Contents(NamedTuple):
 
 @dataclass(frozen=True)
 class PlaytestRecord:
-    """`decisions` are (what is done, card of the table); `key` is that of the latest one."""
+    """`decisions` are (what is done, card of the table, what else it names); `key` is that of the latest one."""
 
     id: str
     game: str
@@ -116,7 +116,7 @@ class PlaytestRecord:
     deck_name: str
     seed: int
     program: str
-    decisions: tuple[tuple[str, int], ...]
+    decisions: tuple[tuple[Any, ...], ...]
     at: str
     key: Key | None = None
 

@@ -260,7 +260,7 @@ def _restored(desk: Desk, data: bytes, name: str | None, key: Key | None) -> Gam
         ],
         [
             (
-                new.id(card.id), card.code, new.id(card.set), card.type, write_values(_values(card)), card.revision, card.seq,
+                new.id(card.id), card.code, new.id(card.set), card.type, new.effects(write_values(_values(card))), card.revision, card.seq,
             )
             for card in sorted(file.cards, key=lambda card: (card.code, card.id))
         ],

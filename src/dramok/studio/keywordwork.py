@@ -10,8 +10,10 @@ from typing import Any
 
 from dramok.core.cards import Card, EffectField, Schema, TextField
 from dramok.core.effects import Script
+from dramok.core.effects.mentions import Subject, speaking_of, speaks_of
 from dramok.core.effects.script import Line
 from dramok.core.problem import Problem, fold, plural
+from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.amend import amended, part_of
 from dramok.store import Change, Key
 from dramok.store.documents import write_value
@@ -49,7 +51,8 @@ def plan_keywords(
     `renames` are new names by old ones: their whole-word uses change in reminders, in the phrase book, in the helps of
     fields, in cards' own texts, and in effects that are kept as prose. A beginning capital stays one.
     """
-    wanted = _documents(keywords)
+    wanted = _documents(keywords, game.rulebook, renames)
+    _none_spoken_of(game, {fold(each["name"]) for each in wanted}, renames)
     swap = _swapper({old: new for old, new in renames.items() if old.strip() and new.strip() and old != new})
     documents = [{**each, "reminder": swap(each["reminder"])} for each in wanted]
     whole = game.rulebook.model_dump(mode="json")
@@ -76,8 +79,9 @@ def plan_keywords(
         for before, now in _differing(whole["phrases"], after["phrases"])
     ]
     touched = set()
+    moved = {fold(old): fold(new) for old, new in renames.items() if fold(old) != fold(new)}
     for card in game.cards.values():
-        for field, name, before, now, change in _in_card(game.rulebook.cards, card, swap):
+        for field, name, before, now, change in _in_card(game.rulebook.cards, card, swap, moved):
             uses.append(KeywordUse(card.id, name, before, now))
             changes.append(Change("card", card.id, field, *change))
             touched.add(card.id)
@@ -118,15 +122,41 @@ def _label(game: GameSnapshot, keywords: Sequence[Mapping[str, str]], renames: M
     return "keywords"
 
 
-def _documents(keywords: Sequence[Mapping[str, str]]) -> list[dict[str, str]]:
-    """Keywords as they are kept. Raises Refused for one that is there twice."""
+def speaking(script: Script, moved: Mapping[str, str]) -> Script:
+    """An effect with renamed keywords: new ids by old ones."""
+    for old, new in moved.items():
+        if speaks_of(script, Subject("keyword", old)):
+            script = speaking_of(script, Subject("keyword", old), new)
+    return script
+
+
+def _none_spoken_of(game: GameSnapshot, left: set[str], renames: Mapping[str, str]) -> None:
+    """Raises Refused where a keyword is gone that effects of cards speak of."""
+    renamed = {fold(old) for old in renames}
+    effect = game.rulebook.roles.effect
+    for gone in game.rulebook.keywords:
+        if gone.id in left | renamed:
+            continue
+        speakers = [game.title(card) for card in game.cards.values() if speaks_of(card.script(effect), Subject("keyword", gone.id))]
+        if speakers:
+            more = f" and {len(speakers) - 3} more" if len(speakers) > 3 else ""
+            what = f"effects of {plural(len(speakers), 'card')} speak of it: {', '.join(speakers[:3])}{more}"
+            raise Refused(Problem(where=gone.name, what=what, mend="write those effects without it first, or rename it"))
+
+
+def _documents(
+    keywords: Sequence[Mapping[str, str]], rulebook: Rulebook, renames: Mapping[str, str]
+) -> list[dict[str, Any]]:
+    """Keywords as they are kept, each with what it does so far. Raises Refused for one that is there twice."""
+    moved = {fold(old): fold(new) for old, new in renames.items()}
+    does = {moved.get(each.id, each.id): speaking(each.effect, moved).model_dump(mode="json") for each in rulebook.keywords}
     names = [" ".join(str(each.get("name", "")).split()) for each in keywords]
     folded = [fold(each) for each in names]
     twice = next((name for place, name in enumerate(names) if folded[place] in folded[:place]), None)
     if twice is not None:
         raise Refused(Problem(where="keywords", what=f"{twice} is there twice", mend="remove one of them"))
     return [
-        {"name": name, "reminder": str(each.get("reminder", "")).strip()}
+        {"name": name, "reminder": str(each.get("reminder", "")).strip(), "effect": does.get(fold(name), {"lines": []})}
         for name, each in zip(names, keywords, strict=True)
     ]
 
@@ -171,7 +201,7 @@ def _differing(before: Any, after: Any) -> Iterator[tuple[str, str]]:
         yield str(before), str(after)
 
 
-def _in_card(schema: Schema, card: Card, swap: Swap) -> Iterator[tuple[str, str, str, str, tuple[str, str]]]:
+def _in_card(schema: Schema, card: Card, swap: Swap, moved: Mapping[str, str]) -> Iterator[tuple[str, str, str, str, tuple[str, str]]]:
     """(field, its name, text before and after, the change's two values) of each text of a card that changes."""
     for field in schema.fields_of(card.type):
         value = card.values.get(field.id)
@@ -180,9 +210,10 @@ def _in_card(schema: Schema, card: Card, swap: Swap) -> Iterator[tuple[str, str,
             if now != value:
                 yield field.id, field.name, value, now, (_text(value), _text(now))
         elif isinstance(field, EffectField) and isinstance(value, Script):
+            spoken = speaking(value, moved)
             lines = tuple(
                 Line(ability=line.ability, draft=swap(line.draft)) if line.draft is not None else line
-                for line in value.lines
+                for line in spoken.lines
             )
             if lines != value.lines:
                 drafts = [

@@ -46,7 +46,13 @@ class Renaming:
             return dump(self.document(entity, from_json(text)))
         if (entity, field) in _WITH_IDS:
             return dump(self.document(entity, {field: from_json(text)})[field])
-        return text
+        if (entity, field) == ("game", "play"):
+            return dump(_play(self, from_json(text)))
+        return self.effects(text) if entity in ("card", "game") else text
+
+    def effects(self, text: str) -> str:
+        """JSON text in which effects may create cards: those are named by their ids."""
+        return dump(_creating(self, from_json(text))) if self._ids and '"create"' in text else text
 
     def program(self, text: str) -> str:
         """What a playtest keeps of its beginning."""
@@ -56,7 +62,13 @@ class Renaming:
         held["cards"] = [
             {**each, "id": self.id(each["id"]), "set": self.id(each["set"])} for each in held["cards"]
         ]
-        held["deck"] = self.keys(held["deck"])
+        if "deck" in held:
+            held["deck"] = self.keys(held["deck"])
+        if "decks" in held:
+            held["decks"] = [self.keys(each) for each in held["decks"]]
+        if "rulebook" in held:
+            held["rulebook"] = _rules(self, held["rulebook"])
+        held["cards"] = _creating(self, held["cards"])
         return dump(held)
 
     def keys(self, counts: Mapping[str, Any]) -> Document:
@@ -86,7 +98,27 @@ def _deck(new: Renaming, document: Document) -> Document:
 def _rules(new: Renaming, document: Document) -> Document:
     """Deck rules name cards and sets."""
     formats = document.get("formats")
-    return {**document, "formats": [_format(new, each) for each in formats]} if formats else document
+    found = _creating(new, document)
+    if document.get("play"):
+        found = {**found, "play": _play(new, document["play"])}
+    return {**found, "formats": [_format(new, each) for each in formats]} if formats else found
+
+
+def _play(new: Renaming, document: Any) -> Any:
+    """Rules of play may lay cards out by their ids."""
+    if not isinstance(document, dict) or not document.get("set_up"):
+        return document
+    placed = [{**each, "cards": new.keys(each["cards"])} for each in document["set_up"].get("placed", ())]
+    return {**document, "set_up": {**document["set_up"], "placed": placed}}
+
+
+def _creating(new: Renaming, part: Any) -> Any:
+    if isinstance(part, list):
+        return [_creating(new, each) for each in part]
+    if not isinstance(part, dict):
+        return part
+    found = {key: _creating(new, value) for key, value in part.items()}
+    return {**found, "card": new.id(part["card"])} if part.get("verb") == "create" and isinstance(part.get("card"), str) else found
 
 
 def _format(new: Renaming, document: Mapping[str, Any]) -> Document:
@@ -144,7 +176,7 @@ def _left_out(new: Renaming, key: str) -> str:
 
 
 _DOCUMENTS: Mapping[str, Callable[[Renaming, Document], Document]] = {
-    "card": _of("set"), "deck": _deck, "game": _rules, "note": _of("card"), "run": _run, "source": _source, "view": _view,
+    "card": lambda new, document: _creating(new, _of("set")(new, document)), "deck": _deck, "game": _rules, "note": _of("card"), "run": _run, "source": _source, "view": _view,
 }  # fmt: skip
 _WITH_IDS = frozenset(
     {

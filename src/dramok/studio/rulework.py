@@ -13,7 +13,7 @@ from dramok.core.cards import NumberField
 from dramok.core.effects import Script
 from dramok.core.effects.mentions import Subject, speaks_of
 from dramok.core.problem import Problem, plural
-from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook import PlayRules, Rulebook
 from dramok.core.rulebook.amend import BESIDE, amended, part_of
 from dramok.core.rulebook.phrases import Phrase, book, broken
 from dramok.store import Change, Key
@@ -21,7 +21,7 @@ from dramok.studio.definitions import not_changed_since
 from dramok.studio.desk import Commit, Desk, Refused
 from dramok.studio.snapshot import GameSnapshot, read_rules, rules_document
 
-PARTS = ("name", "roles", "resources", "table", "phrases", "tags", "prices", "formats")
+PARTS = ("name", "roles", "resources", "table", "play", "phrases", "tags", "prices", "formats")
 
 
 def write_rules(
@@ -44,7 +44,18 @@ def write_rules(
             not_changed_since(desk, now, part, base, part, page)
         return part_changes(now, part, value)
 
-    return desk.commit(game_id, label or f"{_SAID.get(part, part)} changed", page, plan, key=key)
+    said = _SAID.get(part, part) if part != "play" else _play_said(desk.game(game_id).rulebook.play, value)
+    return desk.commit(game_id, label or f"{said} changed", page, plan, key=key)
+
+
+def _play_said(before: PlayRules | None, value: Any) -> str:
+    """Which parts of the rules of play an edit is of, in words."""
+    try:
+        after = PlayRules.model_validate(value)
+    except ValidationError:
+        return _SAID["play"]
+    changed = [said for part, said in PLAY_SAID.items() if before is not None and getattr(before, part) != getattr(after, part)]
+    return " and ".join(changed) if 1 <= len(changed) <= 2 else _SAID["play"]
 
 
 def part_changes(now: GameSnapshot, part: str, value: Any) -> Sequence[Change]:
@@ -54,13 +65,18 @@ def part_changes(now: GameSnapshot, part: str, value: Any) -> Sequence[Change]:
     try:
         rulebook, prices, formats = read_rules(amended(now.rules, part, value))
     except ValidationError as error:
+        if part == "resources" and "rules of play" in str(error):
+            # Cards that speak of it say more than the rules of play that do.
+            _none_spoken_of(now, {str(each["id"]) for each in value})
         raise Refused(_problem(part, error)) from error
     after = _part(rules_document(rulebook, prices, formats), rulebook, part)
     before = _part(now.rules, now.rulebook, part)
     if before == after:
         return ()
     if part == "resources":
-        _none_spoken_of(now, rulebook)
+        _none_spoken_of(now, {each.id for each in rulebook.resources})
+    if part == "play":
+        _none_spoken_of(now, None, rulebook)
     if part == "phrases":
         _none_broken(now.rulebook, rulebook)
     changes = [Change("game", now.id, part, _json(before), _json(after))]
@@ -114,11 +130,16 @@ def _part(rules: Mapping[str, Any], rulebook: Rulebook, part: str) -> Any:
     return rules.get(part) if part in BESIDE else part_of(rulebook, part)
 
 
-def _none_spoken_of(now: GameSnapshot, after: Rulebook) -> None:
-    """Raises Refused where a resource is gone that effects gain or lose: it names the cards."""
-    left = {each.id for each in after.resources}
-    for gone in (each for each in now.rulebook.resources if each.id not in left):
-        subject = Subject("resource", gone.id)
+def _none_spoken_of(now: GameSnapshot, left: set[str] | None, after: Rulebook | None = None) -> None:
+    """Raises Refused where a resource (not among those `left`), or in the rules `after` a zone or a phase, is gone that effects speak of: it
+    names the cards."""
+    before = now.rulebook
+    gone = [(Subject("resource", each.id), each.name) for each in before.resources if left is not None and each.id not in left]
+    if after is not None:
+        zones, phases = {each.id for each in after.played.zones}, {each.id for each in after.played.phases}
+        gone += [(Subject("zone", each.id), each.name) for each in before.played.zones if each.id not in zones]
+        gone += [(Subject("phase", each.id), each.name) for each in before.played.phases if each.id not in phases]
+    for subject, name in gone:
         speakers = [
             now.title(card)
             for card in now.cards.values()
@@ -126,18 +147,27 @@ def _none_spoken_of(now: GameSnapshot, after: Rulebook) -> None:
         ]
         if speakers:
             more = f" and {len(speakers) - 3} more" if len(speakers) > 3 else ""
+            one = len(speakers) == 1
+            does = ("gains or loses it" if one else "gain or lose it") if subject.kind == "resource" else "speaks of it" if one else "speak of it"
             raise Refused(
                 Problem(
-                    where=gone.name,
-                    what=f"{plural(len(speakers), 'card')} gain or lose it: {', '.join(speakers[:3])}{more}",
+                    where=name,
+                    what=f"{plural(len(speakers), 'card')} {does}: {', '.join(speakers[:3])}{more}",
                     mend="write those effects without it first, or rename it",
                 )
             )
 
 
 _SAID = {
-    "roles": "parts of fields", "resources": "resources", "table": "rules of the table", "phrases": "phrase book", "tags": "declared tags",
+    "roles": "parts of fields", "resources": "resources", "table": "rules of the table", "play": "rules of play", "phrases": "phrase book", "tags": "declared tags",
     "prices": "worths and budgets", "formats": "deck rules",
+}  # fmt: skip
+
+
+PLAY_SAID = {
+    "seats": "seats", "free": "what is done by hand", "zones": "zones", "set_up": "set-up", "phases": "the turn", "answers": "answers to plays",
+    "reshuffles": "how often piles are shuffled anew", "after_play": "what becomes of played cards", "common": "caps together", "clash": "the clash",
+    "goals": "goals", "tie": "ties", "evaluation": "what automatic players reckon with",
 }  # fmt: skip
 
 
@@ -149,7 +179,7 @@ def _problem(part: str, error: ValidationError) -> Problem:
     first = error.errors()[0]
     place = ".".join(str(each) for each in first["loc"])
     what = str(first["msg"]).removeprefix("Value error, ")
-    return Problem(where=place[:80] or part, what=what[:300], mend="write another value")
+    return Problem(where=_SAID.get(part, part) if place in ("", part) else place[:80], what=what[:300], mend="write another value")
 
 
 def _json(document: Any) -> str | None:

@@ -166,7 +166,12 @@ class GameSnapshot:
     def vocabulary(self) -> GameVocabulary:
         """The rulebook's names and every tag in use."""
         tags = {tag for card in self.cards.values() for tag in card.tags(self.rulebook.roles.tags)}
-        return GameVocabulary(self.rulebook, sorted(tags))
+        name = self.rulebook.roles.name
+        return GameVocabulary(
+            self.rulebook,
+            sorted(tags),
+            lambda: {ident: card.text(name) or card.code for ident, card in self.cards.items()},
+        )
 
     @cached_property
     def pricing(self) -> Pricing:

@@ -1795,6 +1795,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/output/rules.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rules To Read
+         * @description How the game is played, for those who play it.
+         */
+        get: operations["rules_to_read"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/output/runs/{run_id}": {
         parameters: {
             query?: never;
@@ -1971,10 +1991,53 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One Playtest */
+        /**
+         * One Playtest
+         * @description `at`: as it stood when so many decisions had been taken.
+         */
         get: operations["one_playtest"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/playtests/{playtest_id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Play Again
+         * @description The same decks and players once more, with cards and rules as they are now.
+         */
+        post: operations["play_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/playtests/{playtest_id}/branch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Branch Off
+         * @description A match of its own from an earlier moment on.
+         */
+        post: operations["branch_off"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1995,6 +2058,26 @@ export interface paths {
          * @description Takes one of the options.
          */
         post: operations["decision"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/playtests/{playtest_id}/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Watch A Step
+         * @description One decision of an automatic player, in a match that is watched.
+         */
+        post: operations["watch_a_step"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2252,6 +2335,46 @@ export interface paths {
          * @description What another phrase book would say, with cards of the game as samples. Writes nothing.
          */
         post: operations["look_at_the_phrases"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rules/parts/play/ends": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * How Matches End
+         * @description Plays quick games by rules of play, by the plain player: who wins, how long they take, what never ends. Writes nothing.
+         */
+        post: operations["how_matches_end"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/rules/parts/play/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At The Rules Of Play
+         * @description What is amiss with rules of play, and how they read. Writes nothing.
+         */
+        post: operations["look_at_the_rules_of_play"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2883,6 +3006,27 @@ export interface components {
             sheet: components["schemas"]["SheetOut"];
         };
         /**
+         * AgainIn
+         * @description `seed` null: another one.
+         * @example {
+         *       "seed": 21
+         *     }
+         */
+        AgainIn: {
+            /** Seed */
+            seed?: number | null;
+        };
+        /** All */
+        All: {
+            group: components["schemas"]["Group"];
+            /**
+             * Kind
+             * @default all
+             * @constant
+             */
+            kind: "all";
+        };
+        /**
          * AllowedOut
          * @description What followed tables may reach: other computers, files of this one, private hosts by name.
          * @example {
@@ -3036,6 +3180,23 @@ export interface components {
             symbols: {
                 [key: string]: string;
             };
+        };
+        /**
+         * BranchIn
+         * @description `at`: how many decisions stand before it.
+         * @example {
+         *       "at": 4,
+         *       "name": "had I kept it"
+         *     }
+         */
+        BranchIn: {
+            /** At */
+            at: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
         };
         /**
          * BroughtOut
@@ -3256,6 +3417,20 @@ export interface components {
             stays: boolean;
         };
         /**
+         * CardWordsOut
+         * @description What stands on a card; `written` false: what it says is done by hand.
+         */
+        CardWordsOut: {
+            /** Cost */
+            cost: string;
+            /** Kind */
+            kind: string;
+            /** Lines */
+            lines: string[];
+            /** Written */
+            written: boolean;
+        };
+        /**
          * CardsOut
          * @description `total` counts the cards that answer; `next` is the `start` of the next page, None on the last.
          */
@@ -3466,6 +3641,21 @@ export interface components {
             within?: string | null;
         };
         /**
+         * ChoiceIs
+         * @description A choice field holds a value.
+         */
+        ChoiceIs: {
+            /** Field */
+            field: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "choice";
+            /** Value */
+            value: string;
+        };
+        /**
          * ChoiceList
          * @description Values in their order. Two values that are offered never have the same name.
          */
@@ -3531,6 +3721,15 @@ export interface components {
             format: string;
             problem: components["schemas"]["Problem"];
         };
+        /** ClashToldOut */
+        ClashToldOut: {
+            /** Answer */
+            answer: string;
+            /** Lines */
+            lines: string[];
+            /** Sender */
+            sender: string;
+        };
         /** ColumnOut */
         ColumnOut: {
             /** By Hand */
@@ -3543,6 +3742,26 @@ export interface components {
             name: string;
             /** Target */
             target: string | null;
+        };
+        /**
+         * Combined
+         * @description Two amounts reckoned into one; never below 0.
+         */
+        Combined: {
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "+" | "-" | "x" | "least" | "most";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reckoned";
+            /** Left */
+            left: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
+            /** Right */
+            right: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
         };
         /**
          * ComparedOut
@@ -3560,6 +3779,23 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** Comparison */
+        Comparison: {
+            /**
+             * Compare
+             * @enum {string}
+             */
+            compare: "is" | "above" | "under";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "compare";
+            /** Left */
+            left: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
+            /** Right */
+            right: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
+        };
         /** ConditionIn */
         ConditionIn: {
             /**
@@ -3575,6 +3811,15 @@ export interface components {
              * @enum {string}
              */
             how: "at least" | "exactly" | "at most";
+        };
+        Continuous: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "always";
+        } & {
+            [key: string]: unknown;
         };
         /**
          * CopyIn
@@ -3606,6 +3851,21 @@ export interface components {
             cards: string[];
             /** Source */
             source: string;
+        };
+        CostPart: {
+            [key: string]: unknown;
+        };
+        /**
+         * Count
+         * @description How many cards are in the group when the step is done.
+         */
+        Count: {
+            group: components["schemas"]["Group"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "count";
         };
         /** CountOut */
         CountOut: {
@@ -3765,6 +4025,11 @@ export interface components {
             card: number;
             /** Do */
             do: string;
+            /**
+             * Other
+             * @default -1
+             */
+            other: number;
             /** Taken */
             taken: number;
         };
@@ -4134,6 +4399,44 @@ export interface components {
              * @default false
              */
             retired: boolean;
+        };
+        /**
+         * EndsIn
+         * @description `seed`: of all games.
+         * @example {
+         *       "seed": 1
+         *     }
+         */
+        EndsIn: {
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * EndsOut
+         * @description Of so many quick games: wins by seat, draws, those cut off, how many turns by quantile in percent; with which decks.
+         */
+        EndsOut: {
+            /** Cut */
+            cut: number;
+            /** Decks */
+            decks: string;
+            /** Draws */
+            draws: number;
+            /** Games */
+            games: number;
+            /** Seconds */
+            seconds: number;
+            /** Turns */
+            turns: {
+                [key: string]: number;
+            };
+            /** Wins */
+            wins: number[];
         };
         /**
          * Entry
@@ -4509,11 +4812,15 @@ export interface components {
             names: {
                 [key: string]: string[];
             };
+            /** Openings */
+            openings: string[];
             /** Resources */
             resources: components["schemas"]["Resource"][];
             roles: components["schemas"]["Roles"];
             /** Runs */
             runs: number;
+            /** Seats */
+            seats: number;
             /** Seq */
             seq: number;
             /** Sets */
@@ -4534,6 +4841,20 @@ export interface components {
             zones: {
                 [key: string]: string;
             };
+        };
+        /**
+         * GapOut
+         * @description `part`: of the rules of play; `stops`: no match begins with it.
+         */
+        GapOut: {
+            /** Mend */
+            mend: string;
+            /** Part */
+            part: string;
+            /** Stops */
+            stops: boolean;
+            /** What */
+            what: string;
         };
         /**
          * GenerateIn
@@ -4600,6 +4921,9 @@ export interface components {
             taken: boolean;
             /** Title */
             title: string;
+        };
+        Group: {
+            [key: string]: unknown;
         };
         /**
          * GroupIn
@@ -4672,6 +4996,21 @@ export interface components {
             /** Value */
             value: string;
         };
+        /** Half */
+        Half: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "half";
+            /** Of */
+            of: components["schemas"]["Number"] | components["schemas"]["Count"] | components["schemas"]["StatOf"] | components["schemas"]["HeldTotal"] | components["schemas"]["Combined"] | components["schemas"]["Half"];
+            /**
+             * Up
+             * @default false
+             */
+            up: boolean;
+        };
         /**
          * HandsIn
          * @description Eight hands from a seed on; `since` the seed from which the tally counts; `odds` may have a redraw rule.
@@ -4714,12 +5053,66 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * HasKeyword
+         * @description The card has a keyword, printed or granted.
+         */
+        HasKeyword: {
+            /** Keyword */
+            keyword: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keyword";
+        };
+        /** HasTag */
+        HasTag: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "tag";
+            /** Tag */
+            tag: string;
+        };
+        /**
+         * HeldTotal
+         * @description How much of a resource a seat has: the ability's own, or its rivals' together.
+         */
+        HeldTotal: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "held";
+            /** Resource */
+            resource: string;
+            /**
+             * Side
+             * @default own
+             * @enum {string}
+             */
+            side: "own" | "rival";
+        };
         /** HistoryOut */
         HistoryOut: {
             /** Redo */
             redo: string | null;
             /** Undo */
             undo: string | null;
+        };
+        /**
+         * Host
+         * @description The card that this one is attached to.
+         */
+        Host: {
+            /**
+             * Kind
+             * @default host
+             * @constant
+             */
+            kind: "host";
         };
         /**
          * IdsIn
@@ -4796,6 +5189,34 @@ export interface components {
             warnings: components["schemas"]["Problem"][];
         };
         /**
+         * InState
+         * @description How the card lies: tilted, bearing damage, or created by an effect.
+         */
+        InState: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "state";
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "tilted" | "hurt" | "created";
+        };
+        /**
+         * It
+         * @description The latest pick of the same ability, or the card of the loop.
+         */
+        It: {
+            /**
+             * Kind
+             * @default it
+             * @constant
+             */
+            kind: "it";
+        };
+        /**
          * JobOut
          * @description Long work. `done` of `total` steps while it is running; `result` says what was made (facts, warnings, guide, run) once it is done.
          */
@@ -4838,9 +5259,16 @@ export interface components {
         };
         /**
          * Keyword
-         * @description A word of the game's own. It is printed in bold wherever it stands in a text; `reminder` says what it means.
+         * @description A word of the game's own. It is printed in bold wherever it stands in a text; `reminder` says what it means, `effect` what it
+         *     does on a card that has it.
          */
         Keyword: {
+            /**
+             * @default {
+             *       "lines": []
+             *     }
+             */
+            effect: components["schemas"]["Script"];
             /** Name */
             name: string;
             /**
@@ -4876,6 +5304,19 @@ export interface components {
             title: string;
             /** Where */
             where: string;
+        };
+        /**
+         * Keyworded
+         * @description `has …`: keywords printed on the card.
+         */
+        Keyworded: {
+            /** Keywords */
+            keywords: string[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "has";
         };
         /**
          * KeywordsIn
@@ -4945,6 +5386,16 @@ export interface components {
             /** Worth */
             worth: number;
         };
+        /** Limit */
+        Limit: {
+            /**
+             * Each
+             * @enum {string}
+             */
+            each: "turn" | "game";
+            /** Number */
+            number: number;
+        };
         /**
          * Limits
          * @description What a table program takes: `side` the longest side of a sheet in pixels; at most so many columns and rows.
@@ -4965,6 +5416,16 @@ export interface components {
              * @default 4096
              */
             side: number;
+        };
+        /**
+         * Line
+         * @description One line. `draft` is what was typed when it can't be read; `ability` is then the last good version.
+         */
+        Line: {
+            /** Ability */
+            ability?: (components["schemas"]["Triggered"] | components["schemas"]["Offered"] | components["schemas"]["Continuous"] | components["schemas"]["Keyworded"]) | null;
+            /** Draft */
+            draft?: string | null;
         };
         /**
          * LineOut
@@ -5079,6 +5540,10 @@ export interface components {
             decision: number;
             /** Inner */
             inner: boolean;
+            /** Kind */
+            kind: number;
+            /** Seat */
+            seat: number;
             /** Text */
             text: string;
         };
@@ -5479,14 +5944,48 @@ export interface components {
         };
         /**
          * NewPlaytestIn
+         * @description `deck` empty: one is chosen or made; `card` (an id) is in it, and without a seed in the opening hand.
+         *
+         *     `rival_deck` empty: the same deck; `player` the automatic player that has it, or another person; `second`: the other seat goes first;
+         *     `mine`: an automatic player in one's own seat, to be watched.
          * @example {
          *       "deck": "d849e0133df5f921",
          *       "seed": 21
          *     }
          */
         NewPlaytestIn: {
-            /** Deck */
+            /**
+             * Card
+             * @default
+             */
+            card: string;
+            /**
+             * Deck
+             * @default
+             */
             deck: string;
+            /**
+             * Mine
+             * @default person
+             * @enum {string}
+             */
+            mine: "person" | "random" | "plain" | "ahead";
+            /**
+             * Player
+             * @default plain
+             * @enum {string}
+             */
+            player: "random" | "plain" | "ahead" | "person";
+            /**
+             * Rival Deck
+             * @default
+             */
+            rival_deck: string;
+            /**
+             * Second
+             * @default false
+             */
+            second: boolean;
             /** Seed */
             seed?: number | null;
         };
@@ -5509,6 +6008,16 @@ export interface components {
             rows: number;
             /** Value */
             value: string;
+        };
+        /** Not */
+        Not: {
+            /** Filter */
+            filter: components["schemas"]["Other"] | components["schemas"]["HasTag"] | components["schemas"]["HasKeyword"] | components["schemas"]["InState"] | components["schemas"]["ChoiceIs"] | components["schemas"]["StatCompare"] | components["schemas"]["Not"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "not";
         };
         /**
          * NoteEditIn
@@ -5556,6 +6065,16 @@ export interface components {
             state: "open" | "answered";
             /** Text */
             text: string;
+        };
+        /** Number */
+        Number: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "number";
+            /** Value */
+            value: number;
         };
         /**
          * NumberField
@@ -5715,6 +6234,15 @@ export interface components {
             /** Text */
             text: string;
         };
+        Offered: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "offer";
+        } & {
+            [key: string]: unknown;
+        };
         /**
          * OnPaperOut
          * @description What the game has on paper: cards that are stale, by id, and how many copies of them there are; how many cards were never printed; the runs, the latest first.
@@ -5735,6 +6263,19 @@ export interface components {
             card: number;
             /** Do */
             do: string;
+            /** Other */
+            other: number;
+        };
+        /**
+         * Other
+         * @description Not the ability's own card.
+         */
+        Other: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "other";
         };
         /**
          * OutputOut
@@ -5888,7 +6429,8 @@ export interface components {
          * PartsOut
          * @description What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; the verbs and cues that worths may name; the phrases of its book.
          *
-         *     `symbols` are what any phrase may hold in braces besides its parts. `clashes`: deck rules that no deck can satisfy.
+         *     `symbols` are what any phrase may hold in braces besides its parts. `clashes`: deck rules that no deck can satisfy. `starts`: rules of play
+         *     to begin with, for one and for two.
          */
         PartsOut: {
             /** Clashes */
@@ -5903,6 +6445,8 @@ export interface components {
             phrases: components["schemas"]["PhraseOut"][];
             /** Seq */
             seq: number;
+            /** Starts */
+            starts: unknown[];
             /** Symbols */
             symbols: string[];
             /** Verbs */
@@ -5961,6 +6505,40 @@ export interface components {
             uses: {
                 [key: string]: number;
             };
+        };
+        /**
+         * Pick
+         * @description The seat picks between `least` and `most` of the group; of the cards in `it` where there is no group.
+         */
+        Pick: {
+            /**
+             * @default {
+             *       "filters": [],
+             *       "side": "any"
+             *     }
+             */
+            group: components["schemas"]["Group"];
+            /**
+             * Kind
+             * @default pick
+             * @constant
+             */
+            kind: "pick";
+            /**
+             * Least
+             * @default 1
+             */
+            least: number;
+            /**
+             * Most
+             * @default 1
+             */
+            most: number;
+            /**
+             * Of It
+             * @default false
+             */
+            of_it: boolean;
         };
         /**
          * PickIn
@@ -6339,7 +6917,37 @@ export interface components {
             /** Size Name */
             size_name: string;
         };
-        /** PlaytestBrief */
+        /**
+         * PlayLookIn
+         * @description `value`: the rules of play, null for a game played alone and freely; `sender`, `answer`: cards (ids) that clash for an example.
+         * @example {}
+         */
+        PlayLookIn: {
+            /** Answer */
+            answer?: string | null;
+            /** Sender */
+            sender?: string | null;
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * PlayLookOut
+         * @description `problem`: why these rules can't be written; all else is then of those that stand. `short`: the turn in a line.
+         */
+        PlayLookOut: {
+            clash: components["schemas"]["ClashToldOut"] | null;
+            /** Gaps */
+            gaps: components["schemas"]["GapOut"][];
+            /** Parts */
+            parts: components["schemas"]["ReadPartOut"][];
+            problem: components["schemas"]["Problem"] | null;
+            /** Short */
+            short: string;
+        };
+        /**
+         * PlaytestBrief
+         * @description `name` of a branch; `rival`: the deck across the table, empty for a game played alone.
+         */
         PlaytestBrief: {
             /** At */
             at: string;
@@ -6347,6 +6955,10 @@ export interface components {
             deck_name: string;
             /** Id */
             id: string;
+            /** Name */
+            name: string;
+            /** Rival */
+            rival: string;
             /** Seed */
             seed: number;
             /** Taken */
@@ -6356,6 +6968,14 @@ export interface components {
         PlaytestOut: {
             /** Asked */
             asked: string;
+            /** Asking */
+            asking: string;
+            /** At */
+            at: number;
+            /** Broken */
+            broken: string;
+            /** Choices */
+            choices: string[];
             /** Deck */
             deck: string;
             /** Deck Name */
@@ -6364,10 +6984,29 @@ export interface components {
             id: string;
             /** Log */
             log: components["schemas"]["LogOut"][];
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
             /** Options */
             options: components["schemas"]["OptionOut"][];
             /** Outdated */
             outdated: string[];
+            /**
+             * Player
+             * @enum {string}
+             */
+            player: "" | "random" | "plain" | "ahead" | "person";
+            /** Players */
+            players: string[];
+            /** Rival */
+            rival: string;
+            /** Rival Deck */
+            rival_deck: string;
+            /** Sat */
+            sat: string[];
+            /** Seat */
+            seat: number;
             /** Seed */
             seed: number;
             /** Taken */
@@ -6376,7 +7015,15 @@ export interface components {
             titles: {
                 [key: string]: string;
             };
+            /** Unplayed */
+            unplayed: string[];
             view: components["schemas"]["TableOut"];
+            /** Whose */
+            whose: number;
+            /** Words */
+            words: {
+                [key: string]: components["schemas"]["CardWordsOut"];
+            };
         };
         /**
          * PreviewIn
@@ -6691,6 +7338,24 @@ export interface components {
             /** Total */
             total: number;
         };
+        /**
+         * Random
+         * @description `number` of the group, by the match's own chance.
+         */
+        Random: {
+            group: components["schemas"]["Group"];
+            /**
+             * Kind
+             * @default random
+             * @constant
+             */
+            kind: "random";
+            /**
+             * Number
+             * @default 1
+             */
+            number: number;
+        };
         /** RangeIn */
         RangeIn: {
             /** Field */
@@ -6699,6 +7364,17 @@ export interface components {
             least: number;
             /** Most */
             most: number;
+        };
+        /** ReadPartOut */
+        ReadPartOut: {
+            /** Cards */
+            cards: string[];
+            /** Lines */
+            lines: string[];
+            /** Part */
+            part: string;
+            /** Title */
+            title: string;
         };
         /**
          * RedrawIn
@@ -6826,7 +7502,8 @@ export interface components {
         };
         /**
          * Resource
-         * @description A counted thing. `shared` resources belong to the table, others to each seat; `cap` None is no cap.
+         * @description A counted thing. `shared` resources belong to the table, others to each seat; `cap` None is no cap. `refill`: each
+         *     turn fills it up to what it would be had nothing been spent, instead of adding to it.
          */
         Resource: {
             /** Cap */
@@ -6842,6 +7519,11 @@ export interface components {
             name: string;
             /** Names */
             names: string;
+            /**
+             * Refill
+             * @default false
+             */
+            refill: boolean;
             /**
              * Shared
              * @default false
@@ -7062,6 +7744,27 @@ export interface components {
             before: string[];
             /** Card */
             card: string;
+        };
+        /** Script */
+        Script: {
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["Line"][];
+        };
+        /** SeatOut */
+        SeatOut: {
+            /** Out */
+            out: boolean;
+            /** Resources */
+            resources: {
+                [key: string]: number;
+            };
+            /** Seat */
+            seat: number;
+            /** Zones */
+            zones: components["schemas"]["ZoneOut"][];
         };
         /**
          * Section
@@ -7620,6 +8323,47 @@ export interface components {
             written: boolean;
         };
         /**
+         * StatCompare
+         * @description A number field compared with a whole number.
+         */
+        StatCompare: {
+            /**
+             * Compare
+             * @enum {string}
+             */
+            compare: "is" | "above" | "under";
+            /** Field */
+            field: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stat";
+            /** Number */
+            number: number;
+        };
+        /**
+         * StatOf
+         * @description A stat of a card as it stands; 0 where it has none.
+         */
+        StatOf: {
+            /** Field */
+            field: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "stat";
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "this" | "that" | "it" | "host";
+        };
+        Step: {
+            [key: string]: unknown;
+        };
+        /**
          * StepIn
          * @description How to go on where an edit cannot be undone as a whole.
          *
@@ -7695,16 +8439,32 @@ export interface components {
         };
         /** TableCardOut */
         TableCardOut: {
+            /** Answers */
+            answers: number;
             /** Card */
             card: string;
+            /** Changes */
+            changes: string[];
+            /** Clashing */
+            clashing: boolean;
             /** Damage */
             damage: number;
+            /** Host */
+            host: number;
             /** Instance */
             instance: number;
+            /** Keywords */
+            keywords: string[];
+            /** Printed */
+            printed: {
+                [key: string]: number;
+            };
             /** Stats */
             stats: {
                 [key: string]: number;
             };
+            /** Tilted */
+            tilted: boolean;
         };
         /**
          * TableLookOut
@@ -7718,8 +8478,15 @@ export interface components {
             /** Total */
             total: number;
         };
-        /** TableOut */
+        /**
+         * TableOut
+         * @description `seats` begin with the person's own; `winner` -1 while nobody has won, -2 for a draw.
+         */
         TableOut: {
+            /** Active */
+            active: number;
+            /** Deciding */
+            deciding: number;
             /** Discard */
             discard: components["schemas"]["TableCardOut"][];
             /** Draw Count */
@@ -7730,14 +8497,26 @@ export interface components {
             hand_limit: number | null;
             /** In Play */
             in_play: components["schemas"]["TableCardOut"][];
+            /** Looked */
+            looked: components["schemas"]["TableCardOut"][];
+            /** Phase */
+            phase: string;
             /** Resolving */
             resolving: components["schemas"]["TableCardOut"][];
             /** Resources */
             resources: {
                 [key: string]: number;
             };
+            /** Round */
+            round: number;
+            /** Seats */
+            seats: components["schemas"]["SeatOut"][];
+            /** Shared */
+            shared: components["schemas"]["ZoneOut"][];
             /** Turn */
             turn: number;
+            /** Winner */
+            winner: number;
         };
         /** TagsField */
         TagsField: {
@@ -7982,6 +8761,52 @@ export interface components {
             sides: "front" | "joined" | "lines";
         };
         /**
+         * That
+         * @description The card that the cue is about.
+         */
+        That: {
+            /**
+             * Kind
+             * @default that
+             * @constant
+             */
+            kind: "that";
+        };
+        /**
+         * This
+         * @description The ability's own card.
+         */
+        This: {
+            /**
+             * Kind
+             * @default this
+             * @constant
+             */
+            kind: "this";
+        };
+        /**
+         * Together
+         * @description Several conditions: all of them, or any one.
+         */
+        Together: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "all" | "any";
+            /** Parts */
+            parts: (components["schemas"]["Comparison"] | components["schemas"]["Together"] | components["schemas"]["Unless"])[];
+        };
+        Triggered: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "upon";
+        } & {
+            [key: string]: unknown;
+        };
+        /**
          * TroubleOut
          * @description A line that was left out, or `taken` otherwise than it stands; `options` are cards that could be meant.
          */
@@ -8073,6 +8898,16 @@ export interface components {
             /** Put Away */
             put_away: string[];
         };
+        /** Unless */
+        Unless: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "unless";
+            /** Part */
+            part: components["schemas"]["Comparison"] | components["schemas"]["Together"] | components["schemas"]["Unless"];
+        };
         /** UnplacedOut */
         UnplacedOut: {
             /** Cards */
@@ -8157,7 +8992,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "amount" | "target" | "resource" | "stat";
+            form: "amount" | "target" | "resource" | "stat" | "block";
             /** Word */
             word: string;
         };
@@ -8231,6 +9066,9 @@ export interface components {
             field: string;
             /** File */
             file: string;
+        };
+        When: {
+            [key: string]: unknown;
         };
         /**
          * WishesIn
@@ -8353,6 +9191,40 @@ export interface components {
              * @default false
              */
             retired: boolean;
+        };
+        /**
+         * Zone
+         * @description A zone of the ability's own seat, of each card's owner (`any`), or of the rival.
+         */
+        Zone: {
+            /**
+             * Place
+             * @default top
+             * @enum {string}
+             */
+            place: "top" | "bottom";
+            /**
+             * Side
+             * @default any
+             * @enum {string}
+             */
+            side: "own" | "rival" | "any";
+            /** Zone */
+            zone: string;
+        };
+        /**
+         * ZoneOut
+         * @description `cards` is null where the zone is hidden.
+         */
+        ZoneOut: {
+            /** Cards */
+            cards: components["schemas"]["TableCardOut"][] | null;
+            /** Count */
+            count: number;
+            /** Name */
+            name: string;
+            /** Zone */
+            zone: string;
         };
     };
     responses: never;
@@ -18056,6 +18928,99 @@ export interface operations {
             };
         };
     };
+    rules_to_read: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                form: "md" | "pdf";
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     name_run: {
         parameters: {
             query?: never;
@@ -19153,7 +20118,9 @@ export interface operations {
     };
     one_playtest: {
         parameters: {
-            query?: never;
+            query?: {
+                at?: number;
+            };
             header?: never;
             path: {
                 playtest_id: string;
@@ -19165,6 +20132,210 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaytestOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    play_again: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                playtest_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AgainIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaytestOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    branch_off: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                playtest_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BranchIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -19262,6 +20433,108 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DecisionIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaytestOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    watch_a_step: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                playtest_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBackIn"];
             };
         };
         responses: {
@@ -20553,6 +21826,202 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PhrasesLookOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    how_matches_end: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EndsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EndsOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    look_at_the_rules_of_play: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlayLookIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlayLookOut"];
                 };
             };
             /** @description refused */

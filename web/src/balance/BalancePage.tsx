@@ -1,5 +1,6 @@
 import { useEffect, useState } from "react";
 import { Link, useSearchParams } from "react-router";
+import { TryInHand } from "../playtest/TryInHand";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
@@ -73,6 +74,7 @@ export function BalancePage() {
                 </Hover>
                 <Verdict judgement={point.judgement} difference={point.difference} />
                 <span className="soft">{point.reason}</span>
+                <TryInHand card={id} className="icon-button" short />
               </li>
             );
           })}

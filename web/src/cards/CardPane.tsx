@@ -1,6 +1,7 @@
 import { Expand, FlipHorizontal2, History, SlidersHorizontal, Trash2 } from "lucide-react";
 import { lazy, memo, Suspense, useState } from "react";
 import { Link } from "react-router";
+import { TryInHand } from "../playtest/TryInHand";
 import { useAsked } from "../state/asked";
 import { api, ask, type Card, type Sheet } from "../state/client";
 import { editField, takeCardOut } from "../state/edits";
@@ -137,6 +138,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
               <History size={13} aria-hidden="true" /> History
             </button>
             <PutInDeck card={card} />
+            <TryInHand card={card.id} className="mat-button" />
             <button
               type="button"
               className="mat-button"

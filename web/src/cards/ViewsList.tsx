@@ -15,7 +15,7 @@ export function ViewsList({ current, open, trigger, wanted }: ViewsProps & { tri
   const save = async () => {
     if (!name.trim()) return;
     if (await saveView(name, current())) {
-      setName("");
+      setName((now) => (now === name ? "" : now));
       setShown(false);
     }
   };

@@ -198,8 +198,7 @@ function names(game: Game) {
   const words = [...reserved].map(
     (word): Completion => ({ label: word, type: "keyword", boost: verbs.has(word) ? 1 : 0 }),
   );
-  const beginnings = (game.words.moments ?? []).map((moment) => `upon ${moment} this: `);
-  const lines = [...beginnings, "always: raise "].map((label): Completion => ({ label, type: "text", boost: 9 }));
+  const lines = game.openings.map((label): Completion => ({ label, type: "text", boost: 9 }));
   return autocompletion({
     icons: false,
     activateOnTyping: true,

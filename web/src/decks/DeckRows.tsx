@@ -1,6 +1,7 @@
 // The list of a deck, section by section. Arrows walk it, + and − count, a card is dragged in, out and between sections.
 import { memo, useRef } from "react";
 import { Link } from "react-router";
+import { TryInHand } from "../playtest/TryInHand";
 import type { Card, Deck, Game, Schemas } from "../state/client";
 import { countBy, setCounts } from "../state/deckEdits";
 import { useGame } from "../state/store";
@@ -143,6 +144,7 @@ const Row = memo(function Row({ game, card, id, section, count, deck }: RowProps
           {title}
         </Link>
       </Hover>
+      <TryInHand card={id} deck={deck} className="deck-try" short />
       <span className="stepper">
         <button type="button" tabIndex={-1} aria-label={`One ${title} less`} onClick={() => change(-1)}>
           −

@@ -257,7 +257,7 @@ function NewMark({ seq, done }: { seq?: number; done?: () => void }) {
   const asked = useSearchParams()[0].get("mark") === "new";
   const add = async () => {
     if (name.trim() && (await addMark(name, seq))) {
-      setName("");
+      setName((now) => (now === name ? "" : now));
       done?.();
     }
   };

@@ -58,7 +58,7 @@ export function PrintPart({ work, paper, papers, side }: Props) {
     });
   };
   const setPaper = (part: Partial<Paper>) => change({ paper: { ...settings.paper, ...part } });
-  const made = () => void work.begin("print", order).then((job) => job && setName(""));
+  const made = () => void work.begin("print", order).then((job) => job && setName((now) => (now === name ? "" : now)));
   return (
     <>
       <section className="order" aria-label="What to print">

@@ -1,46 +1,97 @@
-import { useEffect, useRef } from "react";
+// The game so far in words; a card that is named can be looked at and opened, a line shows the table at its moment.
+import { memo, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Game } from "../state/client";
 import { Hover } from "../ui/Hover";
 import type { Playtest } from "./PlaytestPage";
 
-/** The game so far in words; a card that is named can be looked at and opened. */
-export function LogPane({ table, game }: { table: Playtest; game: Game }) {
+type Props = { table: Playtest; game: Game; at: number | null; lookAt: (at: number | null) => void };
+
+export function LogPane({ table, game, at, lookAt }: Props) {
   const end = useRef<HTMLDivElement>(null);
+  const [only, setOnly] = useState("");
+  const wanted = only.trim().toLowerCase();
+  const lines = table.log
+    .map((line, number) => ({ ...line, number }))
+    .filter((line) => !wanted || line.text.toLowerCase().includes(wanted));
   // biome-ignore lint/correctness/useExhaustiveDependencies: each new line scrolls into sight
   useEffect(() => {
-    end.current?.scrollIntoView({ block: "nearest" });
+    if (at === null) end.current?.scrollIntoView({ block: "nearest" });
   }, [table.log.length]);
   return (
-    <aside className="log" data-pane aria-label="Log">
-      <h2>
-        Log <span className="soft num">{table.log.length}</span>
-      </h2>
+    <section className="log" aria-label="Log">
+      <header>
+        <h2>
+          Log <span className="soft num">{table.log.length}</span>
+        </h2>
+        <input
+          className="input"
+          aria-label="Lines of the log that say"
+          placeholder="only lines that say…"
+          value={only}
+          onChange={(event) => setOnly(event.target.value)}
+        />
+      </header>
       <div className="log-scroll" role="log" aria-live="polite" tabIndex={0} aria-label="Log of the game">
-        {table.log.map((line, number) => {
-          const title = line.card ? (table.titles[line.card] ?? "") : "";
-          const place = title ? line.text.indexOf(title) : -1;
+        {lines.map((line, place) => {
+          const step = lines[place - 1]?.decision !== line.decision;
           return (
-            <p
-              key={number}
-              className={`${line.inner ? "log-inner" : "log-outer"} ${number && table.log[number - 1]?.decision !== line.decision ? "log-step" : ""}`}
-            >
-              {line.card && place >= 0 ? (
-                <>
-                  {line.text.slice(0, place)}
-                  <Hover card={line.card}>
-                    <Link to={`/${game.id}/cards?card=${line.card}`}>{title}</Link>
-                  </Hover>
-                  {line.text.slice(place + title.length)}
-                </>
-              ) : (
-                line.text
-              )}
-            </p>
+            <Line
+              key={line.number}
+              text={line.text}
+              card={line.card}
+              title={line.card ? (table.titles[line.card] ?? "") : ""}
+              game={game.id}
+              decision={step ? line.decision : -1}
+              look={`${line.inner ? "log-inner" : "log-outer"} ${place && step ? "log-step" : ""} ${at !== null && line.decision > at ? "log-later" : ""}`}
+              lookAt={lookAt}
+            />
           );
         })}
+        {!lines.length && <p className="soft">No line says that.</p>}
         <div ref={end} />
       </div>
-    </aside>
+    </section>
   );
 }
+
+type LineProps = {
+  text: string;
+  card: string | null;
+  title: string;
+  game: string;
+  /** The decision that it is the first line of; -1: of none. */
+  decision: number;
+  look: string;
+  lookAt: (at: number | null) => void;
+};
+
+/** Kept as it is while others come. */
+const Line = memo(function Line({ text, card, title, game, decision, look, lookAt }: LineProps) {
+  const from = title ? text.indexOf(title) : -1;
+  return (
+    <p className={look}>
+      {card && from >= 0 ? (
+        <>
+          {text.slice(0, from)}
+          <Hover card={card}>
+            <Link to={`/${game}/cards?card=${card}`}>{title}</Link>
+          </Hover>
+          {text.slice(from + title.length)}
+        </>
+      ) : (
+        text
+      )}
+      {decision >= 0 && (
+        <button
+          type="button"
+          className="log-at"
+          data-at={decision}
+          aria-label={`The table at decision ${decision}`}
+          title="Show the table at this moment"
+          onClick={() => lookAt(decision)}
+        />
+      )}
+    </p>
+  );
+});

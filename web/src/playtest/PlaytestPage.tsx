@@ -1,86 +1,168 @@
-import { useCallback, useEffect, useState } from "react";
+// A match at the table. It is in the URL, with the moment that is looked at, so that reload and share keep the place.
+import { useCallback, useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import { ApiError, api, ask, type Schemas } from "../state/client";
+import { ApiError, api, ask, newKey, type Schemas } from "../state/client";
 import { say, useGame } from "../state/store";
+import { newTable } from "./begin";
 import { StartPane } from "./StartPane";
 import { Table } from "./Table";
 
 export type Playtest = Schemas["PlaytestOut"];
+export type Player = Schemas["NewPlaytestIn"]["player"];
+/** Who has the other seat: which deck (empty: the same), which player; whether the person goes second; who has the person's own seat. */
+export type Against = { deck: string; player: Player; second: boolean; mine: Player };
+/** What is decided, found when it is its turn: what stood when the key was pressed may be over by then. */
+export type Deciding = (table: Playtest) => { do: string; card: number; other: number } | null;
 
-/** A deck at the table. The game is in the URL, so that reload and share keep the place. */
+/** How often, and every how many ms, a server that can't be reached is asked again. */
+const MOST_TRIES = 40;
+const PAUSE = 1_500;
+
 export function PlaytestPage() {
   const game = useGame((state) => state.game);
   const [params, setParams] = useSearchParams();
   const id = params.get("table");
   const [table, setTable] = useState<Playtest | null>(null);
+  const [past, setPast] = useState<Playtest | null>(null);
+  const [waiting, setWaiting] = useState(false);
+  const latest = useRef<Playtest | null>(null);
+  /** How often another moment was asked for. */
+  const looks = useRef(0);
+  /** Decisions are sent one after the other: no key is lost, and none is taken for another moment. */
+  const line = useRef<Promise<void>>(Promise.resolve());
   const gameId = game?.id ?? "";
-
+  const show = useCallback((next: Playtest | null) => {
+    latest.current = next;
+    setTable(next);
+    setPast(null);
+  }, []);
+  const fetched = useCallback(
+    (ident: string, at = -1) =>
+      ask(
+        api.GET("/api/games/{game_id}/playtests/{playtest_id}", {
+          params: { path: { game_id: gameId, playtest_id: ident }, query: { at } },
+        }),
+      ),
+    [gameId],
+  );
   useEffect(() => {
-    if (!id || table?.id === id) return;
-    ask(
-      api.GET("/api/games/{game_id}/playtests/{playtest_id}", {
-        params: { path: { game_id: gameId, playtest_id: id } },
-      }),
-    ).then(setTable, (error: unknown) => {
+    if (!id || latest.current?.id === id) return;
+    fetched(id).then(show, (error: unknown) => {
       if (error instanceof ApiError) say(error.problem);
       setParams({}, { replace: true });
     });
-  }, [id, gameId, table?.id, setParams]);
+  }, [id, fetched, show, setParams]);
 
+  /** Something done to the table as it stands by then; what is refused is said, and the table is read anew. */
   const move = useCallback(
-    async (asked: Promise<Playtest>) => {
+    (doing: (now: Playtest) => Promise<Playtest> | null) => {
+      line.current = line.current.then(async () => {
+        const now = latest.current;
+        if (!now) return;
+        // A server that is gone is waited for: what was decided is asked again, and what came through is not done twice.
+        for (let tries = 0; ; tries++) {
+          try {
+            const next = await doing(now);
+            if (next) show(next);
+            break;
+          } catch (error) {
+            if (!(error instanceof ApiError)) throw error;
+            const gone = error.problem.status === 0 && tries < MOST_TRIES;
+            if (!gone || tries === 0) say(error.problem);
+            if (gone) {
+              setWaiting(true);
+              await new Promise((resolve) => setTimeout(resolve, PAUSE));
+              continue;
+            }
+            if (error.problem.status === 409) await fetched(now.id).then(show, () => undefined);
+            break;
+          }
+        }
+        setWaiting(false);
+      });
+    },
+    [fetched, show],
+  );
+  const path = useCallback(
+    (ident: string) => ({
+      params: { path: { game_id: gameId, playtest_id: ident }, header: { "idempotency-key": newKey() } },
+    }),
+    [gameId],
+  );
+  const decide = useCallback(
+    (found: Deciding) =>
+      move((now) => {
+        const option = found(now);
+        return (
+          option &&
+          ask(
+            api.POST("/api/games/{game_id}/playtests/{playtest_id}/decisions", {
+              ...path(now.id),
+              body: { do: option.do, card: option.card, other: option.other, taken: now.taken },
+            }),
+          )
+        );
+      }),
+    [move, path],
+  );
+  const takeBack = useCallback(
+    () =>
+      move((now) =>
+        now.taken
+          ? ask(
+              api.POST("/api/games/{game_id}/playtests/{playtest_id}/undo", {
+                ...path(now.id),
+                body: { taken: now.taken },
+              }),
+            )
+          : null,
+      ),
+    [move, path],
+  );
+  const step = useCallback(
+    () =>
+      move((now) =>
+        now.asked === "over"
+          ? null
+          : ask(
+              api.POST("/api/games/{game_id}/playtests/{playtest_id}/step", {
+                ...path(now.id),
+                body: { taken: now.taken },
+              }),
+            ),
+      ),
+    [move, path],
+  );
+  /** The moment when so many decisions had been taken; null: now. */
+  const lookAt = useCallback(
+    async (at: number | null) => {
+      const now = latest.current;
+      if (!now) return;
+      looks.current += 1;
+      const mine = looks.current;
       try {
-        setTable(await asked);
+        const stood = at === null || at >= now.taken ? null : await fetched(now.id, at);
+        // What was asked for since is what is shown.
+        if (latest.current === now && mine === looks.current) setPast(stood);
       } catch (error) {
         if (!(error instanceof ApiError)) throw error;
         say(error.problem);
-        if (error.problem.status === 409 && id) {
-          setTable(
-            await ask(
-              api.GET("/api/games/{game_id}/playtests/{playtest_id}", {
-                params: { path: { game_id: gameId, playtest_id: id } },
-              }),
-            ),
-          );
-        }
       }
     },
-    [gameId, id],
+    [fetched],
   );
-  const decide = useCallback(
-    (what: string, card = -1) => {
-      if (!table) return;
-      void move(
-        ask(
-          api.POST("/api/games/{game_id}/playtests/{playtest_id}/decisions", {
-            params: { path: { game_id: gameId, playtest_id: table.id } },
-            body: { do: what, card, taken: table.taken },
-          }),
-        ),
-      );
-    },
-    [table, gameId, move],
-  );
-  const takeBack = useCallback(() => {
-    if (!table?.taken) return;
-    void move(
-      ask(
-        api.POST("/api/games/{game_id}/playtests/{playtest_id}/undo", {
-          params: { path: { game_id: gameId, playtest_id: table.id } },
-          body: { taken: table.taken },
-        }),
-      ),
-    );
-  }, [table, gameId, move]);
-  const begin = async (deck: string, seed: number | null) => {
+  const open = (made: Playtest | null) => {
+    if (!made) return;
+    show(made);
+    setParams({ table: made.id });
+  };
+  const told = async (asked: Promise<Playtest>): Promise<Playtest | null> => {
     try {
-      const made = await ask(
-        api.POST("/api/games/{game_id}/playtests", { params: { path: { game_id: gameId } }, body: { deck, seed } }),
-      );
-      setTable(made);
-      setParams({ table: made.id });
+      return await asked;
     } catch (error) {
-      if (error instanceof ApiError) say(error.problem);
+      if (!(error instanceof ApiError)) throw error;
+      say(error.problem);
+      return null;
     }
   };
   if (!game) return null;
@@ -90,18 +172,44 @@ export function PlaytestPage() {
         game={game}
         deck={params.get("deck")}
         asked={params.get("seed") ?? ""}
-        begin={begin}
+        begin={async (deck, seed, against) =>
+          open(
+            await newTable(gameId, {
+              deck,
+              seed,
+              rival_deck: against.deck,
+              player: against.player,
+              second: against.second,
+              mine: against.mine,
+            }),
+          )
+        }
         open={(ident) => setParams({ table: ident })}
       />
     );
   return (
     <Table
       game={game}
-      table={table}
+      table={past ?? table}
+      now={table}
+      waiting={waiting}
       decide={decide}
       takeBack={takeBack}
-      again={() => void begin(table.deck, table.seed)}
-      leave={() => setParams({ deck: table.deck })}
+      step={step}
+      lookAt={lookAt}
+      branch={(at, name) =>
+        void told(
+          ask(
+            api.POST("/api/games/{game_id}/playtests/{playtest_id}/branch", { ...path(table.id), body: { at, name } }),
+          ),
+        ).then(open)
+      }
+      again={(seed) =>
+        void told(
+          ask(api.POST("/api/games/{game_id}/playtests/{playtest_id}/again", { ...path(table.id), body: { seed } })),
+        ).then(open)
+      }
+      leave={() => setParams(table.deck ? { deck: table.deck } : {})}
     />
   );
 }

@@ -4,22 +4,30 @@ import { Link } from "react-router";
 import { api, ask, type Deck, type Game, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
+import type { Against } from "./PlaytestPage";
 
 type Props = {
   game: Game;
   deck: string | null;
   /** The seed that was asked for, as text. */
   asked: string;
-  begin: (deck: string, seed: number | null) => Promise<void>;
+  begin: (deck: string, seed: number | null, against: Against) => Promise<void>;
   open: (table: string) => void;
 };
 type Brief = Schemas["PlaytestBrief"];
+
+const PLAYERS = [
+  ["random", "chance: any move it may make"],
+  ["plain", "a plain player: what looks best"],
+  ["ahead", "a player that looks ahead"],
+] as const;
 
 /** Which deck, which seed; and the games that are not finished. */
 export function StartPane({ game, deck, asked, begin, open }: Props) {
   const decks = useGame((state) => state.decks);
   const [chosen, setChosen] = useState(deck ?? "");
   const [seed, setSeed] = useState(asked);
+  const [against, setAgainst] = useState<Against>({ deck: "", player: "plain", second: false, mine: "person" });
   const [recent, setRecent] = useState<Brief[]>([]);
   useEffect(() => {
     ask(api.GET("/api/games/{game_id}/playtests", { params: { path: { game_id: game.id } } })).then(setRecent, () =>
@@ -43,7 +51,7 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
       className="start mat"
       onSubmit={(event) => {
         event.preventDefault();
-        void begin(now.id, seed.trim() ? Number(seed) : null);
+        void begin(now.id, seed.trim() ? Number(seed) : null, against);
       }}
     >
       <fieldset className="start-decks">
@@ -57,6 +65,65 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
         <p className="start-what">
           {now.name}, {now.size} {now.size === 1 ? "card" : "cards"}
         </p>
+        {game.seats > 1 && (
+          <>
+            <label>
+              Against
+              <select
+                className="input"
+                value={against.deck}
+                onChange={(event) => setAgainst({ ...against, deck: event.target.value })}
+              >
+                <option value="">the same deck</option>
+                {decks
+                  .filter((each) => each.id !== now.id)
+                  .map((each) => (
+                    <option key={each.id} value={each.id}>
+                      {each.name}
+                    </option>
+                  ))}
+              </select>
+            </label>
+            <label>
+              Played by
+              <select
+                className="input"
+                value={against.player}
+                onChange={(event) => setAgainst({ ...against, player: event.target.value as Against["player"] })}
+              >
+                {PLAYERS.map(([id, name]) => (
+                  <option key={id} value={id}>
+                    {name}
+                  </option>
+                ))}
+                <option value="person">another person, at this screen</option>
+              </select>
+            </label>
+            <label>
+              Your own seat
+              <select
+                className="input"
+                value={against.mine}
+                onChange={(event) => setAgainst({ ...against, mine: event.target.value as Against["mine"] })}
+              >
+                <option value="person">you play</option>
+                {PLAYERS.map(([id, name]) => (
+                  <option key={id} value={id}>
+                    watch {name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label className="start-tick">
+              <input
+                type="checkbox"
+                checked={against.second}
+                onChange={(event) => setAgainst({ ...against, second: event.target.checked })}
+              />
+              The other side goes first
+            </label>
+          </>
+        )}
         <label>
           Seed
           <input
@@ -78,12 +145,17 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
         <ul className="start-recent">
           {recent.slice(0, 8).map((each) => (
             <li key={each.id}>
-              <button type="button" className="link" onClick={() => open(each.id)}>
-                {each.deck_name}
+              <button type="button" className="start-small mat" onClick={() => open(each.id)}>
+                <span className="start-small-sides" aria-hidden="true">
+                  {each.rival && <i />}
+                  <i />
+                </span>
+                <b>{each.name || each.deck_name}</b>
+                <span className="on-mat-soft">
+                  {each.rival && each.rival !== each.deck_name ? `against ${each.rival}, ` : ""}seed {each.seed},{" "}
+                  {each.taken} {each.taken === 1 ? "decision" : "decisions"}
+                </span>
               </button>
-              <span className="soft">
-                seed {each.seed}, {each.taken} {each.taken === 1 ? "decision" : "decisions"}
-              </span>
             </li>
           ))}
         </ul>

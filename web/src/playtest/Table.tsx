@@ -1,59 +1,112 @@
-import { Layers, RotateCcw, Undo2 } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+// The table: the other side above, calmer and mirrored; what is to be decided between; one's own side and hand below; beside it the card
+// that is read and the log.
+import { Eye, RotateCcw, Undo2 } from "lucide-react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useOwnUndo } from "../shell/undoKeys";
-import type { Game } from "../state/client";
-import { Face } from "../ui/Face";
+import type { Game, Schemas } from "../state/client";
+import { Decision } from "./Decision";
+import { HandRail } from "./HandRail";
 import { LogPane } from "./LogPane";
-import type { Playtest } from "./PlaytestPage";
+import { onward, spoken } from "./options";
+import type { Deciding, Playtest } from "./PlaytestPage";
+import { Rack } from "./Rack";
+import { Reading } from "./Reading";
+import { Summary } from "./Summary";
 import { TableCard } from "./TableCard";
+import { Watching } from "./Watching";
+import "./playtest.css";
+import "./hand.css";
+import "./beside.css";
+import "./table.css";
 
 type Props = {
   game: Game;
+  /** What is shown: now, or an earlier moment. */
   table: Playtest;
-  decide: (what: string, card?: number) => void;
+  now: Playtest;
+  /** The server can't be reached just now. */
+  waiting: boolean;
+  decide: (found: Deciding) => void;
   takeBack: () => void;
-  again: () => void;
+  step: () => void;
+  lookAt: (at: number | null) => void;
+  branch: (at: number, name: string) => void;
+  again: (seed: number | null) => void;
   leave: () => void;
 };
+type Card = Schemas["TableCardOut"];
+/** What a zone of play is called that has no name of the game's own. */
+const IN_PLAY = "in play";
 
-/** The mat: piles with counts, what is in play, the fanned hand, what is legal now, the log. */
-export function Table({ game, table, decide, takeBack, again, leave }: Props) {
+export function Table({ game, table, now, waiting, decide, takeBack, step, lookAt, branch, again, leave }: Props) {
   const { view } = table;
-  const legal = useMemo(() => new Set(table.options.map((option) => `${option.do} ${option.card}`)), [table.options]);
-  const can = (what: string, card = -1) => legal.has(`${what} ${card}`);
-  const [open, setOpen] = useState(false);
-  const mat = useRef<HTMLElement>(null);
+  const [read, setRead] = useState<Card | null>(null);
+  const room = useRef<HTMLElement>(null);
+  const past = table.at >= 0;
   useOwnUndo(takeBack);
-  // A table one comes to, by a new game or a reload, has its first card under the keys.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each table
+  const people = now.players.filter((player) => player === "person").length;
+  const watched = people === 0;
+  /** Whose cards may be seen at this screen: with two people each lets the other look away first. */
+  const [open, setOpen] = useState(now.seat);
   useEffect(() => {
-    const now = document.activeElement;
-    if (now && now !== document.body && now.closest("input, textarea, select, [role=dialog]")) return;
-    mat.current?.querySelector<HTMLElement>(".hand button.table-face")?.focus({ preventScroll: true });
-  }, [table.id]);
+    if (people < 2) setOpen(now.seat);
+  }, [people, now.seat]);
+  const covered = people > 1 && open !== now.seat;
+
+  // A table one comes to, by a new game or a reload, has its first card under the keys; focus that fell goes to the next sensible card.
+  const settle = useCallback((force: boolean) => {
+    const at = document.activeElement as HTMLElement | null;
+    if (at && at !== document.body && at.closest("input, textarea, select, [role=dialog], .log")) return;
+    if (!force && at && at !== document.body && at.isConnected && room.current?.contains(at)) return;
+    const next =
+      room.current?.querySelector<HTMLElement>(".pegged button.table-face") ??
+      room.current?.querySelector<HTMLElement>(".hand .table-card:not(.table-still) button.table-face") ??
+      room.current?.querySelector<HTMLElement>(".asked-next") ??
+      room.current?.querySelector<HTMLElement>(".hand button.table-face");
+    next?.focus({ preventScroll: true });
+  }, []);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each table, and when it is uncovered
+  useEffect(() => settle(true), [now.id, covered]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked for is flagged, and the keys go there
+  useEffect(
+    () => settle(["pick", "declare", "host", "discard", "hand limit"].includes(now.asked)),
+    [now.taken, now.asked],
+  );
 
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
       if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
-      const key = event.key.toLowerCase();
       if (event.ctrlKey || event.metaKey || event.altKey) return;
-      else if (key === "d" && legal.has("draw -1")) decide("draw");
-      else if (key === "e" && legal.has("end turn -1")) decide("end turn");
+      const key = event.key.toLowerCase();
+      const by = (what: string) => decide((then) => spoken(then).find((option) => option.do === what) ?? null);
+      if (covered) {
+        if (key === "n") setOpen(now.seat);
+        else return;
+      } else if (past) {
+        // An earlier moment is looked at and not decided on.
+        if (key === "escape") lookAt(null);
+        else if (key === "b") lookAt(Math.max(0, table.at - 1));
+        else if (key === "f") lookAt(table.at + 1);
+        else return;
+      } else if (key === "n" && watched) step();
+      else if (key === "n") decide(onward);
+      else if (key === "d") by("draw");
       else if (key === "u") takeBack();
-      else if (key === "escape" && legal.has("cancel -1")) decide("cancel");
+      else if (key === "escape" && now.options.some((option) => option.do === "cancel")) by("cancel");
+      else if (key === "b") lookAt(Math.max(0, now.taken - 1));
       else return;
       event.preventDefault();
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [legal, decide, takeBack]);
+  }, [now, table.at, past, covered, watched, decide, takeBack, step, lookAt]);
 
   // Arrows walk the cards on the table, wherever the focus stands among them.
   const walk = (event: React.KeyboardEvent) => {
     if (!event.key.startsWith("Arrow")) return;
-    const cards = [...(mat.current?.querySelectorAll<HTMLElement>(".table-card button.table-face") ?? [])];
+    const cards = [...(room.current?.querySelectorAll<HTMLElement>(".table-card button.table-face") ?? [])];
     const here = cards.indexOf(document.activeElement as HTMLElement);
     const step = event.key === "ArrowRight" || event.key === "ArrowDown" ? 1 : -1;
     const next = cards[here < 0 ? 0 : (here + step + cards.length) % cards.length];
@@ -62,201 +115,174 @@ export function Table({ game, table, decide, takeBack, again, leave }: Props) {
       event.preventDefault();
     }
   };
-
-  const top = view.discard[view.discard.length - 1];
-  const over = view.hand_limit != null && view.hand.length > view.hand_limit;
-  const middle = (view.hand.length - 1) / 2;
-  const pile = game.zones.draw ?? "draw pile";
-  const discards = game.zones.discard ?? "discard pile";
+  const [mine, ...rivals] = view.seats;
+  const looked = new Set(view.looked.map((each) => each.instance));
+  const cardOf = (each: Card, zone: "play" | "rival") => (
+    <TableCard key={each.instance} each={each} table={table} game={game} zone={zone} decide={decide} read={setRead} />
+  );
+  const inPlay = (seat: Schemas["SeatOut"] | undefined) =>
+    seat?.zones.find((zone) => zone.zone === "play")?.cards ?? [];
+  if (covered)
+    return (
+      <div className="table-room mat table-covered" data-taken={now.taken}>
+        <div className="cover">
+          <h1>Seat {now.seat + 1}</h1>
+          <p>It is your turn to decide. When only you see the screen, go on.</p>
+          <button
+            type="button"
+            className="button button-main"
+            // biome-ignore lint/a11y/noAutofocus: nothing else can be done here
+            autoFocus
+            onClick={() => setOpen(now.seat)}
+          >
+            <Eye size={15} aria-hidden="true" /> Show my cards <kbd>N</kbd>
+          </button>
+        </div>
+      </div>
+    );
   return (
-    <div className="table-room">
-      <section className="tabletop mat" aria-label="Table" ref={mat} onKeyDown={walk}>
-        <header className="table-top">
-          <div className="table-who">
-            <b>{table.deck_name}</b>
-            <span className="on-mat-soft">
-              seed {table.seed} · {game.turn} {view.turn}
-            </span>
-          </div>
-          <ul className="purses" aria-label="Resources">
-            {game.resources.map((resource) => (
-              <li key={resource.id} className={`purse purse-${resource.symbol}`}>
-                <b className="num">{view.resources[resource.id]}</b>
-                <span>
-                  {resource.names}
-                  {resource.cap != null && <small> of {resource.cap}</small>}
+    <div className="table-room" data-taken={now.taken}>
+      <section
+        className={`tabletop mat ${rivals.length ? "table-duel" : "table-alone"}`}
+        aria-label="Table"
+        ref={room}
+        onKeyDown={walk}
+      >
+        {rivals.map((seat) => (
+          <section
+            key={seat.seat}
+            className="side-rival"
+            aria-label={`Across the table: ${table.rival || `seat ${seat.seat + 1}`}`}
+          >
+            <Rack seat={seat} table={table} game={game} mine={false} decide={decide} />
+            <div className="side-cards">
+              <header className="rival-head">
+                <b>{table.rival || "The other side"}</b>
+                {rivals.length > 1 && <span className="on-mat-soft">seat {seat.seat + 1}</span>}
+                <span className="rival-hand" aria-hidden="true">
+                  {Array.from(
+                    { length: Math.min(seat.zones.find((zone) => zone.zone === "hand")?.count ?? 0, 12) },
+                    (_, place) => (
+                      <i key={place} className="card-back" />
+                    ),
+                  )}
                 </span>
+                <span className="on-mat-soft">
+                  {game.zones.hand ?? "hand"}{" "}
+                  <b className="num">{seat.zones.find((zone) => zone.zone === "hand")?.count ?? 0}</b>
+                  {seat.out ? " · out of the match" : ""}
+                </span>
+                <span className="on-mat-soft rival-player">{playerSaid(now.players[seat.seat])}</span>
+              </header>
+              <ul className="in-play-cards rival-cards" aria-label={`${game.zones.play ?? "in play"} across the table`}>
+                {inPlay(seat).map((each) => cardOf(each, "rival"))}
+              </ul>
+            </div>
+          </section>
+        ))}
+        <Decision table={table} decide={decide} waiting={waiting}>
+          <div className="table-doings">
+            {past ? (
+              <>
+                <button type="button" className="mat-button" onClick={() => branch(table.at, "")}>
+                  Play on from here
+                </button>
+                <button type="button" className="mat-button" onClick={() => lookAt(null)}>
+                  Back to now <kbd>Esc</kbd>
+                </button>
+              </>
+            ) : (
+              <>
+                <button
+                  type="button"
+                  className="mat-button"
+                  disabled={!now.taken}
+                  onClick={takeBack}
+                  aria-label="Undo the last move"
+                  title="Undo the last move"
+                >
+                  <Undo2 size={14} aria-hidden="true" /> <kbd>U</kbd>
+                </button>
+                <button
+                  type="button"
+                  className="mat-button"
+                  onClick={() => again(now.seed)}
+                  aria-label="Again, same seed"
+                  title="The same decks and seed, with cards and rules as they are now"
+                >
+                  <RotateCcw size={14} aria-hidden="true" /> Again
+                </button>
+                <button type="button" className="mat-button" onClick={() => again(null)} title="Another shuffle">
+                  New seed
+                </button>
+                <button type="button" className="mat-button" onClick={leave}>
+                  Leave
+                </button>
+              </>
+            )}
+          </div>
+        </Decision>
+        {watched && !past && <Watching table={now} step={step} />}
+        {view.shared.length > 0 && (
+          <ul className="shared-zones" aria-label="Shared">
+            {view.shared.map((zone) => (
+              <li key={zone.zone}>
+                {zone.name} <b className="num">{zone.count}</b>
+                {zone.cards && zone.cards.length > 0 && (
+                  <>: {table.titles[zone.cards[zone.cards.length - 1]?.card ?? ""]}</>
+                )}
               </li>
             ))}
           </ul>
-          <div className="table-doings">
-            <button type="button" className="mat-button" disabled={!can("end turn")} onClick={() => decide("end turn")}>
-              End {game.turn} <kbd>E</kbd>
-            </button>
-            <button type="button" className="mat-button" disabled={!table.taken} onClick={takeBack}>
-              <Undo2 size={14} aria-hidden="true" /> Undo <kbd>U</kbd>
-            </button>
-            <button type="button" className="mat-button" onClick={again} title="The same deck and seed from the start">
-              <RotateCcw size={14} aria-hidden="true" /> Again
-            </button>
-            <button type="button" className="mat-button" onClick={leave}>
-              Other deck
-            </button>
-          </div>
-        </header>
-        <Asked table={table} can={can} decide={decide} />
-        <div className="table-middle">
-          <div className="in-play">
-            <h2 className="zone-name">
-              {game.zones.play ?? "in play"} <span className="num">{view.in_play.length}</span>
-            </h2>
-            <ul className="in-play-cards" aria-label={game.zones.play ?? "in play"}>
-              {[...view.in_play, ...view.resolving].map((each) => (
-                <TableCard
-                  key={each.instance}
-                  each={each}
-                  table={table}
-                  game={game}
-                  zone="play"
-                  can={can}
-                  decide={decide}
-                />
-              ))}
-            </ul>
-            {view.in_play.length === 0 && (
-              <p className="on-mat-soft zone-empty">Nothing is in play yet. Play a card from your hand.</p>
-            )}
-          </div>
-        </div>
-        <div className="table-low">
-          <div className="pile">
-            <button
-              type="button"
-              className="pile-stack"
-              disabled={!can("draw")}
-              onClick={() => decide("draw")}
-              style={{ boxShadow: edge(view.draw_count) }}
-            >
-              <span className="unseen">{`Draw a card; ${view.draw_count} in the ${pile}`}</span>
-              <span className="card-back" aria-hidden="true" />
-              <b className="pile-count num" aria-hidden="true">
-                {view.draw_count}
-              </b>
-            </button>
-            <span className="pile-name">
-              {pile} <kbd>D</kbd>
-            </span>
-          </div>
-          <div className="hand-zone">
-            <ul className="hand" aria-label={`Hand, ${view.hand.length} cards`}>
-              {view.hand.map((each, index) => (
-                <TableCard
-                  key={each.instance}
-                  each={each}
-                  table={table}
-                  game={game}
-                  zone="hand"
-                  can={can}
-                  decide={decide}
-                  turn={(index - middle) * Math.min(4, 26 / Math.max(1, view.hand.length))}
-                  drop={Math.abs(index - middle) ** 2 * 1.6}
-                />
-              ))}
-            </ul>
-            <span className={`hand-count num ${over ? "hand-over" : ""}`}>
-              hand {view.hand.length}
-              {view.hand_limit != null ? ` of ${view.hand_limit}` : ""}
-            </span>
-          </div>
-          <div className="pile">
-            <button
-              type="button"
-              className="pile-stack"
-              disabled={!top}
-              onClick={() => setOpen(!open)}
-              aria-expanded={open}
-              style={{ boxShadow: edge(view.discard.length) }}
-            >
-              <span className="unseen">{`Look through the ${discards}, ${view.discard.length} cards`}</span>
-              <span aria-hidden="true">
-                {top ? <Face card={top.card} title={table.titles[top.card] ?? ""} /> : <span className="pile-none" />}
-                <b className="pile-count num">{view.discard.length}</b>
-              </span>
-            </button>
-            <span className="pile-name">{discards}</span>
-          </div>
-        </div>
-        {open && view.discard.length > 0 && (
-          <section className="discards" aria-label={discards}>
-            <header>
-              <b>
-                <Layers size={14} aria-hidden="true" /> {discards}, newest first
-              </b>
-              <button type="button" className="small-button" onClick={() => setOpen(false)}>
-                Close
-              </button>
-            </header>
-            <ol>
-              {[...view.discard].reverse().map((each) => (
-                <li key={each.instance}>{table.titles[each.card]}</li>
-              ))}
-            </ol>
+        )}
+        {view.looked.length > 0 && (
+          <section className="looked" aria-label="Cards you look at">
+            <h2 className="zone-name">You look at</h2>
+            <ul className="in-play-cards">{view.looked.map((each) => cardOf(each, "rival"))}</ul>
           </section>
         )}
-        {table.outdated.length > 0 && (
+        <div className="side-mine">
+          {mine && <Rack seat={mine} table={table} game={game} mine decide={decide} />}
+          <div className="side-cards">
+            <ul className="in-play-cards" aria-label={game.zones.play ?? "in play"}>
+              {[...view.in_play, ...view.resolving.filter((each) => !looked.has(each.instance))].map((each) =>
+                cardOf(each, "play"),
+              )}
+            </ul>
+            {view.in_play.length === 0 && (
+              <p className="on-mat-soft zone-empty">
+                {(game.zones.play ?? IN_PLAY) === IN_PLAY
+                  ? "Nothing is in play yet."
+                  : `Nothing lies in the ${game.zones.play} yet.`}
+              </p>
+            )}
+            <HandRail table={table} game={game} decide={decide} read={setRead} />
+          </div>
+        </div>
+        {now.outdated.length > 0 && (
           <p className="outdated">
-            {table.outdated.length === 1 ? "1 card has" : `${table.outdated.length} cards have`} been edited since this
-            game began: it goes on with the cards as they were.{" "}
-            <Link to={`/${game.id}/cards?card=${table.outdated[0]}`}>See {table.titles[table.outdated[0] ?? ""]}</Link>
+            {now.outdated.length === 1 ? "1 card has" : `${now.outdated.length} cards have`} been edited since this game
+            began: it goes on with the cards as they were.{" "}
+            <Link to={`/${game.id}/cards?card=${now.outdated[0]}`}>See {now.titles[now.outdated[0] ?? ""]}</Link>
           </p>
         )}
       </section>
-      <LogPane table={table} game={game} />
+      <aside className="table-side">
+        {now.asked === "over" && !past ? (
+          <Summary table={now} game={game} />
+        ) : (
+          <Reading card={read} table={table} game={game} />
+        )}
+        <LogPane table={now} game={game} at={past ? table.at : null} lookAt={lookAt} />
+      </aside>
     </div>
   );
 }
 
-/** What is to be decided, when it is not simply your move. */
-function Asked({
-  table,
-  can,
-  decide,
-}: {
-  table: Playtest;
-  can: (what: string, card?: number) => boolean;
-  decide: (what: string) => void;
-}) {
-  const said: Record<string, string> = {
-    pick: "Pick a flagged card.",
-    declare: "Choose a target (nothing is paid yet).",
-    discard: "Discard a card.",
-    "hand limit": "Your hand is over its limit: discard a card.",
-    over: "This game was cut off: its effects would never end. See the log.",
-  };
-  const text = said[table.asked];
-  return (
-    <div className={`asked ${text ? "asked-needs" : ""}`} role="status" aria-live="assertive">
-      {text ?? "Your move."}
-      {can("done") && (
-        <button type="button" className="small-button" onClick={() => decide("done")}>
-          Done picking
-        </button>
-      )}
-      {can("cancel") && (
-        <button type="button" className="small-button" onClick={() => decide("cancel")}>
-          Cancel <kbd>Esc</kbd>
-        </button>
-      )}
-    </div>
-  );
-}
-
-/** A pile shows its depth by its edge. */
-function edge(count: number): string {
-  const layers = Math.min(7, Math.ceil(count / 5));
-  return Array.from(
-    { length: layers },
-    (_, layer) =>
-      `${(layer + 1) * 1.6}px ${(layer + 1) * 1.6}px 0 ${layer % 2 ? "var(--pile-dark)" : "var(--pile-light)"}`,
-  ).join(", ");
-}
+const playerSaid = (player: string | undefined): string =>
+  ({
+    person: "a person",
+    random: "plays by chance",
+    plain: "plays plainly",
+    ahead: "looks ahead",
+  })[player ?? ""] ?? "";

@@ -1,96 +1,70 @@
+// A card that lies on the table: its face, how it stands, and what can be done with it.
 import type { Game, Schemas } from "../state/client";
 import { Face } from "../ui/Face";
-import { Hover } from "../ui/Hover";
-import type { Playtest } from "./PlaytestPage";
+import { hears, likeliest, of, whyNot, wordFor } from "./options";
+import type { Deciding, Playtest } from "./PlaytestPage";
+import { Standing } from "./Standing";
 
+export type Read = (card: Schemas["TableCardOut"]) => void;
 type Props = {
   each: Schemas["TableCardOut"];
   table: Playtest;
   game: Game;
-  zone: "hand" | "play";
-  can: (what: string, card?: number) => boolean;
-  decide: (what: string, card?: number) => void;
-  turn?: number;
-  drop?: number;
+  zone: "play" | "rival";
+  decide: (found: Deciding) => void;
+  read: Read;
 };
 
-/** One card at the table. Enter or click does the likeliest thing; Delete gives it up. */
-export function TableCard({ each, table, game, zone, can, decide, turn = 0, drop = 0 }: Props) {
+/** Enter or a press does the likeliest thing; Delete gives it up. */
+export function TableCard({ each, table, game, zone, decide, read }: Props) {
   const id = each.instance;
   const title = table.titles[each.card] ?? "";
-  const pickable = can("pick", id);
-  const mustGive = table.asked === "discard" || table.asked === "hand limit";
-  const first = pickable ? "pick" : zone === "hand" ? (mustGive ? "discard" : "play") : "";
-  const doable = first !== "" && can(first, id);
-  const away = zone === "hand" ? "discard" : "dismiss";
-  const words: Record<string, string> = {
-    pick: "Pick",
-    play: "Play",
-    discard: "Discard",
-    dismiss: game.dismiss.charAt(0).toUpperCase() + game.dismiss.slice(1),
-  };
-  const cost = zone === "hand" && table.asked === "act" && !can("play", id) ? "can't be paid for now" : "";
-  const said = `${title}${doable ? `, ${words[first]?.toLowerCase()}` : ""}${cost ? `, ${cost}` : ""}${each.damage ? `, ${each.damage} ${game.damage}` : ""}`;
+  const found = likeliest(table, id);
+  const mine = of(table, id);
+  const others = mine.filter((option) => !["pick", "dismiss"].includes(option.do));
+  const away = mine.find((option) => option.do === "dismiss");
+  const asks = ["pick", "declare", "host"].includes(table.asked);
+  const why = !found && asks && zone === "play" ? whyNot(table, game, "play") : "";
+  const said = `${title}${found ? `, ${wordFor(found.do, game).toLowerCase()}` : ""}${each.damage ? `, ${each.damage} ${game.damage}` : ""}`;
   return (
     <li
-      className={`table-card table-${zone} ${pickable ? "pegged" : ""} ${doable ? "" : "table-still"}`}
-      style={zone === "hand" ? { transform: `translateY(${drop}px) rotate(${turn}deg)` } : undefined}
+      className={`table-card table-${zone} ${found ? "pegged" : "table-still"} ${each.tilted ? "table-tilted" : ""} ${each.clashing || each.answers >= 0 ? "table-forward" : ""}`}
+      data-instance={id}
+      onPointerEnter={() => read(each)}
     >
-      <Hover card={each.card} side={zone === "hand" ? "top" : "right"} delay={450}>
-        <button
-          type="button"
-          className="table-face"
-          aria-disabled={!doable}
-          onClick={() => doable && decide(first, id)}
-          onKeyDown={(event) => {
-            if (
-              (event.key === "Delete" || event.key === "Backspace" || event.key.toLowerCase() === "x") &&
-              can(away, id)
-            ) {
-              event.preventDefault();
-              decide(away, id);
-            }
-          }}
-        >
-          <span className="unseen">{said}</span>
-          <span aria-hidden="true">
-            <Face card={each.card} title={title} />
-          </span>
-        </button>
-      </Hover>
-      {zone === "play" && <Standing each={each} game={game} />}
-      <div className="table-acts">
-        {zone === "hand" && !mustGive && can("play", id) && (
-          <button type="button" tabIndex={-1} onClick={() => decide("play", id)}>
-            Play
-          </button>
-        )}
-        {can(away, id) && (
-          <button type="button" tabIndex={-1} onClick={() => decide(away, id)}>
-            {words[away]}
-          </button>
-        )}
-      </div>
-    </li>
-  );
-}
-
-/** Stats as they stand in play, and damage. */
-function Standing({ each, game }: { each: Schemas["TableCardOut"]; game: Game }) {
-  const stats = (game.roles.stats ?? []).filter((stat) => each.stats[stat] !== undefined);
-  if (!stats.length) return null;
-  return (
-    <span className="standing">
-      {stats.map((stat) => (
-        <span key={stat} title={game.fields.find((field) => field.id === stat)?.name}>
-          {game.fields.find((field) => field.id === stat)?.name} <b className="num">{each.stats[stat]}</b>
+      <button
+        type="button"
+        className="table-face"
+        aria-disabled={!found}
+        title={why || undefined}
+        {...hears(each, table, away, decide, read)}
+      >
+        <span className="unseen">{said}</span>
+        <span aria-hidden="true">
+          <Face card={each.card} title={title} />
         </span>
-      ))}
-      {each.damage > 0 && (
-        <b className="damage num">
-          {each.damage} {game.damage}
-        </b>
+      </button>
+      <Standing each={each} game={game} table={table} />
+      {(others.length > 1 || away) && (
+        <div className="table-acts">
+          {others.map((option) => (
+            <button
+              key={`${option.do} ${option.other}`}
+              type="button"
+              tabIndex={others.length > 1 ? 0 : -1}
+              title={option.says}
+              onClick={() => decide(() => option)}
+            >
+              {option.do === "answer" && others.length > 1 ? option.says : wordFor(option.do, game)}
+            </button>
+          ))}
+          {away && (
+            <button type="button" tabIndex={-1} onClick={() => decide(() => away)}>
+              {wordFor("dismiss", game)}
+            </button>
+          )}
+        </div>
       )}
-    </span>
+    </li>
   );
 }

@@ -1,9 +1,10 @@
 // The game's keywords: set in bold wherever they stand in a text, and what each means.
-import { Download, Plus, Trash2 } from "lucide-react";
+import { Download, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { ApiError, api, ask, type Schemas } from "../state/client";
 import { say, useGame } from "../state/store";
 import { change, signed } from "../state/writing";
+import { NamedAnew } from "../ui/NamedAnew";
 import { SheetDialog } from "../ui/Sheet";
 import { Typing } from "../ui/Typing";
 import type { Rules } from "./useRules";
@@ -14,7 +15,6 @@ type Renaming = { old: string; name: string; keywords: Keyword[]; plan: Schemas[
 export function KeywordsEditor({ rules }: { rules: Rules }) {
   const seq = useGame((state) => state.seq);
   const game = useGame((state) => state.game?.id ?? "");
-  const [fresh, setFresh] = useState("");
   const held: Keyword[] = rules.keywords.map((each) => ({ name: each.name, reminder: each.reminder ?? "" }));
   const [renaming, setRenaming] = useState<Renaming | null>(null);
   /** A rename that was called off: its box shows the old name again. */
@@ -49,11 +49,6 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
       if (!(error instanceof ApiError)) throw error;
       say(error.problem);
     }
-  };
-  const add = () => {
-    const name = fresh.trim();
-    if (!name) return;
-    void write([...held, { name, reminder: "" }]).then((done) => done && setFresh(""));
   };
   return (
     <div className="rules-editor">
@@ -97,24 +92,12 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
             </li>
           ))}
         </ul>
-        <form
+        <NamedAnew
+          label="New keyword"
+          adds="Add the keyword"
           className="rules-add keyword-add"
-          onSubmit={(event) => {
-            event.preventDefault();
-            add();
-          }}
-        >
-          <input
-            className="input"
-            aria-label="New keyword"
-            placeholder="New keyword"
-            value={fresh}
-            onChange={(event) => setFresh(event.target.value)}
-          />
-          <button type="submit" className="icon-button" aria-label="Add the keyword" disabled={!fresh.trim()}>
-            <Plus size={16} aria-hidden="true" />
-          </button>
-        </form>
+          add={(name) => write([...held, { name, reminder: "" }])}
+        />
         {renaming && (
           <RenameDialog
             renaming={renaming}

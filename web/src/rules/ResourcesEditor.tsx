@@ -1,7 +1,7 @@
 // What is counted in play: its names and symbol, where it begins, what comes each turn.
 import { Trash2 } from "lucide-react";
-import { useState } from "react";
 import { useGame } from "../state/store";
+import { NamedAnew } from "../ui/NamedAnew";
 import { Counting, Picking, Ticking, Typing } from "../ui/Typing";
 import type { Resource, Write } from "./useParts";
 
@@ -25,15 +25,12 @@ const SYMBOLS = [
 
 export function ResourcesEditor({ resources, write }: { resources: Resource[]; write: Write }) {
   const symbols = useGame((state) => state.game?.symbols ?? []);
-  const [fresh, setFresh] = useState("");
   const put = (at: number, part: Partial<Resource>) =>
     void write(
       "resources",
       resources.map((each, place) => (place === at ? { ...each, ...part } : each)),
     );
-  const add = async () => {
-    const name = fresh.trim();
-    if (!name) return;
+  const add = (name: string) => {
     const id = freeId(name, resources);
     const made: Resource = {
       id,
@@ -44,8 +41,9 @@ export function ResourcesEditor({ resources, write }: { resources: Resource[]; w
       each_turn: 0,
       cap: null,
       shared: false,
+      refill: false,
     };
-    if (await write("resources", [...resources, made])) setFresh("");
+    return write("resources", [...resources, made]);
   };
   return (
     <>
@@ -83,6 +81,12 @@ export function ResourcesEditor({ resources, write }: { resources: Resource[]; w
                 value={each.shared}
                 commit={(shared) => put(at, { shared })}
               />
+              <Ticking
+                label="filled up"
+                help="Each turn it is filled up to what it would be had nothing been spent, and does not add up"
+                value={each.refill}
+                commit={(refill) => put(at, { refill })}
+              />
               <button
                 type="button"
                 className="icon-button"
@@ -101,24 +105,7 @@ export function ResourcesEditor({ resources, write }: { resources: Resource[]; w
           );
         })}
       </ul>
-      <form
-        className="form-row"
-        onSubmit={(event) => {
-          event.preventDefault();
-          void add();
-        }}
-      >
-        <input
-          className="input"
-          aria-label="New resource"
-          placeholder="New resource"
-          value={fresh}
-          onChange={(event) => setFresh(event.target.value)}
-        />
-        <button type="submit" className="button" disabled={!fresh.trim()}>
-          Add
-        </button>
-      </form>
+      <NamedAnew label="New resource" does="Add" add={add} />
     </>
   );
 }

@@ -1,17 +1,18 @@
 // Card types, choice lists and sets: chosen at the left, edited beside it.
-import { Plus } from "lucide-react";
-import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { useGame } from "../state/store";
+import { NamedAnew } from "../ui/NamedAnew";
 import { KeywordsEditor } from "./KeywordsEditor";
 import { ListEditor } from "./ListEditor";
 import { GAME_PARTS, PartEditor } from "./PartEditor";
+import { PlayEditor } from "./play/PlayEditor";
+import { PLAY_PARTS, type PlayPart } from "./play/playDoc";
 import { SetEditor } from "./SetEditor";
 import { TypeEditor } from "./TypeEditor";
 import { useAskedFor } from "./useAskedFor";
 import { type ListDoc, putSet, type Rules, type TypeDoc, useListWriter, useRules, useTypeWriter } from "./useRules";
 
-type Chosen = { kind: "type" | "list" | "set" | "keywords" | "game"; id: string };
+type Chosen = { kind: "type" | "list" | "set" | "keywords" | "game" | "play"; id: string };
 
 export function RulesPage() {
   const rules = useRules();
@@ -61,6 +62,13 @@ export function RulesPage() {
           add={<AddSet done={(next) => choose({ kind: "set", id: next })} />}
         />
         <Part
+          title="How it is played"
+          items={PLAY_PARTS.map(([part, name]) => ({ id: part, name, depth: 0 }))}
+          on={chosen.kind === "play" ? chosen.id : null}
+          choose={(next) => choose({ kind: "play", id: next })}
+          add={null}
+        />
+        <Part
           title="The game"
           items={GAME_PARTS.map(([part, name]) => ({ id: part, name, depth: 0 }))}
           on={chosen.kind === "game" ? chosen.id : null}
@@ -76,6 +84,9 @@ export function RulesPage() {
         />
       </nav>
       {chosen.kind === "game" && <PartEditor part={chosen.id} />}
+      {chosen.kind === "play" && (
+        <PlayEditor part={chosen.id as PlayPart} go={(next) => choose({ kind: "play", id: next })} />
+      )}
       {chosen.kind === "keywords" && <KeywordsEditor rules={rules} />}
       {type && (
         <TypeEditor key={type.id} type={type} rules={rules} choose={(next) => choose({ kind: "type", id: next })} />
@@ -93,6 +104,7 @@ function found(kind: string | undefined, id: string | undefined, rules: Rules, s
     set: sets,
     keywords: [{ id: "all" }],
     game: GAME_PARTS.map(([ident]) => ({ id: ident })),
+    play: PLAY_PARTS.map(([ident]) => ({ id: ident })),
   };
   return kind && id && rooms[kind]?.some((each) => each.id === id) ? { kind: kind as Chosen["kind"], id } : null;
 }
@@ -108,6 +120,9 @@ function tree(types: TypeDoc[], parent: string | null = null, depth = 0): Item[]
       ...(depth < 20 ? tree(types, type.id, depth + 1) : []),
     ]);
 }
+
+/** What was just chosen is in sight, however long the list. */
+const intoSight = (element: HTMLElement | null) => element?.scrollIntoView({ block: "nearest" });
 
 type PartProps = {
   title: string;
@@ -128,6 +143,7 @@ function Part({ title, items, on, choose, add }: PartProps) {
               type="button"
               className="rules-item"
               aria-current={on === item.id}
+              ref={on === item.id ? intoSight : undefined}
               style={{ paddingLeft: 10 + item.depth * 16 }}
               onClick={() => choose(item.id)}
             >
@@ -145,33 +161,8 @@ function Part({ title, items, on, choose, add }: PartProps) {
 type AddLineProps = { label: string; word: string; add: (name: string) => Promise<boolean> };
 
 function AddLine({ label, word, add }: AddLineProps) {
-  const [name, setName] = useState("");
   const input = useAskedFor(word);
-  return (
-    <form
-      className="rules-add"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (!name.trim()) return;
-        setName("");
-        // The button is off now and would let the focus fall.
-        input.current?.focus();
-        void add(name.trim()).then((done) => done || setName((now) => now || name));
-      }}
-    >
-      <input
-        ref={input}
-        className="input"
-        aria-label={label}
-        placeholder={label}
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-      />
-      <button type="submit" className="icon-button" aria-label={`Add: ${label}`} disabled={!name.trim()}>
-        <Plus size={15} aria-hidden="true" />
-      </button>
-    </form>
-  );
+  return <NamedAnew label={label} className="rules-add" input={input} add={add} />;
 }
 
 /** The id that a new thing was given: the one that was not there before. */

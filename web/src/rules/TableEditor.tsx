@@ -37,6 +37,7 @@ export function TableEditor({ table, resources, write }: { table: TableDoc; reso
           options={[
             ["reshuffle", "the discard pile is shuffled into it"],
             ["nothing", "nothing is drawn"],
+            ["lose", "who has to draw has lost"],
           ]}
           commit={(empty) => put({ empty_draw_pile: empty as TableDoc["empty_draw_pile"] })}
         />

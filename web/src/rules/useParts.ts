@@ -5,6 +5,7 @@ import { api, ask, type Edit, type Schemas } from "../state/client";
 import { inLine } from "../state/queue";
 import { say, useGame } from "../state/store";
 import { change, signed } from "../state/writing";
+import type { PlayDoc } from "./play/playDoc";
 
 export type Resource = {
   id: string;
@@ -15,13 +16,14 @@ export type Resource = {
   each_turn: number;
   cap: number | null;
   shared: boolean;
+  refill: boolean;
 };
 export type TableDoc = {
   pays: string | null;
   opening_hand: number;
   turn_draw: number;
   hand_limit: number | null;
-  empty_draw_pile: "reshuffle" | "nothing";
+  empty_draw_pile: "reshuffle" | "nothing" | "lose";
   turn: string;
   dismiss: string;
   zones: Record<string, string>;
@@ -59,6 +61,7 @@ export type Parts = {
   roles: RolesDoc;
   resources: Resource[];
   table: TableDoc;
+  play: PlayDoc | null;
   formats: FormatDoc[];
   prices: Prices;
   tags: string[];
@@ -184,6 +187,7 @@ export function useParts() {
     phrases: found?.phrases ?? [],
     symbols: found?.symbols ?? [],
     clashes: found?.clashes ?? [],
+    starts: found?.starts ?? [],
     write,
     asking,
   };

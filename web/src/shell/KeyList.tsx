@@ -40,13 +40,22 @@ const KEYS: { room: string; keys: [string, string][] }[] = [
     ],
   },
   {
-    room: "Deck, table, map",
+    room: "The table",
+    keys: [
+      ["Enter · Delete", "does the likeliest with the focused card · discards it"],
+      ["arrows", "walk the cards on the table"],
+      ["N", "goes on: ends the phase, is done with picking, watches a step"],
+      ["U or Ctrl Z · Esc", "undoes the last move · cancels what is not paid yet, or a drag"],
+      ["B · F", "the moment before · after"],
+      ["D", "draws, where that is done by hand"],
+    ],
+  },
+  {
+    room: "Deck, map",
     keys: [
       ["+ · -", "adds · removes the card in the deck"],
       ["a letter or a number", "in Decks: puts in a card by its name, as 3 lar; -1 lar removes one"],
       ["← · → or Page Up · Page Down", "eight opening hands before · the next eight"],
-      ["Enter · Delete", "plays · discards the focused card"],
-      ["D · E · U", "draws · ends the turn · undoes the last decision"],
       ["arrows", "move between the cards of the set map"],
     ],
   },

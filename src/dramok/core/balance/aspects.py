@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 
 from dramok.core.balance.prices import Affects, PriceRow, Reach
-from dramok.core.effects.meaning import aimed
+from dramok.core.effects.meaning import aimed, inside
 from dramok.core.effects.model import (
     Ability,
     All,
     Amount,
+    Condition,
     Continuous,
+    CostPart,
+    Keyworded,
     Number,
+    Offered,
     Pick,
-    Raise,
     Random,
     Step,
     Target,
-    resource_of,
 )
 from dramok.core.effects.verbs import VERBS
 from dramok.core.rulebook import Rulebook
@@ -48,37 +50,82 @@ class Aspect:
 Named = tuple[str, str | None, str | None, Affects, Reach, str]
 
 
+HALF = Decimal("0.5")
+"""What an effect under a condition counts: it happens half the time, until games say better."""
+ONE = Number(value=1)
+
+
 def aspects_of(ability: Ability) -> Iterator[Aspect]:
-    """One for each step of an ability, or each raise of a lasting one."""
-    if isinstance(ability, Continuous):
-        for each in ability.raises:
-            yield _raised(each)
-        return
-    for step, target in aimed(ability.steps):
-        yield _stepped(step, target, ability.cue)
+    """One for each step of an ability, inner ones too, or each part of a lasting one. Of blocks to choose from each counts its share;
+    what is conditional counts half; what is done for each of a group counts as often as a count is expected to."""
+    if isinstance(ability, Keyworded):
+        for keyword in ability.keywords:
+            yield Aspect("has", ONE, "self", "this", "always", benefit=True, stat=keyword)
+    elif isinstance(ability, Continuous):
+        for each in ability.lasting:
+            yield from _stepped(each, each.target, "always", _share(ability.condition))
+    else:
+        cue = "offer" if isinstance(ability, Offered) else ability.cue
+        share = _share(ability.condition)
+        if isinstance(ability, Offered):
+            yield from _paid(ability.cost, cue)
+        yield from _within(ability.steps, None, cue, share)
 
 
-def _raised(each: Raise) -> Aspect:
-    return Aspect("raise", each.amount, "self", "this", "always", benefit=True, stat=each.stat)
+def _share(condition: Condition | None) -> Decimal:
+    return Decimal(1) if condition is None else HALF
 
 
-def _stepped(step: Step, target: Target | None, cue: str) -> Aspect:
-    helps = VERBS[step.verb].helps
+def _paid(cost: Iterable[CostPart], cue: str) -> Iterator[Aspect]:
+    """A price is a drawback: resources lost, cards discarded, the card itself destroyed or returned."""
+    for part in cost:
+        number = Number(value=part.number or 1)
+        if part.how == "pay":
+            yield Aspect("lose", number, "self", "this", cue, benefit=False, resource=part.resource)
+        elif part.how == "discard":
+            yield Aspect("discard", number, "self", "this", cue, benefit=False)
+        else:
+            yield Aspect(part.how, ONE, "self", "this", cue, benefit=False)
+
+
+def _within(steps: Iterable[Step], latest: Target | None, cue: str, share: Decimal) -> Iterator[Aspect]:
+    for step, target in aimed(steps, latest):
+        if VERBS[step.verb].form != "block":
+            yield from _stepped(step, target, cue, share)
+            continue
+        inner = inside(step, target or latest)
+        if step.cost is not None:
+            yield from _paid(step.cost, cue)
+        part = share
+        if step.options is not None:
+            part = share * Decimal(step.choose or 1) / len(step.options)
+        elif step.condition is not None:
+            part = share * HALF
+        for block in step.within:
+            yield from _within(block, inner, cue, part)
+
+
+def _stepped(step: Step, target: Target | None, cue: str, share: Decimal) -> Iterator[Aspect]:
+    helps = VERBS[step.verb].helps is not False
+    amount = step.amount or ONE
+    about = step.keyword or step.act or step.stat
     if target is None:
-        return Aspect(step.verb, step.amount, "self", "this", cue, benefit=helps, resource=resource_of(step))
+        sides: tuple[Affects, ...] = ("rival",) if step.seats == "rival" else ("self", "rival") if step.seats else ("self",)
+        for side in sides:
+            benefit = helps == (side == "self")
+            yield Aspect(step.verb, amount, side, "this", cue, benefit=benefit, resource=step.resource, stat=about, many=share)
+        return
     affects: Affects = "self"
     reach: Reach = "this"
-    many = Decimal(1)
+    many = share
     if isinstance(target, Pick | All | Random):
         affects = {"own": "self", "rival": "rival", "any": "anyone"}[target.group.side]  # type: ignore[assignment]
         reach = "all" if isinstance(target, All) else "one"
-        many = Decimal(
-            target.most if isinstance(target, Pick) else target.number if isinstance(target, Random) else 1
-        )
+        many *= target.most if isinstance(target, Pick) else target.number if isinstance(target, Random) else 1
     # A pick of anyone's is used where it helps; hitting everyone alike, or by lot, cuts both ways.
     chosen = affects == "anyone" and isinstance(target, Pick)
     benefit = chosen or (not helps) == (affects == "rival")
-    return Aspect(step.verb, step.amount, affects, reach, cue, benefit=benefit, many=many)
+    yield Aspect(step.verb, amount, affects, reach, cue, benefit=benefit, stat=about, many=many)
 
 
 MOST_LISTS = 16
@@ -124,8 +171,11 @@ def said(aspect: Aspect, rulebook: Rulebook) -> str:
         return f"{aspect.verb} {amount} {rulebook.resource(aspect.resource).name.lower()}"
     if aspect.stat is not None:
         field = rulebook.cards.field(aspect.stat)
-        return f"always {aspect.verb} {field.name.lower() if field else aspect.stat} by {amount}"
-    if VERBS[aspect.verb].form == "amount":
+        if field is None:
+            return f"{aspect.verb} {aspect.stat}"
+        lasting = "always " if aspect.cue == "always" else ""
+        return f"{lasting}{aspect.verb} {field.name.lower()} by {amount}"
+    if aspect.verb not in VERBS or VERBS[aspect.verb].form == "amount":
         return f"{aspect.verb} {amount}"
     whom = {"self": "own", "rival": "rival", "anyone": "any"}[aspect.affects]
     aim = {"this": "this card", "one": f"one {whom}", "all": f"all {whom}"}[aspect.reach]

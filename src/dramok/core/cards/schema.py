@@ -104,6 +104,10 @@ class Schema(Frozen):
     def has_type(self, ident: str) -> bool:
         return ident in self._types
 
+    def is_a(self, type_id: str, other: str) -> bool:
+        """Whether a type is another, or extends it."""
+        return any(each.id == other for each in self._line(self._types[type_id]))
+
     def fields_of(self, type_id: str) -> tuple[FieldKind, ...]:
         """A type's fields, the inherited ones first."""
         return self._fields[type_id]

@@ -4,58 +4,133 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from dramok.core.effects.verbs import CUES, VERBS, Form
+from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN, VERBS, Moment, Slot, Verb
 
-_FORMS: Mapping[Form, str] = {
-    "amount": "{verb} amount",
-    "target": "{verb} amount TO target",
-    "resource": "{verb} amount NAME",
-    "stat": "{verb} NAME OF THIS BY amount",
+_SLOTS: Mapping[Slot, str] = {
+    "amount": "amount",
+    "resource": "resource",
+    "seats": "[seats]",
+    "to": "TO target",
+    "target": "target",
+    "stat": "stat OF target BY amount",
+    "until": "[until]",
+    "put": "TO zone",
+    "from_zone": "[OF zone]",
+    "zone": "zone",
+    "made": "made",
+    "grant": "keyword TO target",
+    "strip": "keyword OF target",
+    "act": "{verb}_act target",
+    "steps": "block",
+    "options": "NUMBER OF OPEN steps (BAR steps)+ CLOSE",
+    "group": "group",
+    "condition": "condition",
+    "otherwise": "[OTHERWISE block]",
+    "cost": "cost",
+    "moment": "moment",
+}
+_CUES: Mapping[Moment, str] = {
+    "card": "{cue} subject",
+    "whose": "{cue} whose",
+    "match": "{cue}",
+    "total": "{cue} [RIVAL] resource [bound]",
 }
 
 
-def _rule(lasting: bool) -> str:
-    """The ways in which a step can stand, each named for its verb; or a lasting change."""
-    found = [verb for verb in VERBS.values() if (verb.form == "stat") == lasting]
-    return "\n    | ".join(
-        f"{_FORMS[verb.form].replace('{verb}', verb.word.upper())} -> {verb.word}_" for verb in found
-    )
+def _form(verb: Verb) -> str:
+    return " ".join([verb.word.upper(), *(_SLOTS[slot] for slot in verb.slots)]).replace("{verb}", verb.word)
 
+
+def _rule(verbs: list[Verb]) -> str:
+    return "\n    | ".join(f"{_form(verb)} -> {verb.word}_" for verb in verbs)
+
+
+def _lasting(verb: Verb) -> str:
+    return f"{_form(verb)} -> {verb.word}_".replace(" [until]", "")
+
+
+def _cue(word: str) -> str:
+    form = _CUES[CUES[word].about].replace("{cue}", word.upper())
+    return f"{form} [FROM group] -> {word}_" if word == "hurt" else f"{form} -> {word}_"
+
+
+_EACH = [*CUES, *(verb for verb in VERBS if verb not in CUES)]
+_DECLARED = sorted({*(word.upper() for word in _EACH), *(act.upper() for act in (*FORBIDDEN, *ALLOWED))})
 
 GRAMMAR = f"""
-ability: UPON cue COLON steps   -> triggered
-       | ALWAYS COLON raises    -> continuous
-cue: {" | ".join(f"{cue.upper()} THIS" for cue in CUES)}
+ability: UPON cue guards COLON steps   -> triggered
+       | OFFER cost guards COLON steps -> offered
+       | ALWAYS guards COLON lastings  -> continuous
+       | HAS keyword (COMMA keyword)*  -> keyworded
+cue: {(chr(10) + "    | ").join(_cue(word) for word in CUES)}
+subject: THIS | group
+whose: [SIDE_] (TURN | phase)
+bound: (ABOVE | UNDER) NUMBER
+guards: (COMMA guard)*
+guard: LIMIT NUMBER A (TURN | GAME) -> limit
+     | IF condition               -> if_
 steps: step (SEMICOLON step)*
-raises: raise_ (SEMICOLON raise_)*
+lastings: lasting (SEMICOLON lasting)*
+block: OPEN steps CLOSE
 
-step: {_rule(lasting=False)}
-raise_: {_rule(lasting=True)}
+step: {_rule(list(VERBS.values()))}
+lasting: {(chr(10) + "    | ").join(_lasting(verb) for verb in VERBS.values() if verb.lasting)}
 
-amount: NUMBER                    -> number
-      | COUNT OPEN group CLOSE    -> count
-target: THIS                      -> this
-      | IT                        -> it
-      | PICK span group           -> pick
+amount: NUMBER                               -> number
+      | COUNT OPEN group CLOSE               -> count
+      | stat OF pointed                      -> stat_of
+      | (LEAST | MOST) OPEN sum COMMA sum CLOSE -> extreme
+      | OPEN sum CLOSE                       -> inner
+sum: product ((PLUS | MINUS) product)*
+product: atom (TIMES atom)*
+atom: amount                                 -> plain
+    | HELD [RIVAL] resource                  -> held
+    | HALF [UP] atom                         -> half
+condition: both (OR both)*
+both: unless (AND unless)*
+unless: NOT unless | comparison
+comparison: sum (IS | ABOVE | UNDER) sum
+
+seats: FOR (RIVAL | ALL)
+until: UNTIL moment
+moment: [BEGIN | END] whose
+cost: part (PLUS part)*
+part: PAY NUMBER resource -> pay
+    | (TILT | DESTROY | RETURN) THIS -> self
+    | DISCARD NUMBER -> discards
+forbid_act: {" | ".join(act.upper() for act in FORBIDDEN)}
+allow_act: {" | ".join(act.upper() for act in ALLOWED)}
+zone: [SIDE_] NAME [TOP | BOTTOM]
+
+resource: NAME
+stat: NAME
+keyword: NAME
+made: NAME
+phase: NAME
+pointed: THIS | THAT | IT | HOST
+target: pointed                   -> pointing
+      | PICK span (group | OF IT) -> pick
       | ALL group                 -> all
       | RANDOM [NUMBER] group     -> random
 span: [NUMBER [DOTS NUMBER]]
-group: [side] noun [filters]
-side: OWN | RIVAL
+group: [SIDE_] noun [filters] [IN NAME]
 noun: CARD | NAME
 filters: OPEN_FILTER filter (COMMA filter)* CLOSE_FILTER
 filter: OTHER                     -> other
       | TAG NAME                  -> tag
+      | HAS NAME                  -> has
+      | (TILTED | WOUNDED | CREATED) -> state
       | NAME IS NAME              -> choice
       | NAME IS NUMBER            -> compare
       | NAME ABOVE NUMBER         -> compare
       | NAME UNDER NUMBER         -> compare
       | NOT filter                -> not_
 
-%declare UPON ALWAYS THIS IT OF BY TO {" ".join(word.upper() for word in (*CUES, *VERBS))}
-%declare PICK ALL RANDOM OWN RIVAL CARD COUNT OTHER TAG NOT IS ABOVE UNDER
-%declare NAME NUMBER DOTS COLON SEMICOLON COMMA OPEN_FILTER CLOSE_FILTER OPEN CLOSE BAD
-"""
+%declare UPON ALWAYS THIS THAT IT HOST OF BY TO FROM {" ".join(_DECLARED)}
+%declare PICK ALL RANDOM OWN RIVAL CARD COUNT OTHER TAG NOT IS ABOVE UNDER AND OR HAS TILTED WOUNDED CREATED IN
+%declare LIMIT A TURN GAME UNTIL OTHERWISE PAY FOR HELD HALF UP LEAST MOST TOP BOTTOM TIMES
+%declare NAME NUMBER DOTS COLON SEMICOLON COMMA OPEN_FILTER CLOSE_FILTER OPEN CLOSE BAR PLUS MINUS BAD
+""".replace("SIDE_", "OWN | RIVAL")
 
 PLAIN = {
     "NAME": "a name",
@@ -68,6 +143,10 @@ PLAIN = {
     "CLOSE_FILTER": "]",
     "OPEN": "(",
     "CLOSE": ")",
+    "BAR": "|",
+    "PLUS": "+",
+    "MINUS": "-",
+    "TIMES": "x",
     "$END": "the end of the step",
 }
 

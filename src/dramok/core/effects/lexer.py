@@ -10,34 +10,24 @@ from unicodedata import normalize
 from lark import Token
 from lark.lexer import Lexer
 
-from dramok.core.effects.verbs import CUES, FORMERLY, VERBS, verb_as_now
+from dramok.core.effects.verbs import CUES, FORBIDDEN, FORMERLY, VERBS, verb_as_now
 
 WORDS = {
-    "cues": ["upon", "always"],
-    "moments": list(CUES),
+    "cues": ["upon", "always", "has"],
+    "moments": [*CUES, "turn", "game"],
     "verbs": list(VERBS),
     "others": [
-        "of",
-        "by",
-        "to",
-        "this",
-        "it",
-        "pick",
-        "all",
-        "random",
-        "own",
-        "rival",
-        "card",
-        "count",
-        "other",
-        "tag",
-        "not",
-        "is",
-        "above",
-        "under",
+        "of", "by", "to", "from", "for", "in", "this", "that", "it", "host", "pick", "all", "random", "own", "rival", "card",
+        "count", "held", "half", "up", "least", "most", "x", "other", "tag", "tilted", "wounded", "created", "not", "and", "or",
+        "is", "above", "under", "limit", "a", "until", "otherwise", "pay", "top", "bottom",
+        *FORBIDDEN,
     ],
-}
+}  # fmt: skip
 """The reserved words, by their part in a line."""
+
+_OPENED = {"card": "upon {cue} this: ", "whose": "upon {cue} own turn: ", "match": "upon {cue}: ", "total": "upon {cue} "}
+OPENINGS = (*(_OPENED[cue.about].format(cue=cue.word) for cue in CUES.values()), "always: ", "offer pay ", "has ")
+"""How lines begin, as they are offered to whoever writes one."""
 
 RESERVED = frozenset(word for words in WORDS.values() for word in words) | FORMERLY.keys()
 
@@ -49,7 +39,13 @@ MARKS = {
     "]": "CLOSE_FILTER",
     "(": "OPEN",
     ")": "CLOSE",
+    "|": "BAR",
+    "+": "PLUS",
+    "-": "MINUS",
 }
+
+TERMINALS = {"x": "TIMES"}
+"""The terminal of a reserved word, where it is not the word itself."""
 
 _TOKEN = re.compile(
     r"""(?P<space>\s+)
@@ -57,7 +53,7 @@ _TOKEN = re.compile(
       | (?P<number>\d+(?!\w))
       | "(?P<quoted>[^"]*)"
       | (?P<word>[^\W\d_][\w'’\-]*)
-      | (?P<mark>[:;,\[\]()])
+      | (?P<mark>[:;,\[\]()|+\-])
       | (?P<bad>"[^"]*$|\S)""",
     re.VERBOSE,
 )
@@ -79,7 +75,8 @@ def tokens(text: str) -> Iterator[Token]:
         if kind == "word":
             name = normalize("NFC", value)
             reserved = name.casefold() in RESERVED
-            kind, value = (verb_as_now(name.casefold()).upper(), name) if reserved else ("NAME", name)
+            word = verb_as_now(name.casefold())
+            kind, value = (TERMINALS.get(word, word.upper()), name) if reserved else ("NAME", name)
         elif kind == "quoted":
             kind, value = "NAME", normalize("NFC", value)
         elif kind == "mark":

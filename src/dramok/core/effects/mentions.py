@@ -8,64 +8,63 @@ from dramok.core.effects.script import Script
 
 
 class Subject(NamedTuple):
-    """What is spoken of: `kind` is type, stat, resource, or choice (a value `ident` of the choice field `field`)."""
+    """What is spoken of: `kind` is type, stat, resource, keyword, zone, phase, card, or choice (a value `ident` of the choice field
+    `field`)."""
 
-    kind: Literal["type", "stat", "choice", "resource"]
+    kind: Literal["type", "stat", "choice", "resource", "keyword", "zone", "phase", "card"]
     ident: str
     field: str = ""
 
 
 def speaks_of(script: Script, subject: Subject) -> bool:
     """Whether any readable line names it. What is typed wrongly is not looked into."""
-    return any(_is(part, subject) for part in _parts(script.model_dump(mode="json")))
+    return _named(script.model_dump(mode="json"), subject, None)[1]
 
 
 def speaking_of(script: Script, subject: Subject, other: str) -> Script:
     """The effect with the id `other` wherever `subject` was named."""
-    document = script.model_dump(mode="json")
-    for part in _parts(document):
-        if _is(part, subject):
-            part[_place(part, subject)] = other
-    return Script.model_validate(document)
+    return Script.model_validate(_named(script.model_dump(mode="json"), subject, other)[0])
 
 
-def _parts(document: Any) -> list[dict[str, Any]]:
-    found: list[dict[str, Any]] = []
-    if isinstance(document, dict):
-        found.append(document)
-        for value in document.values():
-            found += _parts(value)
-    elif isinstance(document, list):
-        for value in document:
-            found += _parts(value)
-    return found
+def _named(part: Any, subject: Subject, other: str | None) -> tuple[Any, bool]:
+    """The document with another id for the subject, and whether it was named."""
+    if isinstance(part, list):
+        found = [_named(each, subject, other) for each in part]
+        return [each for each, _ in found], any(named for _, named in found)
+    if not isinstance(part, dict):
+        return part, False
+    after, any_named = {}, False
+    for key, value in part.items():
+        if subject.kind == "keyword" and key == "keywords" and isinstance(value, list):
+            named = subject.ident in value
+            value = [other if named and other and each == subject.ident else each for each in value]
+        elif value == subject.ident and key in _keys(part, subject):
+            named = True
+            value = other if other is not None else value
+        else:
+            value, named = _named(value, subject, other)
+        after[key] = value
+        any_named = any_named or named
+    return after, any_named
 
 
-def _place(part: dict[str, Any], subject: Subject) -> str:
+def _keys(part: dict[str, Any], subject: Subject) -> tuple[str, ...]:
+    """The keys under which a part of an effect names what a subject is of."""
     match subject.kind:
         case "choice":
-            return "value"
+            return ("value",) if part.get("kind") == "choice" and part.get("field") == subject.field else ()
         case "type":
-            return "type"
+            return ("type",) if "filters" in part else ()
         case "stat":
-            return "stat" if "stat" in part else "field"
+            return ("stat", "field") if part.get("kind") == "stat" or "verb" in part else ()
         case "resource":
-            return "resource"
-        case _:
-            assert_never(subject.kind)
-
-
-def _is(part: dict[str, Any], subject: Subject) -> bool:
-    if part.get(_place(part, subject)) != subject.ident:
-        return False
-    match subject.kind:
-        case "choice":
-            return part.get("kind") == "choice" and part.get("field") == subject.field
-        case "type":
-            return "filters" in part
-        case "stat":
-            return part.get("kind") == "stat" or "stat" in part
-        case "resource":
-            return "verb" in part
-        case _:
-            assert_never(subject.kind)
+            return ("resource",)
+        case "keyword":
+            return ("keyword",)
+        case "zone":
+            return ("zone",)
+        case "phase":
+            return ("phase",)
+        case "card":
+            return ("card",)
+    assert_never(subject.kind)

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from typing import Annotated, Literal, get_args
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field
+from pydantic import BeforeValidator, Field, SerializerFunctionWrapHandler, model_serializer, model_validator
 
-from dramok.core.effects.verbs import step_as_now
+from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN, VERBS, Slot, step_as_now
 from dramok.core.problem import Frozen
 
 MOST_AMOUNT = 999
 
-Cue = Literal["play", "enter", "leave"]
 Side = Literal["own", "rival", "any"]
 Compare = Literal["is", "above", "under"]
+Pointed = Literal["this", "that", "it", "host"]
+CardState = Literal["tilted", "hurt", "created"]
 
 
 class Other(Frozen):
@@ -26,6 +27,20 @@ class Other(Frozen):
 class HasTag(Frozen):
     kind: Literal["tag"] = "tag"
     tag: str
+
+
+class HasKeyword(Frozen):
+    """The card has a keyword, printed or granted."""
+
+    kind: Literal["keyword"] = "keyword"
+    keyword: str
+
+
+class InState(Frozen):
+    """How the card lies: tilted, bearing damage, or created by an effect."""
+
+    kind: Literal["state"] = "state"
+    state: CardState
 
 
 class ChoiceIs(Frozen):
@@ -50,15 +65,29 @@ class Not(Frozen):
     filter: Filter
 
 
-Filter = Annotated[Other | HasTag | ChoiceIs | StatCompare | Not, Field(discriminator="kind")]
+Filter = Annotated[
+    Other | HasTag | HasKeyword | InState | ChoiceIs | StatCompare | Not, Field(discriminator="kind")
+]
 
 
-class Group(Frozen):
-    """The cards in play that answer to a side, a card type (None: any card) and every filter."""
+class Lean(Frozen):
+    """A part whose document leaves out what is not said."""
+
+    @model_serializer(mode="wrap")
+    def _lean(self, handler: SerializerFunctionWrapHandler) -> dict[str, Any]:
+        return {key: value for key, value in handler(self).items() if value is not None}
+
+
+class Group(Lean):
+    """The cards that answer to a side, a card type (None: any card) and every filter; in play, or in another zone.
+
+    In play the side is of who controls a card, elsewhere of whose zone it is.
+    """
 
     side: Side = "any"
     type: str | None = None
     filters: tuple[Filter, ...] = ()
+    zone: str | None = None
 
 
 class Number(Frozen):
@@ -73,7 +102,60 @@ class Count(Frozen):
     group: Group
 
 
-Amount = Annotated[Number | Count, Field(discriminator="kind")]
+class StatOf(Frozen):
+    """A stat of a card as it stands; 0 where it has none."""
+
+    kind: Literal["stat"] = "stat"
+    field: str
+    of: Pointed
+
+
+class HeldTotal(Frozen):
+    """How much of a resource a seat has: the ability's own, or its rivals' together."""
+
+    kind: Literal["held"] = "held"
+    resource: str
+    side: Literal["own", "rival"] = "own"
+
+
+class Combined(Frozen):
+    """Two amounts reckoned into one; never below 0."""
+
+    kind: Literal["reckoned"] = "reckoned"
+    how: Literal["+", "-", "x", "least", "most"]
+    left: Amount
+    right: Amount
+
+
+class Half(Frozen):
+    kind: Literal["half"] = "half"
+    up: bool = False
+    of: Amount
+
+
+Amount = Annotated[Number | Count | StatOf | HeldTotal | Combined | Half, Field(discriminator="kind")]
+
+
+class Comparison(Frozen):
+    kind: Literal["compare"] = "compare"
+    left: Amount
+    compare: Compare
+    right: Amount
+
+
+class Together(Frozen):
+    """Several conditions: all of them, or any one."""
+
+    kind: Literal["all", "any"]
+    parts: tuple[Condition, ...] = Field(min_length=2)
+
+
+class Unless(Frozen):
+    kind: Literal["unless"] = "unless"
+    part: Condition
+
+
+Condition = Annotated[Comparison | Together | Unless, Field(discriminator="kind")]
 
 
 class This(Frozen):
@@ -83,18 +165,31 @@ class This(Frozen):
 
 
 class It(Frozen):
-    """The latest pick of the same ability."""
+    """The latest pick of the same ability, or the card of the loop."""
 
     kind: Literal["it"] = "it"
 
 
+class That(Frozen):
+    """The card that the cue is about."""
+
+    kind: Literal["that"] = "that"
+
+
+class Host(Frozen):
+    """The card that this one is attached to."""
+
+    kind: Literal["host"] = "host"
+
+
 class Pick(Frozen):
-    """The seat picks between `least` and `most` of the group."""
+    """The seat picks between `least` and `most` of the group; of the cards in `it` where there is no group."""
 
     kind: Literal["pick"] = "pick"
     least: int = Field(default=1, ge=0, le=99)
     most: int = Field(default=1, ge=1, le=99)
-    group: Group
+    group: Group = Group()
+    of_it: bool = False
 
 
 class All(Frozen):
@@ -110,94 +205,165 @@ class Random(Frozen):
     group: Group
 
 
-Target = Annotated[This | It | Pick | All | Random, Field(discriminator="kind")]
+Target = Annotated[This | It | That | Host | Pick | All | Random, Field(discriminator="kind")]
 
 
-class Draw(Frozen):
-    verb: Literal["draw"] = "draw"
-    amount: Amount
+class When(Lean):
+    """A moment of the turn: a phase (by id) or the turn (None) begins or ends; `side` is whose turn it is."""
+
+    at: Literal["begin", "end"] = "begin"
+    side: Side = "any"
+    phase: str | None = None
 
 
-class Discard(Frozen):
-    """The seat gives up cards of its hand, of its own choosing."""
+class Zone(Frozen):
+    """A zone of the ability's own seat, of each card's owner (`any`), or of the rival."""
 
-    verb: Literal["discard"] = "discard"
-    amount: Amount
-
-
-class Deal(Frozen):
-    """Damage, counted apart from the stat that bears it."""
-
-    verb: Literal["deal"] = "deal"
-    amount: Amount
-    target: Target
+    side: Side = "any"
+    zone: str
+    place: Literal["top", "bottom"] = "top"
 
 
-class Heal(Frozen):
-    """Takes damage away again, never below none."""
+class CostPart(Lean):
+    """One part of a price: a resource paid, the card itself tilted, destroyed or returned, or cards discarded."""
 
-    verb: Literal["heal"] = "heal"
-    amount: Amount
-    target: Target
-
-
-class Gain(Frozen):
-    verb: Literal["gain"] = "gain"
-    amount: Amount
-    resource: str
+    how: Literal["pay", "tilt", "destroy", "return", "discard"]
+    number: int | None = Field(default=None, ge=0, le=MOST_AMOUNT)
+    resource: str | None = None
 
 
-class Lose(Frozen):
-    verb: Literal["lose"] = "lose"
-    amount: Amount
-    resource: str
+class Step(Lean):
+    """One step: a verb and what its record says may follow; see `verbs.VERBS`."""
+
+    verb: str
+    amount: Amount | None = None
+    resource: str | None = None
+    seats: Literal["rival", "all"] | None = None
+    target: Target | None = None
+    stat: str | None = None
+    until: When | None = None
+    zone: Zone | None = None
+    card: str | None = None
+    keyword: str | None = None
+    act: str | None = None
+    steps: tuple[AnyStep, ...] | None = None
+    otherwise: tuple[AnyStep, ...] | None = None
+    options: tuple[tuple[AnyStep, ...], ...] | None = None
+    choose: int | None = Field(default=None, ge=1, le=9)
+    group: Group | None = None
+    condition: Condition | None = None
+    cost: tuple[CostPart, ...] | None = None
+    moment: When | None = None
+
+    @model_validator(mode="after")
+    def _as_its_record_says(self) -> Step:
+        verb = VERBS.get(self.verb)
+        if verb is None:
+            raise ValueError(f"there is no verb {self.verb[:40]}")
+        needed = {part for slot in verb.slots for part in PARTS[slot] if slot not in OPTIONAL}
+        may = {part for slot in verb.slots for part in PARTS[slot]}
+        given = {part for part in type(self).model_fields if part != "verb" and getattr(self, part) is not None}
+        if lacking := sorted(needed - given):
+            raise ValueError(f"{self.verb} needs {', '.join(lacking)}")
+        if odd := sorted(given - may):
+            raise ValueError(f"{self.verb} has no {', '.join(odd)}")
+        acts = FORBIDDEN if self.verb == "forbid" else ALLOWED
+        if self.act is not None and self.act not in acts:
+            raise ValueError(f"{self.act[:40]} is nothing to {self.verb}")
+        return self
+
+    @property
+    def within(self) -> Iterator[tuple[Step, ...]]:
+        """The steps inside it, block by block."""
+        yield from (block for block in (self.steps, self.otherwise) if block)
+        yield from self.options or ()
 
 
-class Reveal(Frozen):
-    """The top cards of the seat's draw pile are shown to all and stay where they are."""
+PARTS: dict[Slot, tuple[str, ...]] = {
+    "amount": ("amount",), "resource": ("resource",), "seats": ("seats",), "to": ("target",), "target": ("target",),
+    "stat": ("stat", "target", "amount"), "until": ("until",), "put": ("zone",), "from_zone": ("zone",), "zone": ("zone",),
+    "made": ("card",), "grant": ("keyword", "target"), "strip": ("keyword", "target"), "act": ("act", "target"),
+    "steps": ("steps",), "options": ("choose", "options"), "group": ("group",), "condition": ("condition",),
+    "otherwise": ("otherwise",), "cost": ("cost",), "moment": ("moment",),
+}  # fmt: skip
+"""The parts of a step that each slot fills."""
+OPTIONAL = {"seats", "until", "from_zone", "otherwise"}
 
-    verb: Literal["reveal"] = "reveal"
-    amount: Amount
-
-
-AnyStep = Draw | Discard | Deal | Heal | Gain | Lose | Reveal
-Step = Annotated[Annotated[AnyStep, Field(discriminator="verb")], BeforeValidator(step_as_now)]
-MODELS: Mapping[str, type[Frozen]] = {each.model_fields["verb"].default: each for each in get_args(AnyStep)}
-"""The model of each verb's step; `raise` has `Raise`."""
-
-
-class Raise(Frozen):
-    """A lasting change to a stat of the ability's own card while it is in play."""
-
-    verb: Literal["raise"] = "raise"
-    stat: str
-    target: This = This()
-    amount: Amount
+AnyStep = Annotated[Step, BeforeValidator(step_as_now)]
 
 
-class Triggered(Frozen):
-    """`upon CUE this: step; step`."""
+class Limit(Frozen):
+    number: int = Field(ge=1, le=9)
+    each: Literal["turn", "game"]
+
+
+class Triggered(Lean):
+    """`upon CUE …: step; step`. `of`: the moment is of other cards, not of this one. `source`: what a hurt comes from."""
 
     kind: Literal["upon"] = "upon"
-    cue: Cue
-    steps: tuple[Step, ...] = Field(min_length=1)
+    cue: str
+    of: Group | None = None
+    source: Group | None = None
+    when: When | None = None
+    resource: str | None = None
+    side: Literal["rival"] | None = None
+    compare: Literal["above", "under"] | None = None
+    number: int | None = Field(default=None, ge=0, le=MOST_AMOUNT)
+    limit: Limit | None = None
+    condition: Condition | None = None
+    steps: tuple[AnyStep, ...] = Field(min_length=1)
+
+    @model_validator(mode="after")
+    def _of_a_cue(self) -> Triggered:
+        cue = CUES.get(self.cue)
+        if cue is None:
+            raise ValueError(f"there is no cue {self.cue[:40]}")
+        if (self.when is not None) != (cue.about == "whose") or (self.resource is not None) != (
+            cue.about == "total"
+        ):
+            raise ValueError(f"what {self.cue} is about is not said")
+        return self
 
 
-class Continuous(Frozen):
-    """`always: raise STAT of this by AMOUNT`, one or several."""
+class Offered(Lean):
+    """`offer COST: step; step`: what its controller may do with a card in play, as often as it can be paid."""
+
+    kind: Literal["offer"] = "offer"
+    cost: tuple[CostPart, ...] = Field(min_length=1)
+    limit: Limit | None = None
+    condition: Condition | None = None
+    steps: tuple[AnyStep, ...] = Field(min_length=1)
+
+
+class Continuous(Lean):
+    """`always: …`: what holds while the card is in play, and its condition does."""
 
     kind: Literal["always"] = "always"
-    raises: tuple[Raise, ...] = Field(min_length=1)
+    condition: Condition | None = None
+    lasting: tuple[AnyStep, ...] = Field(min_length=1)
 
 
-Ability = Annotated[Triggered | Continuous, Field(discriminator="kind")]
+class Keyworded(Frozen):
+    """`has …`: keywords printed on the card."""
+
+    kind: Literal["has"] = "has"
+    keywords: tuple[str, ...] = Field(min_length=1)
 
 
-def target_of(step: Step) -> Target | None:
-    """The target a step names, or None for a step without one."""
-    return step.__dict__.get("target")
+AbilityLine = Annotated[Triggered | Offered | Continuous | Keyworded, Field(discriminator="kind")]
+Ability = Annotated[AbilityLine, BeforeValidator(step_as_now)]
 
 
-def resource_of(step: Step) -> str | None:
-    """The resource a step is of, or None for a step without one."""
-    return step.__dict__.get("resource")
+def walked(steps: tuple[Step, ...]) -> Iterator[Step]:
+    """Every step and all that are inside, in the order of their text."""
+    for step in steps:
+        yield step
+        for block in step.within:
+            yield from walked(block)
+
+
+def steps_of(ability: Triggered | Offered | Continuous | Keyworded) -> tuple[Step, ...]:
+    """The outermost steps of any ability."""
+    if isinstance(ability, Keyworded):
+        return ()
+    return ability.lasting if isinstance(ability, Continuous) else ability.steps

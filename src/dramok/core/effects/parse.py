@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from functools import cache
+from itertools import pairwise
 from typing import Any
 
 from lark import Lark, Token
@@ -19,11 +20,12 @@ from dramok.core.problem import Problem, Span, nearest_name
 MOST_CHARACTERS = 500
 MOST_DEPTH = 8
 WHERE = "effect"
+_AMOUNT = ("a whole number", "count", "a stat of a card")
 
 
 @cache
 def _parser() -> Lark:
-    return Lark(GRAMMAR, parser="lalr", strict=True, lexer=EffectLexer, start=["ability", "step", "raise_"])
+    return Lark(GRAMMAR, parser="lalr", strict=True, lexer=EffectLexer, start=["ability", "step", "lasting"])
 
 
 def parse_ability(
@@ -46,7 +48,7 @@ def parse_ability(
     try:
         tree: Any = _parser().parse(found, start="ability")
     except UnexpectedInput as error:
-        problems = _salvaged(found, _syntax(error, len(text.rstrip()), line), resolver, text, line)
+        problems = _salvaged(found, _syntax(error, found, len(text.rstrip()), line), resolver, text, line)
     else:
         ability, problems = resolver.ability(tree), []
         if ability is not None:
@@ -62,13 +64,13 @@ def _salvaged(found: list[Token], whole: Problem, resolver: Resolver, text: str,
         return [whole]
     colon = found[colons[0]]
     problems = [whole] if whole.span and whole.span.column <= (colon.start_pos or 0) + 1 else []
-    start = "raise_" if found[0].type == "ALWAYS" else "step"
+    start = "lasting" if found[0].type == "ALWAYS" else "step"
     for piece in _pieces(found[colons[0] + 1 :]):
         try:
             tree: Any = _parser().parse(piece, start=start)
         except UnexpectedInput as error:
             end = (piece[-1].end_pos or 0) if piece[-1] is not found[-1] else len(text.rstrip())
-            problems.append(_syntax(error, end, line))
+            problems.append(_syntax(error, piece, end, line))
         else:
             resolver.step(tree)
     return problems or [whole]
@@ -87,13 +89,18 @@ def _pieces(found: list[Token]) -> Iterator[list[Token]]:
         yield piece
 
 
-def _syntax(error: UnexpectedInput, end: int, line: int) -> Problem:
+def _syntax(error: UnexpectedInput, found: list[Token], end: int, line: int) -> Problem:
     expected: tuple[str, ...] = ()
     token: Token | None = None
     if isinstance(error, UnexpectedToken):
         token = error.token
         accepted = error.accepts or error.expected
-        expected = tuple(sorted({plain(terminal) for terminal in accepted if terminal != "BAD"}))
+        words = {plain(terminal) for terminal in accepted if terminal != "BAD"}
+        expected = tuple(sorted(words, key=lambda word: (not word[0].isalpha(), word)))
+        before = next((one for one, other in pairwise(found) if other is token and one.type == "NAME"), None)
+        if expected == ("of",) and before is not None:
+            # A name was taken for a stat of a card, where an amount was to stand.
+            token, expected = before, _AMOUNT
     at_end = token is None or token.type == "$END"
     column = end + 1 if at_end or token is None else (token.start_pos or 0) + 1
     length = 1 if at_end or token is None else len(token.value) or 1

@@ -1,7 +1,7 @@
 """The verbs and cues of the language: one record each, which says all that the rooms ask of one.
 
 Grammar, lexer, reading, canonical text, wording, prices and the engine's program go over these records. A new verb is its
-record here and what it does in `engine.steps.DO`; a new cue its record and the place that triggers it.
+record here and its entry in `engine.program.CODES`; a new cue its record and the place that triggers it.
 """
 
 from __future__ import annotations
@@ -10,62 +10,140 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-Form = Literal["amount", "target", "resource", "stat"]
-"""What follows a verb: an amount; an amount `to` a target; an amount of a resource; a stat of this card `by` an amount."""
+Slot = Literal[
+    "amount", "resource", "seats", "to", "target", "stat", "until", "put", "from_zone", "zone", "made", "grant", "strip", "act",
+    "steps", "options", "group", "condition", "otherwise", "cost", "moment",
+]  # fmt: skip
+"""What may follow a verb. `to` and `target` are both the step's target, with and without the word; `stat` is a stat of a target by
+an amount; `grant` and `strip` are a keyword and its target; `act` is what is forbidden or allowed, and its target."""
+
+Form = Literal["amount", "target", "resource", "stat", "block"]
+"""What an effect is of, for prices and phrases: an amount, an amount to a target, an amount of a resource, a stat, or steps within."""
 
 
 @dataclass(frozen=True)
 class Verb:
-    """`helps`: whether it is good for whom it is done to. `phrase` and `phrases` (of several) print it where a game has no
-    words of its own for it; `formerly` are words that older games and texts have for it."""
+    """`slots` in the order in which they are written. `helps`: whether it is good for whom it is done to; None: it depends on what is
+    within. `lasting`: it may follow `always`. `phrase` and `phrases` (of several; of a stat: another card's than its own) print it where a game has no words of its own for
+    it; `formerly` are words that older games and texts have for it."""
 
     word: str
-    form: Form
-    helps: bool
+    slots: tuple[Slot, ...]
+    helps: bool | None
     phrase: str
     phrases: str = ""
+    lasting: bool = False
     formerly: tuple[str, ...] = ()
+
+    @property
+    def form(self) -> Form:
+        if "steps" in self.slots or "options" in self.slots:
+            return "block"
+        if "stat" in self.slots:
+            return "stat"
+        if "resource" in self.slots:
+            return "resource"
+        return "target" if self.aims else "amount"
+
+    @property
+    def aims(self) -> bool:
+        """Whether it is done to cards."""
+        return any(slot in self.slots for slot in ("to", "target", "stat", "put", "grant", "strip", "act"))
+
+    @property
+    def counts(self) -> bool:
+        """Whether it has an amount."""
+        return "amount" in self.slots or "stat" in self.slots
+
+
+Moment = Literal["card", "whose", "total", "match"]
+"""What a cue is about: a card; whose turn or phase; a resource; the match."""
 
 
 @dataclass(frozen=True)
 class Cue:
-    """`said` is the moment in the log's words; `phrase` begins the printed line where a game has no words of its own for it."""
+    """`said` is the moment in the log's words; `phrase` begins the printed line where a game has no words of its own for it, `of`
+    where the moment is another card's. `that`: the word `that` points at a card then, even when the cue is the card's own."""
 
     word: str
     said: str
     phrase: str
+    of: str = ""
+    about: Moment = "card"
+    that: bool = False
 
 
 VERBS: Mapping[str, Verb] = {
     each.word: each
     for each in (
-        Verb("draw", "amount", True, "draw {n} card {each}", "draw {n} cards {each}"),
-        Verb("discard", "amount", False, "discard {n} card {each}", "discard {n} cards {each}"),
-        Verb("deal", "target", False, "{n} {damage} to {target} {each}"),
-        Verb("heal", "target", True, "heal {n} {damage} from {target} {each}", formerly=("restore",)),
-        Verb("gain", "resource", True, "gain {n} {what} {each}"),
-        Verb("lose", "resource", False, "lose {n} {what} {each}"),
-        Verb("raise", "stat", True, "{stat} is {n} higher {each}"),
-        Verb(
-            "reveal",
-            "amount",
-            True,
-            "reveal the top card of your pile {each}",
-            "reveal the top {n} cards of your pile {each}",
-        ),
+        Verb("draw", ("amount", "seats"), True, "draw {n} card {each}", "draw {n} cards {each}"),
+        Verb("discard", ("amount", "seats"), False, "discard {n} card {each}", "discard {n} cards {each}"),
+        Verb("deal", ("amount", "to"), False, "{n} {damage} to {target} {each}"),
+        Verb("heal", ("amount", "to"), True, "heal {n} {damage} from {target} {each}", formerly=("restore",)),
+        Verb("gain", ("amount", "resource", "seats"), True, "gain {n} {what} {each}"),
+        Verb("lose", ("amount", "resource", "seats"), False, "lose {n} {what} {each}"),
+        Verb("raise", ("stat", "until"), True, "{stat} is {n} higher {each}", "{stat} of {target} is {n} higher {each}", lasting=True),
+        Verb("reveal", ("amount",), True, "reveal the top card of your pile {each}", "reveal the top {n} cards of your pile {each}"),
+        Verb("lower", ("stat", "until"), False, "{stat} is {n} lower {each}", "{stat} of {target} is {n} lower {each}", lasting=True),
+        Verb("destroy", ("target",), False, "destroy {target}"),
+        Verb("remove", ("target",), False, "remove {target} from the game"),
+        Verb("return", ("target",), False, "return {target} to its owner's hand"),
+        Verb("put", ("target", "put"), True, "put {target} into {zone}"),
+        Verb("tilt", ("target",), False, "tilt {target}"),
+        Verb("straighten", ("target",), True, "straighten {target}"),
+        Verb("create", ("amount", "made", "seats"), True, "create a {card} {each}", "create {n} {card} {each}"),
+        Verb("grant", ("grant", "until"), True, "{target} has {keyword}", lasting=True),
+        Verb("strip", ("strip", "until"), False, "{target} loses {keyword}", lasting=True),
+        Verb("forbid", ("act", "until"), False, "{target} can't {act}", lasting=True),
+        Verb("allow", ("act", "until"), True, "{target} can {act}", lasting=True),
+        Verb("shield", ("amount", "to", "until"), True, "the next {n} {damage} to {target} does nothing {each}"),
+        Verb("look", ("amount", "from_zone"), True, "look at the top card of {zone} {each}", "look at the top {n} cards of {zone} {each}"),
+        Verb("search", ("target",), True, "search for {target}"),
+        Verb("shuffle", ("zone",), True, "shuffle {zone}"),
+        Verb("may", ("steps",), None, "you may {steps}"),
+        Verb("offer", ("cost", "steps"), None, "you may {cost}: {steps}"),
+        Verb("choose", ("options",), None, "choose {n}: {steps}"),
+        Verb("each", ("group", "steps"), None, "for {target}: {steps}"),
+        Verb("if", ("condition", "steps", "otherwise"), None, "if {if}, {steps}", "if {if}, {steps}, otherwise {otherwise}"),
+        Verb("later", ("moment", "steps"), None, "{when}, {steps}"),
     )
-}
+}  # fmt: skip
 """In the order of the kernel's numbers for them: a new one comes last."""
 
 CUES: Mapping[str, Cue] = {
     each.word: each
     for each in (
-        Cue("play", "on play", ""),
-        Cue("enter", "on entering", "When it comes into play: "),
-        Cue("leave", "on leaving", "When it leaves play: "),
+        Cue("play", "on play", "", "When {group} is played: "),
+        Cue("enter", "on entering", "When it comes into play: ", "When {group} comes into play: "),
+        Cue("leave", "on leaving", "When it leaves play: ", "When {group} leaves play: "),
+        Cue("destroyed", "on being destroyed", "When it is destroyed: ", "When {group} is destroyed: "),
+        Cue("discarded", "on being discarded", "When it is discarded: ", "When {group} is discarded: "),
+        Cue("drawn", "on being drawn", "When you draw it: ", "When {group} is drawn: "),
+        Cue("clash", "on clashing", "When it clashes: ", "When {group} clashes: "),
+        Cue("answered", "on being answered", "When it is answered: ", "When {group} is answered: ", that=True),
+        Cue("hurt", "on being hurt", "When it is hurt: ", "When {group} is hurt: ", that=True),
+        Cue("hurting", "on hurting", "When it hurts another: ", "When {group} hurts another: ", that=True),
+        Cue("begin", "as it begins", "When {when} begins: ", about="whose"),
+        Cue("end", "as it ends", "When {when} ends: ", about="whose"),
+        Cue("match", "as the match begins", "When the match begins: ", about="match"),
+        Cue("rising", "on rising", "When {what} rises above {n}: ", about="total"),
+        Cue("falling", "on falling", "When {what} falls below {n}: ", about="total"),
+        Cue("gaining", "on gaining", "Whenever {what} is gained: ", "Whenever {what} is gained while {held}: ", about="total"),
+        Cue("losing", "on losing", "Whenever {what} is lost: ", "Whenever {what} is lost while {held}: ", about="total"),
     )
-}
+}  # fmt: skip
 """In the order of the kernel's numbers for them, after `always`."""
+
+FORBIDDEN: Mapping[str, str] = {
+    "destroying": "be destroyed", "hurting": "be hurt", "choosing": "be chosen by effects", "affecting": "be changed by effects of rivals",
+    "clashing": "clash", "answering": "answer", "tilting": "be tilted", "straightening": "be straightened",
+}  # fmt: skip
+"""What can be forbidden, and how that is said."""
+ALLOWED: Mapping[str, str] = {
+    "clashing": "clash on the turn it comes",
+    "answering": "answer while it is tilted",
+}
+"""What can be allowed where the rules say otherwise, and how that is said."""
 
 FORMERLY: Mapping[str, str] = {old: verb.word for verb in VERBS.values() for old in verb.formerly}
 
@@ -76,9 +154,13 @@ def verb_as_now(word: str) -> str:
 
 
 def step_as_now(document: Any) -> Any:
-    """A stored step under the verb of now."""
-    if isinstance(document, dict) and document.get("verb") in FORMERLY:
-        return {**document, "verb": FORMERLY[document["verb"]]}
+    """A stored step under the verb of now; a lasting ability under the keys of now."""
+    if not isinstance(document, dict):
+        return document
+    if document.get("verb") in FORMERLY:
+        document = {**document, "verb": FORMERLY[document["verb"]]}
+    if document.get("kind") == "always" and "raises" in document:
+        document = {("lasting" if key == "raises" else key): value for key, value in document.items()}
     return document
 
 

@@ -10,10 +10,14 @@ STAT = "stat"
 RESOURCE = "resource"
 CHOICE = "choice field"
 TAG = "tag"
+KEYWORD = "keyword"
+ZONE = "zone"
+PHASE = "phase"
+CARD = "card"
 
 
-COMMON = {TYPE, STAT, RESOURCE, CHOICE, TAG}
-"""Kinds whose names are common words: typed small. Values of choices keep their capitals."""
+COMMON = {TYPE, STAT, RESOURCE, CHOICE, TAG, KEYWORD, ZONE, PHASE}
+"""Kinds whose names are common words: typed small. Values of choices and names of cards keep their capitals."""
 
 
 def as_typed(kind: str, name: str) -> str:

@@ -1,90 +1,204 @@
-"""Events in words, by the rulebook's own names."""
+"""Events in words, by the rulebook's own names; what a seat may not see is not named."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
-from dramok.core.effects.verbs import CUES
-from dramok.core.engine import state as k
-from dramok.core.engine.match import Match
-from dramok.core.engine.program import CUE_CODES, VERB_CODES
+from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN
+from dramok.core.engine import codes as k
+from dramok.core.engine.abilities import CUE_CODES, VERB_CODES
+from dramok.core.engine.match import Event, Match
 from dramok.core.problem import plural
 
-Event = tuple[int, int, int, int, int]
-_CUES = {CUE_CODES[cue.word]: cue.said for cue in CUES.values()}
+_CUES = {CUE_CODES[cue.word]: cue.said for cue in CUES.values()} | {k.OFFER: "as offered"}
 _VERBS = {code: word for word, code in VERB_CODES.items()}
+_ACTS = {1 << bit: said for bit, said in enumerate(FORBIDDEN.values())}
+_LEAVES = {1 << bit: said for bit, said in enumerate(ALLOWED.values())}
+HIDDEN = "a card"
 
 
 @dataclass(frozen=True)
 class LogLine:
-    """`decision` counts from 0 (the set-up); `card` is the id of the card spoken of, or None; `inner` is part of an effect."""
+    """`decision` counts from 0 (the set-up); `card` is the id of the card spoken of, or None; `inner` is part of an effect; `kind` is
+    the event's lasting code, `seat` whose it is."""
 
     decision: int
     text: str
     card: str | None
     inner: bool
+    kind: int = -1
+    seat: int = 0
 
 
-def told(match: Match) -> list[LogLine]:
-    """The whole match so far, one line an event."""
+def told(match: Match, seat: int | None = None) -> list[LogLine]:
+    """The whole match so far, one line an event, as a seat may know it; with None everything is told."""
+    teller = _Teller(match, seat)
     lines: list[LogLine] = []
     decision = 0
-    for number, event in enumerate(match.state.events):
+    for number, event in enumerate(match.events):
         while decision < len(match.ends) - 1 and number >= match.ends[decision]:
             decision += 1
-        text = _say(match, event)
-        card = match.program.cards[match.state.card_def[event[2]]].id if event[2] >= 0 else None
-        lines.append(LogLine(decision, text, card, event[0] not in _OUTER))
+        text = teller.say(event)
+        if not text:
+            continue
+        named = event[2] >= 0 and not teller.hides(event)
+        card = match.program.cards[match.state.cdef[event[2]]].id if named else None
+        lines.append(LogLine(decision, text, card, event[0] not in _OUTER, event[0], event[1]))
     return lines
 
 
-_OUTER = (k.E_TURN, k.E_PLAYED, k.E_SHUFFLED, k.E_DREW, k.E_DISCARDED, k.E_LEFT, k.E_OVER_LIMIT, k.E_RUNAWAY)
+_OUTER = (
+    k.E_TURN, k.E_PLAYED, k.E_SHUFFLED, k.E_DREW, k.E_DISCARDED, k.E_LEFT, k.E_OVER_LIMIT, k.E_RUNAWAY, k.E_PHASE, k.E_WON, k.E_DRAW,
+    k.E_CLASHES, k.E_ANSWERS, k.E_UNANSWERED, k.E_THROUGH, k.E_OUT, k.E_USED, k.E_REDREW, k.E_KEPT, k.E_MATCH, k.E_TURNED_OVER, k.E_PASSED,
+)  # fmt: skip
+_SECRET = (k.E_DREW, k.E_LOOKED, k.E_FOUND)
 
 
-def _say(match: Match, event: Event) -> str:
-    kind, _, card, a, b = event
-    rules, zones = match.program.rulebook.table, match.program.rulebook.table.zones
-    name = _name(match, card)
-    pile, discards = zones.get("draw", "draw pile"), zones.get("discard", "discard pile")
-    damage = match.program.rulebook.phrases.damage
-    said = {
-        k.E_SHUFFLED: f"The {pile} is shuffled: {plural(a, 'card')}.",
-        k.E_RESHUFFLED: f"The {pile} is empty: the {discards} ({plural(a, 'card')}) goes back into it.",
-        k.E_DREW: f"Drew {name}.",
-        k.E_NO_CARD: f"No card to draw: {pile} and {discards} are empty.",
-        k.E_PLAYED: f"Played {name}.",
-        k.E_ENTERED: f"{name} comes into play.",
-        k.E_LEFT: f"{name} leaves play for the {discards}.",
-        k.E_DISCARDED: f"{name} goes to the {discards}." if a else f"Discarded {name}.",
-        k.E_DESTROYED: f"{name} is destroyed.",
-        k.E_DEALT: f"{a} {damage} on {name}.",
-        k.E_HEALED: f"{a} {damage} healed on {name}." if a else f"{name} bears no {damage}.",
-        k.E_REVEALED: f"{name} is revealed on top of the {pile}.",
-        k.E_PICKED: f"{name} is picked.",
-        k.E_TURN: f"{rules.turn.capitalize()} {a} begins.",
-        k.E_OVER_LIMIT: f"{plural(a, 'card')} over the hand limit of {b}.",
-        k.E_RUNAWAY: f"Cut off after {k.MOST_STEPS} steps without an end, at {name}.",
-        k.E_ABILITY: f"{name}, {_CUES.get(a, 'always')}:",
-        k.E_NOTHING: f"Nothing for {name} to do: the amount is 0, or there is no card for it.",
-        k.E_NO_TARGET: f"No target to {_VERBS.get(a, '')} {b} to: that part does nothing.",
-    }.get(kind)
-    return said if said is not None else _of_resource(match, kind, a, b)
+class _Teller:
+    def __init__(self, match: Match, seat: int | None) -> None:
+        self.match, self.seat = match, seat
+        self.rules = match.program.rulebook
+        self.several = match.program.seats > 1
+        self.damage = self.rules.phrases.damage
+
+    def hides(self, event: Event) -> bool:
+        """Whether the card of an event is not for this seat to know."""
+        kind, seat, _, a, b = event
+        if self.seat is None or seat == self.seat:
+            return False
+        if kind == k.E_FOUND:
+            return not a
+        if kind == k.E_MOVED:
+            return {a, b} <= {k.HAND, k.DRAW_PILE}
+        return kind in _SECRET or kind == k.E_FULL and a == k.HAND
+
+    def say(self, event: Event) -> str:
+        """An event in words; nothing for one that says nothing to a reader."""
+        kind, seat, card, a, b = event
+        said = SAID.get(kind)
+        assert said is not None, f"an event {kind} has no words"
+        name = HIDDEN if self.hides(event) else self.name(card)
+        text = said(self, name, a, b)
+        if not text or not self.several or kind not in _OF_SEAT:
+            return text
+        # A card's name keeps its capital.
+        return f"{self.who(seat)}: {text if text.startswith(name) else text[:1].lower() + text[1:]}"
+
+    def who(self, seat: int) -> str:
+        return "You" if seat == self.seat else f"Seat {seat + 1}"
+
+    def name(self, card: int) -> str:
+        if card < 0:
+            return "no card"
+        definition = self.match.program.cards[self.match.state.cdef[card]]
+        return definition.text(self.rules.roles.name) or definition.code
+
+    def zone(self, zone: int) -> str:
+        return self.rules.zone_name(self.match.program.zones[zone])
+
+    def phase(self, phase: int) -> str:
+        phases = self.rules.played.phases
+        return phases[phase].name if 0 <= phase < len(phases) else "the phase"
+
+    def stat(self, which: int) -> str:
+        field = self.rules.cards.field(self.match.program.stats[which])
+        return field.name.lower() if field is not None else "stat"
+
+    def keyword(self, bit: int) -> str:
+        ident = self.match.program.keywords[bit]
+        return next((each.name for each in self.rules.keywords if each.id == ident), ident)
+
+    def total(self, what: int, number: int) -> str:
+        resource = self.rules.resources[what]
+        return f"{number} {resource.name.lower() if number == 1 else resource.names.lower()}"
+
+    def capped(self, what: int, number: int) -> str:
+        cap = self.rules.resources[what].cap
+        return f"{self.total(what, number)} over the cap{'' if cap is None else f' of {cap}'}: lost."
+
+    def runaway(self, card: str, why: int, full: int) -> str:
+        if why == 1:
+            return f"Cut off after {k.MOST_TURNS} turns without an end."
+        if why == 2:
+            return "Cut off: nobody can decide anything."
+        if full == 2:
+            return f"Cut off after {k.MOST_DECISIONS:,} decisions in one turn, or {k.MOST_IN_MATCH:,} in all, at {card}."
+        return f"Cut off after {k.MOST_STEPS} steps without an end, at {card}." if not full else f"Cut off: more than can be kept track of, at {card}."
 
 
-def _of_resource(match: Match, kind: int, what: int, number: int) -> str:
-    resource = match.program.rulebook.resources[what]
-    noun = resource.name.lower() if number == 1 else resource.names.lower()
-    if kind == k.E_PAID:
-        return f"Paid {number} {noun}."
-    if kind == k.E_GAINED:
-        return f"Gained {number} {noun}."
-    if kind == k.E_LOST:
-        return f"Lost {number} {noun}." if number else f"No {noun} to lose."
-    return f"{number} {noun} over the cap of {resource.cap}: lost."
-
-
-def _name(match: Match, card: int) -> str:
-    if card < 0:
-        return "no card"
-    definition = match.program.cards[match.state.card_def[card]]
-    return definition.text(match.program.rulebook.roles.name) or definition.code
+_OF_SEAT = (
+    k.E_SHUFFLED, k.E_DREW, k.E_NO_CARD, k.E_PLAYED, k.E_PAID, k.E_GAINED, k.E_LOST, k.E_CAPPED, k.E_RESHUFFLED, k.E_OVER_LIMIT, k.E_REDREW,
+    k.E_KEPT, k.E_LOOKED, k.E_FOUND, k.E_DECLINED, k.E_ACCEPTED, k.E_PASSED, k.E_WON, k.E_OUT, k.E_TURN, k.E_TURNED_OVER, k.E_DISCARDED,
+)  # fmt: skip
+Saying = Callable[[_Teller, str, int, int], str]
+SAID: dict[int, Saying] = {
+    k.E_SHUFFLED: lambda t, c, a, b: f"The {t.zone(b)} is shuffled: {plural(a, 'card')}.",
+    k.E_RESHUFFLED: lambda t, c, a, b: f"The {t.zone(0)} is empty: the {t.zone(2)} ({plural(a, 'card')}) goes back into it.",
+    k.E_DREW: lambda t, c, a, b: f"Drew {c}.",
+    k.E_NO_CARD: lambda t, c, a, b: f"No card to draw: {t.zone(0)} and {t.zone(2)} are empty.",
+    k.E_PLAYED: lambda t, c, a, b: f"Played {c}.",
+    k.E_ENTERED: lambda t, c, a, b: f"{c} comes into play.",
+    k.E_LEFT: lambda t, c, a, b: f"{c} leaves play for the {t.zone(2)}.",
+    k.E_DISCARDED: lambda t, c, a, b: f"{c} goes to the {t.zone(2)}." if a else f"Discarded {c}.",
+    k.E_DESTROYED: lambda t, c, a, b: f"{c} is destroyed.",
+    k.E_REDUCED: lambda t, c, a, b: f"{c} has nothing left to bear with: it leaves play.",
+    k.E_DEALT: lambda t, c, a, b: f"{a} {t.damage} on {c}.",
+    k.E_HEALED: lambda t, c, a, b: f"{a} {t.damage} healed on {c}." if a else f"{c} bears no {t.damage}.",
+    k.E_REVEALED: lambda t, c, a, b: f"{c} is revealed on top of the {t.zone(a)}.",
+    k.E_PICKED: lambda t, c, a, b: f"{c} is picked.",
+    k.E_TURN: lambda t, c, a, b: f"{t.rules.table.turn.capitalize()} {a} begins.",
+    k.E_TURN_END: lambda t, c, a, b: "",
+    k.E_PHASE: lambda t, c, a, b: f"{t.phase(a)} begins." if t.several else "",
+    k.E_PHASE_END: lambda t, c, a, b: "",
+    k.E_OVER_LIMIT: lambda t, c, a, b: f"{plural(a, 'card')} over the hand limit of {b}.",
+    k.E_RUNAWAY: lambda t, c, a, b: t.runaway(c, a, b),
+    k.E_ABILITY: lambda t, c, a, b: f"{c}, {_CUES.get(a, 'always')}:",
+    k.E_NOTHING: lambda t, c, a, b: f"Nothing for {c} to do: the amount is 0, or there is no card for it.",
+    k.E_NO_TARGET: lambda t, c, a, b: f"No target to {_VERBS.get(a, '')} {b} to: that part does nothing." if b else f"No card to {_VERBS.get(a, '')}: that part does nothing.",
+    k.E_PAID: lambda t, c, a, b: f"Paid {t.total(a, b)}.",
+    k.E_GAINED: lambda t, c, a, b: f"Gained {t.total(a, b)}.",
+    k.E_LOST: lambda t, c, a, b: f"Lost {t.total(a, b)}." if b else f"No {t.rules.resources[a].names.lower()} to lose.",
+    k.E_CAPPED: lambda t, c, a, b: t.capped(a, b),
+    k.E_MOVED: lambda t, c, a, b: f"{c} goes over to the other side." if a == b == k.IN_PLAY else f"{c} goes to the {t.zone(a)}.",
+    k.E_REMOVED: lambda t, c, a, b: f"{c} is removed.",
+    k.E_RETURNED: lambda t, c, a, b: f"{c} returns to its owner's {t.zone(1)}.",
+    k.E_RECALLED: lambda t, c, a, b: f"{c} comes back to {t.zone(1)}.",
+    k.E_CREATED: lambda t, c, a, b: f"{c} is created.",
+    k.E_CEASED: lambda t, c, a, b: f"{c} is gone for good.",
+    k.E_TILTED: lambda t, c, a, b: f"{c} is tilted.",
+    k.E_STRAIGHTENED: lambda t, c, a, b: f"{c} is straightened.",
+    k.E_RAISED: lambda t, c, a, b: f"{t.stat(a).capitalize()} of {c} rises by {b}.",
+    k.E_LOWERED: lambda t, c, a, b: f"{t.stat(a).capitalize()} of {c} falls by {b}.",
+    k.E_GRANTED: lambda t, c, a, b: f"{c} has {t.keyword(a)} now.",
+    k.E_STRIPPED: lambda t, c, a, b: f"{c} has {t.keyword(a)} no more.",
+    k.E_FORBIDDEN: lambda t, c, a, b: f"{c} can't {_ACTS.get(a, 'do that')} now.",
+    k.E_ALLOWED: lambda t, c, a, b: f"{c} can {_LEAVES.get(a, 'do that')} now.",
+    k.E_SHIELDED: lambda t, c, a, b: f"{c} is shielded from {a} {t.damage}.",
+    k.E_SHIELD_USED: lambda t, c, a, b: f"A shield takes {a} {t.damage} for {c}.",
+    k.E_EXPIRED: lambda t, c, a, b: f"What was done to {c} until now is over.",
+    k.E_CLASHES: lambda t, c, a, b: f"{c} clashes.",
+    k.E_ANSWERS: lambda t, c, a, b: f"{c} answers {t.name(a)}.",
+    k.E_UNANSWERED: lambda t, c, a, b: f"{c} is not answered: {a}.",
+    k.E_THROUGH: lambda t, c, a, b: f"{c} is {a} more than its answer.",
+    k.E_OUT: lambda t, c, a, b: "Out of the match.",
+    k.E_WON: lambda t, c, a, b: "The match is won.",
+    k.E_DRAW: lambda t, c, a, b: "Nobody has won: a draw.",
+    k.E_REDREW: lambda t, c, a, b: f"Gave back {plural(a, 'card')} and drew as many.",
+    k.E_KEPT: lambda t, c, a, b: f"Kept {plural(a, 'card')}.",
+    k.E_LOOKED: lambda t, c, a, b: f"Looked at {c} in the {t.zone(a)}.",
+    k.E_FOUND: lambda t, c, a, b: f"Found {c}.",
+    k.E_CHOSE: lambda t, c, a, b: f"{c}: choice {a + 1}.",
+    k.E_DECLINED: lambda t, c, a, b: f"{c}: declined.",
+    k.E_ACCEPTED: lambda t, c, a, b: f"{c}: accepted.",
+    k.E_ATTACHED: lambda t, c, a, b: f"{c} is attached to {t.name(a)}.",
+    k.E_PREVENTED: lambda t, c, a, b: f"{c} can't {_ACTS.get(a, 'do that')}: nothing happens to it.",
+    k.E_FULL: lambda t, c, a, b: f"No room {'there' if a >= len(t.match.program.zones) or not t.match.program.zones[a] else t.zone(a)}: nothing more comes.",
+    k.E_TURNED_OVER: lambda t, c, a, b: f"{c} is turned over.",
+    k.E_PASSED: lambda t, c, a, b: "No answer.",
+    k.E_MATCH: lambda t, c, a, b: "The match begins." if t.several else "",
+    k.E_USED: lambda t, c, a, b: f"{c} is used.",
+    k.E_PUT_OFF: lambda t, c, a, b: f"{c} puts the rest off until later.",
+    k.E_PUT_BACK: lambda t, c, a, b: f"{c} is put back.",
+}  # fmt: skip
+"""What each event says: (teller, name of its card, a, b)."""

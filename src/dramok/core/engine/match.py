@@ -1,24 +1,44 @@
-"""A match: a program, a deck, a seed and the decisions taken. Undo is replay without the last decision."""
+"""A match: a program, decks, a seed and the decisions taken. Undo is replay without the last decision."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from dramok.core.engine import kernel
-from dramok.core.engine import state as k
+from dramok.core.engine import codes as k
+from dramok.core.engine.kernel.chance import below
+from dramok.core.engine.kernel.loop import decide, run, stands
+from dramok.core.engine.kernel.players import plain
+from dramok.core.engine.kernel.setting import clear, lay, ready
+from dramok.core.engine.kernel.trial import ahead
+from dramok.core.engine.kernel.zones import slot_of
 from dramok.core.engine.program import Program
-from dramok.core.engine.zones import card_at, count
+from dramok.core.engine.shape import State
 
-DOINGS = ("draw", "play", "discard", "dismiss", "end turn", "pick", "done", "cancel")
+DOINGS = (
+    "draw", "play", "discard", "dismiss", "end turn", "pick", "done", "cancel", "use", "yes", "no", "option", "clash", "answer", "keep",
+    "redraw", "give back",
+)  # fmt: skip
+ASKED = (
+    "nothing", "act", "pick", "discard", "hand limit", "declare", "host", "may", "choose", "clash", "answer", "redraw", "answer play",
+    "give back",
+)  # fmt: skip
+PLAYERS = ("random", "plain", "ahead")
+"""Automatic players, from the weakest to the strongest."""
 MOST_SEED = 2**63 - 1
+Deck = Mapping[str, int] | Sequence[str]
+Event = tuple[int, int, int, int, int]
 
 
 class Option(NamedTuple):
-    """One legal decision: what is done, and to which card of the table (-1: none)."""
+    """One legal decision: what is done, to or with which card of the table (-1: none), and what else it names (-1: nothing).
+
+    `other` is the effect of a card that is used, the choice of several, the card that is answered, or the resource given back.
+    """
 
     do: str
     card: int = -1
+    other: int = -1
 
 
 class NotAnOption(ValueError):
@@ -26,76 +46,171 @@ class NotAnOption(ValueError):
 
 
 class Match:
-    """`state` is the kernel's; it is moved on only by `decide`. `decisions` are all that were taken, in order."""
+    """`state` is the kernel's; it is moved on only by `decide`. `decisions` are all that were taken, `events` all that came of them."""
 
-    def __init__(self, program: Program, deck: Sequence[str], seed: int, state: k.State) -> None:
+    def __init__(self, program: Program, decks: Sequence[Sequence[str]], seed: int, state: State) -> None:
         self.program = program
-        self.deck = tuple(deck)
+        self.decks = tuple(tuple(deck) for deck in decks)
         self.seed = seed
         self.state = state
         self.decisions: list[Option] = []
-        self.ends = [len(state.events)]
+        self.events: list[Event] = []
+        self.ends: list[int] = []
+        self._tried: State | None = None
+        self._go_on()
 
     @property
     def options(self) -> tuple[Option, ...]:
-        """Every legal decision of the seat whose turn it is to decide."""
-        return tuple(
-            Option(DOINGS[what], card) for what, card in kernel.options(self.program.compiled, self.state)
-        )
+        """Every legal decision of the seat that must decide."""
+        s = self.state
+        return tuple(Option(DOINGS[s.optk[row]], s.opta[row], s.optb[row]) for row in range(s.options))
 
     @property
     def asked(self) -> str:
-        """What is to be decided: act, pick, discard, hand limit, declare; over when the match was cut off."""
-        if self.state.over:
-            return "over"
-        return ("nothing", "act", "pick", "discard", "hand limit", "declare")[self.state.waiting]
+        """What is to be decided: see `ASKED`; over when the match is."""
+        return "over" if self.state.over else ASKED[self.state.wait]
 
-    def dealt(self) -> tuple[tuple[str, ...], tuple[str, ...]]:
-        """The hand of the first seat in the order in which it was drawn, and its draw pile from the top."""
-        cards, s = self.program.cards, self.state
-        hand, pile = (
-            [cards[s.card_def[card_at(s, 0, zone, place)]].id for place in range(count(s, 0, zone))]
-            for zone in (k.HAND, k.DRAW_PILE)
-        )
+    @property
+    def seat(self) -> int:
+        """The seat that must decide."""
+        return self.state.whose
+
+    def dealt(self, seat: int = 0) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        """The hand of a seat in the order in which it was drawn, and its draw pile from the top."""
+        hand, pile = ([self.program.cards[self.state.cdef[card]].id for card in self.zone(zone, seat)] for zone in (k.HAND, k.DRAW_PILE))
         return tuple(hand), tuple(reversed(pile))
 
-    def decide(self, option: Option) -> list[tuple[int, int, int, int, int]]:
+    def zone(self, zone: int, seat: int) -> list[int]:
+        """The cards of a zone, the lowest first."""
+        s = self.state
+        found = []
+        card = s.zhead[slot_of(self.program.numbers, s, zone, seat)]
+        while card >= 0:
+            found.append(card)
+            card = s.next[card]
+        return found
+
+    def choose(self, player: str) -> int:
+        """The row of the options that an automatic player takes for the seat that must decide: see `PLAYERS`."""
+        p, s = self.program.numbers, self.state
+        if player == "random":
+            return below(p, s, s.whose, k.R_PLAYER, s.options)
+        if player == "plain":
+            return plain(p, s)
+        if self._tried is None:
+            self._tried = State(k.MOST_CARDS, 1)
+        return ahead(p, s, self._tried)
+
+    def decide(self, option: Option) -> list[Event]:
         """Takes one of the options; gives the events that followed. Raises NotAnOption and changes nothing otherwise."""
-        if option not in self.options:
+        found = next((row for row, each in enumerate(self.options) if each == option), None)
+        if found is None:
             raise NotAnOption(f"{option.do} is not possible now")
-        before = len(self.state.events)
-        kernel.decide(self.program.compiled, self.state, DOINGS.index(option.do), option.card)
-        self.decisions.append(option)
-        self.ends.append(len(self.state.events))
-        return self.state.events[before:]
+        return self.take(found)
+
+    def take(self, row: int) -> list[Event]:
+        """Takes the option of a row."""
+        before = len(self.events)
+        self.decisions.append(self.options[row])
+        decide(self.program.numbers, self.state, row)
+        self._go_on()
+        return self.events[before:]
+
+    def _go_on(self) -> None:
+        p, s = self.program.numbers, self.state
+        while True:
+            run(p, s)
+            stands(p, s)
+            rows = s.log[: s.nlog * k.EVENT]
+            self.events += [tuple(rows[at : at + k.EVENT]) for at in range(0, len(rows), k.EVENT)]
+            s.nlog = 0
+            if s.wait != k.W_DRAIN:
+                break
+            s.wait = k.W_NOTHING
+        self.ends.append(len(self.events))
 
 
-def start(program: Program, deck: Mapping[str, int] | Sequence[str], seed: int) -> Match:
-    """Shuffles the deck by the seed and draws the opening hand.
+def fresh(program: Program, decks: Sequence[Deck], seed: int, state: State | None = None) -> tuple[State, list[list[str]]]:
+    """The table with all cards laid, before anything happens; and the decks as lists of ids, in the order of the program's cards.
 
-    `deck` lists card ids, or maps them to counts. The order it is given in does not matter. Raises KeyError for a card
-    that the program lacks and ValueError for a seed out of range or a deck of no or over 400 cards.
+    Raises KeyError for a card that the program lacks and ValueError for a seed out of range, or decks of the wrong number or size.
     """
-    ids = (
-        [card for card, count in deck.items() for _ in range(count)]
-        if isinstance(deck, Mapping)
-        else list(deck)
-    )
+    lists = [
+        [card for card, count in deck.items() for _ in range(count)] if isinstance(deck, Mapping) else list(deck)
+        for deck in decks
+    ]
     if not 0 <= seed <= MOST_SEED:
         raise ValueError(f"the seed must be a whole number from 0 to {MOST_SEED}")
-    if not 1 <= len(ids) <= k.MOST_CARDS:
-        raise ValueError(f"a deck of {len(ids)} cards can't be played; take from 1 to {k.MOST_CARDS}")
-    definitions = sorted(program.definition(card) for card in ids)
-    state = k.State(1, len(definitions), program.compiled.resources)
-    kernel.begin(program.compiled, state, [definitions], seed)
-    return Match(program, sorted(ids), seed, state)
+    if len(lists) != program.seats:
+        raise ValueError(f"this game has {program.seats} seats, and {len(lists)} decks were given")
+    for deck in lists:
+        if not 1 <= len(deck) <= k.MOST_DECK:
+            raise ValueError(f"a deck of {len(deck)} cards can't be played; take from 1 to {k.MOST_DECK}")
+    definitions = [sorted(program.definition(card) for card in deck) for deck in lists]
+    laid = sum(len(deck) for deck in definitions)
+    if laid > k.MOST_CARDS - k.MOST_TOKENS:
+        raise ValueError(f"decks of {laid} cards together can't be played; {k.MOST_CARDS - k.MOST_TOKENS} are the most")
+    s = state or State(k.MOST_CARDS)
+    p = program.numbers
+    clear(p, s, seed & 0xFFFFFFFF, seed >> 32)
+    for seat, laid_out in enumerate(definitions):
+        for made in laid_out:
+            lay(p, s, made, seat, k.DRAW_PILE)
+    ready(p, s)
+    return s, [[program.cards[made].id for made in deck] for deck in definitions]
 
 
-def replay(
-    program: Program, deck: Mapping[str, int] | Sequence[str], seed: int, decisions: Iterable[Option]
-) -> Match:
+def start(program: Program, deck: Deck | Sequence[Deck], seed: int) -> Match:
+    """Sets the table by the seed and goes on until somebody must decide.
+
+    `deck` lists card ids, or maps them to counts; a sequence of such decks, one for each seat. The order in a deck does not matter.
+    Raises as `fresh` does.
+    """
+    several = not isinstance(deck, Mapping) and any(not isinstance(each, str) for each in deck)
+    decks: Sequence[Deck] = deck if several else [deck]  # type: ignore[assignment, list-item]
+    state, lists = fresh(program, decks, seed)
+    state.logs = 1
+    return Match(program, [sorted(each) for each in lists], seed, state)
+
+
+class Dealer:
+    """Deals one deck again and again, as matches of a seed begin: the same table is laid each time."""
+
+    def __init__(self, program: Program, deck: Deck) -> None:
+        self.program, self.deck = program, deck
+        self.state = State(k.MOST_CARDS, 1)
+
+    def dealt(self, seed: int) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        """The first seat's hand in the order in which it is drawn, and its draw pile from the top. Raises as `fresh` does."""
+        s, _ = fresh(self.program, [self.deck], seed, self.state)
+        run(self.program.numbers, s)
+        cards = self.program.cards
+        found: list[list[str]] = []
+        for zone in (k.HAND, k.DRAW_PILE):
+            held, card = [], s.zhead[slot_of(self.program.numbers, s, zone, 0)]
+            while card >= 0:
+                held.append(cards[s.cdef[card]].id)
+                card = s.next[card]
+            found.append(held)
+        return tuple(found[0]), tuple(reversed(found[1]))
+
+
+def replay(program: Program, deck: Deck | Sequence[Deck], seed: int, decisions: Iterable[Option]) -> Match:
     """The same match again, to the same events. Raises NotAnOption where a decision does not belong to it."""
+    match, problem = replay_as_far(program, deck, seed, decisions)
+    if problem is not None:
+        raise problem
+    return match
+
+
+def replay_as_far(
+    program: Program, deck: Deck | Sequence[Deck], seed: int, decisions: Iterable[Option]
+) -> tuple[Match, NotAnOption | None]:
+    """The match as far as its decisions hold, and what the first that does not was refused for."""
     match = start(program, deck, seed)
     for option in decisions:
-        match.decide(option)
-    return match
+        try:
+            match.decide(option)
+        except NotAnOption as error:
+            return match, error
+    return match, None

@@ -1,54 +1,40 @@
-"""Rulebook and cards to the kernel's tables."""
+"""Rulebook and cards to the kernel's program: one flat row of whole numbers."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
 
 from dramok.core.cards import Card, ChoiceField, NumberField
-from dramok.core.effects import Ability
-from dramok.core.effects.model import (
-    All,
-    Amount,
-    ChoiceIs,
-    Continuous,
-    Filter,
-    Group,
-    HasTag,
-    It,
-    Not,
-    Number,
-    Other,
-    Pick,
-    Raise,
-    Random,
-    StatCompare,
-    Step,
-    This,
-    resource_of,
-    target_of,
-)
-from dramok.core.effects.verbs import CUES, VERBS
-from dramok.core.engine import state as k
-from dramok.core.problem import fold
+from dramok.core.effects.model import Step, walked
+from dramok.core.engine import codes as k
+from dramok.core.engine.abilities import KeywordBits, Lines
+from dramok.core.engine.turncode import turn_code
+from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook.playrules import PlayRules
 
-VERB_CODES = {word: code for code, word in enumerate(VERBS)}
-CUE_CODES = {word: code for code, word in enumerate(CUES, k.ALWAYS + 1)}
-SIDES = {"any": k.S_ANY, "own": k.S_OWN, "rival": k.S_RIVAL}
-COMPARES = {"is": k.C_IS, "above": k.C_ABOVE, "under": k.C_UNDER}
+AFTER = {"discarded": k.AFTER_DISCARD, "stays": k.AFTER_STAYS, "tilted": k.AFTER_TILTED, "attached": k.AFTER_ATTACHED, "figure": k.AFTER_FIGURE}  # fmt: skip
+ENGINE = 2
+"""The version of the rules as they are played: raised when the same program and decisions would give other events."""
 
 
 @dataclass(frozen=True)
 class Program:
-    """`tables` for the kernel, and what its numbers mean: `cards[d]` is definition d."""
+    """`numbers` for the kernel, and what they mean: `cards[d]` is definition d. `notes` are parts of cards that do not play, and why."""
 
-    compiled: k.Compiled
+    numbers: tuple[int, ...]
     cards: tuple[Card, ...]
     rulebook: Rulebook
     stats: tuple[str, ...]
+    zones: tuple[str, ...]
+    keywords: tuple[str, ...]
+    notes: tuple[Problem, ...]
+
+    @property
+    def seats(self) -> int:
+        return self.numbers[k.H_SEATS]
 
     def definition(self, card_id: str) -> int:
         """Raises KeyError for a card that the program does not hold."""
@@ -60,155 +46,218 @@ class Program:
 
 
 def compile_program(rulebook: Rulebook, cards: Sequence[Card]) -> Program:
-    """Compiles every readable ability of the cards; a draft plays as its last good version, prose not at all."""
-    compiler = _Compiler(rulebook, cards)
-    return Program(compiler.compiled(), tuple(cards), rulebook, compiler.stats)
+    """Compiles every readable ability of the cards; a draft plays as its last good version, prose not at all.
+
+    Raises ValueError for a game that is too large for the engine: over 60 tags or keywords named, over 8 numbers or choices a card.
+    """
+    return _Compiler(rulebook, cards).program()
+
+
+def needed(rulebook: Rulebook, cards: Mapping[str, Card], ids: Iterable[str]) -> tuple[str, ...]:
+    """The ids of the cards that a match with these needs: they, what lies out at the start, and whatever any of them creates."""
+    wanted = {ident for ident in ids if ident in cards}
+    by_code = {card.code: card.id for card in cards.values()}
+    for placed in rulebook.played.set_up.placed:
+        wanted |= {found for each in placed.cards if (found := each if each in cards else by_code.get(each, "")) in cards}
+    scripts = [keyword.effect for keyword in rulebook.keywords]
+    todo = list(wanted)
+    made = {step.card for script in scripts for step in _steps(script.abilities) if step.card}
+    while todo or made - wanted:
+        for ident in sorted(made - wanted):
+            if ident in cards:
+                todo.append(ident)
+            wanted.add(ident)
+        if todo:
+            made |= {step.card for step in _steps(cards[todo.pop()].script(rulebook.roles.effect).abilities) if step.card}
+    return tuple(sorted(ident for ident in wanted if ident in cards))
+
+
+def _steps(abilities: Iterable[object]) -> Iterable[Step]:
+    for ability in abilities:
+        yield from walked(getattr(ability, "steps", ()))
 
 
 class _Compiler:
     def __init__(self, rulebook: Rulebook, cards: Sequence[Card]) -> None:
         schema = rulebook.cards
-        self.rulebook, self.cards = rulebook, cards
-        self.stats = tuple(
-            field.id for field in schema.fields if isinstance(field, NumberField) and field.whole
-        )
-        self.choices = tuple(field for field in schema.fields if isinstance(field, ChoiceField))
+        self.rulebook, self.cards, self.play = rulebook, tuple(cards), rulebook.played
+        numbers = tuple(field.id for field in schema.fields if isinstance(field, NumberField) and field.whole)
+        choices = tuple(field for field in schema.fields if isinstance(field, ChoiceField))
+        # A card may have any number of fields; the table keeps those that something in play looks at.
+        spoken = self._spoken_of()
+        self.stats = numbers if len(numbers) <= k.MOST_STATS else tuple(each for each in numbers if each in spoken)
+        self.choices = choices if len(choices) <= k.MOST_CHOICES else tuple(each for each in choices if each.id in spoken)
         self.types = tuple(each.id for each in schema.types)
         self.resources = tuple(each.id for each in rulebook.resources)
-        self.tags: dict[str, int] = {}
-        self.rows: dict[str, list[int]] = {}
+        self.zones = ("draw", "hand", "discard", "play", "removed", "", "", "", *(zone.id for zone in self.play.zones))
+        self.numbers: list[int] = [0] * k.H_END
+        for what, held, most in (("numbers that something looks at", self.stats, k.MOST_STATS), ("choices that something looks at", self.choices, k.MOST_CHOICES), ("resources", self.resources, k.MOST_RESOURCES), ("card types", self.types, 60)):  # fmt: skip
+            if len(held) > most:
+                raise ValueError(f"a game of over {most} {what} can't be played yet")
 
-    def _add(self, **columns: int) -> None:
+    def _spoken_of(self) -> set[str]:
+        """Fields that stats, the clash, the evaluation or any effect look at, by id."""
+        roles, play = self.rulebook.roles, self.play
+        scripts = [card.script(roles.effect) for card in self.cards] + [each.effect for each in self.rulebook.keywords]
+        hosts = [each.hosts.model_dump_json() for each in play.after_play if each.hosts is not None]
+        text = "".join([*(each.model_dump_json() for each in scripts), *hosts])
+        named = {field.id for field in self.rulebook.cards.fields if f'"{field.id}"' in text}
+        clash = {play.clash.stat} if play.clash else set()
+        return named | clash | set(play.evaluation.stats) | set(roles.stats) | ({roles.damage_limit} if roles.damage_limit else set())
+
+    def add(self, row: Iterable[int]) -> int:
+        at = len(self.numbers)
+        self.numbers += row
+        return at
+
+    def head(self, **columns: int) -> None:
         for name, value in columns.items():
-            self.rows.setdefault(name, []).append(value)
+            self.numbers[getattr(k, name)] = int(value)
 
-    def compiled(self) -> k.Compiled:
-        rules = self.rulebook.table
-        for card in self.cards:
-            self._card(card)
-        for each in self.rulebook.resources:
+    def types_mask(self, types: Iterable[str]) -> int:
+        """The bits of these types, and of all that extend them."""
+        wanted = set(types)
+        return sum(1 << place for place, each in enumerate(self.types) if wanted & set(self._kinds(each)))
+
+    def _kinds(self, ident: str) -> Iterable[str]:
+        at: str | None = ident
+        while at is not None:
+            yield at
+            at = self.rulebook.cards.type(at).extends
+
+    def program(self) -> Program:
+        keywords = KeywordBits(self.rulebook)
+        lines = Lines(self, keywords)
+        self._zones()
+        self._resources()
+        self._rules(self.play)
+        setup, turn = turn_code(self, lines.groups)
+        self.head(H_SETUP=setup, H_TURN=turn)
+        rows = [lines.card(card) for card in self.cards]
+        granted = [lines.keyword(each) for each in keywords.playing()]
+        devised = lines.devised or any(each.becomes == "figure" for each in self.play.after_play)
+        self.head(H_DEVISED=devised, H_RESTLESS=lines.restless, H_LASTS=lines.lasts)
+        defs = [self._definition(card, lines, row, granted) for card, row in zip(self.cards, rows, strict=True)]
+        self.head(H_DEF_ROWS=len(self.numbers), H_DEFS=len(self.cards))
+        for each in defs:
+            self.add(each)
+        self._placed()
+        notes = tuple(lines.notes)
+        return Program(tuple(self.numbers), self.cards, self.rulebook, self.stats, self.zones, tuple(keywords.order), notes)
+
+    def _zones(self) -> None:
+        seen = {"owner": k.SEEN_OWNER, "all": k.SEEN_ALL, "none": k.SEEN_NONE}
+        usual = {k.DRAW_PILE: k.SEEN_NONE, k.HAND: k.SEEN_OWNER, k.GONE: k.SEEN_NONE, k.FREE: k.SEEN_NONE}
+        rows: list[int] = []
+        for zone in range(k.OWN_ZONES):
+            rows += [zone * k.MOST_SEATS, 1, -1, usual.get(zone, k.SEEN_ALL)]
+        for place, own in enumerate(self.play.zones, k.OWN_ZONES):
+            rows += [place * k.MOST_SEATS, int(not own.shared), own.limit or -1, seen[own.seen]]
+        shuffled = sum(1 << place for place, own in enumerate(self.play.zones, k.OWN_ZONES) if own.shuffled)
+        self.head(H_ZONES=len(self.zones), H_ZONE_ROWS=self.add(rows), H_SHUFFLED_ZONES=shuffled)
+
+    def _resources(self) -> None:
+        common = {each: place for place, held in enumerate(self.play.common) for each in held.resources}
+        rows: list[int] = []
+        for place, each in enumerate(self.rulebook.resources):
             cap = each.cap if each.cap is not None else -1
-            self._add(
-                resource_start=each.start,
-                resource_turn=each.each_turn,
-                resource_cap=cap,
-                resource_shared=int(each.shared),
-            )
-        damage_limit = self.rulebook.roles.damage_limit
-        single: dict[str, Any] = {
-            "stats": len(self.stats), "choices": len(self.choices), "resources": len(self.resources),
-            "damage_limit": self.stats.index(damage_limit) if damage_limit in self.stats else -1,
-            "pays": self.resources.index(rules.pays) if rules.pays else -1,
-            "opening_hand": rules.opening_hand, "turn_draw": rules.turn_draw,
-            "hand_limit": -1 if rules.hand_limit is None else rules.hand_limit,
-            "reshuffles": int(rules.empty_draw_pile == "reshuffle"),
-        }  # fmt: skip
-        flat: dict[str, Any] = {
-            name: tuple(self.rows.get(name, ())) for name in k.Compiled.__slots__ if name not in single
-        }
-        return k.Compiled(**single, **flat)
+            rows += [place * k.MOST_SEATS, int(not each.shared), each.start, each.each_turn, cap, int(each.refill), common.get(each.id, -1)]
+        caps = [number for held in self.play.common for number in (held.cap, int(held.over == "choice"))]
+        self.head(
+            H_RESOURCES=len(self.resources), H_RESOURCE_ROWS=self.add(rows), H_COMMONS=len(self.play.common), H_COMMON_ROWS=self.add(caps),
+        )  # fmt: skip
 
-    def _card(self, card: Card) -> None:
+    def resource(self, ident: str) -> int:
+        return self.resources.index(ident)
+
+    def _rules(self, play: PlayRules) -> None:
+        table, roles = self.rulebook.table, self.rulebook.roles
+        kinds = {"reach": k.G_REACH, "drop": k.G_DROP, "most": k.G_MOST}
+        goals = [number for goal in play.goals for number in (kinds[goal.kind], self.resource(goal.total), goal.number)]
+        redraw = play.set_up.redraw
+        self.head(
+            H_SEATS=play.seats, H_FREE=play.free, H_STATS=len(self.stats), H_OPENING=table.opening_hand,
+            H_BEARS=self.stats.index(roles.damage_limit) if roles.damage_limit in self.stats else -1,
+            H_PAYS=self.resource(table.pays) if table.pays else -1,
+            H_HAND_LIMIT=-1 if table.hand_limit is None else table.hand_limit,
+            H_EMPTY={"reshuffle": k.EMPTY_RESHUFFLE, "lose": k.EMPTY_LOSE, "nothing": k.EMPTY_NOTHING}[table.empty_draw_pile],
+            H_RESHUFFLES=-1 if play.reshuffles is None else play.reshuffles,
+            H_GOALS=len(play.goals), H_GOAL_ROWS=self.add(goals), H_TIE=play.tie == "active",
+            H_REDRAW={"none": k.REDRAW_NONE, "hand": k.REDRAW_HAND, "cards": k.REDRAW_CARDS}[redraw.kind], H_RETURNED=redraw.returned == "after",
+            H_PHASES=len(play.phases), H_CLASH_STAT=-1,
+        )  # fmt: skip
+        clash = play.clash
+        if clash is not None:
+            self.head(
+                H_CLASH_TYPES=self.types_mask(clash.types), H_CLASH_STAT=self.stats.index(clash.stat), H_ANSWER_TYPES=self.types_mask(clash.answer_types or clash.types),
+                H_ANSWERS_MANY={"one": k.ANSWERS_ONE, "many": k.ANSWERS_MANY, "none": k.ANSWERS_NONE}[clash.answers], H_CLASH_HURTS=clash.hurts,
+                H_EXCESS=k.EXCESS_THROUGH if clash.excess == "through" else k.EXCESS_LOST, H_ORDER=clash.in_order, H_ON_ARRIVAL=clash.on_arrival, H_TILTS=clash.tilts,
+                H_UNANSWERED={"nothing": k.UNANSWERED_NOTHING, "gains": k.UNANSWERED_GAINS, "loses": k.UNANSWERED_LOSES}[clash.unanswered],
+                H_POINTS=k.POINTS_STAT if clash.points == "stat" else k.POINTS_ONE, H_TOTAL=self.resource(clash.total) if clash.total else -1, H_ANSWER_TILTS=clash.answer_tilts,
+            )  # fmt: skip
+        self._evaluation(play)
+
+    def _evaluation(self, play: PlayRules) -> None:
+        """What totals and stats are good for: as the rulebook says, else by its goals and its clash."""
+        values = play.evaluation
+        towards = {goal.total: 10 for goal in play.goals}
+        of_stat = {play.clash.stat: 3} if play.clash else {}
+        bears = self.rulebook.roles.damage_limit
+        of_stat |= {bears: 2} if bears else {}
+        resources = [values.resources.get(each, towards.get(each, 1)) for each in self.resources]
+        stats = [values.stats.get(each, of_stat.get(each, 0)) for each in self.stats]
+        self.head(H_VALUE_RESOURCE=self.add(resources), H_VALUE_STAT=self.add(stats), H_VALUE_HAND=values.hand)
+
+    def _placed(self) -> None:
+        """Rows of what lies out at the start, each seat's or shared: (zone, definition, how many)."""
+        places = {card.id: place for place, card in enumerate(self.cards)} | {card.code: place for place, card in enumerate(self.cards)}
+        rows = [
+            number
+            for placed in self.play.set_up.placed
+            for ident, count in sorted(placed.cards.items(), key=lambda each: places.get(each[0], -1))
+            if ident in places
+            for number in (self.zones.index(placed.zone), places[ident], count)
+        ]
+        self.head(H_PLACED=self.add([len(rows) // 3, *rows]))
+
+    def _after(self, card: Card) -> tuple[int, int]:
+        """What becomes of the card when played, and the group of what it is attached to."""
+        after = {each.type: each for each in self.play.after_play}
+        rule = next((after[kind] for kind in self._kinds(card.type) if kind in after), None)
+        if rule is None:
+            return (k.AFTER_STAYS if self.rulebook.cards.type(card.type).stays else k.AFTER_DISCARD), -1
+        return AFTER[rule.becomes], -1
+
+    def _definition(self, card: Card, lines: Lines, own: list[list[int]], granted: list[tuple[int, list[list[int]]]]) -> list[int]:
         roles, schema = self.rulebook.roles, self.rulebook.cards
+        after, _ = self._after(card)
+        rule = next((each for kind in self._kinds(card.type) for each in self.play.after_play if each.type == kind), None)
+        hosts = lines.groups.add(rule.hosts) if rule is not None and rule.hosts is not None else -1
+        keys = lines.keys_of(card)
+        rows = [list(row) for row in own]
+        for bit, of_keyword in granted:
+            rows += [list(row) for row in of_keyword] if (keys | lines.granted) >> bit & 1 else []
+        for place, row in enumerate(rows):
+            row[k.B_BIT], row[k.B_LAST] = place, place
+        if sum(1 for row in rows if row[k.B_LIMIT]) and len(rows) > 15:
+            raise ValueError(f"{card.code} has over 15 abilities, keywords included")
+        at = self.add(number for row in rows for number in row)
+        of_itself = sum(1 << cue for cue in {row[k.B_CUE] for row in rows if row[k.B_OF] < 0})
+        total = (k.ON_BEGIN, k.ON_END, k.ON_MATCH, k.ON_RISING, k.ON_FALLING, k.ON_GAINING, k.ON_LOSING)
+        watches = sum(1 << cue for cue in {row[k.B_CUE] for row in rows if row[k.B_OF] >= 0 or row[k.B_CUE] in total})
+        lasting = lines.lasting_of(card, keys)
         cost = card.number(roles.cost)
-        self._add(
-            def_type=self.types.index(card.type), def_stays=int(schema.type(card.type).stays), def_cost=cost if cost is not None else 0,
-            def_tags=sum(1 << self._tag(tag) for tag in card.tags(roles.tags)),
-        )  # fmt: skip
-        for stat in self.stats:
-            number = card.number(stat)
-            self._add(def_stat=number if number is not None and schema.has_field(card.type, stat) else -1)
-        for field in self.choices:
-            self._add(
-                def_choice=schema.list(field.list).position(card.text(field.id))
-                if card.text(field.id)
-                else -1
-            )
-        first = len(self.rows.get("ability_cue", ()))
-        for ability in card.script(roles.effect).abilities:
-            self._ability(ability)
-        self._add(def_abilities=first)
-        self._add(def_abilities=len(self.rows.get("ability_cue", ())))
-
-    def _tag(self, tag: str) -> int:
-        return self.tags.setdefault(fold(tag), len(self.tags))
-
-    def _ability(self, ability: Ability) -> None:
-        first = len(self.rows.get("step_verb", ()))
-        lasting = isinstance(ability, Continuous)
-        self._add(ability_cue=k.ALWAYS if lasting else CUE_CODES[ability.cue])  # type: ignore[union-attr]
-        parts: Iterable[Step | Raise] = ability.raises if isinstance(ability, Continuous) else ability.steps
-        for part in parts:
-            self._step(part)
-        self._add(ability_steps=first)
-        self._add(ability_steps=len(self.rows["step_verb"]))
-
-    def _step(self, step: Step | Raise) -> None:
-        what = -1
-        if isinstance(step, Raise):
-            what = self.stats.index(step.stat)
-        elif (resource := resource_of(step)) is not None:
-            what = self.resources.index(resource)
-        counted, number = self._amount(step.amount)
-        mode, group, least, most = k.T_NONE, -1, 0, 0
-        target = None if isinstance(step, Raise) else target_of(step)
-        match target:
-            case This():
-                mode = k.T_THIS
-            case It():
-                mode = k.T_IT
-            case Pick():
-                mode, group, least, most = k.T_PICK, self._group(target.group), target.least, target.most
-            case All():
-                mode, group = k.T_ALL, self._group(target.group)
-            case Random():
-                mode, group, most = k.T_RANDOM, self._group(target.group), target.number
-        self._add(
-            step_verb=VERB_CODES[step.verb], step_count=counted, step_amount=number, step_what=what,
-            step_target=mode, step_group=group, step_least=least, step_most=most,
-        )  # fmt: skip
-
-    def _amount(self, amount: Amount) -> tuple[int, int]:
-        if isinstance(amount, Number):
-            return 0, amount.value
-        return 1, self._group(amount.group)
-
-    def _group(self, group: Group) -> int:
-        rows = [self._filter(each) for each in group.filters]
-        first = len(self.rows.get("filter_kind", ()))
-        for kind, negated, what, value, compare in rows:
-            self._add(
-                filter_kind=kind,
-                filter_not=negated,
-                filter_what=what,
-                filter_value=value,
-                filter_compare=compare,
-            )
-        self._add(
-            group_side=SIDES[group.side],
-            group_type=self.types.index(group.type) if group.type is not None else -1,
-        )
-        self._add(group_filters=first)
-        self._add(group_filters=first + len(rows))
-        return len(self.rows["group_side"]) - 1
-
-    def _filter(self, each: Filter) -> tuple[int, int, int, int, int]:
-        match each:
-            case Not():
-                kind, negated, what, value, compare = self._filter(each.filter)
-                return kind, 1 - negated, what, value, compare
-            case Other():
-                return k.F_OTHER, 0, -1, 0, 0
-            case HasTag():
-                return k.F_TAG, 0, self._tag(each.tag), 0, 0
-            case ChoiceIs():
-                place = next(number for number, field in enumerate(self.choices) if field.id == each.field)
-                return (
-                    k.F_CHOICE,
-                    0,
-                    place,
-                    self.rulebook.cards.list(self.choices[place].list).position(each.value),
-                    0,
-                )
-            case StatCompare():
-                return k.F_STAT, 0, self.stats.index(each.field), each.number, COMPARES[each.compare]
+        numbers = [card.number(stat) if schema.has_field(card.type, stat) else None for stat in self.stats]
+        stats = [number if number is not None and number >= 0 else -1 for number in numbers]
+        chosen = [schema.list(field.list).position(card.text(field.id)) if card.text(field.id) else -1 for field in self.choices]
+        row = [0] * k.DEF_WIDTH
+        for column, value in (
+            (k.D_TYPE, self.types.index(card.type)), (k.D_TYPE_BIT, 1 << self.types.index(card.type)), (k.D_COST, cost if cost is not None else 0),
+            (k.D_AFTER, after), (k.D_TAGS, lines.groups.tags_of(card)), (k.D_KEYS, keys), (k.D_CUES, of_itself), (k.D_WATCHES, watches),
+            (k.D_ABILITIES, at), (k.D_COUNT, len(rows)), (k.D_LASTING, lasting), (k.D_OFFERS, int(any(row[k.B_CUE] == k.OFFER for row in rows))),
+            (k.D_HOSTS, hosts), (k.D_VALUE, 2 + 3 * max(0, cost or 0)),
+        ):  # fmt: skip
+            row[column] = value
+        row[k.D_STAT : k.D_STAT + len(stats)] = stats
+        row[k.D_CHOICE : k.D_CHOICE + len(chosen)] = chosen
+        return row

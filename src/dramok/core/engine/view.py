@@ -1,28 +1,56 @@
-"""Exactly what one seat may see."""
+"""Exactly what one seat may see: cards of open zones, counts of hidden ones."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, field
 
-from dramok.core.engine import state as k
-from dramok.core.engine.match import Match
-from dramok.core.engine.targets import stat
-from dramok.core.engine.zones import card_at, count
+from dramok.core.engine import codes as k
+from dramok.core.engine.kernel.amounts import resource_slot
+from dramok.core.engine.match import Match, Option
 
 
 @dataclass(frozen=True)
 class TableCard:
-    """A card the seat can see. `stats` as they stand, by field id; `damage` in points."""
+    """A card the seat can see. `stats` as they stand, `printed` as on the card, by field id; `damage` in points; `host`: the card it is
+    attached to, or -1; `changes`: what was done to it until some moment, and what lasts on the table and makes the rest."""
 
     instance: int
     card: str
     damage: int
     stats: dict[str, int]
+    tilted: bool = False
+    keywords: tuple[str, ...] = ()
+    host: int = -1
+    clashing: bool = False
+    answers: int = -1
+    printed: dict[str, int] = field(default_factory=dict)
+    changes: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class ZoneView:
+    """A zone of the designer's own, or a usual one: `cards` None where it is hidden. A pile's top card comes last."""
+
+    zone: str
+    name: str
+    count: int
+    cards: tuple[TableCard, ...] | None
+
+
+@dataclass(frozen=True)
+class SeatView:
+    """What is seen of one seat: its zones and its own resources, by id. `out`: it has lost."""
+
+    seat: int
+    zones: tuple[ZoneView, ...]
+    resources: dict[str, int]
+    out: bool = False
 
 
 @dataclass(frozen=True)
 class TableView:
-    """Counts for what is hidden, cards for what is open. `discard` has its top card last."""
+    """The table as a seat sees it. `seats` begin with its own; `shared` are the zones of all; `looked` the hidden cards it looks at now."""
 
     draw_count: int
     hand: tuple[TableCard, ...]
@@ -32,31 +60,100 @@ class TableView:
     resources: dict[str, int]
     turn: int
     hand_limit: int | None
+    seats: tuple[SeatView, ...] = ()
+    shared: tuple[ZoneView, ...] = ()
+    looked: tuple[TableCard, ...] = ()
+    active: int = 0
+    round: int = 1
+    phase: str = ""
+    deciding: int = 0
+    winner: int = k.NOBODY
 
 
 def view(match: Match, seat: int = 0) -> TableView:
-    """The table as `seat` sees it: its own hand, the open zones, and only a count of its draw pile."""
-    s = match.state
-
-    def zone(which: int) -> tuple[TableCard, ...]:
-        return tuple(_card(match, card_at(s, seat, which, place)) for place in range(count(s, seat, which)))
-
-    shared = match.program.compiled.resource_shared
-    resources = {
-        each.id: s.resource[number if shared[number] else seat * len(shared) + number]
-        for number, each in enumerate(match.program.rulebook.resources)
-    }
+    """The table as `seat` sees it: its own hand, the open zones, and only counts of the rest."""
+    s, p, rules = match.state, match.program.numbers, match.program.rulebook
+    phases = rules.played.phases
+    seats = tuple(_seat(match, (seat + step) % s.seats, seat) for step in range(s.seats))
+    shared = tuple(
+        _zone(match, zone, 0, seat) for zone in range(k.OWN_ZONES, len(match.program.zones)) if not _stride(match, zone)
+    )
+    mine = {zone.zone: zone for zone in seats[0].zones}
+    total = {each.id: s.res[resource_slot(p, s, number, seat)] for number, each in enumerate(rules.resources)}
+    looked = tuple(_card(match, option.card) for option in seen_options(match, seat) if option.card >= 0 and _hidden(match, option.card, seat))
     return TableView(
-        count(s, seat, k.DRAW_PILE), zone(k.HAND), zone(k.DISCARD_PILE), zone(k.IN_PLAY), zone(k.RESOLVING),
-        resources, s.turn, match.program.rulebook.table.hand_limit,
+        mine["draw"].count, mine["hand"].cards or (), mine["discard"].cards or (), mine["play"].cards or (),
+        tuple(_card(match, card) for each in range(s.seats) for card in match.zone(k.RESOLVING, each) if s.top > 1),
+        total, s.turn, rules.table.hand_limit, seats, shared, looked, s.active, s.round,
+        phases[s.phase].name if 0 <= s.phase < len(phases) else "", s.whose, s.winner,
     )  # fmt: skip
 
 
+def seen_options(match: Match, seat: int) -> tuple[Option, ...]:
+    """The options, for the seat that decides; for every other none."""
+    return match.options if match.seat == seat and not match.state.over else ()
+
+
+def _stride(match: Match, zone: int) -> int:
+    p = match.program.numbers
+    return p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE]
+
+
+def _seen(match: Match, zone: int, of: int, seat: int) -> bool:
+    p = match.program.numbers
+    seen = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_SEEN]
+    return seen == k.SEEN_ALL or seen == k.SEEN_OWNER and of == seat
+
+
+def _hidden(match: Match, card: int, seat: int) -> bool:
+    s = match.state
+    return not _seen(match, s.zone[card], s.slot[card] % k.MOST_SEATS, seat)
+
+
+def _seat(match: Match, of: int, seat: int) -> SeatView:
+    s, p = match.state, match.program.numbers
+    usual = (k.DRAW_PILE, k.HAND, k.DISCARD_PILE, k.IN_PLAY, k.REMOVED)
+    own = [zone for zone in range(k.OWN_ZONES, len(match.program.zones)) if _stride(match, zone)]
+    zones = tuple(_zone(match, zone, of, seat) for zone in (*usual, *own))
+    resources = {each.id: s.res[resource_slot(p, s, number, of)] for number, each in enumerate(match.program.rulebook.resources)}
+    return SeatView(of, zones, resources, bool(s.out[of]))
+
+
+def _zone(match: Match, zone: int, of: int, seat: int) -> ZoneView:
+    ident = match.program.zones[zone]
+    cards = match.zone(zone, of)
+    shown = tuple(_card(match, card) for card in cards) if _seen(match, zone, of, seat) else None
+    return ZoneView(ident, match.program.rulebook.zone_name(ident), len(cards), shown)
+
+
 def _card(match: Match, instance: int) -> TableCard:
-    s, t = match.state, match.program.compiled
-    stats = {
-        name: value
-        for number, name in enumerate(match.program.stats)
-        if (value := stat(t, s, instance, number)) >= 0
-    }
-    return TableCard(instance, match.program.cards[s.card_def[instance]].id, s.card_damage[instance], stats)
+    s, program = match.state, match.program
+    card = program.cards[s.cdef[instance]]
+    printed = {name: number for name in program.stats if (number := card.number(name)) is not None and number >= 0 and program.rulebook.cards.has_field(card.type, name)}
+    if s.zone[instance] != k.IN_PLAY:
+        return TableCard(instance, card.id, 0, printed, printed=printed)
+    stats = {name: value for place, name in enumerate(program.stats) if (value := s.stat[instance * k.MOST_STATS + place]) >= 0}
+    keys = tuple(key for bit, key in enumerate(program.keywords) if s.keys[instance] >> bit & 1)
+    return TableCard(
+        instance, card.id, s.damage[instance], stats, bool(s.tilted[instance]), keys, s.host[instance], bool(s.mark[instance] & k.MARK_CLASHING), s.answers[instance] - 1,
+        printed, tuple(_changes(match, instance, stats, printed)),
+    )  # fmt: skip
+
+
+def _changes(match: Match, instance: int, stats: dict[str, int], printed: dict[str, int]) -> Iterator[str]:
+    """Why a card's numbers are not as printed."""
+    s, program = match.state, match.program
+    for_a_while = dict.fromkeys(stats, 0)
+    for row in range(s.nmod):
+        if s.modc[row] == instance and s.modi[row] == s.inc[instance] and s.modk[row] == k.M_RAISED:
+            # A stat that the card has not was raised, too: nothing came of it.
+            name = program.stats[s.modw[row]]
+            for_a_while[name] = for_a_while.get(name, 0) + s.moda[row]
+    for name, value in stats.items():
+        field_of = program.rulebook.cards.field(name)
+        said = field_of.name.lower() if field_of is not None else name
+        if for_a_while[name]:
+            yield f"{said} {for_a_while[name]:+d} for a while"
+        rest = value - printed.get(name, value) - for_a_while[name]
+        if rest:
+            yield f"{said} {rest:+d} by what lasts on the table"

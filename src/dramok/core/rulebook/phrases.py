@@ -6,24 +6,39 @@ What a phrase holds in braces is filled in by the wording: a part of its slot, o
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from pydantic import Field, field_validator
 
-from dramok.core.effects.verbs import CUES, VERBS, phrases_as_now
+from dramok.core.effects.verbs import CUES, VERBS, Slot, Verb, phrases_as_now
 from dramok.core.problem import Frozen, Problem
 
 _SIDES = {"own": "of yours", "rival": "of your rival's", "any": ""}
 _PICKS = {
-    "this": "this card", "it": "that card", "them": "those cards", "one": "a {group}", "some": "{n} {group}", "upto": "up to {n} {group}",
+    "this": "this card", "that": "that card", "host": "the card it is on", "it": "that card", "them": "those cards", "one": "a {group}", "some": "{n} {group}", "upto": "up to {n} {group}",
     "all": "each {group}", "random": "a random {group}", "randoms": "{n} random {group}", "each": "for each {group}",
 }  # fmt: skip
 _FILTERS = {
     "other": "other", "not": "non-{word}", "is": "with {stat} {n}", "above": "with {stat} above {n}", "under": "with {stat} under {n}",
+    "has": "with {word}", "tilted": "tilted", "hurt": "hurt", "created": "created",
+}  # fmt: skip
+_SAYS = {
+    "guard": "if {if}, {step}", "limit-turn": "(at most {n} times a turn)", "limit-game": "(at most {n} times a game)",
+    "is": "{left} is {right}", "above": "{left} is above {right}", "under": "{left} is under {right}", "not": "it is not so that {if}", "and": "{left} and {right}", "or": "{left} or {right}",
+    "count": "the number of {group}", "stat-of": "the {stat} of {target}", "held-own": "your {what}", "held-rival": "your rival's {what}",
+    "plus": "{left} plus {right}", "minus": "{left} less {right}", "times": "{left} times {right}", "least-of": "the lesser of {left} and {right}",
+    "most-of": "the greater of {left} and {right}", "half-down": "half of {n}", "half-up": "half of {n}, rounded up",
+    "seats-rival": "have your rival {step}", "seats-all": "have everyone {step}", "until-begin": "until {when} begins", "until-end": "until {when} ends",
+    "at-begin": "when {when} begins", "at-end": "when {when} ends", "when-any": "the {when}", "when-own": "your {when}", "when-rival": "your rival's {when}",
+    "cost-pay": "pay {n} {what}", "cost-tilt": "tilt this card", "cost-destroy": "destroy this card", "cost-return": "return this card",
+    "cost-discard": "discard {n} of your cards", "zone-own": "your {zone}", "zone-rival": "your rival's {zone}", "zone-any": "the {zone}",
+    "bottom": "the bottom of {zone}", "in": "{group} in the {zone}",
 }  # fmt: skip
 """The plain words of a game that has none of its own."""
+
+_BRACES = re.compile(r"\{([^{}]*)\}")
 
 ANY_CARD = "card"
 """The noun for cards of whatever type."""
@@ -42,6 +57,7 @@ class Phrases(Frozen):
     sides: dict[str, str] = {}
     picks: dict[str, str] = {}
     filters: dict[str, str] = {}
+    says: dict[str, str] = {}
     nouns: dict[str, str] = {}
     plurals: dict[str, str] = {}
     damage: str = "damage"
@@ -51,6 +67,14 @@ class Phrases(Frozen):
     def cue(self, word: str) -> str:
         """What a line begins with for a moment of the language."""
         return self.cues.get(word, CUES[word].phrase)
+
+    def cue_of(self, word: str) -> str:
+        """What a line begins with for a moment of other cards, or of a total while it is past a number."""
+        return self.cues.get(several(word), CUES[word].of)
+
+    def say(self, word: str) -> str:
+        """How conditions, moments, prices and reckoned amounts are put: see `_SAYS`."""
+        return self.says.get(word, _SAYS[word])
 
     def verb(self, word: str, one: bool) -> str:
         """The phrase of a verb, of one thing or of several. A game without words of its own for it has the plain ones."""
@@ -96,6 +120,11 @@ class Phrases(Frozen):
         return phrases_as_now(verbs)
 
 
+def braced(text: str) -> tuple[str, ...]:
+    """The parts in braces of a text, in their order."""
+    return tuple(_BRACES.findall(text))
+
+
 def several(verb: str) -> str:
     """The key of a verb's phrase of several things."""
     return f"{verb}s"
@@ -126,7 +155,7 @@ class Phrase:
     def unwritten(self, phrases: Phrases) -> str:
         """What would be said if the game had no words for it: of several as of one where it has those, else the plain words."""
         one = self.key.removesuffix("s")
-        if self.room == "verbs" and one in VERBS and one != self.key:
+        if self.room == "verbs" and one in VERBS and one != self.key and self.key not in VERBS:
             return phrases.verbs[one] if phrases.as_one(one) else self.plain
         if self.room == "plurals":
             return (
@@ -137,29 +166,51 @@ class Phrase:
         return phrases.small(self.plain) if self.room == "nouns" else self.plain
 
 
-_FORMS = {
-    "amount": (("n", "each", "damage"), ("n",)),
-    "target": (("n", "each", "damage", "target"), ("n", "target")),
-    "resource": (("n", "each", "what"), ("n", "what")),
-    "stat": (("n", "each", "stat"), ("n", "stat", "each")),
-}
-"""What phrases of a verb may hold, by what follows it in the language; and what of it they need."""
+_HOLD: Mapping[Slot, tuple[str, ...]] = {
+    "amount": ("n", "each", "damage"), "resource": ("what",), "to": ("target",), "target": ("target",), "stat": ("stat", "n", "each", "target"),
+    "put": ("zone",), "from_zone": ("zone",), "zone": ("zone",), "made": ("card",), "grant": ("keyword", "target"), "strip": ("keyword", "target"),
+    "act": ("act", "target"), "steps": ("steps",), "options": ("n", "steps"), "group": ("target",), "condition": ("if",), "cost": ("cost",),
+    "moment": ("when",), "otherwise": ("otherwise",),
+}  # fmt: skip
+"""What the phrases of a verb may hold, by what follows it in the language."""
+_UNSAID = ("each", "damage", "otherwise", "zone")
+"""Parts that a phrase may leave out."""
+
+
+def _parts(verb: Verb) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """What the phrases of a verb may hold, and what of it they say nothing without."""
+    may = tuple(dict.fromkeys(part for slot in verb.slots for part in _HOLD.get(slot, ())))
+    needed = [part for part in may if part not in _UNSAID]
+    return may, tuple(needed)
+
+
 _ABOUT_SIDES = {"own": "your side", "rival": "the rival's side", "any": "either side"}
 _ABOUT_PICKS = {
-    "this": "the card itself", "it": "the card picked before", "them": "the cards picked before", "one": "one picked", "some": "several picked",
+    "this": "the card itself", "that": "the moment's card", "host": "the card it is attached to", "it": "the card picked before", "them": "the cards picked before", "one": "one picked", "some": "several picked",
     "upto": "up to so many picked", "all": "every one", "random": "one by lot", "randoms": "several by lot", "each": "one for each",
 }  # fmt: skip
-_ABOUT_FILTERS = {"other": "another card than this", "not": "not so", "is": "a stat that is", "above": "a stat above", "under": "a stat under"}  # fmt: skip
+_ABOUT_FILTERS = {"other": "another card than this", "not": "not so", "is": "a stat that is", "above": "a stat above", "under": "a stat under", "has": "with a keyword", "tilted": "tilted", "hurt": "hurt", "created": "created by an effect"}  # fmt: skip
 
 
 def book(types: Iterable[tuple[str, str]]) -> Iterator[Phrase]:
     """Every phrase of a game's book; `types` are (id, name) of its card types that cards are of."""
     for cue in CUES.values():
-        yield Phrase("cues", cue.word, cue.said, cue.phrase)
+        yield Phrase("cues", cue.word, cue.said, cue.phrase, braced(cue.phrase), braced(cue.phrase))
+        if cue.of:
+            about = f"{cue.said}, of others" if cue.about == "card" else f"{cue.said}, past a number"
+            yield Phrase("cues", several(cue.word), about, cue.of, braced(cue.of), braced(cue.of))
     for verb in VERBS.values():
-        parts, needed = _FORMS[verb.form]
+        parts, needed = _parts(verb)
         if verb.form == "stat":
+            # Where it is the card's own, its name may go unsaid; what is counted may not.
+            own = (*(part for part in needed if part != "target"), "each")
+            yield Phrase("verbs", verb.word, f"{verb.word}, its own", verb.phrase, parts, own)
+            yield Phrase("verbs", several(verb.word), f"{verb.word}, another card's", verb.phrases, parts, (*needed, "each"))
+        elif not verb.phrases and (verb.form == "block" or not verb.counts):
             yield Phrase("verbs", verb.word, verb.word, verb.phrase, parts, needed)
+        elif verb.form == "block":
+            yield Phrase("verbs", verb.word, verb.word, verb.phrase, parts, needed)
+            yield Phrase("verbs", several(verb.word), f"{verb.word}, with otherwise", verb.phrases, parts, (*needed, "otherwise"))
         else:
             # Of one thing the number may go unsaid; what is counted is said so too, one for each.
             alone = (*(part for part in needed if part != "n"), "each")
@@ -171,16 +222,15 @@ def book(types: Iterable[tuple[str, str]]) -> Iterator[Phrase]:
     for word, plain in _SIDES.items():
         yield Phrase("sides", word, _ABOUT_SIDES[word], plain)
     for word, plain in _FILTERS.items():
-        parts = ("word",) if word == "not" else ("stat", "n") if "{" in plain else ()
+        parts = braced(plain)
         yield Phrase("filters", word, _ABOUT_FILTERS[word], plain, parts, parts)
+    for word, plain in _SAYS.items():
+        yield Phrase("says", word, plain.replace("{", "").replace("}", ""), plain, braced(plain), braced(plain))
     yield Phrase("damage", "", "damage", "damage")
     for ident, name in (("", "Card"), *types):
         key = ident or ANY_CARD
         yield Phrase("nouns", key, f"{name}, one", name)
         yield Phrase("plurals", key, f"{name}, several", name)
-
-
-_BRACES = re.compile(r"\{([^{}]*)\}")
 
 
 def broken(slot: Phrase, text: str, symbols: Iterable[str]) -> Problem | None:

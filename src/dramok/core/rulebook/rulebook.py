@@ -7,8 +7,10 @@ from typing import Any, Literal
 from pydantic import Field, model_validator
 
 from dramok.core.cards import NumberField, Schema
+from dramok.core.effects import Script
 from dramok.core.problem import Frozen, fold
 from dramok.core.rulebook.phrases import Phrases
+from dramok.core.rulebook.playrules import ZONES, PlayRules, alone
 
 
 def roles_as_now(document: Any) -> Any:
@@ -53,7 +55,8 @@ MOST_COUNTED = 9_999
 
 
 class Resource(Frozen):
-    """A counted thing. `shared` resources belong to the table, others to each seat; `cap` None is no cap."""
+    """A counted thing. `shared` resources belong to the table, others to each seat; `cap` None is no cap. `refill`: each
+    turn fills it up to what it would be had nothing been spent, instead of adding to it."""
 
     id: str = Field(pattern=r"^[a-z][a-z0-9-]*$", max_length=60)
     name: str = Field(min_length=1, max_length=60)
@@ -63,6 +66,7 @@ class Resource(Frozen):
     each_turn: int = Field(default=0, ge=0, le=MOST_COUNTED)
     cap: int | None = Field(default=None, ge=0, le=MOST_COUNTED)
     shared: bool = False
+    refill: bool = False
 
     def on_turn(self, turn: int) -> int:
         """How much there is in a turn (from 1) when nothing was spent and nothing but the turns gave any."""
@@ -77,17 +81,24 @@ class TableRules(Frozen):
     opening_hand: int = Field(default=5, ge=0, le=20)
     turn_draw: int = Field(default=1, ge=0, le=20)
     hand_limit: int | None = Field(default=None, ge=1, le=60)
-    empty_draw_pile: Literal["reshuffle", "nothing"] = "reshuffle"
+    empty_draw_pile: Literal["reshuffle", "lose", "nothing"] = "reshuffle"
     turn: str = "turn"
     dismiss: str = "discard from play"
     zones: dict[str, str] = {}
 
 
 class Keyword(Frozen):
-    """A word of the game's own. It is printed in bold wherever it stands in a text; `reminder` says what it means."""
+    """A word of the game's own. It is printed in bold wherever it stands in a text; `reminder` says what it means, `effect` what it
+    does on a card that has it."""
 
     name: str = Field(min_length=1, max_length=60)
     reminder: str = Field(default="", max_length=300)
+    effect: Script = Script()
+
+    @property
+    def id(self) -> str:
+        """What effects know it by."""
+        return fold(self.name)
 
 
 class Rulebook(Frozen):
@@ -99,6 +110,7 @@ class Rulebook(Frozen):
     roles: Roles = Roles()
     resources: tuple[Resource, ...] = ()
     table: TableRules = TableRules()
+    play: PlayRules | None = None
     phrases: Phrases = Phrases()
     tags: tuple[str, ...] = ()
     keywords: tuple[Keyword, ...] = Field(default=(), max_length=500)
@@ -109,6 +121,16 @@ class Rulebook(Frozen):
         if found is None:
             raise KeyError(ident)
         return found
+
+    @property
+    def played(self) -> PlayRules:
+        """How the game is played; alone and freely where nothing is said of it."""
+        return self.play or alone()
+
+    def zone_name(self, ident: str) -> str:
+        """What a zone is called; the id itself for one that there is not."""
+        own = next((zone.name for zone in self.played.zones if zone.id == ident), None)
+        return own or self.table.zones.get(ident) or ZONES.get(ident, ident)
 
     def symbol(self, ident: str) -> str | None:
         """The symbol that stands for a resource, or for a stat, in the line of a text."""
@@ -132,4 +154,36 @@ class Rulebook(Frozen):
             raise ValueError("two resources have one name, and effects could not tell them apart")
         if self.table.pays is not None and self.table.pays not in idents:
             raise ValueError(f"cards are paid with {self.table.pays[:40]}, which is no resource")
+        if self.play is not None:
+            self._plays(self.play, set(idents))
         return self
+
+    def _plays(self, play: PlayRules, resources: set[str]) -> None:
+        """Raises ValueError where the rules of play name what the game does not have."""
+        doings = [doing for phase in play.phases for doing in phase.does]
+        totals = [doing.resource for doing in doings if doing.do == "gain"]
+        totals += [goal.total for goal in play.goals] + [each for common in play.common for each in common.resources]
+        totals += [*play.set_up.second_gains, *play.evaluation.resources]
+        types = [each for doing in doings if doing.do == "play" for each in doing.types]
+        types += [each.type for each in play.after_play] + list(play.answers.types if play.answers else ())
+        stats = list(play.evaluation.stats)
+        if play.clash is not None:
+            totals += [play.clash.total] if play.clash.total else []
+            types += [*play.clash.types, *play.clash.answer_types]
+            stats.append(play.clash.stat)
+        for what in totals:
+            if what not in resources:
+                raise ValueError(f"the rules of play speak of {what[:40]}, which is no resource")
+        for kind in types:
+            if not self.cards.has_type(kind):
+                raise ValueError(f"the rules of play speak of {kind[:40]}, which is no card type")
+        for stat in stats:
+            field = self.cards.field(stat)
+            if not isinstance(field, NumberField) or not field.whole:
+                raise ValueError(f"the rules of play speak of {stat[:40]}, which is no whole number of a card")
+        held = [each for common in play.common for each in common.resources]
+        if len(set(held)) < len(held):
+            raise ValueError("a resource is under two common caps")
+        shared = {each.id for each in self.resources if each.shared}
+        if shared & set(held):
+            raise ValueError("a resource of the whole table is under no seat's common cap")

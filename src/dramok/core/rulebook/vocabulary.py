@@ -2,18 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Mapping
 
 from dramok.core.cards import ChoiceField, NumberField
-from dramok.core.effects.vocabulary import CHOICE, RESOURCE, STAT, TAG, TYPE, value_of
+from dramok.core.effects.vocabulary import (
+    CARD,
+    CHOICE,
+    KEYWORD,
+    PHASE,
+    RESOURCE,
+    STAT,
+    TAG,
+    TYPE,
+    ZONE,
+    value_of,
+)
 from dramok.core.problem import fold
+from dramok.core.rulebook.playrules import ZONES
 from dramok.core.rulebook.rulebook import Rulebook
 
 
 class GameVocabulary:
-    """Implements `effects.Vocabulary`. `tags` are the tags in use beside those the rulebook declares."""
+    """Implements `effects.Vocabulary`. `tags` are the tags in use beside those the rulebook declares; `cards` gives the names of
+    cards by id, for effects that create them; it is asked at the first such name."""
 
-    def __init__(self, rulebook: Rulebook, tags: Iterable[str] = ()) -> None:
+    def __init__(self, rulebook: Rulebook, tags: Iterable[str] = (), cards: Callable[[], Mapping[str, str]] = dict) -> None:
         schema = rulebook.cards
         self._names: dict[str, dict[str, str]] = {
             TYPE: {each.id: each.name for each in schema.types if not each.abstract},
@@ -25,6 +38,9 @@ class GameVocabulary:
             RESOURCE: {each.id: each.name for each in rulebook.resources},
             CHOICE: {field.id: field.name for field in schema.fields if isinstance(field, ChoiceField)},
             TAG: {fold(tag): tag for tag in (*rulebook.tags, *tags)},
+            KEYWORD: {each.id: each.name for each in rulebook.keywords},
+            ZONE: {ident: rulebook.zone_name(ident) for ident in (*ZONES, *(zone.id for zone in rulebook.played.zones))},
+            PHASE: {phase.id: phase.name for phase in rulebook.played.phases},
         }
         for field in schema.fields:
             if isinstance(field, ChoiceField):
@@ -35,11 +51,24 @@ class GameVocabulary:
             kind: {fold(name): ident for ident, name in names.items()} for kind, names in self._names.items()
         }
 
+        self._cards = cards
+
+    def _know_cards(self) -> None:
+        names = dict(self._cards())
+        self._ids[CARD] = {fold(name): ident for ident, name in reversed(names.items())}
+        self._names[CARD] = names
+
     def find(self, kind: str, name: str) -> str | None:
+        if kind == CARD and CARD not in self._names:
+            self._know_cards()
         return self._ids.get(kind, {}).get(fold(name))
 
     def name(self, kind: str, ident: str) -> str:
+        if kind == CARD and CARD not in self._names:
+            self._know_cards()
         return self._names.get(kind, {}).get(ident, ident)
 
     def names(self, kind: str) -> Iterable[str]:
+        if kind == CARD and CARD not in self._names:
+            self._know_cards()
         return self._names.get(kind, {}).values()

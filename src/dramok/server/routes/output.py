@@ -23,6 +23,7 @@ from dramok.studio.output.cardpictures import PictureOrder, plan_pictures, words
 from dramok.studio.output.glossary import FORMS, glossary
 from dramok.studio.output.jobs import JobRecord
 from dramok.studio.output.printing import PrintOrder, plan_print
+from dramok.studio.output.rulespages import rules_pages
 from dramok.studio.output.runs import PrintRun, forget_run, on_paper, rename_run
 from dramok.studio.output.tablesheets import SheetOrder, plan_sheets
 from dramok.studio.output.works import Works
@@ -207,12 +208,18 @@ def output(game: TheGame) -> OutputOut:
 @router.get("/glossary.{form}", response_class=Response)
 def keyword_glossary(game: TheGame, form: Literal["md", "pdf"]) -> Response:
     """The game's keywords with what they mean, for a rulebook."""
-    name = quote(f"{game.name} keywords.{form}")
-    headers = {
-        "Content-Disposition": f"attachment; filename*=UTF-8''{name}",
-        "X-Content-Type-Options": "nosniff",
-    }
-    return Response(glossary(game, form), media_type=FORMS[form], headers=headers)
+    return _download(f"{game.name} keywords.{form}", glossary(game, form), form)
+
+
+@router.get("/rules.{form}", response_class=Response)
+def rules_to_read(game: TheGame, form: Literal["md", "pdf"]) -> Response:
+    """How the game is played, for those who play it."""
+    return _download(f"{game.name} rules.{form}", rules_pages(game, form), form)
+
+
+def _download(name: str, data: bytes, form: str) -> Response:
+    headers = {"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name)}", "X-Content-Type-Options": "nosniff"}
+    return Response(data, media_type=FORMS[form], headers=headers)
 
 
 @router.get("/paper")

@@ -9,6 +9,7 @@ from fastapi import APIRouter, Path, Response
 
 from dramok.core.balance import Curve, PricedCard
 from dramok.core.effects.verbs import CUES, VERBS
+from dramok.core.rulebook.starting import starting
 from dramok.server.answers import edit_out, map_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas.cards import EditOut
@@ -32,6 +33,8 @@ from dramok.server.schemas.parts import (
     UnpricedOut,
     VerbOut,
 )
+from dramok.server.schemas.playrules import EndsIn, EndsOut, PlayLookIn, PlayLookOut
+from dramok.studio.playlook import how_it_ends, look_at_play
 from dramok.studio.rulelook import (
     PricesLook,
     deck_rule_clashes,
@@ -51,10 +54,11 @@ MOST_PRICED, MOST_CARDS = 200, 20
 def rule_parts(game: TheGame) -> PartsOut:
     """What makes the game a game: resources, the table, parts of fields, words, worths, deck rules."""
     return PartsOut(
-        parts={part: game.rules.get(part) for part in PARTS}, seq=game.seq, verbs=[VerbOut(word=each.word, form=each.form) for each in VERBS.values()], cues=list(CUES),
+        parts={**{part: game.rules.get(part) for part in PARTS}, "play": play.model_dump(mode="json") if (play := game.rulebook.play) else None}, seq=game.seq, verbs=[VerbOut(word=each.word, form=each.form) for each in VERBS.values()], cues=list(CUES),
         phrases=[PhraseOut(id=each.id, room=each.room, key=each.key, about=each.about, plain=each.unwritten(game.rulebook.phrases), parts=list(each.parts)) for each in phrase_book(game.rulebook)],
         symbols=symbols_in_words(game.rulebook),
         clashes=[ClashOut(format=ident, problem=problem) for ident, problem in deck_rule_clashes(game)],
+        starts=[starting(game.rulebook, seats).model_dump(mode="json") for seats in (1, 2)],
     )  # fmt: skip
 
 
@@ -80,6 +84,21 @@ def look_at_the_phrases(game: TheGame, asked: PhrasesLookIn) -> PhrasesLookOut:
         reworded=look.reworded, uses=dict(look.uses), lacking={phrase: list(parts) for phrase, parts in look.lacking.items()},
         samples=[SampleOut(card=each.card, before=list(each.before), after=list(each.after)) for each in look.samples],
     )  # fmt: skip
+
+
+@router.post("/play/read")
+def look_at_the_rules_of_play(game: TheGame, asked: PlayLookIn) -> PlayLookOut:
+    """What is amiss with rules of play, and how they read. Writes nothing."""
+    return PlayLookOut.model_validate(look_at_play(game, asked.value, asked.sender, asked.answer))
+
+
+@router.post("/play/ends")
+def how_matches_end(game: TheGame, asked: EndsIn) -> EndsOut:
+    """Plays quick games by rules of play, by the plain player: who wins, how long they take, what never ends. Writes nothing."""
+    found = how_it_ends(game, asked.value, asked.seed)
+    games = found.games
+    turns = {str(part): number for part, number in games.turns.items()}
+    return EndsOut(games=games.games, wins=list(games.wins), draws=games.draws, cut=games.runaways, turns=turns, decks=found.decks, seconds=games.seconds)
 
 
 @router.post("/{part}/look")

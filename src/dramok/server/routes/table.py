@@ -2,15 +2,35 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from typing import Annotated
+
+from fastapi import APIRouter, Query
 
 from dramok.core.balance import set_map
 from dramok.core.engine import Option
 from dramok.server.answers import map_out, playtest_out
 from dramok.server.asked import Key, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas.cards import MapOut
-from dramok.server.schemas.play import DecisionIn, NewPlaytestIn, PlaytestBrief, PlaytestOut, TakeBackIn
-from dramok.studio.playing import begin, decide, playtest, recent, take_back
+from dramok.server.schemas.play import (
+    AgainIn,
+    BranchIn,
+    DecisionIn,
+    NewPlaytestIn,
+    PlaytestBrief,
+    PlaytestOut,
+    TakeBackIn,
+)
+from dramok.studio.table.playing import (
+    Against,
+    again,
+    begin,
+    branch,
+    decide,
+    playtest,
+    recent,
+    step,
+    take_back,
+)
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["playtest and balance"])
 
@@ -26,27 +46,48 @@ def playtests(desk: TheDesk, game: TheGame) -> list[PlaytestBrief]:
     """The latest playtests."""
     return [
         PlaytestBrief(
-            id=each.id, deck_name=each.deck_name, seed=each.seed, taken=len(each.decisions), at=each.at
-        )
-        for each in recent(desk, game.id)
+            id=each.id, deck_name=each.deck_name, seed=each.seed, taken=len(each.decisions), at=each.at, name=name, rival=rival,
+        )  # fmt: skip
+        for each, name, rival in recent(desk, game.id)
     ]
 
 
 @router.post("/playtests", status_code=201)
 def new_playtest(desk: TheDesk, game: TheGame, asked: NewPlaytestIn, key: Key) -> PlaytestOut:
     """Shuffles a deck by a seed and draws the opening hand."""
-    return playtest_out(begin(desk, game.id, asked.deck, asked.seed, key))
+    return playtest_out(
+        begin(desk, game.id, asked.deck, asked.seed, key, Against(asked.rival_deck, asked.player, asked.second, asked.mine), asked.card)
+    )
 
 
 @router.get("/playtests/{playtest_id}")
-def one_playtest(desk: TheDesk, game: TheGame, playtest_id: str) -> PlaytestOut:
-    return playtest_out(playtest(desk, game.id, playtest_id))
+def one_playtest(desk: TheDesk, game: TheGame, playtest_id: str, at: Annotated[int, Query(ge=-1, le=1_000_000)] = -1) -> PlaytestOut:
+    """`at`: as it stood when so many decisions had been taken."""
+    return playtest_out(playtest(desk, game.id, playtest_id, at))
+
+
+@router.post("/playtests/{playtest_id}/again", status_code=201)
+def play_again(desk: TheDesk, game: TheGame, playtest_id: str, asked: AgainIn, key: Key) -> PlaytestOut:
+    """The same decks and players once more, with cards and rules as they are now."""
+    return playtest_out(again(desk, game.id, playtest_id, asked.seed, key))
+
+
+@router.post("/playtests/{playtest_id}/branch", status_code=201)
+def branch_off(desk: TheDesk, game: TheGame, playtest_id: str, asked: BranchIn, key: Key) -> PlaytestOut:
+    """A match of its own from an earlier moment on."""
+    return playtest_out(branch(desk, game.id, playtest_id, asked.at, asked.name, key))
+
+
+@router.post("/playtests/{playtest_id}/step")
+def watch_a_step(desk: TheDesk, game: TheGame, playtest_id: str, asked: TakeBackIn, key: Key) -> PlaytestOut:
+    """One decision of an automatic player, in a match that is watched."""
+    return playtest_out(step(desk, game.id, playtest_id, asked.taken, key))
 
 
 @router.post("/playtests/{playtest_id}/decisions")
 def decision(desk: TheDesk, game: TheGame, playtest_id: str, asked: DecisionIn, key: Key) -> PlaytestOut:
     """Takes one of the options."""
-    return playtest_out(decide(desk, game.id, playtest_id, Option(asked.do, asked.card), asked.taken, key))
+    return playtest_out(decide(desk, game.id, playtest_id, Option(asked.do, asked.card, asked.other), asked.taken, key))
 
 
 @router.post("/playtests/{playtest_id}/undo")

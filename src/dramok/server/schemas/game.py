@@ -67,12 +67,14 @@ class GameOut(Out):
     groupable: list[str]
     symbols: list[SymbolOut]
     formats: list[Format]
+    seats: int
     turn: str
     dismiss: str
     damage: str
     zones: dict[str, str]
     names: dict[str, list[str]]
     words: dict[str, list[str]]
+    openings: list[str]
     keywords: list[str]
     runs: int
 

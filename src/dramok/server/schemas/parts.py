@@ -69,7 +69,8 @@ class VerbOut(Out):
 class PartsOut(Out):
     """What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; the verbs and cues that worths may name; the phrases of its book.
 
-    `symbols` are what any phrase may hold in braces besides its parts. `clashes`: deck rules that no deck can satisfy.
+    `symbols` are what any phrase may hold in braces besides its parts. `clashes`: deck rules that no deck can satisfy. `starts`: rules of play
+    to begin with, for one and for two.
     """
 
     parts: dict[str, Any]
@@ -79,6 +80,7 @@ class PartsOut(Out):
     phrases: list[PhraseOut]
     symbols: list[str]
     clashes: list[ClashOut]
+    starts: list[Any]
 
 
 class PartLookOut(Out):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from pydantic import Field
 
 from dramok.server.schemas.base import Out, like
@@ -12,9 +14,34 @@ class TableCardOut(Out):
     card: str
     damage: int
     stats: dict[str, int]
+    tilted: bool
+    keywords: list[str]
+    host: int
+    clashing: bool
+    answers: int
+    printed: dict[str, int]
+    changes: list[str]
+
+
+class ZoneOut(Out):
+    """`cards` is null where the zone is hidden."""
+
+    zone: str
+    name: str
+    count: int
+    cards: list[TableCardOut] | None
+
+
+class SeatOut(Out):
+    seat: int
+    zones: list[ZoneOut]
+    resources: dict[str, int]
+    out: bool
 
 
 class TableOut(Out):
+    """`seats` begin with the person's own; `winner` -1 while nobody has won, -2 for a draw."""
+
     draw_count: int
     hand: list[TableCardOut]
     discard: list[TableCardOut]
@@ -23,11 +50,20 @@ class TableOut(Out):
     resources: dict[str, int]
     turn: int
     hand_limit: int | None
+    seats: list[SeatOut]
+    shared: list[ZoneOut]
+    looked: list[TableCardOut]
+    active: int
+    round: int
+    phase: str
+    deciding: int
+    winner: int
 
 
 class OptionOut(Out):
     do: str
     card: int
+    other: int
 
 
 class LogOut(Out):
@@ -35,6 +71,17 @@ class LogOut(Out):
     text: str
     card: str | None
     inner: bool
+    kind: int
+    seat: int
+
+
+class CardWordsOut(Out):
+    """What stands on a card; `written` false: what it says is done by hand."""
+
+    cost: str
+    kind: str
+    lines: list[str]
+    written: bool
 
 
 class PlaytestOut(Out):
@@ -49,10 +96,29 @@ class PlaytestOut(Out):
     log: list[LogOut]
     titles: dict[str, str]
     outdated: list[str]
+    seat: int
+    rival: str
+    rival_deck: str
+    player: Literal["", "random", "plain", "ahead", "person"]
+    broken: str
+    notes: list[str]
+    asking: str
+    choices: list[str]
+    words: dict[str, CardWordsOut]
+    players: list[str]
+    whose: int
+    at: int
+    name: str
+    sat: list[str]
+    unplayed: list[str]
 
 
 class PlaytestBrief(Out):
+    """`name` of a branch; `rival`: the deck across the table, empty for a game played alone."""
+
     id: str
+    name: str
+    rival: str
     deck_name: str
     seed: int
     taken: int
@@ -60,8 +126,19 @@ class PlaytestBrief(Out):
 
 
 class NewPlaytestIn(Out):
-    deck: str
+    """`deck` empty: one is chosen or made; `card` (an id) is in it, and without a seed in the opening hand.
+
+    `rival_deck` empty: the same deck; `player` the automatic player that has it, or another person; `second`: the other seat goes first;
+    `mine`: an automatic player in one's own seat, to be watched.
+    """
+
+    deck: str = Field(default="", max_length=80)
+    card: str = Field(default="", max_length=120)
+    mine: Literal["person", "random", "plain", "ahead"] = "person"
     seed: int | None = None
+    rival_deck: str = Field(default="", max_length=80)
+    player: Literal["random", "plain", "ahead", "person"] = "plain"
+    second: bool = False
 
     model_config = like({"deck": "d849e0133df5f921", "seed": 21})
 
@@ -70,7 +147,8 @@ class DecisionIn(Out):
     """`taken`: how many decisions the page has seen."""
 
     do: str
-    card: int = -1
+    card: int = Field(default=-1, ge=-1, le=100_000)
+    other: int = Field(default=-1, ge=-1, le=100_000)
     taken: int = Field(ge=0)
 
     model_config = like({"do": "draw", "card": -1, "taken": 4})
@@ -80,3 +158,20 @@ class TakeBackIn(Out):
     taken: int = Field(ge=0)
 
     model_config = like({"taken": 4})
+
+
+class AgainIn(Out):
+    """`seed` null: another one."""
+
+    seed: int | None = None
+
+    model_config = like({"seed": 21})
+
+
+class BranchIn(Out):
+    """`at`: how many decisions stand before it."""
+
+    at: int = Field(ge=0, le=1_000_000)
+    name: str = Field(default="", max_length=200)
+
+    model_config = like({"at": 4, "name": "had I kept it"})

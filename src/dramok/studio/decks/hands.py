@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from dramok.core.decks import Deck
 from dramok.core.engine import compile_program
-from dramok.core.engine.match import start
+from dramok.core.engine.match import Dealer
 from dramok.core.odds import BadOdds, WholeHand
 from dramok.core.problem import Problem
 from dramok.studio.decks.chances import DeckOdds, GroupAsked, OddsAsked
@@ -75,11 +75,13 @@ class Dealing:
 
     def __init__(self, game: GameSnapshot, odds: DeckOdds) -> None:
         self.odds, self.redraw, self.size = odds, odds.redraw, min(odds.draws.hand, odds.size)
-        self.program = compile_program(game.rulebook, [game.cards[card] for card in sorted(odds.counts)])
+        # Hands are dealt by the deck alone: as if one seat played it, with nothing that the rules lay out.
+        self.program = compile_program(game.rulebook.model_copy(update={"play": None}), [game.cards[card] for card in sorted(odds.counts)])
+        self.dealer = Dealer(self.program, self.odds.counts)
 
     def dealt(self, seed: int) -> tuple[tuple[str, ...], tuple[str, ...]]:
         """A hand and the cards after it, in order."""
-        hand, pile = start(self.program, self.odds.counts, seed).dealt()
+        hand, pile = self.dealer.dealt(seed)
         cards = hand + pile
         return cards[: self.size], cards[self.size :]
 

@@ -28,7 +28,7 @@ def glossary(game: GameSnapshot, form: str) -> bytes:
         lines = [
             f"# {title}",
             "",
-            *(f"**{_plain(name)}** — {_plain(meaning)}\n" for name, meaning in entries),
+            *(f"**{plain_markdown(name)}** — {plain_markdown(meaning)}\n" for name, meaning in entries),
         ]
         return "\n".join(lines).encode()
     from dramok.formats.glossarypdf import glossary_pdf
@@ -47,6 +47,6 @@ def _where(game: GameSnapshot, keyword: Keyword) -> str:
     return f"On {plural(count, 'card')}." if count else "On no card yet."
 
 
-def _plain(text: str) -> str:
+def plain_markdown(text: str) -> str:
     """Text that Markdown shows as it is."""
     return re.sub(r"([\\`*_\[\]<>#])", r"\\\1", " ".join(text.split()))

@@ -1,0 +1,246 @@
+"""Matches: played in the terminal, by the thousand, and again."""
+
+from __future__ import annotations
+
+import json
+import secrets
+from collections.abc import Iterator
+from pathlib import Path
+from typing import TYPE_CHECKING, Annotated, Any
+
+import typer
+
+from dramok.cli.frame import (
+    DEFAULT_DB,
+    DbOption,
+    GameOption,
+    JsonOption,
+    app,
+    echo,
+    fail,
+    open_games,
+    read_file,
+    write_file,
+)
+
+if TYPE_CHECKING:
+    from dramok.core.engine import Match, Program
+    from dramok.studio import Desk
+
+FORM = "dramok match 1"
+DecksOption = Annotated[list[str] | None, typer.Option("--deck", help="A deck by name or id: one for all seats, or one for each.")]
+PlayerOption = Annotated[list[str] | None, typer.Option("--player", help="random, plain or ahead: one for all seats, or one for each.")]
+
+
+@app.command()
+def play(
+    game: GameOption,
+    decks: DecksOption = None,
+    seed: Annotated[int | None, typer.Option(help="The seed; by default one is thrown.", min=0)] = None,
+    player: Annotated[str, typer.Option(help="Who has the other seats: random, plain or ahead.")] = "plain",
+    script: Annotated[Path | None, typer.Option(help="A file with decisions, one a line, by number or in words.")] = None,
+    save: Annotated[Path | None, typer.Option(help="A file to keep the match in, for replay.")] = None,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Plays a match in the terminal against an automatic player."""
+    with open_games(db, as_json) as desk:
+        program, lists, names = _set_up(desk, game, decks or [])
+    from dramok.core.engine import PLAYERS, start
+    from dramok.core.engine.view import view
+
+    if player not in PLAYERS:
+        fail({"what": f"there is no automatic player {player}", "mend": f"choose {', '.join(PLAYERS)}"}, as_json)
+    seed = secrets.randbelow(1_000_000) if seed is None else seed
+    try:
+        match = start(program, lists, seed)
+    except ValueError as error:
+        fail({"what": str(error), "mend": "choose other decks"}, as_json)
+    typed = _typed(script)
+    if not as_json:
+        typer.echo(f"{program.rulebook.name}: {' against '.join(names)}, seed {seed}")
+    said = 0
+    while match.asked != "over":
+        if match.seat != 0:
+            match.take(match.choose(player))
+            continue
+        said = said if as_json else _tell(match, said)
+        if not as_json:
+            _show_options(match, view(match, 0))
+        text = next(typed, None)
+        if text is None:
+            break
+        row = _chosen(match, text)
+        if row is None:
+            if script is not None:
+                fail({"what": f"“{text[:60]}” is no option now", "mend": "write an option's number or words"}, as_json)
+            typer.echo("  That is no option: write its number.")
+            continue
+        match.take(row)
+    if not as_json:
+        _tell(match, said)
+        typer.echo(_ending(match))
+    if save is not None:
+        write_file(save, json.dumps(_kept(match), ensure_ascii=False).encode(), False, as_json)
+    if as_json:
+        echo({"game": game, "seed": seed, "winner": match.state.winner, "turns": match.state.turn, "over": match.asked == "over", "decisions": [list(each) for each in match.decisions], "events": [list(each) for each in match.events]})  # fmt: skip
+
+
+@app.command()
+def simulate(
+    game: GameOption,
+    decks: DecksOption = None,
+    random_decks: Annotated[bool, typer.Option("--random-decks", help="Random legal decks in every game.")] = False,
+    games: Annotated[int, typer.Option(help="How many games.", min=1)] = 1_000,
+    seed: Annotated[int, typer.Option(help="The seed of all games.", min=0)] = 1,
+    players: PlayerOption = None,
+    threads: Annotated[int, typer.Option(help="Threads; 0: one a core.", min=0, max=64)] = 0,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Plays many games between automatic players: who wins, how long they take, what runs away."""
+    from dramok.studio.decks.edits import deck_named
+    from dramok.studio.simulating import SimulationAsked
+    from dramok.studio.simulating import simulate as run
+
+    with open_games(db, as_json) as desk:
+        now = desk.game(game)
+        named = tuple(deck_named(now, each).id for each in decks or ())
+        if not named and not random_decks:
+            fail({"what": "which decks?", "mend": "name them with --deck, or say --random-decks"}, as_json)
+        asked = SimulationAsked(games, seed, named, tuple(players or ["plain"]), threads)
+        found = run(now, asked, lambda text: typer.echo(f"({text})", err=True))
+    if as_json:
+        echo({
+            "games": found.games, "wins": list(found.wins), "draws": found.draws, "runaways": found.runaways, "turns": {"mean": found.mean_turns, **{str(share): turns for share, turns in found.turns.items()}},
+            "decisions": found.decisions, "seconds": found.seconds, "digest": found.digest, "compiled": found.compiled, "threads": found.threads,
+        })  # fmt: skip
+        return
+    typer.echo(f"{found.games:,} games in {found.seconds:.2f} s{'' if found.compiled else ', uncompiled'}")
+    for seat in range(len(found.wins)):
+        share, low, high = found.share(seat)
+        typer.echo(f"  seat {seat + 1} won {found.wins[seat]:,} ({share:.1%}; 95 % between {low:.1%} and {high:.1%})")
+    typer.echo(f"  {found.draws:,} draws, {found.runaways:,} cut off as endless")
+    turns = found.turns
+    typer.echo(f"  turns: {found.mean_turns:.1f} on average; half of the games take {turns[25]} to {turns[75]}, the longest {turns[100]}")
+    typer.echo(f"  digest {found.digest}")
+
+
+@app.command()
+def replay(
+    path: Annotated[Path, typer.Argument(help="A match that `play --save` kept.", metavar="FILE")],
+    as_json: JsonOption = False,
+) -> None:
+    """Plays a kept match again, to the same events; one that no longer holds is shown as far as it does. Ends with 1 then."""
+    from dramok.core.engine import Option, compile_program, replay_as_far, told
+    from dramok.core.rulebook import Rulebook
+    from dramok.studio.table.matches import card_of
+
+    data = read_file(path, as_json)
+    try:
+        kept = json.loads(data)
+        if kept.get("form") != FORM:
+            raise ValueError("it is no kept match")
+        program = compile_program(Rulebook.model_validate(kept["rulebook"]), [card_of(each) for each in kept["cards"]])
+        match, problem = replay_as_far(program, kept["decks"], int(kept["seed"]), [Option(*each) for each in kept["decisions"]])
+    except (ValueError, LookupError, TypeError, AttributeError, RecursionError) as error:
+        fail({"what": f"it can't be played: {str(error)[:160]}", "mend": "keep the match anew with play --save"}, as_json)
+    if as_json:
+        echo({"winner": match.state.winner, "turns": match.state.turn, "holds": problem is None, "decisions": len(match.decisions), "events": [list(each) for each in match.events]})  # fmt: skip
+    else:
+        for line in told(match):
+            typer.echo(("  " if line.inner else "") + line.text)
+        typer.echo(_ending(match) if problem is None else f"From decision {len(match.decisions) + 1} on it no longer holds: {problem}.")
+    if problem is not None:
+        raise typer.Exit(1)
+
+
+def _set_up(desk: Desk, game: str, named: list[str]) -> tuple[Program, list[dict[str, int]], list[str]]:
+    """The program, the decks and their names. Decks that are not named are the game's first."""
+    from dramok.core.engine import compile_program, needed
+    from dramok.core.problem import Problem
+    from dramok.studio import Refused
+    from dramok.studio.decks.edits import deck_named
+    from dramok.studio.simulating import playable
+
+    now = desk.game(game)
+    playable(now)
+    seats = now.rulebook.played.seats
+    found = [deck_named(now, each) for each in named] or list(now.decks.values())[:seats]
+    if not found or len(found) > seats:
+        what = "the game has no deck" if not found else f"this game has {seats} seats, and {len(found)} decks were named"
+        raise Refused(Problem(where="decks", what=what, mend="build a deck first" if not found else "name one for each seat"))
+    chosen = [found[min(place, len(found) - 1)] for place in range(seats)]
+    lists = [{ident: count for ident, count in deck.cards.items() if ident in now.cards} for deck in chosen]
+    ids = needed(now.rulebook, now.cards, {ident for each in lists for ident in each})
+    return compile_program(now.rulebook, [now.cards[ident] for ident in ids]), lists, [deck.name for deck in chosen]
+
+
+def _typed(script: Path | None) -> Iterator[str]:
+    """Decisions from a file, or as they are typed."""
+    if script is not None:
+        for line in read_file(script, False).decode("utf-8", "replace").splitlines():
+            if line.strip() and not line.lstrip().startswith("#"):
+                yield line.strip()
+        return
+    while True:
+        try:
+            yield typer.prompt(">", prompt_suffix=" ").strip()
+        except typer.Abort:
+            return
+
+
+def _chosen(match: Match, text: str) -> int | None:
+    """The row of the options that is meant by a number from 1, or by words that only one option begins with."""
+    from dramok.core.engine.saying import option_words
+
+    options = match.options
+    if text.isdecimal():
+        return int(text) - 1 if 1 <= int(text) <= len(options) else None
+    said = [option_words(match, each).casefold() for each in options]
+    wanted = text.casefold()
+    if wanted in said:
+        return said.index(wanted)
+    near = [row for row, each in enumerate(said) if each.startswith(wanted)]
+    return near[0] if near and len({said[row] for row in near}) == 1 else None
+
+
+def _tell(match: Match, said: int) -> int:
+    """The events that are new to the person; gives how many lines have been said."""
+    from dramok.core.engine import told
+
+    lines = told(match, 0)
+    for line in lines[said:]:
+        typer.echo(("  " if line.inner else "") + line.text)
+    return len(lines)
+
+
+def _show_options(match: Match, seen: Any) -> None:
+    from dramok.core.engine.saying import asking_card, option_words
+
+    names = {each.id: each.names.lower() for each in match.program.rulebook.resources}
+    for seat in seen.seats:
+        held = ", ".join(f"{count} {names[ident]}" for ident, count in seat.resources.items())
+        zones = ", ".join(f"{zone.name} {zone.count}" for zone in seat.zones if zone.count)
+        typer.echo(f"  [{'you' if seat.seat == 0 else f'seat {seat.seat + 1}'}: {held}; {zones}]")
+    asks = asking_card(match)
+    typer.echo(f"{seen.phase}{f', {asks}' if asks else ''}: {match.asked}")
+    for number, option in enumerate(match.options, 1):
+        typer.echo(f"  {number:2} {option_words(match, option)}")
+
+
+def _ending(match: Match) -> str:
+    if match.asked != "over":
+        return "Left unfinished."
+    winner = match.state.winner
+    return f"Seat {winner + 1} has won in turn {match.state.turn}." if winner >= 0 else "Nobody has won."
+
+
+def _kept(match: Match) -> dict[str, Any]:
+    from dramok.core.engine import ENGINE
+    from dramok.studio.table.matches import card_document
+
+    return {
+        "form": FORM, "engine": ENGINE, "rulebook": match.program.rulebook.model_dump(mode="json"), "cards": [card_document(card) for card in match.program.cards],
+        "decks": [list(deck) for deck in match.decks], "seed": match.seed, "decisions": [list(each) for each in match.decisions],
+    }  # fmt: skip

@@ -1,0 +1,25 @@
+"""Whether the rules kernel is compiled in this process: said once, by who starts the process, before the engine is imported."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+
+class Compiling(NamedTuple):
+    """`compiled`: numba compiles the kernel; `warm`: what was compiled before is at hand, so that nothing else need be."""
+
+    compiled: bool = False
+    warm: bool = False
+
+
+_mode = Compiling()
+
+
+def mode() -> Compiling:
+    return _mode
+
+
+def compile_kernel(warm: bool) -> None:
+    """From here on the kernel's functions are compiled as they are imported. Only in a process of its own: never in the server's."""
+    global _mode
+    _mode = Compiling(True, warm)

@@ -1,0 +1,343 @@
+"""The abilities of cards as rows and instructions of the program."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from typing import assert_never
+
+from dramok.core.cards import Card
+from dramok.core.effects.model import (
+    Ability,
+    All,
+    Continuous,
+    CostPart,
+    Group,
+    Host,
+    It,
+    Keyworded,
+    Limit,
+    Offered,
+    Pick,
+    Random,
+    Step,
+    Target,
+    That,
+    This,
+    Triggered,
+    When,
+    walked,
+)
+from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN, VERBS
+from dramok.core.engine import codes as k
+from dramok.core.engine.groups import COMPARES, SIDES, Groups, KeywordBits, Memory
+from dramok.core.problem import Problem
+
+__all__ = ["KeywordBits", "Lines"]
+VERB_CODES: Mapping[str, int] = {word: code for code, word in enumerate(VERBS)}
+CUE_CODES: Mapping[str, int] = {word: code for code, word in enumerate(CUES, k.ALWAYS + 1)}
+FORBIDS = {act: 1 << bit for bit, act in enumerate(FORBIDDEN)}
+ALLOWS = {act: 1 << bit for bit, act in enumerate(ALLOWED)}
+SEATS = {None: k.WHO_OWN, "rival": k.WHO_RIVAL, "all": k.WHO_ALL}
+COSTS = {"pay": k.C_PAY, "tilt": k.C_TILT, "destroy": k.C_DESTROY, "return": k.C_RETURN, "discard": k.C_DISCARD}
+MOST_LATER_CARDS = 3
+
+
+class Unplayable(ValueError):
+    """Why a line can't be played, though it can be read."""
+
+
+class Lines:
+    """Compiles lines of effects. `notes`: lines that do not play, and why; `granted`: bits of keywords that effects grant."""
+
+    def __init__(self, memory: Memory, keywords: KeywordBits) -> None:
+        self.memory, self.keywords = memory, keywords
+        self.groups = Groups(memory, keywords)
+        self.notes: list[Problem] = []
+        self.granted = 0
+        self.devised = self.restless = False
+        self.lasts = 0
+        self._lasting: dict[str, list[list[int]]] = {}
+        self._lasting_keys: list[list[int]] = []
+        self._keys: dict[str, int] = {}
+        self._cards = {card.id: place for place, card in enumerate(getattr(memory, "cards", ()))}
+
+    def card(self, card: Card) -> list[list[int]]:
+        """The ability rows of a card; what lasts and which keywords it has are kept for `lasting_of` and `keys_of`."""
+        return self._lines(card.script(self.memory.rulebook.roles.effect).abilities, card.id, -1, card.code)
+
+    def keyword(self, keyword: str) -> tuple[int, list[list[int]]]:
+        """The bit of a keyword and the rows of what it does."""
+        found = next(each for each in self.memory.rulebook.keywords if each.id == keyword)
+        bit = self.keywords.bit(keyword)
+        return bit, self._lines(found.effect.abilities, "", bit, f"keyword {found.name}")
+
+    def keys_of(self, card: Card) -> int:
+        return self._keys.get(card.id, 0)
+
+    def lasting_of(self, card: Card, keys: int) -> int:
+        """The address of a card's lasting rows, closed by -1; -1 where it has none."""
+        rows = [*self._lasting.get(card.id, ())]
+        rows += [row for row in self._lasting_keys if (keys | self.granted) >> row[k.L_KEY] & 1]
+        return self.memory.add([*(number for row in rows for number in row), -1]) if rows else -1
+
+    def _lines(self, abilities: Sequence[Ability], card: str, key: int, where: str) -> list[list[int]]:
+        rows: list[list[int]] = []
+        for number, ability in enumerate(abilities, 1):
+            try:
+                if isinstance(ability, Keyworded):
+                    self._keys[card] = self._keys.get(card, 0) | sum(1 << self.keywords.bit(each) for each in set(ability.keywords))
+                elif isinstance(ability, Continuous):
+                    found = [self._last(step, ability, key) for step in ability.lasting]
+                    self._lasting_keys += found if key >= 0 else []
+                    self._lasting.setdefault(card, []).extend(found if key < 0 else [])
+                else:
+                    rows.append(self._row(ability, key))
+            except (ValueError, LookupError, StopIteration) as error:
+                why = str(error) if isinstance(error, Unplayable) else "it speaks of what the game has not"
+                self.notes.append(Problem(where=where, what=f"line {number} does not play: {why}", mend="say it another way"))
+        return rows
+
+    def _row(self, ability: Triggered | Offered, key: int) -> list[int]:
+        row = [0] * k.ABILITY_WIDTH
+        row[k.B_OF] = row[k.B_SOURCE] = row[k.B_X] = row[k.B_COST] = row[k.B_COMPARE] = -1
+        row[k.B_KEY] = key
+        row[k.B_IF] = self.groups.condition(ability.condition)
+        self._limit(row, ability.limit)
+        before: list[int] = []
+        if isinstance(ability, Offered):
+            row[k.B_CUE] = k.OFFER
+            row[k.B_COST], before = self._cost(ability.cost)
+        else:
+            row[k.B_CUE] = CUE_CODES[ability.cue]
+            row[k.B_OF] = self.groups.add(ability.of) if ability.of is not None else -1
+            row[k.B_SOURCE] = self.groups.add(ability.source) if ability.source is not None else -1
+            if ability.when is not None:
+                row[k.B_SIDE] = SIDES[ability.when.side]
+                row[k.B_X] = self._phase(ability.when.phase)
+                row[k.B_CUE] = k.ON_BEGIN if ability.cue == "begin" else k.ON_END
+            if ability.resource is not None:
+                row[k.B_X] = self.memory.resource(ability.resource)
+                row[k.B_SIDE] = k.S_RIVAL if ability.side else k.S_OWN
+                row[k.B_COMPARE] = COMPARES[ability.compare] if ability.compare else -1
+                row[k.B_NUMBER] = ability.number or 0
+        code = _Code(self, ability)
+        code.block(ability.steps)
+        row[k.B_CODE] = code.placed([_ins(k.O_BEGIN), *([before] if before else [])])
+        return row
+
+    def _limit(self, row: list[int], limit: Limit | None) -> None:
+        if limit is not None:
+            row[k.B_LIMIT] = limit.number
+            row[k.B_EACH] = k.LIMIT_TURN if limit.each == "turn" else k.LIMIT_GAME
+
+    def _phase(self, ident: str | None) -> int:
+        phases = [phase.id for phase in self.memory.rulebook.played.phases]
+        if ident is not None and ident not in phases:
+            raise Unplayable("its phase is not in the turn any more")
+        return -1 if ident is None else phases.index(ident)
+
+    def moment(self, when: When | None) -> int:
+        """A moment as `until` and `later` wait for it; -1: for ever."""
+        if when is None:
+            return k.FOR_EVER
+        return ((self._phase(when.phase) + 1) * 2 + (when.at == "end")) * k.MOMENT_SIDES + SIDES[when.side]
+
+    def _cost(self, cost: Iterable[CostPart]) -> tuple[int, list[int]]:
+        """The address of a price, and the instruction that discards for it, or none."""
+        sums: dict[tuple[int, int], int] = {}
+        for part in cost:
+            what = self.memory.resource(part.resource) if part.resource else 0
+            sums[COSTS[part.how], what] = sums.get((COSTS[part.how], what), 0) + (part.number or 0)
+        rows = [number for (how, what), number_of in sums.items() for number in (how, number_of, what)]
+        discards = sums.get((k.C_DISCARD, 0), 0)
+        return self.memory.add([*rows, k.C_STOP]), _ins(k.V_DISCARD, I_AMT=discards) if discards else []
+
+    def _last(self, step: Step, ability: Continuous, key: int) -> list[int]:
+        row = [0] * k.LASTING_WIDTH
+        row[k.L_VERB], row[k.L_KEY] = VERB_CODES[step.verb], key
+        row[k.L_IF] = self.groups.condition(ability.condition)
+        target = step.target
+        if isinstance(target, This | Host):
+            row[k.L_MODE] = k.T_THIS if isinstance(target, This) else k.T_HOST
+        elif isinstance(target, All):
+            if target.group.zone not in (None, "play"):
+                raise Unplayable("what always holds is of cards in play")
+            row[k.L_MODE], row[k.L_GROUP] = k.T_ALL, self.groups.add(target.group)
+        else:
+            raise Unplayable("what always holds is of this, of its host, or of all of a group")
+        if step.amount is not None:
+            row[k.L_AIS], row[k.L_AMT] = self.groups.amount(step.amount)
+        if step.stat is not None:
+            row[k.L_X] = self.memory.stats.index(step.stat)
+        elif step.keyword is not None:
+            row[k.L_X] = 1 << self.keywords.bit(step.keyword)
+            self.granted |= row[k.L_X] if step.verb == "grant" else 0
+        elif step.act is not None:
+            row[k.L_X] = (FORBIDS if step.verb == "forbid" else ALLOWS)[step.act]
+        self.lasts |= 1 if step.verb in ("grant", "strip") else 2
+        text = ability.model_dump_json()
+        self.restless |= any(f'"{word}"' in text for word in ("held", "state", "zone"))
+        return row
+
+
+def _ins(op: int, **columns: int) -> list[int]:
+    row = [0] * k.WIDTH
+    row[k.I_OP], row[k.I_GROUP], row[k.I_UNTIL], row[k.I_JUMP] = op, -1, -1, -1
+    for name, value in columns.items():
+        row[getattr(k, name)] = value
+    return row
+
+
+instruction = _ins
+
+
+class _Code:
+    """The instructions of one ability. Jumps are to places within it until it is laid down."""
+
+    def __init__(self, lines: Lines, ability: Triggered | Offered) -> None:
+        self.lines, self.groups, self.memory = lines, lines.groups, lines.memory
+        self.ability = ability
+        self.rows: list[list[int]] = []
+        self.tables: list[tuple[int, list[int]]] = []
+
+    def placed(self, before: list[list[int]]) -> int:
+        """Lays the instructions down, with these before and an end behind. Gives the address of the first."""
+        start = len(self.memory_numbers()) + len(before) * k.WIDTH
+        for row in self.rows:
+            if row[k.I_JUMP] >= 0:
+                row[k.I_JUMP] = start + row[k.I_JUMP] * k.WIDTH
+            if row[k.I_OP] == k.V_IF and row[k.I_X] >= 0:
+                row[k.I_X] = start + row[k.I_X] * k.WIDTH
+        size = len(self.rows) + 1
+        table_at = start + size * k.WIDTH
+        tail: list[int] = []
+        for place, addresses in self.tables:
+            self.rows[place][k.I_GROUP] = table_at + len(tail)
+            tail += [start + address * k.WIDTH for address in addresses]
+        every = [*before, *self.rows, _ins(k.O_END)]
+        return self.memory.add([*(number for row in every for number in row), *tail])
+
+    def memory_numbers(self) -> list[int]:
+        return self.memory.numbers  # type: ignore[attr-defined]
+
+    def block(self, steps: Sequence[Step]) -> None:
+        for step in steps:
+            self._step(step)
+
+    def _inner(self, steps: Sequence[Step]) -> None:
+        self.block(steps)
+        self.rows.append(_ins(k.O_END))
+
+    def _step(self, step: Step) -> None:
+        row = _ins(VERB_CODES[step.verb])
+        self.rows.append(row)
+        place = len(self.rows) - 1
+        match step.verb:
+            case "may":
+                self._inner(step.steps or ())
+            case "offer":
+                row[k.I_X], discards = self.lines._cost(step.cost or ())
+                self.rows += [discards] if discards else []
+                self._inner(step.steps or ())
+            case "if":
+                row[k.I_AIS], row[k.I_AMT], row[k.I_X] = 1, self.groups.condition(step.condition), -1
+                self._inner(step.steps or ())
+                if step.otherwise:
+                    row[k.I_X] = len(self.rows)
+                    self._inner(step.otherwise)
+            case "each":
+                row[k.I_GROUP] = self._seen(step.group or Group())
+                self.rows.append(_ins(k.O_NEXT))
+                self.block(step.steps or ())
+                self.rows.append(_ins(k.O_JUMP, I_JUMP=place + 1))
+            case "choose":
+                row[k.I_X], row[k.I_Y] = step.choose or 1, len(step.options or ())
+                addresses = []
+                for option in step.options or ():
+                    addresses.append(len(self.rows))
+                    self._inner(option)
+                self.tables.append((place, addresses))
+            case "later":
+                self._may_be_put_off(step)
+                row[k.I_UNTIL] = self.lines.moment(step.moment)
+                self._inner(step.steps or ())
+            case _:
+                self._plain(step, row)
+                return
+        row[k.I_JUMP] = len(self.rows)
+
+    def _may_be_put_off(self, step: Step) -> None:
+        picks = [each.target.most for each in walked(self.ability.steps) if isinstance(each.target, Pick)]
+        uses = any(isinstance(each.target, It) for each in walked(step.steps or ()))
+        if uses and picks and max(picks) > MOST_LATER_CARDS:
+            raise Unplayable(f"at most {MOST_LATER_CARDS} picked cards can be remembered until later")
+
+    def _plain(self, step: Step, row: list[int]) -> None:
+        helps = VERBS[step.verb].helps
+        row[k.I_WISH] = 0 if helps is None else 1 if helps else -1
+        if step.amount is not None:
+            row[k.I_AIS], row[k.I_AMT] = self.groups.amount(step.amount)
+        if step.target is not None:
+            self._target(step.target, row, step.verb)
+        if step.resource is not None:
+            row[k.I_X] = self.memory.resource(step.resource)
+        if step.stat is not None:
+            row[k.I_X] = self.memory.stats.index(step.stat)
+        if step.keyword is not None:
+            row[k.I_X] = self.lines.keywords.bit(step.keyword)
+            self.lines.granted |= 1 << row[k.I_X] if step.verb == "grant" else 0
+        if step.act is not None:
+            row[k.I_X] = (FORBIDS if step.verb == "forbid" else ALLOWS)[step.act]
+        if step.card is not None:
+            if step.card not in self.lines._cards:
+                raise Unplayable("the card it creates is not there")
+            row[k.I_X] = self.lines._cards[step.card]
+            self.lines.devised = True
+        row[k.I_SEATS] = SEATS[step.seats]
+        row[k.I_UNTIL] = self.lines.moment(step.until)
+        self._zone(step, row)
+
+    def _zone(self, step: Step, row: list[int]) -> None:
+        if step.verb == "remove":
+            row[k.I_X] = k.REMOVED
+        elif step.verb == "return":
+            row[k.I_X] = k.HAND
+        elif step.zone is not None:
+            row[k.I_X] = self.groups.zone(step.zone.zone)
+            row[k.I_Y] = SIDES[step.zone.side] | (4 if step.zone.place == "bottom" else 0)
+        elif step.verb in ("look", "reveal"):
+            row[k.I_X], row[k.I_Y] = k.DRAW_PILE, k.S_OWN
+
+    def _target(self, target: Target, row: list[int], verb: str) -> None:
+        match target:
+            case This():
+                row[k.I_MODE] = k.T_THIS
+            case It():
+                row[k.I_MODE] = k.T_IT
+            case That():
+                row[k.I_MODE] = k.T_THAT
+            case Host():
+                row[k.I_MODE] = k.T_HOST
+            case Pick(of_it=True):
+                row[k.I_MODE], row[k.I_LEAST], row[k.I_MOST] = k.T_PICK_IT, target.least, target.most
+            case Pick():
+                row[k.I_MODE], row[k.I_LEAST], row[k.I_MOST] = k.T_PICK, target.least, target.most
+                row[k.I_GROUP] = self.groups.add(target.group) if verb == "search" else self._seen(target.group)
+                row[k.I_Y] = int(bool(target.group.filters or target.group.type)) if verb == "search" else row[k.I_Y]
+            case All():
+                row[k.I_MODE], row[k.I_GROUP] = k.T_ALL, self.groups.add(target.group)
+            case Random():
+                row[k.I_MODE], row[k.I_GROUP], row[k.I_MOST] = k.T_RANDOM, self.groups.add(target.group), target.number
+            case _:
+                assert_never(target)
+
+    def _seen(self, group: Group) -> int:
+        """A group that its seat looks through: it must be able to see it."""
+        zone = group.zone
+        own = next((each for each in self.memory.rulebook.played.zones if each.id == zone), None)
+        hidden = zone == "draw" or zone == "hand" and group.side != "own"
+        if own is not None and (own.seen == "none" or own.seen == "owner" and group.side != "own"):
+            hidden = True
+        if hidden:
+            raise Unplayable("a zone that is hidden can be searched, or taken from by lot, not picked from")
+        return self.groups.add(group)

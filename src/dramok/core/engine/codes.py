@@ -1,0 +1,196 @@
+"""Numbers that program, kernel, log and players share: zones, operations, columns of rows, decisions, events.
+
+Codes of events and operations are lasting: stored matches and outside readers know them. A new one comes last.
+"""
+
+from __future__ import annotations
+
+NONE, SKIPPED = -1, -2
+
+# Zones every game has; a designer's own follow. GONE holds tokens that have ceased, FREE the slots that may hold new ones.
+DRAW_PILE, HAND, DISCARD_PILE, IN_PLAY, REMOVED, RESOLVING, GONE, FREE = range(8)
+OWN_ZONES = 8
+MOST_ZONES = 16
+MOST_SEATS = 4
+MOST_RESOURCES = 16
+MOST_STATS = 8
+MOST_CHOICES = 8
+MOST_CARDS = 1_000
+MOST_TOKENS = 200
+MOST_DECK = 400
+MOST_STEPS = 10_000
+MOST_FRAMES = 64
+MOST_SET = 2_048
+MOST_MODS = 256
+MOST_LATER = 64
+MOST_PENDING = 256
+MOST_EVAL = 32
+MOST_OPTIONS = 4_096
+MOST_TURNS = 400
+MOST_DECISIONS = 2_000
+MOST_IN_MATCH = 20_000
+"""Decisions in one turn, and in a match, before it is taken for one without an end."""
+MOST_NUMBER = 999_999
+LOG_ROOM = 4_096
+"""Events that the largest step can emit: what a full log must still have room for."""
+
+# Cues, in the order of `effects.verbs`, after ALWAYS; OFFER is what a controller may do.
+(
+    ALWAYS, ON_PLAY, ON_ENTER, ON_LEAVE, ON_DESTROYED, ON_DISCARDED, ON_DRAWN, ON_CLASH, ON_ANSWERED, ON_HURT, ON_HURTING,
+    ON_BEGIN, ON_END, ON_MATCH, ON_RISING, ON_FALLING, ON_GAINING, ON_LOSING, OFFER,
+) = range(19)  # fmt: skip
+MOST_CUES = 24
+
+# Operations: the verbs in the order of `effects.verbs`, then the flow within an ability, then the rules of the turn.
+(
+    V_DRAW, V_DISCARD, V_DEAL, V_HEAL, V_GAIN, V_LOSE, V_RAISE, V_REVEAL, V_LOWER, V_DESTROY, V_REMOVE, V_RETURN, V_PUT, V_TILT,
+    V_STRAIGHTEN, V_CREATE, V_GRANT, V_STRIP, V_FORBID, V_ALLOW, V_SHIELD, V_LOOK, V_SEARCH, V_SHUFFLE, V_MAY, V_OFFER, V_CHOOSE,
+    V_EACH, V_IF, V_LATER,
+) = range(30)  # fmt: skip
+(
+    O_BEGIN, O_END, O_NEXT, O_AFTER_PLAY, O_ANSWERS, O_PHASE, O_PHASE_END, O_TURN, O_TURN_END, O_NEXT_TURN, O_STRAIGHTEN, O_GROW,
+    O_ASK, O_SEND, O_ANSWER, O_CLASH, O_CLASH_END, O_HAND_LIMIT, O_CLEAR, O_TURN_OVER, O_RECALL, O_SEAT, O_SHUFFLE_ALL, O_PLACE,
+    O_REDRAW, O_SECOND, O_MATCH, O_REFILL, O_GAIN, O_OVER, O_OPENING, O_DRAW, O_JUMP,
+) = range(40, 73)  # fmt: skip
+
+# Columns of an instruction.
+(
+    I_OP, I_AIS, I_AMT, I_MODE, I_GROUP, I_LEAST, I_MOST, I_X, I_Y, I_UNTIL, I_JUMP, I_WISH, I_SEATS,
+) = range(13)  # fmt: skip
+WIDTH = 13
+"""Numbers an instruction."""
+
+# How an amount is given, and whom a step is done to.
+A_NUMBER, A_RECKONED = range(2)
+T_NONE, T_THIS, T_IT, T_PICK, T_ALL, T_RANDOM, T_THAT, T_HOST, T_PICK_IT = range(9)
+WHO_OWN, WHO_RIVAL, WHO_ALL = range(3)
+"""Seats a step is for."""
+S_ANY, S_OWN, S_RIVAL = range(3)
+"""Sides of a group, of a zone, of a moment."""
+
+# A group: a row of masks; EXTRA is the address of further tests (kind, what, compare, value, negated), or -1.
+G_SIDE, G_ZONE, G_TYPES, G_ALL_TAGS, G_NO_TAGS, G_OTHER, G_ALL_KEYS, G_NO_KEYS, G_EXTRA = range(9)
+GROUP_WIDTH = 9
+X_END, X_STAT, X_CHOICE, X_STATE = range(4)
+C_IS, C_ABOVE, C_UNDER = range(3)
+STATE_TILTED, STATE_HURT, STATE_CREATED = range(3)
+
+# Words of a reckoned amount or condition, in postfix order: (word, operand, operand).
+(
+    R_END, R_NUMBER, R_COUNT, R_STAT, R_HELD, R_ADD, R_TAKE, R_TIMES, R_LEAST, R_MOST, R_HALF_DOWN, R_HALF_UP, R_IS, R_ABOVE,
+    R_UNDER, R_AND, R_OR, R_NOT,
+) = range(18)  # fmt: skip
+RECKON_WIDTH = 3
+P_THIS, P_THAT, P_IT, P_HOST = range(4)
+
+# A card's definition.
+(
+    D_TYPE, D_TYPE_BIT, D_COST, D_AFTER, D_TAGS, D_KEYS, D_CUES, D_WATCHES, D_ABILITIES, D_COUNT, D_LASTING, D_OFFERS, D_HOSTS,
+    D_VALUE, D_STAT,
+) = range(15)  # fmt: skip
+D_CHOICE = D_STAT + MOST_STATS
+DEF_WIDTH = D_CHOICE + MOST_CHOICES
+
+# What becomes of a played card.
+AFTER_DISCARD, AFTER_STAYS, AFTER_TILTED, AFTER_ATTACHED, AFTER_FIGURE = range(5)
+
+# An ability. BIT is its place in a card's limits; KEY the keyword (a bit's number) that it belongs to, or -1.
+(
+    B_CUE, B_OF, B_SOURCE, B_CODE, B_IF, B_LIMIT, B_EACH, B_BIT, B_X, B_SIDE, B_COMPARE, B_NUMBER, B_COST, B_KEY, B_LAST,
+) = range(15)  # fmt: skip
+ABILITY_WIDTH = 15
+LIMIT_TURN, LIMIT_GAME = 1, 2
+
+# A lasting part of an ability: instruction-like row.
+L_VERB, L_MODE, L_GROUP, L_AIS, L_AMT, L_X, L_IF, L_KEY = range(8)
+LASTING_WIDTH = 8
+
+# A cost part: (how, number, resource); closed by C_STOP.
+C_STOP, C_PAY, C_TILT, C_DESTROY, C_RETURN, C_DISCARD = range(6)
+COST_WIDTH = 3
+
+# A zone: first slot, slots a seat (0: shared), limit or -1, who sees it.
+Z_FIRST, Z_STRIDE, Z_LIMIT, Z_SEEN = range(4)
+ZONE_WIDTH = 4
+SEEN_OWNER, SEEN_ALL, SEEN_NONE = range(3)
+
+# A resource: first slot, stride, start, growth, cap or -1, refilled, group of a common cap or -1.
+Q_FIRST, Q_STRIDE, Q_START, Q_GROWS, Q_CAP, Q_REFILLS, Q_TOGETHER = range(7)
+RESOURCE_WIDTH = 7
+# A common cap: cap, whether the seat chooses what goes.
+N_CAP, N_CHOICE = range(2)
+COMMON_WIDTH = 2
+
+# The program's head.
+(
+    H_SEATS, H_ZONES, H_ZONE_ROWS, H_RESOURCES, H_RESOURCE_ROWS, H_COMMONS, H_COMMON_ROWS, H_DEFS, H_DEF_ROWS, H_STATS, H_BEARS,
+    H_PAYS, H_OPENING, H_HAND_LIMIT, H_EMPTY, H_RESHUFFLES, H_SETUP, H_TURN, H_FREE, H_RESTLESS, H_LASTS, H_GOALS, H_GOAL_ROWS,
+    H_TIE, H_CLASH_TYPES, H_CLASH_STAT, H_ANSWER_TYPES, H_ANSWERS_MANY, H_CLASH_HURTS, H_EXCESS, H_UNANSWERED, H_POINTS, H_TOTAL,
+    H_ORDER, H_ON_ARRIVAL, H_TILTS, H_ANSWER_TILTS, H_KEYWORDS, H_KEYWORD_ROWS, H_AFTER_PLAY, H_ANSWER_PLAYS, H_PHASES,
+    H_VALUE_RESOURCE, H_VALUE_STAT, H_VALUE_HAND, H_PLACED, H_SHUFFLED_ZONES, H_REDRAW, H_RETURNED, H_OVER, H_BODY, H_DEVISED, H_END,
+) = range(53)  # fmt: skip
+EMPTY_RESHUFFLE, EMPTY_LOSE, EMPTY_NOTHING = range(3)
+EXCESS_LOST, EXCESS_THROUGH = range(2)
+UNANSWERED_NOTHING, UNANSWERED_GAINS, UNANSWERED_LOSES = range(3)
+POINTS_STAT, POINTS_ONE = range(2)
+ANSWERS_ONE, ANSWERS_MANY, ANSWERS_NONE = range(3)
+REDRAW_NONE, REDRAW_HAND, REDRAW_CARDS = range(3)
+
+# Goals: (kind, resource, number).
+G_REACH, G_DROP, G_MOST = range(3)
+GOAL_WIDTH = 3
+
+# What a seat is asked for.
+(
+    W_NOTHING, W_ACTION, W_PICK, W_DISCARD, W_LIMIT, W_DECLARE, W_HOST, W_MAY, W_CHOOSE, W_SEND, W_ANSWER, W_REDRAW, W_ANSWER_PLAY,
+    W_OVER, W_DRAIN, W_LOOK,
+) = range(16)  # fmt: skip
+
+# Decisions.
+(
+    D_DRAW, D_PLAY, D_DISCARD, D_DISMISS, D_END_TURN, D_PICK, D_DONE, D_CANCEL, D_USE, D_YES, D_NO, D_OPTION, D_SEND, D_ANSWER,
+    D_KEEP, D_REDRAW, D_GIVE,
+) = range(17)  # fmt: skip
+
+# Columns of a frame of the stack.
+(
+    F_PC, F_THIS, F_THIS_INC, F_THAT, F_THAT_INC, F_SEAT, F_STATE, F_CURSOR, F_LEFT, F_IT, F_ITS, F_TOP, F_ABILITY, F_CHOSEN, F_NUMBER, F_EACH,
+    F_EACHES,
+) = range(17)  # fmt: skip
+FRAME = 17
+READY, CHOSEN = 0, 1
+
+# Changes that last until a moment. RAISED stands for lowered, too: its amount is below 0.
+M_RAISED, M_GRANTED, M_STRIPPED, M_FORBIDDEN, M_ALLOWED, M_SHIELD = range(6)
+
+# A moment: (phase + 1, or 0 for the turn) * 2 + whether it ends; FOR_EVER is none. Whose: -1 anyone's, a seat, or a seat + 8: not its.
+FOR_EVER = -1
+MOMENT_SIDES = 4
+
+# What is forbidden and allowed: bits of a mask, in the order of `effects.verbs`.
+(
+    F_DESTROYING, F_HURTING, F_CHOOSING, F_AFFECTING, F_CLASHING, F_ANSWERING, F_TILTING, F_STRAIGHTENING,
+) = (1 << bit for bit in range(8))  # fmt: skip
+A_CLASHING, A_ANSWERING = (1 << bit for bit in range(2))
+
+# How an attached or played card came: marks of a clash.
+MARK_CLASHING, MARK_ANSWERED = 1, 2
+
+# Events: (kind, seat, card, a, b).
+(
+    E_SHUFFLED, E_DREW, E_NO_CARD, E_PLAYED, E_PAID, E_ENTERED, E_LEFT, E_DISCARDED, E_DESTROYED, E_DEALT, E_HEALED,
+    E_GAINED, E_LOST, E_CAPPED, E_NO_TARGET, E_PICKED, E_TURN, E_RESHUFFLED, E_OVER_LIMIT, E_RUNAWAY, E_ABILITY, E_NOTHING,
+    E_REVEALED, E_PHASE, E_PHASE_END, E_TURN_END, E_MOVED, E_REMOVED, E_RETURNED, E_CREATED, E_CEASED, E_TILTED, E_STRAIGHTENED,
+    E_RAISED, E_LOWERED, E_GRANTED, E_STRIPPED, E_FORBIDDEN, E_ALLOWED, E_SHIELDED, E_SHIELD_USED, E_EXPIRED, E_CLASHES, E_ANSWERS,
+    E_UNANSWERED, E_THROUGH, E_OUT, E_WON, E_DRAW, E_REDREW, E_KEPT, E_LOOKED, E_FOUND, E_CHOSE, E_DECLINED, E_ACCEPTED,
+    E_ATTACHED, E_PREVENTED, E_FULL, E_TURNED_OVER, E_PASSED, E_MATCH, E_REDUCED, E_USED, E_PUT_OFF, E_PUT_BACK, E_RECALLED,
+) = range(67)  # fmt: skip
+EVENT = 5
+
+# Streams of chance, for each seat.
+R_SHUFFLE, R_RANDOM, R_PLAYER = range(3)
+STREAMS = 3
+"""`R_PLAYER` is an automatic player's own: the match never draws from it."""
+
+NOBODY, DRAWN = -1, -2
+"""Who has won while nobody has, and where nobody does."""

@@ -1,0 +1,313 @@
+"""Cards that come into play, leave it, are drawn and discarded; resources gained and lost."""
+
+from __future__ import annotations
+
+from dramok.core.engine import codes as k
+from dramok.core.engine.kernel.amounts import definition, resource_slot
+from dramok.core.engine.kernel.triggers import about_card, about_total, listens, push
+from dramok.core.engine.kernel.zones import emit, held, link, move, shuffle, slot_of, unlink
+from dramok.core.engine.shape import Numbers, State
+from dramok.core.engine.shim import kernel
+
+
+@kernel
+def has_room(p: Numbers, s: State, zone: int, seat: int) -> int:
+    limit = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_LIMIT]
+    return 1 if limit < 0 or held(p, s, zone, seat) < limit else 0
+
+
+@kernel
+def settle_in(p: Numbers, s: State, card: int, seat: int) -> int:
+    """A card that has just come into play is a new one, as printed."""
+    d = definition(p, s, card)
+    s.ctrl[card] = seat
+    s.inc[card] += 1
+    s.arrivals += 1
+    s.arrival[card] = s.arrivals
+    s.came[card] = s.turn
+    s.damage[card] = 0
+    s.tilted[card] = 1 if p[d + k.D_AFTER] == k.AFTER_TILTED else 0
+    s.limturn[card] = 0
+    s.limgame[card] = 0
+    s.mark[card] = 0
+    s.answers[card] = 0
+    s.host[card] = k.NONE
+    s.seen[card] = 0
+    s.keys[card] = p[d + k.D_KEYS]
+    s.forbids[card] = 0
+    s.allows[card] = 0
+    for which in range(p[k.H_STATS]):
+        s.stat[card * k.MOST_STATS + which] = p[d + k.D_STAT + which]
+    listens(p, s, card, 1)
+    s.dirty = 1
+    s.changed = 1
+    return 1
+
+
+@kernel
+def enter(p: Numbers, s: State, card: int, seat: int) -> int:
+    """A card that lies elsewhere comes into play on a seat's side. 0: there is no room for it."""
+    if not has_room(p, s, k.IN_PLAY, seat):
+        emit(p, s, k.E_FULL, seat, card, k.IN_PLAY, 0)
+        return 0
+    move(p, s, card, k.IN_PLAY, seat, 0)
+    settle_in(p, s, card, seat)
+    emit(p, s, k.E_ENTERED, seat, card, 0, 0)
+    return 1
+
+
+@kernel
+def cross(p: Numbers, s: State, card: int, seat: int) -> int:
+    """A card in play goes over to another seat: it is the same card, of another controller, and new on that side."""
+    if s.ctrl[card] == seat:
+        return 0
+    if not has_room(p, s, k.IN_PLAY, seat):
+        return emit(p, s, k.E_FULL, seat, card, k.IN_PLAY, 0)
+    move(p, s, card, k.IN_PLAY, seat, 0)
+    s.ctrl[card] = seat
+    s.arrivals += 1
+    s.arrival[card] = s.arrivals
+    s.came[card] = s.turn
+    s.mark[card] = 0
+    s.answers[card] = 0
+    s.dirty = 1
+    s.changed = 1
+    emit(p, s, k.E_MOVED, seat, card, k.IN_PLAY, k.IN_PLAY)
+    return 1
+
+
+@kernel
+def entered(p: Numbers, s: State, card: int) -> int:
+    """What follows once all that come together are there."""
+    return about_card(p, s, k.ON_ENTER, card, k.NONE)
+
+
+@kernel
+def forget_mods(p: Numbers, s: State, card: int) -> int:
+    """A card that leaves loses all that was done to it until a moment."""
+    kept = 0
+    for row in range(s.nmod):
+        if s.modc[row] != card:
+            if kept != row:
+                s.modc[kept] = s.modc[row]
+                s.modi[kept] = s.modi[row]
+                s.modk[kept] = s.modk[row]
+                s.modw[kept] = s.modw[row]
+                s.moda[kept] = s.moda[row]
+                s.modu[kept] = s.modu[row]
+                s.mods[kept] = s.mods[row]
+            kept += 1
+    s.nmod = kept
+    return 0
+
+
+@kernel
+def depart(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> int:
+    """A card in play goes to another zone; what it was is kept for effects that speak of it. A token ceases."""
+    listens(p, s, card, -1)
+    forget_mods(p, s, card)
+    s.inc[card] += 1
+    s.seen[card] = 1
+    s.departed += 1
+    s.dirty = 1
+    s.changed = 1
+    if s.token[card]:
+        move(p, s, card, k.GONE, s.owner[card], 0)
+    else:
+        move(p, s, card, zone, seat, bottom)
+    return 0
+
+
+@kernel
+def leave_together(p: Numbers, s: State, kind: int, zone: int, side: int, seat: int, bottom: int) -> int:
+    """The `nleft` cards of `left`, all in play, leave it together: all go, then what they set off, in their order.
+
+    `side` says whose zone they go to: each owner's, or (`S_OWN`) that of `seat`. Cards attached to one of them go too, afterwards.
+    """
+    for place in range(s.nleft):
+        card = s.left[place]
+        emit(p, s, kind, s.ctrl[card], card, zone, 0)
+        depart(p, s, card, zone, seat if side == k.S_OWN else s.owner[card], bottom)
+    for place in range(s.nleft):
+        card = s.left[place]
+        if kind == k.E_DESTROYED:
+            about_card(p, s, k.ON_DESTROYED, card, k.NONE)
+        about_card(p, s, k.ON_LEAVE, card, k.NONE)
+    count = s.nleft
+    s.nleft = 0
+    for place in range(count):
+        if s.token[s.left[place]]:
+            emit(p, s, k.E_CEASED, s.ctrl[s.left[place]], s.left[place], 0, 0)
+    return count
+
+
+@kernel
+def discard(p: Numbers, s: State, card: int) -> int:
+    """A card in a hand is discarded."""
+    emit(p, s, k.E_DISCARDED, s.owner[card], card, 0, 0)
+    move(p, s, card, k.DISCARD_PILE, s.owner[card], 0)
+    return about_card(p, s, k.ON_DISCARDED, card, k.NONE)
+
+
+@kernel
+def seat_out(p: Numbers, s: State, seat: int) -> int:
+    """A seat has lost: it is out of the match."""
+    if s.out[seat]:
+        return 0
+    s.out[seat] = 1
+    s.changed = 1
+    emit(p, s, k.E_OUT, seat, k.NONE, 0, 0)
+    return 1
+
+
+@kernel
+def draw(p: Numbers, s: State, seat: int) -> int:
+    """Draws one card. An empty pile is reshuffled, or loses the match, or gives nothing: as the rulebook says."""
+    if s.out[seat]:
+        return 0
+    pile = slot_of(p, s, k.DRAW_PILE, seat)
+    if s.ztail[pile] < 0 and p[k.H_EMPTY] == k.EMPTY_RESHUFFLE and held(p, s, k.DISCARD_PILE, seat) > 0:
+        if p[k.H_RESHUFFLES] < 0 or s.reshuffled[seat] < p[k.H_RESHUFFLES]:
+            s.reshuffled[seat] += 1
+            emit(p, s, k.E_RESHUFFLED, seat, k.NONE, held(p, s, k.DISCARD_PILE, seat), 0)
+            card = s.ztail[slot_of(p, s, k.DISCARD_PILE, seat)]
+            while card >= 0:
+                move(p, s, card, k.DRAW_PILE, seat, 0)
+                card = s.ztail[slot_of(p, s, k.DISCARD_PILE, seat)]
+            shuffle(p, s, k.DRAW_PILE, seat)
+    card = s.ztail[pile]
+    if card < 0:
+        emit(p, s, k.E_NO_CARD, seat, k.NONE, 0, 0)
+        if p[k.H_EMPTY] == k.EMPTY_LOSE:
+            seat_out(p, s, seat)
+        return 0
+    if not has_room(p, s, k.HAND, seat):
+        emit(p, s, k.E_FULL, seat, card, k.HAND, 0)
+        return 0
+    move(p, s, card, k.HAND, seat, 0)
+    s.drawn[card] += 1
+    emit(p, s, k.E_DREW, seat, card, 0, 0)
+    return about_card(p, s, k.ON_DRAWN, card, k.NONE)
+
+
+@kernel
+def lose(p: Numbers, s: State, seat: int, what: int, number: int, kind: int, card: int) -> int:
+    """Takes from a resource, no more than there is. Gives how much went."""
+    at = resource_slot(p, s, what, seat)
+    gone = number if number < s.res[at] else s.res[at]
+    s.res[at] -= gone
+    if kind == k.E_PAID:
+        emit(p, s, kind, seat, card, what, gone)
+    else:
+        emit(p, s, kind, seat, k.NONE, what, gone)
+    if gone:
+        s.changed = 1
+        shared = p[p[k.H_RESOURCE_ROWS] + what * k.RESOURCE_WIDTH + k.Q_STRIDE] == 0
+        about_total(p, s, what, k.NONE if shared else seat, s.res[at] + gone, s.res[at])
+    return gone
+
+
+@kernel
+def common_sum(p: Numbers, s: State, common: int, seat: int) -> int:
+    """How much a seat holds of all resources under a common cap."""
+    total = 0
+    for what in range(p[k.H_RESOURCES]):
+        if p[p[k.H_RESOURCE_ROWS] + what * k.RESOURCE_WIDTH + k.Q_TOGETHER] == common:
+            total += s.res[resource_slot(p, s, what, seat)]
+    return total
+
+
+@kernel
+def gain(p: Numbers, s: State, seat: int, what: int, number: int) -> int:
+    """Adds to a resource up to its caps. What is over is lost, or the seat chooses what to give back."""
+    row = p[k.H_RESOURCE_ROWS] + what * k.RESOURCE_WIDTH
+    at = resource_slot(p, s, what, seat)
+    before = s.res[at]
+    most = p[row + k.Q_CAP] if p[row + k.Q_CAP] >= 0 else k.MOST_NUMBER
+    common = p[row + k.Q_TOGETHER]
+    cap = p[k.H_COMMON_ROWS] + common * k.COMMON_WIDTH
+    if common >= 0 and not p[cap + k.N_CHOICE]:
+        room = p[cap + k.N_CAP] - common_sum(p, s, common, seat) + before
+        most = room if room < most else most
+    more = most - before
+    more = more if more < number else number
+    if more < 0:
+        more = 0
+    s.res[at] += more
+    if more:
+        s.changed = 1
+        emit(p, s, k.E_GAINED, seat, k.NONE, what, more)
+    if more < number:
+        emit(p, s, k.E_CAPPED, seat, k.NONE, what, number - more)
+    if more:
+        shared = p[row + k.Q_STRIDE] == 0
+        about_total(p, s, what, k.NONE if shared else seat, before, before + more)
+        if common >= 0 and p[cap + k.N_CHOICE]:
+            over = common_sum(p, s, common, seat) - p[cap + k.N_CAP]
+            if over > 0:
+                frame = push(p, s, p[k.H_OVER], k.NONE, k.NONE, seat, k.NONE)
+                s.fr[frame + k.F_EACH] = common
+    return more
+
+
+@kernel
+def create(p: Numbers, s: State, made: int, seat: int) -> int:
+    """A token of a definition, on a seat's side. Gives the card, or -1 where there is no room for it."""
+    free = slot_of(p, s, k.FREE, 0)
+    card = s.zhead[free]
+    if card < 0 or not has_room(p, s, k.IN_PLAY, seat):
+        emit(p, s, k.E_FULL, seat, k.NONE, k.IN_PLAY, 1)
+        return k.NONE
+    s.cdef[card] = made
+    s.owner[card] = seat
+    s.ctrl[card] = seat
+    s.token[card] = 1
+    s.drawn[card] = 0
+    s.played[card] = 0
+    emit(p, s, k.E_CREATED, seat, card, made, 0)
+    enter(p, s, card, seat)
+    return card
+
+
+@kernel
+def sweep(p: Numbers, s: State) -> int:
+    """Nothing resolves: what left is as printed again, and the slots of tokens that have ceased may hold new ones."""
+    if s.departed == 0:
+        return 0
+    s.departed = 0
+    for card in range(s.cards):
+        s.seen[card] = 0
+    for seat in range(s.seats):
+        card = s.zhead[slot_of(p, s, k.GONE, seat)]
+        while card >= 0:
+            unlink(p, s, card)
+            link(p, s, card, k.FREE, 0, 0)
+            card = s.zhead[slot_of(p, s, k.GONE, seat)]
+    return 0
+
+
+@kernel
+def unhosted(p: Numbers, s: State) -> int:
+    """Cards whose host has left go to the discard pile, together. Gives how many."""
+    s.nleft = 0
+    for step in range(s.seats):
+        card = s.zhead[slot_of(p, s, k.IN_PLAY, (s.active + step) % s.seats)]
+        while card >= 0:
+            host = s.host[card]
+            # A host that left and came again is another: it arrived later than what was attached to it.
+            if host >= 0 and (s.zone[host] != k.IN_PLAY or s.arrival[host] > s.arrival[card]):
+                s.left[s.nleft] = card
+                s.nleft += 1
+            card = s.next[card]
+    if s.nleft == 0:
+        return 0
+    return leave_together(p, s, k.E_LEFT, k.DISCARD_PILE, k.S_ANY, 0, 0)
+
+
+@kernel
+def alone(p: Numbers, s: State) -> int:
+    """How many seats are still in the match."""
+    still = 0
+    for seat in range(s.seats):
+        still += 0 if s.out[seat] else 1
+    return still

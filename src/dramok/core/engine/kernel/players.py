@@ -1,0 +1,159 @@
+"""Automatic players. They look at what their seat may see, and choose a row of the options.
+
+`plain` takes the best-looking row; `ahead` tries each on a copy in which all that its seat cannot see is dealt anew.
+"""
+
+from __future__ import annotations
+
+from dramok.core.engine import codes as k
+from dramok.core.engine.kernel.amounts import definition, resource_slot
+from dramok.core.engine.kernel.clash import power
+from dramok.core.engine.kernel.zones import next_seat, slot_of
+from dramok.core.engine.shape import Numbers, State
+from dramok.core.engine.shim import kernel
+
+
+@kernel
+def worth(p: Numbers, s: State, card: int) -> int:
+    """What a card in play is good for, by the rulebook's evaluation; elsewhere what it costs."""
+    d = definition(p, s, card)
+    if s.zone[card] != k.IN_PLAY:
+        return p[d + k.D_VALUE]
+    total = 1 + (p[d + k.D_VALUE] >> 1)
+    for which in range(p[k.H_STATS]):
+        value = s.stat[card * k.MOST_STATS + which]
+        if value > 0:
+            total += p[p[k.H_VALUE_STAT] + which] * (value - (s.damage[card] if which == p[k.H_BEARS] else 0))
+    return total
+
+
+@kernel
+def stands_for(p: Numbers, s: State, seat: int) -> int:
+    """How well a seat stands: totals, hand and cards in play, less those of its rivals."""
+    total = 0
+    for other in range(s.seats):
+        sign = 4 if other == seat else -4
+        mine = 0
+        for what in range(p[k.H_RESOURCES]):
+            if p[p[k.H_RESOURCE_ROWS] + what * k.RESOURCE_WIDTH + k.Q_STRIDE]:
+                mine += 4 * p[p[k.H_VALUE_RESOURCE] + what] * s.res[resource_slot(p, s, what, other)]
+        mine += 4 * p[k.H_VALUE_HAND] * s.zcount[slot_of(p, s, k.HAND, other)]
+        card = s.zhead[slot_of(p, s, k.IN_PLAY, other)]
+        while card >= 0:
+            mine += worth(p, s, card) * 4 - s.tilted[card]
+            card = s.next[card]
+        if s.out[other]:
+            mine -= 100_000
+        total += mine * sign
+    if s.over and s.winner == seat:
+        total += 1_000_000
+    elif s.over and s.winner >= 0:
+        total -= 1_000_000
+    return total
+
+
+@kernel
+def wishes(p: Numbers, s: State, pc: int, seat: int, card: int) -> int:
+    """How much a seat would like the step at `pc` to be done to a card."""
+    wish = p[pc + k.I_WISH]
+    value = worth(p, s, card)
+    mine = 1 if s.ctrl[card] == seat else -1
+    if wish == 0 or p[pc + k.I_OP] == k.V_SEARCH or p[pc + k.I_OP] == k.V_PUT:
+        return value
+    score = value * mine * wish
+    if p[pc + k.I_OP] == k.V_DEAL and s.zone[card] == k.IN_PLAY and p[k.H_BEARS] >= 0 and mine < 0:
+        # To destroy outright beats to hurt what is worth more.
+        left = s.stat[card * k.MOST_STATS + p[k.H_BEARS]] - s.damage[card]
+        if p[pc + k.I_AIS] == k.A_NUMBER and left <= p[pc + k.I_AMT]:
+            score += 20
+    return score
+
+
+@kernel
+def answers_well(p: Numbers, s: State, answerer: int, sent: int) -> int:
+    """How much an answer is worth: what it stops, what it destroys, less what it loses."""
+    strength = power(p, s, sent)
+    against = power(p, s, answerer)
+    score = strength * 3
+    if p[k.H_UNANSWERED] and p[k.H_TOTAL] >= 0:
+        stopped = strength if p[k.H_POINTS] == k.POINTS_STAT else 1
+        if p[k.H_EXCESS] == k.EXCESS_THROUGH and against < stopped:
+            stopped = against
+        score = stopped * (p[p[k.H_VALUE_RESOURCE] + p[k.H_TOTAL]] if p[k.H_TOTAL] >= 0 else 1)
+    if p[k.H_CLASH_HURTS] and p[k.H_BEARS] >= 0:
+        mine = s.stat[answerer * k.MOST_STATS + p[k.H_BEARS]] - s.damage[answerer]
+        theirs = s.stat[sent * k.MOST_STATS + p[k.H_BEARS]] - s.damage[sent]
+        if strength >= mine:
+            score -= worth(p, s, answerer)
+        if against >= theirs:
+            score += worth(p, s, sent)
+    return score
+
+
+@kernel
+def sends_well(p: Numbers, s: State, card: int, seat: int) -> int:
+    """Whether to send a card: what it would bring, less what its best answer would cost."""
+    rival = next_seat(p, s, seat)
+    strength = power(p, s, card)
+    worst = 0
+    ready = 0
+    other = s.zhead[slot_of(p, s, k.IN_PLAY, rival)]
+    while other >= 0:
+        if not s.tilted[other] and power(p, s, other) >= 0:
+            ready += 1
+            if p[k.H_CLASH_HURTS] and p[k.H_BEARS] >= 0:
+                mine = s.stat[card * k.MOST_STATS + p[k.H_BEARS]] - s.damage[card]
+                theirs = s.stat[other * k.MOST_STATS + p[k.H_BEARS]] - s.damage[other]
+                if power(p, s, other) >= mine and strength < theirs:
+                    worst = worth(p, s, card)
+        other = s.next[other]
+    return strength * 4 + 1 - (worst if ready else 0)
+
+
+@kernel
+def score_row(p: Numbers, s: State, row: int) -> int:
+    """How good a row of the options looks at first sight."""
+    kind = s.optk[row]
+    a = s.opta[row]
+    b = s.optb[row]
+    seat = s.whose
+    f = (s.top - 1) * k.FRAME
+    pc = s.fr[f + k.F_PC]
+    if s.wait == k.W_ACTION or s.wait == k.W_ANSWER_PLAY:
+        if kind == k.D_PLAY:
+            return 100 + p[definition(p, s, a) + k.D_VALUE]
+        if kind == k.D_USE:
+            return 60
+        return 10 if kind == k.D_END_TURN or kind == k.D_DONE else 0
+    if s.wait == k.W_PICK or s.wait == k.W_DECLARE:
+        if kind == k.D_PICK:
+            return wishes(p, s, pc, seat, a)
+        return 0 if kind == k.D_DONE else -1_000
+    if s.wait == k.W_HOST:
+        return worth(p, s, a) * (1 if s.ctrl[a] == seat else -1) if kind == k.D_PICK else -10_000
+    if s.wait == k.W_DISCARD or s.wait == k.W_LIMIT:
+        return -p[definition(p, s, a) + k.D_VALUE]
+    if s.wait == k.W_REDRAW:
+        if kind == k.D_KEEP or kind == k.D_DONE:
+            return 20
+        return p[definition(p, s, a) + k.D_VALUE] if kind == k.D_PICK else 0
+    if s.wait == k.W_SEND:
+        return sends_well(p, s, a, seat) if kind == k.D_SEND else 0
+    if s.wait == k.W_ANSWER:
+        return answers_well(p, s, a, b) if kind == k.D_ANSWER else 0
+    if s.wait == k.W_OVER:
+        return -p[p[k.H_VALUE_RESOURCE] + b]
+    return 1 if kind == k.D_YES else 0
+
+
+@kernel
+def plain(p: Numbers, s: State) -> int:
+    """The row that looks best; the first of equals."""
+    best = 0
+    most = score_row(p, s, 0)
+    for row in range(1, s.options):
+        score = score_row(p, s, row)
+        if score > most:
+            most = score
+            best = row
+    return best

@@ -1,0 +1,131 @@
+"""Events; cards in zones, which are doubly linked lists: the head is the bottom of a pile, the tail its top."""
+
+from __future__ import annotations
+
+from dramok.core.engine import codes as k
+from dramok.core.engine.kernel.chance import below
+from dramok.core.engine.shape import LOG_ROWS, Numbers, State
+from dramok.core.engine.shim import kernel
+
+
+@kernel
+def emit(p: Numbers, s: State, kind: int, seat: int, card: int, a: int, b: int) -> int:
+    """An event: a row of the log where one is asked for, and a share of the digest where that is."""
+    if s.logs and s.nlog >= LOG_ROWS:
+        s.full = 1
+    elif s.logs:
+        at = s.nlog * k.EVENT
+        s.log[at] = kind
+        s.log[at + 1] = seat
+        s.log[at + 2] = card
+        s.log[at + 3] = a
+        s.log[at + 4] = b
+        s.nlog += 1
+    if s.digests:
+        s.digest = ((s.digest * 31 + kind * 7 + seat) * 31 + card * 13 + a * 3 + b) & 0xFFFFFFFFFFFF
+    return 0
+
+
+@kernel
+def slot_of(p: Numbers, s: State, zone: int, seat: int) -> int:
+    """Where a zone's list begins and ends, for a seat; one slot for all where the zone is shared."""
+    row = p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH
+    return p[row + k.Z_FIRST] + p[row + k.Z_STRIDE] * seat
+
+
+@kernel
+def held(p: Numbers, s: State, zone: int, seat: int) -> int:
+    """How many cards lie in a seat's zone."""
+    return s.zcount[slot_of(p, s, zone, seat)]
+
+
+@kernel
+def unlink(p: Numbers, s: State, card: int) -> int:
+    at = s.slot[card]
+    before = s.prev[card]
+    after = s.next[card]
+    if before >= 0:
+        s.next[before] = after
+    else:
+        s.zhead[at] = after
+    if after >= 0:
+        s.prev[after] = before
+    else:
+        s.ztail[at] = before
+    s.zcount[at] -= 1
+    return 0
+
+
+@kernel
+def link(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> int:
+    """Lays a card that is nowhere on top of a zone, or under it."""
+    at = slot_of(p, s, zone, seat)
+    s.zone[card] = zone
+    s.slot[card] = at
+    if bottom:
+        first = s.zhead[at]
+        s.prev[card] = k.NONE
+        s.next[card] = first
+        s.zhead[at] = card
+        if first >= 0:
+            s.prev[first] = card
+        else:
+            s.ztail[at] = card
+    else:
+        last = s.ztail[at]
+        s.next[card] = k.NONE
+        s.prev[card] = last
+        s.ztail[at] = card
+        if last >= 0:
+            s.next[last] = card
+        else:
+            s.zhead[at] = card
+    s.zcount[at] += 1
+    return 0
+
+
+@kernel
+def move(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> int:
+    """Takes a card from where it lies to another zone."""
+    unlink(p, s, card)
+    return link(p, s, card, zone, seat, bottom)
+
+
+@kernel
+def shuffle(p: Numbers, s: State, zone: int, seat: int) -> int:
+    """Shuffles a zone by its seat's stream."""
+    at = slot_of(p, s, zone, seat)
+    count = 0
+    card = s.zhead[at]
+    while card >= 0:
+        s.temp[count] = card
+        count += 1
+        card = s.next[card]
+    for last in range(count - 1, 0, -1):
+        other = below(p, s, seat, k.R_SHUFFLE, last + 1)
+        card = s.temp[last]
+        s.temp[last] = s.temp[other]
+        s.temp[other] = card
+    before = k.NONE
+    for place in range(count):
+        card = s.temp[place]
+        s.prev[card] = before
+        if before >= 0:
+            s.next[before] = card
+        else:
+            s.zhead[at] = card
+        before = card
+    if before >= 0:
+        s.next[before] = k.NONE
+        s.ztail[at] = before
+    return emit(p, s, k.E_SHUFFLED, seat, k.NONE, count, zone)
+
+
+@kernel
+def next_seat(p: Numbers, s: State, seat: int) -> int:
+    """The next seat that is still in the match; the seat itself where there is no other."""
+    for step in range(1, s.seats):
+        other = (seat + step) % s.seats
+        if not s.out[other]:
+            return other
+    return seat

@@ -1,0 +1,71 @@
+"""What the rules of play still lack, part by part: what keeps a match from beginning, and what will be missed in it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from dramok.core.problem import Problem
+
+if TYPE_CHECKING:
+    from dramok.core.rulebook.rulebook import Rulebook
+
+PARTS = ("seats", "zones", "set_up", "phases", "after_play", "clash", "goals")
+"""The parts of the rules of play, in the order in which they are laid out."""
+
+
+@dataclass(frozen=True)
+class Gap:
+    """Something amiss with a part (see `PARTS`); `stops`: no match begins with it."""
+
+    part: str
+    what: str
+    mend: str
+    stops: bool = False
+
+
+def gaps(rulebook: Rulebook) -> tuple[Gap, ...]:
+    """What a person who lays the rules out would want to know, worst first."""
+    return tuple(sorted(_gaps(rulebook), key=lambda gap: not gap.stops)) if rulebook.play is not None else ()
+
+
+def not_playable(rulebook: Rulebook) -> Problem | None:
+    """The first reason why no match can begin; None where one can."""
+    return next((Problem(where=f"rules of play, {each.part}", what=each.what, mend=each.mend) for each in gaps(rulebook) if each.stops), None)
+
+
+def _gaps(rulebook: Rulebook) -> Iterator[Gap]:
+    play, table = rulebook.played, rulebook.table
+    doings = [doing for phase in play.phases for doing in phase.does]
+    done = {doing.do for doing in doings}
+    if "play" not in done:
+        yield Gap("phases", "no phase has cards played: nobody could decide anything", "add “play cards” to a phase", stops=True)
+    if "clash" in done and play.clash is None:
+        yield Gap("clash", "a phase has a clash, and how it goes is not said", "say how a clash goes, or take it out of the turn", stops=True)
+    if play.seats > 1 and not play.goals:
+        yield Gap("goals", "no goal is said: the match would never be won", "add a goal", stops=True)
+    if play.clash is not None and play.seats < 2:
+        yield Gap("clash", "a clash needs a rival", "take two seats, or take the clash out", stops=True)
+    if play.clash is not None and play.seats > 1 and "clash" not in done:
+        yield Gap("clash", "it is said how a clash goes, and no phase has one", "add “the clash” to a phase")
+    if not play.free and not done & {"draw", "refill"}:
+        yield Gap("phases", "no card comes to hand after the opening hand", "add “draw” or “refill the hand” to a phase")
+    if not play.free and table.hand_limit is not None and "hand limit" not in done:
+        yield Gap("phases", f"the hand limit of {table.hand_limit} is never looked at", "add “look at the hand limit” to the last phase")
+    for resource in rulebook.resources:
+        if resource.each_turn and "grow" not in done:
+            yield Gap("phases", f"{resource.names} should grow by {resource.each_turn} each turn, and no phase has resources grow", "add “resources grow” to a phase")
+    paid = next((each for each in rulebook.resources if each.id == table.pays), None)
+    gained = {doing.resource for doing in doings if doing.do == "gain"} | set(play.set_up.second_gains)
+    if paid is not None and not paid.start and not paid.each_turn and paid.id not in gained:
+        yield Gap("set_up", f"cards are paid with {paid.names}, and there are none at the start nor in a turn", "give some at the start, or have a phase give them")
+    if play.clash is not None and play.clash.tilts and not done & {"straighten", "recall"}:
+        yield Gap("phases", "what has clashed is tilted, and nothing straightens it again", "add “straighten” to the first phase")
+    if not play.free and any(each.becomes == "tilted" for each in play.after_play) and not done & {"straighten", "recall"}:
+        yield Gap("phases", "played cards are tilted, and nothing straightens or recalls them", "add “straighten” or “tilted cards come back” to a phase")
+    if play.clash is not None and play.clash.hurts and not rulebook.roles.damage_limit:
+        yield Gap("clash", "cards hurt one another, and no stat says how much one bears", "say so under Parts of fields")
+    for zone in play.zones:
+        if zone.shuffled and not any(each.zone == zone.id for each in play.set_up.placed):
+            yield Gap("zones", f"{zone.name} is shuffled at the start, and no card lies there", "lay cards there, or leave that to effects")

@@ -1,0 +1,126 @@
+"""Many games between automatic players: compiled in a process of its own where that can be had, uncompiled where not."""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from dramok.core.decks import Deck
+from dramok.core.decks.randomly import random_deck
+from dramok.core.engine import PLAYERS, Program, compile_program, needed
+from dramok.core.engine.games import seed_of
+from dramok.core.engine.simulation import Simulation, summed
+from dramok.core.problem import Problem
+from dramok.core.rulebook.playable import not_playable
+from dramok.outside.kernelprocess import KernelFailed, can_compile, is_warm, play
+from dramok.studio.desk import Refused
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_GAMES = 1_000_000
+MOST_RANDOM = 2_000
+"""Random decks made for a run; games go round among their pairs."""
+
+
+@dataclass(frozen=True)
+class SimulationAsked:
+    """`decks` are ids, one for each seat, or none for random decks; `players` one for each seat, or one for all."""
+
+    games: int = 1_000
+    seed: int = 1
+    decks: tuple[str, ...] = ()
+    players: tuple[str, ...] = ("plain",)
+    threads: int = 0
+
+
+def simulate(
+    game: GameSnapshot, asked: SimulationAsked, say: Callable[[str], None] = lambda text: None, compiled: bool = True, within: float | None = None
+) -> Simulation:
+    """Plays so many games; not `compiled`: as the kernel stands, where it would have to be compiled first.
+
+    Raises Refused for what can't be played: half rules, a deck that is empty, a player that there is not, too many games; and for what
+    takes more than `within` seconds.
+    """
+    playable(game)
+    seats = game.rulebook.played.seats
+    if not 1 <= asked.games <= MOST_GAMES:
+        raise _refused("games", f"{asked.games:,} games can't be played at once", f"ask for 1 to {MOST_GAMES:,}")
+    for name in asked.players:
+        if name not in PLAYERS:
+            raise _refused("player", f"there is no automatic player {name[:40]}", f"choose {', '.join(PLAYERS)}")
+    players = asked.players * seats if len(asked.players) == 1 else asked.players
+    if len(players) != seats:
+        raise _refused("players", f"this game has {seats} seats, and {len(players)} players were named", "name one for all, or one for each seat")
+    program, decks = _program(game, asked, seats)
+    pairs = _pairs(asked, seats, len(decks))
+    threads = asked.threads or min(8, os.cpu_count() or 1)
+    if compiled and can_compile() and not is_warm():
+        say("compiling the rules once, which takes about a minute")
+    elif not can_compile():
+        say("numba is not installed: games run uncompiled, about fifty times slower")
+    order = {
+        "numbers": program.numbers, "defs": len(program.cards), "decks": decks, "pairs": pairs, "seed": asked.seed, "players": players, "threads": threads,
+    }  # fmt: skip
+    begun = time.perf_counter()
+    try:
+        found = play(order, compiled, within)
+    except KernelFailed as error:
+        raise _refused("simulation", f"the games could not be played: {error}", "run it again") from error
+    summary = summed(found["results"], found["tally"], seats, [card.id for card in program.cards])
+    seconds = found["seconds"] or time.perf_counter() - begun
+    return replace(summary, seconds=seconds, compiled=found["compiled"], threads=threads)
+
+
+def playable(game: GameSnapshot) -> None:
+    """Raises Refused where the rules of play lack what a match needs."""
+    lacking = not_playable(game.rulebook)
+    if lacking is not None:
+        raise Refused(lacking)
+
+
+def _refused(where: str, what: str, mend: str) -> Refused:
+    return Refused(Problem(where=where, what=what, mend=mend))
+
+
+def _program(game: GameSnapshot, asked: SimulationAsked, seats: int) -> tuple[Program, list[list[int]]]:
+    """The program, and decks as numbers of its cards."""
+    lists: list[Mapping[str, int]] = []
+    if asked.decks:
+        if len(asked.decks) not in (1, seats):
+            raise _refused("decks", f"this game has {seats} seats, and {len(asked.decks)} decks were named", "name one for all, or one for each seat")
+        lists = [_held(game, ident) for ident in asked.decks]
+    else:
+        rules = game.formats[0]
+        made = min(MOST_RANDOM, asked.games * seats)
+        cards = list(game.cards.values())
+        found = [random_deck(Deck("", "", {}), cards, game.rulebook, rules, seed_of(asked.seed, number)) for number in range(made)]
+        lists = [deck.cards for deck in found if deck is not None and deck.cards]
+        if not lists:
+            raise _refused(rules.name, "no legal deck could be made at random", "change the deck rules, or name decks")
+    ids = needed(game.rulebook, game.cards, {ident for deck in lists for ident in deck})
+    try:
+        program = compile_program(game.rulebook, [game.cards[ident] for ident in ids])
+    except ValueError as error:
+        raise _refused("game", str(error), "make the game smaller") from error
+    decks = [sorted(program.definition(ident) for ident, count in deck.items() for _ in range(count)) for deck in lists]
+    return program, decks
+
+
+def _held(game: GameSnapshot, ident: str) -> dict[str, int]:
+    deck = game.decks.get(ident)
+    if deck is None:
+        raise _refused("deck", f"there is no deck {ident[:60]}", "name one of the game's decks")
+    counts = {card: count for card, count in deck.cards.items() if card in game.cards}
+    size = sum(counts.values())
+    if not 1 <= size <= 400:
+        raise _refused(deck.name, f"a deck of {size} cards can't be played", "take from 1 to 400")
+    return counts
+
+
+def _pairs(asked: SimulationAsked, seats: int, decks: int) -> Sequence[Sequence[int]]:
+    """The decks of each game's seats: those named, or random ones, no two games after one another with the same."""
+    if asked.decks:
+        row = [place % decks for place in range(seats)]
+        return [row] * asked.games
+    return [[seed_of(asked.seed + 1, game * seats + seat) % decks for seat in range(seats)] for game in range(asked.games)]

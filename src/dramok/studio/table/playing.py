@@ -1,0 +1,415 @@
+"""Playtests: decks at the table, kept as seed and decisions with the cards and rules as they were.
+
+A person sits at one seat; automatic players have the others, and what they decide is kept like the person's own decisions.
+"""
+
+from __future__ import annotations
+
+import json
+import secrets
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from datetime import UTC, datetime
+from typing import Any
+
+from dramok.core.engine import (
+    ENGINE,
+    PLAYERS,
+    LogLine,
+    Match,
+    NotAnOption,
+    Option,
+    TableView,
+    compile_program,
+    needed,
+    replay_as_far,
+    told,
+    view,
+)
+from dramok.core.engine.saying import asking_card, option_words
+from dramok.core.engine.view import seen_options
+from dramok.core.problem import Problem
+from dramok.store import Key, KeyReused, PlaytestRecord
+from dramok.studio.desk import Conflict, Desk, Missing, Refused
+from dramok.studio.ids import new_id
+from dramok.studio.simulating import playable
+from dramok.studio.snapshot import GameSnapshot
+from dramok.studio.table.cardwords import CardWords
+from dramok.studio.table.decks import AtTable, deck_with, named_deck, seed_with
+from dramok.studio.table.matches import (
+    MATCHES,
+    PERSON,
+    HeldMatch,
+    card_document,
+    replayed,
+    stored_players,
+)
+
+MOST_NAME = 60
+LARGEST_SEED = 2**53 - 1
+MOST_AUTOMATIC = 4_000
+"""Decisions that automatic players take one after the other, at most, before the person is asked."""
+
+
+@dataclass(frozen=True)
+class Against:
+    """Who has the other seats: the deck (id; empty: the same deck), which automatic player or another person, and whether the person goes
+    second. `mine`: an automatic player that has the person's own seat, who then watches."""
+
+    deck: str = ""
+    player: str = "plain"
+    second: bool = False
+    mine: str = PERSON
+
+
+ALONE = Against()
+
+
+@dataclass(frozen=True)
+class Playtest:
+    """A playtest as the person's seat sees it. `outdated` are the cards (ids) that have been edited since it began; `rival` is the deck
+    across the table, by name; `broken` says from where on a kept game no longer holds, `notes` what of the cards does not play."""
+
+    id: str
+    deck: str
+    deck_name: str
+    seed: int
+    taken: int
+    asked: str
+    options: tuple[Option, ...]
+    view: TableView
+    log: tuple[LogLine, ...]
+    titles: dict[str, str]
+    outdated: tuple[str, ...]
+    seat: int = 0
+    rival: str = ""
+    rival_deck: str = ""
+    player: str = ""
+    broken: str = ""
+    notes: tuple[str, ...] = ()
+    asking: str = ""
+    choices: tuple[str, ...] = ()
+    """`asking`: the card whose effect asks; `choices`: what each option does, in words."""
+    words: dict[str, CardWords] = field(default_factory=dict)
+    players: tuple[str, ...] = ()
+    whose: int = 0
+    at: int = -1
+    name: str = ""
+    sat: tuple[str, ...] = ()
+    unplayed: tuple[str, ...] = ()
+    """`words`: what stands on each card that the seat may know, by id; `players` by seat; `whose` seat decides; `at`: so many decisions had
+    been taken at the moment that is shown, -1: all; `name` of a branch. When the match is over: cards (ids) that `sat` in hand at its end,
+    and `unplayed` ones, which were drawn and never played."""
+
+
+def begin(
+    desk: Desk, game_id: str, deck_id: str = "", seed: int | None = None, key: Key | None = None, against: Against = ALONE, card: str = ""
+) -> Playtest:
+    """Shuffles the decks and goes on until the person must decide. Without a seed one is thrown, without a deck one is chosen or made; with
+    `card` (an id) it is in the deck and, where no seed is named, in the opening hand. Raises Refused for what can't be played."""
+    done = desk.store.playtest_with_key(key, game_id) if key else None
+    if done is not None:
+        return playtest(desk, game_id, done.id)
+    game = desk.game(game_id)
+    playable(game)
+    mine = deck_with(game, deck_id, card)
+    other = named_deck(game, against.deck) if against.deck and game.rulebook.played.seats > 1 else mine
+    return _begun(desk, game, mine, other, seed, key, against, card)
+
+
+def again(desk: Desk, game_id: str, ident: str, seed: int | None = None, key: Key | None = None) -> Playtest:
+    """The decks and players of a playtest once more, with the cards and rules as they are now. Without a seed another is thrown."""
+    done = desk.store.playtest_with_key(key, game_id) if key else None
+    if done is not None:
+        return playtest(desk, game_id, done.id)
+    game, record = desk.game(game_id), _record(desk, game_id, ident)
+    playable(game)
+    stored = json.loads(record.program)
+    seat, players = int(stored.get("seat", 0)), stored_players(stored)
+    decks = [{card: count for card, count in _counted(deck).items() if card in game.cards} for deck in stored.get("decks") or [stored["deck"]]]
+    if not all(decks):
+        raise Refused(Problem(where="deck", what="none of its cards are there any more", mend="choose another deck"))
+    mine = _now(game, AtTable(record.deck, record.deck_name, decks[min(seat, len(decks) - 1)]))
+    rival = next((each for place, each in enumerate(players) if place != seat), "plain")
+    others = _now(game, AtTable(stored.get("rival_deck", ""), stored.get("rival", "") or record.deck_name, decks[(seat + 1) % len(decks)]))
+    return _begun(desk, game, mine, others, seed, key, Against(others.id, rival, seat > 0, players[min(seat, len(players) - 1)]), "")
+
+
+def _now(game: GameSnapshot, deck: AtTable) -> AtTable:
+    """A deck of the game as it is by now; one that was made for the match as it was."""
+    held = game.decks.get(deck.id)
+    return named_deck(game, deck.id) if held is not None and held.name == deck.name and any(card in game.cards for card in held.cards) else deck
+
+
+def _counted(deck: Mapping[str, int] | list[str]) -> Mapping[str, int]:
+    return deck if isinstance(deck, Mapping) else Counter(deck)
+
+
+def _begun(
+    desk: Desk, game: GameSnapshot, mine: AtTable, other: AtTable, seed: int | None, key: Key | None, against: Against, card: str
+) -> Playtest:  # fmt: skip
+    seats = game.rulebook.played.seats
+    for player in (against.player, against.mine):
+        if player not in (*PLAYERS, PERSON):
+            raise Refused(Problem(where="player", what=f"there is no automatic player {player[:40]}", mend=f"choose {', '.join(PLAYERS)}, or {PERSON}"))
+    seat = 1 if against.second and seats > 1 else 0
+    decks = [dict(mine.cards if each == seat else other.cards) for each in range(seats)]
+    if seed is not None and not 0 <= seed <= LARGEST_SEED:
+        mend = f"write a whole number from 0 to {LARGEST_SEED}"
+        raise Refused(Problem(where="seed", what="the seed is out of bounds", mend=mend))
+    ids = needed(game.rulebook, game.cards, [ident for each in decks for ident in each])
+    players = [against.mine if each == seat else against.player for each in range(seats)]
+    program = {
+        "engine": ENGINE,
+        "rulebook": game.rulebook.model_dump(mode="json"),
+        "cards": [card_document(game.cards[ident]) for ident in ids],
+        "decks": decks,
+        "seat": seat,
+        "players": players,
+        "player": against.player if seats > 1 else "",
+        "rival_deck": other.id if seats > 1 and against.deck else "",
+        "rival": other.name if seats > 1 else "",
+    }
+    try:
+        if seed is None and card:
+            seed = seed_with(compile_program(game.rulebook, [game.cards[ident] for ident in ids]), decks, seat, card)
+        record = PlaytestRecord(
+            new_id("p"), game.id, mine.id, mine.name, secrets.randbelow(1_000_000) if seed is None else seed,
+            json.dumps(program, ensure_ascii=False), (), datetime.now(UTC).isoformat(timespec="milliseconds"), key,
+        )  # fmt: skip
+        with MATCHES.lock:
+            held = MATCHES.get(record)
+            _go_on(held)
+            record = replace(record, decisions=_taken(held.match))
+            desk.store.save_playtest(record)
+            return _shown(desk, record)
+    except ValueError as error:
+        raise Refused(Problem(where="deck", what=str(error), mend="remove cards from it")) from error
+
+
+def playtest(desk: Desk, game_id: str, ident: str, at: int = -1) -> Playtest:
+    """`at`: as it stood when so many decisions had been taken. Raises Missing, and Refused where nothing of it can be replayed."""
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if not 0 <= at < len(record.decisions):
+            return _shown(desk, record)
+        earlier = replace(record, decisions=record.decisions[:at])
+        # Two persons at one screen: who looks back sees no more than who looked just now.
+        held = _held(record)
+        return replace(_shown(desk, earlier, replayed(earlier, held), _seen_from(held)), at=at, taken=len(record.decisions), options=(), choices=())
+
+
+def branch(desk: Desk, game_id: str, ident: str, at: int, name: str, key: Key | None = None) -> Playtest:
+    """A match of its own that goes on from where so many decisions had been taken; the first one stays as it is."""
+    done = desk.store.playtest_with_key(key, game_id) if key else None
+    if done is not None:
+        return playtest(desk, game_id, done.id)
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if not 0 <= at <= len(record.decisions):
+            raise Refused(Problem(where="moment", what=f"this game has {len(record.decisions)} decisions", mend="branch from one of them"))
+        program = {**json.loads(record.program), "name": " ".join(name.split())[:MOST_NAME] or f"from decision {at}"}
+        made = replace(
+            record, id=new_id("p"), decisions=record.decisions[:at], program=json.dumps(program, ensure_ascii=False), key=key,
+            at=datetime.now(UTC).isoformat(timespec="milliseconds"),
+        )  # fmt: skip
+        held = _held(made)
+        _go_on(held)
+        made = replace(made, decisions=_taken(held.match))
+        desk.store.save_playtest(made)
+        return _shown(desk, made)
+
+
+def step(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None = None) -> Playtest:
+    """One decision of the automatic player whose turn it is, in a match that is watched."""
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if _is_done(desk, record, key):
+            return _shown(desk, record)
+        _in_step(record, taken)
+        held = _held(record)
+        player = _player(held)
+        if player == PERSON or held.broken or held.match.asked == "over":
+            raise Refused(Problem(where="decision", what="no automatic player is to decide", mend="decide yourself, or begin another match"))
+        held.match.take(held.match.choose(player))
+        return _saved(desk, record, _taken(held.match), key)
+
+
+def decide(
+    desk: Desk, game_id: str, ident: str, option: Option, taken: int, key: Key | None = None
+) -> Playtest:
+    """Takes one option of the person's seat; then the automatic players go on. `taken` is how many decisions the page has seen: another
+    page may have moved the game on."""
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if _is_done(desk, record, key):
+            return _shown(desk, record)
+        _in_step(record, taken)
+        held = _held(record)
+        if held.broken:
+            raise Refused(Problem(where="decision", what=held.broken, mend="undo to where it holds, or begin it again"))
+        if _player(held) != PERSON:
+            raise Refused(Problem(where="decision", what="it is not your seat that decides", mend="wait for the other seat"))
+        try:
+            held.match.decide(option)
+        except NotAnOption as error:
+            raise Refused(
+                Problem(where="decision", what=str(error), mend="choose one of the options shown")
+            ) from error
+        _go_on(held)
+        return _saved(desk, record, _taken(held.match), key)
+
+
+def take_back(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None = None) -> Playtest:
+    """Undoes the person's last decision, and what others decided after it: the game is replayed without them."""
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if _is_done(desk, record, key):
+            return _shown(desk, record)
+        _in_step(record, taken)
+        held = _held(record)
+        if held.broken:
+            return _saved(desk, record, _taken(held.match), key)
+        players = stored_players(held.stored)
+        watched = PERSON not in players
+        mine = [number for number, seat in enumerate(_whose(held.match, record)) if watched or players[seat] == PERSON]
+        if not mine:
+            raise Refused(
+                Problem(where="undo", what="nothing has been decided yet", mend="play something first")
+            )
+        return _saved(desk, record, record.decisions[: mine[-1]], key)
+
+
+def _whose(match: Match, record: PlaytestRecord) -> list[int]:
+    """The seat of each decision so far."""
+    again, _ = replay_as_far(match.program, match.decks, match.seed, ())
+    seats = []
+    for option in record.decisions:
+        seats.append(again.seat)
+        again.decide(Option(*option))
+    return seats
+
+
+def _go_on(held: HeldMatch) -> None:
+    """The automatic players decide until it is the person's turn, or the match is over."""
+    match = held.match
+    if PERSON not in stored_players(held.stored):
+        return
+    for _ in range(MOST_AUTOMATIC):
+        if match.asked == "over" or _player(held) == PERSON:
+            return
+        match.take(match.choose(_player(held)))
+
+
+def _player(held: HeldMatch) -> str:
+    return stored_players(held.stored)[held.match.seat]
+
+
+def _seen_from(held: HeldMatch) -> int:
+    """Whose view is shown: the person's; of several that of the one who decides."""
+    players, match = stored_players(held.stored), held.match
+    if players.count(PERSON) > 1 and match.asked != "over" and players[match.seat] == PERSON:
+        return match.seat
+    return int(held.stored.get("seat", 0))
+
+
+def _taken(match: Match) -> tuple[tuple[str, int, int], ...]:
+    return tuple((each.do, each.card, each.other) for each in match.decisions)
+
+
+def _is_done(desk: Desk, record: PlaytestRecord, key: Key | None) -> bool:
+    """Whether this very request was answered before. Raises KeyReused for the key of another."""
+    done = desk.store.playtest_with_key(key, record.game) if key else None
+    if done is not None and done.id != record.id:
+        raise KeyReused(done.id)
+    return done is not None
+
+
+def recent(desk: Desk, game_id: str) -> list[tuple[PlaytestRecord, str, str]]:
+    """The latest matches, each with the name of a branch and the deck across the table."""
+    found = []
+    for record in desk.store.playtests(game_id):
+        stored = json.loads(record.program)
+        found.append((record, str(stored.get("name", "")), str(stored.get("rival", ""))))
+    return found
+
+
+def _saved(
+    desk: Desk, record: PlaytestRecord, decisions: tuple[tuple[Any, ...], ...], key: Key | None
+) -> Playtest:
+    moved = replace(record, decisions=decisions, key=key)
+    desk.store.save_playtest(moved)
+    return _shown(desk, moved)
+
+
+def _in_step(record: PlaytestRecord, taken: int) -> None:
+    if taken != len(record.decisions):
+        raise Conflict(
+            "this game was moved on from another page",
+            f"{len(record.decisions)} decisions",
+            f"{taken} decisions",
+            len(record.decisions),
+        )
+
+
+def _held(record: PlaytestRecord) -> HeldMatch:
+    """The match as far as its decisions hold. Raises Refused where it does not even begin."""
+    try:
+        return MATCHES.get(record)
+    except (ValueError, LookupError, TypeError) as error:
+        what = f"this game can no longer be replayed: {str(error)[:160]}"
+        raise Refused(
+            Problem(where="playtest", what=what, mend="begin a new one with the same deck and seed")
+        ) from error
+
+
+def _record(desk: Desk, game_id: str, ident: str) -> PlaytestRecord:
+    record = desk.store.playtest(ident)
+    if record is None or record.game != game_id:
+        raise Missing("there is no such playtest")
+    return record
+
+
+def _shown(desk: Desk, record: PlaytestRecord, held: HeldMatch | None = None, seen_from: int | None = None) -> Playtest:
+    held = held or _held(record)
+    match, seat = held.match, _seen_from(held) if seen_from is None else seen_from
+    now = desk.game(record.game).cards
+    program = match.program
+    name = program.rulebook.roles.name
+    players = tuple(stored_players(held.stored))
+    options = seen_options(match, seat) if not held.broken and players[match.seat] == PERSON else ()
+    sat, unplayed = _summed(match, seat) if match.asked == "over" else ((), ())
+    seen, log = view(match, seat), tuple(told(match, seat if program.seats > 1 else None))
+    known = {*match.decks[seat], *_in_view(seen), *(line.card for line in log if line.card)}
+    titles = {card.id: card.text(name) or card.code for card in program.cards if card.id in known}
+    outdated = tuple(
+        card.id for card in program.cards if card.id in known and (card.id not in now or now[card.id].values != card.values)
+    )
+    return Playtest(
+        record.id, record.deck, record.deck_name, record.seed, len(record.decisions), "broken" if held.broken else match.asked, options,
+        seen, log, titles, outdated, seat, held.stored.get("rival", ""), held.stored.get("rival_deck", ""),
+        held.stored.get("player", ""), held.broken, tuple(f"{each.where}: {each.what}" for each in program.notes if match.asked == "over" or each.where in titles.values()), *_asking(match, options),
+        {ident: held.words[ident] for ident in titles}, players, match.seat, -1, str(held.stored.get("name", "")), sat, unplayed,
+    )  # fmt: skip
+
+
+def _in_view(seen: TableView) -> set[str]:
+    """Cards (ids) that a view shows."""
+    zones = [zone for seat in seen.seats for zone in seat.zones] + list(seen.shared)
+    open_cards = [each for zone in zones for each in zone.cards or ()]
+    return {each.card for each in (*open_cards, *seen.looked, *seen.resolving, *seen.hand)}
+
+
+def _asking(match: Match, options: tuple[Option, ...]) -> tuple[str, tuple[str, ...]]:
+    """Which card's effect asks (its name), and what each option says where it is no card: see `Playtest.choices`."""
+    return asking_card(match), tuple(option_words(match, option) for option in options)
+
+
+def _summed(match: Match, seat: int) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Cards in hand at the end; and those of the deck that were drawn, and no copy of which was played."""
+    s, cards = match.state, match.program.cards
+    mine = [card for card in range(s.cards) if s.owner[card] == seat and not s.token[card]]
+    played = {s.cdef[card] for card in mine if s.played[card]}
+    drawn = {s.cdef[card] for card in mine if s.drawn[card]}
+    return tuple(dict.fromkeys(match.dealt(seat)[0])), tuple(cards[each].id for each in sorted(drawn - played))

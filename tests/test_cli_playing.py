@@ -1,0 +1,161 @@
+"""Matches on the command line: played by a script, by the thousand, and again; compiled and not."""
+
+from __future__ import annotations
+
+import json
+import os
+import shutil
+import subprocess
+import sys
+from pathlib import Path
+from random import Random
+
+import pytest
+from typer.testing import CliRunner
+
+from dramok.cli import app
+from dramok.outside import kernelprocess
+from dramok.outside.kernelprocess import can_compile, play
+from dramok.studio import open_desk
+from dramok.studio.simulating import SimulationAsked, simulate
+from tests.conftest import SEED
+from tests.core import generated
+
+GAME = "ribbon-season"
+DECKS = ["--deck", "Fern over Moss", "--deck", "Hooks and Ribbons"]
+
+
+@pytest.fixture
+def db(tmp_path, demo_file):
+    return str(shutil.copy(demo_file, tmp_path / "play.db"))
+
+
+def said(*words: str, code: int = 0):
+    done = CliRunner().invoke(app, list(words))
+    assert done.exit_code == code, done.output
+    return done.output if code else done.stdout
+
+
+def test_a_match_is_played_by_a_script_kept_and_played_again(db, tmp_path):
+    script = tmp_path / "moves.txt"
+    script.write_text("# keep the hand, end every phase\n" + "Done\n" + "End Tending\n" * 40)
+    kept = tmp_path / "kept.json"
+    options = ["play", "--game", GAME, *DECKS, "--seed", "7", "--db", db, "--json"]
+    script.write_text("Done\nEnd Tending\n1\n")
+    found = json.loads(said(*options, "--script", str(script), "--save", str(kept)))
+    assert found["seed"] == 7 and found["decisions"][0] == ["done", -1, -1] and len(found["events"]) > 10
+    again = json.loads(said("replay", str(kept), "--json"))
+    assert again["holds"] and again["events"] == found["events"]
+    assert "Tending begins" in said("replay", str(kept))
+    broken = json.loads(kept.read_text())
+    broken["decisions"].insert(2, ["fly", 1, -1])
+    kept.write_text(json.dumps(broken))
+    assert "From decision 3 on it no longer holds" in said("replay", str(kept), code=1)
+    kept.write_text('{"form": "other"}')
+    assert "no kept match" in said("replay", str(kept), code=1)
+    script.write_text("Dance\n")
+    assert "is no option now" in said(*options[:-1], "--script", str(script), code=1)
+
+
+def test_games_by_the_thousand_have_one_digest_on_any_number_of_threads(db):
+    options = ["simulate", "--game", GAME, *DECKS, "--games", "60", "--seed", "5", "--db", db, "--json"]
+    one, two = (json.loads(said(*options, "--threads", threads)) for threads in ("1", "2"))
+    assert (
+        one["digest"] == two["digest"]
+        and one["wins"] == two["wins"]
+        and sum(one["wins"]) + one["draws"] + one["runaways"] == 60
+    )
+    assert one["compiled"] is can_compile() and one["runaways"] == 0 and 4 <= one["turns"]["50"] <= 40
+    random_decks = json.loads(
+        said("simulate", "--game", GAME, "--random-decks", "--games", "40", "--db", db, "--json")
+    )
+    assert sum(random_decks["wins"]) == 40
+    assert "seat 1 won" in said(*options[:-1])
+
+
+@pytest.mark.skipif(not can_compile(), reason="numba is not installed")
+def test_compiled_and_as_it_stands_the_games_are_the_same(db):
+    """One digest of made-up games and of Ribbon Season, all three players: pure and compiled."""
+    for number in range(2):
+        dice = Random(f"compiled {SEED} {number}")
+        program = generated.program(dice)
+        while program.seats != 2:
+            program = generated.program(dice)
+        decks = [[dice.randrange(len(program.cards)) for _ in range(12)] for _ in range(3)]
+        pairs = [[dice.randrange(3) for _ in range(program.seats)] for _ in range(3)]
+        # Games by chance alone may take hundreds of turns: one is enough.
+        for player, games in (("random", 1), ("plain", 3), ("ahead", 1)):
+            order = {
+                "numbers": program.numbers,
+                "defs": len(program.cards),
+                "decks": decks,
+                "pairs": pairs[:games],
+                "seed": SEED,
+                "players": [player] * program.seats,
+                "threads": 1,
+            }
+            one, other = play(order), play(order, compiled=False)
+            assert one["compiled"] and not other["compiled"]
+            assert (one["results"], one["tally"]) == (other["results"], other["tally"]), (
+                f"seed {SEED}, game {number}, {player}"
+            )
+
+
+@pytest.mark.skipif(not can_compile(), reason="numba is not installed")
+def test_what_was_compiled_for_another_processor_or_place_is_compiled_anew(monkeypatch, tmp_path):
+    order = {
+        "numbers": generated.program(Random(1)).numbers,
+        "defs": 1,
+        "decks": [[0]],
+        "pairs": [[0, 0]],
+        "seed": 1,
+        "players": ["plain"],
+        "threads": 1,
+    }
+    monkeypatch.setenv("NUMBA_CPU_NAME", "generic")
+    ended, process = [], kernelprocess._process
+
+    def watched(asked, within=None):
+        done = process(asked if asked["warm"] else {**asked, "compiled": False})
+        ended.append((asked["warm"], done.returncode))
+        return done
+
+    monkeypatch.setattr(kernelprocess, "_process", watched)
+    monkeypatch.setattr(kernelprocess, "is_warm", lambda: True)
+    assert play(order)["results"] == play(order, compiled=False)["results"]
+    assert ended == [(True, kernelprocess.STALE), (False, 0), (True, 0)]
+    # Another clone, or the same text written anew: numba would not find what it filed under the place and the time of the old.
+    here = kernelprocess.cache_folder()
+    shutil.copytree(kernelprocess.ENGINE, tmp_path / "engine")
+    monkeypatch.setattr(kernelprocess, "ENGINE", tmp_path / "engine")
+    there = kernelprocess.cache_folder()
+    os.utime(tmp_path / "engine" / "games.py", (1, 1))
+    assert len({here, there, kernelprocess.cache_folder()}) == 3
+
+
+@pytest.mark.parametrize(
+    ("words", "what"),
+    [
+        (["simulate", "--game", GAME, "--games", "5"], "which decks"), (["simulate", "--game", GAME, "--random-decks", "--player", "clever"], "no automatic player clever"),
+        (["simulate", "--game", GAME, "--deck", "No Such"], "No Such"), (["simulate", "--game", GAME, "--random-decks", "--games", "9999999"], "can't be played at once"),
+        (["play", "--game", GAME, "--player", "clever"], "no automatic player"), (["play", "--game", GAME, *DECKS, "--deck", "Fern over Moss"], "2 seats, and 3 decks"),
+        (["replay", "nowhere.json"], "can't be read"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_played_is_said_plainly(db, words, what):
+    assert what in said(*words, *([] if words[0] == "replay" else ["--db", db]), code=1)
+
+
+def test_better_players_win(db):
+    """Random loses to plain by far; in the same games with sides changed, too."""
+    desk = open_desk(Path(db))
+    game = desk.game(GAME)
+    first = simulate(game, SimulationAsked(100, 3, (), ("plain", "random")))
+    second = simulate(game, SimulationAsked(100, 3, (), ("random", "plain")))
+    desk.close()
+    assert first.wins[0] >= 80 and second.wins[1] >= 80
+
+
+def test_numba_is_not_imported_to_play_at_the_table():
+    code = "import sys, dramok.core.engine, dramok.studio.table.playing, dramok.server.app; assert 'numba' not in sys.modules and 'numpy' not in sys.modules"
+    assert subprocess.run([sys.executable, "-c", code]).returncode == 0

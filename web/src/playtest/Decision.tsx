@@ -1,0 +1,111 @@
+// Between the two sides: the turn with its phases, and what is to be decided, in one line.
+import { useGame } from "../state/store";
+import { onward, type Spoken, spoken } from "./options";
+import type { Deciding, Playtest } from "./PlaytestPage";
+
+type Props = { table: Playtest; waiting: boolean; decide: (found: Deciding) => void; children?: React.ReactNode };
+
+export function Decision({ table, waiting, decide, children }: Props) {
+  const game = useGame((state) => state.game);
+  const { view } = table;
+  const text = waiting ? "The server can't be reached: your move waits for it." : asked(table);
+  const next = onward(table);
+  const choices = spoken(table).filter(
+    (option) => option.card < 0 && !["done", "cancel", "draw", "end turn"].includes(option.do),
+  );
+  const whose = view.active === table.seat ? "your" : "their";
+  return (
+    <div className="middle-line">
+      <div className="table-who">
+        <span className="num">
+          {game?.turn} {view.turn}
+        </span>
+        {view.phase && (game?.seats ?? 1) > 1 && (
+          <>
+            {" · "}
+            <b>
+              {whose} {view.phase}
+            </b>
+          </>
+        )}
+      </div>
+      <div
+        className={`asked ${table.options.length || table.asked === "over" ? "asked-needs" : ""}`}
+        role="status"
+        aria-live="assertive"
+      >
+        <span>{text}</span>
+        {choices.map((option) => (
+          <button
+            key={`${option.do} ${option.other}`}
+            type="button"
+            className="asked-button"
+            onClick={() => decide(() => option)}
+          >
+            {option.says}
+          </button>
+        ))}
+        {table.options.some((option) => option.do === "cancel") && (
+          <button
+            type="button"
+            className="asked-button"
+            aria-keyshortcuts="Escape"
+            onClick={() => decide((now) => spoken(now).find((option) => option.do === "cancel") ?? null)}
+          >
+            Cancel <span className="key-cap" data-key="Esc" />
+          </button>
+        )}
+        {next && (
+          <button
+            type="button"
+            className="asked-button asked-next"
+            aria-keyshortcuts="N"
+            onClick={() => decide((now) => onward(now))}
+          >
+            {nextSaid(table, next)} <span className="key-cap" data-key="N" />
+          </button>
+        )}
+      </div>
+      {children}
+    </div>
+  );
+}
+
+function nextSaid(table: Playtest, next: Spoken): string {
+  if (next.do === "end turn") return next.says;
+  return table.asked === "pick" || table.asked === "declare" ? "Done picking" : "Done";
+}
+
+function asked(table: Playtest): string {
+  if (table.at >= 0) return `As it stood after ${table.at} ${table.at === 1 ? "decision" : "decisions"}.`;
+  const said: Record<string, string> = {
+    act: table.options.some((option) => option.do === "play" || option.do === "use")
+      ? "Your move: play a card, or go on."
+      : "Your move.",
+    pick: "Pick a flagged card.",
+    declare: "Choose a target (nothing is paid yet).",
+    discard: "Discard a card.",
+    "hand limit": "Your hand is over its limit: discard a card.",
+    host: "Choose the card that it goes on (nothing is paid yet).",
+    may: table.asking ? `${table.asking} asks: do it?` : "Do it?",
+    choose: table.asking ? `${table.asking}: choose.` : "Choose.",
+    clash: "Send the cards that clash, then say that you are done.",
+    answer: "Answer what was sent, or let it through.",
+    redraw: "Keep this hand, or give it back.",
+    "answer play": `${table.asking} was played: answer it, or let it be.`,
+    "give back": "More than you can hold: give back.",
+    over: ending(table),
+    broken: table.broken,
+  };
+  if (!table.options.length && table.asked !== "over" && table.asked !== "broken") return "The other side decides.";
+  return said[table.asked] ?? "Your move.";
+}
+
+/** How a match ended, for the person. */
+export function ending(table: Playtest): string {
+  const { winner } = table.view;
+  if (winner === table.seat) return "You have won.";
+  if (winner >= 0) return `${table.rival || "The other side"} has won.`;
+  const cut = table.log[table.log.length - 1]?.text.startsWith("Cut off");
+  return cut ? "This game was cut off: see the end of the log." : "Nobody has won: a draw.";
+}

@@ -1,0 +1,142 @@
+// The hand on a straight rail: each card a tile whose words can be read as they lie. Many stand in two rows without their pictures.
+import { useRef, useState } from "react";
+import type { Game, Schemas } from "../state/client";
+import { Face } from "../ui/Face";
+import { type Grasp, useDrag } from "./drag";
+import { hears, likeliest, of, whyNot, wordFor } from "./options";
+import type { Deciding, Playtest } from "./PlaytestPage";
+import type { Read } from "./TableCard";
+
+type Props = { table: Playtest; game: Game; decide: (found: Deciding) => void; read: Read };
+
+/** So many tiles have room for their pictures. */
+const WITH_PICTURES = 5;
+
+export function HandRail({ table, game, decide, read }: Props) {
+  const { view } = table;
+  const over = view.hand_limit != null && view.hand.length > view.hand_limit;
+  const compact = view.hand.length > WITH_PICTURES;
+  const [held, setHeld] = useState<Grasp | null>(null);
+  const drag = useDrag(setHeld, (card, to) => {
+    const found = to === "table" ? of(table, card).find((option) => option.do === "play") : null;
+    if (found) decide(() => found);
+  });
+  const carried = view.hand.find((each) => each.instance === held?.card);
+  return (
+    <div className="hand-zone">
+      <ul
+        className={`hand ${compact ? "hand-compact" : ""}`}
+        aria-label={`Hand, ${view.hand.length} cards`}
+        style={
+          compact
+            ? { gridTemplateColumns: `repeat(${Math.ceil(view.hand.length / 2)}, minmax(104px, 1fr))` }
+            : undefined
+        }
+      >
+        {view.hand.map((each) => (
+          <HandTile
+            key={each.instance}
+            each={each}
+            table={table}
+            game={game}
+            decide={decide}
+            read={read}
+            compact={compact}
+            gone={held?.card === each.instance && held.moving}
+            grasp={(event) => of(table, each.instance).length > 0 && drag.grasp(event, each.instance)}
+          />
+        ))}
+      </ul>
+      <span className={`hand-count num ${over ? "hand-over" : ""}`}>
+        <b>
+          {table.seat && table.players.filter((player) => player === "person").length > 1
+            ? table.rival
+            : table.deck_name}
+        </b>{" "}
+        {game.zones.hand ?? "hand"} {view.hand.length}
+        {view.hand_limit != null ? ` of ${view.hand_limit}` : ""}
+      </span>
+      {held?.moving && carried && (
+        <div
+          className="carried"
+          aria-hidden="true"
+          style={{ transform: `translate(${held.x}px, ${held.y}px) rotate(${held.lean}deg)`, width: held.width }}
+        >
+          <Face card={carried.card} title="" />
+        </div>
+      )}
+    </div>
+  );
+}
+
+type TileProps = Props & {
+  each: Schemas["TableCardOut"];
+  compact: boolean;
+  gone: boolean;
+  grasp: (event: React.PointerEvent) => void;
+};
+
+function HandTile({ each, table, game, decide, read, compact, gone, grasp }: TileProps) {
+  const id = each.instance;
+  const tile = useRef<HTMLLIElement>(null);
+  const words = table.words[each.card];
+  const title = table.titles[each.card] ?? "";
+  const found = likeliest(table, id);
+  const mine = of(table, id);
+  const away = mine.find((option) => option.do === "discard");
+  const why = found ? "" : whyNot(table, game, "hand");
+  return (
+    <li
+      ref={tile}
+      className={`table-card table-hand ${found ? "" : "table-still"} ${found?.do === "pick" || found?.do === "discard" ? "pegged" : ""} ${gone ? "hand-gone" : ""}`}
+      data-instance={id}
+      onPointerEnter={() => read(each)}
+      onPointerDown={grasp}
+    >
+      <button
+        type="button"
+        className="table-face hand-tile"
+        aria-disabled={!found}
+        title={why || undefined}
+        {...hears(each, table, away, decide, read)}
+      >
+        <span className="unseen">{`${title}${found ? `, ${wordFor(found.do, game).toLowerCase()}` : why && table.options.length ? `. ${why}` : ""}`}</span>
+        {!compact && (
+          <span className="hand-picture" aria-hidden="true">
+            <Face card={each.card} title={title} />
+          </span>
+        )}
+        <span className="hand-words" aria-hidden="true">
+          {compact && (
+            <span className="hand-name">
+              {words?.cost && <b className="hand-cost num">{words.cost}</b>}
+              <b>{title}</b>
+            </span>
+          )}
+          <span className="hand-text">
+            {(words?.lines ?? []).map((line) => (
+              <span key={line}>{line}</span>
+            ))}
+            {!words?.lines.length && <i>{words?.kind}</i>}
+          </span>
+        </span>
+      </button>
+      {mine.length > 1 && (
+        <div className="table-acts">
+          {mine
+            .filter((option) => option.do !== "pick")
+            .map((option) => (
+              <button
+                key={`${option.do} ${option.other}`}
+                type="button"
+                tabIndex={-1}
+                onClick={() => decide(() => option)}
+              >
+                {wordFor(option.do, game)}
+              </button>
+            ))}
+        </div>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,46 @@
+// How a card stands in play: stats as they are, damage, and what else holds of it.
+import type { Game, Schemas } from "../state/client";
+import type { Playtest } from "./PlaytestPage";
+
+type Props = { each: Schemas["TableCardOut"]; game: Game; table: Playtest };
+
+export function Standing({ each, game, table }: Props) {
+  const stats = (game.roles.stats ?? []).filter((stat) => each.stats[stat] !== undefined);
+  const marks = marksOf(each, game, table);
+  if (!stats.length && !marks.length && !each.damage) return null;
+  return (
+    <span className="standing">
+      {stats.map((stat) => {
+        const field = game.fields.find((one) => one.id === stat);
+        return (
+          <span key={stat} title={field?.name}>
+            {field?.name.slice(0, 1)}
+            <b className="num">{each.stats[stat]}</b>
+          </span>
+        );
+      })}
+      {each.damage > 0 && (
+        <b className="damage num">
+          {each.damage} {game.damage}
+        </b>
+      )}
+      {marks.map((mark) => (
+        <em key={mark} className="mark-of">
+          {mark}
+        </em>
+      ))}
+    </span>
+  );
+}
+
+export function marksOf(each: Props["each"], game: Game, table: Playtest): string[] {
+  const every = table.view.seats.flatMap((seat) => seat.zones.flatMap((zone) => zone.cards ?? []));
+  const named = (instance: number) => table.titles[every.find((one) => one.instance === instance)?.card ?? ""] ?? "";
+  return [
+    each.clashing ? "sent" : "",
+    each.answers >= 0 ? `answers ${named(each.answers)}` : "",
+    each.tilted ? "tilted" : "",
+    each.host >= 0 ? `on ${named(each.host)}` : "",
+    ...each.keywords.map((key) => game.keywords.find((word) => word.toLowerCase() === key) ?? key),
+  ].filter(Boolean);
+}

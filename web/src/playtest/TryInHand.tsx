@@ -1,0 +1,35 @@
+// From a card to a match with it in the opening hand, in one press.
+import { Hand } from "lucide-react";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { useGame } from "../state/store";
+import { newTable } from "./begin";
+
+type Props = { card: string; deck?: string; className: string; short?: boolean };
+
+export function TryInHand({ card, deck, className, short }: Props) {
+  const game = useGame((state) => state.game?.id ?? "");
+  const title = useGame((state) => state.cards[card]?.title ?? "");
+  const navigate = useNavigate();
+  const [busy, setBusy] = useState(false);
+  const begin = async () => {
+    setBusy(true);
+    const made = await newTable(game, { card, deck: deck ?? "" });
+    setBusy(false);
+    if (made) navigate(`/${game}/playtest?table=${made.id}`);
+  };
+  return (
+    <button
+      type="button"
+      className={className}
+      disabled={busy}
+      tabIndex={deck ? -1 : 0}
+      aria-label={short ? `Play with ${title} in hand` : undefined}
+      title="A match with this card in the opening hand"
+      onClick={() => void begin()}
+    >
+      <Hand size={14} aria-hidden="true" />
+      {short ? "" : "In hand"}
+    </button>
+  );
+}

@@ -1,0 +1,155 @@
+// How a game is played, part by part; beside it the rules as a reader is told them, below what the engine makes of it.
+import { Play } from "lucide-react";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { newTable } from "../../playtest/begin";
+import { useAsked } from "../../state/asked";
+import { api, ask, type Schemas } from "../../state/client";
+import { useGame } from "../../state/store";
+import { useParts } from "../useParts";
+import { AfterPlayEditor } from "./AfterPlayEditor";
+import { ClashEditor } from "./ClashEditor";
+import { GoalsEditor } from "./GoalsEditor";
+import { PLAY_PARTS, type PlayDoc, type PlayPart, partOf } from "./playDoc";
+import { RulesRead } from "./RulesRead";
+import { SeatsEditor } from "./SeatsEditor";
+import { SetUpEditor } from "./SetUpEditor";
+import { TurnEditor } from "./TurnEditor";
+import "./play.css";
+
+export type Look = Schemas["PlayLookOut"];
+export type Lay = (part: Partial<PlayDoc>) => void;
+
+export function PlayEditor({ part, go }: { part: PlayPart; go: (part: PlayPart) => void }) {
+  const game = useGame((state) => state.game?.id ?? "");
+  const seq = useGame((state) => state.seq);
+  const { parts, starts, write, asking } = useParts();
+  const [pair, setPair] = useState<{ sender?: string; answer?: string }>({});
+  const play = parts?.play ?? null;
+  const { found } = useAsked<Look>(
+    parts
+      ? () =>
+          ask(
+            api.POST("/api/games/{game_id}/rules/parts/play/read", {
+              params: { path: { game_id: game } },
+              body: { value: play as never, sender: pair.sender ?? null, answer: pair.answer ?? null },
+            }),
+          )
+      : null,
+    // All but the rules of play is read as the server has it, so it is asked anew once that is written.
+    [game, play, pair, seq],
+  );
+  if (!parts) return <p className="loading">Opening the rules…</p>;
+  if (!play) return <NotLaidOut lay={(value) => void write("play", value)} starts={starts as PlayDoc[]} />;
+  const lay: Lay = (changed) => void write("play", { ...play, ...changed });
+  const mine = (found?.gaps ?? []).filter((gap) => partOf(gap.part) === part);
+  return (
+    <div className="play-editor">
+      <div className="rules-main play-main">
+        <h2 className="rules-title">{PLAY_PARTS.find(([id]) => id === part)?.[1]}</h2>
+        {asking && (
+          <div className="rules-trouble" role="alert">
+            <b className="needs">{asking.would.join("; ")}.</b>
+            <button type="button" className="small-button" onClick={asking.take}>
+              Write it
+            </button>
+            <button type="button" className="small-button" onClick={asking.leave}>
+              Leave it as it was
+            </button>
+          </div>
+        )}
+        {mine.length > 0 && (
+          <ul className="play-gaps" aria-label="What is amiss here">
+            {mine.map((gap) => (
+              <li key={gap.what} className={gap.stops ? "play-stops" : ""}>
+                <b>{gap.stops ? "Can't be played: " : ""}</b>
+                {gap.what} — {gap.mend}.
+              </li>
+            ))}
+          </ul>
+        )}
+        {part === "seats" && <SeatsEditor play={play} lay={lay} table={parts.table} write={write} />}
+        {part === "set_up" && (
+          <SetUpEditor play={play} lay={lay} table={parts.table} resources={parts.resources} write={write} />
+        )}
+        {part === "phases" && (
+          <TurnEditor play={play} lay={lay} table={parts.table} resources={parts.resources} write={write} />
+        )}
+        {part === "after_play" && <AfterPlayEditor play={play} lay={lay} />}
+        {part === "clash" && (
+          <ClashEditor
+            play={play}
+            lay={lay}
+            resources={parts.resources}
+            told={found?.clash ?? null}
+            setPair={setPair}
+          />
+        )}
+        {part === "goals" && <GoalsEditor play={play} lay={lay} resources={parts.resources} game={game} />}
+      </div>
+      <RulesRead look={found} part={part} go={go} game={game} />
+      <MadeOfIt look={found} game={game} go={go} />
+    </div>
+  );
+}
+
+/** A game that says nothing of how it is played. */
+function NotLaidOut({ lay, starts }: { lay: (play: PlayDoc) => void; starts: PlayDoc[] }) {
+  return (
+    <div className="play-none">
+      <h2 className="rules-title">How it is played</h2>
+      <p>
+        Nothing is said of it yet. So it is played alone and freely: one draws, plays, discards and puts away as one
+        likes, turn by turn.
+      </p>
+      <p className="soft">
+        Lay the rules out, and the engine plays them: against an automatic player, between two people, by the thousand.
+      </p>
+      <div className="form-row">
+        {starts[1] && (
+          <button type="button" className="button button-main" onClick={() => lay(starts[1] as PlayDoc)}>
+            Begin with rules for two
+          </button>
+        )}
+        {starts[0] && (
+          <button type="button" className="button" onClick={() => lay(starts[0] as PlayDoc)}>
+            Begin with rules for one
+          </button>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** The turn in a line, what keeps a match from beginning, and the way to one. */
+function MadeOfIt({ look, game, go }: { look: Look | null; game: string; go: (part: PlayPart) => void }) {
+  const navigate = useNavigate();
+  const [busy, setBusy] = useState(false);
+  const stops = (look?.gaps ?? []).filter((gap) => gap.stops);
+  const trial = async () => {
+    setBusy(true);
+    const made = await newTable(game, {});
+    if (made) navigate(`/${game}/playtest?table=${made.id}`);
+    else setBusy(false);
+  };
+  return (
+    <section className="play-made" aria-label="What the engine makes of it">
+      <p className="play-made-said" title={look?.short}>
+        {look?.short ?? "Reading the rules…"}
+      </p>
+      {stops.map((gap) => (
+        <button key={gap.what} type="button" className="link needs" onClick={() => go(partOf(gap.part))}>
+          {gap.what}
+        </button>
+      ))}
+      <button
+        type="button"
+        className="button button-main"
+        disabled={!look || stops.length > 0 || busy}
+        onClick={() => void trial()}
+      >
+        <Play size={14} aria-hidden="true" /> Try it
+      </button>
+    </section>
+  );
+}
