@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from random import Random
 
 from dramok.core.cards import Card
@@ -183,21 +184,27 @@ def steps(dice: Random, depth: int = 0) -> str:
 def step(dice: Random, depth: int) -> str:
     who = dice.choice(["", "", "", " for rival", " for all"])
     zone = dice.choice(["own hand", '"draw pile"', 'own "draw pile" bottom', '"discard pile"', "bed", "rival bed", '"in play"', 'rival "in play"', 'own "in play"', "removed"])
-    flat = [
-        f"draw {amount(dice)}{who}", f"discard {amount(dice)}{who}", f"deal {amount(dice)} to {target(dice)}", f"deal {amount(dice)} to {target(dice)}", f"heal 1 to {target(dice)}",
-        f"gain {amount(dice)} {dice.choice(['water', 'ribbon', 'seed'])}{who}", f"lose {amount(dice)} {dice.choice(['water', 'ribbon'])}{who}",
-        f"raise {dice.choice(STATS)} of {target(dice)} by {amount(dice)}{until(dice)}", f"lower {dice.choice(STATS)} of {target(dice)} by 1{until(dice)}", f"reveal {amount(dice)}",
-        f"destroy {target(dice)}", f"remove {target(dice)}", f"return {target(dice, None)}", f"put {target(dice, None)} to {zone}", f"tilt {target(dice)}", f"straighten {target(dice)}",
-        f'create 1 "{dice.choice(NAMES[:3])}"{who}', f"grant {key(dice)} to {target(dice)}{until(dice)}", f"strip {key(dice)} of {target(dice)}{until(dice)}",
-        f"forbid {dice.choice(['destroying', 'hurting', 'clashing', 'tilting'])} {target(dice)}{until(dice)}", f"allow {dice.choice(['clashing', 'answering'])} {target(dice)}{until(dice)}",
-        f"shield {amount(dice)} to {target(dice)}{until(dice)}", "look 2; put pick 1 of it to own hand", f'search pick 0..2 {group(dice, "")} in "draw pile"; put it to own hand',
-        'shuffle own "draw pile"', f"deal 1 to pick own plant; heal 1 to it; raise height of it by 1{until(dice)}",
-    ]  # fmt: skip
+    flat: tuple[Callable[[], str], ...] = (
+        lambda: f"draw {amount(dice)}{who}", lambda: f"discard {amount(dice)}{who}", lambda: f"deal {amount(dice)} to {target(dice)}",
+        lambda: f"deal {amount(dice)} to {target(dice)}", lambda: f"heal 1 to {target(dice)}",
+        lambda: f"gain {amount(dice)} {dice.choice(['water', 'ribbon', 'seed'])}{who}", lambda: f"lose {amount(dice)} {dice.choice(['water', 'ribbon'])}{who}",
+        lambda: f"raise {dice.choice(STATS)} of {target(dice)} by {amount(dice)}{until(dice)}", lambda: f"lower {dice.choice(STATS)} of {target(dice)} by 1{until(dice)}",
+        lambda: f"reveal {amount(dice)}", lambda: f"destroy {target(dice)}", lambda: f"remove {target(dice)}", lambda: f"return {target(dice, None)}",
+        lambda: f"put {target(dice, None)} to {zone}", lambda: f"tilt {target(dice)}", lambda: f"straighten {target(dice)}",
+        lambda: f'create 1 "{dice.choice(NAMES[:3])}"{who}', lambda: f"grant {key(dice)} to {target(dice)}{until(dice)}", lambda: f"strip {key(dice)} of {target(dice)}{until(dice)}",
+        lambda: f"forbid {dice.choice(['destroying', 'hurting', 'clashing', 'tilting'])} {target(dice)}{until(dice)}",
+        lambda: f"allow {dice.choice(['clashing', 'answering'])} {target(dice)}{until(dice)}",
+        lambda: f"shield {amount(dice)} to {target(dice)}{until(dice)}", lambda: "look 2; put pick 1 of it to own hand",
+        lambda: f'search pick 0..2 {group(dice, "")} in "draw pile"; put it to own hand',
+        lambda: 'shuffle own "draw pile"', lambda: f"deal 1 to pick own plant; heal 1 to it; raise height of it by 1{until(dice)}",
+    )  # fmt: skip
     if depth < 2 and dice.random() < 0.25:
         inner = steps(dice, depth + 1)
-        return dice.choice([
-            f"may ({inner})", f"offer {cost(dice)} ({inner})", f"choose 1 of ({inner} | {steps(dice, depth + 1)})", f"choose 2 of ({inner} | draw 1 | gain 1 ribbon)",
-            f"each {group(dice)} ({inner})", f"each {group(dice, '')} (deal 1 to it; {inner})", f"if {condition(dice)} ({inner})", f"if {condition(dice)} ({inner}) otherwise ({steps(dice, depth + 1)})",
-            f"later {dice.choice(['dusk', 'end turn', 'own dawn', 'begin rival turn'])} ({inner})", "deal 1 to pick own plant; later end turn (return it)",
-        ])  # fmt: skip
-    return dice.choice(flat)
+        nested: tuple[Callable[[], str], ...] = (
+            lambda: f"may ({inner})", lambda: f"offer {cost(dice)} ({inner})", lambda: f"choose 1 of ({inner} | {steps(dice, depth + 1)})",
+            lambda: f"choose 2 of ({inner} | draw 1 | gain 1 ribbon)", lambda: f"each {group(dice)} ({inner})", lambda: f"each {group(dice, '')} (deal 1 to it; {inner})",
+            lambda: f"if {condition(dice)} ({inner})", lambda: f"if {condition(dice)} ({inner}) otherwise ({steps(dice, depth + 1)})",
+            lambda: f"later {dice.choice(['dusk', 'end turn', 'own dawn', 'begin rival turn'])} ({inner})", lambda: "deal 1 to pick own plant; later end turn (return it)",
+        )  # fmt: skip
+        return dice.choice(nested)()
+    return dice.choice(flat)()

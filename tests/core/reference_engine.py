@@ -268,7 +268,7 @@ class Reference:
             return False
         if group.type is not None and not self.is_type(thing, group.type):
             return False
-        return all(self.passes(each, thing, source, printed) for each in group.filters)
+        return not group.filters or all(self.passes(each, thing, source, printed) for each in group.filters)
 
     def passes(self, each: object, thing: Thing, source: Thing, printed: int) -> bool:
         match each:
@@ -361,7 +361,7 @@ class Reference:
                             self._last(step, ability, source, 2 if first else 1)
         for thing in self.in_play():
             for stat, value in thing.stats.items():
-                if self.printed(thing, stat) >= 0:
+                if not 0 <= value <= 999_999 and self.printed(thing, stat) >= 0:
                     thing.stats[stat] = min(999_999, max(0, value))
 
     def lasting(self, thing: Thing) -> list[tuple[Continuous, str]]:
@@ -622,7 +622,6 @@ class Reference:
             if withdrawn:
                 self.leave(withdrawn, k.E_REMOVED, "removed")
                 again = True
-        self.refresh()
         self.goals()
         return
         yield
