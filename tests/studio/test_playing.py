@@ -12,6 +12,7 @@ import pytest
 from dramok.core.engine import Option
 from dramok.core.rulebook import PlayRules
 from dramok.studio import Refused
+from dramok.studio.archiving import archive, restore_game
 from dramok.studio.decks.edits import retire_deck
 from dramok.studio.desk import Conflict, Missing
 from dramok.studio.editing import retire_cards
@@ -152,6 +153,26 @@ def test_any_moment_is_shown_and_a_branch_goes_on_from_it(desk):
     assert {(each.id, name) for each, name, _ in recent(desk, GAME)} >= {(made.id, "had I kept it"), (table.id, "")}
     with pytest.raises(Refused, match="this game has"):
         branch(desk, GAME, table.id, table.taken + 1, "")
+
+
+def test_every_kind_of_match_comes_back_whole_from_a_backup(desk):
+    """Against a player, watched, between two people, a branch under a name: what is kept of each is what an archive holds."""
+    dice = Random(f"{SEED} backup")
+    tables = [
+        chance(desk, begin(desk, GAME, deck(desk), 5, against=each), dice, 4)
+        for each in (Against(), Against(player="ahead", second=True), Against(player="person"), Against(mine="plain"))
+    ]
+    tables.append(branch(desk, GAME, tables[0].id, 2, "had I waited"))
+    tables.append(again(desk, GAME, tables[1].id, 9))
+    back = restore_game(desk, archive(desk, desk.game(GAME), shared=False)).id
+    assert back != GAME
+
+    def kept(game: str):
+        """Of each match what it is called and how it went; ids are new in a game that comes back beside itself."""
+        found = [(name, rival, playtest(desk, game, record.id)) for record, name, rival in recent(desk, game)]
+        return sorted((name, rival, table.seed, table.players, table.taken, [line.text for line in table.log]) for name, rival, table in found)
+
+    assert kept(back) == kept(GAME) and len(kept(GAME)) == len(tables) and kept(back)[-1][0] == "had I waited"
 
 
 def test_again_is_played_with_rules_and_cards_as_they_are_now(desk):

@@ -234,12 +234,15 @@ class ProgramPart(_Part):
     decks: tuple[dict[str, Annotated[int, Ge(1), Le(10_000)]], ...] = Field(default=(), max_length=4)
     engine: int = Field(default=1, ge=1, le=1_000)
     seat: int = Field(default=0, ge=0, le=3)
+    players: tuple[Annotated[str, Field(max_length=40)], ...] = Field(default=(), max_length=4)
     player: str = Field(default="", max_length=40)
+    name: str = Field(default="", max_length=200)
     rival: str = Field(default="", max_length=200)
     rival_deck: str = Field(default="", max_length=80)
 
 
-def _program(text: str) -> str:
+def sound_program(text: str) -> str:
+    """The beginning of a playtest (a ProgramPart as JSON) as it came, seen to be one that an archive can hold. Raises ValueError."""
     read_json(text)
     found = ProgramPart.model_validate_json(text)
     if not found.deck and not found.decks:
@@ -257,7 +260,7 @@ class PlaytestPart(_Part):
     deck: str = Field(max_length=80)
     deck_name: str = Field(max_length=200)
     seed: int = Field(ge=0, le=MOST_NUMBER)
-    program: Annotated[str, AfterValidator(_program)]
+    program: Annotated[str, AfterValidator(sound_program)]
     decisions: tuple[
         tuple[Annotated[str, Field(max_length=40)], int] | tuple[Annotated[str, Field(max_length=40)], int, int], ...
     ]

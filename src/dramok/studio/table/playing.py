@@ -30,6 +30,7 @@ from dramok.core.engine import (
 from dramok.core.engine.saying import asking_card, option_words
 from dramok.core.engine.view import seen_options
 from dramok.core.problem import Problem
+from dramok.formats.gamefile import sound_program
 from dramok.store import Key, KeyReused, PlaytestRecord
 from dramok.studio.desk import Conflict, Desk, Missing, Refused
 from dramok.studio.ids import new_id
@@ -176,7 +177,7 @@ def _begun(
             seed = seed_with(compile_program(game.rulebook, [game.cards[ident] for ident in ids]), decks, seat, card)
         record = PlaytestRecord(
             new_id("p"), game.id, mine.id, mine.name, secrets.randbelow(1_000_000) if seed is None else seed,
-            json.dumps(program, ensure_ascii=False), (), datetime.now(UTC).isoformat(timespec="milliseconds"), key,
+            sound_program(json.dumps(program, ensure_ascii=False)), (), datetime.now(UTC).isoformat(timespec="milliseconds"), key,
         )  # fmt: skip
         with MATCHES.lock:
             held = MATCHES.get(record)
@@ -211,7 +212,7 @@ def branch(desk: Desk, game_id: str, ident: str, at: int, name: str, key: Key | 
             raise Refused(Problem(where="moment", what=f"this game has {len(record.decisions)} decisions", mend="branch from one of them"))
         program = {**json.loads(record.program), "name": " ".join(name.split())[:MOST_NAME] or f"from decision {at}"}
         made = replace(
-            record, id=new_id("p"), decisions=record.decisions[:at], program=json.dumps(program, ensure_ascii=False), key=key,
+            record, id=new_id("p"), decisions=record.decisions[:at], program=sound_program(json.dumps(program, ensure_ascii=False)), key=key,
             at=datetime.now(UTC).isoformat(timespec="milliseconds"),
         )  # fmt: skip
         held = _held(made)
