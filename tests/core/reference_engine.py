@@ -336,7 +336,8 @@ class Reference:
 
     def refresh(self) -> None:
         """Printed; changed until a moment; keywords that last; all else that lasts. What lasts reads what is printed."""
-        for thing in self.in_play():
+        in_play = self.in_play()
+        for thing in in_play:
             thing.stats = dict(self.printed_stats(thing))
             thing.keys, thing.forbids, thing.allows = self.printed_keys(thing), set(), set()
         for mod in self.mods:
@@ -350,7 +351,7 @@ class Reference:
                 mod.thing.allows.add(str(mod.what))
             elif mod.kind == k.M_RAISED and self.printed(mod.thing, str(mod.what)) >= 0:
                 mod.thing.stats[str(mod.what)] += mod.amount
-        sources = [each for each in self.in_play() if self.lasting(each)]
+        sources = [each for each in in_play if self.lasting(each)]
         for words in (("grant", "strip"), ("raise", "lower", "forbid", "allow")):
             first = words[0] == "grant"
             for source in sources:
@@ -359,7 +360,7 @@ class Reference:
                     for step in ability.lasting:
                         if step.verb in words and has:
                             self._last(step, ability, source, 2 if first else 1)
-        for thing in self.in_play():
+        for thing in in_play:
             for stat, value in thing.stats.items():
                 if not 0 <= value <= 999_999 and self.printed(thing, stat) >= 0:
                     thing.stats[stat] = min(999_999, max(0, value))

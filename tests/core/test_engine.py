@@ -119,7 +119,7 @@ def agree(seed: int) -> str:
     agreed = 0
     try:
         options = next(turns, None)
-        for _ in range(80):
+        for _ in range(dice.choice([20, 40, 80])):
             if match.events and match.events[-1][0] == k.E_RUNAWAY:
                 return "runaway"
             new = match.events[agreed:] == reference.log[agreed:]
