@@ -1332,6 +1332,9 @@ class Reference:
             what, card, other = yield [*options, ("end turn", -1, -1)]
             if what == "end turn":
                 return
+            if self.by_hand(what, card, other, seat):
+                yield from self.settle()
+                continue
             if what == "play":
                 yield from self.declare(self.things[card], seat, None)
             elif what == "use":
@@ -1343,6 +1346,61 @@ class Reference:
             else:
                 self.leave([self.things[card]], k.E_LEFT, "discard")
             yield from self.settle()
+
+    def by_hand(self, what: str, card: int, other: int, seat: int) -> bool:
+        """Something done by hand, where it is that; nothing is set off by it."""
+        if not what.startswith("hand "):
+            return False
+        zones = {self.zone_number(each): each for each in [*ZONES, *self.own_zones]}
+        if what in ("hand move", "hand top"):
+            spot, under = divmod(other, 2)
+            if what == "hand top":
+                pile, spot = divmod(spot, 64)
+                card = self.zone(zones[pile // 4], pile % 4)[-1].number
+            thing, zone, whose = self.things[card], zones[spot // 4], spot % 4
+            lies, of = next((name, each) for (name, each), held in self.zones.items() if thing in held)
+            self.say(k.E_HAND_MOVED, seat, thing, other % 128, self.zone_number(lies) * 4 + of)
+            if lies == zone == "play":
+                self.move(thing, "play", whose)
+                self.arrivals += 1
+                thing.seat, thing.arrival, thing.came = whose, self.arrivals, self.turn
+                thing.clashing, thing.was_answered, thing.answers = False, False, None
+            elif zone == "play":
+                self.move(thing, "play", whose)
+                self.settle_in(thing, whose)
+            elif lies == "play":
+                self.mods = [mod for mod in self.mods if mod.thing is not thing]
+                thing.life += 1
+                thing.remembered = True
+                self.move(thing, "gone" if thing.token else zone, thing.owner if thing.token else whose, bool(under) and not thing.token)
+                if thing.token:
+                    self.say(k.E_CEASED, thing.seat, thing)
+            else:
+                self.move(thing, zone, whose, bool(under))
+        elif what == "hand look":
+            self.say(k.E_HAND_LOOKED, seat, None, other // 4, other % 4)
+        elif what == "hand shuffle":
+            self.say(k.E_HAND_SHUFFLED, seat, None, other // 4, other % 4)
+            self.shuffle(zones[other // 4], other % 4)
+        elif what == "hand total":
+            number, whose = divmod(other, 4)
+            resource = self.book.resources[card]
+            self.say(k.E_HAND_TOTAL, whose, None, card, number)
+            self.totals[self.where(resource.id, whose)] = number
+        elif what == "hand damage":
+            thing = self.things[card]
+            self.say(k.E_HAND_DAMAGE, thing.seat, thing, other, thing.damage)
+            thing.damage = other
+        elif what == "hand tilt":
+            thing = self.things[card]
+            thing.tilted = bool(other)
+            self.say(k.E_HAND_TILTED, thing.seat, thing, other)
+        else:
+            thing, (by, which) = self.things[card], divmod(other, 8)
+            by -= 999_999
+            self.say(k.E_HAND_RAISED, thing.seat, thing, which, by)
+            self.mods.append(Mod(thing, k.M_RAISED, self.stat_ids[which], by, None, seat))
+        return True
 
     def sweep(self) -> None:
         for thing in self.things:
@@ -1444,15 +1502,17 @@ class Reference:
             other = (seat + back) % self.seats
             if self.out[other]:
                 continue
-            options = [("play", each.number, -1) for each in self.zone("hand", other) if self.can_play(each, other, self.rules.answers.types)]
-            if not options:
-                continue
-            what, card, _ = yield [*options, ("done", -1, -1)]
-            if what == "done":
-                self.say(k.E_PASSED, other)
-            else:
-                yield from self.declare(self.things[card], other, thing)
-            yield from self.settle()
+            while options := [("play", each.number, -1) for each in self.zone("hand", other) if not self.out[other] and self.can_play(each, other, self.rules.answers.types)]:
+                what, card, further = yield [*options, ("done", -1, -1)]
+                if self.by_hand(what, card, further, other):
+                    yield from self.settle()
+                    continue
+                if what == "done":
+                    self.say(k.E_PASSED, other)
+                else:
+                    yield from self.declare(self.things[card], other, thing)
+                yield from self.settle()
+                break
 
     # The clash.
 
@@ -1466,9 +1526,12 @@ class Reference:
             able = [each for each in self.zone("play", seat) if self.may_clash(each)]
             if not able:
                 break
-            what, number, _ = yield [*(("clash", each.number, -1) for each in able), ("done", -1, -1)]
+            what, number, further = yield [*(("clash", each.number, -1) for each in able), ("done", -1, -1)]
             if what == "done":
                 break
+            if self.by_hand(what, number, further, seat):
+                yield from self.settle()
+                continue
             self.things[number].clashing = True
         for thing in list(self.zone("play", seat)):
             if thing.clashing:
@@ -1518,6 +1581,9 @@ class Reference:
             what, number, other = yield [*(("answer", one.number, each.number) for one in able for each in sent), ("done", -1, -1)]
             if what == "done":
                 break
+            if self.by_hand(what, number, other, rival):
+                yield from self.settle()
+                continue
             self.things[number].answers = self.things[other]
             self.things[other].was_answered = True
         for thing in list(self.zone("play", rival)):

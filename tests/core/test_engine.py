@@ -106,6 +106,18 @@ def test_any_game_keeps_its_cards_its_limits_and_replays_to_the_same_events(deck
     assert shorter.events == match.events[: match.ends[-2]]
 
 
+def by_chance(match: Match, dice: Random) -> Option:
+    """Something to be done by hand, mostly something that can be."""
+    s, zones = match.state, [0, 1, 2, 3, 3, 3, 4, 8, 9, 15]
+    place = dice.choice(zones) * 4 + dice.randrange(s.seats)
+    card = dice.choice([each for zone in (3, dice.choice(zones[:5])) for seat in range(s.seats) for each in match.zone(zone, seat)] or [0, -1])
+    return dice.choice([
+        Option("hand move", card, place * 2 + dice.randrange(2)), Option("hand top", -1, (dice.randrange(4) * 4 * 64 + place) * 2),
+        Option("hand look", -1, place), Option("hand shuffle", -1, place), Option("hand total", dice.randrange(3), dice.randrange(9) * 4 + dice.randrange(s.seats)),
+        Option("hand damage", card, dice.randrange(5)), Option("hand tilt", card, dice.randrange(2)), Option("hand stat", card, (999_999 + dice.randint(-2, 2)) * 8 + dice.randrange(2)),
+    ])  # fmt: skip
+
+
 def agree(seed: int) -> str:
     """One made-up game played by chance on kernel and objects alike; gives how it went, or raises with the place where they part."""
     dice = Random(f"{seed}")
@@ -130,7 +142,13 @@ def agree(seed: int) -> str:
                 return "over"
             assert options is not None and sorted(options) == sorted(tuple(each) for each in match.options), f"seed {seed}"
             option = dice.choice(match.options)
-            match.decide(option)
+            if match.hands_free and dice.random() < 0.06:
+                option = by_chance(match, dice)
+            try:
+                match.decide(option)
+            except NotAnOption:
+                assert option.do.startswith("hand "), f"seed {seed}: {option}"
+                continue
             options = turns.send(tuple(option))
     except StopIteration:
         if match.events[-1][0] == k.E_RUNAWAY:

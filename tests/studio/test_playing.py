@@ -9,22 +9,27 @@ from random import Random
 
 import pytest
 
-from dramok.core.engine import Option
+from dramok.core.engine import ByHand, Option
 from dramok.core.rulebook import PlayRules
 from dramok.studio import Refused
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.decks.edits import retire_deck
 from dramok.studio.desk import Conflict, Missing
-from dramok.studio.editing import retire_cards
+from dramok.studio.editing import edit_field, retire_cards
+from dramok.studio.finding import find
+from dramok.studio.history import journal
+from dramok.studio.notes import Pinned, add_note
 from dramok.studio.output.rulespages import rules_pages
 from dramok.studio.playlook import how_it_ends, look_at_play
 from dramok.studio.rulework import PLAY_SAID, write_rules
 from dramok.studio.simulating import SimulationAsked, simulate
+from dramok.studio.table.matches import MATCHES
 from dramok.studio.table.playing import (
     Against,
     again,
     begin,
     branch,
+    by_hand,
     decide,
     playtest,
     recent,
@@ -173,6 +178,82 @@ def test_every_kind_of_match_comes_back_whole_from_a_backup(desk):
         return sorted((name, rival, table.seed, table.players, table.taken, [line.text for line in table.log]) for name, rival, table in found)
 
     assert kept(back) == kept(GAME) and len(kept(GAME)) == len(tables) and kept(back)[-1][0] == "had I waited"
+
+
+def prose(desk, code: str) -> str:
+    """A card whose words are printed only."""
+    ident = card(desk, code)
+    for field, typed in (("effect", ""), ("printed", "Take the judge out for tea.")):
+        if desk.game(GAME).cards[ident].values.get(field, "") != typed:
+            edit_field(desk, GAME, ident, field, typed, desk.game(GAME).cards[ident].revision, "one")
+    return ident
+
+
+def test_a_card_without_behaviour_says_so_and_is_resolved_by_hand(desk):
+    ident = prose(desk, "RS-001")
+    table = begin(desk, GAME, deck(desk), card=ident)
+    assert not table.hands_free and table.unwritten == () and not table.words[ident].written
+    for _ in range(40):
+        play = next((each for each in table.options if each.do == "play" and held(table, each.card) == ident), None)
+        if play is not None:
+            break
+        table = decide(desk, GAME, table.id, next(each for each in table.options if each.do in ("end turn", "done", "keep", "discard")), table.taken)
+    assert play is not None and table.hands_free
+    table = decide(desk, GAME, table.id, play, table.taken)
+    assert table.unwritten == (ident,) and table.seat == 0
+    before = table.view.resources["ribbon"]
+    table = by_hand(desk, GAME, table.id, ByHand("total", what="ribbon", number=before + 2), table.taken)
+    # It is still to be resolved: something else may follow. The next decision of another kind ends that.
+    assert table.view.resources["ribbon"] == before + 2 and table.unwritten == (ident,)
+    assert table.log[-1].text.startswith("By hand: You: ") and table.log[-1].decision == table.taken
+    undone = take_back(desk, GAME, table.id, table.taken)
+    assert undone.view.resources["ribbon"] == before and undone.unwritten == (ident,)
+    table = by_hand(desk, GAME, table.id, ByHand("total", what="ribbon", number=before + 1), undone.taken)
+    there = playtest(desk, GAME, table.id)
+    assert there.view == table.view and there.log == table.log
+    table = decide(desk, GAME, table.id, table.options[-1], table.taken)
+    assert ident not in table.unwritten
+    copy = restore_game(desk, archive(desk, desk.game(GAME), shared=False)).id
+    back = playtest(desk, copy, next(record.id for record, _, _ in recent(desk, copy)))
+    assert [line.text for line in back.log] == [line.text for line in table.log]
+
+
+def held(table, instance: int) -> str:
+    return next((each.card for each in table.view.hand if each.instance == instance), "")
+
+
+def test_by_hand_moves_no_card_that_the_seat_does_not_see(desk):
+    table = begin(desk, GAME, deck(desk), 5)
+    match = MATCHES.get(desk.store.playtest(table.id)).match
+    unseen = match.zone(0, 0)[0]
+    while not table.hands_free:
+        table = decide(desk, GAME, table.id, table.options[0], table.taken)
+    for card_of in (unseen, match.zone(1, 1)[0], 9_999):
+        with pytest.raises(Refused) as refused:
+            by_hand(desk, GAME, table.id, ByHand("move", card_of, "discard"), table.taken)
+        assert "can't be seen" in refused.value.problem.what
+    table = by_hand(desk, GAME, table.id, ByHand("look", zone="draw"), table.taken)
+    assert unseen in {each.instance for each in table.view.looked}
+    table = by_hand(desk, GAME, table.id, ByHand("move", unseen, "hand"), table.taken)
+    assert unseen in {each.instance for each in table.view.hand}
+    with pytest.raises(Conflict):
+        by_hand(desk, GAME, table.id, ByHand("look", zone="draw"), 0)
+
+
+def test_a_note_is_pinned_to_a_card_and_a_moment(desk):
+    ident = card(desk, "RS-001")
+    table = chance(desk, begin(desk, GAME, deck(desk), 5), Random(f"{SEED} note"), 3)
+    _, note = add_note(desk, GAME, ident, "Sat in hand all game.", "one", pinned=Pinned(table.id, 2, table.view.turn))
+    game = desk.game(GAME)
+    assert {key: game.things[note].doc[key] for key in ("playtest", "moment", "turn")} == {"playtest": table.id, "moment": 2, "turn": table.view.turn}
+    assert [each.code for each in find(desk, game, "table notes").cards] == ["RS-001"]
+    assert journal(desk, game)[0].op.label.startswith(f"note on {game.title(game.cards[ident])}, at the table in ")
+    for moment, of, error in ((99, table.id, Refused), (0, "p-none", Missing)):
+        with pytest.raises(error):
+            add_note(desk, GAME, ident, "x", "one", pinned=Pinned(of, moment, 1))
+    back = desk.game(restore_game(desk, archive(desk, game, shared=False)).id)
+    kept = next(each for each in back.of_kind("note") if each.doc["text"] == "Sat in hand all game.")
+    assert playtest(desk, back.id, kept.doc["playtest"]).taken == table.taken and kept.doc["moment"] == 2
 
 
 def test_again_is_played_with_rules_and_cards_as_they_are_now(desk):

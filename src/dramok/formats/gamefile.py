@@ -122,6 +122,9 @@ class NoteDoc(_Part):
     answer: str = Field(default="", max_length=20_000)
     state: Literal["open", "answered"]
     at: str = Field(max_length=40)
+    playtest: str = Field(default="", max_length=80)
+    moment: int = Field(default=-1, ge=-1, le=1_000_000)
+    turn: int = Field(default=0, ge=0, le=1_000_000)
 
 
 class SourceDoc(_Part):

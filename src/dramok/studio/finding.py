@@ -68,7 +68,7 @@ class GameFacts:
 
     def noted(self, states: Collection[str]) -> Collection[int]:
         notes = self.game.of_kind("note")
-        return self.index.rows(note.doc["card"] for note in notes if note.doc["state"] in states)
+        return self.index.rows(note.doc["card"] for note in notes if note.doc["state"] in states or "pinned" in states and note.doc.get("playtest"))
 
     def changed_since(self, mark: str) -> Collection[int]:
         seq = int(thing_of(self.game, "mark", mark).doc["seq"])

@@ -1,25 +1,45 @@
-"""Notes on cards: said, answered, taken up again."""
+"""Notes on cards: said, answered, taken up again; pinned to a moment of a playtest, where they were made at the table."""
 
 from __future__ import annotations
+
+from dataclasses import dataclass
 
 from dramok.core.problem import Problem
 from dramok.store import Key
 from dramok.studio import things
-from dramok.studio.desk import Commit, Desk, Refused
+from dramok.studio.desk import Commit, Desk, Missing, Refused
 from dramok.studio.editing import card_in
 from dramok.studio.marks import now_text
 
 MOST_TEXT = 4_000
 
 
+@dataclass(frozen=True)
+class Pinned:
+    """A moment of a playtest: when so many decisions had been taken, in which turn that was."""
+
+    playtest: str
+    moment: int
+    turn: int
+
+
 def add_note(
-    desk: Desk, game_id: str, card_id: str, text: str, page: str, key: Key | None = None
-) -> tuple[Commit, str]:
-    """Notes something on a card; it is open until it is answered. Raises Missing, Refused."""
+    desk: Desk, game_id: str, card_id: str, text: str, page: str, key: Key | None = None, pinned: Pinned | None = None
+) -> tuple[Commit, str]:  # fmt: skip
+    """Notes something on a card; it is open until it is answered. Raises Missing (for the playtest, too), Refused."""
     game = desk.game(game_id)
     card = card_in(game, card_id)
-    doc = {"card": card.id, "text": _text(text), "answer": "", "state": "open", "at": now_text()}
-    return things.make(desk, game_id, "note", doc, f"note on {game.title(card)}", page, key)
+    doc: dict[str, object] = {"card": card.id, "text": _text(text), "answer": "", "state": "open", "at": now_text()}
+    label = f"note on {game.title(card)}"
+    if pinned is not None:
+        record = desk.store.playtest(pinned.playtest)
+        if record is None or record.game != game_id:
+            raise Missing("there is no such playtest")
+        if not 0 <= pinned.moment <= len(record.decisions):
+            raise Refused(Problem(where="note", what=f"this game has {len(record.decisions)} decisions", mend="pin the note to one of them"))
+        doc |= {"playtest": record.id, "moment": pinned.moment, "turn": max(0, pinned.turn)}
+        label += f", at the table in {game.rulebook.table.turn} {max(0, pinned.turn)}"
+    return things.make(desk, game_id, "note", doc, label, page, key)
 
 
 def edit_note(

@@ -66,6 +66,8 @@ class Renaming:
             held["deck"] = self.keys(held["deck"])
         if "decks" in held:
             held["decks"] = [self.keys(each) for each in held["decks"]]
+        if held.get("rival_deck"):
+            held["rival_deck"] = self.id(held["rival_deck"])
         if "rulebook" in held:
             held["rulebook"] = _rules(self, held["rulebook"])
         held["cards"] = _creating(self, held["cards"])
@@ -176,13 +178,14 @@ def _left_out(new: Renaming, key: str) -> str:
 
 
 _DOCUMENTS: Mapping[str, Callable[[Renaming, Document], Document]] = {
-    "card": lambda new, document: _creating(new, _of("set")(new, document)), "deck": _deck, "game": _rules, "note": _of("card"), "run": _run, "source": _source, "view": _view,
+    "card": lambda new, document: _creating(new, _of("set")(new, document)), "deck": _deck, "game": _rules, "note": lambda new, document: _of("playtest")(new, _of("card")(new, document)), "run": _run, "source": _source, "view": _view,
 }  # fmt: skip
 _WITH_IDS = frozenset(
     {
         ("card", "set"),
         ("game", "formats"),
         ("note", "card"),
+        ("note", "playtest"),
         ("run", "faces"),
         ("run", "order"),
         ("source", "order"),

@@ -2044,6 +2044,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/playtests/{playtest_id}/by-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Done By Hand
+         * @description Moves a card or a number by hand, for what no written behaviour does; the log marks it.
+         */
+        post: operations["done_by_hand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/playtests/{playtest_id}/decisions": {
         parameters: {
             query?: never;
@@ -3218,6 +3238,66 @@ export interface components {
             cost: number;
             /** Points */
             points: number;
+        };
+        /**
+         * ByHandIn
+         * @description What is done by hand: a card moved, the top card of a `pile` moved, a zone looked through or shuffled; a total, damage or tilt set
+         *     to `number`, a stat (`what`) changed by it. Zones and what has numbers go by their ids; `taken` as in a decision.
+         * @example {
+         *       "card": 3,
+         *       "do": "move",
+         *       "taken": 4,
+         *       "zone": "discard"
+         *     }
+         */
+        ByHandIn: {
+            /**
+             * Card
+             * @default -1
+             */
+            card: number;
+            /**
+             * Do
+             * @enum {string}
+             */
+            do: "move" | "top" | "look" | "shuffle" | "total" | "damage" | "tilt" | "stat";
+            /**
+             * Number
+             * @default 0
+             */
+            number: number;
+            /**
+             * Pile
+             * @default
+             */
+            pile: string;
+            /**
+             * Pile Seat
+             * @default 0
+             */
+            pile_seat: number;
+            /**
+             * Seat
+             * @default 0
+             */
+            seat: number;
+            /** Taken */
+            taken: number;
+            /**
+             * Under
+             * @default false
+             */
+            under: boolean;
+            /**
+             * What
+             * @default
+             */
+            what: string;
+            /**
+             * Zone
+             * @default
+             */
+            zone: string;
         };
         /**
          * Cap
@@ -6037,13 +6117,29 @@ export interface components {
         };
         /**
          * NoteIn
+         * @description With a `playtest` the note is pinned to the moment when `moment` decisions of it had been taken, in its turn `turn`.
          * @example {
          *       "text": "Too strong on turn 2?"
          *     }
          */
         NoteIn: {
+            /**
+             * Moment
+             * @default -1
+             */
+            moment: number;
+            /**
+             * Playtest
+             * @default
+             */
+            playtest: string;
             /** Text */
             text: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
         };
         /** NoteOut */
         NoteOut: {
@@ -6059,12 +6155,27 @@ export interface components {
             /** Id */
             id: string;
             /**
+             * Moment
+             * @default -1
+             */
+            moment: number;
+            /**
+             * Playtest
+             * @default
+             */
+            playtest: string;
+            /**
              * State
              * @enum {string}
              */
             state: "open" | "answered";
             /** Text */
             text: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
         };
         /** Number */
         Number: {
@@ -6968,6 +7079,8 @@ export interface components {
         PlaytestOut: {
             /** Asked */
             asked: string;
+            /** Asker */
+            asker: number;
             /** Asking */
             asking: string;
             /** At */
@@ -6980,6 +7093,8 @@ export interface components {
             deck: string;
             /** Deck Name */
             deck_name: string;
+            /** Hands Free */
+            hands_free: boolean;
             /** Id */
             id: string;
             /** Log */
@@ -7017,6 +7132,8 @@ export interface components {
             };
             /** Unplayed */
             unplayed: string[];
+            /** Unwritten */
+            unwritten: string[];
             view: components["schemas"]["TableOut"];
             /** Whose */
             whose: number;
@@ -20336,6 +20453,108 @@ export interface operations {
         responses: {
             /** @description Successful Response */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaytestOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    done_by_hand: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                playtest_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByHandIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -49,7 +49,7 @@ class Facts(Protocol):
         ...
 
     def noted(self, states: Collection[str]) -> Collection[int]:
-        """The rows of cards with a note in one of these states: open, answered."""
+        """The rows of cards with a note in one of these states: open, answered; or pinned to a moment of a playtest."""
         ...
 
     def changed_since(self, mark: str) -> Collection[int]:

@@ -26,6 +26,7 @@ FLAGS = {
     "open notes": "a note on it waits for an answer",
     "answered notes": "a note on it is answered",
     "any notes": "somebody noted something on it",
+    "table notes": "somebody noted something on it at the table, in a playtest",
 }
 """What can be asked of a card without naming a field, with its meaning."""
 
@@ -39,6 +40,7 @@ NOTED = {
     "open notes": frozenset({"open"}),
     "answered notes": frozenset({"answered"}),
     "any notes": frozenset({"open", "answered"}),
+    "table notes": frozenset({"pinned"}),
 }
 FAULTS = {
     "text too small": "small", "placements collide": "collision", "beyond the safe edge": "edge", "picture missing": "picture",

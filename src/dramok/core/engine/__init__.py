@@ -4,12 +4,13 @@ The kernel is whole numbers, loops and functions: the same text runs as it stand
 same program, decks, seed and decisions give the same events everywhere.
 """
 
+from dramok.core.engine.hands import HANDS, ByHand, option_of
 from dramok.core.engine.log import LogLine, told
 from dramok.core.engine.match import PLAYERS, Match, NotAnOption, Option, replay, replay_as_far, start
 from dramok.core.engine.program import ENGINE, Program, compile_program, needed
 from dramok.core.engine.view import TableView, view
 
 __all__ = [
-    "ENGINE", "PLAYERS", "LogLine", "Match", "NotAnOption", "Option", "Program", "TableView", "compile_program", "needed", "replay",
-    "replay_as_far", "start", "told", "view",
+    "ENGINE", "HANDS", "PLAYERS", "ByHand", "LogLine", "Match", "NotAnOption", "Option", "Program", "TableView", "compile_program", "needed", "option_of",
+    "replay", "replay_as_far", "start", "told", "view",
 ]  # fmt: skip

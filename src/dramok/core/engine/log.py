@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN
 from dramok.core.engine import codes as k
 from dramok.core.engine.abilities import CUE_CODES, VERB_CODES
-from dramok.core.engine.match import Event, Match
+from dramok.core.engine.match import Event, Match, seen_by
 from dramok.core.problem import plural
 
 _CUES = {CUE_CODES[cue.word]: cue.said for cue in CUES.values()} | {k.OFFER: "as offered"}
@@ -16,6 +16,9 @@ _VERBS = {code: word for word, code in VERB_CODES.items()}
 _ACTS = {1 << bit: said for bit, said in enumerate(FORBIDDEN.values())}
 _LEAVES = {1 << bit: said for bit, said in enumerate(ALLOWED.values())}
 HIDDEN = "a card"
+BY_HAND_SAID = "By hand:"
+IN_PLAY = "in play"
+"""What the zone of play is called where a game has no name of its own for it."""
 
 
 @dataclass(frozen=True)
@@ -51,6 +54,7 @@ def told(match: Match, seat: int | None = None) -> list[LogLine]:
 _OUTER = (
     k.E_TURN, k.E_PLAYED, k.E_SHUFFLED, k.E_DREW, k.E_DISCARDED, k.E_LEFT, k.E_OVER_LIMIT, k.E_RUNAWAY, k.E_PHASE, k.E_WON, k.E_DRAW,
     k.E_CLASHES, k.E_ANSWERS, k.E_UNANSWERED, k.E_THROUGH, k.E_OUT, k.E_USED, k.E_REDREW, k.E_KEPT, k.E_MATCH, k.E_TURNED_OVER, k.E_PASSED,
+    k.E_HAND_MOVED, k.E_HAND_TOTAL, k.E_HAND_DAMAGE, k.E_HAND_TILTED, k.E_HAND_RAISED, k.E_HAND_LOOKED, k.E_HAND_SHUFFLED,
 )  # fmt: skip
 _SECRET = (k.E_DREW, k.E_LOOKED, k.E_FOUND)
 
@@ -69,6 +73,8 @@ class _Teller:
             return False
         if kind == k.E_FOUND:
             return not a
+        if kind == k.E_HAND_MOVED:
+            return not any(seen_by(self.match, place // k.MOST_SEATS, place % k.MOST_SEATS, self.seat) for place in (a // 2, b))
         if kind == k.E_MOVED:
             return {a, b} <= {k.HAND, k.DRAW_PILE}
         return kind in _SECRET or kind == k.E_FULL and a == k.HAND
@@ -82,6 +88,8 @@ class _Teller:
         text = said(self, name, a, b)
         if not text or not self.several or kind not in _OF_SEAT:
             return text
+        if text.startswith(BY_HAND_SAID):
+            return f"{BY_HAND_SAID} {self.who(seat)}: {text[len(BY_HAND_SAID) + 1 :]}"
         # A card's name keeps its capital.
         return f"{self.who(seat)}: {text if text.startswith(name) else text[:1].lower() + text[1:]}"
 
@@ -96,6 +104,19 @@ class _Teller:
 
     def zone(self, zone: int) -> str:
         return self.rules.zone_name(self.match.program.zones[zone])
+
+    def place(self, place: int) -> str:
+        """A zone and whose it is."""
+        (zone, seat), program = divmod(place, k.MOST_SEATS), self.match.program
+        if zone == k.IN_PLAY and self.zone(zone) == IN_PLAY:
+            return "your side" if seat == self.seat else "play" if not self.several else "the other side" if program.seats == 2 and self.seat is not None else f"seat {seat + 1}’s side"
+        shared = program.numbers[program.numbers[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] == 0
+        if shared or not self.several:
+            return f"the {self.zone(zone)}"
+        if seat == self.seat:
+            return f"your {self.zone(zone)}"
+        whose = "the other side" if program.seats == 2 and self.seat is not None else f"seat {seat + 1}"
+        return f"{whose}’s {self.zone(zone)}"
 
     def phase(self, phase: int) -> str:
         phases = self.rules.played.phases
@@ -130,6 +151,7 @@ class _Teller:
 _OF_SEAT = (
     k.E_SHUFFLED, k.E_DREW, k.E_NO_CARD, k.E_PLAYED, k.E_PAID, k.E_GAINED, k.E_LOST, k.E_CAPPED, k.E_RESHUFFLED, k.E_OVER_LIMIT, k.E_REDREW,
     k.E_KEPT, k.E_LOOKED, k.E_FOUND, k.E_DECLINED, k.E_ACCEPTED, k.E_PASSED, k.E_WON, k.E_OUT, k.E_TURN, k.E_TURNED_OVER, k.E_DISCARDED,
+    k.E_HAND_TOTAL, k.E_HAND_LOOKED, k.E_HAND_SHUFFLED,
 )  # fmt: skip
 Saying = Callable[[_Teller, str, int, int], str]
 SAID: dict[int, Saying] = {
@@ -200,5 +222,12 @@ SAID: dict[int, Saying] = {
     k.E_USED: lambda t, c, a, b: f"{c} is used.",
     k.E_PUT_OFF: lambda t, c, a, b: f"{c} puts the rest off until later.",
     k.E_PUT_BACK: lambda t, c, a, b: f"{c} is put back.",
+    k.E_HAND_MOVED: lambda t, c, a, b: f"By hand: {c} from {t.place(b)} {'under' if a % 2 else 'to'} {t.place(a // 2)}.",
+    k.E_HAND_TOTAL: lambda t, c, a, b: f"By hand: {t.total(a, b)}.",
+    k.E_HAND_DAMAGE: lambda t, c, a, b: f"By hand: {a} {t.damage} on {c}, {b} before.",
+    k.E_HAND_TILTED: lambda t, c, a, b: f"By hand: {c} is {'tilted' if a else 'straightened'}.",
+    k.E_HAND_RAISED: lambda t, c, a, b: f"By hand: {t.stat(a)} of {c} {b:+d}.",
+    k.E_HAND_SHUFFLED: lambda t, c, a, b: f"By hand: shuffled {t.place(a * k.MOST_SEATS + b)}.",
+    k.E_HAND_LOOKED: lambda t, c, a, b: f"By hand: looked through {t.place(a * k.MOST_SEATS + b)}.",
 }  # fmt: skip
 """What each event says: (teller, name of its card, a, b)."""

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from dramok.core.engine import codes as k
+from dramok.core.engine.kernel.byhand import by_hand, hands_free
 from dramok.core.engine.kernel.chance import below
 from dramok.core.engine.kernel.loop import decide, run, stands
 from dramok.core.engine.kernel.players import plain
@@ -17,12 +18,14 @@ from dramok.core.engine.shape import State
 
 DOINGS = (
     "draw", "play", "discard", "dismiss", "end turn", "pick", "done", "cancel", "use", "yes", "no", "option", "clash", "answer", "keep",
-    "redraw", "give back",
+    "redraw", "give back", "hand move", "hand top", "hand look", "hand shuffle", "hand total", "hand damage", "hand tilt", "hand stat",
 )  # fmt: skip
+"""The last eight are done by hand: they are never among the options, and may be done whenever the seat has time to act."""
 ASKED = (
     "nothing", "act", "pick", "discard", "hand limit", "declare", "host", "may", "choose", "clash", "answer", "redraw", "answer play",
     "give back",
 )  # fmt: skip
+BY_HAND = "hand "
 PLAYERS = ("random", "plain", "ahead")
 """Automatic players, from the weakest to the strongest."""
 MOST_SEED = 2**63 - 1
@@ -46,7 +49,8 @@ class NotAnOption(ValueError):
 
 
 class Match:
-    """`state` is the kernel's; it is moved on only by `decide`. `decisions` are all that were taken, `events` all that came of them."""
+    """`state` is the kernel's; it is moved on only by `decide`. `decisions` are all that were taken, `whose` the seats that took them,
+    `events` all that came of them, `ends` how many there were before the first decision and after each."""
 
     def __init__(self, program: Program, decks: Sequence[Sequence[str]], seed: int, state: State) -> None:
         self.program = program
@@ -56,6 +60,7 @@ class Match:
         self.decisions: list[Option] = []
         self.events: list[Event] = []
         self.ends: list[int] = []
+        self.whose: list[int] = []
         self._tried: State | None = None
         self._go_on()
 
@@ -101,17 +106,36 @@ class Match:
             self._tried = State(k.MOST_CARDS, 1)
         return ahead(p, s, self._tried)
 
+    @property
+    def hands_free(self) -> bool:
+        """Whether the seat that must decide may do something by hand just now."""
+        return bool(hands_free(self.program.numbers, self.state))
+
     def decide(self, option: Option) -> list[Event]:
-        """Takes one of the options; gives the events that followed. Raises NotAnOption and changes nothing otherwise."""
+        """Takes one of the options, or does something by hand; gives the events that followed. Raises NotAnOption and changes nothing
+        otherwise."""
+        if option.do.startswith(BY_HAND):
+            return self._by_hand(option)
         found = next((row for row, each in enumerate(self.options) if each == option), None)
         if found is None:
             raise NotAnOption(f"{option.do} is not possible now")
         return self.take(found)
 
+    def _by_hand(self, option: Option) -> list[Event]:
+        before, seat = len(self.events), self.seat
+        kind = DOINGS.index(option.do) if option.do in DOINGS else k.NONE
+        if kind < 0 or max(abs(option.card), abs(option.other)) > MOST_SEED or not by_hand(self.program.numbers, self.state, kind, option.card, option.other):
+            raise NotAnOption("that can't be done by hand just now")
+        self.decisions.append(option)
+        self.whose.append(seat)
+        self._go_on()
+        return self.events[before:]
+
     def take(self, row: int) -> list[Event]:
         """Takes the option of a row."""
         before = len(self.events)
         self.decisions.append(self.options[row])
+        self.whose.append(self.seat)
         decide(self.program.numbers, self.state, row)
         self._go_on()
         return self.events[before:]
@@ -128,6 +152,13 @@ class Match:
                 break
             s.wait = k.W_NOTHING
         self.ends.append(len(self.events))
+
+
+def seen_by(match: Match, zone: int, of: int, seat: int) -> bool:
+    """Whether a seat sees the cards that lie in a zone of a seat."""
+    p = match.program.numbers
+    seen = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_SEEN]
+    return seen == k.SEEN_ALL or seen == k.SEEN_OWNER and of == seat
 
 
 def fresh(program: Program, decks: Sequence[Deck], seed: int, state: State | None = None) -> tuple[State, list[list[str]]]:

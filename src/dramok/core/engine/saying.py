@@ -16,12 +16,17 @@ _WORDS = {
 _DO = {"play": "Play", "discard": "Discard", "pick": "Pick", "use": "Use", "clash": "Send", "dismiss": "Put away", "answer": "Answer with"}
 
 
-def asking_card(match: Match) -> str:
-    """The name of the card whose effect asks now; empty where the rules do."""
+def asker(match: Match) -> int:
+    """The card of the table that asks now, or is being played; -1 where the rules ask."""
     s = match.state
     if s.over or s.top == 0:
-        return ""
-    card = s.fr[(s.top - 1) * k.FRAME + k.F_THIS]
+        return k.NONE
+    return s.declaring if s.declaring >= 0 else s.fr[(s.top - 1) * k.FRAME + k.F_THIS]
+
+
+def asking_card(match: Match) -> str:
+    """The name of the card that asks now; empty where the rules do."""
+    card = asker(match)
     return card_name(match, card) if card >= 0 else ""
 
 

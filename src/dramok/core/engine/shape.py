@@ -36,6 +36,7 @@ ROWS: tuple[tuple[str, int], ...] = (
     ("moda", k.MOST_MODS),
     ("modu", k.MOST_MODS),
     ("mods", k.MOST_MODS),
+    ("modf", k.MOST_MODS),
     ("later", k.MOST_LATER * 16),
     ("pend", k.MOST_PENDING * 6),
     ("target", k.MOST_CARDS),

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
 from dataclasses import dataclass, field
 
 from dramok.core.engine import codes as k
+from dramok.core.engine.causes import causes
 from dramok.core.engine.kernel.amounts import resource_slot
-from dramok.core.engine.match import Match, Option
+from dramok.core.engine.match import BY_HAND, Match, Option, seen_by
 
 
 @dataclass(frozen=True)
 class TableCard:
     """A card the seat can see. `stats` as they stand, `printed` as on the card, by field id; `damage` in points; `host`: the card it is
-    attached to, or -1; `changes`: what was done to it until some moment, and what lasts on the table and makes the rest."""
+    attached to, or -1; `changes`: why its numbers are not as printed, and by which cards."""
 
     instance: int
     card: str
@@ -80,13 +80,26 @@ def view(match: Match, seat: int = 0) -> TableView:
     )
     mine = {zone.zone: zone for zone in seats[0].zones}
     total = {each.id: s.res[resource_slot(p, s, number, seat)] for number, each in enumerate(rules.resources)}
-    looked = tuple(_card(match, option.card) for option in seen_options(match, seat) if option.card >= 0 and _hidden(match, option.card, seat))
+    asked = [option.card for option in seen_options(match, seat) if option.card >= 0]
+    looked = tuple(_card(match, card) for card in (*asked, *looked_through(match, seat)) if _hidden(match, card, seat))
     return TableView(
         mine["draw"].count, mine["hand"].cards or (), mine["discard"].cards or (), mine["play"].cards or (),
         tuple(_card(match, card) for each in range(s.seats) for card in match.zone(k.RESOLVING, each) if s.top > 1),
         total, s.turn, rules.table.hand_limit, seats, shared, looked, s.active, s.round,
         phases[s.phase].name if 0 <= s.phase < len(phases) else "", s.whose, s.winner,
     )  # fmt: skip
+
+
+def looked_through(match: Match, seat: int) -> list[int]:
+    """The cards of the pile that the seat looks through by hand, the top first: as long as it goes on by hand."""
+    for option in reversed(match.decisions):
+        if not option.do.startswith(BY_HAND) or match.seat != seat:
+            return []
+        if option.do == "hand look":
+            return match.zone(option.other // k.MOST_SEATS, option.other % k.MOST_SEATS)[::-1]
+        if option.do == "hand shuffle":
+            return []
+    return []
 
 
 def seen_options(match: Match, seat: int) -> tuple[Option, ...]:
@@ -99,15 +112,15 @@ def _stride(match: Match, zone: int) -> int:
     return p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE]
 
 
-def _seen(match: Match, zone: int, of: int, seat: int) -> bool:
-    p = match.program.numbers
-    seen = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_SEEN]
-    return seen == k.SEEN_ALL or seen == k.SEEN_OWNER and of == seat
+def sees(match: Match, seat: int, card: int) -> bool:
+    """Whether a seat sees a card of the table just now."""
+    here = 0 <= card < match.state.cards and match.state.zone[card] not in (k.GONE, k.FREE)
+    return here and (not _hidden(match, card, seat) or card in looked_through(match, seat))
 
 
 def _hidden(match: Match, card: int, seat: int) -> bool:
     s = match.state
-    return not _seen(match, s.zone[card], s.slot[card] % k.MOST_SEATS, seat)
+    return not seen_by(match, s.zone[card], s.slot[card] % k.MOST_SEATS, seat)
 
 
 def _seat(match: Match, of: int, seat: int) -> SeatView:
@@ -122,7 +135,7 @@ def _seat(match: Match, of: int, seat: int) -> SeatView:
 def _zone(match: Match, zone: int, of: int, seat: int) -> ZoneView:
     ident = match.program.zones[zone]
     cards = match.zone(zone, of)
-    shown = tuple(_card(match, card) for card in cards) if _seen(match, zone, of, seat) else None
+    shown = tuple(_card(match, card) for card in cards) if seen_by(match, zone, of, seat) else None
     return ZoneView(ident, match.program.rulebook.zone_name(ident), len(cards), shown)
 
 
@@ -136,24 +149,5 @@ def _card(match: Match, instance: int) -> TableCard:
     keys = tuple(key for bit, key in enumerate(program.keywords) if s.keys[instance] >> bit & 1)
     return TableCard(
         instance, card.id, s.damage[instance], stats, bool(s.tilted[instance]), keys, s.host[instance], bool(s.mark[instance] & k.MARK_CLASHING), s.answers[instance] - 1,
-        printed, tuple(_changes(match, instance, stats, printed)),
+        printed, causes(match, instance),
     )  # fmt: skip
-
-
-def _changes(match: Match, instance: int, stats: dict[str, int], printed: dict[str, int]) -> Iterator[str]:
-    """Why a card's numbers are not as printed."""
-    s, program = match.state, match.program
-    for_a_while = dict.fromkeys(stats, 0)
-    for row in range(s.nmod):
-        if s.modc[row] == instance and s.modi[row] == s.inc[instance] and s.modk[row] == k.M_RAISED:
-            # A stat that the card has not was raised, too: nothing came of it.
-            name = program.stats[s.modw[row]]
-            for_a_while[name] = for_a_while.get(name, 0) + s.moda[row]
-    for name, value in stats.items():
-        field_of = program.rulebook.cards.field(name)
-        said = field_of.name.lower() if field_of is not None else name
-        if for_a_while[name]:
-            yield f"{said} {for_a_while[name]:+d} for a while"
-        rest = value - printed.get(name, value) - for_a_while[name]
-        if rest:
-            yield f"{said} {rest:+d} by what lasts on the table"

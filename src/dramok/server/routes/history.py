@@ -111,10 +111,18 @@ class NoteOut(BaseModel):
     answer: str = ""
     state: Literal["open", "answered"]
     at: str
+    playtest: str = ""
+    moment: int = -1
+    turn: int = 0
 
 
 class NoteIn(BaseModel):
+    """With a `playtest` the note is pinned to the moment when `moment` decisions of it had been taken, in its turn `turn`."""
+
     text: str = Field(max_length=20_000)
+    playtest: str = Field(default="", max_length=80)
+    moment: int = Field(default=-1, ge=-1, le=1_000_000)
+    turn: int = Field(default=0, ge=0, le=1_000_000)
 
     model_config = {"json_schema_extra": {"examples": [{"text": "Too strong on turn 2?"}]}}
 
@@ -234,7 +242,8 @@ def notes(game: TheGame) -> list[NoteOut]:
 @router.post("/cards/{card_id}/notes", status_code=201)
 def new_note(desk: TheDesk, game: TheGame, card_id: str, asked: NoteIn, page: Page, key: Key) -> EditOut:
     """Notes something on a card. `made` holds the note's id."""
-    commit, ident = noting.add_note(desk, game.id, card_id, asked.text, page, key)
+    pinned = noting.Pinned(asked.playtest, asked.moment, asked.turn) if asked.playtest else None
+    commit, ident = noting.add_note(desk, game.id, card_id, asked.text, page, key, pinned)
     return edit_out(commit, [ident])
 
 

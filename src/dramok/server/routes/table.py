@@ -7,13 +7,14 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 
 from dramok.core.balance import set_map
-from dramok.core.engine import Option
+from dramok.core.engine import ByHand, Option
 from dramok.server.answers import map_out, playtest_out
 from dramok.server.asked import Key, SoundRoute, TheDesk, TheGame
 from dramok.server.schemas.cards import MapOut
 from dramok.server.schemas.play import (
     AgainIn,
     BranchIn,
+    ByHandIn,
     DecisionIn,
     NewPlaytestIn,
     PlaytestBrief,
@@ -25,6 +26,7 @@ from dramok.studio.table.playing import (
     again,
     begin,
     branch,
+    by_hand,
     decide,
     playtest,
     recent,
@@ -88,6 +90,13 @@ def watch_a_step(desk: TheDesk, game: TheGame, playtest_id: str, asked: TakeBack
 def decision(desk: TheDesk, game: TheGame, playtest_id: str, asked: DecisionIn, key: Key) -> PlaytestOut:
     """Takes one of the options."""
     return playtest_out(decide(desk, game.id, playtest_id, Option(asked.do, asked.card, asked.other), asked.taken, key))
+
+
+@router.post("/playtests/{playtest_id}/by-hand")
+def done_by_hand(desk: TheDesk, game: TheGame, playtest_id: str, asked: ByHandIn, key: Key) -> PlaytestOut:
+    """Moves a card or a number by hand, for what no written behaviour does; the log marks it."""
+    hand = ByHand(asked.do, asked.card, asked.zone, asked.seat, asked.pile, asked.pile_seat, asked.under, asked.what, asked.number)
+    return playtest_out(by_hand(desk, game.id, playtest_id, hand, asked.taken, key))
 
 
 @router.post("/playtests/{playtest_id}/undo")

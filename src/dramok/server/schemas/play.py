@@ -111,6 +111,9 @@ class PlaytestOut(Out):
     name: str
     sat: list[str]
     unplayed: list[str]
+    hands_free: bool
+    unwritten: list[str]
+    asker: int
 
 
 class PlaytestBrief(Out):
@@ -152,6 +155,24 @@ class DecisionIn(Out):
     taken: int = Field(ge=0)
 
     model_config = like({"do": "draw", "card": -1, "taken": 4})
+
+
+class ByHandIn(Out):
+    """What is done by hand: a card moved, the top card of a `pile` moved, a zone looked through or shuffled; a total, damage or tilt set
+    to `number`, a stat (`what`) changed by it. Zones and what has numbers go by their ids; `taken` as in a decision."""
+
+    do: Literal["move", "top", "look", "shuffle", "total", "damage", "tilt", "stat"]
+    card: int = Field(default=-1, ge=-1, le=100_000)
+    zone: str = Field(default="", max_length=80)
+    seat: int = Field(default=0, ge=0, le=3)
+    pile: str = Field(default="", max_length=80)
+    pile_seat: int = Field(default=0, ge=0, le=3)
+    under: bool = False
+    what: str = Field(default="", max_length=80)
+    number: int = Field(default=0, ge=-999_999, le=999_999)
+    taken: int = Field(ge=0)
+
+    model_config = like({"do": "move", "card": 3, "zone": "discard", "taken": 4})
 
 
 class TakeBackIn(Out):

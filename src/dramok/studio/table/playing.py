@@ -16,6 +16,7 @@ from typing import Any
 from dramok.core.engine import (
     ENGINE,
     PLAYERS,
+    ByHand,
     LogLine,
     Match,
     NotAnOption,
@@ -23,12 +24,14 @@ from dramok.core.engine import (
     TableView,
     compile_program,
     needed,
-    replay_as_far,
+    option_of,
     told,
     view,
 )
-from dramok.core.engine.saying import asking_card, option_words
-from dramok.core.engine.view import seen_options
+from dramok.core.engine.codes import E_PLAYED
+from dramok.core.engine.match import BY_HAND
+from dramok.core.engine.saying import asker, asking_card, option_words
+from dramok.core.engine.view import seen_options, sees
 from dramok.core.problem import Problem
 from dramok.formats.gamefile import sound_program
 from dramok.store import Key, KeyReused, PlaytestRecord
@@ -99,9 +102,14 @@ class Playtest:
     name: str = ""
     sat: tuple[str, ...] = ()
     unplayed: tuple[str, ...] = ()
+    hands_free: bool = False
+    unwritten: tuple[str, ...] = ()
+    asker: int = -1
     """`words`: what stands on each card that the seat may know, by id; `players` by seat; `whose` seat decides; `at`: so many decisions had
     been taken at the moment that is shown, -1: all; `name` of a branch. When the match is over: cards (ids) that `sat` in hand at its end,
-    and `unplayed` ones, which were drawn and never played."""
+    and `unplayed` ones, which were drawn and never played. `hands_free`: something may be done by hand just now; `unwritten`: cards (ids)
+    played since the person's last decision of which not all is written as behaviour, to be resolved by hand; `asker`: the card of the
+    table that asks for a decision of this seat, or -1."""
 
 
 def begin(
@@ -248,10 +256,7 @@ def decide(
             return _shown(desk, record)
         _in_step(record, taken)
         held = _held(record)
-        if held.broken:
-            raise Refused(Problem(where="decision", what=held.broken, mend="undo to where it holds, or begin it again"))
-        if _player(held) != PERSON:
-            raise Refused(Problem(where="decision", what="it is not your seat that decides", mend="wait for the other seat"))
+        _is_mine(held)
         try:
             held.match.decide(option)
         except NotAnOption as error:
@@ -260,6 +265,36 @@ def decide(
             ) from error
         _go_on(held)
         return _saved(desk, record, _taken(held.match), key)
+
+
+def by_hand(desk: Desk, game_id: str, ident: str, hand: ByHand, taken: int, key: Key | None = None) -> Playtest:
+    """Does by hand what a card says and no written behaviour does; the log marks it. A card must be one that the person sees."""
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if _is_done(desk, record, key):
+            return _shown(desk, record)
+        _in_step(record, taken)
+        held = _held(record)
+        _is_mine(held)
+        match = held.match
+        try:
+            option = option_of(match.program, hand)
+            if option.card >= 0 and hand.do != "total" and not sees(match, match.seat, option.card):
+                raise NotAnOption("that card can't be seen from your seat: look through the pile first")
+            match.decide(option)
+        except NotAnOption as error:
+            mend = "move something else" if match.hands_free else "first finish what is asked for"
+            raise Refused(Problem(where="by hand", what=str(error), mend=mend)) from error
+        _go_on(held)
+        return _saved(desk, record, _taken(match), key)
+
+
+def _is_mine(held: HeldMatch) -> None:
+    """Raises Refused where no person may decide."""
+    if held.broken:
+        raise Refused(Problem(where="decision", what=held.broken, mend="undo to where it holds, or begin it again"))
+    if _player(held) != PERSON:
+        raise Refused(Problem(where="decision", what="it is not your seat that decides", mend="wait for the other seat"))
 
 
 def take_back(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None = None) -> Playtest:
@@ -274,22 +309,12 @@ def take_back(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None 
             return _saved(desk, record, _taken(held.match), key)
         players = stored_players(held.stored)
         watched = PERSON not in players
-        mine = [number for number, seat in enumerate(_whose(held.match, record)) if watched or players[seat] == PERSON]
+        mine = [number for number, seat in enumerate(held.match.whose) if watched or players[seat] == PERSON]
         if not mine:
             raise Refused(
                 Problem(where="undo", what="nothing has been decided yet", mend="play something first")
             )
         return _saved(desk, record, record.decisions[: mine[-1]], key)
-
-
-def _whose(match: Match, record: PlaytestRecord) -> list[int]:
-    """The seat of each decision so far."""
-    again, _ = replay_as_far(match.program, match.decks, match.seed, ())
-    seats = []
-    for option in record.decisions:
-        seats.append(again.seat)
-        again.decide(Option(*option))
-    return seats
 
 
 def _go_on(held: HeldMatch) -> None:
@@ -392,7 +417,21 @@ def _shown(desk: Desk, record: PlaytestRecord, held: HeldMatch | None = None, se
         seen, log, titles, outdated, seat, held.stored.get("rival", ""), held.stored.get("rival_deck", ""),
         held.stored.get("player", ""), held.broken, tuple(f"{each.where}: {each.what}" for each in program.notes if match.asked == "over" or each.where in titles.values()), *_asking(match, options),
         {ident: held.words[ident] for ident in titles}, players, match.seat, -1, str(held.stored.get("name", "")), sat, unplayed,
+        bool(options) and match.hands_free, _unwritten(held), asker(match) if options else -1,
     )  # fmt: skip
+
+
+def _unwritten(held: HeldMatch) -> tuple[str, ...]:
+    """Cards (ids) played since the person's last decision but what was done by hand, whose words do not all play by themselves."""
+    match, players = held.match, stored_players(held.stored)
+    before = len(match.decisions)
+    for number in reversed(range(before)):
+        before = number
+        if players[match.whose[number]] == PERSON and not match.decisions[number].do.startswith(BY_HAND):
+            break
+    first = match.ends[before] if match.decisions else 0
+    played = [match.program.cards[match.state.cdef[card]].id for kind, _, card, _, _ in match.events[first:] if kind == E_PLAYED]
+    return tuple(dict.fromkeys(each for each in played if not held.words[each].written))
 
 
 def _in_view(seen: TableView) -> set[str]:

@@ -21,12 +21,13 @@ def drop_mod(p: Numbers, s: State, row: int) -> int:
         s.moda[at] = s.moda[at + 1]
         s.modu[at] = s.modu[at + 1]
         s.mods[at] = s.mods[at + 1]
+        s.modf[at] = s.modf[at + 1]
     return 0
 
 
 @kernel
-def add_mod(p: Numbers, s: State, card: int, kind: int, what: int, amount: int, until: int, whose: int) -> int:
-    """A change of a card in play until a moment (-1: while it is in play)."""
+def add_mod(p: Numbers, s: State, card: int, kind: int, what: int, amount: int, until: int, whose: int, source: int) -> int:
+    """A change of a card in play until a moment (-1: while it is in play), by a card (-1: by hand)."""
     if s.nmod >= k.MOST_MODS:
         s.full = 1
         s.culprit = card
@@ -39,6 +40,7 @@ def add_mod(p: Numbers, s: State, card: int, kind: int, what: int, amount: int, 
     s.moda[row] = amount
     s.modu[row] = until
     s.mods[row] = whose
+    s.modf[row] = source
     s.nmod += 1
     s.dirty = 1
     s.changed = 1
@@ -115,28 +117,28 @@ def change(p: Numbers, s: State, verb: int, card: int, number: int, what: int, u
     elif verb == k.V_HEAL:
         heal(p, s, card, number, source)
     elif verb == k.V_RAISE:
-        add_mod(p, s, card, k.M_RAISED, what, number, until, whose)
+        add_mod(p, s, card, k.M_RAISED, what, number, until, whose, source)
         emit(p, s, k.E_RAISED, seat, card, what, number)
     elif verb == k.V_LOWER:
-        add_mod(p, s, card, k.M_RAISED, what, -number, until, whose)
+        add_mod(p, s, card, k.M_RAISED, what, -number, until, whose, source)
         emit(p, s, k.E_LOWERED, seat, card, what, number)
     elif verb == k.V_TILT:
         tilt(p, s, card)
     elif verb == k.V_STRAIGHTEN:
         straighten(p, s, card)
     elif verb == k.V_GRANT:
-        add_mod(p, s, card, k.M_GRANTED, 1 << what, 0, until, whose)
+        add_mod(p, s, card, k.M_GRANTED, 1 << what, 0, until, whose, source)
         emit(p, s, k.E_GRANTED, seat, card, what, 0)
     elif verb == k.V_STRIP:
-        add_mod(p, s, card, k.M_STRIPPED, 1 << what, 0, until, whose)
+        add_mod(p, s, card, k.M_STRIPPED, 1 << what, 0, until, whose, source)
         emit(p, s, k.E_STRIPPED, seat, card, what, 0)
     elif verb == k.V_FORBID:
-        add_mod(p, s, card, k.M_FORBIDDEN, what, 0, until, whose)
+        add_mod(p, s, card, k.M_FORBIDDEN, what, 0, until, whose, source)
         emit(p, s, k.E_FORBIDDEN, seat, card, what, 0)
     elif verb == k.V_ALLOW:
-        add_mod(p, s, card, k.M_ALLOWED, what, 0, until, whose)
+        add_mod(p, s, card, k.M_ALLOWED, what, 0, until, whose, source)
         emit(p, s, k.E_ALLOWED, seat, card, what, 0)
     elif verb == k.V_SHIELD:
-        add_mod(p, s, card, k.M_SHIELD, 0, number, until, whose)
+        add_mod(p, s, card, k.M_SHIELD, 0, number, until, whose, source)
         emit(p, s, k.E_SHIELDED, seat, card, number, 0)
     return 0

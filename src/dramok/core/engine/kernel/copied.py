@@ -80,6 +80,7 @@ def copy(p: Numbers, s: State, q: State) -> int:
         q.moda[at] = s.moda[at]
         q.modu[at] = s.modu[at]
         q.mods[at] = s.mods[at]
+        q.modf[at] = s.modf[at]
     for at in range(s.nlater * 16):
         q.later[at] = s.later[at]
     for at in range(s.npend * 6):

@@ -31,7 +31,7 @@ def written() -> str:
     for name in FIXED:
         lines += [f"    for at in range({dict(ROWS)[name]}):", f"        q.{name}[at] = s.{name}[at]"]
     for count, names in (
-        (f"s.top * {k.FRAME}", ("fr",)), ("s.nset", ("sets", "seti")), ("s.nmod", ("modc", "modi", "modk", "modw", "moda", "modu", "mods")),
+        (f"s.top * {k.FRAME}", ("fr",)), ("s.nset", ("sets", "seti")), ("s.nmod", ("modc", "modi", "modk", "modw", "moda", "modu", "mods", "modf")),
         ("s.nlater * 16", ("later",)), ("s.npend * 6", ("pend",)), ("s.npick", ("pick",)), ("s.cards", PER_CARD),
         (f"s.cards * {k.MOST_STATS}", ("stat",)),
     ):  # fmt: skip

@@ -96,6 +96,7 @@ def forget_mods(p: Numbers, s: State, card: int) -> int:
                 s.moda[kept] = s.moda[row]
                 s.modu[kept] = s.modu[row]
                 s.mods[kept] = s.mods[row]
+                s.modf[kept] = s.modf[row]
             kept += 1
     s.nmod = kept
     return 0
