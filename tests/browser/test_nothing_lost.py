@@ -13,7 +13,7 @@ from playwright.sync_api import Page, Route, expect
 from dramok.store import Change, open_store
 from tests.browser.conftest import GAME, Server, played_alone
 from tests.browser.test_journey import FACE, STRIP, stand_on
-from tests.browser.test_sheet import cell, keys
+from tests.browser.test_sheet import cell, keys, part
 
 FERN = f"c-{GAME}-rs-001"
 ACTIVE = "document.activeElement"
@@ -525,3 +525,26 @@ def test_what_is_typed_while_the_one_before_is_on_its_way_stays_in_its_box(page:
     page.keyboard.press("Enter")
     expect(page.get_by_text("Mildew is there twice")).to_be_visible()
     expect(page.get_by_role("textbox", name="New keyword")).to_have_value("Mildew")
+
+
+def test_undo_pressed_while_an_edit_is_still_looked_at_undoes_that_edit(page: Page, server: Server):
+    """An edit of a list is looked at by the server before it is written: undo waits for it, and does not go back one too far."""
+    page.get_by_role("link", name="Rules").click()
+    part(page, "Beds")
+    values = page.get_by_role("list", name="Values of Beds").get_by_role("listitem")
+    page.get_by_label("New values").fill("Sedge")
+    keys(page, "Enter")
+    expect(values).to_have_count(5)
+    page.get_by_label("Name of Sedge").fill("Reed")
+    keys(page, "Enter")
+    expect(page.locator(STRIP)).to_contain_text("Sedge renamed to Reed")
+    held: list[Route] = []
+    page.route(re.compile("/rules/lists/plan$"), lambda route: held.append(route))
+    with page.expect_request(re.compile("/rules/lists/plan$")):
+        page.get_by_role("button", name="Remove Reed").click()
+    expect(values).to_have_count(4)
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    with page.expect_response(re.compile("/undo$")):
+        held[0].continue_()
+    expect(values).to_have_count(5)
+    expect(page.get_by_label("Name of Reed")).to_have_value("Reed")

@@ -231,6 +231,7 @@ def test_a_moment_of_the_log_is_looked_at_and_played_on_from(page: Page, server:
     expect(page.locator(".asked")).to_contain_text(f"As it stood after {taken - 1} decisions.")
     address = page.url
     page.get_by_role("button", name="Play on from here").click()
+    page.keyboard.press("Enter")
     expect(page.locator(".asked")).not_to_contain_text("As it stood")
     assert page.url != address
     page.get_by_label("Lines of the log that say").fill("no line has this")

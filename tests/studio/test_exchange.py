@@ -10,7 +10,7 @@ import zipfile
 from dataclasses import replace
 
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from dramok.core.cards import Card
@@ -75,6 +75,7 @@ def games(draw):
 
 @settings(max_examples=25)
 @given(rows=games())
+@example(rows=[("=1+1", "", None, (), "no effect at all")])  # the only draft, in a game without a text of its own on any card
 def test_every_format_comes_back_cell_for_cell(rows, exchange_desk):
     desk = exchange_desk
     game = desk.game(GAME)

@@ -57,9 +57,11 @@ def _xlsx(title: str, header: Sequence[str], rows: Iterable[Row]) -> bytes:
 
 
 def _json(title: str, header: Sequence[str], rows: Iterable[Row]) -> bytes:
-    """A list of objects keyed by heading, numbers, lists and yes or no in their own form; what is empty is left out."""
+    """A list of objects keyed by heading, numbers, lists and yes or no in their own form; what is empty is left out, but for the first
+    object, which names every column: a column without a value is one all the same."""
     documents: list[dict[str, Any]] = [
-        {heading: cell for heading, cell in zip(header, row, strict=True) if cell != ""} for row in rows
+        {heading: None if cell == "" else cell for heading, cell in zip(header, row, strict=True) if number == 0 or cell != ""}
+        for number, row in enumerate(rows)
     ]
     return (json.dumps(documents, ensure_ascii=False, indent=1) + "\n").encode()
 

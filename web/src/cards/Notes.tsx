@@ -1,5 +1,6 @@
 // What was noted on a card: open until it is answered.
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Card, Note } from "../state/client";
 import { addNote, editNote, shortly, takeNoteOut } from "../state/past";
 import { useGame } from "../state/store";
@@ -47,6 +48,8 @@ function OneNote({ note }: { note: Note }) {
   const [answer, setAnswer] = useState(note.answer);
   const [text, setText] = useState<string | null>(null);
   const answered = note.state === "answered";
+  const game = useGame((state) => state.game?.id);
+  const turn = useGame((state) => state.game?.turn);
   const keep = (close: boolean) => {
     if (answer.trim() === note.answer && !close) return;
     void editNote(note.id, { answer, ...(close ? { answered: true } : {}) });
@@ -85,6 +88,11 @@ function OneNote({ note }: { note: Note }) {
       )}
       <footer>
         <span className="soft">{shortly(note.at)}</span>
+        {note.playtest && (
+          <Link className="link" to={`/${game}/playtest?table=${note.playtest}&at=${note.moment}`}>
+            At the table, {turn} {note.turn}
+          </Link>
+        )}
         {answered ? (
           <button type="button" className="link" onClick={() => void editNote(note.id, { answered: false })}>
             Open again

@@ -35,6 +35,12 @@ export function Decision({ table, waiting, decide, children }: Props) {
         aria-live="assertive"
       >
         <span>{text}</span>
+        {table.unwritten.length > 0 && (
+          <span className="asked-by-hand">
+            {table.unwritten.map((each) => table.titles[each]).join(", ")}: not all of it plays by itself. Do the rest
+            by hand.
+          </span>
+        )}
         {choices.map((option) => (
           <button
             key={`${option.do} ${option.other}`}

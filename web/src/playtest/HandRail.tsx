@@ -1,8 +1,9 @@
 // The hand on a straight rail: each card a tile whose words can be read as they lie. Many stand in two rows without their pictures.
-import { useRef, useState } from "react";
+import { useContext, useRef, useState } from "react";
 import type { Game, Schemas } from "../state/client";
 import { Face } from "../ui/Face";
 import { type Grasp, useDrag } from "./drag";
+import { HandsContext } from "./hands";
 import { hears, likeliest, of, whyNot, wordFor } from "./options";
 import type { Deciding, Playtest } from "./PlaytestPage";
 import type { Read } from "./TableCard";
@@ -77,6 +78,7 @@ type TileProps = Props & {
 };
 
 function HandTile({ each, table, game, decide, read, compact, gone, grasp }: TileProps) {
+  const { choose, chosen } = useContext(HandsContext);
   const id = each.instance;
   const tile = useRef<HTMLLIElement>(null);
   const words = table.words[each.card];
@@ -88,17 +90,18 @@ function HandTile({ each, table, game, decide, read, compact, gone, grasp }: Til
   return (
     <li
       ref={tile}
-      className={`table-card table-hand ${found ? "" : "table-still"} ${found?.do === "pick" || found?.do === "discard" ? "pegged" : ""} ${gone ? "hand-gone" : ""}`}
+      className={`table-card table-hand ${found ? "" : "table-still"} ${found?.do === "pick" || found?.do === "discard" ? "pegged" : ""} ${gone ? "hand-gone" : ""} ${chosen === id ? "table-chosen" : ""}`}
       data-instance={id}
       onPointerEnter={() => read(each)}
-      onPointerDown={grasp}
+      onPointerDown={choose ? undefined : grasp}
     >
       <button
         type="button"
         className="table-face hand-tile"
-        aria-disabled={!found}
+        aria-disabled={!found && !choose}
+        aria-pressed={choose ? chosen === id : undefined}
         title={why || undefined}
-        {...hears(each, table, away, decide, read)}
+        {...hears(each, table, away, decide, read, choose)}
       >
         <span className="unseen">{`${title}${found ? `, ${wordFor(found.do, game).toLowerCase()}` : why && table.options.length ? `. ${why}` : ""}`}</span>
         {!compact && (
@@ -121,7 +124,7 @@ function HandTile({ each, table, game, decide, read, compact, gone, grasp }: Til
           </span>
         </span>
       </button>
-      {mine.length > 1 && (
+      {!choose && mine.length > 1 && (
         <div className="table-acts">
           {mine
             .filter((option) => option.do !== "pick")

@@ -1,8 +1,10 @@
 // The game so far in words; a card that is named can be looked at and opened, a line shows the table at its moment.
-import { memo, useEffect, useRef, useState } from "react";
+import { Pin } from "lucide-react";
+import { Fragment, memo, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Game } from "../state/client";
 import { Hover } from "../ui/Hover";
+import { useTableNotes } from "./PinnedNotes";
 import type { Playtest } from "./PlaytestPage";
 
 type Props = { table: Playtest; game: Game; at: number | null; lookAt: (at: number | null) => void };
@@ -10,6 +12,7 @@ type Props = { table: Playtest; game: Game; at: number | null; lookAt: (at: numb
 export function LogPane({ table, game, at, lookAt }: Props) {
   const end = useRef<HTMLDivElement>(null);
   const [only, setOnly] = useState("");
+  const notes = useTableNotes(table.id);
   const wanted = only.trim().toLowerCase();
   const lines = table.log
     .map((line, number) => ({ ...line, number }))
@@ -35,17 +38,25 @@ export function LogPane({ table, game, at, lookAt }: Props) {
       <div className="log-scroll" role="log" aria-live="polite" tabIndex={0} aria-label="Log of the game">
         {lines.map((line, place) => {
           const step = lines[place - 1]?.decision !== line.decision;
+          const pinned =
+            lines[place + 1]?.decision === line.decision ? [] : notes.filter((note) => note.moment === line.decision);
           return (
-            <Line
-              key={line.number}
-              text={line.text}
-              card={line.card}
-              title={line.card ? (table.titles[line.card] ?? "") : ""}
-              game={game.id}
-              decision={step ? line.decision : -1}
-              look={`${line.inner ? "log-inner" : "log-outer"} ${place && step ? "log-step" : ""} ${at !== null && line.decision > at ? "log-later" : ""}`}
-              lookAt={lookAt}
-            />
+            <Fragment key={line.number}>
+              <Line
+                text={line.text}
+                card={line.card}
+                title={line.card ? (table.titles[line.card] ?? "") : ""}
+                game={game.id}
+                decision={step ? line.decision : -1}
+                look={`${line.inner ? "log-inner" : "log-outer"} ${place && step ? "log-step" : ""} ${at !== null && line.decision > at ? "log-later" : ""}`}
+                lookAt={lookAt}
+              />
+              {pinned.map((note) => (
+                <p key={note.id} className="log-note">
+                  <Pin size={12} aria-label="Note" /> <b>{table.titles[note.card] ?? "A card"}</b>: {note.text}
+                </p>
+              ))}
+            </Fragment>
           );
         })}
         {!lines.length && <p className="soft">No line says that.</p>}

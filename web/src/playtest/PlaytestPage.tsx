@@ -3,6 +3,7 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { ApiError, api, ask, newKey, type Schemas } from "../state/client";
 import { say, useGame } from "../state/store";
+import type { Hands } from "./ByHand";
 import { newTable } from "./begin";
 import { StartPane } from "./StartPane";
 import { Table } from "./Table";
@@ -105,6 +106,19 @@ export function PlaytestPage() {
       }),
     [move, path],
   );
+  /** What a person does by hand; found when it is its turn, as decisions are. */
+  const byHand = useCallback(
+    (hand: Hands) =>
+      move((now) =>
+        ask(
+          api.POST("/api/games/{game_id}/playtests/{playtest_id}/by-hand", {
+            ...path(now.id),
+            body: { ...hand, taken: now.taken },
+          }),
+        ),
+      ),
+    [move, path],
+  );
   const takeBack = useCallback(
     () =>
       move((now) =>
@@ -151,6 +165,20 @@ export function PlaytestPage() {
     },
     [fetched],
   );
+  /** A link to a moment, such as a note has: it is looked at once the table is there. */
+  const moment = params.get("at");
+  const there = table?.id === id;
+  useEffect(() => {
+    if (!there || moment === null || !/^\d+$/.test(moment)) return;
+    void lookAt(Number(moment));
+    setParams(
+      (now) => {
+        now.delete("at");
+        return now;
+      },
+      { replace: true },
+    );
+  }, [there, moment, lookAt, setParams]);
   const open = (made: Playtest | null) => {
     if (!made) return;
     show(made);
@@ -194,6 +222,7 @@ export function PlaytestPage() {
       now={table}
       waiting={waiting}
       decide={decide}
+      byHand={byHand}
       takeBack={takeBack}
       step={step}
       lookAt={lookAt}

@@ -2,6 +2,7 @@
 import { Link } from "react-router";
 import type { Game, Schemas } from "../state/client";
 import { Face } from "../ui/Face";
+import { PinnedNotes } from "./PinnedNotes";
 import type { Playtest } from "./PlaytestPage";
 import { marksOf } from "./Standing";
 
@@ -54,6 +55,7 @@ export function Reading({ card, table, game }: Props) {
         {words && !words.written && (
           <p className="needs">What it says is not written for the engine: nothing of it happens by itself.</p>
         )}
+        <PinnedNotes key={now.card} card={now} table={table} game={game} />
         <Link to={`/${game.id}/cards?card=${now.card}`}>Open in Cards</Link>
       </div>
     </section>

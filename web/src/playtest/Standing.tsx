@@ -21,11 +21,11 @@ export function Standing({ each, game, table }: Props) {
       })}
       {each.damage > 0 && (
         <b className="damage num">
-          {each.damage} {game.damage}
+          {each.damage} <span>{game.damage}</span>
         </b>
       )}
       {marks.map((mark) => (
-        <em key={mark} className="mark-of">
+        <em key={mark} className={mark === TILTED ? "unseen" : "mark-of"}>
           {mark}
         </em>
       ))}
@@ -33,13 +33,16 @@ export function Standing({ each, game, table }: Props) {
   );
 }
 
+/** Seen by how the card lies. */
+const TILTED = "tilted";
+
 export function marksOf(each: Props["each"], game: Game, table: Playtest): string[] {
   const every = table.view.seats.flatMap((seat) => seat.zones.flatMap((zone) => zone.cards ?? []));
   const named = (instance: number) => table.titles[every.find((one) => one.instance === instance)?.card ?? ""] ?? "";
   return [
     each.clashing ? "sent" : "",
     each.answers >= 0 ? `answers ${named(each.answers)}` : "",
-    each.tilted ? "tilted" : "",
+    each.tilted ? TILTED : "",
     each.host >= 0 ? `on ${named(each.host)}` : "",
     ...each.keywords.map((key) => game.keywords.find((word) => word.toLowerCase() === key) ?? key),
   ].filter(Boolean);

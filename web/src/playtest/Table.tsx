@@ -1,12 +1,17 @@
 // The table: the other side above, calmer and mirrored; what is to be decided between; one's own side and hand below; beside it the card
 // that is read and the log.
 import { Eye, RotateCcw, Undo2 } from "lucide-react";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useOwnUndo } from "../shell/undoKeys";
 import type { Game, Schemas } from "../state/client";
+import { BranchHere } from "./BranchHere";
+import { ByHand, type Hands } from "./ByHand";
 import { Decision } from "./Decision";
 import { HandRail } from "./HandRail";
+import { HandsContext } from "./hands";
+import { JustPlayed } from "./JustPlayed";
+import { Lively } from "./Lively";
 import { LogPane } from "./LogPane";
 import { onward, spoken } from "./options";
 import type { Deciding, Playtest } from "./PlaytestPage";
@@ -14,10 +19,13 @@ import { Rack } from "./Rack";
 import { Reading } from "./Reading";
 import { Summary } from "./Summary";
 import { TableCard } from "./TableCard";
+import { Threads } from "./Threads";
+import { useMoves } from "./useMoves";
 import { Watching } from "./Watching";
 import "./playtest.css";
 import "./hand.css";
 import "./beside.css";
+import "./lively.css";
 import "./table.css";
 
 type Props = {
@@ -28,6 +36,7 @@ type Props = {
   /** The server can't be reached just now. */
   waiting: boolean;
   decide: (found: Deciding) => void;
+  byHand: (hand: Hands) => void;
   takeBack: () => void;
   step: () => void;
   lookAt: (at: number | null) => void;
@@ -39,11 +48,19 @@ type Card = Schemas["TableCardOut"];
 /** What a zone of play is called that has no name of the game's own. */
 const IN_PLAY = "in play";
 
-export function Table({ game, table, now, waiting, decide, takeBack, step, lookAt, branch, again, leave }: Props) {
+export function Table(props: Props) {
+  const { game, table, now, waiting, decide, byHand, takeBack, step, lookAt, branch, again, leave } = props;
   const { view } = table;
   const [read, setRead] = useState<Card | null>(null);
   const room = useRef<HTMLElement>(null);
   const past = table.at >= 0;
+  useMoves(room, table, now);
+  /** Done by hand: with which card; null while cards are played by the rules. */
+  const [hands, setHands] = useState<{ chosen: Card | null } | null>(null);
+  const choose = useCallback((card: Card) => setHands({ chosen: card }), []);
+  const byHands = hands !== null && !past;
+  const chosen = byHands && hands.chosen ? hands.chosen.instance : -1;
+  const doing = useMemo(() => ({ choose: byHands ? choose : null, chosen }), [byHands, choose, chosen]);
   useOwnUndo(takeBack);
   const people = now.players.filter((player) => player === "person").length;
   const watched = people === 0;
@@ -90,7 +107,9 @@ export function Table({ game, table, now, waiting, decide, takeBack, step, lookA
         else if (key === "b") lookAt(Math.max(0, table.at - 1));
         else if (key === "f") lookAt(table.at + 1);
         else return;
-      } else if (key === "n" && watched) step();
+      } else if (key === "h" && !watched) setHands(hands ? null : { chosen: null });
+      else if (key === "escape" && hands) setHands(null);
+      else if (key === "n" && watched) step();
       else if (key === "n") decide(onward);
       else if (key === "d") by("draw");
       else if (key === "u") takeBack();
@@ -101,7 +120,7 @@ export function Table({ game, table, now, waiting, decide, takeBack, step, lookA
     };
     window.addEventListener("keydown", press);
     return () => window.removeEventListener("keydown", press);
-  }, [now, table.at, past, covered, watched, decide, takeBack, step, lookAt]);
+  }, [now, table.at, past, covered, watched, hands, decide, takeBack, step, lookAt]);
 
   // Arrows walk the cards on the table, wherever the focus stands among them.
   const walk = (event: React.KeyboardEvent) => {
@@ -140,142 +159,162 @@ export function Table({ game, table, now, waiting, decide, takeBack, step, lookA
         </div>
       </div>
     );
+  const every = [...view.seats.flatMap((seat) => seat.zones), ...view.shared].flatMap((zone) => zone.cards ?? []);
+  const found = [...every, ...view.looked, ...view.resolving].find((each) => each.instance === chosen) ?? null;
   return (
-    <div className="table-room" data-taken={now.taken}>
-      <section
-        className={`tabletop mat ${rivals.length ? "table-duel" : "table-alone"}`}
-        aria-label="Table"
-        ref={room}
-        onKeyDown={walk}
-      >
-        {rivals.map((seat) => (
-          <section
-            key={seat.seat}
-            className="side-rival"
-            aria-label={`Across the table: ${table.rival || `seat ${seat.seat + 1}`}`}
-          >
-            <Rack seat={seat} table={table} game={game} mine={false} decide={decide} />
-            <div className="side-cards">
-              <header className="rival-head">
-                <b>{table.rival || "The other side"}</b>
-                {rivals.length > 1 && <span className="on-mat-soft">seat {seat.seat + 1}</span>}
-                <span className="rival-hand" aria-hidden="true">
-                  {Array.from(
-                    { length: Math.min(seat.zones.find((zone) => zone.zone === "hand")?.count ?? 0, 12) },
-                    (_, place) => (
-                      <i key={place} className="card-back" />
-                    ),
+    <HandsContext.Provider value={doing}>
+      <div className="table-room" data-taken={now.taken}>
+        <section
+          className={`tabletop mat ${rivals.length ? "table-duel" : "table-alone"}`}
+          aria-label="Table"
+          ref={room}
+          onKeyDown={walk}
+        >
+          {rivals.map((seat) => (
+            <section
+              key={seat.seat}
+              className="side-rival"
+              aria-label={`Across the table: ${table.rival || `seat ${seat.seat + 1}`}`}
+            >
+              <Rack seat={seat} table={table} game={game} mine={false} decide={decide} />
+              <div className="side-cards">
+                <header className="rival-head">
+                  <b>{table.rival || "The other side"}</b>
+                  {rivals.length > 1 && <span className="on-mat-soft">seat {seat.seat + 1}</span>}
+                  <span className="rival-hand" aria-hidden="true">
+                    {Array.from(
+                      { length: Math.min(seat.zones.find((zone) => zone.zone === "hand")?.count ?? 0, 12) },
+                      (_, place) => (
+                        <i key={place} className="card-back" />
+                      ),
+                    )}
+                  </span>
+                  <span className="on-mat-soft">
+                    {game.zones.hand ?? "hand"}{" "}
+                    <b className="num">{seat.zones.find((zone) => zone.zone === "hand")?.count ?? 0}</b>
+                    {seat.out ? " · out of the match" : ""}
+                  </span>
+                  <span className="on-mat-soft rival-player">{playerSaid(now.players[seat.seat])}</span>
+                </header>
+                <ul
+                  className="in-play-cards rival-cards"
+                  aria-label={`${game.zones.play ?? "in play"} across the table`}
+                >
+                  {inPlay(seat).map((each) => cardOf(each, "rival"))}
+                </ul>
+              </div>
+            </section>
+          ))}
+          <Decision table={table} decide={decide} waiting={waiting}>
+            <div className="table-doings">
+              {past ? (
+                <>
+                  <BranchHere at={table.at} branch={branch} />
+                  <button type="button" className="mat-button" onClick={() => lookAt(null)}>
+                    Back to now <kbd>Esc</kbd>
+                  </button>
+                </>
+              ) : (
+                <>
+                  <button
+                    type="button"
+                    className="mat-button"
+                    disabled={!now.taken}
+                    onClick={takeBack}
+                    aria-label="Undo the last move"
+                    title="Undo the last move"
+                  >
+                    <Undo2 size={14} aria-hidden="true" /> <kbd>U</kbd>
+                  </button>
+                  {!watched && now.asked !== "over" && (
+                    <button
+                      type="button"
+                      className={`mat-button ${now.unwritten.length ? "mat-button-needs" : ""}`}
+                      aria-pressed={byHands}
+                      title="Move cards and numbers yourself, for what no written behaviour does"
+                      onClick={() => setHands(hands ? null : { chosen: null })}
+                    >
+                      By hand <kbd>H</kbd>
+                    </button>
                   )}
-                </span>
-                <span className="on-mat-soft">
-                  {game.zones.hand ?? "hand"}{" "}
-                  <b className="num">{seat.zones.find((zone) => zone.zone === "hand")?.count ?? 0}</b>
-                  {seat.out ? " · out of the match" : ""}
-                </span>
-                <span className="on-mat-soft rival-player">{playerSaid(now.players[seat.seat])}</span>
-              </header>
-              <ul className="in-play-cards rival-cards" aria-label={`${game.zones.play ?? "in play"} across the table`}>
-                {inPlay(seat).map((each) => cardOf(each, "rival"))}
-              </ul>
-            </div>
-          </section>
-        ))}
-        <Decision table={table} decide={decide} waiting={waiting}>
-          <div className="table-doings">
-            {past ? (
-              <>
-                <button type="button" className="mat-button" onClick={() => branch(table.at, "")}>
-                  Play on from here
-                </button>
-                <button type="button" className="mat-button" onClick={() => lookAt(null)}>
-                  Back to now <kbd>Esc</kbd>
-                </button>
-              </>
-            ) : (
-              <>
-                <button
-                  type="button"
-                  className="mat-button"
-                  disabled={!now.taken}
-                  onClick={takeBack}
-                  aria-label="Undo the last move"
-                  title="Undo the last move"
-                >
-                  <Undo2 size={14} aria-hidden="true" /> <kbd>U</kbd>
-                </button>
-                <button
-                  type="button"
-                  className="mat-button"
-                  onClick={() => again(now.seed)}
-                  aria-label="Again, same seed"
-                  title="The same decks and seed, with cards and rules as they are now"
-                >
-                  <RotateCcw size={14} aria-hidden="true" /> Again
-                </button>
-                <button type="button" className="mat-button" onClick={() => again(null)} title="Another shuffle">
-                  New seed
-                </button>
-                <button type="button" className="mat-button" onClick={leave}>
-                  Leave
-                </button>
-              </>
-            )}
-          </div>
-        </Decision>
-        {watched && !past && <Watching table={now} step={step} />}
-        {view.shared.length > 0 && (
-          <ul className="shared-zones" aria-label="Shared">
-            {view.shared.map((zone) => (
-              <li key={zone.zone}>
-                {zone.name} <b className="num">{zone.count}</b>
-                {zone.cards && zone.cards.length > 0 && (
-                  <>: {table.titles[zone.cards[zone.cards.length - 1]?.card ?? ""]}</>
-                )}
-              </li>
-            ))}
-          </ul>
-        )}
-        {view.looked.length > 0 && (
-          <section className="looked" aria-label="Cards you look at">
-            <h2 className="zone-name">You look at</h2>
-            <ul className="in-play-cards">{view.looked.map((each) => cardOf(each, "rival"))}</ul>
-          </section>
-        )}
-        <div className="side-mine">
-          {mine && <Rack seat={mine} table={table} game={game} mine decide={decide} />}
-          <div className="side-cards">
-            <ul className="in-play-cards" aria-label={game.zones.play ?? "in play"}>
-              {[...view.in_play, ...view.resolving.filter((each) => !looked.has(each.instance))].map((each) =>
-                cardOf(each, "play"),
+                  <button
+                    type="button"
+                    className="mat-button"
+                    onClick={() => again(now.seed)}
+                    aria-label="Again, same seed"
+                    title="The same decks and seed, with cards and rules as they are now"
+                  >
+                    <RotateCcw size={14} aria-hidden="true" /> Again
+                  </button>
+                  <button type="button" className="mat-button" onClick={() => again(null)} title="Another shuffle">
+                    New seed
+                  </button>
+                  <button type="button" className="mat-button" onClick={leave}>
+                    Leave
+                  </button>
+                  <Lively />
+                </>
               )}
+            </div>
+          </Decision>
+          {watched && !past && <Watching table={now} step={step} />}
+          {view.shared.length > 0 && (
+            <ul className="shared-zones" aria-label="Shared">
+              {view.shared.map((zone) => (
+                <li key={zone.zone}>
+                  {zone.name} <b className="num">{zone.count}</b>
+                  {zone.cards && zone.cards.length > 0 && (
+                    <>: {table.titles[zone.cards[zone.cards.length - 1]?.card ?? ""]}</>
+                  )}
+                </li>
+              ))}
             </ul>
-            {view.in_play.length === 0 && (
-              <p className="on-mat-soft zone-empty">
-                {(game.zones.play ?? IN_PLAY) === IN_PLAY
-                  ? "Nothing is in play yet."
-                  : `Nothing lies in the ${game.zones.play} yet.`}
-              </p>
-            )}
-            <HandRail table={table} game={game} decide={decide} read={setRead} />
+          )}
+          {view.looked.length > 0 && (
+            <section className="looked" aria-label="Cards you look at">
+              <h2 className="zone-name">You look at</h2>
+              <ul className="in-play-cards">{view.looked.map((each) => cardOf(each, "rival"))}</ul>
+            </section>
+          )}
+          <div className="side-mine">
+            {mine && <Rack seat={mine} table={table} game={game} mine decide={decide} />}
+            <div className="side-cards">
+              <ul className="in-play-cards" aria-label={game.zones.play ?? "in play"}>
+                {[...view.in_play, ...view.resolving.filter((each) => !looked.has(each.instance))].map((each) =>
+                  cardOf(each, "play"),
+                )}
+              </ul>
+              {view.in_play.length === 0 && (
+                <p className="on-mat-soft zone-empty">
+                  {(game.zones.play ?? IN_PLAY) === IN_PLAY
+                    ? "Nothing is in play yet."
+                    : `Nothing lies in the ${game.zones.play} yet.`}
+                </p>
+              )}
+              <HandRail table={table} game={game} decide={decide} read={setRead} />
+            </div>
           </div>
-        </div>
-        {now.outdated.length > 0 && (
-          <p className="outdated">
-            {now.outdated.length === 1 ? "1 card has" : `${now.outdated.length} cards have`} been edited since this game
-            began: it goes on with the cards as they were.{" "}
-            <Link to={`/${game.id}/cards?card=${now.outdated[0]}`}>See {now.titles[now.outdated[0] ?? ""]}</Link>
-          </p>
-        )}
-      </section>
-      <aside className="table-side">
-        {now.asked === "over" && !past ? (
-          <Summary table={now} game={game} />
-        ) : (
-          <Reading card={read} table={table} game={game} />
-        )}
-        <LogPane table={now} game={game} at={past ? table.at : null} lookAt={lookAt} />
-      </aside>
-    </div>
+          <Threads table={table} pointed={read?.instance ?? -1} room={room} />
+          {!past && <JustPlayed table={now} />}
+          {now.outdated.length > 0 && (
+            <p className="outdated">
+              {now.outdated.length === 1 ? "1 card has" : `${now.outdated.length} cards have`} been edited since this
+              game began: it goes on with the cards as they were.{" "}
+              <Link to={`/${game.id}/cards?card=${now.outdated[0]}`}>See {now.titles[now.outdated[0] ?? ""]}</Link>
+            </p>
+          )}
+        </section>
+        <aside className="table-side">
+          {now.asked === "over" && !past ? (
+            <Summary table={now} game={game} />
+          ) : (
+            <Reading card={read} table={table} game={game} />
+          )}
+          {byHands && <ByHand table={now} game={game} chosen={found} by={byHand} close={() => setHands(null)} />}
+          <LogPane table={now} game={game} at={past ? table.at : null} lookAt={lookAt} />
+        </aside>
+      </div>
+    </HandsContext.Provider>
   );
 }
 

@@ -1,6 +1,8 @@
 // A card that lies on the table: its face, how it stands, and what can be done with it.
+import { useContext } from "react";
 import type { Game, Schemas } from "../state/client";
 import { Face } from "../ui/Face";
+import { HandsContext } from "./hands";
 import { hears, likeliest, of, whyNot, wordFor } from "./options";
 import type { Deciding, Playtest } from "./PlaytestPage";
 import { Standing } from "./Standing";
@@ -17,6 +19,7 @@ type Props = {
 
 /** Enter or a press does the likeliest thing; Delete gives it up. */
 export function TableCard({ each, table, game, zone, decide, read }: Props) {
+  const { choose, chosen } = useContext(HandsContext);
   const id = each.instance;
   const title = table.titles[each.card] ?? "";
   const found = likeliest(table, id);
@@ -28,16 +31,17 @@ export function TableCard({ each, table, game, zone, decide, read }: Props) {
   const said = `${title}${found ? `, ${wordFor(found.do, game).toLowerCase()}` : ""}${each.damage ? `, ${each.damage} ${game.damage}` : ""}`;
   return (
     <li
-      className={`table-card table-${zone} ${found ? "pegged" : "table-still"} ${each.tilted ? "table-tilted" : ""} ${each.clashing || each.answers >= 0 ? "table-forward" : ""}`}
+      className={`table-card table-${zone} ${found ? "pegged" : "table-still"} ${each.tilted ? "table-tilted" : ""} ${each.clashing || each.answers >= 0 ? "table-forward" : ""} ${chosen === id ? "table-chosen" : ""}`}
       data-instance={id}
       onPointerEnter={() => read(each)}
     >
       <button
         type="button"
         className="table-face"
-        aria-disabled={!found}
+        aria-disabled={!found && !choose}
+        aria-pressed={choose ? chosen === id : undefined}
         title={why || undefined}
-        {...hears(each, table, away, decide, read)}
+        {...hears(each, table, away, decide, read, choose)}
       >
         <span className="unseen">{said}</span>
         <span aria-hidden="true">
@@ -45,7 +49,7 @@ export function TableCard({ each, table, game, zone, decide, read }: Props) {
         </span>
       </button>
       <Standing each={each} game={game} table={table} />
-      {(others.length > 1 || away) && (
+      {!choose && (others.length > 1 || away) && (
         <div className="table-acts">
           {others.map((option) => (
             <button

@@ -36,7 +36,10 @@ export function hears(
   away: Spoken | undefined,
   decide: (found: Deciding) => void,
   read: (card: Schemas["TableCardOut"]) => void,
+  choose: ((card: Schemas["TableCardOut"]) => void) | null,
 ) {
+  // By hand a press chooses the card that is moved or changed.
+  if (choose) return { onFocus: () => read(each), onClick: () => choose(each) };
   return {
     onFocus: () => read(each),
     // What can't be pressed at the moment that is shown is not pressed at another; what can is found anew when it is its turn.

@@ -1,6 +1,7 @@
 // A choice list as it is shown while edits of it are on their way: each one is done to what the one before it became.
 import { useEffect, useRef, useState } from "react";
 import { api, ask, type Edit } from "../state/client";
+import { underWay } from "../state/queue";
 import { useGame } from "../state/store";
 import type { ListDoc, ValueDoc } from "./useRules";
 
@@ -54,7 +55,7 @@ export function useListDraft(list: ListDoc, write: Write) {
       onTheWay.current -= 1;
     });
     line.current = done.catch(() => undefined);
-    return done;
+    return underWay(done);
   };
   const values = (change: (values: ValueDoc[]) => ValueDoc[], moves?: Moves) =>
     edit((doc) => ({ ...doc, values: change(doc.values ?? []) }), moves);

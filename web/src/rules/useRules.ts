@@ -2,6 +2,7 @@
 import { useCallback, useState } from "react";
 import { useAsked } from "../state/asked";
 import { ApiError, api, ask, type Edit, type Schemas } from "../state/client";
+import { underWay } from "../state/queue";
 import { useGame } from "../state/store";
 import { change } from "../state/writing";
 
@@ -40,7 +41,7 @@ export function useTypeWriter() {
       ),
     );
   }, []);
-  const write = useCallback(
+  const look = useCallback(
     async (doc: TypeDoc): Promise<Edit | null> => {
       const game = useGame.getState().game;
       if (!game) return null;
@@ -64,6 +65,7 @@ export function useTypeWriter() {
     },
     [put],
   );
+  const write = useCallback((doc: TypeDoc) => underWay(look(doc)), [look]);
   return { write, put, trouble, setTrouble, asked, setAsked };
 }
 

@@ -1,6 +1,7 @@
 // The edits of cards, one function each; and undo.
 import { api, ask, type Edit, newKey, type Problem } from "./client";
 import { isPending, showAtOnce } from "./pending";
+import { allInLine } from "./queue";
 import { goodText } from "./sheet";
 import { dropUnsaved, placeOf, say, useGame, type Way } from "./store";
 import { applyEdit, inGame, later, refreshHistory, reload } from "./sync";
@@ -51,6 +52,8 @@ export type GoOn = "rest" | "over" | "pass";
 async function step(word: "undo" | "redo", how?: GoOn, op?: number): Promise<Edit | null> {
   const game = get().game;
   if (!game) return null;
+  // What was done just before is undone, not what was written before it.
+  await allInLine();
   const params = { path: { game_id: game.id }, header: { "idempotency-key": newKey() } };
   const body = { how: how ?? ("whole" as const), op: op ?? null };
   return written(

@@ -39,12 +39,17 @@ export const takeMarkOut = (mark: string): Promise<Edit | null> =>
     ask(api.DELETE("/api/games/{game_id}/marks/{mark_id}", { params: withId(game, key, "mark_id", mark) })),
   );
 
-export const addNote = (card: string, text: string): Promise<Edit | null> =>
+/** `pinned`: to the moment of a playtest when so many decisions had been taken. */
+export const addNote = (
+  card: string,
+  text: string,
+  pinned: { playtest: string; moment: number; turn: number } = { playtest: "", moment: -1, turn: 0 },
+): Promise<Edit | null> =>
   change((game, key) =>
     ask(
       api.POST("/api/games/{game_id}/cards/{card_id}/notes", {
         params: withId(game, key, "card_id", card),
-        body: { text },
+        body: { text, ...pinned },
       }),
     ),
   );

@@ -16,6 +16,20 @@ export const later = (work: Promise<unknown>): void => {
 
 export const inGame = (id: string) => ({ params: { path: { game_id: id } } });
 
+const asked: Record<string, number> = {};
+const come: Record<string, number> = {};
+
+/** Of answers of one kind one that comes late is not taken in: what was asked for since has come, and is newer. */
+function inTurn(kind: string): () => boolean {
+  asked[kind] = (asked[kind] ?? 0) + 1;
+  const mine = asked[kind];
+  return () => {
+    if (mine < (come[kind] ?? 0)) return false;
+    come[kind] = mine;
+    return true;
+  };
+}
+
 /** Opens a game and follows its news. Gives back how to stop following. */
 export async function openGame(id: string): Promise<() => void> {
   set({ gone: null });
@@ -24,6 +38,7 @@ export async function openGame(id: string): Promise<() => void> {
 }
 
 export async function reload(id: string): Promise<void> {
+  const newest = inTurn("game");
   const [game, cards, decks] = await Promise.all([
     ask(api.GET("/api/games/{game_id}", inGame(id))),
     ask(api.GET("/api/games/{game_id}/cards", inGame(id))),
@@ -31,6 +46,7 @@ export async function reload(id: string): Promise<void> {
   ]);
   // An edit was answered while this was on its way: it would be lost from sight.
   if (get().game?.id === id && cards.seq < get().seq) return reload(id);
+  if (!newest()) return;
   const byId = Object.fromEntries(cards.cards.map((card) => [card.id, withPending(card)]));
   for (const [ident, card] of Object.entries(get().cards))
     if (byId[ident]?.revision !== card.revision) forgetFace(ident);
@@ -44,18 +60,20 @@ export async function reload(id: string): Promise<void> {
 async function refreshGame(): Promise<void> {
   const game = get().game;
   if (!game) return;
+  const newest = inTurn("game");
   const found = await ask(api.GET("/api/games/{game_id}", inGame(game.id)));
-  if (get().game?.id === game.id) set({ game: found });
+  if (get().game?.id === game.id && newest()) set({ game: found });
 }
 
 async function refreshNotes(): Promise<void> {
   const game = get().game;
   if (!game) return;
+  const newest = inTurn("notes");
   const notes: Record<string, Note[]> = {};
   for (const note of await ask(api.GET("/api/games/{game_id}/notes", inGame(game.id)))) {
     notes[note.card] = [...(notes[note.card] ?? []), note];
   }
-  set({ notes });
+  if (newest()) set({ notes });
 }
 
 /** What every face may follow from, though no card changed. */
@@ -109,8 +127,9 @@ async function refreshStandings(ids?: string[]): Promise<void> {
 export async function refreshHistory(): Promise<void> {
   const game = get().game;
   if (!game) return;
+  const newest = inTurn("history");
   const found = await ask(api.GET("/api/games/{game_id}/history", inGame(game.id)));
-  set({ undo: found.undo, redo: found.redo });
+  if (newest()) set({ undo: found.undo, redo: found.redo });
 }
 
 type News = {
@@ -158,12 +177,15 @@ function follow(id: string): () => void {
 
 async function refetch(id: string, news: News): Promise<void> {
   const ids = (news.things ?? []).filter(([kind]) => kind === "card").map(([, ident]) => ident);
+  const began = get().seq;
   const decks = await ask(api.GET("/api/games/{game_id}/decks", inGame(id)));
   const found = ids.length
     ? await ask(
         api.GET("/api/games/{game_id}/cards", { params: { path: { game_id: id }, query: { ids: ids.join(",") } } }),
       )
     : { cards: [], seq: news.seq };
+  // An edit was answered while this was on its way: it would be lost from sight.
+  if (get().seq > Math.max(began, news.seq)) return refetch(id, { ...news, seq: get().seq });
   const there = new Set(found.cards.map((card) => card.id));
   merge(
     found.cards,

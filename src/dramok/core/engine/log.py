@@ -110,6 +110,8 @@ class _Teller:
         (zone, seat), program = divmod(place, k.MOST_SEATS), self.match.program
         if zone == k.IN_PLAY and self.zone(zone) == IN_PLAY:
             return "your side" if seat == self.seat else "play" if not self.several else "the other side" if program.seats == 2 and self.seat is not None else f"seat {seat + 1}’s side"
+        if zone == k.REMOVED and self.zone(zone) == "removed":
+            return "the removed cards"
         shared = program.numbers[program.numbers[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] == 0
         if shared or not self.several:
             return f"the {self.zone(zone)}"

@@ -1,0 +1,11 @@
+// Whether things are done by hand just now, and with which card: the cards of the table hear of it.
+import { createContext } from "react";
+import type { Schemas } from "../state/client";
+
+type Card = Schemas["TableCardOut"];
+
+/** `choose` is null while cards are played by the rules. */
+export const HandsContext = createContext<{ choose: ((card: Card) => void) | null; chosen: number }>({
+  choose: null,
+  chosen: -1,
+});
