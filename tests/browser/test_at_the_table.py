@@ -203,7 +203,7 @@ def test_what_moves_sounds_and_stays_in_sight_is_set_and_remembered(chromium, se
     def plays() -> None:
         moves(lambda: page.locator(".hand .table-card:not(.table-still) button.table-face").first.click())
 
-    page.get_by_role("button", name="Movement and sound").click()
+    page.get_by_role("button", name="Movement, sound, hand").click()
     page.get_by_label("A played card stays in sight").select_option("-1")
     page.keyboard.press("Escape")
     expect(page.locator(".lively-open")).to_have_count(0)
@@ -213,7 +213,7 @@ def test_what_moves_sounds_and_stays_in_sight_is_set_and_remembered(chromium, se
     assert (page.evaluate("window.walks") > 0) == (motion == "no-preference")
     moves(lambda: page.keyboard.press("u"))
     expect(page.locator(".just-played")).to_have_count(0)
-    page.get_by_role("button", name="Movement and sound").click()
+    page.get_by_role("button", name="Movement, sound, hand").click()
     page.get_by_label("it sounds", exact=True).check()
     page.get_by_label("it moves", exact=True).uncheck()
     page.get_by_label("A played card stays in sight").select_option("0")
@@ -223,7 +223,7 @@ def test_what_moves_sounds_and_stays_in_sight_is_set_and_remembered(chromium, se
     assert page.evaluate("window.tones") > 0 and page.evaluate("window.walks") == walked
     expect(page.locator(".just-played")).to_have_count(0)
     page.reload()
-    page.get_by_role("button", name="Movement and sound").click()
+    page.get_by_role("button", name="Movement, sound, hand").click()
     expect(page.get_by_label("it sounds", exact=True)).to_be_checked()
     expect(page.get_by_label("it moves", exact=True)).not_to_be_checked()
     page.get_by_label("Cards played: it sounds").uncheck()
@@ -237,3 +237,54 @@ def test_what_moves_sounds_and_stays_in_sight_is_set_and_remembered(chromium, se
     plays()
     assert page.evaluate("window.tones") == heard
     context.close()
+
+
+def test_the_hand_is_laid_as_set_and_found_by_its_turned_outlines(page: Page, server: Server):
+    """The topmost card whose turned outline holds the pointer is the one that is read; what it shows then moves no outline."""
+    table = decided(page, server, a_match(page, server), "done")
+    sit(page, server, table)
+    tiles = page.locator(".hand .table-card")
+    flat = [box["x"] for box in (tiles.nth(place).bounding_box() for place in range(tiles.count())) if box]
+    page.get_by_role("button", name="Movement, sound, hand").click()
+    for name, value in (("Turn", "12"), ("Overlap", "0.5"), ("Rise", "20")):
+        page.get_by_label(name).fill(value)
+    page.get_by_label("Paint the outlines").check()
+    page.keyboard.press("Escape")
+    laid = page.evaluate("[...document.querySelectorAll('.hand .table-card')].map((card) => [parseFloat(card.style.left), parseFloat(card.style.top), card.style.rotate])")
+    count = len(laid)
+    assert count == len(flat) and [each[2] for each in laid][:: count - 1] == ["-12deg", "12deg"]
+    assert all(abs(after[0] - before[0] - 75) < 0.01 for before, after in zip(laid, laid[1:], strict=False))
+    assert laid[0][1] == laid[-1][1] == 20 and min(each[1] for each in laid) < 6
+    # By the geometry alone: which outline is the topmost under a point, told apart from where the browser finds it.
+    rail = page.locator(".hand").bounding_box()
+    assert rail is not None
+
+    def topmost(x: float, y: float) -> int:
+        import math
+
+        for place in reversed(range(count)):
+            left, top, turn = laid[place]
+            angle = -math.radians(float(turn.removesuffix("deg")))
+            dx, dy = x - rail["x"] - left - 75, y - rail["y"] - top - 104
+            across, down = dx * math.cos(angle) - dy * math.sin(angle), dx * math.sin(angle) + dy * math.cos(angle)
+            if abs(across) < 74 and abs(down) < 103:
+                return place
+            if abs(across) < 76 and abs(down) < 105:
+                return -2
+        return -1
+
+    asked = 0
+    for step in range(60):
+        x, y = rail["x"] + (step * 53) % (rail["width"] - 4), rail["y"] + 8 + (step * 37) % 200
+        wanted = topmost(x, y)
+        if wanted == -2:
+            continue
+        page.mouse.move(x, y)
+        found = page.evaluate("([x, y]) => [...document.querySelectorAll('.hand .table-card')].indexOf(document.elementFromPoint(x, y)?.closest('.hand .table-card'))", [x, y])
+        assert found == wanted, (x, y)
+        asked += wanted >= 0
+    assert asked > 15
+    page.get_by_role("button", name="Movement, sound, hand").click()
+    page.get_by_role("button", name="Flat again").click()
+    page.keyboard.press("Escape")
+    assert [box["x"] for box in (tiles.nth(place).bounding_box() for place in range(count)) if box] == flat

@@ -68,45 +68,43 @@ export function ByHand({ table, game, chosen, by, close }: Props) {
         )}
       </div>
       {chosen ? (
-        <>
-          {inPlay && (
-            <div className="by-hand-line">
+        inPlay && (
+          <div className="by-hand-line">
+            <Stepper
+              name={game.damage}
+              value={chosen.damage}
+              disabled={!free}
+              least={0}
+              set={(number) => by({ ...BLANK, do: "damage", card: chosen.instance, number })}
+            />
+            {stats.map((stat) => (
               <Stepper
-                name={game.damage}
-                value={chosen.damage}
+                key={stat}
+                name={game.fields.find((field) => field.id === stat)?.name ?? stat}
+                value={chosen.stats[stat] ?? 0}
                 disabled={!free}
                 least={0}
-                set={(number) => by({ ...BLANK, do: "damage", card: chosen.instance, number })}
+                set={(number) =>
+                  by({
+                    ...BLANK,
+                    do: "stat",
+                    card: chosen.instance,
+                    what: stat,
+                    number: number - (chosen.stats[stat] ?? 0),
+                  })
+                }
               />
-              {stats.map((stat) => (
-                <Stepper
-                  key={stat}
-                  name={game.fields.find((field) => field.id === stat)?.name ?? stat}
-                  value={chosen.stats[stat] ?? 0}
-                  disabled={!free}
-                  least={0}
-                  set={(number) =>
-                    by({
-                      ...BLANK,
-                      do: "stat",
-                      card: chosen.instance,
-                      what: stat,
-                      number: number - (chosen.stats[stat] ?? 0),
-                    })
-                  }
-                />
-              ))}
-              <button
-                type="button"
-                className="button"
-                disabled={!free}
-                onClick={() => by({ ...BLANK, do: "tilt", card: chosen.instance, number: chosen.tilted ? 0 : 1 })}
-              >
-                {chosen.tilted ? "Straighten" : "Tilt"}
-              </button>
-            </div>
-          )}
-        </>
+            ))}
+            <button
+              type="button"
+              className="button"
+              disabled={!free}
+              onClick={() => by({ ...BLANK, do: "tilt", card: chosen.instance, number: chosen.tilted ? 0 : 1 })}
+            >
+              {chosen.tilted ? "Straighten" : "Tilt"}
+            </button>
+          </div>
+        )
       ) : (
         <p className="soft">Press a card to choose what to move or change.</p>
       )}

@@ -2,8 +2,11 @@
 import { useContext, useRef, useState } from "react";
 import type { Game, Schemas } from "../state/client";
 import { Face } from "../ui/Face";
+import { useWidth } from "../ui/useWidth";
 import { type Grasp, useDrag } from "./drag";
+import { heightOver, isFlat, type Laid, laid } from "./handLook";
 import { HandsContext } from "./hands";
+import { useLively } from "./lively";
 import { hears, likeliest, of, whyNot, wordFor } from "./options";
 import type { Deciding, Playtest } from "./PlaytestPage";
 import type { Read } from "./TableCard";
@@ -12,11 +15,22 @@ type Props = { table: Playtest; game: Game; decide: (found: Deciding) => void; r
 
 /** So many tiles have room for their pictures. */
 const WITH_PICTURES = 5;
+/** More than two rows of so many scroll. */
+const IN_A_ROW = 7;
+/** A tile's width and height, in pixels, where the hand is not flat. */
+const WIDE = 150;
+const TALL = 208;
 
 export function HandRail({ table, game, decide, read }: Props) {
   const { view } = table;
   const over = view.hand_limit != null && view.hand.length > view.hand_limit;
-  const compact = view.hand.length > WITH_PICTURES;
+  const look = useLively((state) => state.hand);
+  const outlines = useLively((state) => state.outlines);
+  const flat = isFlat(look);
+  const compact = flat && view.hand.length > WITH_PICTURES;
+  const rail = useRef<HTMLUListElement>(null);
+  const room = useWidth(rail, 700);
+  const places = flat ? [] : laid(view.hand.length, room, WIDE, TALL, look);
   const [held, setHeld] = useState<Grasp | null>(null);
   const drag = useDrag(setHeld, (card, to) => {
     const found = to === "table" ? of(table, card).find((option) => option.do === "play") : null;
@@ -26,15 +40,20 @@ export function HandRail({ table, game, decide, read }: Props) {
   return (
     <div className="hand-zone">
       <ul
-        className={`hand ${compact ? "hand-compact" : ""}`}
+        ref={rail}
+        className={`hand ${compact ? "hand-compact" : ""} ${flat ? "" : "hand-laid"} ${outlines ? "hand-outlined" : ""}`}
         aria-label={`Hand, ${view.hand.length} cards`}
         style={
           compact
-            ? { gridTemplateColumns: `repeat(${Math.ceil(view.hand.length / 2)}, minmax(104px, 1fr))` }
-            : undefined
+            ? {
+                gridTemplateColumns: `repeat(${Math.min(IN_A_ROW, Math.ceil(view.hand.length / 2))}, minmax(104px, 1fr))`,
+              }
+            : flat
+              ? undefined
+              : { height: TALL + heightOver(WIDE, look) }
         }
       >
-        {view.hand.map((each) => (
+        {view.hand.map((each, place) => (
           <HandTile
             key={each.instance}
             each={each}
@@ -43,6 +62,7 @@ export function HandRail({ table, game, decide, read }: Props) {
             decide={decide}
             read={read}
             compact={compact}
+            laid={places[place] ?? null}
             gone={held?.card === each.instance && held.moving}
             grasp={(event) => of(table, each.instance).length > 0 && drag.grasp(event, each.instance)}
           />
@@ -73,11 +93,12 @@ export function HandRail({ table, game, decide, read }: Props) {
 type TileProps = Props & {
   each: Schemas["TableCardOut"];
   compact: boolean;
+  laid: Laid | null;
   gone: boolean;
   grasp: (event: React.PointerEvent) => void;
 };
 
-function HandTile({ each, table, game, decide, read, compact, gone, grasp }: TileProps) {
+function HandTile({ each, table, game, decide, read, compact, laid, gone, grasp }: TileProps) {
   const { choose, chosen } = useContext(HandsContext);
   const id = each.instance;
   const tile = useRef<HTMLLIElement>(null);
@@ -91,6 +112,7 @@ function HandTile({ each, table, game, decide, read, compact, gone, grasp }: Til
     <li
       ref={tile}
       className={`table-card table-hand ${found ? "" : "table-still"} ${found?.do === "pick" || found?.do === "discard" ? "pegged" : ""} ${gone ? "hand-gone" : ""} ${chosen === id ? "table-chosen" : ""}`}
+      style={laid ? { left: laid.left, top: laid.top, rotate: `${laid.turn}deg` } : undefined}
       data-instance={id}
       onPointerEnter={() => read(each)}
       onPointerDown={choose ? undefined : grasp}

@@ -1,6 +1,7 @@
 // Movement and sound at the table, by what happens; how long a played card stays in sight.
 import { SlidersHorizontal } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
+import { HandSettings } from "./HandSettings";
 import { HAPPENINGS, type Happening, setLively, useLively } from "./lively";
 
 const STAYS: [number, string][] = [
@@ -21,17 +22,17 @@ export function Lively() {
       if (!held.current?.contains(event.target as Node)) setOpen(false);
     };
     // Escape closes it, wherever the focus is, and does nothing else.
-    const escape = (event: KeyboardEvent) => {
+    const closing = (event: KeyboardEvent) => {
       if (event.key !== "Escape") return;
       event.stopPropagation();
       setOpen(false);
       held.current?.querySelector("button")?.focus();
     };
     window.addEventListener("pointerdown", leave);
-    window.addEventListener("keydown", escape, true);
+    window.addEventListener("keydown", closing, true);
     return () => {
       window.removeEventListener("pointerdown", leave);
-      window.removeEventListener("keydown", escape, true);
+      window.removeEventListener("keydown", closing, true);
     };
   }, [open]);
   const ticked = (list: Happening[], id: Happening, on: boolean) =>
@@ -42,8 +43,8 @@ export function Lively() {
         type="button"
         className="mat-button"
         aria-expanded={open}
-        aria-label="Movement and sound"
-        title="Movement and sound"
+        aria-label="Movement, sound, hand"
+        title="Movement, sound, and how the hand lies"
         onClick={() => setOpen(!open)}
       >
         <SlidersHorizontal size={14} aria-hidden="true" />
@@ -122,6 +123,7 @@ export function Lively() {
               ))}
             </select>
           </label>
+          <HandSettings />
         </section>
       )}
     </div>

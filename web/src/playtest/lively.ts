@@ -1,5 +1,6 @@
 // What moves and sounds at the table: settings that stay with this browser, and tones made as they are needed.
 import { create } from "zustand";
+import { FLAT, type HandLook } from "./handLook";
 import type { Playtest } from "./PlaytestPage";
 
 /** What can happen, by the lasting codes of events: what it is called, and its tones (Hz), each a moment after the other. */
@@ -22,9 +23,12 @@ type Settings = {
   stay: number;
   still: Happening[];
   silent: Happening[];
+  hand: HandLook;
+  /** The outlines of the hand's cards are painted. */
+  outlines: boolean;
 };
 const KEY = "dramok-table";
-const FIRST: Settings = { moves: true, sounds: false, stay: 2, still: [], silent: [] };
+const FIRST: Settings = { moves: true, sounds: false, stay: 2, still: [], silent: [], hand: FLAT, outlines: false };
 
 function remembered(): Settings {
   try {

@@ -125,11 +125,19 @@ class Match:
         before, seat = len(self.events), self.seat
         kind = DOINGS.index(option.do) if option.do in DOINGS else k.NONE
         if kind < 0 or max(abs(option.card), abs(option.other)) > MOST_SEED or not by_hand(self.program.numbers, self.state, kind, option.card, option.other):
-            raise NotAnOption("that can't be done by hand just now")
+            raise NotAnOption(self._why_not(option))
         self.decisions.append(option)
         self.whose.append(seat)
         self._go_on()
         return self.events[before:]
+
+    def _why_not(self, option: Option) -> str:
+        """Why something can't be done by hand."""
+        if not self.hands_free:
+            return "nothing can be done by hand in the middle of what is asked for"
+        if option.do == "hand top":
+            return "that pile is empty, or there is no room where its card should go"
+        return "it is so already, or it can't be done with that card or there"
 
     def take(self, row: int) -> list[Event]:
         """Takes the option of a row."""
