@@ -19,7 +19,8 @@ export function LogPane({ table, game, at, lookAt }: Props) {
     .filter((line) => !wanted || line.text.toLowerCase().includes(wanted));
   // biome-ignore lint/correctness/useExhaustiveDependencies: each new line scrolls into sight
   useEffect(() => {
-    if (at === null) end.current?.scrollIntoView({ block: "nearest" });
+    const scroller = end.current?.parentElement;
+    if (at === null && scroller) scroller.scrollTop = scroller.scrollHeight;
   }, [table.log.length]);
   return (
     <section className="log" aria-label="Log">
