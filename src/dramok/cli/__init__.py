@@ -9,10 +9,10 @@ import gc
 
 gc.disable()  # what imports make stays; looking for garbage among it costs a fifth of the start
 
-from dramok.cli import checks, decks, exchange, games, importing, output, playing, serving  # noqa: E402
+from dramok.cli import checks, decks, exchange, games, importing, measuring, output, playing, serving  # noqa: E402
 from dramok.cli.frame import app  # noqa: E402
 
-__all__ = ["app", "checks", "decks", "exchange", "games", "importing", "main", "output", "playing", "serving"]
+__all__ = ["app", "checks", "decks", "exchange", "games", "importing", "main", "measuring", "output", "playing", "serving"]
 
 ORDER = (
     "demo",
@@ -35,6 +35,7 @@ ORDER = (
     "odds",
     "play",
     "simulate",
+    "measure",
     "replay",
     "print",
     "sheets",

@@ -91,10 +91,11 @@ def play(order: dict[str, Any], compiled: bool = True, within: float | None = No
 
 
 def _process(asked: dict[str, Any], within: float | None = None) -> subprocess.CompletedProcess[bytes]:
-    return subprocess.run([sys.executable, "-m", "dramok.outside.kernelprocess"], input=json.dumps(asked).encode(), capture_output=True, env=_environment(), timeout=within)  # fmt: skip
+    return subprocess.run([sys.executable, "-m", "dramok.outside.kernelprocess"], input=json.dumps(asked).encode(), capture_output=True, env=environment(), timeout=within)  # fmt: skip
 
 
-def _environment() -> dict[str, str]:
+def environment() -> dict[str, str]:
+    """Of a process that plays: where compiled code is kept, and how it is compiled."""
     return {
         **os.environ,
         "NUMBA_CACHE_DIR": str(cache_folder()),

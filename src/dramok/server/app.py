@@ -45,6 +45,7 @@ LATE = (
     "output",
     "shelf",
     "parts",
+    "measure",
 )
 """Rooms of `routes` that open late (see `late`)."""
 
@@ -65,6 +66,7 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
         timer.cancel()
         resuming.cancel()
         app.state.works.close()
+        late.close()
         clock.stop()
 
     app = _App(

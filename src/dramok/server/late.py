@@ -45,6 +45,15 @@ class LateRooms(BaseRoute):
                 self._routes = list(held.routes)
             return self._routes
 
+    def close(self) -> None:
+        """Ends what the rooms have running."""
+        with self._lock:
+            opened = self._routes is not None
+        for name in self._rooms if opened else ():
+            ended = getattr(import_module(f"dramok.server.routes.{name}"), "close", None)
+            if ended is not None:
+                ended()
+
     def matches(self, scope: Scope) -> tuple[Match, Scope]:
         if scope["type"] != "http" or not scope["path"].startswith(f"{PREFIX}/"):
             return Match.NONE, {}

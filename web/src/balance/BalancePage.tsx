@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
 import { points, Verdict } from "../ui/Verdict";
+import { Lenses } from "./Lenses";
 import { SetMap } from "./SetMap";
 
 export type MapData = Schemas["MapOut"];
@@ -17,6 +18,16 @@ export function BalancePage() {
   const [params, setParams] = useSearchParams();
   const [map, setMap] = useState<MapData | null>(null);
   const [asTable, setAsTable] = useState(params.get("as") === "table");
+  const lenses = params.get("view") === "lenses";
+  const turn = (view: string) =>
+    setParams(
+      (now) => {
+        if (view) now.set("view", view);
+        else now.delete("view");
+        return now;
+      },
+      { replace: true },
+    );
   // biome-ignore lint/correctness/useExhaustiveDependencies: each edit moves marks
   useEffect(() => {
     if (game)
@@ -32,18 +43,31 @@ export function BalancePage() {
   const fair = map.cards.filter((point) => point.judgement === "fair").length;
   return (
     <div className="balance-room">
-      <section className="map-pane" aria-label="Set map">
+      <section className="map-pane" aria-label={lenses ? "Lenses" : "Set map"}>
         <header className="map-head">
-          <h1>Set map</h1>
-          <p className="soft">
-            {map.cards.length} cards by cost and worth. Within {points(map.tolerance, false)} of its budget a card is
-            fair.
-          </p>
-          <button type="button" className="button" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
-            {asTable ? "Show the map" : "Show as a table"}
-          </button>
+          <div className="balance-views" role="tablist" aria-label="Ways to look at the set">
+            <button type="button" role="tab" aria-selected={!lenses} onClick={() => turn("")}>
+              Set map
+            </button>
+            <button type="button" role="tab" aria-selected={lenses} onClick={() => turn("lenses")}>
+              Lenses
+            </button>
+          </div>
+          {!lenses && (
+            <>
+              <p className="soft">
+                {map.cards.length} cards by cost and worth. Within {points(map.tolerance, false)} of its budget a card
+                is fair.
+              </p>
+              <button type="button" className="button" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+                {asTable ? "Show the map" : "Show as a table"}
+              </button>
+            </>
+          )}
         </header>
-        {asTable ? (
+        {lenses ? (
+          <Lenses map={map} />
+        ) : asTable ? (
           <MapTable map={map} />
         ) : (
           <SetMap map={map} stand={params.get("card")} setStand={(card) => setParams({ card }, { replace: true })} />

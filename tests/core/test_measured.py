@@ -1,0 +1,116 @@
+"""Lifts from games whose truth is known: coverage, what is named and what is not; random decks that are legal, by the thousand."""
+
+from __future__ import annotations
+
+from random import Random
+
+import pytest
+
+np = pytest.importorskip("numpy")
+
+from dramok.core.balance.measured import LARGE, measured  # noqa: E402
+from dramok.core.cards import Card  # noqa: E402
+from dramok.core.decks import Deck, Format, legality  # noqa: E402
+from dramok.core.decks.dealing import dealt, deck_kind, mix_numbers, mixes_of  # noqa: E402
+from dramok.core.decks.formats import Cap, Share  # noqa: E402
+from tests.conftest import SEED  # noqa: E402
+from tests.core.invented import RULEBOOK, card  # noqa: E402
+
+CARDS, SIZE = 24, 12
+
+
+def games_of(truth, games: int, chance, first: float = 0.2):
+    """Games between random decks, won as the truth (logits a copy) has it."""
+    slots = np.repeat(np.arange(CARDS), 3)
+    decks = np.stack([chance.permutation(slots)[:SIZE] for _ in range(2 * games)])
+    counts = np.zeros((2 * games, CARDS), np.int8)
+    for place in range(SIZE):
+        np.add.at(counts, (np.arange(2 * games), decks[:, place]), 1)
+    counts = counts.reshape(games, 2, CARDS)
+    logit = (counts[:, 0].astype(float) - counts[:, 1]) @ truth + first
+    won = (chance.random(games) < 1 / (1 + np.exp(-logit))).astype(float)
+    return counts, won
+
+
+def points(truth, counts, first: float = 0.2):
+    """True lifts: points of win rate a copy, relative to the average card."""
+    logit = (counts[:, 0].astype(float) - counts[:, 1]) @ truth + first
+    chance = 1 / (1 + np.exp(-logit))
+    return 100 * float(np.mean(chance * (1 - chance))) * (truth - truth.mean())
+
+
+def test_intervals_cover_the_truth_as_often_as_they_say():
+    chance = np.random.default_rng(SEED)
+    inside = told = 0
+    for _ in range(12):
+        truth = chance.normal(0, 0.08, CARDS)
+        counts, won = games_of(truth, 2_500, chance)
+        found, real = measured(counts, won), points(truth, counts)
+        for lift, true in zip(found.lifts, real, strict=True):
+            inside += lift.low <= true <= lift.high
+            told += 1
+        assert abs(sum(each.lift for each in found.lifts)) < 0.5
+    # 288 intervals: 95 %, give or take four standard deviations of so many.
+    assert 0.90 <= inside / told <= 0.99, (inside, told, SEED)
+
+
+def test_planted_cards_are_named_and_a_planted_nothing_is_not():
+    chance = np.random.default_rng(SEED + 1)
+    truth = np.zeros(CARDS)
+    truth[[3, 9]] = 0.2
+    truth[17] = -0.2
+    counts, won = games_of(truth, 12_000, chance)
+    found = measured(counts, won)
+    assert {place for place, each in enumerate(found.lifts) if each.named} == {3, 9, 17}, SEED
+    assert found.lifts[3].lift > LARGE and found.lifts[17].lift < -LARGE
+    nothing = measured(*games_of(np.zeros(CARDS), 6_000, chance))
+    assert not any(each.named for each in nothing.lifts) and nothing.spread < 0.6
+    low, high = nothing.first[1:]
+    assert low <= 100 * 0.2 / 4 <= high + 0.5
+
+
+def test_few_games_one_card_identical_cards_and_one_sided_games():
+    counts = np.zeros((5, 2, 3), np.int8)
+    counts[:, :, 0] = 4
+    assert measured(counts, np.ones(5)).lifts == (None, None, None)
+    counts[:, 0, 1], counts[:, 1, 2] = 1, 1
+    always = measured(counts, np.ones(5))
+    assert all(each is None or np.isfinite([each.lift, each.low, each.high]).all() for each in always.lifts)
+    assert not any(each.named for each in always.lifts if each)
+    none = measured(np.zeros((0, 2, 3), np.int8), np.zeros(0))
+    assert none.games == 0 and none.lifts == (None, None, None)
+
+
+def pool(dice: Random, number: int) -> list[Card]:
+    return [card(f"Card {each}", bed=dice.choice(["fern", "moss", "briar"]), rarity=dice.choice(["common", "rare"])) for each in range(number)]
+
+
+@pytest.mark.parametrize("mixed", [None, 1, 2])
+def test_decks_dealt_by_the_thousand_are_legal_and_the_same_for_a_seed(mixed):
+    dice = Random(f"{SEED} {mixed}")
+    cards = pool(dice, 60)
+    rules = Format(
+        id="one", name="One", least_cards=20, most_cards=30, copies=3, copies_by_rarity={"rare": 1}, most_factions=mixed, limited={"Card 3": 1}, banned=("Card 5",),
+    )  # fmt: skip
+    kind = deck_kind(cards, RULEBOOK, rules)
+    assert kind is not None
+    decks = dealt(kind, SEED, 7, 400)
+    assert decks.shape == (400, 20) and (decks == dealt(kind, SEED, 7, 400)).all() and not (decks == dealt(kind, SEED, 8, 400)).all()
+    there = {each.id: each for each in cards}
+    for row in decks:
+        counts: dict[str, int] = {}
+        for place in row:
+            counts[cards[place].id] = counts.get(cards[place].id, 0) + 1
+        assert not legality(Deck("", "", counts), there, RULEBOOK, rules)
+    assert len({tuple(row) for row in decks}) == 400
+    assert set(np.unique(decks)) == {place for place, each in enumerate(cards) if each.id != "Card 5"}
+    assert mixes_of(kind) == len(mix_numbers(kind)) == {None: 0, 1: 3, 2: 3}[mixed]
+
+
+def test_rules_of_an_unusual_kind_are_left_to_the_maker_of_single_decks():
+    cards = pool(Random(SEED), 30)
+    usual = Format(id="one", name="One", least_cards=20, most_cards=30, copies=3)
+    assert deck_kind(cards, RULEBOOK, usual) is not None
+    for how in ({"types": {"plant": Share(least=5)}}, {"caps": (Cap(field="cost", most=9),)}, {"least_cards": 200, "most_cards": 200}):
+        assert deck_kind(cards, RULEBOOK, usual.model_copy(update=how)) is None
+    assert deck_kind([], RULEBOOK, usual) is None

@@ -1,0 +1,104 @@
+"""Cards measured by games: planted ones are found, results are the same for a seed, what can't be measured is refused."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+
+import pytest
+from typer.testing import CliRunner
+
+from dramok.cli import app
+from dramok.core.rulebook import PlayRules
+from dramok.outside.kernelprocess import can_compile
+from dramok.studio import Refused
+from dramok.studio.measuring import MEASUREMENTS, MeasureAsked, measure
+from tests.conftest import SEED
+
+pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
+GAME = "ribbon-season"
+
+
+def planted(game, *codes: str):
+    """The game with these plants far too tall and sturdy."""
+    cards = dict(game.cards)
+    for card in game.cards.values():
+        if card.code in codes:
+            cards[card.id] = card.with_value("height", (card.number("height") or 0) + 6).with_value("root", (card.number("root") or 0) + 6)
+    return replace(game, cards=cards)
+
+
+def test_planted_cards_are_named_and_the_same_seed_gives_the_same(desk):
+    game = desk.game(GAME)
+    codes = ("RS-001", "RS-002", "RS-003")
+    *_, plain = measure(game, MeasureAsked(3_000, SEED))
+    assert plain.state == "done" and plain.games == 3_000 and not plain.provisional and len(plain.cards) == 96
+    *earlier, found = measure(planted(game, *codes), MeasureAsked(6_000, SEED))
+    assert [each.games for each in earlier] == [400, 800, 1_600, 3_200] and all(each.provisional for each in earlier)
+    lifts = {game.cards[each.card].code: each for each in found.cards}
+    before = {game.cards[each.card].code: each for each in plain.cards}
+    for code in codes:
+        assert lifts[code].named and lifts[code].lift > before[code].lift, (code, SEED)
+    *_, again = measure(game, MeasureAsked(3_000, SEED, threads=1))
+    assert again.digest == plain.digest and again.cards == plain.cards
+
+
+def test_a_measurement_is_looked_at_stopped_gone_on_with_and_outdated(desk):
+    game = desk.game(GAME)
+    assert MEASUREMENTS.look(game).state == "none"
+    try:
+        MEASUREMENTS.start(game, MeasureAsked(400_000, 3))
+        held = MEASUREMENTS._held[GAME]
+        while not held.now.games and held.thread.is_alive():
+            held.thread.join(0.05)
+        stopped = MEASUREMENTS.stop(game)
+        assert stopped.state == "stopped" and stopped.provisional and 400 <= stopped.games < 400_000
+        with pytest.raises(Refused):
+            MEASUREMENTS.go_on(game, stopped.games)
+        MEASUREMENTS.go_on(game, max(800, stopped.games + 1))
+        held.thread.join()
+        done = MEASUREMENTS.look(game)
+        assert done.state == "done" and done.games == done.wanted and not done.provisional and done.edited == () and not done.rules_edited
+        edited = MEASUREMENTS.look(planted(game, "RS-001"))
+        assert [game.cards[each].code for each in edited.edited] == ["RS-001"] and not edited.rules_edited
+        quieter = replace(game, rulebook=game.rulebook.model_copy(update={"name": "Other"}))
+        assert MEASUREMENTS.look(quieter).rules_edited
+    finally:
+        MEASUREMENTS.forget()
+    assert MEASUREMENTS.look(game).state == "none"
+
+
+@pytest.mark.parametrize(
+    ("asked", "says"),
+    [(MeasureAsked(0), "0 games"), (MeasureAsked(10**9), "1,000,000,000 games"), (MeasureAsked(100, player="oracle"), "no automatic player oracle")],
+)
+def test_what_cannot_be_asked_for_is_refused(desk, asked, says):
+    with pytest.raises(Refused) as refused:
+        next(measure(desk.game(GAME), asked))
+    assert says in refused.value.problem.what and refused.value.problem.mend
+
+
+def test_games_alone_of_one_card_and_without_a_deck_are_refused(desk):
+    game = desk.game(GAME)
+    alone = game.rulebook.model_copy(update={"play": PlayRules.model_validate({"seats": 1, "free": True, "phases": [{"id": "turn", "name": "Turn", "does": [{"do": "play"}]}], "zones": [{"id": "forecast", "name": "Forecast"}]})})
+    one = next(iter(game.cards.values()))
+    banned = game.formats[0].model_copy(update={"least_cards": 9_000, "most_cards": 9_000})
+    for broken, says in (
+        (replace(game, rulebook=alone), "compares two sides"), (replace(game, cards={one.id: one}), "fewer than two cards"), (replace(game, formats=(banned,)), "no legal deck"),
+    ):  # fmt: skip
+        with pytest.raises(Refused) as refused:
+            next(measure(broken, MeasureAsked(100)))
+        assert says in refused.value.problem.what, says
+
+
+def test_measure_on_the_command_line(db):
+    told = CliRunner().invoke(app, ["measure", "--game", GAME, "--games", "900", "--seed", "5", "--db", str(db), "--json"])
+    assert told.exit_code == 0, told.output
+    found = json.loads(told.stdout)
+    assert found["games"] == 900 and len(found["cards"]) == 96 and len(found["digest"]) == 12
+    assert set(found["cards"][0]) == {"id", "code", "name", "lift", "low", "high", "named", "decks"}
+    assert all(each["low"] <= each["lift"] <= each["high"] for each in found["cards"] if each["lift"] is not None)
+    words = CliRunner().invoke(app, ["measure", "--game", GAME, "--games", "900", "--seed", "5", "--db", str(db)])
+    assert "900 games in" in words.stdout and "going first" in words.stdout and f"digest {found['digest']}" in words.stdout
+    wrong = CliRunner().invoke(app, ["measure", "--game", GAME, "--player", "oracle", "--db", str(db), "--json"])
+    assert wrong.exit_code and "no automatic player" in wrong.output

@@ -1,0 +1,53 @@
+// The measurement of the open game: looked at again and again while it runs.
+import { useCallback, useEffect, useState } from "react";
+import { ApiError, api, ask, type Schemas } from "../state/client";
+import { say } from "../state/store";
+
+export type Measurement = Schemas["MeasurementOut"];
+export type Player = Schemas["MeasureIn"]["player"];
+
+const PAUSE = 350;
+export const isUnderWay = (found: Measurement | null): boolean =>
+  found !== null && (found.state === "compiling" || found.state === "running");
+
+export function useMeasure(game: string, seq: number) {
+  const [found, setFound] = useState<Measurement | null>(null);
+  const params = { path: { game_id: game } };
+  const underWay = isUnderWay(found);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each edit may outdate it; while it runs it is asked for again and again
+  useEffect(() => {
+    let there = true;
+    let timer = 0;
+    const look = async () => {
+      try {
+        const next = await ask(api.GET("/api/games/{game_id}/measure", { params }));
+        if (!there) return;
+        setFound(next);
+        if (isUnderWay(next)) timer = window.setTimeout(() => void look(), PAUSE);
+      } catch {
+        // A lost connection is said in the strip; it is asked again.
+        if (there) timer = window.setTimeout(() => void look(), 4 * PAUSE);
+      }
+    };
+    void look();
+    return () => {
+      there = false;
+      clearTimeout(timer);
+    };
+  }, [game, seq, underWay]);
+  const told = useCallback(async (asked: Promise<Measurement>) => {
+    try {
+      setFound(await asked);
+    } catch (error) {
+      if (!(error instanceof ApiError)) throw error;
+      say(error.problem);
+    }
+  }, []);
+  return {
+    found,
+    begin: (games: number, player: Player, seed: number) =>
+      told(ask(api.POST("/api/games/{game_id}/measure", { params, body: { games, player, seed } }))),
+    more: (games: number) => told(ask(api.POST("/api/games/{game_id}/measure/more", { params, body: { games } }))),
+    stop: () => told(ask(api.POST("/api/games/{game_id}/measure/stop", { params }))),
+  };
+}
