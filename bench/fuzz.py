@@ -464,6 +464,7 @@ def fuzzed(requests: int, seed: int) -> Counter[int]:
     from fastapi.testclient import TestClient
 
     from dramok.server import create_app
+    from dramok.server.routes import measure
     from dramok.studio import open_desk
 
     folder = Path(tempfile.mkdtemp())
@@ -472,7 +473,11 @@ def fuzzed(requests: int, seed: int) -> Counter[int]:
         desk = open_desk(db)
         app = create_app(desk)
         fuzz = Fuzz(TestClient(app, base_url=HERE), app.openapi(), db, seed)
-        fuzz.run(requests)
+        try:
+            fuzz.run(requests)
+        finally:
+            # What was begun to be measured would go on for minutes.
+            measure.close(app)
         desk.close()
         return fuzz.sent
     finally:

@@ -12,7 +12,7 @@ from dramok.cli import app
 from dramok.core.rulebook import PlayRules
 from dramok.outside.kernelprocess import can_compile
 from dramok.studio import Refused
-from dramok.studio.measuring import MEASUREMENTS, MeasureAsked, measure
+from dramok.studio.measuring import MeasureAsked, Measurements, measure
 from tests.conftest import SEED
 
 pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
@@ -44,28 +44,28 @@ def test_planted_cards_are_named_and_the_same_seed_gives_the_same(desk):
 
 
 def test_a_measurement_is_looked_at_stopped_gone_on_with_and_outdated(desk):
-    game = desk.game(GAME)
-    assert MEASUREMENTS.look(game).state == "none"
+    game, kept = desk.game(GAME), Measurements()
+    assert kept.look(game).state == "none"
     try:
-        MEASUREMENTS.start(game, MeasureAsked(400_000, 3))
-        held = MEASUREMENTS._held[GAME]
+        kept.start(game, MeasureAsked(400_000, 3))
+        held = kept._held[GAME]
         while not held.now.games and held.thread.is_alive():
             held.thread.join(0.05)
-        stopped = MEASUREMENTS.stop(game)
+        stopped = kept.stop(game)
         assert stopped.state == "stopped" and stopped.provisional and 400 <= stopped.games < 400_000
         with pytest.raises(Refused):
-            MEASUREMENTS.go_on(game, stopped.games)
-        MEASUREMENTS.go_on(game, max(800, stopped.games + 1))
+            kept.go_on(game, stopped.games)
+        kept.go_on(game, max(800, stopped.games + 1))
         held.thread.join()
-        done = MEASUREMENTS.look(game)
+        done = kept.look(game)
         assert done.state == "done" and done.games == done.wanted and not done.provisional and done.edited == () and not done.rules_edited
-        edited = MEASUREMENTS.look(planted(game, "RS-001"))
+        edited = kept.look(planted(game, "RS-001"))
         assert [game.cards[each].code for each in edited.edited] == ["RS-001"] and not edited.rules_edited
         quieter = replace(game, rulebook=game.rulebook.model_copy(update={"name": "Other"}))
-        assert MEASUREMENTS.look(quieter).rules_edited
+        assert kept.look(quieter).rules_edited
     finally:
-        MEASUREMENTS.forget()
-    assert MEASUREMENTS.look(game).state == "none"
+        kept.close()
+    assert kept.look(game).state == "none"
 
 
 @pytest.mark.parametrize(

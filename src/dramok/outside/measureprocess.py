@@ -6,6 +6,7 @@ The order (JSON) is the first line of its input; each further line is a number o
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 import time
@@ -130,6 +131,8 @@ class _Games:
 
 
 def main() -> None:
+    # Whoever types goes first.
+    os.nice(5)
     order = json.loads(sys.stdin.readline())
     if order["compiled"]:
         from dramok.core.compiling import compile_kernel

@@ -66,7 +66,7 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
         timer.cancel()
         resuming.cancel()
         app.state.works.close()
-        late.close()
+        late.close(app)
         clock.stop()
 
     app = _App(

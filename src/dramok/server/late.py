@@ -6,7 +6,7 @@ import threading
 from collections.abc import Sequence
 from importlib import import_module
 
-from fastapi import APIRouter
+from fastapi import APIRouter, FastAPI
 from fastapi.routing import APIRoute
 from starlette.datastructures import URLPath
 from starlette.routing import BaseRoute, Match, NoMatchFound
@@ -45,14 +45,14 @@ class LateRooms(BaseRoute):
                 self._routes = list(held.routes)
             return self._routes
 
-    def close(self) -> None:
-        """Ends what the rooms have running."""
+    def close(self, app: FastAPI) -> None:
+        """Ends what the rooms have running for a server."""
         with self._lock:
             opened = self._routes is not None
         for name in self._rooms if opened else ():
             ended = getattr(import_module(f"dramok.server.routes.{name}"), "close", None)
             if ended is not None:
-                ended()
+                ended(app)
 
     def matches(self, scope: Scope) -> tuple[Match, Scope]:
         if scope["type"] != "http" or not scope["path"].startswith(f"{PREFIX}/"):

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import os
 import threading
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -184,7 +184,7 @@ class _Held:
 
 
 class Measurements:
-    """The measurement of each game, while the server runs."""
+    """The measurement of each game of a server, while it runs."""
 
     def __init__(self) -> None:
         self._held: dict[str, _Held] = {}
@@ -231,12 +231,10 @@ class Measurements:
         rules = (game.rulebook, game.formats) != (measured.rulebook, measured.formats)
         return replace(held.now, edited=edited, rules_edited=rules)
 
-    def forget(self, told: Callable[[str], bool] = lambda game: True) -> None:
-        """Ends what runs."""
+    def close(self) -> None:
+        """Ends what runs, and forgets what is known."""
         with self._lock:
-            gone = [self._held.pop(ident) for ident in list(self._held) if told(ident)]
+            gone = list(self._held.values())
+            self._held.clear()
         for held in gone:
             held.stop()
-
-
-MEASUREMENTS = Measurements()

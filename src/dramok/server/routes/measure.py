@@ -2,13 +2,30 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+import threading
+from typing import Annotated
+
+from fastapi import APIRouter, Depends, FastAPI, Request
 
 from dramok.server.asked import SoundRoute, TheGame
 from dramok.server.schemas.measure import MeasureIn, MeasurementOut, MoreGamesIn
-from dramok.studio.measuring import MEASUREMENTS, MeasureAsked, Measurement
+from dramok.studio.measuring import MeasureAsked, Measurement, Measurements
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/measure", tags=["playtest and balance"])
+_LOCK = threading.Lock()
+
+
+def _of_server(request: Request) -> Measurements:
+    """Those of this server, made when the first is asked for."""
+    state = request.app.state
+    with _LOCK:
+        if not hasattr(state, "measurements"):
+            state.measurements = Measurements()
+    found: Measurements = state.measurements
+    return found
+
+
+TheMeasurements = Annotated[Measurements, Depends(_of_server)]
 
 
 def _out(found: Measurement) -> MeasurementOut:
@@ -16,29 +33,30 @@ def _out(found: Measurement) -> MeasurementOut:
 
 
 @router.get("")
-def measurement(game: TheGame) -> MeasurementOut:
+def measurement(held: TheMeasurements, game: TheGame) -> MeasurementOut:
     """What is known by now."""
-    return _out(MEASUREMENTS.look(game))
+    return _out(held.look(game))
 
 
 @router.post("", status_code=202)
-def begin_measuring(game: TheGame, asked: MeasureIn) -> MeasurementOut:
+def begin_measuring(held: TheMeasurements, game: TheGame, asked: MeasureIn) -> MeasurementOut:
     """Begins anew, with random legal decks by the first deck rules; what ran for the game is stopped. Writes nothing."""
-    return _out(MEASUREMENTS.start(game, MeasureAsked(asked.games, asked.seed, asked.player)))
+    return _out(held.start(game, MeasureAsked(asked.games, asked.seed, asked.player)))
 
 
 @router.post("/more", status_code=202)
-def more_games(game: TheGame, asked: MoreGamesIn) -> MeasurementOut:
+def more_games(held: TheMeasurements, game: TheGame, asked: MoreGamesIn) -> MeasurementOut:
     """Goes on to so many games, with the cards as they were."""
-    return _out(MEASUREMENTS.go_on(game, asked.games))
+    return _out(held.go_on(game, asked.games))
 
 
 @router.post("/stop")
-def stop_measuring(game: TheGame) -> MeasurementOut:
+def stop_measuring(held: TheMeasurements, game: TheGame) -> MeasurementOut:
     """Ends what runs; what is known stays."""
-    return _out(MEASUREMENTS.stop(game))
+    return _out(held.stop(game))
 
 
-def close() -> None:
+def close(app: FastAPI) -> None:
     """The server ends: what is measured ends with it."""
-    MEASUREMENTS.forget()
+    if hasattr(app.state, "measurements"):
+        app.state.measurements.close()

@@ -1,0 +1,69 @@
+"""Measured strength over the API: begun, looked at, stopped, gone on with; what is wrong is refused; a server that ends leaves nothing running."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+
+import pytest
+from fastapi.testclient import TestClient
+
+from dramok.outside.kernelprocess import can_compile
+from dramok.server import create_app
+
+pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
+PATH = "/api/games/ribbon-season/measure"
+
+
+@pytest.fixture
+def client(desk) -> Iterator[TestClient]:
+    with TestClient(create_app(desk), base_url="http://127.0.0.1", headers={"X-Page": "test"}) as made:
+        yield made
+
+
+def until(client: TestClient, *states: str) -> dict:
+    """What is known once it stands so."""
+    while (found := client.get(PATH).json())["state"] not in states:
+        held = client.app.state.measurements._held["ribbon-season"]
+        held.thread.join(0.05)
+    return found
+
+
+def test_a_measurement_is_begun_looked_at_stopped_and_gone_on_with(client):
+    assert client.get(PATH).json()["state"] == "none"
+    begun = client.post(PATH, json={"games": 300_000, "seed": 4})
+    assert begun.status_code == 202 and begun.json()["state"] == "compiling" and begun.json()["cards"] == []
+    until(client, "running")
+    stopped = client.post(f"{PATH}/stop").json()
+    assert stopped["state"] == "stopped" and stopped["games"] >= 400 and len(stopped["cards"]) == 96 and stopped["provisional"]
+    assert client.post(f"{PATH}/stop").json()["state"] == "stopped"
+    few = client.post(f"{PATH}/more", json={"games": 5})
+    assert few.status_code == 400 and "are played already" in few.json()["detail"]
+    wanted = stopped["games"] + 400
+    assert client.post(f"{PATH}/more", json={"games": wanted}).status_code == 202
+    done = until(client, "done", "failed")
+    assert done["state"] == "done" and done["games"] == wanted and not done["provisional"] and done["edited"] == []
+
+
+def test_two_that_begin_at_once_leave_one_running(client):
+    answers = []
+    both = [threading.Thread(target=lambda seed=seed: answers.append(client.post(PATH, json={"games": 300_000, "seed": seed}))) for seed in (1, 2)]
+    for each in both:
+        each.start()
+    for each in both:
+        each.join()
+    assert [each.status_code for each in answers] == [202, 202]
+    assert until(client, "running")["seed"] in (1, 2)
+    held = client.app.state.measurements._held
+    assert len(held) == 1
+    process = next(iter(held.values())).running._process
+    client.__exit__()
+    assert process.poll() is not None and not client.app.state.measurements._held
+    client.__enter__()
+
+
+@pytest.mark.parametrize(("path", "body", "status"), [("", {"games": 0}, 422), ("", {"player": "oracle"}, 422), ("/more", {"games": 500}, 400), ("", {"seed": -1}, 422)])
+def test_what_is_wrong_is_refused(client, path, body, status):
+    answer = client.post(f"{PATH}{path}", json=body)
+    assert answer.status_code == status and answer.json()["mend"]
+    assert client.post(PATH.replace("ribbon-season", "none"), json={}).status_code == 404
