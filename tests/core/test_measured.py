@@ -9,6 +9,7 @@ import pytest
 np = pytest.importorskip("numpy")
 
 from dramok.core.balance.measured import LARGE, measured  # noqa: E402
+from dramok.core.balance.swept import swept  # noqa: E402
 from dramok.core.cards import Card  # noqa: E402
 from dramok.core.decks import Deck, Format, legality  # noqa: E402
 from dramok.core.decks.dealing import dealt, deck_kind, mix_numbers, mixes_of  # noqa: E402
@@ -114,3 +115,27 @@ def test_rules_of_an_unusual_kind_are_left_to_the_maker_of_single_decks():
     for how in ({"types": {"plant": Share(least=5)}}, {"caps": (Cap(field="cost", most=9),)}, {"least_cards": 200, "most_cards": 200}):
         assert deck_kind(cards, RULEBOOK, usual.model_copy(update=how)) is None
     assert deck_kind([], RULEBOOK, usual) is None
+
+
+def test_every_other_deck_holds_the_card_that_is_swept_and_the_rest_do_not():
+    dice = Random(f"{SEED} holding")
+    cards = pool(dice, 40)
+    rules = Format(id="one", name="One", least_cards=20, most_cards=30, copies=3, most_factions=1)
+    kind = deck_kind(cards, RULEBOOK, rules)
+    assert kind is not None
+    there = {each.id: each for each in cards}
+    for holding in dice.sample(range(40), 4):
+        decks = dealt(kind, SEED, 0, 60, holding)
+        assert (decks[::2] == holding).any(axis=1).all() and not (decks[1::2] == holding).any()
+        for row in decks[::7]:
+            counts = {cards[place].id: list(row).count(place) for place in set(row)}
+            assert not legality(Deck("", "", counts), there, RULEBOOK, rules)
+
+
+def test_a_sweep_by_hand():
+    """Four games a value: shares and paired differences as one reckons them."""
+    points = swept([1, 2], [[1, 0, 0, 0.5], [1, 1, 0, 1]], 0)
+    assert [(each.value, each.rate, each.more) for each in points] == [(1, 37.5, 0), (2, 75, 37.5)]
+    assert (points[0].more_low, points[0].more_high) == (0, 0)
+    # Differences 0, 1, 0, a half: their standard deviation is sqrt(11/48).
+    assert points[1].more_high - points[1].more == pytest.approx(100 * 1.96 * (11 / 48) ** 0.5 / 2)

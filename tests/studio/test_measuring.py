@@ -12,7 +12,7 @@ from dramok.cli import app
 from dramok.core.rulebook import PlayRules
 from dramok.outside.kernelprocess import can_compile
 from dramok.studio import Refused
-from dramok.studio.measuring import MeasureAsked, Measurements, measure
+from dramok.studio.measuring import MeasureAsked, Measurements, SweepAsked, measure, sweep
 from tests.conftest import SEED
 
 pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
@@ -102,3 +102,37 @@ def test_measure_on_the_command_line(db):
     assert "900 games in" in words.stdout and "going first" in words.stdout and f"digest {found['digest']}" in words.stdout
     wrong = CliRunner().invoke(app, ["measure", "--game", GAME, "--player", "oracle", "--db", str(db), "--json"])
     assert wrong.exit_code and "no automatic player" in wrong.output
+
+
+def test_a_number_is_swept_on_the_same_shuffles(desk):
+    game = desk.game(GAME)
+    card = next(each for each in game.cards.values() if each.code == "RS-006")
+    asked = SweepAsked(card.id, "height", 0, 9, 600, SEED)
+    points = sweep(game, asked)
+    assert [each.value for each in points] == list(range(10))
+    stands = points[card.number("height")]
+    assert (stands.more, stands.more_low, stands.more_high) == (0, 0, 0)
+    assert points[9].more > 0 > points[0].more and points[9].rate > points[0].rate, SEED
+    # Most of the chance cancels out: what is told of the difference is surer than two rates by themselves.
+    assert points[9].more_high - points[9].more_low < points[9].high - points[9].low
+    assert sweep(game, replace(asked, threads=1)) == points
+
+
+@pytest.mark.parametrize(
+    ("how", "says"),
+    [({"field": "name"}, "has no number"), ({"field": "luck"}, "has no number"), ({"start": 9, "end": 1}, "no range"), ({"end": 500}, "no range"), ({"field": "copies"}, "never reads"), ({"games": 0}, "0 games")],
+)
+def test_what_cannot_be_swept_is_refused(desk, how, says):
+    game = desk.game(GAME)
+    card = next(each for each in game.cards.values() if each.code == "RS-006")
+    with pytest.raises(Refused) as refused:
+        sweep(game, replace(SweepAsked(card.id, "height", 0, 3, 100), **how))
+    assert says in refused.value.problem.what and refused.value.problem.mend
+
+
+def test_sweep_on_the_command_line(db):
+    words = ["sweep", "--game", GAME, "--card", "RS-006", "--field", "Height", "--from", "3", "--to", "5", "--games", "300", "--db", str(db)]
+    found = json.loads(CliRunner().invoke(app, [*words, "--json"]).stdout)
+    assert found["now"] == 4 and [each["value"] for each in found["values"]] == [3, 4, 5] and found["field"] == "height"
+    assert "as it is" in CliRunner().invoke(app, words).stdout
+    assert CliRunner().invoke(app, [*words[:4], "nobody", *words[5:]]).exit_code

@@ -36,6 +36,7 @@ ORDER = (
     "play",
     "simulate",
     "measure",
+    "sweep",
     "replay",
     "print",
     "sheets",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from dataclasses import asdict
 from typing import Annotated, Any
 
 import typer
@@ -63,3 +64,38 @@ def measure(
 
 def _card(each: Any, code: str, title: str) -> dict[str, object]:
     return {"id": each.card, "code": code, "name": title, "lift": each.lift, "low": each.low, "high": each.high, "named": each.named, "decks": each.decks}
+
+
+@app.command()
+def sweep(
+    game: GameOption,
+    card: Annotated[str, typer.Option(help="The card, by code or name.")],
+    field: Annotated[str, typer.Option(help="The number field, by id or name.")],
+    start: Annotated[int, typer.Option("--from", help="The first value.")],
+    end: Annotated[int, typer.Option("--to", help="The last one.")],
+    games: Annotated[int, typer.Option(help="Games for each value.", min=1)] = 2_000,
+    player: Annotated[str, typer.Option(help="Who plays both sides: random, plain or ahead.")] = "plain",
+    seed: Annotated[int, typer.Option(help="The seed of all decks and games.", min=0)] = 1,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """One number of a card over a range: how often the side with the card wins, value by value on the same shuffles."""
+    from dramok.core.problem import fold
+    from dramok.studio.editing import card_in
+    from dramok.studio.measuring import SweepAsked
+    from dramok.studio.measuring import sweep as run
+
+    with open_games(db, as_json) as desk:
+        now = desk.game(game)
+        known = next((each.id for each in now.cards.values() if card in (each.id, each.code) or fold(now.title(each)) == fold(card)), card)
+        found = card_in(now, known)
+        names = {fold(each.name): each.id for each in now.rulebook.cards.fields}
+        points = run(now, SweepAsked(found.id, names.get(fold(field), field), start, end, games, seed, player))
+        title, stands = now.title(found), found.number(names.get(fold(field), field))
+    if as_json:
+        echo({"card": found.code, "field": names.get(fold(field), field), "games": games, "seed": seed, "player": player, "now": stands, "values": [asdict(each) for each in points]})
+        return
+    typer.echo(f"{title}, {field}: {games:,} games a value under {player}, seed {seed}")
+    for each in points:
+        mark = "  as it is" if each.value == stands else f"  {each.more:+.1f} ({each.more_low:+.1f} to {each.more_high:+.1f})"
+        typer.echo(f"  {each.value:>4}: {each.rate:.1f} % ({each.low:.1f} to {each.high:.1f}){mark}")

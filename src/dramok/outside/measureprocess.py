@@ -130,6 +130,30 @@ class _Games:
         }  # fmt: skip
 
 
+def _sweep(order: dict[str, Any]) -> None:
+    """The same decks and seeds once for each program; a line with who won after each."""
+    import numpy as np
+
+    from dramok.core.decks.dealing import DeckKind, dealt
+    from dramok.core.engine.games import play_games
+
+    kind, number = order["kind"], order["games"]
+    decks = dealt(DeckKind(tuple(kind["slots"]), tuple(kind["factions"]), kind["size"], kind["mixed"], kind["of"]), order["seed"], 0, 2 * number, order["holding"])
+    definitions = np.array(order["definitions"])[decks].tolist()
+    # The side with the card goes first in every other game.
+    pairs = [[2 * game + game % 2, 2 * game + 1 - game % 2] for game in range(number)]
+    for numbers in order["programs"]:
+        try:
+            batch = play_games(numbers, order["defs"], definitions, pairs, order["seed"], order["players"], 0, order["threads"])
+        except Exception as error:
+            if order["warm"] and type(error).__name__ == "TypingError":
+                sys.exit(STALE)
+            raise
+        won = [0.5 if row[0] < 0 else float(int(row[0]) == game % 2) for game, row in enumerate(batch.results)]
+        sys.stdout.write(json.dumps({"won": won, "done": numbers is order["programs"][-1]}) + "\n")
+        sys.stdout.flush()
+
+
 def main() -> None:
     # Whoever types goes first.
     os.nice(5)
@@ -138,6 +162,9 @@ def main() -> None:
         from dramok.core.compiling import compile_kernel
 
         compile_kernel(order["warm"])
+    if "programs" in order:
+        _sweep(order)
+        return
     games = _Games(order)
     begun = time.perf_counter()
     for line in sys.stdin:

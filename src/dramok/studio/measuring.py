@@ -11,10 +11,11 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
+from dramok.core.balance.swept import SweepPoint, swept
 from dramok.core.decks import Deck
 from dramok.core.decks.dealing import deck_kind
 from dramok.core.decks.randomly import random_deck
-from dramok.core.engine import PLAYERS, compile_program, needed
+from dramok.core.engine import PLAYERS, compile_program, looked_at, needed
 from dramok.core.engine.games import seed_of
 from dramok.core.problem import Problem
 from dramok.outside.kernelprocess import KernelFailed, can_compile
@@ -73,6 +74,51 @@ class MeasureAsked:
     seed: int = 1
     player: str = "plain"
     threads: int = 0
+
+
+MOST_VALUES = 41
+
+
+@dataclass(frozen=True)
+class SweepAsked:
+    """`field` of a card (ids) from one value to another, in so many games for each."""
+
+    card: str
+    field: str
+    start: int
+    end: int
+    games: int = 2_000
+    seed: int = 1
+    player: str = "plain"
+    threads: int = 0
+
+
+def sweep(game: GameSnapshot, asked: SweepAsked) -> tuple[SweepPoint, ...]:
+    """The win rate of the side with the card, value by value on the same shuffles. Raises Refused; also where the engine never reads the
+    field of this card, so that nothing could change."""
+    order, cards = _order(game, MeasureAsked(asked.games, asked.seed, asked.player, asked.threads))
+    if asked.card not in cards:
+        raise _refused("card", "it may be in no deck, so that no game would have it", "allow it under Deck rules")
+    card = game.cards[asked.card]
+    field = game.rulebook.cards.field(asked.field)
+    if field is None or field.kind != "number" or not game.rulebook.cards.has_field(card.type, asked.field):
+        raise _refused("field", f"{game.title(card)} has no number {asked.field[:40]}", "name one of its number fields")
+    now = int(card.number(asked.field) or 0)
+    values = sorted({*range(asked.start, asked.end + 1), now})
+    if asked.start > asked.end or len(values) > MOST_VALUES:
+        raise _refused("range", f"from {asked.start} to {asked.end} is no range that can be swept", f"ask for up to {MOST_VALUES - 1} values")
+    if order["kind"] is None:
+        raise _refused(game.formats[0].name, "decks by these rules can't be dealt by the thousand", "measure, or play by simpler deck rules")
+    ids = needed(game.rulebook, game.cards, cards)
+    made = [compile_program(game.rulebook, [card.with_value(asked.field, value) if ident == card.id else game.cards[ident] for ident in ids]) for value in values]
+    if asked.field not in looked_at(game.rulebook, made[0].cards) or all(each.numbers == made[0].numbers for each in made):
+        raise _refused(field.name, f"the engine never reads {field.name.lower()} of {game.title(card)}: nothing would change", "sweep another field")
+    running = Measuring({**order, "programs": [each.numbers for each in made], "games": asked.games, "holding": cards.index(card.id)})
+    try:
+        won = [line["won"] for line in _lines(running, asked.games)]
+    finally:
+        running.end()
+    return swept(values, won, values.index(now))
 
 
 def measure(game: GameSnapshot, asked: MeasureAsked) -> Iterator[Measurement]:

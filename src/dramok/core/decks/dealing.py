@@ -56,21 +56,29 @@ def deck_kind(cards: Sequence[Card], rulebook: Rulebook, format_: Format) -> Dec
     return None if not slots or least < size else DeckKind(tuple(slots), tuple(factions), size, mixed, of)
 
 
-def dealt(kind: DeckKind, seed: int, batch: int, decks: int) -> NDArray[Any]:
+def dealt(kind: DeckKind, seed: int, batch: int, decks: int, holding: int | None = None) -> NDArray[Any]:
     """`decks` x `size` cards by their places, from a seed and the number of a batch: the same on every machine.
 
-    Every set of copies that is legal is equally likely within its mix of factions, every mix equally likely.
+    Every set of copies that is legal is equally likely within its mix of factions, every mix equally likely. `holding`: the card that
+    every other deck, the first one among them, surely holds, and the others do not where they can do without.
     """
     import numpy as np
 
     chance = np.random.Generator(np.random.PCG64([seed, batch]))
     keys = chance.random((decks, len(kind.slots)), np.float32)
+    copies = [place for place, card in enumerate(kind.slots) if card == holding]
     if kind.of:
-        order = chance.random((decks, kind.of)).argsort(axis=1)[:, : kind.mixed]
+        mixes = chance.random((decks, kind.of))
+        if copies and kind.factions[copies[0]] >= 0:
+            mixes[::2, kind.factions[copies[0]]] = -1
+        order = mixes.argsort(axis=1)[:, : kind.mixed]
         allowed = np.zeros((decks, kind.of + 1), bool)
         np.put_along_axis(allowed, order, True, axis=1)
         allowed[:, kind.of] = True
         keys[~allowed[:, np.array(kind.factions)]] = 2
+    if copies:
+        keys[::2, copies[0]] = -1
+        keys[1::2, copies] += 1
     chosen = np.argpartition(keys, kind.size - 1, axis=1)[:, : kind.size]
     return np.sort(np.array(kind.slots)[chosen], axis=1)
 

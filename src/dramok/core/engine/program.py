@@ -53,6 +53,11 @@ def compile_program(rulebook: Rulebook, cards: Sequence[Card]) -> Program:
     return _Compiler(rulebook, cards).program()
 
 
+def looked_at(rulebook: Rulebook, cards: Sequence[Card]) -> frozenset[str]:
+    """The number and choice fields (ids) of which a match with these cards can depend."""
+    return frozenset(_Compiler(rulebook, cards)._spoken_of() | ({rulebook.roles.cost} if rulebook.roles.cost and rulebook.table.pays else set()))
+
+
 def needed(rulebook: Rulebook, cards: Mapping[str, Card], ids: Iterable[str]) -> tuple[str, ...]:
     """The ids of the cards that a match with these needs: they, what lies out at the start, and whatever any of them creates."""
     wanted = {ident for ident in ids if ident in cards}
