@@ -45,6 +45,7 @@ export function BalancePage() {
     <div className="balance-room">
       <section className="map-pane" aria-label={lenses ? "Lenses" : "Set map"}>
         <header className="map-head">
+          <h1 className="unseen">{lenses ? "Lenses" : "Set map"}</h1>
           <div className="balance-views" role="tablist" aria-label="Ways to look at the set">
             <button type="button" role="tab" aria-selected={!lenses} onClick={() => turn("")}>
               Set map
