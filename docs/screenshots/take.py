@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import sys
 import tempfile
 from pathlib import Path
 
@@ -207,7 +208,9 @@ def main() -> None:
         open_desk(Path(folder) / "demo.db").close()
         server = Server(Path(folder) / "demo.db")
         try:
-            for scheme, views in (("light", VIEWS), ("dark", (cards,))):
+            asked = sys.argv[1:]
+            some = tuple(view for view in VIEWS if not asked or view.__name__ in asked)
+            for scheme, views in (("light", some), ("dark", () if asked else (cards,))):
                 for view in views:
                     page = browser.new_page(
                         viewport={"width": 1280, "height": 800}, color_scheme=scheme, base_url=server.url

@@ -14,7 +14,7 @@ from playwright.sync_api import Page, expect
 GAME = "ribbon-season"
 
 # A busy machine may take its time; what is waited for is named, never a time.
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=30_000)
 
 
 @pytest.fixture
@@ -34,7 +34,7 @@ def chromium():
 def page(chromium, server: Server) -> Iterator[Page]:
     """A page at 1280x800 that may not raise an error."""
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
-    context.set_default_timeout(10_000)
+    context.set_default_timeout(30_000)
     made = context.new_page()
     errors: list[str] = []
     made.on("pageerror", lambda error: errors.append(str(error)))

@@ -245,14 +245,14 @@ def test_steps_begin_from_what_is_shown_however_late_the_answers(page: Page, ser
     page.route(re.compile("/fields/cost$"), late)
     keys(page, "Alt+ArrowUp", "Alt+ArrowUp", "Alt+ArrowUp")
     expect(cell(page, "RS-001", "cost")).to_have_text("4")
-    expect(page.locator(".saved")).to_have_text("All saved", timeout=15_000)
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=30_000)
     expect(cell(page, "RS-001", "cost")).to_have_text("4")
     assert value(server, "cost") == "4"
     # A range, too: the second step begins from what the first one shows.
     page.route(re.compile("/cards/cells$"), late)
     keys(page, "Shift+ArrowDown", "Alt+ArrowDown", "Alt+ArrowDown")
     expect(cell(page, "RS-001", "cost")).to_have_text("2")
-    expect(page.locator(".saved")).to_have_text("All saved", timeout=15_000)
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=30_000)
     assert (value(server, "cost"), value(server, "cost", f"c-{GAME}-rs-002")) == ("2", "0")
 
 
@@ -271,7 +271,7 @@ def test_counts_in_a_deck_step_from_what_is_shown(page: Page, server: Server):
     page.evaluate(f"{ACTIVE}.blur()")
     keys(page, "+", "+", "+")
     expect(card).to_contain_text("Hedge Pup, 3 in the deck")
-    expect(page.locator(".saved")).to_have_text("All saved", timeout=15_000)
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=30_000)
     expect(card).to_contain_text("Hedge Pup, 3 in the deck")
 
 
@@ -293,8 +293,8 @@ def test_after_a_lost_answer_the_page_shows_what_the_server_has(page: Page, serv
     )
     page.get_by_role("button", name="New card").click()
     page.get_by_role("menuitem", name="Plant").click()
-    expect(page.locator(".toolbar-low")).to_contain_text("97 of 97 cards", timeout=15_000)
-    expect(page.locator(".saved")).to_have_text("All saved", timeout=15_000)
+    expect(page.locator(".toolbar-low")).to_contain_text("97 of 97 cards", timeout=30_000)
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=30_000)
     assert len(lost) == times and len(set(lost)) == 1, "the same key each time"
     assert ask(server, "GET", "/cards")["total"] == 97
     page.reload()
@@ -447,7 +447,7 @@ def test_printed_anew_the_strip_speaks_no_more_of_stale_copies(page: Page, serve
     keys(page, "6", "Enter")
     expect(page.locator(STRIP)).to_contain_text("3 printed copies stale")
     print_it()
-    expect(page.locator(STRIP)).not_to_contain_text("stale", timeout=15_000)
+    expect(page.locator(STRIP)).not_to_contain_text("stale", timeout=30_000)
 
 
 def test_the_journal_says_what_it_was_and_became(page: Page, server: Server):

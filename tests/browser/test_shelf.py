@@ -42,7 +42,7 @@ def own(tmp_path: Path) -> Iterator[Server]:
 @pytest.fixture
 def shelf(chromium, own: Server) -> Iterator[Page]:
     context = chromium.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
-    context.set_default_timeout(10_000)
+    context.set_default_timeout(30_000)
     page = context.new_page()
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
