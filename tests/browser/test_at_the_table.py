@@ -15,8 +15,9 @@ from tests.browser.test_journey import grave_faults
 def a_match(page: Page, server: Server, **asked) -> dict:
     """A match begun over the API, as it stands; the page is at its table."""
     decks = page.request.get(f"{server.url}/api/games/{GAME}/decks").json()
-    deck = next(each["id"] for each in decks if each["name"] == "Fern over Moss")
-    made = page.request.post(f"{server.url}/api/games/{GAME}/playtests", data={"deck": deck, "seed": 7, **asked})
+    deck, rival = (next(each["id"] for each in decks if each["name"] == name) for name in ("Fern over Moss", "Hooks and Ribbons"))
+    other = {"rival_deck": rival} if asked.get("card") else {}
+    made = page.request.post(f"{server.url}/api/games/{GAME}/playtests", data={"deck": deck, "seed": 7, **other, **asked})
     assert made.ok, made.text()
     return made.json()
 

@@ -191,7 +191,8 @@ def prose(desk, code: str) -> str:
 
 def test_a_card_without_behaviour_says_so_and_is_resolved_by_hand(desk):
     ident = prose(desk, "RS-001")
-    table = begin(desk, GAME, deck(desk), card=ident)
+    # Across the table lies a deck without it: nobody else plays one.
+    table = begin(desk, GAME, deck(desk), against=Against(deck(desk, "Hooks and Ribbons")), card=ident)
     assert not table.hands_free and table.unwritten == () and not table.words[ident].written
     for _ in range(40):
         play = next((each for each in table.options if each.do == "play" and held(table, each.card) == ident), None)
