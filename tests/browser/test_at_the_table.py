@@ -56,7 +56,11 @@ def test_cards_and_numbers_are_moved_by_hand_with_keys_and_clicks(page: Page, se
     pane.get_by_role("button", name=f"Move {title}").click()
     expect(hand).to_have_count(held - 1)
     expect(log).to_contain_text(f"By hand: {title} from your hand to your glasshouse")
-    pane.get_by_role("button", name="mildew: more").click()
+    # By keys alone, again and again: the place in the pane is kept.
+    more = pane.get_by_role("button", name="mildew: more")
+    more.press("Enter")
+    expect(page.locator(".table-play .damage")).to_contain_text("1")
+    expect(more).to_be_focused()
     expect(page.locator(".table-play .damage")).to_contain_text("1")
     root = pane.get_by_role("textbox", name="Root")
     stood = int(root.input_value())

@@ -91,6 +91,17 @@ def test_cards_and_numbers_are_moved_by_hand_and_the_log_marks_each():
     assert again.events == match.events and view(again) == view(match)
 
 
+def test_each_line_of_the_log_says_what_sort_of_thing_happened():
+    match = match_of("Herald", "Sprout", "Lantern")
+    match.decide(Option("play", card_named(match, "Herald")))
+    hand(match, "damage", card=card_named(match, "Herald"), number=2)
+    found = {line.text.removeprefix("You: ").removeprefix("Seat 1: "): line.happening for line in told(match, 0)}
+    assert {text: sort for text, sort in found.items() if "Herald" in text or "ribbon" in text} == {
+        "drew Herald.": "drawn", "played Herald.": "played", "Herald comes into play.": "", "Herald, on entering:": "", "gained 1 ribbon.": "totals",
+        "By hand: 2 mildew on Herald, 0 before.": "harm", "Herald is destroyed.": "harm",
+    }  # fmt: skip
+
+
 def test_nothing_is_set_off_by_hand_but_what_follows_from_the_state():
     """No "on entering", no "on leaving"; but who bears too much is destroyed, and a total that loses does."""
     match = match_of("Herald", "Mourner", "Sprout")

@@ -14,6 +14,7 @@ from dramok.core.cards import Card  # noqa: E402
 from dramok.core.decks import Deck, Format, legality  # noqa: E402
 from dramok.core.decks.dealing import dealt, deck_kind, mix_numbers, mixes_of  # noqa: E402
 from dramok.core.decks.formats import Cap, Share  # noqa: E402
+from dramok.core.decks.randomly import random_deck  # noqa: E402
 from tests.conftest import SEED  # noqa: E402
 from tests.core.invented import RULEBOOK, card  # noqa: E402
 
@@ -116,6 +117,11 @@ def test_rules_of_an_unusual_kind_are_left_to_the_maker_of_single_decks():
     for how in ({"types": {"plant": Share(least=5)}}, {"caps": (Cap(field="cost", most=9),)}, {"least_cards": 200, "most_cards": 200}):
         assert deck_kind(cards, RULEBOOK, usual.model_copy(update=how)) is None
     assert deck_kind([], RULEBOOK, usual) is None
+    # Rules that leave the size open get decks of the likely size, as single ones do.
+    opened = usual.model_copy(update={"least_cards": 1, "most_cards": 500})
+    kind = deck_kind(cards, RULEBOOK, opened)
+    one = random_deck(Deck("", "", {}), cards, RULEBOOK, opened, SEED)
+    assert kind is not None and one is not None and kind.size == one.size == 40
 
 
 def test_every_other_deck_holds_the_card_that_is_swept_and_the_rest_do_not():

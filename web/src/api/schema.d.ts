@@ -5700,6 +5700,11 @@ export interface components {
             card: string | null;
             /** Decision */
             decision: number;
+            /**
+             * Happening
+             * @enum {string}
+             */
+            happening: "" | "drawn" | "played" | "harm" | "moved" | "clash" | "totals" | "end";
             /** Inner */
             inner: boolean;
             /** Kind */

@@ -46,11 +46,11 @@ export function BalancePage() {
       <section className="map-pane" aria-label={lenses ? "Lenses" : "Set map"}>
         <header className="map-head">
           <h1 className="unseen">{lenses ? "Lenses" : "Set map"}</h1>
-          <div className="balance-views" role="tablist" aria-label="Ways to look at the set">
-            <button type="button" role="tab" aria-selected={!lenses} onClick={() => turn("")}>
+          <div className="balance-views" role="group" aria-label="Ways to look at the set">
+            <button type="button" aria-pressed={!lenses} onClick={() => turn("")}>
               Set map
             </button>
-            <button type="button" role="tab" aria-selected={lenses} onClick={() => turn("lenses")}>
+            <button type="button" aria-pressed={lenses} onClick={() => turn("lenses")}>
               Lenses
             </button>
           </div>

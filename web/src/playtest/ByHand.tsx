@@ -1,6 +1,6 @@
 // What no written behaviour does is done by hand: the chosen card moved or changed, a pile dealt from, a total set. The log marks it.
 import { Hand } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Game, Schemas } from "../state/client";
 import type { Playtest } from "./PlaytestPage";
 
@@ -34,8 +34,13 @@ export function ByHand({ table, game, chosen, by, close }: Props) {
   );
   const stats = (game.roles.stats ?? []).filter((stat) => chosen?.stats[stat] !== undefined);
   const free = table.hands_free;
+  const pane = useRef<HTMLElement>(null);
+  // In a small window it lies under the table: who opens it sees it.
+  useEffect(() => {
+    pane.current?.scrollIntoView({ block: "nearest" });
+  }, []);
   return (
-    <section className="by-hand" aria-label="By hand">
+    <section ref={pane} className="by-hand" aria-label="By hand">
       <header>
         <h2>
           <Hand size={15} aria-hidden="true" /> By hand
@@ -190,8 +195,9 @@ function Stepper({ name, value, least, disabled, set }: StepperProps) {
       <button
         type="button"
         aria-label={`${name}: less`}
-        disabled={disabled || value <= least}
-        onClick={() => set(value - 1)}
+        disabled={disabled}
+        aria-disabled={value <= least}
+        onClick={() => value > least && set(value - 1)}
       >
         −
       </button>

@@ -4,7 +4,6 @@ import { Face } from "../ui/Face";
 import { useLively } from "./lively";
 import type { Playtest } from "./PlaytestPage";
 
-const PLAYED = 3;
 /** So many are shown at once: the latest. */
 const MOST = 3;
 
@@ -21,7 +20,7 @@ export function JustPlayed({ table }: { table: Playtest }) {
     const found = table.log
       .map((line, place) => ({ ...line, line: place }))
       .slice(before.lines)
-      .filter((line) => line.kind === PLAYED && line.card);
+      .filter((line) => line.happening === "played" && line.card);
     setShown(found.slice(-MOST).map((line) => ({ card: line.card ?? "", seat: line.seat, line: line.line })));
   }, [table]);
   useEffect(() => {

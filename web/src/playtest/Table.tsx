@@ -74,7 +74,7 @@ export function Table(props: Props) {
   // A table one comes to, by a new game or a reload, has its first card under the keys; focus that fell goes to the next sensible card.
   const settle = useCallback((force: boolean) => {
     const at = document.activeElement as HTMLElement | null;
-    if (at && at !== document.body && at.closest("input, textarea, select, [role=dialog], .log")) return;
+    if (at && at !== document.body && at.closest("input, textarea, select, [role=dialog], .table-side")) return;
     if (!force && at && at !== document.body && at.isConnected && room.current?.contains(at)) return;
     const next =
       room.current?.querySelector<HTMLElement>(".pegged button.table-face") ??
@@ -277,6 +277,7 @@ export function Table(props: Props) {
             </section>
           )}
           <div className="side-mine">
+            {!past && <JustPlayed table={now} />}
             {mine && <Rack seat={mine} table={table} game={game} mine decide={decide} />}
             <div className="side-cards">
               <ul className="in-play-cards" aria-label={game.zones.play ?? "in play"}>
@@ -295,7 +296,6 @@ export function Table(props: Props) {
             </div>
           </div>
           <Threads table={table} pointed={read?.instance ?? -1} room={room} />
-          {!past && <JustPlayed table={now} />}
           {now.outdated.length > 0 && (
             <p className="outdated">
               {now.outdated.length === 1 ? "1 card has" : `${now.outdated.length} cards have`} been edited since this

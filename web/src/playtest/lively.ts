@@ -3,15 +3,15 @@ import { create } from "zustand";
 import { FLAT, type HandLook } from "./handLook";
 import type { Playtest } from "./PlaytestPage";
 
-/** What can happen, by the lasting codes of events: what it is called, and its tones (Hz), each a moment after the other. */
+/** What can happen, as the log tells it: what it is called, and its tones (Hz), each a moment after the other. */
 export const HAPPENINGS = [
-  { id: "drawn", name: "Cards drawn", kinds: [1, 17], tones: [520] },
-  { id: "played", name: "Cards played", kinds: [3, 43, 63], tones: [330, 440] },
-  { id: "harm", name: "Damage, and cards that go", kinds: [8, 9, 66], tones: [196, 147] },
-  { id: "gone", name: "Cards moved or given up", kinds: [6, 7, 26, 27, 28, 67], tones: [262] },
-  { id: "clash", name: "Clashes", kinds: [42, 44, 45], tones: [294, 220, 294] },
-  { id: "totals", name: "Totals that change", kinds: [11, 12, 68], tones: [660] },
-  { id: "end", name: "The end", kinds: [46, 47, 48], tones: [392, 494, 587] },
+  { id: "drawn", name: "Cards drawn", tones: [520] },
+  { id: "played", name: "Cards played", tones: [330, 440] },
+  { id: "harm", name: "Damage, and cards that go", tones: [196, 147] },
+  { id: "moved", name: "Cards moved or given up", tones: [262] },
+  { id: "clash", name: "Clashes", tones: [294, 220, 294] },
+  { id: "totals", name: "Totals that change", tones: [660] },
+  { id: "end", name: "The end", tones: [392, 494, 587] },
 ] as const;
 export type Happening = (typeof HAPPENINGS)[number]["id"];
 
@@ -47,8 +47,8 @@ export function setLively(change: Partial<Settings>): void {
 
 /** What of the happenings is new between two states of a match. */
 export function happened(before: Playtest, now: Playtest): Set<Happening> {
-  const kinds = new Set(now.log.slice(before.log.length).map((line) => line.kind));
-  return new Set(HAPPENINGS.filter((each) => each.kinds.some((kind) => kinds.has(kind))).map((each) => each.id));
+  const found = new Set(now.log.slice(before.log.length).map((line) => line.happening));
+  return new Set(HAPPENINGS.map((each) => each.id).filter((id) => found.has(id)));
 }
 
 let audio: AudioContext | null = null;

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from dramok.core.cards import Card
 from dramok.core.decks.formats import Format
+from dramok.core.decks.randomly import likely_size
 from dramok.core.rulebook import Rulebook
 
 if TYPE_CHECKING:
@@ -34,8 +35,8 @@ def deck_kind(cards: Sequence[Card], rulebook: Rulebook, format_: Format) -> Dec
     """None where the rules ask for more than a size, copies and few factions: such decks are made one by one (see `randomly`)."""
     if any(each.least for each in format_.sections) or format_.caps or format_.types or format_.factions:
         return None
-    size = format_.least_cards or 40
-    if size > format_.most_cards:
+    size = likely_size(format_)
+    if size < 1:
         return None
     role = rulebook.roles.faction
     free = {"", *format_.free_factions}

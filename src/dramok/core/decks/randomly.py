@@ -21,6 +21,12 @@ LIKELY = 40
 """Cards of a deck whose rules leave the size open."""
 
 
+def likely_size(format_: Format) -> int:
+    """How many cards the main section of a deck made by chance gets."""
+    low, high = format_.least_cards, format_.most_cards
+    return low if high - low < LIKELY else max(low, min(high, LIKELY))
+
+
 def random_deck(
     begun: Deck,
     cards: Sequence[Card],
@@ -70,8 +76,7 @@ class _Filling:
                 for card, count in counts.items():
                     self.used[card] = self.used.get(card, 0) + count
         low, high = format_.least_cards, format_.most_cards
-        likely = low if high - low < LIKELY else max(low, min(high, LIKELY))
-        self.wanted = max(low, min(high, size)) if size is not None else likely
+        self.wanted = max(low, min(high, size)) if size is not None else likely_size(format_)
 
     def filled(self) -> Deck:
         self._sections()

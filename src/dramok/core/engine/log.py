@@ -24,7 +24,7 @@ IN_PLAY = "in play"
 @dataclass(frozen=True)
 class LogLine:
     """`decision` counts from 0 (the set-up); `card` is the id of the card spoken of, or None; `inner` is part of an effect; `kind` is
-    the event's lasting code, `seat` whose it is."""
+    the event's lasting code, `seat` whose it is; `happening` what sort of thing it is (see `HAPPENINGS`), or nothing."""
 
     decision: int
     text: str
@@ -32,6 +32,7 @@ class LogLine:
     inner: bool
     kind: int = -1
     seat: int = 0
+    happening: str = ""
 
 
 def told(match: Match, seat: int | None = None) -> list[LogLine]:
@@ -47,7 +48,7 @@ def told(match: Match, seat: int | None = None) -> list[LogLine]:
             continue
         named = event[2] >= 0 and not teller.hides(event)
         card = match.program.cards[match.state.cdef[event[2]]].id if named else None
-        lines.append(LogLine(decision, text, card, event[0] not in _OUTER, event[0], event[1]))
+        lines.append(LogLine(decision, text, card, event[0] not in _OUTER, event[0], event[1], _HAPPENS.get(event[0], "")))
     return lines
 
 
@@ -56,6 +57,14 @@ _OUTER = (
     k.E_CLASHES, k.E_ANSWERS, k.E_UNANSWERED, k.E_THROUGH, k.E_OUT, k.E_USED, k.E_REDREW, k.E_KEPT, k.E_MATCH, k.E_TURNED_OVER, k.E_PASSED,
     k.E_HAND_MOVED, k.E_HAND_TOTAL, k.E_HAND_DAMAGE, k.E_HAND_TILTED, k.E_HAND_RAISED, k.E_HAND_LOOKED, k.E_HAND_SHUFFLED,
 )  # fmt: skip
+HAPPENINGS = {
+    "drawn": (k.E_DREW, k.E_RESHUFFLED, k.E_REDREW), "played": (k.E_PLAYED,),
+    "harm": (k.E_DEALT, k.E_DESTROYED, k.E_REDUCED, k.E_HAND_DAMAGE),
+    "moved": (k.E_LEFT, k.E_DISCARDED, k.E_MOVED, k.E_REMOVED, k.E_RETURNED, k.E_RECALLED, k.E_HAND_MOVED),
+    "clash": (k.E_CLASHES, k.E_ANSWERS, k.E_UNANSWERED, k.E_THROUGH), "totals": (k.E_GAINED, k.E_LOST, k.E_HAND_TOTAL), "end": (k.E_OUT, k.E_WON, k.E_DRAW),
+}  # fmt: skip
+"""What is seen to move, or heard, by the sort of thing that it is."""
+_HAPPENS = {kind: happening for happening, kinds in HAPPENINGS.items() for kind in kinds}
 _SECRET = (k.E_DREW, k.E_LOOKED, k.E_FOUND)
 
 

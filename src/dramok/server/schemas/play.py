@@ -73,6 +73,7 @@ class LogOut(Out):
     inner: bool
     kind: int
     seat: int
+    happening: Literal["", "drawn", "played", "harm", "moved", "clash", "totals", "end"]
 
 
 class CardWordsOut(Out):

@@ -8,7 +8,7 @@ from __future__ import annotations
 from dramok.core.engine import codes as k
 from dramok.core.engine.kernel.amounts import resource_slot
 from dramok.core.engine.kernel.changes import add_mod
-from dramok.core.engine.kernel.moves import depart, has_room, settle_in
+from dramok.core.engine.kernel.moves import change_sides, count_decision, depart, has_room, settle_in
 from dramok.core.engine.kernel.zones import emit, move, shuffle, slot_of
 from dramok.core.engine.shape import Numbers, State
 from dramok.core.engine.shim import kernel
@@ -52,15 +52,7 @@ def lay_by_hand(p: Numbers, s: State, card: int, place: int, bottom: int) -> int
         return 0
     emit(p, s, k.E_HAND_MOVED, s.whose, card, place * 2 + bottom, before)
     if zone == k.IN_PLAY and s.zone[card] == k.IN_PLAY:
-        # It goes over to the other side: the same card, new there.
-        move(p, s, card, zone, seat, 0)
-        s.ctrl[card] = seat
-        s.arrivals += 1
-        s.arrival[card] = s.arrivals
-        s.came[card] = s.turn
-        s.mark[card] = 0
-        s.answers[card] = 0
-        s.dirty = 1
+        change_sides(p, s, card, seat)
     elif zone == k.IN_PLAY:
         move(p, s, card, zone, seat, 0)
         settle_in(p, s, card, seat)
@@ -136,8 +128,6 @@ def by_hand(p: Numbers, s: State, kind: int, a: int, other: int) -> int:
         s.changed = 1
         s.dirty = 1
         s.steps = 0
-        s.decisions += 1
-        if s.decisions - s.since > k.MOST_DECISIONS or s.decisions > k.MOST_IN_MATCH:
-            s.full = 2
+        count_decision(p, s)
         s.wait = k.W_NOTHING
     return done

@@ -17,7 +17,7 @@ from dramok.core.engine.kernel.flow import (
     do_next,
     moment,
 )
-from dramok.core.engine.kernel.moves import discard, draw, leave_together, lose
+from dramok.core.engine.kernel.moves import count_decision, discard, draw, leave_together, lose
 from dramok.core.engine.kernel.setting import do_opening, do_redraw, do_shuffle_all, redraw
 from dramok.core.engine.kernel.triggers import about_moment, pop, push_pending, remember
 from dramok.core.engine.kernel.turn import (
@@ -272,9 +272,7 @@ def decide(p: Numbers, s: State, row: int) -> int:
     asked = s.wait
     f = (s.top - 1) * k.FRAME
     s.wait = k.W_NOTHING
-    s.decisions += 1
-    if s.decisions - s.since > k.MOST_DECISIONS or s.decisions > k.MOST_IN_MATCH:
-        s.full = 2
+    count_decision(p, s)
     if asked == k.W_ACTION:
         decide_action(p, s, kind, a, b)
     elif asked == k.W_PICK or asked == k.W_DECLARE or asked == k.W_HOST:

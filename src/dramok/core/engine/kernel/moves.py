@@ -11,6 +11,15 @@ from dramok.core.engine.shim import kernel
 
 
 @kernel
+def count_decision(p: Numbers, s: State) -> int:
+    """One more decision. Too many in a turn, or in all, end the match."""
+    s.decisions += 1
+    if s.decisions - s.since > k.MOST_DECISIONS or s.decisions > k.MOST_IN_MATCH:
+        s.full = 2
+    return s.decisions
+
+
+@kernel
 def has_room(p: Numbers, s: State, zone: int, seat: int) -> int:
     limit = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_LIMIT]
     return 1 if limit < 0 or held(p, s, zone, seat) < limit else 0
@@ -57,12 +66,8 @@ def enter(p: Numbers, s: State, card: int, seat: int) -> int:
 
 
 @kernel
-def cross(p: Numbers, s: State, card: int, seat: int) -> int:
-    """A card in play goes over to another seat: it is the same card, of another controller, and new on that side."""
-    if s.ctrl[card] == seat:
-        return 0
-    if not has_room(p, s, k.IN_PLAY, seat):
-        return emit(p, s, k.E_FULL, seat, card, k.IN_PLAY, 0)
+def change_sides(p: Numbers, s: State, card: int, seat: int) -> int:
+    """A card in play is of another controller from now on: the same card, new on that side, and in no clash."""
     move(p, s, card, k.IN_PLAY, seat, 0)
     s.ctrl[card] = seat
     s.arrivals += 1
@@ -72,6 +77,17 @@ def cross(p: Numbers, s: State, card: int, seat: int) -> int:
     s.answers[card] = 0
     s.dirty = 1
     s.changed = 1
+    return 1
+
+
+@kernel
+def cross(p: Numbers, s: State, card: int, seat: int) -> int:
+    """A card in play goes over to another seat: it is the same card, of another controller, and new on that side."""
+    if s.ctrl[card] == seat:
+        return 0
+    if not has_room(p, s, k.IN_PLAY, seat):
+        return emit(p, s, k.E_FULL, seat, card, k.IN_PLAY, 0)
+    change_sides(p, s, card, seat)
     emit(p, s, k.E_MOVED, seat, card, k.IN_PLAY, k.IN_PLAY)
     return 1
 
