@@ -125,7 +125,7 @@ class Budget(Frozen):
 class PriceList(Frozen):
     """`stats`: worth of one point of each number field. `cues` multiply. `expected_count` stands for a count in play.
 
-    A verdict within `tolerance` of zero is fair.
+    A verdict within `tolerance` of zero is fair. `wanted`: how many cards of cost 0, 1, 2 … a set should have, in proportion.
     """
 
     stats: dict[str, Worth] = {}
@@ -135,6 +135,7 @@ class PriceList(Frozen):
     expected_count: Worth = Decimal(2)
     budgets: dict[str, Budget] = {}
     tolerance: Worth = Decimal("0.75")
+    wanted: tuple[Annotated[int, Field(ge=0, le=10_000)], ...] = Field(default=(), max_length=41)
 
     @field_validator("rows")
     @classmethod
