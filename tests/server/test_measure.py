@@ -24,7 +24,7 @@ def client(desk) -> Iterator[TestClient]:
 def until(client: TestClient, *states: str) -> dict:
     """What is known once it stands so."""
     while (found := client.get(PATH).json())["state"] not in states:
-        held = client.app.state.measurements._held["ribbon-season"]
+        held = next(reversed(client.app.state.balance.measurements._held["ribbon-season"].values()))
         held.thread.join(0.05)
     return found
 
@@ -54,15 +54,15 @@ def test_two_that_begin_at_once_leave_one_running(client):
         each.join()
     assert [each.status_code for each in answers] == [202, 202]
     assert until(client, "running")["seed"] in (1, 2)
-    held = client.app.state.measurements._held
-    assert len(held) == 1
-    process = next(iter(held.values())).running._process
+    held = client.app.state.balance.measurements._held
+    assert len(held["ribbon-season"]) == 1
+    process = next(iter(held["ribbon-season"].values())).player._process
     client.__exit__()
-    assert process.poll() is not None and not client.app.state.measurements._held
+    assert process.poll() is not None and not client.app.state.balance.measurements._held
     client.__enter__()
 
 
-@pytest.mark.parametrize(("path", "body", "status"), [("", {"games": 0}, 422), ("", {"player": "oracle"}, 422), ("/more", {"games": 500}, 400), ("", {"seed": -1}, 422)])
+@pytest.mark.parametrize(("path", "body", "status"), [("", {"games": 0}, 422), ("", {"player": "oracle"}, 422), ("/more", {"games": 500}, 400), ("", {"seed": -1}, 422), ("/sweep", {"card": "c-ribbon-season-rs-006", "field": "height", "start": 4, "end": 1}, 400), ("/sweep", {"card": "none", "field": "height", "start": 0, "end": 1}, 400), ("/what-if", {"card": "c-ribbon-season-rs-006", "values": {"height": "tall"}}, 400), ("/what-if", {"card": "none", "values": {}}, 404), ("/duels", {"decks": ["none"]}, 400), ("/duels", {"games": 0}, 422)])
 def test_what_is_wrong_is_refused(client, path, body, status):
     answer = client.post(f"{PATH}{path}", json=body)
     assert answer.status_code == status and answer.json()["mend"]

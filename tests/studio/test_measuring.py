@@ -12,7 +12,9 @@ from dramok.cli import app
 from dramok.core.rulebook import PlayRules
 from dramok.outside.kernelprocess import can_compile
 from dramok.studio import Refused
-from dramok.studio.measuring import MeasureAsked, Measurements, SweepAsked, measure, sweep
+from dramok.studio.balance.measuring import Measurements, measure
+from dramok.studio.balance.orders import Playing
+from dramok.studio.balance.sweeping import SweepAsked, sweep
 from tests.conftest import SEED
 
 pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
@@ -31,15 +33,15 @@ def planted(game, *codes: str):
 def test_planted_cards_are_named_and_the_same_seed_gives_the_same(desk):
     game = desk.game(GAME)
     codes = ("RS-001", "RS-002", "RS-003")
-    *_, plain = measure(game, MeasureAsked(3_000, SEED))
+    *_, plain = measure(game, Playing(3_000, SEED))
     assert plain.state == "done" and plain.games == 3_000 and not plain.provisional and len(plain.cards) == 96
-    *earlier, found = measure(planted(game, *codes), MeasureAsked(6_000, SEED))
+    *earlier, found = measure(planted(game, *codes), Playing(6_000, SEED))
     assert [each.games for each in earlier] == [400, 800, 1_600, 3_200] and all(each.provisional for each in earlier)
     lifts = {game.cards[each.card].code: each for each in found.cards}
     before = {game.cards[each.card].code: each for each in plain.cards}
     for code in codes:
         assert lifts[code].named and lifts[code].lift > before[code].lift, (code, SEED)
-    *_, again = measure(game, MeasureAsked(3_000, SEED, threads=1))
+    *_, again = measure(game, Playing(3_000, SEED, threads=1))
     assert again.digest == plain.digest and again.cards == plain.cards
 
 
@@ -47,8 +49,8 @@ def test_a_measurement_is_looked_at_stopped_gone_on_with_and_outdated(desk):
     game, kept = desk.game(GAME), Measurements()
     assert kept.look(game).state == "none"
     try:
-        kept.start(game, MeasureAsked(400_000, 3))
-        held = kept._held[GAME]
+        kept.start(game, Playing(400_000, 3))
+        held = kept._held[GAME]["plain"]
         while not held.now.games and held.thread.is_alive():
             held.thread.join(0.05)
         stopped = kept.stop(game)
@@ -62,7 +64,11 @@ def test_a_measurement_is_looked_at_stopped_gone_on_with_and_outdated(desk):
         edited = kept.look(planted(game, "RS-001"))
         assert [game.cards[each].code for each in edited.edited] == ["RS-001"] and not edited.rules_edited
         quieter = replace(game, rulebook=game.rulebook.model_copy(update={"name": "Other"}))
-        assert kept.look(quieter).rules_edited
+        assert not kept.look(quieter).rules_edited, "a name plays no part"
+        slower = replace(game, rulebook=game.rulebook.model_copy(update={"table": game.rulebook.table.model_copy(update={"turn_draw": 3})}))
+        assert kept.look(slower).rules_edited
+        worded = kept.look(replace(game, seq=game.seq + 1, cards={**game.cards, held.cards[0]: game.cards[held.cards[0]].with_value("flavour", "Other words.")}))
+        assert worded.edited == () and not worded.rules_edited
     finally:
         kept.close()
     assert kept.look(game).state == "none"
@@ -70,7 +76,7 @@ def test_a_measurement_is_looked_at_stopped_gone_on_with_and_outdated(desk):
 
 @pytest.mark.parametrize(
     ("asked", "says"),
-    [(MeasureAsked(0), "0 games"), (MeasureAsked(10**9), "1,000,000,000 games"), (MeasureAsked(100, player="oracle"), "no automatic player oracle")],
+    [(Playing(0), "0 games"), (Playing(10**9), "1,000,000,000 games"), (Playing(100, player="oracle"), "no automatic player oracle")],
 )
 def test_what_cannot_be_asked_for_is_refused(desk, asked, says):
     with pytest.raises(Refused) as refused:
@@ -87,7 +93,7 @@ def test_games_alone_of_one_card_and_without_a_deck_are_refused(desk):
         (replace(game, rulebook=alone), "compares two sides"), (replace(game, cards={one.id: one}), "fewer than two cards"), (replace(game, formats=(banned,)), "no legal deck"),
     ):  # fmt: skip
         with pytest.raises(Refused) as refused:
-            next(measure(broken, MeasureAsked(100)))
+            next(measure(broken, Playing(100)))
         assert says in refused.value.problem.what, says
 
 
@@ -107,26 +113,28 @@ def test_measure_on_the_command_line(db):
 def test_a_number_is_swept_on_the_same_shuffles(desk):
     game = desk.game(GAME)
     card = next(each for each in game.cards.values() if each.code == "RS-006")
-    asked = SweepAsked(card.id, "height", 0, 9, 600, SEED)
-    points = sweep(game, asked)
+    asked = SweepAsked(card.id, "height", 0, 9, Playing(600, SEED))
+    found = sweep(game, asked)
+    points = found.points
     assert [each.value for each in points] == list(range(10))
     stands = points[card.number("height")]
     assert (stands.more, stands.more_low, stands.more_high) == (0, 0, 0)
     assert points[9].more > 0 > points[0].more and points[9].rate > points[0].rate, SEED
     # Most of the chance cancels out: what is told of the difference is surer than two rates by themselves.
     assert points[9].more_high - points[9].more_low < points[9].high - points[9].low
-    assert sweep(game, replace(asked, threads=1)) == points
+    assert found.now == card.number("height") and found.fair is not None and found.fair.value < 9
+    assert sweep(game, replace(asked, playing=Playing(600, SEED, threads=1))) == found
 
 
 @pytest.mark.parametrize(
     ("how", "says"),
-    [({"field": "name"}, "has no number"), ({"field": "luck"}, "has no number"), ({"start": 9, "end": 1}, "no range"), ({"end": 500}, "no range"), ({"field": "copies"}, "never reads"), ({"games": 0}, "0 games")],
+    [({"field": "name"}, "has no number"), ({"field": "luck"}, "has no number"), ({"start": 9, "end": 1}, "no range"), ({"end": 500}, "no range"), ({"field": "copies"}, "never reads"), ({"playing": Playing(0)}, "0 games"), ({"card": "nobody"}, "in no deck"), ({"end": 10**9}, "no range")],
 )
 def test_what_cannot_be_swept_is_refused(desk, how, says):
     game = desk.game(GAME)
     card = next(each for each in game.cards.values() if each.code == "RS-006")
     with pytest.raises(Refused) as refused:
-        sweep(game, replace(SweepAsked(card.id, "height", 0, 3, 100), **how))
+        sweep(game, replace(SweepAsked(card.id, "height", 0, 3, Playing(100)), **how))
     assert says in refused.value.problem.what and refused.value.problem.mend
 
 

@@ -9,9 +9,11 @@ from typing import Annotated, Any
 import typer
 
 from dramok.cli.frame import DEFAULT_DB, DbOption, GameOption, JsonOption, app, echo, open_games
-from dramok.core.problem import plural
+from dramok.core.problem import fold, plural
 
 SHOWN = 12
+ClusterOption = Annotated[str, typer.Option(help="Play on the workers of a scheduler, such as tcp://127.0.0.1:8786 (see dramok workers).")]
+PlayerOption = Annotated[str, typer.Option(help="Who plays both sides: random, plain or ahead.")]
 
 
 @app.command()
@@ -19,21 +21,23 @@ def measure(
     game: GameOption,
     games: Annotated[int, typer.Option(help="How many games.", min=1)] = 20_000,
     seconds: Annotated[float, typer.Option(help="Stop after so many seconds, whatever is known by then; 0: not.", min=0)] = 0,
-    player: Annotated[str, typer.Option(help="Who plays both sides: random, plain or ahead.")] = "plain",
+    player: PlayerOption = "plain",
     seed: Annotated[int, typer.Option(help="The seed of all decks and games.", min=0)] = 1,
     threads: Annotated[int, typer.Option(help="Threads; 0: one a core.", min=0, max=64)] = 0,
+    cluster: ClusterOption = "",
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
     """Measures what each card does to the win rate, by games with random legal decks: points a copy, with 95 % intervals."""
-    from dramok.studio.measuring import MeasureAsked, Measurement
-    from dramok.studio.measuring import measure as run
+    from dramok.studio.balance.measuring import Measurement
+    from dramok.studio.balance.measuring import measure as run
+    from dramok.studio.balance.orders import Playing
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
         found = Measurement("none")
         begun = time.monotonic()
-        for found in run(now, MeasureAsked(games, seed, player, threads)):
+        for found in run(now, Playing(games, seed, player, threads, cluster)):
             if not as_json:
                 typer.echo(f"({found.games:,} of {games:,} games)", err=True)
             if seconds and time.monotonic() - begun >= seconds:
@@ -74,28 +78,151 @@ def sweep(
     start: Annotated[int, typer.Option("--from", help="The first value.")],
     end: Annotated[int, typer.Option("--to", help="The last one.")],
     games: Annotated[int, typer.Option(help="Games for each value.", min=1)] = 2_000,
-    player: Annotated[str, typer.Option(help="Who plays both sides: random, plain or ahead.")] = "plain",
+    player: PlayerOption = "plain",
     seed: Annotated[int, typer.Option(help="The seed of all decks and games.", min=0)] = 1,
+    cluster: ClusterOption = "",
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """One number of a card over a range: how often the side with the card wins, value by value on the same shuffles."""
-    from dramok.core.problem import fold
-    from dramok.studio.editing import card_in
-    from dramok.studio.measuring import SweepAsked
-    from dramok.studio.measuring import sweep as run
+    """One number of a card over a range: how often the side with the card wins, value by value on the same shuffles, and the fair value."""
+    from dramok.studio.balance.orders import Playing
+    from dramok.studio.balance.sweeping import SweepAsked
+    from dramok.studio.balance.sweeping import sweep as run
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
-        known = next((each.id for each in now.cards.values() if card in (each.id, each.code) or fold(now.title(each)) == fold(card)), card)
-        found = card_in(now, known)
+        found = _card_called(now, card)
         names = {fold(each.name): each.id for each in now.rulebook.cards.fields}
-        points = run(now, SweepAsked(found.id, names.get(fold(field), field), start, end, games, seed, player))
-        title, stands = now.title(found), found.number(names.get(fold(field), field))
+        ident = names.get(fold(field), field)
+        told = run(now, SweepAsked(found.id, ident, start, end, Playing(games, seed, player, 0, cluster)))
+        title = now.title(found)
     if as_json:
-        echo({"card": found.code, "field": names.get(fold(field), field), "games": games, "seed": seed, "player": player, "now": stands, "values": [asdict(each) for each in points]})
+        echo({
+            "card": found.code, "field": ident, "games": games, "seed": seed, "player": player, "now": told.now, "values": [asdict(each) for each in told.points],
+            "fair": asdict(told.fair) if told.fair else None,
+        })  # fmt: skip
         return
     typer.echo(f"{title}, {field}: {games:,} games a value under {player}, seed {seed}")
-    for each in points:
-        mark = "  as it is" if each.value == stands else f"  {each.more:+.1f} ({each.more_low:+.1f} to {each.more_high:+.1f})"
+    for each in told.points:
+        mark = "  as it is" if each.value == told.now else f"  {each.more:+.1f} ({each.more_low:+.1f} to {each.more_high:+.1f})"
         typer.echo(f"  {each.value:>4}: {each.rate:.1f} % ({each.low:.1f} to {each.high:.1f}){mark}")
+    if told.fair is None:
+        typer.echo("  no value in reach makes it win half of its games")
+    else:
+        low, high = (("below the range" if each is None else f"{each:.1f}") for each in (told.fair.low, told.fair.high))
+        typer.echo(f"  as strong as an average card at {told.fair.value:.1f} ({low} to {high.replace('below', 'beyond')})")
+
+
+def _card_called(game: Any, card: str) -> Any:
+    """A card by its id, code or name. Raises Missing."""
+    from dramok.studio.editing import card_in
+
+    known = next((each.id for each in game.cards.values() if card in (each.id, each.code) or fold(game.title(each)) == fold(card)), card)
+    return card_in(game, known)
+
+
+@app.command()
+def duels(
+    game: GameOption,
+    decks: Annotated[list[str] | None, typer.Option("--deck", help="A deck, by id or name; several: again. None: all that can be played.")] = None,
+    games: Annotated[int, typer.Option(help="Games in all, round the pairs.", min=1)] = 4_000,
+    player: PlayerOption = "plain",
+    seed: Annotated[int, typer.Option(help="The seed of all games.", min=0)] = 1,
+    cluster: ClusterOption = "",
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """Decks against each other: who wins how often, what going first is worth, how long games take, which cards lie idle."""
+    from dramok.studio.balance.duelling import DuelsAsked
+    from dramok.studio.balance.duelling import duels as run
+    from dramok.studio.balance.orders import Playing
+
+    with open_games(db, as_json) as desk:
+        now = desk.game(game)
+        names = {fold(deck.name): deck.id for deck in now.decks.values()}
+        asked = tuple(names.get(fold(deck), deck) for deck in decks or ())
+        told = run(now, DuelsAsked(asked, Playing(games, seed, player, 0, cluster)))
+        called = [now.decks[ident].name for ident in told.decks]
+        titles = {card.id: now.title(card) for card in now.cards.values()}
+        turn = now.rulebook.table.turn
+    if as_json:
+        echo({
+            "games": told.games, "seed": seed, "player": player, "digest": told.digest, "seconds": told.seconds, "first": asdict(told.first), "draws": told.draws,
+            "turns": {str(key): value for key, value in told.quantiles.items()}, "lengths": told.lengths,
+            "decks": [{"id": ident, "name": name, "overall": asdict(whole), "emptied": asdict(empty), "against": [each and asdict(each) for each in row]} for ident, name, whole, empty, row in zip(told.decks, called, told.overall, told.emptied, told.matrix, strict=True)],
+            "cards": [asdict(each) for each in told.cards], "never_played": told.never_played, "runaways": [{"card": card, "games": count} for card, count in told.runaways],
+        })  # fmt: skip
+        return
+    typer.echo(f"{told.games:,} games in {told.seconds:.1f} s under {player}, seed {seed}")
+    for one, name in enumerate(called):
+        whole = told.overall[one]
+        typer.echo(f"  {name}: {whole.rate:.1f} % ({whole.low:.1f} to {whole.high:.1f})")
+        for other, cell in enumerate(told.matrix[one]):
+            if cell is not None:
+                typer.echo(f"    against {called[other]}: {cell.rate:.1f} % ({cell.low:.1f} to {cell.high:.1f})")
+    typer.echo(f"  going first wins {told.first.rate:.1f} % ({told.first.low:.1f} to {told.first.high:.1f}); {told.draws} draws; half of the games take up to {told.quantiles.get(50, 0)} {turn}s")
+    idle = sorted(told.cards, key=lambda each: -each.held)[:5]
+    typer.echo("  most often left in hand: " + ", ".join(f"{titles[each.card]} {each.held:.0f} %" for each in idle))
+    if told.never_played:
+        typer.echo("  never played: " + ", ".join(titles[card] for card in told.never_played[:SHOWN]))
+    for card, count in told.runaways:
+        typer.echo(f"  {plural(count, 'game')} without an end, the last effect by {titles.get(card, 'the rules')}")
+    typer.echo(f"  digest {told.digest}")
+
+
+@app.command()
+def health(
+    game: GameOption,
+    set_: Annotated[str | None, typer.Option("--set", help="One set alone, by id, code or name.")] = None,
+    since: Annotated[str | None, typer.Option(help="A mark, by id or name, or the number of an edit: what changed since is told too.")] = None,
+    db: DbOption = DEFAULT_DB,
+    as_json: JsonOption = False,
+) -> None:
+    """The health of a set: curve, gaps, outliers, what is dominated, twins, words, stale prints, what is unfinished."""
+    from dramok.studio.balance.health import health as look
+    from dramok.studio.things import called, thing_of
+
+    with open_games(db, as_json) as desk:
+        now = desk.game(game)
+        home = next((each.id for each in now.sets if set_ is not None and fold(set_) in (fold(each.id), fold(each.code), fold(each.name))), set_)
+        seq = None
+        if since is not None:
+            mark = called(now, "mark", since)
+            seq = int(since) if since.isdigit() and mark is None else int((mark or thing_of(now, "mark", since)).doc["seq"])
+        found = look(now, home, desk, seq)
+        titles = {card.id: now.title(card) for card in now.cards.values()}
+    if as_json:
+        echo({**asdict(found), "verdicts": dict(found.verdicts)})
+        return
+    verdicts = ", ".join(f"{count} {word}" for word, count in found.verdicts.items())
+    typer.echo(f"{plural(found.cards, 'card')}: {verdicts}")
+    if found.curve:
+        typer.echo("  by cost: " + ", ".join(f"{each.cost}: {each.cards}" + (f" of {each.wanted:.0f}" if each.wanted is not None else "") for each in found.curve))
+    _listed("outliers", [f"{titles[card]} {points:+.2f}" for card, points in found.outliers])
+    _listed("dominated", [f"{titles[each.card]} by {titles[each.better[0]]}: {each.reason}" for each in found.dominated])
+    _listed("near twins", [f"{titles[each.one]} and {titles[each.other]}" + (f" ({each.differs})" if each.differs else ", the same") for each in found.twins])
+    typer.echo("  keywords: " + (", ".join(f"{each.keyword} {each.cards}" for each in found.keywords) or "none"))
+    typer.echo(f"  to read: {found.load.mean:.1f} words a card with text, {found.load.most} at most; {plural(len(found.lone), 'word')} on one card alone")
+    typer.echo(f"  {plural(len(found.gaps), 'gap')}; {plural(len(found.stale), 'stale print')}; {len(found.unfinished)} unfinished" + (f"; {len(found.changed)} changed since" if found.changed is not None else ""))
+
+
+def _listed(what: str, lines: list[str]) -> None:
+    typer.echo(f"  {what}: " + ("none" if not lines else str(len(lines))))
+    for line in lines[:SHOWN]:
+        typer.echo(f"    {line}")
+
+
+@app.command()
+def workers(
+    number: Annotated[int, typer.Option(help="Workers on this machine; 0: one a core.", min=0, max=256)] = 0,
+    join: Annotated[str, typer.Option(help="Join the scheduler at this address instead of starting one.")] = "",
+    listen: Annotated[str, typer.Option(help="The address to listen at. Whoever reaches it can run code here: a network that you trust, no other.")] = "127.0.0.1",
+    port: Annotated[int, typer.Option(help="The scheduler's port.", min=0, max=65535)] = 8786,
+) -> None:
+    """Plays games for others: starts a scheduler with workers, or lends this machine's to one. Ends with Ctrl-C."""
+    from dramok.outside.games.workers import lend, missing
+
+    if missing():
+        typer.echo("the cluster's package is not installed: pip install dramok[cluster]", err=True)
+        raise typer.Exit(1)
+    lend(number, join, listen, port, typer.echo)

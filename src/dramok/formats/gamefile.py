@@ -170,9 +170,27 @@ class RunDoc(_Part):
     ]
 
 
+_Points = Annotated[float, Field(allow_inf_nan=False)]
+
+
+class MeasurementDoc(_Part):
+    """Cards measured by games: of each card points of win rate, low, high, whether it is named, and in how many decks it was."""
+
+    name: str = Field(max_length=200)
+    at: str = Field(max_length=40)
+    games: int = Field(ge=0, le=MOST_NUMBER)
+    player: str = Field(max_length=40)
+    seed: int = Field(ge=0, le=2**53)
+    seq: int = Field(ge=0, le=MOST_NUMBER)
+    digest: str = Field(max_length=64)
+    first: tuple[_Points, _Points, _Points]
+    turns: _Points
+    cards: dict[Annotated[str, Field(max_length=80)], tuple[_Points, _Points, _Points, bool, Annotated[int, Ge(0), Le(MOST_NUMBER)]]]
+
+
 DOCS: dict[str, type[BaseModel]] = {
     "view": ViewDoc, "mark": MarkDoc, "note": NoteDoc, "source": SourceDoc, "layout": TextTable, "picture": PictureDoc,
-    "plan": FacePlanDoc, "run": RunDoc,
+    "plan": FacePlanDoc, "run": RunDoc, "measurement": MeasurementDoc,
 }  # fmt: skip
 """What the documents of each kind of thing hold."""
 

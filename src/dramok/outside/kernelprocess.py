@@ -102,6 +102,8 @@ def environment() -> dict[str, str]:
         "NUMBA_OPT": "1",
         "NUMBA_LOOP_VECTORIZE": "0",
         "NUMBA_SLP_VECTORIZE": "0",
+        # Its threads wait by spinning: beside anything else that works, a fit by two takes ten times as long as by one.
+        "OPENBLAS_NUM_THREADS": "1",
     }
 
 
@@ -150,14 +152,14 @@ def main() -> None:
             print("numba is not installed: simulations run uncompiled, about fifty times slower")
         elif not is_warm():
             begun = time.perf_counter()
-            play(_smallest())
+            play(smallest())
             print(f"the rules kernel is compiled ({time.perf_counter() - begun:.0f} s)")
             _forget_old()
     else:
         sys.stdout.write(json.dumps(_work(json.load(sys.stdin))))
 
 
-def _smallest() -> dict[str, Any]:
+def smallest() -> dict[str, Any]:
     """A game of one seat that ends at once: what there is to compile does not depend on it."""
     from dramok.core.cards import Card
     from dramok.core.engine.program import compile_program

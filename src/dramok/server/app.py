@@ -46,6 +46,7 @@ LATE = (
     "shelf",
     "parts",
     "measure",
+    "balance",
 )
 """Rooms of `routes` that open late (see `late`)."""
 

@@ -9,6 +9,7 @@ from typing import Any
 from sqlalchemy import Connection
 from sqlalchemy.exc import IntegrityError
 
+from dramok.core.journal import ENTITIES
 from dramok.store.documents import dump
 from dramok.store.records import WholeGame
 
@@ -20,7 +21,7 @@ class IdsTaken(ValueError):
 def write_whole(connection: Connection, whole: WholeGame) -> None:
     """Writes a game with its history inside a `writing` transaction. Raises IdsTaken.
 
-    The journal's numbers are new ones; those of cards and of marks are moved along.
+    The journal's numbers are new ones; those of cards, marks and measurements are moved along.
     """
     write, game = connection.exec_driver_sql, whole.game
     try:
@@ -77,7 +78,7 @@ def write_whole(connection: Connection, whole: WholeGame) -> None:
                 each.id,
                 game.id,
                 each.kind,
-                json.dumps({**each.doc, "seq": at(each.doc["seq"])} if each.kind == "mark" else each.doc),
+                json.dumps({**each.doc, "seq": at(each.doc["seq"])} if ENTITIES[each.kind].moment else each.doc),
                 closing,
             )
             for each in whole.things

@@ -211,7 +211,7 @@ def _difference(desk: Desk, game: GameSnapshot, after: int, until: int) -> Diffe
     for (entity, ident), changes in folded.items():
         if entity == "card":
             cards.append(_card_difference(game, ident, changes, known))
-        elif entity != "mark":
+        elif entity not in ("mark", "measurement"):
             others.setdefault(entity, []).append(_other(game, entity, ident, changes))
     order = {"added": 0, "changed": 1, "gone": 2}
     cards.sort(key=lambda each: (order[each.kind], each.code))

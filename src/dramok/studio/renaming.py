@@ -1,7 +1,7 @@
 """New ids for all things of a game that is brought in beside another with the same ids: by their places in the documents.
 
 An id stands where a document names a thing: a card's set, a deck's cards, a note's card, the faces and the order of a print
-run, the set and the left out cards of a followed table, a playtest's cards and deck. Text that only looks like an id stays.
+run, the cards of a measurement, the set and the left out cards of a followed table, a playtest's cards and deck. Text that only looks like an id stays.
 """
 
 from __future__ import annotations
@@ -141,6 +141,10 @@ def _run(new: Renaming, document: Document) -> Document:
     return document
 
 
+def _measurement(new: Renaming, document: Document) -> Document:
+    return {**document, "cards": new.keys(document["cards"])} if isinstance(document.get("cards"), dict) else document
+
+
 def _order(new: Renaming, order: Document) -> Document:
     """An order of cards: its choice may name a deck, a set and a run."""
     choice = order.get("choice")
@@ -178,12 +182,13 @@ def _left_out(new: Renaming, key: str) -> str:
 
 
 _DOCUMENTS: Mapping[str, Callable[[Renaming, Document], Document]] = {
-    "card": lambda new, document: _creating(new, _of("set")(new, document)), "deck": _deck, "game": _rules, "note": lambda new, document: _of("playtest")(new, _of("card")(new, document)), "run": _run, "source": _source, "view": _view,
+    "card": lambda new, document: _creating(new, _of("set")(new, document)), "deck": _deck, "game": _rules, "measurement": _measurement, "note": lambda new, document: _of("playtest")(new, _of("card")(new, document)), "run": _run, "source": _source, "view": _view,
 }  # fmt: skip
 _WITH_IDS = frozenset(
     {
         ("card", "set"),
         ("game", "formats"),
+        ("measurement", "cards"),
         ("note", "card"),
         ("note", "playtest"),
         ("run", "faces"),

@@ -1229,6 +1229,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Set Health
+         * @description The health of the game's cards, or of those of a set. `since`: a mark's id or the number of an edit, since which changes are told.
+         */
+        get: operations["set_health"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/history": {
         parameters: {
             query?: never;
@@ -1411,6 +1431,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/lenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Side By Side
+         * @description What is declared, what costs imply and what games measure, of cards and of price rows.
+         *
+         *     `source`: whose costs imply: `set:ID` of this game, `mark:ID` for its past, `game:ID` for another one; this game's own when left out.
+         */
+        get: operations["side_by_side"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/map": {
         parameters: {
             query?: never;
@@ -1482,7 +1524,7 @@ export interface paths {
         };
         /**
          * Measurement
-         * @description What is known by now.
+         * @description What is known by now, by the latest measurement or the latest of a player. A process is made ready for what may be asked next.
          */
         get: operations["measurement"];
         put?: never;
@@ -1491,6 +1533,46 @@ export interface paths {
          * @description Begins anew, with random legal decks by the first deck rules; what ran for the game is stopped. Writes nothing.
          */
         post: operations["begin_measuring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/measure/duels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Duels
+         * @description Decks against each other. What was asked of the kind before is ended. Writes nothing.
+         */
+        post: operations["duels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/measure/edit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Edit Measured
+         * @description What the edits after op `after` did to the win rate of the side that holds a card. What was asked of the kind before is ended.
+         */
+        get: operations["edit_measured"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1517,6 +1599,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/measure/progress/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Progress
+         * @description How far the games are that answer a kind of question now.
+         */
+        get: operations["progress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/measure/stop": {
         parameters: {
             query?: never;
@@ -1532,6 +1634,108 @@ export interface paths {
          */
         post: operations["stop_measuring"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/measure/stop/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stop Asking
+         * @description Ends what answers a kind of question.
+         */
+        post: operations["stop_asking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/measure/sweep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sweep
+         * @description One number of a card over a range, by the same games for each value. What was asked of the kind before is ended. Writes nothing.
+         */
+        post: operations["sweep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/measure/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What If
+         * @description What an edit that is not saved would do to the win rate of the side that holds the card. Writes nothing.
+         */
+        post: operations["what_if"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/measurements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Kept Measurements
+         * @description Those that were kept, the latest first.
+         */
+        get: operations["kept_measurements"];
+        put?: never;
+        /**
+         * Keep Measurement
+         * @description Keeps what is measured by now, as one undoable step; `made` holds its id.
+         */
+        post: operations["keep_measurement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/games/{game_id}/measurements/{measurement_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Rename Measurement */
+        put: operations["rename_measurement"];
+        post?: never;
+        /** Take Measurement Out */
+        delete: operations["take_measurement_out"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3470,6 +3674,28 @@ export interface components {
             size: number;
         };
         /**
+         * CardLensesOut
+         * @description Points over its budget by each lens; null where a lens says nothing. `surely`: how much of the disagreement chance does not explain.
+         */
+        CardLensesOut: {
+            /** Apart */
+            apart: number;
+            /** Card */
+            card: string;
+            /** Declared */
+            declared: number | null;
+            /** Error */
+            error: number | null;
+            /** Implied */
+            implied: number | null;
+            /** Measured */
+            measured: number | null;
+            /** Surely */
+            surely: number;
+            /** Which */
+            which: string;
+        };
+        /**
          * CardOut
          * @description `values` hold what a person edits in each field; fields that are empty are absent.
          */
@@ -4000,6 +4226,20 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * CostShapeOut
+         * @description `wanted`: how many cards of this cost there should be; `stats`: mean total of the stats.
+         */
+        CostShapeOut: {
+            /** Cards */
+            cards: number;
+            /** Cost */
+            cost: number;
+            /** Stats */
+            stats: number | null;
+            /** Wanted */
+            wanted: number | null;
+        };
+        /**
          * Count
          * @description How many cards are in the group when the step is done.
          */
@@ -4013,6 +4253,16 @@ export interface components {
         };
         /** CountOut */
         CountOut: {
+            /** Count */
+            count: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * CountedOut
+         * @description `what`: an id of a choice or card type, a keyword, or a card.
+         */
+        CountedOut: {
             /** Count */
             count: number;
             /** What */
@@ -4074,6 +4324,16 @@ export interface components {
             amount: number;
             /** Points */
             points: number;
+        };
+        /**
+         * CutOut
+         * @description Games without an end, and the card whose effect ran last ("" where it was none's).
+         */
+        CutOut: {
+            /** Card */
+            card: string;
+            /** Games */
+            games: number;
         };
         /** CycleOut */
         CycleOut: {
@@ -4464,6 +4724,117 @@ export interface components {
             /** Until */
             until: number;
         };
+        /** DominatedOut */
+        DominatedOut: {
+            /** Better */
+            better: string[];
+            /** Card */
+            card: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * DuelCardOut
+         * @description Percent of its copies drawn and played; of those drawn, percent still in hand at the end.
+         */
+        DuelCardOut: {
+            /** Card */
+            card: string;
+            /** Copies */
+            copies: number;
+            /** Drawn */
+            drawn: number;
+            /** Held */
+            held: number;
+            /** Played */
+            played: number;
+        };
+        /**
+         * DuelsIn
+         * @description `decks`: ids; none: all of the game's, up to 16. `games` in all.
+         * @example {
+         *       "decks": [],
+         *       "games": 4000
+         *     }
+         */
+        DuelsIn: {
+            /**
+             * Decks
+             * @default []
+             */
+            decks: string[];
+            /**
+             * Games
+             * @default 4000
+             */
+            games: number;
+            /**
+             * Player
+             * @default plain
+             * @enum {string}
+             */
+            player: "random" | "plain" | "ahead";
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+        };
+        /**
+         * DuelsOut
+         * @description `matrix[one][other]`: how often one wins against the other. `emptied`: how often a deck's draw pile ran out. `lengths`: [turns, games].
+         */
+        DuelsOut: {
+            /** Cards */
+            cards: components["schemas"]["DuelCardOut"][];
+            /** Decks */
+            decks: string[];
+            /** Digest */
+            digest: string;
+            /** Draws */
+            draws: number;
+            /** Emptied */
+            emptied: components["schemas"]["ShareOut"][];
+            first: components["schemas"]["ShareOut"];
+            /** Games */
+            games: number;
+            /** Lengths */
+            lengths: number[][];
+            /** Matrix */
+            matrix: (components["schemas"]["ShareOut"] | null)[][];
+            /** Never Played */
+            never_played: string[];
+            /** Overall */
+            overall: components["schemas"]["ShareOut"][];
+            /** Quantiles */
+            quantiles: {
+                [key: string]: number;
+            };
+            /** Runaways */
+            runaways: components["schemas"]["CutOut"][];
+            /** Seconds */
+            seconds: number;
+        };
+        /**
+         * EditMeasuredOut
+         * @description Points of win rate more than before, of the side that holds the card; `same`: the edit changes nothing that is played.
+         */
+        EditMeasuredOut: {
+            /** Card */
+            card: string;
+            /** Games */
+            games: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** More */
+            more: number;
+            /** Rate */
+            rate: number;
+            /** Same */
+            same: boolean;
+        };
         /**
          * EditOut
          * @description An edit that was written: its number, its ripples, and everything that is different now.
@@ -4641,6 +5012,18 @@ export interface components {
             digest: string;
             /** Svg */
             svg: string;
+        };
+        /**
+         * FairOut
+         * @description The value at which the side with the card wins half of its games; null: beyond the range.
+         */
+        FairOut: {
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Value */
+            value: number;
         };
         /** FanFaceOut */
         FanFaceOut: {
@@ -4987,20 +5370,6 @@ export interface components {
             };
         };
         /**
-         * GapOut
-         * @description `part`: of the rules of play; `stops`: no match begins with it.
-         */
-        GapOut: {
-            /** Mend */
-            mend: string;
-            /** Part */
-            part: string;
-            /** Stops */
-            stops: boolean;
-            /** What */
-            what: string;
-        };
-        /**
          * GenerateIn
          * @description `total_least` to `total_most` bound the sum of all ranges; `fixed` values are the same on every card.
          * @example {
@@ -5221,6 +5590,57 @@ export interface components {
             tag: string;
         };
         /**
+         * HealthOut
+         * @description Cards by id. Lists are cut at 200; the counts beside them are of all.
+         */
+        HealthOut: {
+            /** Cards */
+            cards: number;
+            /** Changed */
+            changed: string[] | null;
+            /** Curve */
+            curve: components["schemas"]["CostShapeOut"][];
+            /** Dominated */
+            dominated: components["schemas"]["DominatedOut"][];
+            /** Dominated Count */
+            dominated_count: number;
+            /** Factions */
+            factions: components["schemas"]["CountedOut"][];
+            /** Gap Count */
+            gap_count: number;
+            /** Gaps */
+            gaps: components["schemas"]["dramok__server__schemas__health__GapOut"][];
+            /** Keywords */
+            keywords: components["schemas"]["CountedOut"][];
+            /** Left Out */
+            left_out: number;
+            load: components["schemas"]["LoadOut"];
+            /** Lone */
+            lone: components["schemas"]["LoneOut"][];
+            /** Lone Count */
+            lone_count: number;
+            /** Outliers */
+            outliers: components["schemas"]["CountedOut"][];
+            /** Rarities */
+            rarities: components["schemas"]["CountedOut"][];
+            /** Stale */
+            stale: string[];
+            /** Twin Count */
+            twin_count: number;
+            /** Twins */
+            twins: components["schemas"]["TwinsOut"][];
+            /** Types */
+            types: components["schemas"]["CountedOut"][];
+            /** Unfinished */
+            unfinished: string[];
+            /** Unseen */
+            unseen: number;
+            /** Verdicts */
+            verdicts: {
+                [key: string]: number;
+            };
+        };
+        /**
          * HeldTotal
          * @description How much of a resource a seat has: the ability's own, or its rivals' together.
          */
@@ -5402,6 +5822,49 @@ export interface components {
             total: number;
         };
         /**
+         * KeepIn
+         * @description `name` empty: by its games and player.
+         * @example {
+         *       "name": "before the second playtest"
+         *     }
+         */
+        KeepIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Player */
+            player?: string | null;
+        };
+        /** KeptOut */
+        KeptOut: {
+            /** At */
+            at: string;
+            /** Cards */
+            cards: components["schemas"]["LiftOut"][];
+            /** Digest */
+            digest: string;
+            /** Edited */
+            edited: string[];
+            /** First */
+            first: number[];
+            /** Games */
+            games: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Player */
+            player: string;
+            /** Seed */
+            seed: number;
+            /** Seq */
+            seq: number;
+            /** Turns */
+            turns: number;
+        };
+        /**
          * Keyword
          * @description A word of the game's own. It is printed in bold wherever it stands in a text; `reminder` says what it means, `effect` what it
          *     does on a card that has it.
@@ -5529,6 +5992,26 @@ export interface components {
             lines: components["schemas"]["LineOut"][];
             /** Worth */
             worth: number;
+        };
+        /**
+         * LensesOut
+         * @description `echo`: the costs were likely set from the declared worths. `scale`: [points of win rate for one point of worth, low, high].
+         */
+        LensesOut: {
+            /** Cards */
+            cards: components["schemas"]["CardLensesOut"][];
+            /** Echo */
+            echo: boolean;
+            /** Left Out */
+            left_out: number;
+            /** Rows */
+            rows: components["schemas"]["RowLensesOut"][];
+            /** Scale */
+            scale: number[] | null;
+            /** Source */
+            source: string;
+            /** Spread */
+            spread: number;
         };
         /**
          * LiftOut
@@ -5694,6 +6177,22 @@ export interface components {
             /** Width */
             width: number;
         };
+        /**
+         * LoadOut
+         * @description Words on a card.
+         */
+        LoadOut: {
+            /** Cards */
+            cards: number;
+            /** Longest */
+            longest: components["schemas"]["CountedOut"][];
+            /** Mean */
+            mean: number;
+            /** Median */
+            median: number;
+            /** Most */
+            most: number;
+        };
         /** LogOut */
         LogOut: {
             /** Card */
@@ -5713,6 +6212,13 @@ export interface components {
             seat: number;
             /** Text */
             text: string;
+        };
+        /** LoneOut */
+        LoneOut: {
+            /** Card */
+            card: string;
+            /** Word */
+            word: string;
         };
         /**
          * LookIn
@@ -5902,7 +6408,7 @@ export interface components {
         /**
          * MeasurementOut
          * @description `seq`: the edit up to which the cards were measured; `provisional`: looked at before the games were over; `repeated`: decks had to
-         *     be used again; `edited`: cards that have changed since.
+         *     be used again; `edited`: cards that have changed since; `players`: those under whom something is known, the latest last.
          */
         MeasurementOut: {
             /** Cards */
@@ -5919,6 +6425,11 @@ export interface components {
             games: number;
             /** Player */
             player: string;
+            /**
+             * Players
+             * @default []
+             */
+            players: string[];
             /** Problem */
             problem: string;
             /** Provisional */
@@ -7220,7 +7731,7 @@ export interface components {
         PlayLookOut: {
             clash: components["schemas"]["ClashToldOut"] | null;
             /** Gaps */
-            gaps: components["schemas"]["GapOut"][];
+            gaps: components["schemas"]["dramok__server__schemas__playrules__GapOut"][];
             /** Parts */
             parts: components["schemas"]["ReadPartOut"][];
             problem: components["schemas"]["Problem"] | null;
@@ -7610,6 +8121,16 @@ export interface components {
             yours?: string | null;
         };
         /**
+         * ProgressOut
+         * @description Games played, of so many; both 0 where nothing runs.
+         */
+        ProgressOut: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+        };
+        /**
          * ProofOut
          * @description `looked` of `total` cards were looked at, from the asked place on; `counts` are faults by kind.
          */
@@ -7728,6 +8249,11 @@ export interface components {
             value: string;
             /** Why */
             why: string;
+        };
+        /** RenameIn */
+        RenameIn: {
+            /** Name */
+            name: string;
         };
         /**
          * RepairIn
@@ -7932,6 +8458,30 @@ export interface components {
              * @default tags
              */
             tags: string | null;
+        };
+        /**
+         * RowLensesOut
+         * @description Points of one of a price row by each lens, with [value, low, high]; a share under 0.3 is not informed.
+         */
+        RowLensesOut: {
+            /** Cards */
+            cards: number;
+            /** Declared */
+            declared: number | null;
+            /** Flips */
+            flips: boolean;
+            /** Implied */
+            implied: number[] | null;
+            /** Implied Share */
+            implied_share: number;
+            /** Measured */
+            measured: number[] | null;
+            /** Measured Share */
+            measured_share: number;
+            /** Name */
+            name: string;
+            /** Row */
+            row: string;
         };
         /**
          * RulesChoiceIn
@@ -8156,6 +8706,20 @@ export interface components {
             least: number;
             /** Most */
             most?: number | null;
+        };
+        /**
+         * ShareOut
+         * @description In percent, with its 95 % interval.
+         */
+        ShareOut: {
+            /** Games */
+            games: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Rate */
+            rate: number;
         };
         /** SheetColumnOut */
         SheetColumnOut: {
@@ -8715,6 +9279,71 @@ export interface components {
             plan: string;
         };
         /**
+         * SweepIn
+         * @description `games` for each value.
+         * @example {
+         *       "card": "c1",
+         *       "end": 6,
+         *       "field": "cost",
+         *       "games": 2000,
+         *       "start": 0
+         *     }
+         */
+        SweepIn: {
+            /** Card */
+            card: string;
+            /** End */
+            end: number;
+            /** Field */
+            field: string;
+            /**
+             * Games
+             * @default 2000
+             */
+            games: number;
+            /**
+             * Player
+             * @default plain
+             * @enum {string}
+             */
+            player: "random" | "plain" | "ahead";
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /** Start */
+            start: number;
+        };
+        /** SweepOut */
+        SweepOut: {
+            fair: components["schemas"]["FairOut"] | null;
+            /** Now */
+            now: number;
+            /** Points */
+            points: components["schemas"]["SweepPointOut"][];
+        };
+        /**
+         * SweepPointOut
+         * @description Percent of games won by the side with the card; `more`: points more than with the value it has, by the same games.
+         */
+        SweepPointOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** More */
+            more: number;
+            /** More High */
+            more_high: number;
+            /** More Low */
+            more_low: number;
+            /** Rate */
+            rate: number;
+            /** Value */
+            value: number;
+        };
+        /**
          * SymbolOut
          * @description A symbol that can stand in the line of a text, as `{id}`; `path` is SVG path data in a 256 x 256 box.
          */
@@ -9113,6 +9742,15 @@ export interface components {
             /** What */
             what: string;
         };
+        /** TwinsOut */
+        TwinsOut: {
+            /** Differs */
+            differs: string;
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+        };
         /** TypeEntry */
         TypeEntry: {
             /** Extends */
@@ -9356,6 +9994,41 @@ export interface components {
             /** File */
             file: string;
         };
+        /**
+         * WhatIfIn
+         * @description `values`: what is typed in fields of the card, not saved.
+         * @example {
+         *       "card": "c1",
+         *       "games": 4000,
+         *       "values": {
+         *         "cost": "3"
+         *       }
+         *     }
+         */
+        WhatIfIn: {
+            /** Card */
+            card: string;
+            /**
+             * Games
+             * @default 4000
+             */
+            games: number;
+            /**
+             * Player
+             * @default plain
+             * @enum {string}
+             */
+            player: "random" | "plain" | "ahead";
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /** Values */
+            values: {
+                [key: string]: string;
+            };
+        };
         When: {
             [key: string]: unknown;
         };
@@ -9514,6 +10187,31 @@ export interface components {
             name: string;
             /** Zone */
             zone: string;
+        };
+        /** GapOut */
+        dramok__server__schemas__health__GapOut: {
+            /** Cost */
+            cost: number;
+            /** Faction */
+            faction: string;
+            /** Rarity */
+            rarity: string;
+            /** Type */
+            type: string;
+        };
+        /**
+         * GapOut
+         * @description `part`: of the rules of play; `stops`: no match begins with it.
+         */
+        dramok__server__schemas__playrules__GapOut: {
+            /** Mend */
+            mend: string;
+            /** Part */
+            part: string;
+            /** Stops */
+            stops: boolean;
+            /** What */
+            what: string;
         };
     };
     responses: never;
@@ -15894,6 +16592,103 @@ export interface operations {
             };
         };
     };
+    set_health: {
+        parameters: {
+            query?: {
+                set?: string | null;
+                since?: string | null;
+            };
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     history: {
         parameters: {
             query?: never;
@@ -16979,6 +17774,103 @@ export interface operations {
             };
         };
     };
+    side_by_side: {
+        parameters: {
+            query?: {
+                player?: ("random" | "plain" | "ahead") | null;
+                source?: string | null;
+            };
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LensesOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     cost_and_worth: {
         parameters: {
             query?: never;
@@ -17476,7 +18368,9 @@ export interface operations {
     };
     measurement: {
         parameters: {
-            query?: never;
+            query?: {
+                player?: ("random" | "plain" | "ahead") | null;
+            };
             header?: never;
             path: {
                 game_id: string;
@@ -17666,6 +18560,203 @@ export interface operations {
             };
         };
     };
+    duels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DuelsIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DuelsOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    edit_measured: {
+        parameters: {
+            query: {
+                card: string;
+                after: number;
+                games?: number;
+                player?: "random" | "plain" | "ahead";
+            };
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditMeasuredOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     more_games: {
         parameters: {
             query?: never;
@@ -17764,6 +18855,101 @@ export interface operations {
             };
         };
     };
+    progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "sweep" | "duels";
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
     stop_measuring: {
         parameters: {
             query?: never;
@@ -17782,6 +18968,696 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasurementOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    stop_asking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "sweep" | "edit" | "duels";
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sweep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SweepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    what_if: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhatIfIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditMeasuredOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    kept_measurements: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"][];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    keep_measurement: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    rename_measurement: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                measurement_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    take_measurement_out: {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description who edits: an open page's own name */
+                "x-page"?: string | null;
+                /** @description the same key again writes nothing again; with another body it is refused (422) */
+                "idempotency-key"?: string | null;
+            };
+            path: {
+                measurement_id: string;
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditOut"];
                 };
             };
             /** @description refused */

@@ -9,29 +9,22 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from decimal import Decimal
 from itertools import product
 from math import exp, sqrt
-from statistics import median
 from typing import TYPE_CHECKING, Any
 
-from dramok.core.balance.prices import PriceList, PriceRow
-from dramok.core.balance.verdict import LedgerLine, verdict
+from dramok.core.balance.features import Features, features
+from dramok.core.balance.prices import PriceList
 from dramok.core.cards import Card
-from dramok.core.effects.verbs import VERBS
 from dramok.core.rulebook import Rulebook
 
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 TAUS = (0.1, 0.2, 0.4, 0.8, 1.6)
-"""Spreads of the true worths about the declared ones, as shares of `_spread`."""
+"""Spreads of the true worths about the declared ones, as shares of the `spread` of `Features`."""
 SIGMAS = (0.25, 0.5, 1.0, 2.0, 4.0)
 """Spreads of cards about their budgets, in points."""
-FLOOR = 0.5
-"""No worth is held more surely than one of so many points would be."""
-OPEN = 3.0
-"""How much wider a worth is held that nobody declared."""
 INFORMED = 0.3
 SURE = 1.96
 ECHO = 1.25
@@ -79,107 +72,25 @@ class Implied:
 
 def implied(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Implied:
     """Of any list of priced cards that this rulebook can read."""
+    return implied_by(features(cards, rulebook, prices), prices)
+
+
+def implied_by(known: Features, prices: PriceList) -> Implied:
+    """Of features that are known already."""
     import numpy as np
 
-    cards = list(cards)
-    names, declared = _rows(rulebook, prices)
-    place = {name: number for number, name in enumerate(names)}
-    rows = {row.id: row for row in prices.rows}
-    taken: list[Card] = []
-    design: list[list[float]] = []
-    budgets: list[float] = []
-    for card in cards:
-        found = _features(card, rulebook, prices, rows, place)
-        if found is not None:
-            taken.append(card)
-            design.append(found[0])
-            budgets.append(found[1])
-    if len(taken) < LEAST or not names:
-        return Implied((), (), len(cards), False, 0.0)
-    x, y = np.array(design), np.array(budgets)
-    used = np.flatnonzero(np.any(x != 0, axis=0))
-    x = x[:, used]
-    prior = np.array([_known(declared, names, int(number), rows) for number in used])
-    spread = np.array([_spread(declared[number], float(mean)) for number, mean in zip(used, prior, strict=True)])
-    mean, variance, before, residual, sigma = _averaged(x, y, prior, spread)
+    if len(known.cards) < LEAST or not known.names:
+        return Implied((), (), known.left_out + len(known.cards), False, 0.0)
+    x, y, prior = known.x, known.budgets, known.prior
+    mean, variance, before, residual, sigma = _averaged(x, y, prior, known.spread)
     found_rows = []
-    for number, name in enumerate(names[each] for each in used):
+    for number, name in enumerate(known.names):
         value, wide = float(mean[number]), SURE * sqrt(float(variance[number]))
-        known = declared[int(used[number])]
         share = max(0.0, 1 - float(variance[number] / before[number]))
         flips = share >= INFORMED and float(prior[number]) * value < 0
-        found_rows.append(ImpliedRow(name, known, value, value - wide, value + wide, share, flips, int(np.count_nonzero(x[:, number]))))
-    told = tuple(ImpliedCard(card.id, float(each)) for card, each in zip(taken, residual, strict=True))
-    return Implied(tuple(found_rows), told, len(cards) - len(taken), _echoes(y, x @ prior, prices), sigma)
-
-
-def _rows(rulebook: Rulebook, prices: PriceList) -> tuple[list[str], list[float | None]]:
-    """The rows by name, and what one of each is declared to be worth."""
-    names = [f"stat:{ident}" for ident in rulebook.roles.stats]
-    declared: list[float | None] = [None if (each := prices.stats.get(ident)) is None else float(each) for ident in rulebook.roles.stats]
-    for row in prices.rows:
-        names.append(row.id)
-        declared.append(None if row.curve is None else float(_unit(row)))
-    return names, declared
-
-
-def _unit(row: PriceRow) -> Decimal:
-    """Points of one; of a curve that begins later, of the first amount that is worth something."""
-    assert row.curve is not None
-    return next((points for amount in (1, 2, 3, 5, 10) if (points := row.curve.at(Decimal(amount)))), Decimal(0))
-
-
-def _features(card: Card, rulebook: Rulebook, prices: PriceList, rows: dict[str, PriceRow], place: dict[str, int]) -> tuple[list[float], float] | None:
-    """How many of each row's unit the card has, after curves and qualifiers, and its budget. None for a card that can't take part."""
-    ledger = verdict(card, rulebook, prices)
-    found = [0.0] * len(place)
-    for line in ledger.lines:
-        if line.part == "budget":
-            if line.points is None:
-                return None
-        elif line.aspect is not None:
-            if len(line.rows) != 1:
-                return None
-            found[place[line.rows[0]]] += _units(line, rows[line.rows[0]], prices)
-        elif f"stat:{line.field}" in place:
-            found[place[f"stat:{line.field}"]] += float(card.amount(line.field) or 0)
-        else:
-            return None
-    return found, float(ledger.budget)
-
-
-def _units(line: LedgerLine, row: PriceRow, prices: PriceList) -> float:
-    """Signed: a drawback has less than none."""
-    unit = _unit(row) if row.curve is not None else Decimal(0)
-    if line.points is not None and unit:
-        return float(line.points / unit)
-    assert line.aspect is not None
-    amount = float(getattr(line.aspect.amount, "value", prices.expected_count)) * float(line.aspect.many)
-    return amount if line.aspect.benefit else -amount
-
-
-def _known(declared: list[float | None], names: list[str], number: int, rows: dict[str, PriceRow]) -> float:
-    """The declared worth; of an open row the median of its verb's, else of the family of its verb's form, else of all."""
-    worth = declared[number]
-    if worth is not None:
-        return worth
-    told = [(rows.get(name), each) for name, each in zip(names, declared, strict=True) if each is not None]
-    row = rows.get(names[number])
-    if row is None:
-        same = [each for other, each in told if other is None]
-    else:
-        same = [each for other, each in told if other is not None and other.verb == row.verb] or [
-            each for other, each in told if other is not None and _form(other) == _form(row)
-        ]
-    return median(same or [each for _, each in told] or [1.0])
-
-
-def _form(row: PriceRow) -> str:
-    return VERBS[row.verb].form if row.verb in VERBS else "has"
-
-
-def _spread(declared: float | None, prior: float) -> float:
-    return max(abs(prior), FLOOR) * (1 if declared is not None else OPEN)
+        found_rows.append(ImpliedRow(name, known.declared[number], value, value - wide, value + wide, share, flips, int(np.count_nonzero(x[:, number]))))
+    told = tuple(ImpliedCard(card, float(each)) for card, each in zip(known.cards, residual, strict=True))
+    return Implied(tuple(found_rows), told, known.left_out, _echoes(y, x @ prior, prices), sigma)
 
 
 def _averaged(x: NDArray[Any], y: NDArray[Any], prior: NDArray[Any], spread: NDArray[Any]) -> tuple[Any, Any, Any, Any, float]:

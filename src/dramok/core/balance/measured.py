@@ -1,9 +1,11 @@
 """What played games measure: each card's lift, from who won with which decks.
 
 Logistic regression on the difference of card counts between the two decks (Bradley and Terry 1952, in the form of a logit), with a term for
-going first. Decks are fresh for every game, so that no deck is compared with itself. Lifts are relative to the average card; they are
-pooled towards it as far as their spread says (Efron and Morris 1975); errors are those of White (1980), which hold whatever the games are
-like; named is a card by the false discovery rate (Benjamini and Hochberg 1995). Shapes: games x cards; lifts in percentage points a copy.
+going first and one for each mix of factions. Decks are fresh for every game, so that no deck is compared with itself. A copy that lay among
+the first cards of the shuffled pile says more than one that was hardly ever drawn: the latter counts a share of it, which is estimated too.
+Lifts are relative to the average card; they are pooled towards it as far as their spread says (Efron and Morris 1975); errors are those of
+White (1980), which hold whatever the games are like; named is a card by the false discovery rate (Benjamini and Hochberg 1995).
+Shapes: games x cards; lifts in percentage points a copy.
 """
 
 from __future__ import annotations
@@ -16,11 +18,18 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 STEPS = 12
+CLOSE = 3e-4
+"""A step of a fit, as a logit, after which there is no further one: a hundredth of a point."""
+MANY = 4_000
 SURE = 1.96
 FALSE_DISCOVERIES = 0.05
 LARGE = 1.0
 """Percentage points of win rate that a lift must exceed to be named."""
 RIDGE = 1e-3
+MIX_SPREAD = 0.25
+"""How far the chances of mixes of factions are thought to lie apart beyond their cards', as a logit."""
+SHARE, SHARE_SPREAD = 0.5, 0.5
+"""What a copy deep in the pile is thought to count beside one near its top, before games say so."""
 
 
 @dataclass(frozen=True)
@@ -48,54 +57,114 @@ class Measured:
     first: tuple[float, float, float]
     spread: float
     """The estimated standard deviation of true lifts, in points."""
+    share: float = 1.0
+    """What a copy deep in the pile counts beside one among the first."""
+    raw: Any = None
+    """Lifts of the cards that were in decks as they are before pooling, and their covariance (cards x cards), in points."""
+    covariance: Any = None
 
 
-def measured(counts: NDArray[Any], won: NDArray[Any]) -> Measured:
-    """`counts`: games x seats (2) x cards, copies in each deck. `won` by game: 1 the first seat, 0 the second, a half for a draw."""
+def measured(counts: NDArray[Any], won: NDArray[Any], firsts: NDArray[Any] | None = None, mixes: NDArray[Any] | None = None) -> Measured:
+    """`counts`: games x seats (2) x cards, copies in each deck. `won` by game: 1 the first seat, 0 the second, a half for a draw.
+
+    `firsts`, like counts: copies among the first cards of each pile as first shuffled, as many for every deck. `mixes`: games x seats, the
+    number of the mix of factions of each deck.
+    """
     import numpy as np
 
     games = len(won)
     decks = (counts > 0).sum(axis=(0, 1))
     there = np.flatnonzero(decks)
-    difference = counts[:, 0, there].astype(float) - counts[:, 1, there]
     cards = len(there)
     if games < 2 or cards < 2:
         return Measured(games, (None,) * counts.shape[2], (0.0, 0.0, 0.0), 0.0)
-    design = np.hstack([difference, np.ones((games, 1))])
-    # The counts of decks of one size sum to nothing: what is the same for all cards can't be told, and is held at 0. The first copies that
-    # the games say little of are held by a slight ridge.
-    hold = np.full((cards + 1, cards + 1), 0.0)
-    hold[:cards, :cards] = 1 / cards
-    hold += np.diag([*[RIDGE] * cards, 0.0])
-    beta = np.zeros(cards + 1)
-    for _ in range(STEPS):
-        chance = 1 / (1 + np.exp(-np.clip(design @ beta, -30, 30)))
-        weight = chance * (1 - chance)
-        hessian = (design * weight[:, None]).T @ design + hold
-        step = np.linalg.solve(hessian, design.T @ (won - chance) - hold @ beta)
-        beta += step
-        if bool(np.all(np.abs(step) < 1e-7)):
-            break
-    residual = won - chance
+    near, far, part = _split(counts[:, :, there], None if firsts is None else firsts[:, :, there])
+    beside = np.ones((games, 1), np.float32) if mixes is None else np.hstack([np.ones((games, 1), np.float32), _mixed(mixes)])
+    beta, hessian, design, missed, weight = _fitted(near, far, beside, won.astype(np.float32))
+    deep = far is not None
     bread = np.linalg.inv(hessian)
-    scores = design * residual[:, None]
-    covariance = bread @ (scores.T @ scores) @ bread * (games / max(1, games - cards))
-    centre = np.eye(cards + 1)
-    centre[:cards, :cards] -= 1 / cards
-    beta, covariance = centre @ beta, centre @ covariance @ centre.T
-    # Points of win rate for one copy more, on average over the games.
-    scale = 100 * float(np.mean(weight))
-    raw = scale * beta[:cards]
-    error = scale * np.sqrt(np.maximum(np.diag(covariance)[:cards], 1e-12))
+    scores = design * missed[:, None]
+    covariance = bread @ (scores.T @ scores).astype(float) @ bread * (games / max(1, games - cards))
+    # A copy more lies among the first as often as they are a part of the pile, else it counts its share. Points of win rate on average.
+    share = float(beta[-1]) if deep else 1.0
+    times = 100 * weight
+    turn = np.zeros((cards, len(beta)))
+    turn[:, :cards] = (np.eye(cards) - 1 / cards) * (part + share * (1 - part))
+    if deep:
+        turn[:, -1] = (beta[:cards] - beta[:cards].mean()) * (1 - part)
+    raw = times * (part + share * (1 - part)) * (beta[:cards] - beta[:cards].mean())
+    spreads = times**2 * (turn @ covariance @ turn.T)
+    error = np.sqrt(np.maximum(np.diag(spreads), 1e-12))
     spread = max(0.0, float(np.var(raw) - np.mean(error**2)))
-    share = spread / (spread + error**2)
-    pooled, width = raw * share, SURE * error * np.sqrt(share) if spread else SURE * error
+    pull = spread / (spread + error**2)
+    pooled, width = raw * pull, SURE * error * np.sqrt(pull) if spread else SURE * error
     named = set(_named(raw, error))
     found: list[Lift | None] = [None] * counts.shape[2]
     for row, place in enumerate(there):
         found[place] = Lift(float(pooled[row]), float(pooled[row] - width[row]), float(pooled[row] + width[row]), row in named, int(decks[place]))
-    first, about = scale * beta[cards], SURE * scale * sqrt(max(0.0, float(covariance[cards, cards])))
-    return Measured(games, tuple(found), (float(first), float(first - about), float(first + about)), sqrt(spread))
+    first, about = times * beta[cards], SURE * times * sqrt(max(0.0, float(covariance[cards, cards])))
+    return Measured(games, tuple(found), (float(first), float(first - about), float(first + about)), sqrt(spread), share, raw, spreads)
+
+
+def _fitted(near: NDArray[Any], far: NDArray[Any] | None, beside: NDArray[Any], won: NDArray[Any]) -> tuple[Any, Any, Any, Any, float]:
+    """Worths as logits (cards, then `beside`, then the share of what lies deep), the Hessian, the design and what it misses at the end, the
+    mean weight of a game. Of many games an eighth of them says first about where the worths lie."""
+    import numpy as np
+
+    cards, extra, deep = near.shape[1], beside.shape[1], far is not None
+    # The counts of decks of one size sum to nothing: what is the same for all cards can't be told, and is held at 0. The first copies that
+    # the games say little of are held by a slight ridge; mixes and the share of deep copies by what is thought of them.
+    hold = np.zeros((cards + extra + deep, cards + extra + deep))
+    hold[:cards, :cards] = 1 / cards
+    hold += np.diag([*[RIDGE] * cards, 0.0, *[1 / MIX_SPREAD**2] * (extra - 1), *[1 / SHARE_SPREAD**2] * deep])
+    centre = np.zeros(len(hold))
+    if deep:
+        centre[-1] = SHARE
+    some = len(won) // 8
+    beta = centre.copy() if len(won) < MANY else _fitted(near[:some], None if far is None else far[:some], beside[:some], won[:some])[0]
+    for _ in range(STEPS):
+        slope = beta[:cards].astype(np.float32)
+        eta = near @ slope + beside @ beta[cards : cards + extra].astype(np.float32)
+        if far is None:
+            design = np.hstack([near, beside])
+        else:
+            behind = far @ slope
+            eta += np.float32(beta[-1]) * behind
+            design = np.hstack([near + np.float32(beta[-1]) * far, beside, behind[:, None]])
+        chance = 1 / (1 + np.exp(-np.clip(eta, -30, 30)))
+        weight = chance * (1 - chance)
+        hessian = ((design * weight[:, None]).T @ design).astype(float) + hold
+        step = np.linalg.solve(hessian, (design.T @ (won - chance)).astype(float) - hold @ (beta - centre))
+        beta = beta + step
+        if deep:
+            beta[-1] = min(1.5, max(0.0, beta[-1]))
+        if bool(np.all(np.abs(step) < CLOSE)):
+            break
+    return beta, hessian, design, won - chance, float(weight.mean())
+
+
+def _split(counts: NDArray[Any], firsts: NDArray[Any] | None) -> tuple[NDArray[Any], NDArray[Any] | None, float]:
+    """Differences of the counts that lie near and far, games x cards, and which part of a pile is near; nothing far where nobody said."""
+    import numpy as np
+
+    whole = np.subtract(counts[:, 0], counts[:, 1], dtype=np.float32)
+    if firsts is None:
+        return whole, None, 1.0
+    near = np.subtract(firsts[:, 0], firsts[:, 1], dtype=np.float32)
+    part = float(firsts.sum()) / max(1.0, float(counts.sum()))
+    return (near, whole - near, part) if 0 < part < 1 else (whole, None, 1.0)
+
+
+def _mixed(mixes: NDArray[Any]) -> NDArray[Any]:
+    """Games x mixes: 1 where the first deck is of a mix, -1 where the second is."""
+    import numpy as np
+
+    kinds = int(mixes.max()) + 1
+    found = np.zeros((len(mixes), kinds), np.float32)
+    rows = np.arange(len(mixes))
+    found[rows, mixes[:, 0]] += 1
+    found[rows, mixes[:, 1]] -= 1
+    return found
 
 
 def _named(raw: NDArray[Any], error: NDArray[Any]) -> list[int]:

@@ -41,3 +41,43 @@ def _mean(numbers: Sequence[float]) -> tuple[float, float]:
     mean = sum(numbers) / count
     spread = sum((each - mean) ** 2 for each in numbers) / max(1, count - 1)
     return mean, SURE * sqrt(spread / count)
+
+
+@dataclass(frozen=True)
+class Fair:
+    """The value at which the side wins half of its games, between the values that were played, with a 95 % interval; `low` and `high` are
+    None where the interval reaches beyond the range."""
+
+    value: float
+    low: float | None
+    high: float | None
+
+
+def fair_value(values: Sequence[int], won: Sequence[Sequence[float]]) -> Fair | None:
+    """Where a straight line through the win rates (least squares, game by game, so that what the same shuffles share counts once) crosses a
+    half; by Fieller's theorem (1954) for its interval. None where the rates do not rise or fall with the value, or cross nowhere near."""
+    games = len(won[0]) if won else 0
+    if len(values) < 2 or games < 2:
+        return None
+    middle = sum(values) / len(values)
+    width = sum((each - middle) ** 2 for each in values)
+    # Of every game its own slope and mean over the values: independent from game to game.
+    slopes = [sum((value - middle) * (row[game] - 0.5) for value, row in zip(values, won, strict=True)) / width for game in range(games)]
+    means = [sum(row[game] for row in won) / len(values) - 0.5 for game in range(games)]
+    slope, mean = sum(slopes) / games, sum(means) / games
+    vs = sum((each - slope) ** 2 for each in slopes) / (games - 1) / games
+    vm = sum((each - mean) ** 2 for each in means) / (games - 1) / games
+    both = sum((a - slope) * (b - mean) for a, b in zip(slopes, means, strict=True)) / (games - 1) / games
+    sure = slope**2 - SURE**2 * vs
+    if sure <= 0:
+        return None
+    root = middle - mean / slope
+    reach = values[-1] - values[0]
+    if not values[0] - reach <= root <= values[-1] + reach:
+        return None
+    # (mean + slope x)^2 <= SURE^2 var(mean + slope x), for x from the middle.
+    b = mean * slope - SURE**2 * both
+    c = mean**2 - SURE**2 * vm
+    under = max(0.0, b * b - sure * c)
+    low, high = middle + (-b - sqrt(under)) / sure, middle + (-b + sqrt(under)) / sure
+    return Fair(root, low if low >= values[0] - reach else None, high if high <= values[-1] + reach else None)

@@ -12,13 +12,15 @@ from typing import Any, NamedTuple
 from dramok.core.engine import codes as k
 from dramok.core.engine.kernel.setting import clear, lay, ready
 from dramok.core.engine.kernel.trial import AHEAD, PLAIN, RANDOM, play_out
+from dramok.core.engine.kernel.zones import held
 from dramok.core.engine.shape import State
 from dramok.core.engine.shim import COMPILED, WARM
 
 KINDS = {"random": RANDOM, "plain": PLAIN, "ahead": AHEAD}
-RESULT = ("winner", "turns", "decisions", "digest", "ran_away")
-TALLY = ("copies", "drawn", "played", "copies_won", "drawn_won", "played_won")
-"""Per definition, summed over games and seats: cards in decks, drawn, played; and the same of the seats that won."""
+RESULT = ("winner", "turns", "decisions", "digest", "ran_away", "emptied", "culprit")
+"""`emptied`: a bit for each seat whose draw pile ran out; `culprit`: of a game that ran away, the definition of the card whose effect ran last."""
+TALLY = ("copies", "drawn", "played", "copies_won", "drawn_won", "played_won", "held")
+"""Per definition, summed over games and seats: cards in decks, drawn, played; the same of the seats that won; in hand at the end."""
 WORD = 0xFFFFFFFF
 LOGGED = 60
 """The bit of `kinds` by which events are written out as well, and thrown away: to measure what that costs."""
@@ -26,10 +28,12 @@ _MIX = 0xFFFFFFFFFFFFFFFF
 
 
 class Batch(NamedTuple):
-    """`results`: a row of `RESULT` for each game; `tally`: a row of `TALLY` for each definition."""
+    """`results`: a row of `RESULT` for each game; `tally`: a row of `TALLY` for each definition. `firsts`: for each game, seat after seat, the
+    definitions of the first cards of its pile as it was first shuffled, the top one first (-1: there was none)."""
 
     results: Any
     tally: Any
+    firsts: Any = ()
 
 
 def seed_of(seed: int, game: int) -> int:
@@ -58,6 +62,8 @@ def count(s: Any, tally: Any, laid: int) -> int:
         tally[made, 0] += 1
         tally[made, 1] += s.drawn[card]
         tally[made, 2] += s.played[card]
+        if s.zone[card] == k.HAND:
+            tally[made, 6] += 1
         if won > 0:
             tally[made, 3] += 1
             tally[made, 4] += s.drawn[card]
@@ -65,7 +71,18 @@ def count(s: Any, tally: Any, laid: int) -> int:
     return 0
 
 
-def stretch(p: Any, s: Any, q: Any, decks: Any, lengths: Any, pairs: Any, seeds: Any, kinds: int, first: int, last: int, results: Any, tally: Any) -> int:
+def emptied(p: Any, s: Any) -> int:
+    """A bit for each seat whose draw pile ran out."""
+    found = 0
+    for seat in range(s.seats):
+        if s.reshuffled[seat] or held(p, s, k.DRAW_PILE, seat) == 0:
+            found |= 1 << seat
+    return found
+
+
+def stretch(
+    p: Any, s: Any, q: Any, decks: Any, lengths: Any, pairs: Any, seeds: Any, kinds: int, first: int, last: int, results: Any, tally: Any, firsts: Any, told: int
+) -> int:
     """Games `first` to `last - 1`, one after the other."""
     for game in range(first, last):
         set_table(p, s, decks, lengths, pairs, game, seeds[game, 0], seeds[game, 1])
@@ -80,7 +97,12 @@ def stretch(p: Any, s: Any, q: Any, decks: Any, lengths: Any, pairs: Any, seeds:
         results[game, 2] = s.decisions
         results[game, 3] = s.digest
         results[game, 4] = s.cut
+        results[game, 5] = emptied(p, s)
+        results[game, 6] = s.cdef[s.culprit] if s.cut and s.culprit >= 0 else k.NONE
         count(s, tally, laid)
+        for card in range(laid):
+            if 0 <= s.nth[card] < told:
+                firsts[game, s.owner[card] * told + s.nth[card]] = s.cdef[card]
     return 0
 
 
@@ -103,21 +125,22 @@ if COMPILED:
     if not WARM:
         set_table = njit(nogil=True)(set_table)
         count = njit(nogil=True)(count)
+        emptied = njit(nogil=True)(emptied)
         stretch = njit(nogil=True)(stretch)
 
     @njit(nogil=True, cache=True)  # type: ignore[untyped-decorator]
-    def enter(address: int, states: Any, decks: Any, lengths: Any, pairs: Any, seeds: Any, kinds: int, first: int, last: int, results: Any, tally: Any) -> int:
+    def enter(address: int, states: Any, decks: Any, lengths: Any, pairs: Any, seeds: Any, kinds: int, first: int, last: int, results: Any, tally: Any, firsts: Any, told: int) -> int:
         """The one place where arrays become the pointer and the records that the kernel takes."""
-        return stretch(pointer(address), states[0], states[1], decks, lengths, pairs, seeds, kinds, first, last, results, tally)
+        return stretch(pointer(address), states[0], states[1], decks, lengths, pairs, seeds, kinds, first, last, results, tally, firsts, told)
 
 
 def play_games(
     numbers: Sequence[int], defs: int, decks: Sequence[Sequence[int]], pairs: Sequence[Sequence[int]], seed: int, players: Sequence[str],
-    first: int = 0, threads: int = 1, logged: bool = False,
+    first: int = 0, threads: int = 1, logged: bool = False, told: int = 0,
 ) -> Batch:  # fmt: skip
     """Plays game `first` and those after it, one for each row of `pairs`: the places in `decks` of its seats' decks.
 
-    The results depend on nothing but the program, the decks, the seed and the players: not on threads, nor on whether it is compiled.
+    `told`: so many first cards of each pile are told. The results depend on nothing but the program, the decks, the seed and the players: not on threads, nor on whether it is compiled.
     """
     kinds = sum(KINDS[name] << (2 * seat) for seat, name in enumerate(players)) + (logged << LOGGED)
     seeds = [seed_of(seed, first + game) for game in range(len(pairs))]
@@ -125,8 +148,9 @@ def play_games(
     if not COMPILED:
         results, tally = _Rows([0] * len(RESULT) for _ in pairs), _Rows([0] * len(TALLY) for _ in range(defs))
         s, q = State(k.MOST_CARDS, 1), State(k.MOST_CARDS, 1)
-        stretch(numbers, s, q, _Rows(map(list, decks)), [len(deck) for deck in decks], _Rows(map(list, pairs)), _Rows(words), kinds, 0, len(pairs), results, tally)
-        return Batch(results, tally)
+        firsts = _Rows([k.NONE] * (told * len(row)) for row in pairs)
+        stretch(numbers, s, q, _Rows(map(list, decks)), [len(deck) for deck in decks], _Rows(map(list, pairs)), _Rows(words), kinds, 0, len(pairs), results, tally, firsts, told)
+        return Batch(results, tally, firsts)
     program = np.array(numbers, np.int64)
     longest = max(len(deck) for deck in decks)
     table = np.zeros((len(decks), longest), np.int64)
@@ -136,18 +160,19 @@ def play_games(
     whose = np.array(pairs, np.int64)
     chance = np.array(words, np.int64)
     found = np.zeros((len(pairs), len(RESULT)), np.int64)
+    tops = np.full((len(pairs), max(1, told * len(pairs[0]))), k.NONE, np.int64)
     bounds = [len(pairs) * part // threads for part in range(threads + 1)]
     tallies = [np.zeros((defs, len(TALLY)), np.int64) for _ in range(threads)]
 
     def part(number: int) -> None:
-        enter(program.ctypes.data, np.zeros(2, DTYPE), table, sizes, whose, chance, kinds, bounds[number], bounds[number + 1], found, tallies[number])
+        enter(program.ctypes.data, np.zeros(2, DTYPE), table, sizes, whose, chance, kinds, bounds[number], bounds[number + 1], found, tallies[number], tops, told)
 
     if threads == 1:
         part(0)
     else:
         with ThreadPoolExecutor(threads) as pool:
             list(pool.map(part, range(threads)))
-    return Batch(found, sum(tallies))
+    return Batch(found, sum(tallies), tops)
 
 
 __all__ = ["Batch", "KINDS", "RESULT", "TALLY", "play_games", "seed_of"]

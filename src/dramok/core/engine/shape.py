@@ -47,8 +47,9 @@ ROWS: tuple[tuple[str, int], ...] = (
 )
 PER_CARD: tuple[str, ...] = (
     "cdef", "owner", "ctrl", "zone", "slot", "next", "prev", "damage", "tilted", "arrival", "came", "inc", "limturn", "limgame", "mark",
-    "answers", "host", "keys", "forbids", "allows", "token", "drawn", "played", "seen",
+    "answers", "host", "keys", "forbids", "allows", "token", "drawn", "played", "seen", "nth",
 )  # fmt: skip
+"""`nth`: how many cards lay above it when its draw pile was first shuffled; -1 for one that did not lie there."""
 STATS = "stat"
 LOG = "log"
 LOG_ROWS = 6_144

@@ -45,7 +45,7 @@ class Simulation:
 
 def summed(results: Sequence[Sequence[int]], tally: Sequence[Sequence[int]], seats: int, cards: Sequence[str]) -> Simulation:
     """Sums games: `results` has a row of `games.RESULT` for each in their order, `tally` a row of `games.TALLY` for each of `cards`."""
-    rows = [tuple(int(number) for number in row) for row in results]
+    rows = [tuple(int(number) for number in row[:5]) for row in results]
     count = max(1, len(rows))
     won = Counter(row[0] for row in rows)
     lengths = sorted(row[1] for row in rows)

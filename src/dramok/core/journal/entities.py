@@ -18,7 +18,7 @@ class Entity:
     """`noun` is what people call it; `path` is where in its whole document (as an `exists` change holds it) a field lies.
 
     A `thing` is one of many documents beside cards and decks: `most` of them a game may have, `shared` says whether a copy
-    that is given away holds them.
+    that is given away holds them; `moment` that its document names one as `seq`, the number of an op.
     """
 
     name: str
@@ -27,6 +27,7 @@ class Entity:
     thing: bool = False
     most: int = 0
     shared: bool = False
+    moment: bool = False
 
 
 def _card(field: str) -> Path:
@@ -46,8 +47,8 @@ def _key(field: str) -> Path:
     return (field,)
 
 
-def _thing(name: str, noun: str, most: int, shared: bool = False) -> Entity:
-    return Entity(name, noun, _key, True, most, shared)
+def _thing(name: str, noun: str, most: int, shared: bool = False, moment: bool = False) -> Entity:
+    return Entity(name, noun, _key, True, most, shared, moment)
 
 
 _ALWAYS = ("values", "cards")
@@ -59,13 +60,14 @@ ENTITIES: Mapping[str, Entity] = {
         Entity("card", "card", _card),
         Entity("deck", "deck", _deck),
         _thing("view", "view", 100, shared=True),
-        _thing("mark", "mark", 500),
+        _thing("mark", "mark", 500, moment=True),
         _thing("note", "note", 20_000),
         _thing("source", "followed table", 50),
         _thing("layout", "text table", 100, shared=True),
         _thing("picture", "picture", 20_000, shared=True),
         _thing("plan", "face plan", 100, shared=True),
         _thing("run", "print run", 500),
+        _thing("measurement", "measurement", 200, moment=True),
         Entity("game", "rule", _key),
     )
 }

@@ -172,11 +172,11 @@ def journal_entry(desk: TheDesk, game: TheGame, seq: Place) -> DifferenceOut:
 def changes(desk: TheDesk, game: TheGame, after: str, until: str | None = None) -> DifferenceOut:
     """What changed between two moments: each a mark's id or the number of an edit; `until` left out is now."""
     return _difference(
-        past.difference(desk, game, _moment(game, after), None if until is None else _moment(game, until))
+        past.difference(desk, game, moment_of(game, after), None if until is None else moment_of(game, until))
     )
 
 
-def _moment(game: GameSnapshot, said: str) -> int:
+def moment_of(game: GameSnapshot, said: str) -> int:
     if re.fullmatch(r"[0-9]{1,15}", said):
         return int(said)
     return int(things.thing_of(game, "mark", said).doc["seq"])

@@ -1,62 +1,127 @@
-"""Measured strength of cards: begun, looked at while it runs, stopped, gone on with."""
+"""Measured strength of cards: begun, looked at while it runs, stopped, gone on with; numbers swept, edits measured."""
 
 from __future__ import annotations
 
 import threading
-from typing import Annotated
+from typing import Annotated, Literal
 
-from fastapi import APIRouter, Depends, FastAPI, Request
+from fastapi import APIRouter, Depends, FastAPI, Query, Request
 
-from dramok.server.asked import SoundRoute, TheGame
-from dramok.server.schemas.measure import MeasureIn, MeasurementOut, MoreGamesIn
-from dramok.studio.measuring import MeasureAsked, Measurement, Measurements
+from dramok.server.asked import SoundRoute, TheDesk, TheGame
+from dramok.server.schemas.measure import (
+    CutOut,
+    DuelsIn,
+    DuelsOut,
+    EditMeasuredOut,
+    MeasureIn,
+    MeasurementOut,
+    MoreGamesIn,
+    PlayerWord,
+    ProgressOut,
+    SweepIn,
+    SweepOut,
+    WhatIfIn,
+)
+from dramok.studio.balance.asking import BalanceDesk
+from dramok.studio.balance.duelling import DuelsAsked
+from dramok.studio.balance.measuring import Measurement
+from dramok.studio.balance.orders import Playing
+from dramok.studio.balance.sweeping import SweepAsked
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/measure", tags=["playtest and balance"])
 _LOCK = threading.Lock()
 
 
-def _of_server(request: Request) -> Measurements:
-    """Those of this server, made when the first is asked for."""
+def _of_server(request: Request) -> BalanceDesk:
+    """That of this server, made when it is first asked for."""
     state = request.app.state
     with _LOCK:
-        if not hasattr(state, "measurements"):
-            state.measurements = Measurements()
-    found: Measurements = state.measurements
+        if not hasattr(state, "balance"):
+            state.balance = BalanceDesk()
+    found: BalanceDesk = state.balance
     return found
 
 
-TheMeasurements = Annotated[Measurements, Depends(_of_server)]
+TheBalance = Annotated[BalanceDesk, Depends(_of_server)]
+PlayerAsked = Annotated[PlayerWord | None, Query()]
 
 
-def _out(found: Measurement) -> MeasurementOut:
-    return MeasurementOut.model_validate(found)
+def _out(found: Measurement, players: tuple[str, ...]) -> MeasurementOut:
+    return MeasurementOut.model_validate({**{key: getattr(found, key) for key in MeasurementOut.model_fields if hasattr(found, key)}, "players": list(players)})
 
 
 @router.get("")
-def measurement(held: TheMeasurements, game: TheGame) -> MeasurementOut:
-    """What is known by now."""
-    return _out(held.look(game))
+def measurement(held: TheBalance, game: TheGame, player: PlayerAsked = None) -> MeasurementOut:
+    """What is known by now, by the latest measurement or the latest of a player. A process is made ready for what may be asked next."""
+    held.make_ready()
+    return _out(held.measurements.look(game, player), held.measurements.players(game))
 
 
 @router.post("", status_code=202)
-def begin_measuring(held: TheMeasurements, game: TheGame, asked: MeasureIn) -> MeasurementOut:
+def begin_measuring(held: TheBalance, game: TheGame, asked: MeasureIn) -> MeasurementOut:
     """Begins anew, with random legal decks by the first deck rules; what ran for the game is stopped. Writes nothing."""
-    return _out(held.start(game, MeasureAsked(asked.games, asked.seed, asked.player)))
+    return _out(held.measurements.start(game, Playing(asked.games, asked.seed, asked.player)), held.measurements.players(game))
 
 
 @router.post("/more", status_code=202)
-def more_games(held: TheMeasurements, game: TheGame, asked: MoreGamesIn) -> MeasurementOut:
+def more_games(held: TheBalance, game: TheGame, asked: MoreGamesIn) -> MeasurementOut:
     """Goes on to so many games, with the cards as they were."""
-    return _out(held.go_on(game, asked.games))
+    return _out(held.measurements.go_on(game, asked.games), held.measurements.players(game))
 
 
 @router.post("/stop")
-def stop_measuring(held: TheMeasurements, game: TheGame) -> MeasurementOut:
+def stop_measuring(held: TheBalance, game: TheGame) -> MeasurementOut:
     """Ends what runs; what is known stays."""
-    return _out(held.stop(game))
+    return _out(held.measurements.stop(game), held.measurements.players(game))
+
+
+@router.post("/sweep")
+def sweep(held: TheBalance, game: TheGame, asked: SweepIn) -> SweepOut:
+    """One number of a card over a range, by the same games for each value. What was asked of the kind before is ended. Writes nothing."""
+    return SweepOut.model_validate(held.sweep(game, SweepAsked(asked.card, asked.field, asked.start, asked.end, Playing(asked.games, asked.seed, asked.player))))
+
+
+@router.post("/what-if")
+def what_if(held: TheBalance, game: TheGame, asked: WhatIfIn) -> EditMeasuredOut:
+    """What an edit that is not saved would do to the win rate of the side that holds the card. Writes nothing."""
+    return EditMeasuredOut.model_validate(held.what_if(game, asked.card, asked.values, Playing(asked.games, asked.seed, asked.player)))
+
+
+@router.get("/edit")
+def edit_measured(
+    desk: TheDesk, held: TheBalance, game: TheGame, card: Annotated[str, Query(max_length=80)], after: Annotated[int, Query(ge=0)], games: Annotated[int, Query(ge=100, le=20_000)] = 4_000,
+    player: PlayerWord = "plain",
+) -> EditMeasuredOut:  # fmt: skip
+    """What the edits after op `after` did to the win rate of the side that holds a card. What was asked of the kind before is ended."""
+    return EditMeasuredOut.model_validate(held.edit(desk, game, card, after, Playing(games, 1, player)))
+
+
+@router.post("/duels")
+def duels(held: TheBalance, game: TheGame, asked: DuelsIn) -> DuelsOut:
+    """Decks against each other. What was asked of the kind before is ended. Writes nothing."""
+    found = held.duels(game, DuelsAsked(tuple(asked.decks), Playing(asked.games, asked.seed, asked.player)))
+    return DuelsOut.model_validate(
+        {
+            **{key: getattr(found, key) for key in DuelsOut.model_fields}, "lengths": [list(each) for each in found.lengths],
+            "quantiles": {str(key): value for key, value in found.quantiles.items()}, "runaways": [CutOut(card=card, games=games) for card, games in found.runaways],
+        }
+    )  # fmt: skip
+
+
+@router.get("/progress/{kind}")
+def progress(held: TheBalance, game: TheGame, kind: Literal["sweep", "duels"]) -> ProgressOut:
+    """How far the games are that answer a kind of question now."""
+    done, of = held.progress(game, kind)
+    return ProgressOut(done=done, of=of)
+
+
+@router.post("/stop/{kind}", status_code=204)
+def stop_asking(held: TheBalance, game: TheGame, kind: Literal["sweep", "edit", "duels"]) -> None:
+    """Ends what answers a kind of question."""
+    held.stop(game, kind)
 
 
 def close(app: FastAPI) -> None:
     """The server ends: what is measured ends with it."""
-    if hasattr(app.state, "measurements"):
-        app.state.measurements.close()
+    if hasattr(app.state, "balance"):
+        app.state.balance.close()

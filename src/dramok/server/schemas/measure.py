@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from pydantic import Field
 
 from dramok.server.schemas.base import Out, like
 
-Player = Literal["random", "plain", "ahead"]
+PlayerWord = Literal["random", "plain", "ahead"]
+Ident = Annotated[str, Field(min_length=1, max_length=80)]
 
 
 class LiftOut(Out):
@@ -24,7 +25,7 @@ class LiftOut(Out):
 
 class MeasurementOut(Out):
     """`seq`: the edit up to which the cards were measured; `provisional`: looked at before the games were over; `repeated`: decks had to
-    be used again; `edited`: cards that have changed since."""
+    be used again; `edited`: cards that have changed since; `players`: those under whom something is known, the latest last."""
 
     state: Literal["none", "compiling", "running", "stopped", "done", "failed"]
     games: int
@@ -45,12 +46,16 @@ class MeasurementOut(Out):
     edited: list[str]
     rules_edited: bool
     problem: str
+    players: list[str] = []
 
 
-class MeasureIn(Out):
-    games: int = Field(default=20_000, ge=1, le=500_000)
+class _Played(Out):
     seed: int = Field(default=1, ge=0, le=2**53)
-    player: Player = "plain"
+    player: PlayerWord = "plain"
+
+
+class MeasureIn(_Played):
+    games: int = Field(default=20_000, ge=1, le=500_000)
 
     model_config = like({"games": 20_000, "seed": 1, "player": "plain"})
 
@@ -61,3 +66,124 @@ class MoreGamesIn(Out):
     games: int = Field(ge=1, le=500_000)
 
     model_config = like({"games": 40_000})
+
+
+class SweepIn(_Played):
+    """`games` for each value."""
+
+    card: Ident
+    field: Ident
+    start: int = Field(ge=-1_000, le=100_000)
+    end: int = Field(ge=-1_000, le=100_000)
+    games: int = Field(default=2_000, ge=100, le=50_000)
+
+    model_config = like({"card": "c1", "field": "cost", "start": 0, "end": 6, "games": 2_000})
+
+
+class SweepPointOut(Out):
+    """Percent of games won by the side with the card; `more`: points more than with the value it has, by the same games."""
+
+    value: int
+    rate: float
+    low: float
+    high: float
+    more: float
+    more_low: float
+    more_high: float
+
+
+class FairOut(Out):
+    """The value at which the side with the card wins half of its games; null: beyond the range."""
+
+    value: float
+    low: float | None
+    high: float | None
+
+
+class SweepOut(Out):
+    points: list[SweepPointOut]
+    now: int
+    fair: FairOut | None
+
+
+class WhatIfIn(_Played):
+    """`values`: what is typed in fields of the card, not saved."""
+
+    card: Ident
+    values: dict[Ident, Annotated[str, Field(max_length=20_000)]] = Field(max_length=100)
+    games: int = Field(default=4_000, ge=100, le=20_000)
+
+    model_config = like({"card": "c1", "values": {"cost": "3"}, "games": 4_000})
+
+
+class EditMeasuredOut(Out):
+    """Points of win rate more than before, of the side that holds the card; `same`: the edit changes nothing that is played."""
+
+    card: str
+    more: float
+    low: float
+    high: float
+    rate: float
+    games: int
+    same: bool
+
+
+class DuelsIn(_Played):
+    """`decks`: ids; none: all of the game's, up to 16. `games` in all."""
+
+    decks: list[Ident] = Field(default=[], max_length=16)
+    games: int = Field(default=4_000, ge=1, le=200_000)
+
+    model_config = like({"decks": [], "games": 4_000})
+
+
+class ShareOut(Out):
+    """In percent, with its 95 % interval."""
+
+    games: int
+    rate: float
+    low: float
+    high: float
+
+
+class DuelCardOut(Out):
+    """Percent of its copies drawn and played; of those drawn, percent still in hand at the end."""
+
+    card: str
+    copies: int
+    drawn: float
+    played: float
+    held: float
+
+
+class CutOut(Out):
+    """Games without an end, and the card whose effect ran last ("" where it was none's)."""
+
+    card: str
+    games: int
+
+
+class DuelsOut(Out):
+    """`matrix[one][other]`: how often one wins against the other. `emptied`: how often a deck's draw pile ran out. `lengths`: [turns, games]."""
+
+    decks: list[str]
+    games: int
+    matrix: list[list[ShareOut | None]]
+    overall: list[ShareOut]
+    emptied: list[ShareOut]
+    first: ShareOut
+    draws: int
+    lengths: list[list[int]]
+    quantiles: dict[str, int]
+    cards: list[DuelCardOut]
+    never_played: list[str]
+    runaways: list[CutOut]
+    digest: str
+    seconds: float
+
+
+class ProgressOut(Out):
+    """Games played, of so many; both 0 where nothing runs."""
+
+    done: int
+    of: int

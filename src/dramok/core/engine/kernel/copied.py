@@ -112,6 +112,7 @@ def copy(p: Numbers, s: State, q: State) -> int:
         q.drawn[at] = s.drawn[at]
         q.played[at] = s.played[at]
         q.seen[at] = s.seen[at]
+        q.nth[at] = s.nth[at]
     for at in range(s.cards * 8):
         q.stat[at] = s.stat[at]
     return 0

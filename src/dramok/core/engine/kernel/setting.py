@@ -92,6 +92,7 @@ def lay(p: Numbers, s: State, made: int, seat: int, zone: int) -> int:
     s.drawn[card] = 0
     s.played[card] = 0
     s.seen[card] = 0
+    s.nth[card] = k.NONE
     link(p, s, card, zone, seat, 0)
     return card
 
@@ -121,6 +122,12 @@ def do_shuffle_all(p: Numbers, s: State, pc: int, f: int) -> int:
     """Every draw pile, and each zone of the designer's own that is shuffled at the start."""
     for seat in range(s.seats):
         shuffle(p, s, k.DRAW_PILE, seat)
+        above = 0
+        card = s.ztail[slot_of(p, s, k.DRAW_PILE, seat)]
+        while card >= 0:
+            s.nth[card] = above
+            above += 1
+            card = s.prev[card]
     for zone in range(k.OWN_ZONES, p[k.H_ZONES]):
         if (p[k.H_SHUFFLED_ZONES] >> zone) & 1:
             stride = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE]

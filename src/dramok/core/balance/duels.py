@@ -1,0 +1,104 @@
+"""Decks against decks in numbers: who beats whom and how surely, what going first is worth, how long games take, what lies idle."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from dramok.core.engine.games import TALLY
+from dramok.core.engine.simulation import QUANTILES, Z
+
+
+@dataclass(frozen=True)
+class Share:
+    """Of `games`, in percent, with a 95 % interval (Wilson 1927)."""
+
+    games: int
+    rate: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class DuelCard:
+    """Of one card over all games and decks: copies in decks, the shares of them (percent) drawn and played, and of those drawn the share that
+    still lay in hand at the end."""
+
+    card: str
+    copies: int
+    drawn: float
+    played: float
+    held: float
+
+
+@dataclass(frozen=True)
+class DuelResults:
+    """`matrix[one][other]`: how often `one` wins against `other`, None of a deck against itself. `overall` by deck, `emptied`: in how many
+    of its games its draw pile ran out. `first`: how often who goes first wins. `lengths`: (turns, games); `quantiles`: turns by percent.
+    `runaways`: (card whose effect ran last, games), of the games that had no end. `done` False: stopped before all was played."""
+
+    decks: tuple[str, ...]
+    games: int
+    matrix: tuple[tuple[Share | None, ...], ...]
+    overall: tuple[Share, ...]
+    emptied: tuple[Share, ...]
+    first: Share
+    draws: int
+    lengths: tuple[tuple[int, int], ...]
+    quantiles: Mapping[int, int]
+    cards: tuple[DuelCard, ...]
+    never_played: tuple[str, ...]
+    runaways: tuple[tuple[str, int], ...]
+    digest: str
+    seconds: float = 0.0
+    done: bool = True
+
+
+def share_of(won: float, games: int) -> Share:
+    """A share with its interval; of no games it is anything."""
+    if not games:
+        return Share(0, 50.0, 0.0, 100.0)
+    p, square = won / games, Z * Z
+    about = Z * (p * (1 - p) / games + square / (4 * games * games)) ** 0.5
+    low, high = ((p + square / (2 * games) + sign * about) / (1 + square / games) for sign in (-1, 1))
+    return Share(games, 100 * p, 100 * low, 100 * high)
+
+
+def duel_results(decks: Sequence[str], cards: Sequence[str], made: Sequence[str], told: Mapping[str, Any]) -> DuelResults:
+    """From what a player of duels tells (see `outside.games.adding.Duels`). `cards` by place; `made` are the cards of the program's definitions."""
+    wins, played = told["wins"], told["played"]
+    count = len(decks)
+    matrix = tuple(
+        tuple(None if one == other else share_of(wins[one][other], played[one][other]) for other in range(count)) for one in range(count)
+    )
+    overall = tuple(share_of(sum(wins[one]), sum(played[one])) for one in range(count))
+    emptied = tuple(share_of(told["emptied"][one], max(told["emptied"][one], sum(played[one]))) for one in range(count))
+    first, second, draws = told["first"]
+    lengths = tuple((int(turns), int(games)) for turns, games in told["lengths"])
+    rows = [(card, dict(zip(TALLY, row, strict=True))) for card, row in zip(cards, told["tally"], strict=True)]
+    said = tuple(_card(card, row) for card, row in rows if row["copies"])
+    return DuelResults(
+        tuple(decks), told["games"], matrix, overall, emptied, share_of(first, first + second), draws, lengths, _quantiles(lengths), said,
+        tuple(card for card, row in rows if row["copies"] and not row["played"]),
+        tuple((made[place] if 0 <= place < len(made) else "", games) for place, games in sorted(told["runaways"], key=lambda item: -item[1])),
+        told["digest"], told["seconds"], told["done"],
+    )  # fmt: skip
+
+
+def _card(card: str, row: Mapping[str, int]) -> DuelCard:
+    copies, drawn = row["copies"], row["drawn"]
+    return DuelCard(card, copies, 100 * drawn / copies, 100 * row["played"] / copies, 100 * row["held"] / drawn if drawn else 0.0)
+
+
+def _quantiles(lengths: Sequence[tuple[int, int]]) -> dict[int, int]:
+    whole = sum(games for _, games in lengths)
+    found = {}
+    for share in QUANTILES:
+        left = min(whole - 1, share * whole // 100)
+        for turns, games in lengths:
+            if left < games:
+                found[share] = turns
+                break
+            left -= games
+    return found

@@ -1,0 +1,188 @@
+"""What games are added up to: cards measured, values compared on the same shuffles, decks against decks. One record each in `KINDS`."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import asdict
+from typing import Any, Protocol
+
+import numpy as np
+
+from dramok.core.balance.measured import Measured, measured
+from dramok.core.decks.dealing import mix_numbers
+from dramok.core.engine.games import TALLY
+from dramok.outside.games.batches import Order, Played, Stretch, counted, kind_of, pairs_of
+from dramok.outside.games.makers import Maker
+
+FIRST = 400
+LARGEST = 4_000
+"""Games of the first stretch, for a first look at once; of later ones, each as large as all before."""
+
+
+class Kind(Protocol):
+    """`lines`: what is known after each stretch, until so many games are played; the last has `done`."""
+
+    def lines(self, maker: Maker, games: int) -> Iterator[dict[str, Any]]: ...
+
+
+def stretches(there: int, wanted: int, told: int) -> Iterator[Stretch]:
+    """Small ones at first, then larger; the same whoever plays them."""
+    while there < wanted:
+        number = min(wanted - there, LARGEST, max(FIRST, there))
+        yield Stretch(there, number, 0, told)
+        there += number
+
+
+class Digest:
+    """One number for many games, by the digests of their events in their order."""
+
+    def __init__(self) -> None:
+        self.number = 0
+
+    def take(self, results: Any) -> None:
+        for each in results[:, 3].tolist():
+            self.number = (self.number * 1_000_003 + each) & 0xFFFFFFFFFFFF
+
+    def __str__(self) -> str:
+        return f"{self.number:012x}"
+
+
+class Measure:
+    """Cards measured by games between fresh decks."""
+
+    def __init__(self, order: Order) -> None:
+        self.order = order
+        self.cards: int = order["cards"]
+        self.near = 0
+        """How many first cards of a pile count as such: as many as are drawn in a game of the first stretch, on average."""
+        self.counts, self.firsts = np.zeros((0, 2, self.cards), np.int8), np.zeros((0, 2, self.cards), np.int8)
+        self.mixes, self.won = np.zeros((0, 2), np.int64), np.zeros(0)
+        self.turns = self.runaways = 0
+        self.digest = Digest()
+        self.mixed = _mixer(order)
+
+    def lines(self, maker: Maker, games: int) -> Iterator[dict[str, Any]]:
+        there = len(self.won)
+        if there >= games:
+            yield self.known(True)
+            return
+        if not there:
+            size = max((len(deck) for deck in self.order["made"]), default=0) if self.order["kind"] is None else self.order["kind"]["size"]
+            for played in maker.played(self.order, [Stretch(0, min(FIRST, games), 0, size)]):
+                self.near = round(float(played.tally[:, 1].sum()) / 2 / played.stretch.number)
+                self.take(played)
+            there = len(self.won)
+            yield self.known(there >= games)
+        for played in maker.played(self.order, stretches(there, games, self.near)):
+            self.take(played)
+            yield self.known(len(self.won) >= games)
+
+    def take(self, played: Played) -> None:
+        rows = played.firsts[:, :, : self.near].reshape(2 * played.stretch.number, -1)
+        self.counts = np.concatenate([self.counts, played.counts])
+        self.firsts = np.concatenate([self.firsts, counted(rows, self.cards).reshape(-1, 2, self.cards)])
+        self.mixes = np.concatenate([self.mixes, self.mixed(played.counts)])
+        self.won = np.concatenate([self.won, played.won])
+        self.turns += int(played.results[:, 1].sum())
+        self.runaways += int(played.results[:, 4].sum())
+        self.digest.take(played.results)
+
+    def known(self, done: bool) -> dict[str, Any]:
+        found = self.fit()
+        games = len(self.won)
+        line = {
+            "games": games, "done": done, "lifts": [asdict(each) if each else None for each in found.lifts], "first": found.first, "spread": found.spread, "near": self.near,
+            "share": found.share, "turns": self.turns / games, "runaways": self.runaways, "draws": int((self.won == 0.5).sum()), "digest": str(self.digest),
+        }  # fmt: skip
+        if done and found.raw is not None:
+            line |= {"raw": found.raw.tolist(), "covariance": np.round(found.covariance, 6).tolist()}
+        return line
+
+    def fit(self) -> Measured:
+        mixes = self.mixes if self.mixes.max(initial=-1) > 0 else None
+        return measured(self.counts, self.won, self.firsts if self.near else None, mixes)
+
+
+def _mixer(order: Order) -> Callable[[Any], Any]:
+    """The number of the mix of factions of each deck, by its counts (games x 2 x cards); always 0 where they mix as they like."""
+    kind = kind_of(order)
+    numbers = mix_numbers(kind) if kind else {}
+    if kind is None or not numbers:
+        return lambda counts: np.zeros(counts.shape[:2], np.int64)
+    faction = np.full(order["cards"], -1)
+    for card, its in zip(kind.slots, kind.factions, strict=True):
+        faction[card] = its
+    # A deck may by chance have cards of fewer factions than it may mix: that is a mix of its own.
+    known: dict[int, int] = {sum(1 << each for each in mix): number for mix, number in numbers.items()}
+    table = np.array([known.get(bits, len(numbers)) for bits in range(1 << kind.of)])
+
+    def mixed(counts: Any) -> Any:
+        bits = sum((counts[:, :, faction == each].sum(axis=2) > 0).astype(np.int64) << each for each in range(kind.of))
+        return table[bits]
+
+    return mixed
+
+
+class Sweep:
+    """The same decks and seeds once for each program, of which one side holds a card."""
+
+    def __init__(self, order: Order) -> None:
+        self.order = order
+
+    def lines(self, maker: Maker, games: int) -> Iterator[dict[str, Any]]:
+        """Of each stretch of each program: which games were won by the side that holds the card."""
+        parts = [Stretch(first, min(LARGEST, games - first), program) for program in range(len(self.order["programs"])) for first in range(0, games, LARGEST)]
+        for number, played in enumerate(maker.played(self.order, parts), 1):
+            # The side with the card goes first in every other game.
+            turned = (np.arange(played.stretch.number) % 2).astype(bool)
+            won = np.where(turned, 1 - played.won, played.won)
+            yield {"program": played.stretch.program, "won": won.tolist(), "done": number == len(parts)}
+
+
+class Duels:
+    """Each deck against each other one. `decks` are lists of places of cards; `games` go round among the pairs, each side first in half."""
+
+    def __init__(self, order: Order) -> None:
+        self.order = order
+        self.decks: int = order["duelling"]
+        self.wins = np.zeros((self.decks, self.decks))
+        self.games = np.zeros((self.decks, self.decks), np.int64)
+        self.first = np.zeros(3, np.int64)
+        self.lengths: dict[int, int] = {}
+        self.emptied = np.zeros(self.decks, np.int64)
+        self.runaways: dict[int, int] = {}
+        self.tally = np.zeros((order["cards"], len(TALLY)), np.int64)
+        self.digest = Digest()
+
+    def lines(self, maker: Maker, games: int) -> Iterator[dict[str, Any]]:
+        parts = list(stretches(0, games, 0))
+        for number, played in enumerate(maker.played(self.order, parts), 1):
+            self.take(played)
+            yield self.known(number == len(parts))
+
+    def take(self, played: Played) -> None:
+        pairs = np.array(pairs_of(self.decks, played.stretch.first, played.stretch.number))
+        winner = played.results[:, 0]
+        first, second = pairs[:, 0], pairs[:, 1]
+        np.add.at(self.wins, (first, second), played.won)
+        np.add.at(self.wins, (second, first), 1 - played.won)
+        np.add.at(self.games, (first, second), 1)
+        np.add.at(self.games, (second, first), 1)
+        self.first += [int((winner == 0).sum()), int((winner == 1).sum()), int((winner < 0).sum())]
+        for length, count in zip(*np.unique(played.results[:, 1], return_counts=True), strict=True):
+            self.lengths[int(length)] = self.lengths.get(int(length), 0) + int(count)
+        for seat, side in enumerate((first, second)):
+            np.add.at(self.emptied, side, (played.results[:, 5] >> seat) & 1)
+        for culprit in played.results[played.results[:, 4] > 0, 6].tolist():
+            self.runaways[culprit] = self.runaways.get(culprit, 0) + 1
+        self.tally += played.tally
+        self.digest.take(played.results)
+
+    def known(self, done: bool) -> dict[str, Any]:
+        return {
+            "done": done, "games": int(self.games.sum()) // 2, "wins": self.wins.tolist(), "played": self.games.tolist(), "first": self.first.tolist(), "lengths": sorted(self.lengths.items()),
+            "emptied": self.emptied.tolist(), "runaways": sorted(self.runaways.items()), "tally": self.tally.tolist(), "digest": str(self.digest),
+        }  # fmt: skip
+
+
+KINDS: dict[str, Callable[[Order], Kind]] = {"measure": Measure, "sweep": Sweep, "duels": Duels}

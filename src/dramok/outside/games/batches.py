@@ -1,0 +1,94 @@
+"""A stretch of games: decks dealt, games played, and what is told of them. Whoever plays a stretch, on whatever machine, tells the same.
+
+An order is plain JSON: `programs` (each with numbers, defs, and the definition of each card), `cards` how many, `kind` what decks are dealt
+from (see `core.decks.dealing`), or `made` decks; `holding`, `seed`, `players`. Needs numpy; compiled where the process was started for it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, NamedTuple
+
+import numpy as np
+
+from dramok.core.decks.dealing import DeckKind, dealt
+from dramok.core.engine.games import TALLY, play_games
+
+BLOCK = 400
+"""Games whose decks are dealt together: the same decks however games are put into stretches."""
+Order = Mapping[str, Any]
+
+
+class Stretch(NamedTuple):
+    """Games `first` to `first + number - 1` of a program; `told`: so many first cards of each pile are told."""
+
+    first: int
+    number: int
+    program: int = 0
+    told: int = 0
+
+
+class Played(NamedTuple):
+    """By game: `won` 1 where the first seat won, 0 the second, a half a draw; `results`, see `games.RESULT`. `counts`: games x 2 x cards.
+    `firsts`: games x 2 x told, places of cards (-1: none), the top of the pile first. `tally`: cards x `games.TALLY`."""
+
+    stretch: Stretch
+    won: Any
+    results: Any
+    counts: Any
+    firsts: Any
+    tally: Any
+
+
+def kind_of(order: Order) -> DeckKind | None:
+    kind = order["kind"]
+    return DeckKind(tuple(kind["slots"]), tuple(kind["factions"]), kind["size"], kind["mixed"], kind["of"]) if kind else None
+
+
+def decks_of(order: Order, stretch: Stretch) -> Any:
+    """The decks of a stretch, two a game: 2 x number rows of places of cards."""
+    kind, (first, number) = kind_of(order), stretch[:2]
+    if order.get("duelling"):
+        return [order["made"][deck] for pair in pairs_of(order["duelling"], first, number) for deck in pair]
+    if kind is None:
+        # Made one by one beforehand; no game has the decks of another as long as there are enough of them.
+        made = np.array(order["made"])
+        return made[np.arange(2 * first, 2 * (first + number)) % len(made)]
+    blocks = range(first // BLOCK, (first + number - 1) // BLOCK + 1)
+    found = np.concatenate([dealt(kind, order["seed"], block, 2 * BLOCK, order.get("holding")) for block in blocks])
+    begin = 2 * (first - blocks[0] * BLOCK)
+    return found[begin : begin + 2 * number]
+
+
+def pairs_of(decks: int, first: int, number: int) -> list[tuple[int, int]]:
+    """The decks of each game of duels: every ordered pair of two once, then all again. Of one deck: that against itself."""
+    pairs = [(one, other) for one in range(decks) for other in range(decks) if one != other] or [(0, 0)]
+    return [pairs[game % len(pairs)] for game in range(first, first + number)]
+
+
+def counted(places: Any, cards: int) -> Any:
+    """How often each card stands in each row of places (-1: none): rows x cards."""
+    rows, there = len(places), places >= 0
+    at = (np.arange(rows)[:, None] * cards + places)[there]
+    return np.bincount(at, minlength=rows * cards).reshape(rows, cards).astype(np.int8)
+
+
+def play(order: Order, stretch: Stretch, threads: int = 1) -> Played:
+    """Deals and plays. Where one side holds a card (`holding`) that side goes first in every other game."""
+    cards, program = order["cards"], order["programs"][stretch.program]
+    decks = decks_of(order, stretch)
+    held = order.get("holding") is not None
+    pairs = [[2 * game + (game % 2 if held else 0), 2 * game + (1 - game % 2 if held else 1)] for game in range(stretch.number)]
+    definitions = np.array(program["definitions"])
+    batch = play_games(
+        program["numbers"], program["defs"], [definitions[deck].tolist() for deck in decks], pairs, order["seed"], order["players"], stretch.first, threads, told=stretch.told,
+    )  # fmt: skip
+    results = np.asarray(batch.results)
+    won = np.where(results[:, 0] == 0, 1.0, np.where(results[:, 0] == 1, 0.0, 0.5))
+    place = np.full(program["defs"] + 1, -1)
+    place[definitions] = np.arange(cards)
+    firsts = place[np.asarray(batch.firsts)].reshape(stretch.number, 2, -1)[:, :, : stretch.told] if stretch.told else np.zeros((stretch.number, 2, 0), np.int64)
+    tally = np.asarray(batch.tally).reshape(-1, len(TALLY))[definitions]
+    # Decks of duels are the same again and again: nobody counts their cards.
+    counts = np.zeros((stretch.number, 2, 0), np.int8) if order.get("duelling") else counted(decks, cards).reshape(stretch.number, 2, cards)
+    return Played(stretch, won, results, counts, firsts.astype(np.int16), tally)

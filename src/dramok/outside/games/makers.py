@@ -1,0 +1,80 @@
+"""Who plays stretches of games: this process, by threads, or the workers of a cluster. Each gives the same for the same order."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterable, Iterator
+from typing import TYPE_CHECKING, Any, Protocol
+
+from dramok.outside.kernelprocess import can_compile, environment, is_warm
+
+if TYPE_CHECKING:
+    from dramok.outside.games.batches import Order, Played, Stretch
+
+
+class Maker(Protocol):
+    """`played` gives what each stretch came to, in the order in which they were asked for."""
+
+    def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[Played]: ...
+
+
+class Here:
+    """This process: each stretch by several threads."""
+
+    def __init__(self, threads: int) -> None:
+        self.threads = threads
+
+    def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[Played]:
+        from dramok.outside.games.batches import play
+
+        for stretch in stretches:
+            yield play(order, stretch, self.threads)
+
+
+AHEAD = 2
+"""Stretches asked for beforehand, for each worker: one that is played and one that waits."""
+
+
+class Cluster:
+    """The workers of a Dask scheduler at an address (see `dramok workers`). A stretch whose worker is lost is played again by another."""
+
+    def __init__(self, address: str) -> None:
+        from distributed import Client
+
+        self.client: Any = Client(address, timeout="10s", set_as_default=False)  # type: ignore[no-untyped-call]
+
+    def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[Played]:
+        told = self.client.scatter(dict(order), broadcast=True, hash=False)
+        waiting: list[Any] = []
+        source = iter(stretches)
+        left = True
+        while left or waiting:
+            workers = max(1, len(self.client.scheduler_info(n_workers=-1)["workers"]))
+            while left and len(waiting) < AHEAD * workers:
+                stretch = next(source, None)
+                if stretch is None:
+                    left = False
+                else:
+                    waiting.append(self.client.submit(_play_there, told, tuple(stretch), pure=False))
+            if waiting:
+                yield waiting.pop(0).result()
+
+    def close(self) -> None:
+        self.client.close()
+
+
+def _play_there(order: Order, stretch: tuple[int, int, int, int]) -> Played:
+    """On a worker: the kernel is compiled there the first time."""
+    compile_here()
+    from dramok.outside.games.batches import Stretch, play
+
+    return play(order, Stretch(*stretch))
+
+
+def compile_here(warm: bool | None = None) -> None:
+    """Makes the kernel compiled in this process, from the cache where it is there. Before the engine is imported."""
+    from dramok.core.compiling import compile_kernel, mode
+
+    if can_compile() and not mode().compiled:
+        os.environ.update(environment())
+        compile_kernel(is_warm() if warm is None else warm)

@@ -1,0 +1,54 @@
+"""Decks of a game against each other, by the thousand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from dramok.core.balance.duels import DuelResults, duel_results
+from dramok.outside.games.process import Player, Spares
+from dramok.studio.balance import orders
+from dramok.studio.balance.orders import LARGEST_DECK, Playing, refused
+from dramok.studio.desk import Refused
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_DECKS = 16
+
+
+@dataclass(frozen=True)
+class DuelsAsked:
+    """`decks` are ids; none: the game's first ones that can be played. `playing.games` go round among all pairs."""
+
+    decks: tuple[str, ...]
+    playing: Playing
+
+
+def duels(
+    game: GameSnapshot, asked: DuelsAsked, spares: Spares | None = None, say: Callable[[int, int], None] = lambda done, of: None, running: list[Player] | None = None
+) -> DuelResults:
+    """Each deck against each other one, each going first in half of the games. Raises Refused; where it is stopped, what is known by then."""
+    order = orders.base(game, "duels", asked.playing)
+    counts = {ident: {card: count for card, count in deck.cards.items() if card in game.cards} for ident, deck in game.decks.items()}
+    fits = [ident for ident, held in counts.items() if 1 <= sum(held.values()) <= LARGEST_DECK]
+    decks = list(dict.fromkeys(asked.decks)) or fits[:MOST_DECKS]
+    for ident in decks:
+        if ident not in counts:
+            raise refused("deck", f"there is no deck {ident[:60]}", "name some of the game's decks")
+        if ident not in fits:
+            raise refused(game.decks[ident].name, f"a deck of {sum(counts[ident].values())} cards can't be played", f"take from 1 to {LARGEST_DECK}")
+    if not 2 <= len(decks) <= MOST_DECKS:
+        raise refused("decks", f"{len(decks)} decks can't be played against each other", f"choose 2 to {MOST_DECKS}")
+    ids = sorted({card for ident in decks for card in counts[ident]})
+    place = {card: number for number, card in enumerate(ids)}
+    program = orders.program_of(game, ids)
+    made = [[place[card] for card, count in sorted(counts[ident].items()) for _ in range(count)] for ident in decks]
+    order |= {**orders.programs([program], ids), "made": made, "duelling": len(decks)}
+    line = None
+    try:
+        for line in orders.lines_of(order, asked.playing.games, spares, running):
+            say(line["games"], asked.playing.games)
+    except Refused:
+        if line is None:
+            raise
+    assert line is not None
+    return duel_results(decks, ids, [each.id for each in program.cards], line)

@@ -1,0 +1,131 @@
+"""What the players of many games are told: programs, decks, seed, players; and what can't be played, refused before anything begins."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from dramok.core.cards import Card
+from dramok.core.decks import Deck
+from dramok.core.decks.dealing import DeckKind, deck_kind
+from dramok.core.decks.randomly import random_deck
+from dramok.core.engine import PLAYERS, Program, compile_program, needed
+from dramok.core.engine.games import seed_of
+from dramok.core.problem import Problem
+from dramok.outside.games.process import Player, Spares
+from dramok.outside.kernelprocess import KernelFailed, can_compile
+from dramok.studio.desk import Refused
+from dramok.studio.simulating import playable
+from dramok.studio.snapshot import GameSnapshot
+
+MOST_GAMES = 500_000
+MADE = 600
+"""Decks made one by one, where the deck rules are of an unusual kind."""
+LARGEST_DECK = 400
+
+
+@dataclass(frozen=True)
+class Playing:
+    """How many games, by whom and where. `threads` 0: one a core. `cluster`: the address of a scheduler (see `dramok workers`), or none."""
+
+    games: int
+    seed: int = 1
+    player: str = "plain"
+    threads: int = 0
+    cluster: str = ""
+
+
+def refused(where: str, what: str, mend: str) -> Refused:
+    return Refused(Problem(where=where, what=what, mend=mend))
+
+
+def base(game: GameSnapshot, what: str, asked: Playing) -> dict[str, Any]:
+    """What every order holds. Raises Refused for what can't be played by two, or not now."""
+    playable(game)
+    if game.rulebook.played.seats != 2:
+        raise refused("measuring", f"it compares two sides, and this game has {game.rulebook.played.seats}", "take two seats under How it is played")
+    if not 1 <= asked.games <= MOST_GAMES:
+        raise refused("games", f"{asked.games:,} games can't be played at once", f"ask for 1 to {MOST_GAMES:,}")
+    if asked.player not in PLAYERS:
+        raise refused("player", f"there is no automatic player {asked.player[:40]}", f"choose {', '.join(PLAYERS)}")
+    if not can_compile():
+        raise refused("measuring", "numba is not installed, without which games take too long", "install it: pip install dramok[fast]")
+    return {
+        "what": what, "seed": asked.seed, "players": [asked.player] * 2, "threads": asked.threads or min(8, os.cpu_count() or 1), "cluster": asked.cluster,
+        "kind": None, "made": [], "holding": None,
+    }  # fmt: skip
+
+
+def pool(game: GameSnapshot) -> list[Card]:
+    """The cards that random decks are made of: those that the first deck rules admit, by code. Raises Refused for fewer than two."""
+    rules = game.formats[0]
+    cards = sorted((card for card in game.cards.values() if rules.admits(card, game.rulebook)), key=lambda card: (card.code, card.id))
+    if len(cards) < 2:
+        raise refused(rules.name, "fewer than two cards may be in a deck", "allow more, or write some")
+    return cards
+
+
+def dealing(game: GameSnapshot, cards: Sequence[Card], seed: int) -> dict[str, Any]:
+    """What random legal decks come from: a kind that is dealt by the thousand, else decks that are made one by one. Raises Refused."""
+    rules = game.formats[0]
+    kind = deck_kind(cards, game.rulebook, rules)
+    if kind is not None:
+        if kind.size > LARGEST_DECK:
+            raise refused(rules.name, f"decks of {kind.size} cards can't be played", f"take at most {LARGEST_DECK}")
+        return {"kind": plain_kind(kind)}
+    place = {card.id: number for number, card in enumerate(cards)}
+    found = [random_deck(Deck("", "", {}), list(game.cards.values()), game.rulebook, rules, seed_of(seed, number)) for number in range(MADE)]
+    made = [[place[card] for card, count in sorted(deck.cards.items()) for _ in range(count)] for deck in found if deck is not None and deck.cards]
+    size = max(map(len, made), default=0)
+    made = [deck for deck in made if len(deck) == size]
+    if not made:
+        raise refused(rules.name, "no legal deck could be made at random", "change the deck rules")
+    return {"made": made}
+
+
+def plain_kind(kind: DeckKind) -> dict[str, Any]:
+    return {key: getattr(kind, key) for key in kind.__dataclass_fields__}
+
+
+def program_of(game: GameSnapshot, cards: Sequence[str], instead: Card | None = None) -> Program:
+    """The program of a game whose decks may hold these cards (ids); `instead` stands for the card of its id. Raises Refused."""
+    ids = needed(game.rulebook, game.cards, cards)
+    try:
+        return compile_program(game.rulebook, [instead if instead is not None and ident == instead.id else game.cards[ident] for ident in ids])
+    except ValueError as error:
+        raise refused("game", str(error), "make the game smaller") from error
+
+
+def programs(made: Iterable[Program], cards: Sequence[str]) -> dict[str, Any]:
+    return {
+        "programs": [{"numbers": each.numbers, "defs": len(each.cards), "definitions": [each.definition(card) for card in cards]} for each in made],
+        "cards": len(cards),
+    }  # fmt: skip
+
+
+def lines_of(order: dict[str, Any], games: int, spares: Spares | None = None, running: list[Player] | None = None) -> Iterator[dict[str, Any]]:
+    """What a player of its own says, which ends with the last line or when nobody asks for more. `running` gets the player, for whoever
+    would end it. Raises Refused where it fails."""
+    try:
+        player = Player(order, spares)
+    except KernelFailed as error:
+        raise failed(error) from error
+    if running is not None:
+        running.append(player)
+    try:
+        yield from told(player, games)
+    finally:
+        player.end()
+
+
+def told(player: Player, games: int) -> Iterator[dict[str, Any]]:
+    try:
+        yield from player.lines(games)
+    except KernelFailed as error:
+        raise failed(error) from error
+
+
+def failed(error: KernelFailed) -> Refused:
+    return refused("measuring", f"the games could not be played: {error}", "run it again")
