@@ -1,4 +1,4 @@
-"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own odds engine agreement table fuzz`."""
+"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own odds engine agreement table balance fuzz`."""
 
 from __future__ import annotations
 
@@ -6,6 +6,7 @@ import sys
 
 from bench import (
     agreement,
+    balance,
     engine,
     exchange,
     faces,
@@ -39,6 +40,7 @@ ALL = {
     "engine": engine.run,
     "agreement": agreement.run,
     "table": table.run,
+    "balance": balance.run,
     "fuzz": fuzz.run,
 }
 

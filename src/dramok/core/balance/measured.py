@@ -18,14 +18,17 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 STEPS = 12
-CLOSE = 3e-4
-"""A step of a fit, as a logit, after which there is no further one: a hundredth of a point."""
+CLOSE = 1e-3
+"""A step of a fit, as a logit, after which there is no further one: a fortieth of a point."""
 MANY = 4_000
+LONGEST = 2.0
 SURE = 1.96
 FALSE_DISCOVERIES = 0.05
 LARGE = 1.0
 """Percentage points of win rate that a lift must exceed to be named."""
 RIDGE = 1e-3
+FIRST_SPREAD = 3.0
+"""How far from even going first may make a game, as a logit."""
 MIX_SPREAD = 0.25
 """How far the chances of mixes of factions are thought to lie apart beyond their cards', as a logit."""
 SHARE, SHARE_SPREAD = 0.5, 0.5
@@ -116,7 +119,7 @@ def _fitted(near: NDArray[Any], far: NDArray[Any] | None, beside: NDArray[Any], 
     # the games say little of are held by a slight ridge; mixes and the share of deep copies by what is thought of them.
     hold = np.zeros((cards + extra + deep, cards + extra + deep))
     hold[:cards, :cards] = 1 / cards
-    hold += np.diag([*[RIDGE] * cards, 0.0, *[1 / MIX_SPREAD**2] * (extra - 1), *[1 / SHARE_SPREAD**2] * deep])
+    hold += np.diag([*[RIDGE] * cards, 1 / FIRST_SPREAD**2, *[1 / MIX_SPREAD**2] * (extra - 1), *[1 / SHARE_SPREAD**2] * deep])
     centre = np.zeros(len(hold))
     if deep:
         centre[-1] = SHARE
@@ -135,10 +138,16 @@ def _fitted(near: NDArray[Any], far: NDArray[Any] | None, beside: NDArray[Any], 
         weight = chance * (1 - chance)
         hessian = ((design * weight[:, None]).T @ design).astype(float) + hold
         step = np.linalg.solve(hessian, (design.T @ (won - chance)).astype(float) - hold @ (beta - centre))
+        # Where one side always wins there is no highest point: it is gone towards in steps that no logit needs to be larger than.
+        step = np.clip(step, -LONGEST, LONGEST)
         beta = beta + step
         if deep:
             beta[-1] = min(1.5, max(0.0, beta[-1]))
-        if bool(np.all(np.abs(step) < CLOSE)):
+        moved = np.abs(step)
+        if deep:
+            # What the share is does not matter where no card is worth anything.
+            moved[-1] *= float(np.abs(beta[:cards]).max())
+        if bool(np.all(moved < CLOSE)):
             break
     return beta, hessian, design, won - chance, float(weight.mean())
 

@@ -15,8 +15,12 @@ from dramok.outside.games.batches import Order, Played, Stretch, counted, kind_o
 from dramok.outside.games.makers import Maker
 
 FIRST = 400
-LARGEST = 4_000
+LARGEST = 2_000
 """Games of the first stretch, for a first look at once; of later ones, each as large as all before."""
+
+
+MORE = 1.4
+"""Games are added up anew when there are so many times as many: fits take as long as they have games, and all together no longer than the last few."""
 
 
 class Kind(Protocol):
@@ -73,9 +77,15 @@ class Measure:
                 self.take(played)
             there = len(self.won)
             yield self.known(there >= games)
+        fitted = there
         for played in maker.played(self.order, stretches(there, games, self.near)):
             self.take(played)
-            yield self.known(len(self.won) >= games)
+            there = len(self.won)
+            if there >= games or there >= MORE * fitted:
+                fitted = there
+                yield self.known(there >= games)
+            else:
+                yield {"games": there, "done": False}
 
     def take(self, played: Played) -> None:
         rows = played.firsts[:, :, : self.near].reshape(2 * played.stretch.number, -1)

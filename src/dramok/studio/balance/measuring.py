@@ -63,11 +63,13 @@ class Measurement:
     covariance: tuple[tuple[float, ...], ...] = ()
 
 
-def measure(game: GameSnapshot, asked: Playing) -> Iterator[Measurement]:
+def measure(game: GameSnapshot, asked: Playing, spares: Spares | None = None) -> Iterator[Measurement]:
     """What is known after each stretch; the last one is whole. Raises Refused for what can't be measured."""
     order, cards = order_of(game, asked)
-    for line in orders.lines_of(order, asked.games):
-        yield _measurement(line, game, asked, cards, order["kind"] is None)
+    now = Measurement("running", wanted=asked.games, seed=asked.seed, player=asked.player, seq=game.seq)
+    for line in orders.lines_of(order, asked.games, spares):
+        now = _measurement(line, now, game, asked, cards, order["kind"] is None)
+        yield now
 
 
 def order_of(game: GameSnapshot, asked: Playing) -> tuple[dict[str, Any], list[str]]:
@@ -78,7 +80,10 @@ def order_of(game: GameSnapshot, asked: Playing) -> tuple[dict[str, Any], list[s
     return {**order, **orders.dealing(game, cards, asked.seed), **orders.programs([orders.program_of(game, ids)], ids)}, ids
 
 
-def _measurement(line: dict[str, Any], game: GameSnapshot, asked: Playing, cards: Sequence[str], repeated: bool) -> Measurement:
+def _measurement(line: dict[str, Any], before: Measurement, game: GameSnapshot, asked: Playing, cards: Sequence[str], repeated: bool) -> Measurement:
+    """What is known after a line; one that tells how many games there are, and no more, leaves the rest as it was."""
+    if "lifts" not in line:
+        return replace(before, state="running", games=line["games"], seconds=line["seconds"])
     lifts = tuple(
         CardLift(card, each["lift"], each["low"], each["high"], each["named"], each["decks"]) if each else CardLift(card, None, None, None, False, 0)
         for card, each in zip(cards, line["lifts"], strict=True)
@@ -117,7 +122,7 @@ class _Held:
     def _run(self, games: int) -> None:
         try:
             for line in orders.told(self.player, games):
-                self.now = _measurement(line, self.game, self.asked, self.cards, self.order["kind"] is None)
+                self.now = _measurement(line, self.now, self.game, self.asked, self.cards, self.order["kind"] is None)
         except (Refused, ValueError, OSError) as error:
             told = "" if self.stopping.is_set() else str(error.problem.what if isinstance(error, Refused) else error)
             self.now = replace(self.now, state="failed" if told else "stopped", problem=told)
