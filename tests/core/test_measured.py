@@ -9,7 +9,7 @@ import pytest
 np = pytest.importorskip("numpy")
 
 from dramok.core.balance.measured import LARGE, measured  # noqa: E402
-from dramok.core.balance.swept import fair_value, swept  # noqa: E402
+from dramok.core.balance.swept import SweepPoint, fair_value, swept  # noqa: E402
 from dramok.core.cards import Card  # noqa: E402
 from dramok.core.decks import Deck, Format, legality  # noqa: E402
 from dramok.core.decks.dealing import dealt, deck_kind, mix_numbers, mixes_of  # noqa: E402
@@ -230,13 +230,33 @@ def test_the_fair_value_is_where_the_truth_crosses_a_half():
         for _ in range(1_200):
             luck = dice.random()
             games.append([1.0 if luck < 0.5 + 0.06 * (fair - value) else 0.0 for value in range(7)])
-        won = [[row[value] for row in games] for value in range(7)]
-        found = fair_value(range(7), won)
+        found = fair_value(swept(range(7), [[row[value] for row in games] for value in range(7)], 3), 3)
         assert found is not None
         inside += (found.low is None or found.low <= fair) and (found.high is None or fair <= found.high)
     assert inside >= 25, (inside, SEED)
-    level = [[float(dice.random() < 0.5) for _ in range(300)]] * 4
-    assert fair_value(range(4), level) is None, "where nothing changes no value is fair"
-    assert fair_value([1], [[1.0, 0.0]]) is None and fair_value([], []) is None
-    high = [[1.0] * 200 for _ in range(3)]
-    assert fair_value(range(3), high) is None
+
+
+def point(value: int, rate: float, about: float = 1.0) -> SweepPoint:
+    return SweepPoint(value, rate, rate - about, rate + about, 0, 0, 0)
+
+
+@pytest.mark.parametrize(
+    ("rates", "now", "wanted"),
+    [
+        # 54, 52, 48: it crosses between 1 and 2; what holds a half begins where 52 - 1 falls to 50, and ends where 52 + 1 does.
+        ([54, 52, 48, 44], 0, (1.5, 1.25, 1.75)),
+        # Down and up again: the crossing nearest to what the card has.
+        ([53, 47, 47, 53], 0, (0.5, 1 / 3, 2 / 3)),
+        ([53, 47, 47, 53], 3, (2.5, 2 + 1 / 3, 2 + 2 / 3)),
+        # Nothing crosses, but one value may be a half.
+        ([40, 44, 49.5, 44], 0, (2.0, 1 + 5 / 5.5, 2 + 0.5 / 5.5)),
+        ([49.5, 49.8, 50.2], 0, None),
+        ([40, 41, 42], 0, None),
+        ([50], 0, None),
+        ([], 0, None),
+        ([60, 50.2], 0, (1.0, 0 + 9 / 9.8, None)),
+    ],
+)
+def test_the_fair_value_by_hand(rates, now, wanted):
+    found = fair_value([point(value, rate) for value, rate in enumerate(rates)], now)
+    assert found is None if wanted is None else (found.value, found.low, found.high) == pytest.approx(wanted), found

@@ -153,7 +153,9 @@ def test_gaps_lie_between_what_is_there():
 
 def test_keywords_words_and_lone_words():
     cards = [card("A", "has Grafted"), card("B", "has Grafted\nupon play this: draw 1"), card("C")]
-    assert [(each.keyword, each.cards) for each in keyword_counts(cards, RULEBOOK)] == [("Grafted", 2), ("Night Bloom", 0)]
+    assert [(each.keyword, each.cards) for each in keyword_counts(cards, RULEBOOK, {})] == [("Grafted", 2), ("Night Bloom", 0)]
+    said = {"A": ["A night bloom opens."], "C": ["Grafting, nightly blooms."]}
+    assert [(each.keyword, each.cards) for each in keyword_counts(cards, RULEBOOK, said)] == [("Grafted", 2), ("Night Bloom", 1)]
     texts = {"A": ["Draw 2 cards. {water}"], "B": ["Draw a frost-lantern’s card.", "It glows."], "C": []}
     assert words_of(texts["B"]) == ["Draw", "a", "frost-lantern’s", "card", "It", "glows"]
     load = reading_load(texts)

@@ -220,7 +220,7 @@ def workers(
     port: Annotated[int, typer.Option(help="The scheduler's port.", min=0, max=65535)] = 8786,
 ) -> None:
     """Plays games for others: starts a scheduler with workers, or lends this machine's to one. Ends with Ctrl-C."""
-    from dramok.outside.games.workers import lend, missing
+    from dramok.studio.balance.lending import lend, missing
 
     if missing():
         typer.echo("the cluster's package is not installed: pip install dramok[cluster]", err=True)

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import io
 import json
-import re
 import zipfile
 from collections.abc import Iterable, Iterator, Mapping
 from typing import Annotated, Any, Literal
@@ -15,39 +14,30 @@ from typing import Annotated, Any, Literal
 from annotated_types import Ge, Le, MinLen
 from pydantic import (
     AfterValidator,
-    BaseModel,
-    ConfigDict,
     Field,
     TypeAdapter,
     ValidationError,
-    model_validator,
 )
 
 from dramok.core.balance import PriceList
 from dramok.core.decks import Format
 from dramok.core.effects import Script
-from dramok.core.faces import PlanHead
 from dramok.core.journal import ENTITIES
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 from dramok.core.soundtext import Unsound, read_json
 from dramok.formats.archives import UnsafeArchive, entry, open_archive
 from dramok.formats.jsonlines import laid_out_json
-from dramok.formats.texttable import TextTable
+from dramok.formats.thingdocs import DOCS, MOST_NUMBER, ThingModel
 
 FORMAT = "dramok-game/1"
 MOST_BYTES = 500 * 1024 * 1024
 MOST_UNPACKED = 1024 * 1024 * 1024
-MOST_NUMBER = 2**53
 _ID = r"^[A-Za-z0-9~_.-]+$"
 _OLD = (1980, 1, 1, 0, 0, 0)
 
 
-class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid", frozen=True)
-
-
-class Manifest(_Part):
+class Manifest(ThingModel):
     """`dramok.json`. A backup holds everything; a shared copy neither prices, history, notes, playtests nor followed tables."""
 
     format: Literal["dramok-game/1"] = "dramok-game/1"
@@ -61,7 +51,7 @@ class Manifest(_Part):
     seq: int = Field(default=0, ge=0, le=MOST_NUMBER)
 
 
-class SetPart(_Part):
+class SetPart(ThingModel):
     """One of `sets.json`."""
 
     id: str = Field(pattern=_ID, max_length=80)
@@ -74,7 +64,7 @@ class SetPart(_Part):
 CardValue = bool | int | float | Annotated[str, Field(max_length=400_000)] | list[str] | Script
 
 
-class CardPart(_Part):
+class CardPart(ThingModel):
     """One of `cards/SET.json`. `values` by field id: numbers, texts, choice ids, lists of tags, effects as objects."""
 
     id: str = Field(pattern=_ID, max_length=80)
@@ -90,7 +80,7 @@ DeckCounts = dict[str, Annotated[int, Ge(1), Le(10_000)]]
 SectionId = Annotated[str, Field(pattern=r"^[^/]*$", min_length=1, max_length=80)]
 
 
-class DeckPart(_Part):
+class DeckPart(ThingModel):
     """One of `decks.json`: counts by card id; `sections` are those beside the main one, `format` the id of its deck rules."""
 
     id: str = Field(pattern=_ID, max_length=80)
@@ -101,108 +91,14 @@ class DeckPart(_Part):
     note: str = Field(default="", max_length=20_000)
 
 
-class ViewDoc(_Part):
-    """How the cards were looked at."""
-
-    name: str = Field(max_length=200)
-    doc: dict[str, Any]
-
-
-class MarkDoc(_Part):
-    """A named moment: after edit `seq`."""
-
-    name: str = Field(max_length=200)
-    seq: int = Field(ge=0, le=MOST_NUMBER)
-    at: str = Field(max_length=40)
-
-
-class NoteDoc(_Part):
-    card: str = Field(max_length=80)
-    text: str = Field(max_length=20_000)
-    answer: str = Field(default="", max_length=20_000)
-    state: Literal["open", "answered"]
-    at: str = Field(max_length=40)
-    playtest: str = Field(default="", max_length=80)
-    moment: int = Field(default=-1, ge=-1, le=1_000_000)
-    turn: int = Field(default=0, ge=0, le=1_000_000)
-
-
-class SourceDoc(_Part):
-    """A followed table."""
-
-    name: str = Field(max_length=200)
-    address: str = Field(max_length=2_000)
-    order: dict[str, Any] = {}
-    minutes: int = Field(default=0, ge=0, le=100_000)
-
-
-class PictureDoc(_Part):
-    name: str = Field(max_length=200)
-    sha: str = Field(pattern=r"^[0-9a-f]{64}$")
-
-
-class FacePlanDoc(PlanHead):
-    """A face plan. Beside its head it holds placements as `place/ID` and styles as `style/ID`."""
-
-    model_config = ConfigDict(extra="allow", frozen=True)
-
-    @model_validator(mode="after")
-    def _sound(self) -> FacePlanDoc:
-        for key, value in (self.model_extra or {}).items():
-            if not re.fullmatch(r"(place|style)/[a-z][a-z0-9-]{0,39}", key) or not isinstance(value, dict):
-                raise ValueError(f"{key[:60]} is no placement and no style")
-        return self
-
-
-class RunDoc(_Part):
-    """A print run: when, by which order, and of each card the digests of front and back (empty: not printed) and how many copies."""
-
-    name: str = Field(max_length=200)
-    at: str = Field(max_length=40)
-    order: dict[str, Any] = {}
-    faces: dict[
-        Annotated[str, Field(max_length=80)],
-        tuple[
-            Annotated[str, Field(max_length=64)],
-            Annotated[str, Field(max_length=64)],
-            Annotated[int, Ge(0), Le(1_000_000)],
-        ],
-    ]
-
-
-_Points = Annotated[float, Field(allow_inf_nan=False)]
-
-
-class MeasurementDoc(_Part):
-    """Cards measured by games: of each card points of win rate, low, high, whether it is named, and in how many decks it was."""
-
-    name: str = Field(max_length=200)
-    at: str = Field(max_length=40)
-    games: int = Field(ge=0, le=MOST_NUMBER)
-    player: str = Field(max_length=40)
-    seed: int = Field(ge=0, le=2**53)
-    seq: int = Field(ge=0, le=MOST_NUMBER)
-    digest: str = Field(max_length=64)
-    first: tuple[_Points, _Points, _Points]
-    turns: _Points
-    cards: dict[Annotated[str, Field(max_length=80)], tuple[_Points, _Points, _Points, bool, Annotated[int, Ge(0), Le(MOST_NUMBER)]]]
-
-
-DOCS: dict[str, type[BaseModel]] = {
-    "view": ViewDoc, "mark": MarkDoc, "note": NoteDoc, "source": SourceDoc, "layout": TextTable, "picture": PictureDoc,
-    "plan": FacePlanDoc, "run": RunDoc, "measurement": MeasurementDoc,
-}  # fmt: skip
-"""What the documents of each kind of thing hold."""
-
-
-class ThingPart(_Part):
+class ThingPart(ThingModel):
     """One of `things/KIND.json`: a view, mark, note, followed table, text table or picture's name (see `DOCS`)."""
 
     id: str = Field(pattern=_ID, max_length=80)
     doc: dict[str, Any]
 
 
-class PicturePart(_Part):
+class PicturePart(ThingModel):
     """One of `pictures.json`: the file in `pictures/` and what it is of."""
 
     sha: str = Field(pattern=r"^[0-9a-f]{64}$")
@@ -224,7 +120,7 @@ def _entity(name: str) -> str:
 JsonText = Annotated[str | None, AfterValidator(_json_text)]
 
 
-class ChangePart(_Part):
+class ChangePart(ThingModel):
     """`before` and `after` are JSON text, as the journal holds them."""
 
     entity: Annotated[str, AfterValidator(_entity)] = Field(json_schema_extra={"enum": list(ENTITIES)})
@@ -234,7 +130,7 @@ class ChangePart(_Part):
     after: JsonText = None
 
 
-class OpPart(_Part):
+class OpPart(ThingModel):
     """One line of `history.jsonl`."""
 
     seq: int = Field(ge=1, le=MOST_NUMBER)
@@ -246,7 +142,7 @@ class OpPart(_Part):
     changes: tuple[ChangePart, ...]
 
 
-class ProgramPart(_Part):
+class ProgramPart(ThingModel):
     """What a playtest keeps of its beginning: the rules, the cards of the deck, and their counts."""
 
     rulebook: Rulebook
@@ -274,7 +170,7 @@ def sound_program(text: str) -> str:
     return text
 
 
-class PlaytestPart(_Part):
+class PlaytestPart(ThingModel):
     """One of `playtests.json`; `program` is the cards and rules as they were when it began."""
 
     id: str = Field(pattern=_ID, max_length=80)
@@ -288,7 +184,7 @@ class PlaytestPart(_Part):
     at: str = Field(max_length=40)
 
 
-class GameFile(_Part):
+class GameFile(ThingModel):
     """Everything of a game. `pictures` are the files as they were brought, by SHA-256; `fetched` what followed tables last gave, by source id."""
 
     manifest: Manifest

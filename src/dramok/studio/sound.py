@@ -17,7 +17,8 @@ from dramok.core.faces.plan import check_keys
 from dramok.core.journal import THINGS
 from dramok.core.problem import Problem, fold, plural
 from dramok.core.soundtext import Unsound, check_document, check_json_text, check_text
-from dramok.formats.gamefile import DOCS, CardPart, DeckPart, SetPart, ThingPart
+from dramok.formats.gamefile import CardPart, DeckPart, SetPart, ThingPart
+from dramok.formats.thingdocs import DOCS
 from dramok.store import Change
 from dramok.store.documents import deck_document
 from dramok.studio.snapshot import GameSnapshot

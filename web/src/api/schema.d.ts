@@ -1462,7 +1462,7 @@ export interface paths {
         };
         /**
          * Cost And Worth
-         * @description Every card by cost and worth, the budget lines, the outliers.
+         * @description Every card by cost and worth, the budget lines, the outliers; the worth as a lens sees it.
          */
         get: operations["cost_and_worth"];
         put?: never;
@@ -4794,18 +4794,18 @@ export interface components {
             /** Draws */
             draws: number;
             /** Emptied */
-            emptied: components["schemas"]["ShareOut"][];
-            first: components["schemas"]["ShareOut"];
+            emptied: components["schemas"]["WinShareOut"][];
+            first: components["schemas"]["WinShareOut"];
             /** Games */
             games: number;
             /** Lengths */
             lengths: number[][];
             /** Matrix */
-            matrix: (components["schemas"]["ShareOut"] | null)[][];
+            matrix: (components["schemas"]["WinShareOut"] | null)[][];
             /** Never Played */
             never_played: string[];
             /** Overall */
-            overall: components["schemas"]["ShareOut"][];
+            overall: components["schemas"]["WinShareOut"][];
             /** Quantiles */
             quantiles: {
                 [key: string]: number;
@@ -4914,6 +4914,17 @@ export interface components {
              * @default false
              */
             retired: boolean;
+        };
+        /** EmptyPlaceOut */
+        EmptyPlaceOut: {
+            /** Cost */
+            cost: number;
+            /** Faction */
+            faction: string;
+            /** Rarity */
+            rarity: string;
+            /** Type */
+            type: string;
         };
         /**
          * EndsIn
@@ -5370,6 +5381,20 @@ export interface components {
             };
         };
         /**
+         * GapOut
+         * @description `part`: of the rules of play; `stops`: no match begins with it.
+         */
+        GapOut: {
+            /** Mend */
+            mend: string;
+            /** Part */
+            part: string;
+            /** Stops */
+            stops: boolean;
+            /** What */
+            what: string;
+        };
+        /**
          * GenerateIn
          * @description `total_least` to `total_most` bound the sum of all ranges; `fixed` values are the same on every card.
          * @example {
@@ -5609,7 +5634,7 @@ export interface components {
             /** Gap Count */
             gap_count: number;
             /** Gaps */
-            gaps: components["schemas"]["dramok__server__schemas__health__GapOut"][];
+            gaps: components["schemas"]["EmptyPlaceOut"][];
             /** Keywords */
             keywords: components["schemas"]["CountedOut"][];
             /** Left Out */
@@ -6327,8 +6352,12 @@ export interface components {
             cost: number;
             /** Difference */
             difference: number;
+            /** High */
+            high?: number | null;
             /** Judgement */
             judgement: string;
+            /** Low */
+            low?: number | null;
             /** Reason */
             reason: string;
             /** Worth */
@@ -7731,7 +7760,7 @@ export interface components {
         PlayLookOut: {
             clash: components["schemas"]["ClashToldOut"] | null;
             /** Gaps */
-            gaps: components["schemas"]["dramok__server__schemas__playrules__GapOut"][];
+            gaps: components["schemas"]["GapOut"][];
             /** Parts */
             parts: components["schemas"]["ReadPartOut"][];
             problem: components["schemas"]["Problem"] | null;
@@ -8706,20 +8735,6 @@ export interface components {
             least: number;
             /** Most */
             most?: number | null;
-        };
-        /**
-         * ShareOut
-         * @description In percent, with its 95 % interval.
-         */
-        ShareOut: {
-            /** Games */
-            games: number;
-            /** High */
-            high: number;
-            /** Low */
-            low: number;
-            /** Rate */
-            rate: number;
         };
         /** SheetColumnOut */
         SheetColumnOut: {
@@ -10033,6 +10048,20 @@ export interface components {
             [key: string]: unknown;
         };
         /**
+         * WinShareOut
+         * @description In percent, with its 95 % interval.
+         */
+        WinShareOut: {
+            /** Games */
+            games: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Rate */
+            rate: number;
+        };
+        /**
          * WishesIn
          * @description `corrections` by `row:column`. `leave_out` and `over` hold keys of single changes, or added, changed, gone.
          * @example {
@@ -10187,31 +10216,6 @@ export interface components {
             name: string;
             /** Zone */
             zone: string;
-        };
-        /** GapOut */
-        dramok__server__schemas__health__GapOut: {
-            /** Cost */
-            cost: number;
-            /** Faction */
-            faction: string;
-            /** Rarity */
-            rarity: string;
-            /** Type */
-            type: string;
-        };
-        /**
-         * GapOut
-         * @description `part`: of the rules of play; `stops`: no match begins with it.
-         */
-        dramok__server__schemas__playrules__GapOut: {
-            /** Mend */
-            mend: string;
-            /** Part */
-            part: string;
-            /** Stops */
-            stops: boolean;
-            /** What */
-            what: string;
         };
     };
     responses: never;
@@ -17873,7 +17877,10 @@ export interface operations {
     };
     cost_and_worth: {
         parameters: {
-            query?: never;
+            query?: {
+                lens?: "declared" | "implied" | "measured";
+                player?: ("random" | "plain" | "ahead") | null;
+            };
             header?: never;
             path: {
                 game_id: string;

@@ -1,130 +1,303 @@
-import { useEffect, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { TryInHand } from "../playtest/TryInHand";
+import { useAsked } from "../state/asked";
+import { choicesOf } from "../state/choices";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
 import { points, Verdict } from "../ui/Verdict";
+import { CardBalance } from "./CardBalance";
+import { ChartOut } from "./ChartOut";
+import { Duels } from "./Duels";
+import { HealthPage } from "./HealthPage";
 import { Lenses } from "./Lenses";
 import { SetMap } from "./SetMap";
+import "./lenses.css";
 
 export type MapData = Schemas["MapOut"];
+type View = "map" | "lenses" | "duels" | "health";
+type Lens = "declared" | "implied" | "measured";
+const VIEWS: [View, string][] = [
+  ["map", "Set map"],
+  ["lenses", "Lenses"],
+  ["duels", "Duels"],
+  ["health", "Health"],
+];
+const LENSES: [Lens, string][] = [
+  ["declared", "as declared"],
+  ["implied", "as costs imply"],
+  ["measured", "as games measure"],
+];
 
-/** Every card by cost and worth against what its cost buys; those that stick out are named. */
+/** Every card by cost and worth against what its cost buys; lenses, decks against decks, the health of the set. */
 export function BalancePage() {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
   const seq = useGame((state) => state.seq);
   const [params, setParams] = useSearchParams();
-  const [map, setMap] = useState<MapData | null>(null);
-  const [asTable, setAsTable] = useState(params.get("as") === "table");
-  const lenses = params.get("view") === "lenses";
-  const turn = (view: string) =>
+  const view = VIEWS.find(([each]) => each === params.get("view"))?.[0] ?? "map";
+  const lens = LENSES.find(([each]) => each === params.get("lens"))?.[0] ?? "declared";
+  const put = (name: string, value: string) =>
     setParams(
       (now) => {
-        if (view) now.set("view", view);
-        else now.delete("view");
+        if (value) now.set(name, value);
+        else now.delete(name);
         return now;
       },
       { replace: true },
     );
-  // biome-ignore lint/correctness/useExhaustiveDependencies: each edit moves marks
-  useEffect(() => {
-    if (game)
-      ask(api.GET("/api/games/{game_id}/map", { params: { path: { game_id: game.id } } })).then(
-        setMap,
-        () => undefined,
-      );
-  }, [game?.id, seq]);
+  const asMap = useMapOf("declared", seq);
+  const seen = useMapOf(lens, seq);
   if (!game) return null;
+  const map = asMap;
   if (!map) return <div className="loading">Working out the map…</div>;
+  const stand = params.get("card");
+  const shown = stand ? cards[stand] : undefined;
+  const of = params.get("of") === "rows" ? "rows" : "cards";
+  const wide = view === "duels" || view === "health" || (view === "lenses" && of === "rows");
+  return (
+    <div className={`balance-room ${wide ? "balance-wide" : ""}`}>
+      <section className="map-pane" aria-label={VIEWS.find(([each]) => each === view)?.[1]}>
+        <header className="map-head">
+          <h1 className="unseen">{VIEWS.find(([each]) => each === view)?.[1]}</h1>
+          <div className="balance-views" role="group" aria-label="Ways to look at the set">
+            {VIEWS.map(([each, said]) => (
+              <button
+                key={each}
+                type="button"
+                aria-pressed={view === each}
+                onClick={() => put("view", each === "map" ? "" : each)}
+              >
+                {said}
+              </button>
+            ))}
+          </div>
+        </header>
+        {view === "map" && (
+          <MapView
+            map={seen ?? map}
+            ghosts={lens === "declared" ? null : map}
+            lens={lens}
+            params={params}
+            put={put}
+            stand={stand}
+          />
+        )}
+        {view === "lenses" && (
+          <Lenses
+            map={map}
+            of={of}
+            setOf={(next) => put("of", next === "rows" ? next : "")}
+            stand={stand}
+            setStand={(card) => put("card", card)}
+          />
+        )}
+        {view === "duels" && <Duels />}
+        {view === "health" && <HealthPage />}
+      </section>
+      {!wide &&
+        (view === "lenses" && shown ? (
+          <aside className="outliers" data-pane aria-label={shown.title}>
+            <CardBalance key={shown.id} card={shown} map={map} leave={() => put("card", "")} />
+          </aside>
+        ) : (
+          <Outliers map={view === "map" ? (seen ?? map) : map} />
+        ))}
+    </div>
+  );
+}
+
+function useMapOf(lens: Lens, seq: number): MapData | null {
+  const game = useGame((state) => state.game?.id ?? "");
+  return useAsked(
+    game
+      ? () => ask(api.GET("/api/games/{game_id}/map", { params: { path: { game_id: game }, query: { lens } } }))
+      : null,
+    [game, seq, lens],
+  ).found;
+}
+
+type MapProps = {
+  map: MapData;
+  /** Where the cards stand as declared, where another lens is looked through. */
+  ghosts: MapData | null;
+  lens: Lens;
+  params: URLSearchParams;
+  put: (name: string, value: string) => void;
+  stand: string | null;
+};
+
+function MapView({ map, ghosts, lens, params, put, stand }: MapProps) {
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
+  const [asTable, setAsTable] = useState(params.get("as") === "table");
+  const drawing = useRef<HTMLDivElement>(null);
+  const faction = game?.roles.faction ?? "";
+  const apart = params.get("by") === "faction" && !!faction;
+  const was = useMemo(() => {
+    // Of all cards they would hide one another: those that stick out are drawn where they were declared too.
+    const out = new Set(map.outliers);
+    return Object.fromEntries(
+      (ghosts?.cards ?? [])
+        .filter((each) => out.has(each.card))
+        .map((each) => [each.card, { cost: each.cost, worth: each.worth }]),
+    );
+  }, [ghosts, map]);
+  const setStand = (card: string) => put("card", card);
+  if (!game) return null;
+  const kinds = choicesOf(game, faction)?.values ?? [];
+  const nothing = lens === "measured" && !map.cards.length;
+  return (
+    <>
+      <div className="map-line">
+        <select
+          className="select"
+          aria-label="Worth"
+          value={lens}
+          onChange={(event) => put("lens", event.target.value)}
+        >
+          {LENSES.map(([each, said]) => (
+            <option key={each} value={each}>
+              {said}
+            </option>
+          ))}
+        </select>
+        <p className="soft">
+          {map.cards.length} cards by cost and worth. Within {points(map.tolerance, false)} of its budget a card is fair
+          {lens === "declared" ? "." : "; a line is an interval, a ring where an outlier is declared."}
+        </p>
+        <span className="map-line-end">
+          {faction && kinds.length > 1 && (
+            <button
+              type="button"
+              className="button"
+              aria-pressed={apart}
+              onClick={() => put("by", apart ? "" : "faction")}
+            >
+              By {game.fields.find((field) => field.id === faction)?.name.toLowerCase()}
+            </button>
+          )}
+          <button type="button" className="button" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+            {asTable ? "Show the map" : "Show as a table"}
+          </button>
+          <ChartOut
+            name={`${game.name} set map ${lens}`}
+            drawing={asTable || apart ? undefined : drawing}
+            rows={() => [
+              ["card", "cost", "worth", "budget", "difference", "low", "high", "verdict"],
+              ...map.cards.map((each) => [
+                cards[each.card]?.title,
+                each.cost,
+                each.worth,
+                each.budget,
+                each.difference,
+                each.low,
+                each.high,
+                each.judgement,
+              ]),
+            ]}
+          />
+        </span>
+      </div>
+      {nothing ? (
+        <p className="lens-told">
+          No games say yet what cards are worth in points. <Link to={`/${game.id}/balance?view=lenses`}>Measure</Link>{" "}
+          some thousands, then the map shows them.
+        </p>
+      ) : asTable ? (
+        <MapTable map={map} />
+      ) : apart ? (
+        <div className="map-multiples" tabIndex={0} role="region" aria-label="A map for each">
+          {kinds
+            .map((kind) => ({ kind, own: only(map, (card) => cards[card]?.values[faction] === kind.name) }))
+            .filter(({ own }) => own.cards.length)
+            .map(({ kind, own }) => (
+              <figure key={kind.id}>
+                <figcaption>
+                  {kind.name} <span className="soft num">{own.cards.length}</span>
+                </figcaption>
+                <SetMap map={own} stand={stand} setStand={setStand} was={only2(was, own)} small of={map} />
+              </figure>
+            ))}
+        </div>
+      ) : (
+        <div className="map-whole" ref={drawing}>
+          <SetMap map={map} stand={stand} setStand={setStand} was={was} />
+        </div>
+      )}
+    </>
+  );
+}
+
+/** The map of some of its cards. */
+const only = (map: MapData, holds: (card: string) => boolean): MapData => ({
+  ...map,
+  cards: map.cards.filter((each) => holds(each.card)),
+  outliers: map.outliers.filter(holds),
+});
+
+const only2 = (was: Record<string, { cost: number; worth: number }>, map: MapData) =>
+  Object.fromEntries(map.cards.flatMap((each) => (was[each.card] ? [[each.card, was[each.card]]] : []))) as typeof was;
+
+function Outliers({ map }: { map: MapData }) {
+  const game = useGame((state) => state.game);
+  const cards = useGame((state) => state.cards);
   const byCard = new Map(map.cards.map((point) => [point.card, point]));
   const open = map.cards.filter((point) => point.judgement === "open");
   const fair = map.cards.filter((point) => point.judgement === "fair").length;
+  if (!game) return null;
   return (
-    <div className="balance-room">
-      <section className="map-pane" aria-label={lenses ? "Lenses" : "Set map"}>
-        <header className="map-head">
-          <h1 className="unseen">{lenses ? "Lenses" : "Set map"}</h1>
-          <div className="balance-views" role="group" aria-label="Ways to look at the set">
-            <button type="button" aria-pressed={!lenses} onClick={() => turn("")}>
-              Set map
-            </button>
-            <button type="button" aria-pressed={lenses} onClick={() => turn("lenses")}>
-              Lenses
-            </button>
-          </div>
-          {!lenses && (
-            <>
-              <p className="soft">
-                {map.cards.length} cards by cost and worth. Within {points(map.tolerance, false)} of its budget a card
-                is fair.
-              </p>
-              <button type="button" className="button" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
-                {asTable ? "Show the map" : "Show as a table"}
-              </button>
-            </>
-          )}
-        </header>
-        {lenses ? (
-          <Lenses map={map} />
-        ) : asTable ? (
-          <MapTable map={map} />
-        ) : (
-          <SetMap map={map} stand={params.get("card")} setStand={(card) => setParams({ card }, { replace: true })} />
-        )}
-      </section>
-      <aside className="outliers" data-pane aria-label="Outliers">
-        <div className="tally">
-          <span>
-            <b className="num">{fair}</b> fair
-          </span>
-          <span className="needs">
-            <b className="num">{map.outliers.length}</b> outliers
-          </span>
-          <span>
-            <b className="num">{open.length}</b> open
-          </span>
-        </div>
-        <h2>Outliers, furthest first</h2>
-        {map.outliers.length === 0 && <p className="empty">Every priced card is within its budget.</p>}
-        <ol className="outlier-list">
-          {map.outliers.map((id) => {
-            const point = byCard.get(id);
-            if (!point) return null;
-            return (
-              <li key={id}>
-                <Hover card={id}>
-                  <Link to={`/${game.id}/cards?card=${id}`}>{cards[id]?.title}</Link>
+    <aside className="outliers" data-pane aria-label="Outliers">
+      <div className="tally">
+        <span>
+          <b className="num">{fair}</b> fair
+        </span>
+        <span className="needs">
+          <b className="num">{map.outliers.length}</b> outliers
+        </span>
+        <span>
+          <b className="num">{open.length}</b> open
+        </span>
+      </div>
+      <h2>Outliers, furthest first</h2>
+      {map.outliers.length === 0 && <p className="empty">Every priced card is within its budget.</p>}
+      <ol className="outlier-list">
+        {map.outliers.map((id) => {
+          const point = byCard.get(id);
+          if (!point) return null;
+          return (
+            <li key={id}>
+              <Hover card={id}>
+                <Link to={`/${game.id}/cards?card=${id}`}>{cards[id]?.title}</Link>
+              </Hover>
+              <Verdict judgement={point.judgement} difference={point.difference} />
+              <span className="soft">{point.reason}</span>
+              <TryInHand card={id} className="icon-button" short />
+            </li>
+          );
+        })}
+      </ol>
+      {open.length > 0 && (
+        <>
+          <h2>Open: not all of it is priced</h2>
+          <ol className="outlier-list">
+            {open.slice(0, 60).map((point) => (
+              <li key={point.card}>
+                <Hover card={point.card}>
+                  <Link to={`/${game.id}/cards?card=${point.card}`}>{cards[point.card]?.title}</Link>
                 </Hover>
-                <Verdict judgement={point.judgement} difference={point.difference} />
+                <span className="verdict verdict-open">open</span>
                 <span className="soft">{point.reason}</span>
-                <TryInHand card={id} className="icon-button" short />
               </li>
-            );
-          })}
-        </ol>
-        {open.length > 0 && (
-          <>
-            <h2>Open: not all of it is priced</h2>
-            <ol className="outlier-list">
-              {open.slice(0, 60).map((point) => (
-                <li key={point.card}>
-                  <Hover card={point.card}>
-                    <Link to={`/${game.id}/cards?card=${point.card}`}>{cards[point.card]?.title}</Link>
-                  </Hover>
-                  <span className="verdict verdict-open">open</span>
-                  <span className="soft">{point.reason}</span>
-                </li>
-              ))}
-            </ol>
-          </>
-        )}
-        {map.unpriced.length > 0 && (
-          <p className="soft">{map.unpriced.length} cards have no cost and are not on the map.</p>
-        )}
-      </aside>
-    </div>
+            ))}
+          </ol>
+        </>
+      )}
+      {map.unpriced.length > 0 && (
+        <p className="soft">{map.unpriced.length} cards have no cost and are not on the map.</p>
+      )}
+    </aside>
   );
 }
 

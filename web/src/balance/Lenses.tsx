@@ -1,25 +1,19 @@
-// The lenses side by side: what each card is declared to be worth beside what played games measure, with how sure that is.
-import { Gauge, Square } from "lucide-react";
-import { useMemo, useState } from "react";
-import { Link } from "react-router";
-import type { Schemas } from "../state/client";
+// The lenses side by side: what is declared, what the costs imply, what played games measure; of cards, or of price rows.
+import { Gauge, Pin, Square } from "lucide-react";
+import { useState } from "react";
+import { useAsked, useTouched } from "../state/asked";
+import { api, ask, type Schemas } from "../state/client";
+import { useMarks } from "../state/past";
 import { useGame } from "../state/store";
-import { Hover } from "../ui/Hover";
-import { points, Verdict } from "../ui/Verdict";
 import type { MapData } from "./BalancePage";
+import { between, signed } from "./figures";
+import { KeptLine, useBeside } from "./Kept";
+import { LensCards } from "./LensCards";
+import { LensRows } from "./LensRows";
 import { isUnderWay, type Measurement, type Player, useMeasure } from "./useMeasure";
 import "./lenses.css";
 
-type Lift = Schemas["LiftOut"];
-type Row = {
-  card: string;
-  title: string;
-  cost: number | null;
-  verdict: MapData["cards"][number] | null;
-  lift: Lift | null;
-};
-type Order = "measured" | "declared" | "cost" | "card";
-
+export type LensData = Schemas["LensesOut"];
 const GAMES = [2_000, 5_000, 20_000, 50_000, 100_000];
 const PLAYERS: [Player, string][] = [
   ["plain", "plain: what is worth most now"],
@@ -27,41 +21,35 @@ const PLAYERS: [Player, string][] = [
   ["random", "random: by chance"],
 ];
 
-export function Lenses({ map }: { map: MapData }) {
+type Props = {
+  map: MapData;
+  of: "cards" | "rows";
+  setOf: (of: "cards" | "rows") => void;
+  stand: string | null;
+  setStand: (card: string) => void;
+};
+
+export function Lenses({ map, of, setOf, stand, setStand }: Props) {
   const game = useGame((state) => state.game);
-  const cards = useGame((state) => state.cards);
   const seq = useGame((state) => state.seq);
+  const marks = useMarks();
   const { found, begin, more, stop } = useMeasure(game?.id ?? "", seq);
   const [games, setGames] = useState(20_000);
   const [player, setPlayer] = useState<Player>("plain");
-  const [order, setOrder] = useState<Order>("measured");
-  const rows = useMemo(() => {
-    const lifts = new Map(found?.cards.map((each) => [each.card, each]));
-    const verdicts = new Map(map.cards.map((each) => [each.card, each]));
-    const ids = [...new Set([...lifts.keys(), ...verdicts.keys()])].filter((id) => cards[id]);
-    return ids.map((id) => {
-      const verdict = verdicts.get(id) ?? null;
-      const lift = lifts.get(id);
-      return {
-        card: id,
-        title: cards[id]?.title ?? id,
-        cost: verdict?.cost ?? null,
-        verdict,
-        lift: lift?.lift == null ? null : lift,
-      };
-    });
-  }, [found, map, cards]);
-  const sorted = useMemo(() => [...rows].sort(by(order)), [rows, order]);
-  const most = Math.max(2, ...rows.map((row) => Math.max(Math.abs(row.lift?.low ?? 0), Math.abs(row.lift?.high ?? 0))));
+  const [source, setSource] = useState("");
+  const settled = found && !isUnderWay(found) ? `${found.state} ${found.games} ${found.player}` : "under way";
+  const touched = useTouched("game", "card");
+  const path = { game_id: game?.id ?? "" };
+  const asked = useAsked(
+    game
+      ? () => ask(api.GET("/api/games/{game_id}/lenses", { params: { path, query: source ? { source } : {} } }))
+      : null,
+    [game?.id, settled, source, seq, touched],
+  );
+  const beside = useBeside(found);
   if (!game) return null;
   const underWay = isUnderWay(found);
-  const head = (what: Order, said: string, className = "") => (
-    <th scope="col" className={className} aria-sort={order === what ? "descending" : "none"}>
-      <button type="button" onClick={() => setOrder(what)}>
-        {said}
-      </button>
-    </th>
-  );
+  const lenses = asked.found;
   return (
     <div className="lenses">
       <form
@@ -111,58 +99,111 @@ export function Lenses({ map }: { map: MapData }) {
           </button>
         )}
         {found && ["done", "stopped"].includes(found.state) && found.games > 0 && (
-          <button type="button" className="button" onClick={() => void more(found.games * 2)}>
-            Go on to {(found.games * 2).toLocaleString("en")}
-          </button>
+          <>
+            <button type="button" className="button" onClick={() => void more(found.games * 2)}>
+              Go on to {(found.games * 2).toLocaleString("en")}
+            </button>
+            <button
+              type="button"
+              className="button"
+              title="Keeps this measurement with the game, to hold later ones against it"
+              onClick={() => void beside.keep()}
+            >
+              <Pin size={14} aria-hidden="true" /> Keep
+            </button>
+          </>
         )}
-        {found && found.state !== "none" && (
-          <progress max={found.wanted} value={found.games} aria-label="Games played" />
-        )}
+        {underWay && found && <progress max={found.wanted} value={found.games} aria-label="Games played" />}
       </form>
       <Told found={found} turn={game.turn} />
-      <div className="lens-table" tabIndex={0} role="region" aria-label="Lenses, card by card">
-        <table>
-          <thead>
-            <tr>
-              {head("card", "Card")}
-              {game.roles.cost && head("cost", "Cost", "num")}
-              {head("declared", "Declared", "num")}
-              {head("measured", "Measured, points of win rate a copy")}
-              <th scope="col">What it says</th>
-            </tr>
-          </thead>
-          <tbody>
-            {sorted.map((row) => (
-              <tr key={row.card} className={row.lift?.named ? "lens-named" : ""}>
-                <th scope="row">
-                  <Hover card={row.card}>
-                    <Link to={`/${game.id}/cards?card=${row.card}`}>{row.title}</Link>
-                  </Hover>
-                </th>
-                {game.roles.cost && <td className="num">{row.cost}</td>}
-                <td className="num">
-                  {row.verdict && <Verdict judgement={row.verdict.judgement} difference={row.verdict.difference} />}
-                </td>
-                <td>
-                  {row.lift ? (
-                    <span className="lens-lift">
-                      <Interval lift={row.lift} most={most} />
-                      <b className="num">{signed(row.lift.lift ?? 0)}</b>
-                      <span className="num soft">
-                        {signed(row.lift.low ?? 0)} to {signed(row.lift.high ?? 0)}
-                      </span>
-                    </span>
-                  ) : (
-                    <span className="soft">{found?.games ? "in no deck" : "not measured"}</span>
-                  )}
-                </td>
-                <td className="soft">{saying(row)}</td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
+      <div className="lens-ways">
+        <div className="lens-of" role="group" aria-label="What the lenses look at">
+          <button type="button" className="small-button" aria-pressed={of === "cards"} onClick={() => setOf("cards")}>
+            Cards
+          </button>
+          <button type="button" className="small-button" aria-pressed={of === "rows"} onClick={() => setOf("rows")}>
+            Price rows
+          </button>
+        </div>
+        {of === "cards" ? (
+          <KeptLine beside={beside} />
+        ) : (
+          <label>
+            <span aria-hidden="true">Implied by the costs of </span>
+            <select
+              className="select"
+              aria-label="Whose costs imply"
+              value={source}
+              onChange={(event) => setSource(event.target.value)}
+            >
+              <option value="">this game</option>
+              {game.sets.length > 1 &&
+                game.sets.map((each) => (
+                  <option key={each.id} value={`set:${each.id}`}>
+                    the set {each.name}
+                  </option>
+                ))}
+              {marks.map((each) => (
+                <option key={each.id} value={`mark:${each.id}`}>
+                  the mark {each.name}
+                </option>
+              ))}
+              <OtherGames but={game.id} />
+            </select>
+          </label>
+        )}
       </div>
+      {lenses && of === "rows" && <Notes lenses={lenses} />}
+      {of === "cards" ? (
+        <LensCards map={map} found={found} lenses={lenses} beside={beside.shown} stand={stand} setStand={setStand} />
+      ) : (
+        <LensRows lenses={lenses} trouble={asked.trouble} />
+      )}
     </div>
+  );
+}
+
+/** Other games on the shelf: a list of prices that was read from a sheet is one of them. */
+function OtherGames({ but }: { but: string }) {
+  const { found } = useAsked(() => ask(api.GET("/api/games")), "shelf");
+  return (
+    <>
+      {(found ?? [])
+        .filter((each) => each.id !== but && !each.damage)
+        .map((each) => (
+          <option key={each.id} value={`game:${each.id}`}>
+            the game {each.name}
+          </option>
+        ))}
+    </>
+  );
+}
+
+function Notes({ lenses }: { lenses: LensData }) {
+  return (
+    <p className="lens-told">
+      {lenses.echo && (
+        <>
+          <b className="needs">These costs can only echo the declared worths:</b> cards lie no further from their
+          budgets than rounding to a whole cost leaves them.{" "}
+        </>
+      )}
+      Cards lie about {lenses.spread.toFixed(2)} points from what the others imply.{" "}
+      {lenses.left_out > 0 && (
+        <>
+          {lenses.left_out} {lenses.left_out === 1 ? "card takes" : "cards take"} no part: text that is not written, no
+          cost, or an effect that no row prices.{" "}
+        </>
+      )}
+      {lenses.scale ? (
+        <>
+          One point of worth is {signed(lenses.scale[0] ?? 0, 2)} points of win rate a copy (
+          {between(lenses.scale[1] ?? 0, lenses.scale[2] ?? 0, 2)}).
+        </>
+      ) : (
+        <>No games say yet what a point of worth is in points of win rate.</>
+      )}
+    </p>
   );
 }
 
@@ -194,59 +235,24 @@ function Told({ found, turn }: { found: Measurement | null; turn: string }) {
       <b className="num">{found.games.toLocaleString("en")}</b> games in {found.seconds.toFixed(1)} s under{" "}
       <b>{found.player}</b>, seed {found.seed}.{" "}
       {found.provisional && <>Provisional: intervals hold for the games as they were planned. </>}
-      Going first brings {signed(first ?? 0)} points ({signed(low ?? 0)} to {signed(high ?? 0)}). A game takes{" "}
+      Going first brings {signed(first ?? 0)} points ({between(low ?? 0, high ?? 0)}). A game takes{" "}
       {found.turns.toFixed(1)} {turn}s; {found.draws} draws, {found.runaways} without an end.{" "}
       {found.repeated && <>The deck rules are of an unusual kind: decks were used more than once. </>}
-      {(edited > 0 || found.rules_edited) && (
-        <span className="needs">
-          Outdated: {found.rules_edited ? "the rules" : `${edited} ${edited === 1 ? "card" : "cards"}`} changed since.
-        </span>
-      )}
+      {(edited > 0 || found.rules_edited) && <Outdated found={found} />}
     </p>
   );
 }
 
-const WIDE = 220;
-const HIGH = 14;
+const NAMED = 3;
 
-/** A lift with its interval on a scale that all rows share, the average card in the middle. */
-function Interval({ lift, most }: { lift: Lift; most: number }) {
-  const at = (value: number) => WIDE / 2 + (value / most) * (WIDE / 2 - 6);
-  return (
-    <svg className="lens-interval" viewBox={`0 0 ${WIDE} ${HIGH}`} width={WIDE} height={HIGH} aria-hidden="true">
-      <line x1={WIDE / 2} x2={WIDE / 2} y1="0" y2={HIGH} className="lens-zero" />
-      <line x1={at(lift.low ?? 0)} x2={at(lift.high ?? 0)} y1={HIGH / 2} y2={HIGH / 2} className="lens-range" />
-      <circle cx={at(lift.lift ?? 0)} cy={HIGH / 2} r="4" className="lens-point" />
-    </svg>
-  );
-}
-
-const signed = (value: number): string => `${value < 0 ? "−" : "+"}${Math.abs(value).toFixed(1)}`;
-
-const by =
-  (order: Order) =>
-  (one: Row, other: Row): number => {
-    if (order === "card") return one.title.localeCompare(other.title);
-    if (order === "cost") return (one.cost ?? 99) - (other.cost ?? 99) || one.title.localeCompare(other.title);
-    if (order === "declared") return (other.verdict?.difference ?? -999) - (one.verdict?.difference ?? -999);
-    return (other.lift?.lift ?? -999) - (one.lift?.lift ?? -999) || one.title.localeCompare(other.title);
-  };
-
-/** What the two lenses say together. */
-function saying({ verdict, lift }: Row): string {
-  if (!lift) return "";
-  const strong = (lift.lift ?? 0) > 0;
-  if (!lift.named)
-    return (lift.low ?? 0) > 0
-      ? "likely above the average card"
-      : (lift.high ?? 0) < 0
-        ? "likely below the average card"
-        : "";
-  const declared = verdict?.judgement;
-  const measured = strong ? "stronger than the average card" : "weaker than the average card";
-  if (declared === "over" && strong) return `${measured}, as declared`;
-  if (declared === "under" && !strong) return `${measured}, as declared`;
-  if (declared === "over" || declared === "under")
-    return `${measured}, though declared ${points(Math.abs(verdict?.difference ?? 0), false)} ${declared} its budget`;
-  return measured;
+function Outdated({ found }: { found: Measurement }) {
+  const cards = useGame((state) => state.cards);
+  const names = found.edited.slice(0, NAMED).map((id) => cards[id]?.title ?? "a card that is gone");
+  const rest = found.edited.length - names.length;
+  const said = [
+    ...(found.rules_edited ? ["the rules"] : []),
+    ...names,
+    ...(rest > 0 ? [`${rest} more ${rest === 1 ? "card" : "cards"}`] : []),
+  ];
+  return <span className="needs">Outdated: {said.join(", ")} changed since.</span>;
 }

@@ -26,6 +26,7 @@ export const SetMap = memo(function SetMap({
   setStand,
   was = NOWHERE,
   small = false,
+  of,
 }: {
   map: MapData;
   stand: string | null;
@@ -34,6 +35,8 @@ export const SetMap = memo(function SetMap({
   was?: Record<string, { cost: number; worth: number }>;
   /** Beside something else: without names. */
   small?: boolean;
+  /** The map whose scales it shares. */
+  of?: MapData;
 }) {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
@@ -53,8 +56,9 @@ export const SetMap = memo(function SetMap({
   const margin = small ? SMALL : ROOMY;
   const wide = size.width - margin.left - margin.right;
   const high = size.height - margin.top - margin.bottom;
-  const mostCost = Math.max(4, ...map.cards.map((point) => point.cost));
-  const worths = [...map.cards, ...Object.values(was)].map((point) => point.worth);
+  const scaled = of ?? map;
+  const mostCost = Math.max(4, ...scaled.cards.map((point) => point.cost));
+  const worths = [...scaled.cards, ...Object.values(was)].map((point) => point.worth);
   const tops = Object.values(map.lines).map((line) => line[line.length - 1]?.points ?? 0);
   const [low, top] = [Math.min(0, ...worths), Math.max(4, ...worths, ...tops) + 0.5];
   const across = useMemo(() => scaleLinear({ domain: [-0.5, mostCost + 0.5], range: [0, wide] }), [mostCost, wide]);
@@ -131,6 +135,7 @@ export const SetMap = memo(function SetMap({
                 />
               ))}
             <Ghosts placed={placed} was={was} across={across} up={up} />
+            <Ranges placed={placed} up={up} />
             {/* biome-ignore lint/a11y/noStaticElementInteractions: the keyboard walks the marks from the map itself */}
             {/* biome-ignore lint/a11y/useKeyWithMouseEvents: Enter opens the card one walked to */}
             <g
@@ -366,6 +371,16 @@ const Ghosts = memo(function Ghosts({ placed, was, across, up }: GhostProps) {
       />
     </g>
   );
+});
+
+/** Intervals of worths that were estimated: one outline for all of them. */
+const Ranges = memo(function Ranges({ placed, up }: { placed: Placed[]; up: Scale }) {
+  const lines = placed.flatMap(({ point, x }) =>
+    point.low == null || point.high == null
+      ? []
+      : [`M${x.toFixed(1)} ${up(point.low).toFixed(1)}V${up(point.high).toFixed(1)}`],
+  );
+  return lines.length ? <path className="map-ranges" data-ranges={lines.length} d={lines.join("")} /> : null;
 });
 
 /** Card types are told apart by shape, verdicts by fill: round, diamond, square, triangle. */

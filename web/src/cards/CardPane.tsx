@@ -1,4 +1,4 @@
-import { Expand, FlipHorizontal2, History, SlidersHorizontal, Trash2 } from "lucide-react";
+import { ChevronRight, Expand, FlipHorizontal2, History, SlidersHorizontal, Trash2 } from "lucide-react";
 import { lazy, memo, Suspense, useState } from "react";
 import { Link } from "react-router";
 import { TryInHand } from "../playtest/TryInHand";
@@ -20,6 +20,9 @@ import { PutInDeck } from "./PutInDeck";
 
 const CardPast = lazy(() => fetched(() => import("../history/CardPast")).then((room) => ({ default: room.CardPast })));
 const LargeFace = lazy(() => fetched(() => import("./LargeFace")).then((room) => ({ default: room.LargeFace })));
+const SweepPart = lazy(() =>
+  fetched(() => import("../balance/SweepPart")).then((room) => ({ default: room.SweepPart })),
+);
 const AdjustDialog = lazy(() =>
   fetched(() => import("../faces/AdjustDialog")).then((room) => ({ default: room.AdjustDialog })),
 );
@@ -210,11 +213,33 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
           <Others sheet={sheet} />
         </section>
         {sheet && <Ledger sheet={sheet} active={field} />}
+        <Strength key={card.id} card={card} />
         <Notes key={card.id} card={card} leave={leave} />
       </div>
     </aside>
   );
 });
+
+/** A number of the card swept by games: fetched when somebody opens it. */
+function Strength({ card }: { card: Card }) {
+  const [open, setOpen] = useState(false);
+  const game = useGame((state) => state.game?.id ?? "");
+  return (
+    <section className="pane-part" aria-label="Strength">
+      <h3 className="pane-fold">
+        <button type="button" className="fold" aria-expanded={open} onClick={() => setOpen(!open)}>
+          <ChevronRight size={14} aria-hidden="true" /> Strength by games
+        </button>
+        {open && <Link to={`/${game}/balance?view=lenses&card=${card.id}`}>In Balance</Link>}
+      </h3>
+      {open && (
+        <Suspense fallback={<p className="soft">Opening…</p>}>
+          <SweepPart card={card} />
+        </Suspense>
+      )}
+    </section>
+  );
+}
 
 /** How a card stands, for the room it is given. */
 function shapeOf(type: { width: number; height: number } | undefined): "portrait" | "landscape" | "square" {

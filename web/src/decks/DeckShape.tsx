@@ -1,12 +1,13 @@
 // The deck's curve by cost, its splits, its worth and its words to read.
 
 import { useAsked } from "../state/asked";
+import { choicesOf } from "../state/choices";
 import type { Deck, Game } from "../state/client";
 import { api, ask } from "../state/client";
 import { useGame } from "../state/store";
 import { Dot } from "../ui/Dot";
 import { points } from "../ui/Verdict";
-import { choicesOf, factionsOf } from "./PoolPart";
+import { factionsOf } from "./PoolPart";
 
 const TAGS = 6;
 

@@ -3,6 +3,7 @@ import { useRef } from "react";
 import { QueryBar, whole } from "../query/QueryBar";
 import { useFound } from "../query/useFound";
 import { useKept } from "../shell/places";
+import { choicesOf } from "../state/choices";
 import type { Deck, Game } from "../state/client";
 import { useGame } from "../state/store";
 import { Dot } from "../ui/Dot";
@@ -79,10 +80,4 @@ export function PoolPart({ deck, asked }: { deck: Deck | undefined; asked: strin
 /** The list that the field of the faction chooses from; a game may have none. */
 export function factionsOf(game: Game) {
   return choicesOf(game, game.roles.faction);
-}
-
-/** The list that a field chooses from. */
-export function choicesOf(game: Game, id: string | null | undefined) {
-  const field = game.fields.find((each) => each.id === id);
-  return field?.kind === "choice" ? game.lists.find((each) => each.id === field.list) : undefined;
 }

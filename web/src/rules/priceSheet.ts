@@ -1,5 +1,6 @@
 // The price list as the cells of sheets, and what is typed in a cell as the price list.
 
+import { choicesOf } from "../state/choices";
 import type { Game, Schemas } from "../state/client";
 import { freeName } from "../state/names";
 import { LAST, type Put, type SheetCell, type SheetColumn, type SheetRow, TICK } from "../ui/CellSheet";
@@ -309,9 +310,9 @@ export const rowOf = (type: string): string => (type ? `type:${type}` : EVERY);
 
 type Rarity = { id: string; name: string };
 const rarities = (game: Game): Rarity[] => {
-  const field = game.fields.find((each) => each.id === game.roles.rarity);
-  const list = game.lists.find((each) => field?.kind === "choice" && each.id === field.list);
-  return (list?.values ?? []).filter((each) => !each.retired).map(({ id, name }) => ({ id, name }));
+  return (choicesOf(game, game.roles.rarity)?.values ?? [])
+    .filter((each) => !each.retired)
+    .map(({ id, name }) => ({ id, name }));
 };
 
 export function budgetColumns(prices: Prices, game: Game): SheetColumn[] {

@@ -6,6 +6,7 @@ import { fetched } from "../state/fetched";
 import { hush, useGame } from "../state/store";
 import { unsavedIn } from "../state/unsaved";
 import { points } from "../ui/Verdict";
+import { EditStrength, MeasureEdits, useMeasuringEdits } from "./EditStrength";
 
 const Hover = lazy(() => fetched(() => import("../ui/Hover")).then((room) => ({ default: room.Hover })));
 
@@ -13,6 +14,8 @@ export function RippleStrip() {
   const ripples = useGame((state) => state.ripples);
   const notice = useGame((state) => state.notice);
   const connected = useGame((state) => state.connected);
+  const game = useGame((state) => state.game);
+  const [measuring, turn] = useMeasuringEdits();
   const latest = ripples[0];
   return (
     <footer className={`ripples ${notice ? "ripples-needs" : ""}`} aria-label="Ripples">
@@ -20,11 +23,15 @@ export function RippleStrip() {
         {notice ? (
           <NoticeLine />
         ) : latest ? (
-          <RippleLine ripple={latest} />
+          <>
+            <RippleLine ripple={latest} />
+            {measuring && <EditStrength ripple={latest} />}
+          </>
         ) : (
           <span className="soft">What your edit affects appears here.</span>
         )}
       </div>
+      {game && <MeasureEdits on={measuring} turn={turn} />}
       {!connected && <span className="needs">Connection lost; trying again…</span>}
       <Saved />
     </footer>

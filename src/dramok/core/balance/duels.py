@@ -11,7 +11,7 @@ from dramok.core.engine.simulation import QUANTILES, Z
 
 
 @dataclass(frozen=True)
-class Share:
+class WinShare:
     """Of `games`, in percent, with a 95 % interval (Wilson 1927)."""
 
     games: int
@@ -40,10 +40,10 @@ class DuelResults:
 
     decks: tuple[str, ...]
     games: int
-    matrix: tuple[tuple[Share | None, ...], ...]
-    overall: tuple[Share, ...]
-    emptied: tuple[Share, ...]
-    first: Share
+    matrix: tuple[tuple[WinShare | None, ...], ...]
+    overall: tuple[WinShare, ...]
+    emptied: tuple[WinShare, ...]
+    first: WinShare
     draws: int
     lengths: tuple[tuple[int, int], ...]
     quantiles: Mapping[int, int]
@@ -55,14 +55,14 @@ class DuelResults:
     done: bool = True
 
 
-def share_of(won: float, games: int) -> Share:
+def share_of(won: float, games: int) -> WinShare:
     """A share with its interval; of no games it is anything."""
     if not games:
-        return Share(0, 50.0, 0.0, 100.0)
+        return WinShare(0, 50.0, 0.0, 100.0)
     p, square = won / games, Z * Z
     about = Z * (p * (1 - p) / games + square / (4 * games * games)) ** 0.5
     low, high = ((p + square / (2 * games) + sign * about) / (1 + square / games) for sign in (-1, 1))
-    return Share(games, 100 * p, 100 * low, 100 * high)
+    return WinShare(games, 100 * p, 100 * low, 100 * high)
 
 
 def duel_results(decks: Sequence[str], cards: Sequence[str], made: Sequence[str], told: Mapping[str, Any]) -> DuelResults:

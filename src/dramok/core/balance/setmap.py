@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from decimal import Decimal
 
@@ -14,7 +14,8 @@ from dramok.core.rulebook import Rulebook
 
 @dataclass(frozen=True)
 class MapCard:
-    """One card on the map. `budget` includes the allowance for rarity; `difference` is worth minus budget."""
+    """One card on the map. `budget` includes the allowance for rarity; `difference` is worth minus budget. `low` and `high`: of a worth that
+    was estimated, its 95 % interval."""
 
     card: str
     cost: int
@@ -23,6 +24,8 @@ class MapCard:
     difference: Decimal
     judgement: Judgement
     reason: str
+    low: Decimal | None = None
+    high: Decimal | None = None
 
 
 @dataclass(frozen=True)
@@ -72,6 +75,31 @@ def map_of(
         (m for m in found if m.judgement in ("over", "under")), key=lambda m: (-abs(m.difference), m.card)
     )
     return SetMap(tuple(found), lines, tuple(each.card for each in far), tuple(unpriced))
+
+
+@dataclass(frozen=True)
+class Estimated:
+    """Points of a card over its budget by another lens, with a 95 % interval."""
+
+    points: float
+    low: float
+    high: float
+
+
+def map_seen(found: SetMap, by: Mapping[str, Estimated], tolerance: Decimal, said: str) -> SetMap:
+    """The map as another lens sees it: worths as estimated. Over and under are cards whose whole interval is; those that the lens says nothing
+    of are left out. `said` is how its reasons begin."""
+    cards = []
+    for each in found.cards:
+        seen = by.get(each.card)
+        if seen is None:
+            continue
+        points, low, high = (Decimal(str(round(number, 2))) for number in (seen.points, seen.low, seen.high))
+        judgement: Judgement = "over" if low > tolerance else "under" if high < -tolerance else "fair"
+        reason = f"{said} {shown(points, signed=True)} ({shown(low, signed=True)} to {shown(high, signed=True)})"
+        cards.append(MapCard(each.card, each.cost, each.budget + points, each.budget, points, judgement, reason, each.budget + low, each.budget + high))
+    far = sorted((each for each in cards if each.judgement != "fair"), key=lambda each: (-abs(each.difference), each.card))
+    return SetMap(tuple(cards), found.lines, tuple(each.card for each in far), found.unpriced)
 
 
 MOST_POINTS = 200

@@ -33,7 +33,7 @@ class CostShape:
 
 
 @dataclass(frozen=True)
-class Gap:
+class EmptyPlace:
     """A place without a card though cards of this type stand beside it: at a cost lower and at a higher one. Names of choices are ids."""
 
     type: str
@@ -89,7 +89,7 @@ def wanted_counts(wanted: Sequence[int], cards: int) -> list[float]:
     return [cards * each / whole for each in wanted] if whole else []
 
 
-def gaps(cards: Sequence[Card], rulebook: Rulebook) -> tuple[Gap, ...]:
+def gaps(cards: Sequence[Card], rulebook: Rulebook) -> tuple[EmptyPlace, ...]:
     """Cost x type x faction x rarity, without a card, between costs that this type has in this faction."""
     roles = rulebook.roles
     if not roles.cost:
@@ -107,7 +107,7 @@ def gaps(cards: Sequence[Card], rulebook: Rulebook) -> tuple[Gap, ...]:
         spans.setdefault((card.type, faction), []).append(cost)
         rarities.setdefault(card.type, set()).add(rarity)
     found = [
-        Gap(type_, cost, faction, rarity)
+        EmptyPlace(type_, cost, faction, rarity)
         for (type_, faction), costs in sorted(spans.items())
         for cost, rarity in product(range(min(costs), max(costs) + 1), sorted(rarities[type_]))
         if (type_, cost, faction, rarity) not in there
@@ -115,12 +115,14 @@ def gaps(cards: Sequence[Card], rulebook: Rulebook) -> tuple[Gap, ...]:
     return tuple(found[:MOST_GAPS])
 
 
-def keyword_counts(cards: Iterable[Card], rulebook: Rulebook) -> tuple[KeywordCount, ...]:
-    """How many cards print each keyword of the game, the most used first; those that none has are told too."""
+def keyword_counts(cards: Iterable[Card], rulebook: Rulebook, texts: Mapping[str, Sequence[str]]) -> tuple[KeywordCount, ...]:
+    """How many cards have each keyword of the game, or print it among their words (`texts` by card), the most used first; those that no card
+    has are told too."""
     counts = Counter({each.name: 0 for each in rulebook.keywords})
     for card in cards:
         held = {fold(name) for ability in card.script(rulebook.roles.effect).abilities if isinstance(ability, Keyworded) for name in ability.keywords}
-        counts.update(each.name for each in rulebook.keywords if fold(each.name) in held)
+        words = f" {' '.join(fold(word) for word in words_of(texts.get(card.id, ())))} "
+        counts.update(each.name for each in rulebook.keywords if fold(each.name) in held or f" {fold(each.name)} " in words)
     return tuple(KeywordCount(name, count) for name, count in sorted(counts.items(), key=lambda item: (-item[1], fold(item[0]))))
 
 

@@ -46,38 +46,48 @@ def _mean(numbers: Sequence[float]) -> tuple[float, float]:
 @dataclass(frozen=True)
 class Fair:
     """The value at which the side wins half of its games, between the values that were played, with a 95 % interval; `low` and `high` are
-    None where the interval reaches beyond the range."""
+    None where the interval reaches to the end of the range."""
 
     value: float
     low: float | None
     high: float | None
 
 
-def fair_value(values: Sequence[int], won: Sequence[Sequence[float]]) -> Fair | None:
-    """Where a straight line through the win rates (least squares, game by game, so that what the same shuffles share counts once) crosses a
-    half; by Fieller's theorem (1954) for its interval. None where the rates do not rise or fall with the value, or cross nowhere near."""
-    games = len(won[0]) if won else 0
-    if len(values) < 2 or games < 2:
+def fair_value(points: Sequence[SweepPoint], now: int) -> Fair | None:
+    """Where the win rates, joined by straight lines, cross a half, nearest to the value that the card has; else the value that comes nearest
+    to a half where its interval holds one. Its interval is where those of the rates hold a half. None where none does, or all do: then games
+    do not tell one value from another."""
+    holds = [point.low <= HALF <= point.high for point in points]
+    if len(points) < 2 or all(holds):
         return None
-    middle = sum(values) / len(values)
-    width = sum((each - middle) ** 2 for each in values)
-    # Of every game its own slope and mean over the values: independent from game to game.
-    slopes = [sum((value - middle) * (row[game] - 0.5) for value, row in zip(values, won, strict=True)) / width for game in range(games)]
-    means = [sum(row[game] for row in won) / len(values) - 0.5 for game in range(games)]
-    slope, mean = sum(slopes) / games, sum(means) / games
-    vs = sum((each - slope) ** 2 for each in slopes) / (games - 1) / games
-    vm = sum((each - mean) ** 2 for each in means) / (games - 1) / games
-    both = sum((a - slope) * (b - mean) for a, b in zip(slopes, means, strict=True)) / (games - 1) / games
-    sure = slope**2 - SURE**2 * vs
-    if sure <= 0:
+    found = [crossing for one, other in zip(points, points[1:], strict=False) if (crossing := _crossing(one.value, one.rate, other.value, other.rate)) is not None]
+    if found:
+        value = min(found, key=lambda each: abs(each - now))
+    elif any(holds):
+        value = float(min((point for point, held in zip(points, holds, strict=True) if held), key=lambda each: abs(each.rate - HALF)).value)
+    else:
         return None
-    root = middle - mean / slope
-    reach = values[-1] - values[0]
-    if not values[0] - reach <= root <= values[-1] + reach:
+    return Fair(value, _edge(points, value, -1), _edge(points, value, 1))
+
+
+HALF = 50.0
+
+
+def _crossing(x: float, y: float, x2: float, y2: float) -> float | None:
+    """Where a line crosses a half between two points; None where it does not."""
+    if (y - HALF) * (y2 - HALF) > 0 or y == y2:
         return None
-    # (mean + slope x)^2 <= SURE^2 var(mean + slope x), for x from the middle.
-    b = mean * slope - SURE**2 * both
-    c = mean**2 - SURE**2 * vm
-    under = max(0.0, b * b - sure * c)
-    low, high = middle + (-b - sqrt(under)) / sure, middle + (-b + sqrt(under)) / sure
-    return Fair(root, low if low >= values[0] - reach else None, high if high <= values[-1] + reach else None)
+    return x + (HALF - y) / (y2 - y) * (x2 - x)
+
+
+def _edge(points: Sequence[SweepPoint], value: float, way: int) -> float | None:
+    """How far from a value the interval of the rates goes on to hold a half; None where it does to the end of the range."""
+    walked = [each for each in (points if way > 0 else reversed(points)) if (each.value - value) * way >= 0]
+    before = next((each for each in (reversed(points) if way > 0 else points) if (each.value - value) * way < 0), None)
+    for one, other in zip([before, *walked] if before else walked, walked if before else walked[1:], strict=False):
+        assert one is not None
+        for bound in ("low", "high"):
+            edge = _crossing(one.value, getattr(one, bound), other.value, getattr(other, bound))
+            if edge is not None and (edge - value) * way >= 0:
+                return edge
+    return None

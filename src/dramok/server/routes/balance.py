@@ -1,16 +1,16 @@
-"""Balance without playing: the lenses side by side, kept measurements, the health of a set."""
+"""Balance: the set map, the lenses side by side, kept measurements, the health of a set."""
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 
-from dramok.server.answers import edit_out
+from dramok.server.answers import edit_out, map_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
 from dramok.server.routes.history import moment_of
 from dramok.server.routes.measure import PlayerAsked, TheBalance
-from dramok.server.schemas.cards import EditOut
+from dramok.server.schemas.cards import EditOut, MapOut
 from dramok.server.schemas.health import (
     CardLensesOut,
     CountedOut,
@@ -25,11 +25,18 @@ from dramok.server.schemas.health import (
 )
 from dramok.studio.balance import keeping
 from dramok.studio.balance.health import MOST_SHOWN, Health, health
-from dramok.studio.balance.lenses import lenses
+from dramok.studio.balance.lenses import lenses, map_by
 from dramok.studio.balance.references import reference
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["playtest and balance"])
+Lens = Literal["declared", "implied", "measured"]
 Named = Annotated[str | None, Query(max_length=100)]
+
+
+@router.get("/map")
+def cost_and_worth(held: TheBalance, game: TheGame, lens: Lens = "declared", player: PlayerAsked = None) -> MapOut:
+    """Every card by cost and worth, the budget lines, the outliers; the worth as a lens sees it."""
+    return map_out(map_by(game, lens, held.measurements.look(game, player)), game)
 
 
 @router.get("/lenses")

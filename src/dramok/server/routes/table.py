@@ -1,4 +1,4 @@
-"""Playtests and the set map."""
+"""Playtests."""
 
 from __future__ import annotations
 
@@ -6,11 +6,9 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from dramok.core.balance import set_map
 from dramok.core.engine import ByHand, Option
-from dramok.server.answers import map_out, playtest_out
+from dramok.server.answers import playtest_out
 from dramok.server.asked import Key, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas.cards import MapOut
 from dramok.server.schemas.play import (
     AgainIn,
     BranchIn,
@@ -35,12 +33,6 @@ from dramok.studio.table.playing import (
 )
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["playtest and balance"])
-
-
-@router.get("/map")
-def cost_and_worth(game: TheGame) -> MapOut:
-    """Every card by cost and worth, the budget lines, the outliers."""
-    return map_out(set_map(game.cards.values(), game.rulebook, game.prices), game)
 
 
 @router.get("/playtests")

@@ -198,6 +198,8 @@ class MapCardOut(Out):
     difference: Points
     judgement: str
     reason: str
+    low: Points | None = None
+    high: Points | None = None
 
 
 class BudgetPoint(Out):

@@ -84,7 +84,7 @@ class CostShapeOut(Out):
     stats: float | None
 
 
-class GapOut(Out):
+class EmptyPlaceOut(Out):
     type: str
     cost: int
     faction: str
@@ -135,7 +135,7 @@ class HealthOut(Out):
     types: list[CountedOut]
     factions: list[CountedOut]
     rarities: list[CountedOut]
-    gaps: list[GapOut]
+    gaps: list[EmptyPlaceOut]
     gap_count: int
     dominated: list[DominatedOut]
     dominated_count: int

@@ -137,7 +137,7 @@ class DuelsIn(_Played):
     model_config = like({"decks": [], "games": 4_000})
 
 
-class ShareOut(Out):
+class WinShareOut(Out):
     """In percent, with its 95 % interval."""
 
     games: int
@@ -168,10 +168,10 @@ class DuelsOut(Out):
 
     decks: list[str]
     games: int
-    matrix: list[list[ShareOut | None]]
-    overall: list[ShareOut]
-    emptied: list[ShareOut]
-    first: ShareOut
+    matrix: list[list[WinShareOut | None]]
+    overall: list[WinShareOut]
+    emptied: list[WinShareOut]
+    first: WinShareOut
     draws: int
     lengths: list[list[int]]
     quantiles: dict[str, int]

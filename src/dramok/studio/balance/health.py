@@ -10,7 +10,7 @@ from dramok.core.balance.comparable import comparables
 from dramok.core.balance.dominance import Dominated, Twins, dominated, twins
 from dramok.core.balance.shape import (
     CostShape,
-    Gap,
+    EmptyPlace,
     KeywordCount,
     Load,
     curve,
@@ -44,7 +44,7 @@ class Health:
     type_sizes: tuple[tuple[str, int], ...]
     faction_sizes: tuple[tuple[str, int], ...]
     rarity_sizes: tuple[tuple[str, int], ...]
-    gaps: tuple[Gap, ...]
+    gaps: tuple[EmptyPlace, ...]
     dominated: tuple[Dominated, ...]
     twins: tuple[Twins, ...]
     left_out: int
@@ -80,7 +80,7 @@ def health(game: GameSnapshot, set_id: str | None = None, desk: Desk | None = No
         len(cards), Counter(each.judgement for each in points),
         tuple((ident, differences[ident]) for ident in game.pricing.map.outliers if ident in within),
         curve(cards, rules, game.prices), _sizes(cards, "type"), _sizes(cards, roles.faction), _sizes(cards, roles.rarity), gaps(cards, rules),
-        tuple(dominated(compared, names, free)), tuple(twins(compared, names)), len(cards) - len(compared), keyword_counts(cards, rules),
+        tuple(dominated(compared, names, free)), tuple(twins(compared, names)), len(cards) - len(compared), keyword_counts(cards, rules, texts),
         reading_load(texts), lone_words(texts),
         tuple(sheet.card.id for sheet in sheets if paper_of(game, sheet) == "stale"), tuple(sheet.card.id for sheet in sheets if sheet.unfinished or not sheet.printed.behaviour_written),
         len(cards) - len(laid), changed,

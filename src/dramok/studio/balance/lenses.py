@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from dramok.core.balance.effectworth import CardLenses, MeasuredWorths, measured_worths, side_by_side
+from dramok.core.balance.effectworth import SURE, CardLenses, MeasuredWorths, measured_worths, side_by_side
 from dramok.core.balance.features import STAT, features
 from dramok.core.balance.implied import Implied, implied, implied_by
+from dramok.core.balance.setmap import Estimated, SetMap, map_seen, set_map
 from dramok.core.cards import Card
 from dramok.studio.balance.measuring import Measurement
 from dramok.studio.snapshot import GameSnapshot
@@ -60,6 +61,25 @@ def lenses(game: GameSnapshot, measured: Measurement, reference: tuple[str, list
         side_by_side(declared, residuals, lifts, scale, mine.spread), _rows(game, by_costs, worths), by_costs.left_out, by_costs.echo, by_costs.spread,
         (worths.scale, worths.low, worths.high) if worths.rows else None, reference[0] if reference else "",
     )  # fmt: skip
+
+
+def map_by(game: GameSnapshot, lens: str, measured: Measurement) -> SetMap:
+    """The set map as a lens sees it: declared, implied (each card by the worths that the others imply) or measured."""
+    declared = set_map(game.cards.values(), game.rulebook, game.prices)
+    if lens == "declared":
+        return declared
+    found = lenses(game, measured)
+    by: dict[str, Estimated] = {}
+    for each in found.cards:
+        if lens == "implied" and each.implied is not None:
+            by[each.card] = _about(each.implied, found.spread)
+        elif lens == "measured" and each.measured is not None and each.error is not None:
+            by[each.card] = _about(each.measured, each.error)
+    return map_seen(declared, by, game.prices.tolerance, f"{lens}:")
+
+
+def _about(points: float, error: float) -> Estimated:
+    return Estimated(points, points - SURE * error, points + SURE * error)
 
 
 def _of_reference(game: GameSnapshot, reference: tuple[str, list[Card], GameSnapshot]) -> Implied:

@@ -72,7 +72,8 @@ def sweep(game: GameSnapshot, asked: SweepAsked, spares: Spares | None = None, s
     if asked.field not in looked_at(game.rulebook, made[0].cards) or all(each.numbers == made[0].numbers for each in made):
         raise refused(field.name, f"the engine never reads {field.name.lower()} of {game.title(card)}: nothing would change", "sweep another field")
     won = _won({**order, **orders.programs(made, ids)}, len(values), asked.playing.games, spares, say, running)
-    return Swept(swept(values, won, values.index(now)), now, fair_value(values, won))
+    points = swept(values, won, values.index(now))
+    return Swept(points, now, fair_value(points, now))
 
 
 def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: Playing, spares: Spares | None = None, running: list[Any] | None = None) -> EditMeasured:

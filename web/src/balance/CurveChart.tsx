@@ -1,0 +1,135 @@
+// How many cards there are at each cost, and how many there should be; the wanted numbers are written here.
+import { useRef, useState } from "react";
+import { useAsked, useTouched } from "../state/asked";
+import { api, ask, type Edit } from "../state/client";
+import { useGame } from "../state/store";
+import { inGame } from "../state/sync";
+import { change, signed } from "../state/writing";
+import { useWidth } from "../ui/useWidth";
+import type { HealthData } from "./HealthPage";
+
+const HIGH = 170;
+const ROOM = { left: 66, right: 10, top: 16, bottom: 22 };
+
+export function CurveChart({ curve }: { curve: HealthData["curve"] }) {
+  const box = useRef<HTMLDivElement>(null);
+  const width = useWidth(box, 700);
+  const most = Math.max(1, ...curve.flatMap((each) => [each.cards, each.wanted ?? 0]));
+  const step = (width - ROOM.left - ROOM.right) / curve.length;
+  const up = (count: number) => ROOM.top + (1 - count / most) * (HIGH - ROOM.top - ROOM.bottom);
+  const left = (at: number) => ROOM.left + at * step;
+  const wanted = curve.some((each) => each.wanted !== null);
+  return (
+    <div ref={box} className="set-curve">
+      <svg
+        width={width}
+        height={HIGH}
+        role="img"
+        aria-label={`Cards by cost: ${curve.map((each) => `${each.cost}: ${each.cards}${each.wanted === null ? "" : ` of ${each.wanted.toFixed(1)}`}`).join(", ")}`}
+      >
+        {curve.map((each, at) => (
+          <g key={each.cost}>
+            <rect
+              className="set-curve-bar"
+              x={left(at) + step * 0.16}
+              y={up(each.cards)}
+              width={step * 0.68}
+              height={HIGH - ROOM.bottom - up(each.cards)}
+            />
+            <text className="set-curve-count" x={left(at) + step / 2} y={up(each.cards) - 4} textAnchor="middle">
+              {each.cards || ""}
+            </text>
+            {each.wanted !== null && (
+              <line
+                className="set-curve-wanted"
+                x1={left(at) + step * 0.08}
+                x2={left(at) + step * 0.92}
+                y1={up(each.wanted)}
+                y2={up(each.wanted)}
+              />
+            )}
+            <text className="sweep-tick" x={left(at) + step / 2} y={HIGH - 6} textAnchor="middle">
+              {each.cost}
+            </text>
+          </g>
+        ))}
+        <text className="sweep-tick" x={ROOM.left - 8} y={HIGH - 6} textAnchor="end">
+          cost
+        </text>
+      </svg>
+      <Wanted curve={curve} left={ROOM.left} right={ROOM.right} />
+      <div className="set-curve-line" style={{ paddingRight: ROOM.right }}>
+        <span className="soft" style={{ width: ROOM.left }}>
+          mean stats
+        </span>
+        {curve.map((each) => (
+          <span key={each.cost} className="num soft">
+            {each.stats === null ? "" : each.stats.toFixed(1)}
+          </span>
+        ))}
+      </div>
+      {wanted && (
+        <p className="soft">The line across each bar is what is wanted, in proportion to the cards there are.</p>
+      )}
+    </div>
+  );
+}
+
+/** The wanted curve, part of the price list: any numbers, of which the proportions count. */
+function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: number; right: number }) {
+  const game = useGame((state) => state.game?.id ?? "");
+  const touched = useTouched("game");
+  const { found } = useAsked(game ? () => ask(api.GET("/api/games/{game_id}/rules/parts", inGame(game))) : null, [
+    game,
+    touched,
+  ]);
+  const [typed, setTyped] = useState<Record<number, string>>({});
+  const prices = found?.parts.prices as { wanted?: number[] } | undefined;
+  /** What was written and is not yet among what the server said. */
+  const mine = useRef<{ wanted: number[]; seq: number } | null>(null);
+  if (mine.current && found && found.seq >= mine.current.seq) mine.current = null;
+  const now = mine.current?.wanted ?? prices?.wanted ?? [];
+  const commit = (cost: number) => {
+    const text = typed[cost];
+    if (text === undefined || !prices) return;
+    const number = /^\s*\d{1,4}\s*$/.test(text) ? Number(text) : text.trim() ? null : 0;
+    setTyped(({ [cost]: _, ...rest }) => rest);
+    if (number === null || number === (now[cost] ?? 0)) return;
+    const next = Array.from({ length: Math.max(now.length, cost + 1) }, (_, at) =>
+      at === cost ? number : (now[at] ?? 0),
+    );
+    while (next.length && !next.at(-1)) next.pop();
+    const written = { wanted: next, seq: Number.POSITIVE_INFINITY };
+    mine.current = written;
+    void change((id, key): Promise<Edit> => {
+      const params = { ...signed(id, key), path: { game_id: id, part: "prices" as const } };
+      const body = { value: { ...prices, wanted: next }, base: useGame.getState().seq };
+      return ask(api.PUT("/api/games/{game_id}/rules/parts/{part}", { params, body }));
+    }).then((edit) => {
+      if (edit) written.seq = edit.seq;
+      else if (mine.current === written) mine.current = null;
+    });
+  };
+  return (
+    <div className="set-curve-line" style={{ paddingRight: right }}>
+      <span className="soft" style={{ width: left }}>
+        wanted
+      </span>
+      {curve.map((each) => (
+        <input
+          key={each.cost}
+          className="input num"
+          inputMode="numeric"
+          aria-label={`Wanted at cost ${each.cost}`}
+          value={typed[each.cost] ?? (now[each.cost] || "")}
+          onChange={(event) => setTyped({ ...typed, [each.cost]: event.target.value })}
+          onBlur={() => commit(each.cost)}
+          onKeyDown={(event) => {
+            if (event.key === "Enter") commit(each.cost);
+            if (event.key === "Escape") setTyped(({ [each.cost]: _, ...rest }) => rest);
+          }}
+        />
+      ))}
+    </div>
+  );
+}
