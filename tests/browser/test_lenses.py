@@ -52,7 +52,7 @@ def test_cards_are_measured_watched_stopped_and_outdated_by_an_edit(page: Page, 
     card = next(each for each in cards if each["code"] == "RS-001")
     done = page.request.put(f"{server.url}/api/games/{GAME}/cards/{card['id']}/fields/height", data={"value": "9", "base": 10**6}, headers={"x-page": "t"})
     assert done.ok, done.text()
-    expect(told).to_contain_text("Outdated: 1 card changed since.")
+    expect(told).to_contain_text("Outdated: Copper Larch Fern changed since.")
 
 
 def test_what_cannot_be_measured_says_why(page: Page, server: Server):

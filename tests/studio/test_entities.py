@@ -9,7 +9,7 @@ import pytest
 
 from dramok.core.journal import ENTITIES, THINGS, part, put
 from dramok.core.rulebook.amend import part_of
-from dramok.formats.gamefile import DOCS
+from dramok.formats.thingdocs import DOCS
 from dramok.store import Change
 from dramok.store.rows import RELATIONS
 from dramok.studio import open_desk
@@ -31,6 +31,10 @@ WHOLE = {
     "picture": {"name": "larch.png", "sha": "a" * 64},
     "plan": {"name": "A plan"},
     "run": {"name": "Playtest 9", "at": "2026-11-27T10:00:00+00:00", "order": {}, "faces": {}},
+    "measurement": {
+        "name": "Before", "at": "2026-11-27T10:00:00+00:00", "games": 900, "player": "plain", "seed": 7, "seq": 1, "digest": "0a1b", "first": [2.0, 1.0, 3.0], "turns": 12.5,
+        "cards": {f"c-{GAME}-rs-001": [1.5, 0.5, 2.5, True, 40]},
+    },
     "source": {"name": "Ours", "address": "https://cards.example/sheet.csv", "order": {}},
 }  # fmt: skip
 EDITS = {
@@ -46,6 +50,7 @@ EDITS = {
     "picture": [("name", "larch 2.png")],
     "run": [("name", "Playtest 10")],
     "plan": [("name", "Another plan")],
+    "measurement": [("name", "After"), ("cards", {f"c-{GAME}-rs-002": [0.5, 0.25, 0.75, False, 3]})],
     "source": [("name", "Theirs")],
 }  # fmt: skip
 

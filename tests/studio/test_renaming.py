@@ -39,6 +39,7 @@ NEW = Renaming(IDS)
          {"order": {"set_id": "s-1~b", "leave_out": ["changed/c-1~b/cost", "gone/c-2~b", "added", "other/c-1"]}}),
         ("view", {"name": "c-1", "doc": {"query": "c-1"}}, {"name": "c-1", "doc": {"query": "c-1"}}),
         ("mark", {"name": "c-1", "seq": 3}, {"name": "c-1", "seq": 3}),
+        ("measurement", {"name": "c-1", "cards": {"c-1": [1, 0, 2, True, 4], "x": [0, 0, 0, False, 1]}}, {"name": "c-1", "cards": {"c-1~b": [1, 0, 2, True, 4], "x": [0, 0, 0, False, 1]}}),
     ],
 )  # fmt: skip
 def test_ids_are_renamed_by_their_places_and_texts_stay(entity, document, renamed):
@@ -122,6 +123,7 @@ def test_every_entity_that_names_another_is_looked_through():
         "picture",
         "plan",
         "run",
+        "measurement",
         "game",
     }
 

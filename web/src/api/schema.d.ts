@@ -8279,7 +8279,12 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** RenameIn */
+        /**
+         * RenameIn
+         * @example {
+         *       "name": "after the second playtest"
+         *     }
+         */
         RenameIn: {
             /** Name */
             name: string;

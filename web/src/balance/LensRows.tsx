@@ -3,7 +3,7 @@ import type { Problem } from "../state/client";
 import { useGame } from "../state/store";
 import { points } from "../ui/Verdict";
 import { ChartOut } from "./ChartOut";
-import { between, INFORMED, signed } from "./figures";
+import { between, INFORMED, plain, signed } from "./figures";
 import { Interval } from "./Interval";
 import type { LensData } from "./Lenses";
 
@@ -103,9 +103,9 @@ function Estimate({ of, share, most }: { of: number[] | null; share: number; mos
   return (
     <span className="lens-lift">
       <Interval value={value} low={low} high={high} most={most} wide={110} />
-      <b className="num">{value.toFixed(2)}</b>
+      <b className="num">{plain(value)}</b>
       <span className="num soft">
-        {low.toFixed(2)} to {high.toFixed(2)} · {Math.round(100 * share)} %
+        {plain(low)} to {plain(high)} · {Math.round(100 * share)} %
       </span>
     </span>
   );

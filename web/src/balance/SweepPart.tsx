@@ -5,7 +5,7 @@ import { ApiError, api, ask, type Card, type Problem, type Schemas } from "../st
 import { useGame } from "../state/store";
 import { useWidth } from "../ui/useWidth";
 import { ChartOut } from "./ChartOut";
-import { percent, signed } from "./figures";
+import { percent, plain, signed } from "./figures";
 import "./sweep.css";
 
 type Swept = Schemas["SweepOut"];
@@ -197,8 +197,8 @@ function SweepChart({ swept, name, title, outdated }: ChartProps) {
         {fair ? (
           <>
             As strong as an average card at <b>{`${name.toLowerCase()} ${fair.value.toFixed(1)}`}</b> (
-            {fair.low == null ? "the range's end" : fair.low.toFixed(1)} to{" "}
-            {fair.high == null ? "the range's end" : fair.high.toFixed(1)}); it is {swept.now}.
+            {fair.low == null ? "the range's end" : plain(fair.low, 1)} to{" "}
+            {fair.high == null ? "the range's end" : plain(fair.high, 1)}); it is {swept.now}.
           </>
         ) : (
           <>Within this range no value surely makes it win half of its games, or games do not tell the values apart.</>

@@ -1,6 +1,11 @@
 // Numbers of balance in words.
-export const signed = (number: number, places = 1): string =>
-  `${number < 0 ? "−" : number > 0 ? "+" : ""}${Math.abs(number).toFixed(places)}`;
+export function signed(number: number, places = 1): string {
+  const text = Math.abs(number).toFixed(places);
+  return Number(text) === 0 ? text : `${number < 0 ? "−" : "+"}${text}`;
+}
+
+/** A real minus, no plus. */
+export const plain = (number: number, places = 2): string => signed(number, places).replace("+", "");
 
 /** An interval, as it follows a value. */
 export const between = (low: number, high: number, places = 1): string =>

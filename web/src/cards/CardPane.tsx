@@ -213,7 +213,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
           <Others sheet={sheet} />
         </section>
         {sheet && <Ledger sheet={sheet} active={field} />}
-        <Strength key={card.id} card={card} />
+        <Strength key={`strength ${card.id}`} card={card} />
         <Notes key={card.id} card={card} leave={leave} />
       </div>
     </aside>

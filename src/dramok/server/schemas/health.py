@@ -59,6 +59,8 @@ class KeepIn(Out):
 class RenameIn(Out):
     name: str = Field(max_length=60)
 
+    model_config = like({"name": "after the second playtest"})
+
 
 class KeptOut(Out):
     id: str

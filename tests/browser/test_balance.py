@@ -1,0 +1,244 @@
+"""Balance at the screen: rows of prices, a card's own page, sweeps and what-ifs, edits answered by games, duels, the health of a set, charts as files."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from bench.served import Server
+from playwright.sync_api import Locator, Page, expect
+
+from dramok.outside.kernelprocess import can_compile
+from tests.browser.conftest import GAME
+from tests.browser.test_journey import grave_faults
+
+needs_numba = pytest.mark.skipif(not can_compile(), reason="games need numba")
+LONG = 180_000
+NUMBER = r"[+−]?\d+\.\d"
+
+
+def open_view(page: Page, name: str, game: str = GAME) -> None:
+    page.goto(f"{page.url.split('/', 3)[0]}//{page.url.split('/')[2]}/{game}/balance")
+    page.get_by_role("button", name=name, exact=True).click()
+
+
+def measured(page: Page, games: str = "5000") -> None:
+    page.get_by_label("Games", exact=True).select_option(games)
+    page.get_by_role("button", name="Measure", exact=True).click()
+    expect(page.get_by_role("button", name=re.compile("^Go on to"))).to_be_visible(timeout=LONG)
+
+
+def saved(page: Page, press: Locator) -> str:
+    """The text of the file that a button gives."""
+    with page.expect_download() as waiting:
+        press.click()
+    return Path(waiting.value.path()).read_text(encoding="utf-8")
+
+
+@needs_numba
+def test_lenses_are_kept_held_beside_and_opened_to_a_card(page: Page, server: Server):
+    open_view(page, "Lenses")
+    measured(page)
+    table = page.get_by_role("region", name="Lenses, card by card")
+    expect(table.locator(".lens-apart b").first).to_be_visible()
+    page.get_by_role("button", name="Keep", exact=True).click()
+    beside = page.get_by_label("Measurement beside")
+    expect(beside.get_by_role("option")).to_have_count(2)
+    beside.select_option(label="5,000 games under plain")
+    expect(table.get_by_role("columnheader", name="than 5,000 games under plain")).to_be_visible()
+    expect(table.locator("tbody tr").first).to_contain_text("0.0 ±")
+    # Under another player: both stand beside each other, and what they differ in is a column.
+    page.get_by_label("Played by").select_option("random")
+    measured(page)
+    beside.select_option(label="the last under plain")
+    expect(table.get_by_role("columnheader", name="than under plain")).to_be_visible()
+    assert not grave_faults(page)
+    rows = saved(page, page.get_by_role("group", name="Ribbon Season lenses as a file").get_by_role("button", name="CSV"))
+    assert rows.splitlines()[0].startswith("card,cost,declared,implied") and len(rows.splitlines()) == 97
+    # A card opened by keys: its own page beside the table, with links to what stands near it.
+    table.get_by_role("button", name="Glasshouse Bracken").press("Enter")
+    own = page.get_by_role("complementary", name="Glasshouse Bracken")
+    expect(own).to_contain_text(re.compile(rf"A copy brings {NUMBER} points of win rate"))
+    expect(own).to_contain_text("Near twins: Balcony Dendrobe (the same).")
+    own.get_by_role("button", name="Close").click()
+    expect(page.get_by_role("complementary", name="Outliers")).to_be_visible()
+    # What is kept is a thing of the journal: undone, it is gone.
+    page.get_by_role("button", name=re.compile("^Undo")).first.click()
+    expect(beside.get_by_role("option", name="5,000 games under plain")).to_have_count(0)
+
+
+@needs_numba
+def test_price_rows_are_held_against_what_costs_and_games_say(page: Page, server: Server):
+    open_view(page, "Lenses")
+    page.get_by_role("button", name="Price rows").click()
+    table = page.get_by_role("region", name="Lenses, row by row")
+    height = table.get_by_role("row").filter(has=page.get_by_role("link", name="Height", exact=True))
+    expect(height).to_contain_text(re.compile(r"1\.\d\d to 1\.\d\d · 9\d %"))
+    expect(page.locator(".lenses")).to_contain_text("can only echo the declared worths")
+    expect(page.locator(".lenses")).to_contain_text("No games say yet what a point of worth is")
+    measured(page, "20000")
+    expect(page.locator(".lenses")).to_contain_text(re.compile(r"One point of worth is \+\d\.\d\d points of win rate a copy"))
+    expect(height.locator(".lens-interval")).to_have_count(2)
+    page.get_by_label("Whose costs imply").select_option(label="the game Crowded Bed")
+    expect(table.get_by_role("row").filter(has_text="—").first).to_be_visible()
+    height.get_by_role("link").click()
+    expect(page).to_have_url(re.compile("rules"))
+
+
+@needs_numba
+def test_a_number_is_swept_and_an_edit_tried_before_it_is_made(page: Page, server: Server):
+    open_view(page, "Lenses")
+    page.get_by_role("button", name="Glasshouse Bracken").click()
+    own = page.get_by_role("complementary", name="Glasshouse Bracken")
+    own.get_by_label("Number that is swept").select_option("height")
+    expect(own.get_by_label("From")).to_have_value("1")
+    own.get_by_label("To").fill("9")
+    own.get_by_label("Games for each value").select_option("500")
+    own.get_by_role("button", name="Sweep", exact=True).click()
+    chart = own.get_by_role("img", name=re.compile("^Wins by height: 1: "))
+    expect(chart).to_be_visible(timeout=LONG)
+    expect(own.locator(".sweep-fair")).to_contain_text("it is 4.")
+    files = own.get_by_role("group", name="Glasshouse Bracken Height sweep as a file")
+    drawing = saved(page, files.get_by_role("button", name="SVG"))
+    assert drawing.startswith("<svg") and "stroke:" in drawing and "class=" not in drawing
+    with page.expect_download() as waiting:
+        files.get_by_role("button", name="PNG").click()
+    assert Path(waiting.value.path()).read_bytes()[:4] == b"\x89PNG"
+    own.get_by_role("button", name="As a table").click()
+    expect(own.locator(".sweep").get_by_role("row")).to_have_count(10)
+    expect(own.locator(".sweep")).to_contain_text("as it is")
+    # A range that is none is refused in words, and nothing is lost.
+    own.get_by_label("From").fill("12")
+    own.get_by_role("button", name="Sweep", exact=True).click()
+    expect(own.get_by_role("alert")).to_contain_text("from 12 to 9 is no range")
+    what = own.get_by_role("form", name="What if")
+    what.get_by_label("What would be otherwise").select_option("height")
+    expect(what.get_by_role("button", name="Measure it")).to_be_disabled()
+    what.get_by_label("Its value, as it might be").fill("tall")
+    what.get_by_role("button", name="Measure it").click()
+    expect(what.get_by_role("status")).to_contain_text("is not a whole number")
+    what.get_by_label("Its value, as it might be").fill("9")
+    what.get_by_role("button", name="Measure it").click()
+    expect(what.get_by_role("status")).to_contain_text(re.compile(rf"height 4 → 9: \+{NUMBER[5:]} points of win rate"), timeout=LONG)
+    cards = page.request.get(f"{server.url}/api/games/{GAME}/cards").json()["cards"]
+    assert next(each for each in cards if each["title"] == "Glasshouse Bracken")["values"]["height"] == "4"
+    assert not grave_faults(page)
+
+
+@needs_numba
+def test_each_edit_is_answered_by_games_when_it_is_wanted(page: Page, server: Server):
+    strip = page.get_by_role("contentinfo", name="Ripples")
+    switch = strip.get_by_role("button", name="Measure edits")
+    expect(switch).to_have_attribute("aria-pressed", "false")
+    switch.press("Enter")
+    expect(switch).to_have_attribute("aria-pressed", "true")
+    cell = page.get_by_role("row").filter(has_text="RS-006").get_by_role("gridcell").nth(6)
+    cell.click()
+    page.keyboard.type("9")
+    page.keyboard.press("Enter")
+    expect(strip).to_contain_text("height 4 → 9")
+    expect(strip).to_contain_text(re.compile(rf"\+{NUMBER[5:]} ± {NUMBER[5:]} points of win rate"), timeout=LONG)
+    # Two edits one after the other: the answer is to the last.
+    cell.click()
+    page.keyboard.type("3")
+    page.keyboard.press("Enter")
+    cell.click()
+    page.keyboard.type("1")
+    page.keyboard.press("Enter")
+    expect(strip).to_contain_text("height 3 → 1")
+    expect(strip).to_contain_text(re.compile(rf"−{NUMBER[5:]} ± {NUMBER[5:]} points of win rate"), timeout=LONG)
+    # A worth is said, not played.
+    prices = page.request.get(f"{server.url}/api/games/{GAME}/rules/parts").json()["parts"]["prices"]
+    assert prices["stats"]["height"]
+    page.goto(f"{server.url}/{GAME}/balance?view=health")
+    wanted = page.get_by_label("Wanted at cost 2")
+    wanted.fill("3")
+    wanted.press("Enter")
+    expect(strip).to_contain_text("worths and budgets changed")
+    expect(strip).not_to_contain_text("points of win rate")
+    page.reload()
+    expect(strip.get_by_role("button", name="Measure edits")).to_have_attribute("aria-pressed", "true")
+
+
+@needs_numba
+def test_decks_play_each_other(page: Page, server: Server):
+    open_view(page, "Duels")
+    page.get_by_label("Games", exact=True).select_option("1000")
+    page.get_by_role("button", name="Play them").click()
+    table = page.get_by_role("region", name="How often each deck wins")
+    expect(table.get_by_role("row")).to_have_count(4, timeout=LONG)
+    expect(page.locator(".duel-told")).to_contain_text(re.compile(r"1,000 games in [\d.]+ s under plain\. Who goes first wins [\d.]+ %"))
+    expect(page.get_by_role("region", name="Length of games")).to_contain_text("Half of them take up to")
+    expect(page.get_by_role("region", name="Cards that lie idle").get_by_role("row")).to_have_count(11)
+    rows = saved(page, page.get_by_role("group", name="Ribbon Season duels as a file").get_by_role("button", name="CSV"))
+    assert len(rows.splitlines()) == 7
+    assert not grave_faults(page)
+    # One deck alone can't duel; two can, by keys.
+    boxes = page.get_by_role("group", name="Decks that play").get_by_role("checkbox")
+    boxes.nth(0).press("Space")
+    boxes.nth(1).press("Space")
+    expect(page.get_by_role("button", name="Play them")).to_be_disabled()
+    boxes.nth(1).press("Space")
+    page.get_by_role("button", name="Play them").press("Enter")
+    expect(table.get_by_role("row")).to_have_count(3, timeout=LONG)
+
+
+def test_the_health_of_a_set_on_one_page(page: Page, server: Server):
+    open_view(page, "Health", "crowded-bed")
+    sheet = page.get_by_role("region", name="Health of the set")
+    dominated = sheet.get_by_role("region", name="Dominated")
+    expect(dominated).to_contain_text("Marigold Row by Straw Asters: vigour 4 instead of 3, spread 2 instead of 1")
+    expect(dominated.get_by_role("listitem")).to_have_count(12)
+    dominated.get_by_role("button", name="12 of 25…").or_(dominated.get_by_role("button", name="25 of 25…")).click()
+    expect(dominated.get_by_role("listitem")).to_have_count(25)
+    assert not grave_faults(page)
+    dominated.get_by_role("link", name="Marigold Row").click()
+    expect(page.get_by_role("complementary", name="Marigold Row")).to_contain_text("Dominated by Straw Asters")
+    # What is wanted is written in place, read again, and undone.
+    open_view(page, "Health")
+    first, second = sheet.get_by_label("Wanted at cost 1"), sheet.get_by_label("Wanted at cost 2")
+    first.fill("2")
+    first.press("Enter")
+    second.fill("1")
+    second.press("Tab")
+    expect(sheet).to_contain_text("The line across each bar is what is wanted")
+    page.reload()
+    expect(first).to_have_value("2")
+    expect(second).to_have_value("1")
+    page.keyboard.press("Control+z")
+    expect(second).to_have_value("")
+    expect(first).to_have_value("2")
+    first.fill("many")
+    first.press("Enter")
+    expect(first).to_have_value("2")
+    # On paper there is the sheet alone.
+    page.emulate_media(media="print")
+    expect(page.get_by_role("button", name="Print this page")).to_be_hidden()
+    expect(page.locator(".topbar")).to_be_hidden()
+    expect(sheet).to_be_visible()
+
+
+@needs_numba
+def test_the_map_by_each_lens_and_by_faction(page: Page, server: Server):
+    open_view(page, "Lenses")
+    measured(page)
+    page.get_by_role("button", name="Set map", exact=True).click()
+    worth = page.get_by_label("Worth")
+    worth.select_option("measured")
+    expect(page.locator("[data-ranges]")).to_have_attribute("data-ranges", "96")
+    expect(page.locator("[data-ghosts]")).not_to_have_count(0)
+    expect(page.get_by_role("complementary", name="Outliers")).to_contain_text("measured: ")
+    files = page.get_by_role("group", name="Ribbon Season set map measured as a file")
+    drawing = saved(page, files.get_by_role("button", name="SVG"))
+    assert drawing.startswith("<svg") and "budget: plant" in drawing
+    worth.select_option("implied")
+    expect(page.get_by_role("complementary", name="Outliers")).to_contain_text("implied: ")
+    worth.select_option("declared")
+    expect(page.locator("[data-ranges]")).to_have_count(0)
+    page.get_by_role("button", name="By bed").click()
+    each = page.get_by_role("region", name="A map for each")
+    expect(each.locator("figure")).to_have_count(4)
+    assert not grave_faults(page)
+    page.reload()
+    expect(each.locator("figcaption").first).to_contain_text("24")
