@@ -11,7 +11,7 @@ from pydantic import ValidationError
 
 from dramok.core.balance import Budget, Curve, PriceList, PriceRow, pricing, set_map, verdict
 from dramok.core.balance.aspects import aspects_of, best_rows
-from dramok.core.effects import Script, parse_ability
+from dramok.core.effects import Script, parse_ability, read_script
 from dramok.core.effects.meaning import aimed
 from dramok.core.effects.model import Group, It, Number, Pick, Step, This, Triggered
 from dramok.core.effects.script import Line
@@ -109,9 +109,9 @@ def test_it_is_the_latest_pick_for_price_and_table_alike():
     ("line", "said"),
     [
         ("upon play this: may (draw 2)", [("draw", "self", "1", True)]),
-        ("upon play this: choose 1 of (draw 2 | gain 3 water)", [("draw", "self", "0.5", True), ("gain", "self", "0.5", True)]),
+        ("upon play this: choose 1 of (draw 2 | gain 3 water)", [("draw", "self", "1", True), ("gain", "self", "1", True)]),
         ("upon play this: draw 1 for rival; discard 1 for rival; lose 1 ribbon for all", [("draw", "rival", "1", False), ("discard", "rival", "1", True), ("lose", "self", "1", False), ("lose", "rival", "1", True)]),
-        ("upon play this: if held water above 3 (deal 2 to all rival plant) otherwise (draw 1)", [("deal", "rival", "0.5", True), ("draw", "self", "0.5", True)]),
+        ("upon play this: if held water above 3 (deal 2 to all rival plant) otherwise (draw 1)", [("deal", "rival", "1", True), ("draw", "self", "1", True)]),
         ("offer pay 2 water + tilt this: draw 1", [("lose", "self", "1", False), ("tilt", "self", "1", False), ("draw", "self", "1", True)]),
         ("upon play this: offer discard 1 (draw 2)", [("discard", "self", "1", False), ("draw", "self", "1", True)]),
         ("always: raise height of all own plant by 1", [("raise", "self", "1", True)]),
@@ -120,7 +120,7 @@ def test_it_is_the_latest_pick_for_price_and_table_alike():
     ],
 )  # fmt: skip
 def test_what_blocks_prices_and_keywords_are_to_a_price_list(line, said):
-    """Of several to choose from each counts its share, what is conditional counts half, and a price is a drawback."""
+    """A price is a drawback; what is inside a block is priced one by one."""
     ability, problems = parse_ability(line, VOCABULARY)
     assert ability is not None and not problems
     assert [(each.verb, each.affects, str(each.many), each.benefit) for each in aspects_of(ability)] == said
@@ -265,3 +265,55 @@ def test_each_type_has_the_line_of_its_own_budget_or_of_every_type():
 
 def test_prices_of_the_other_tests_price_every_verb_they_know():
     assert {row.verb for row in PRICES.rows} <= set(VERBS)
+
+
+ROWS = [
+    {"id": "draw", "verb": "draw", "curve": {"each": "2"}}, {"id": "gain", "verb": "gain", "curve": {"each": "1"}}, {"id": "deal", "verb": "deal", "curve": {"each": "1"}},
+    {"id": "lose", "verb": "lose", "curve": {"each": "1"}}, {"id": "discard", "verb": "discard", "curve": {"each": "1"}}, {"id": "raise", "verb": "raise", "curve": {"each": "1"}},
+]  # fmt: skip
+BODIED = RULEBOOK.model_copy(
+    update={"keywords": (RULEBOOK.keywords[0].model_copy(update={"effect": read_script("upon leave this: draw 1", VOCABULARY)[0]}), *RULEBOOK.keywords[1:])}
+)
+
+
+@pytest.mark.parametrize(
+    ("line", "more", "wanted"),
+    [
+        # The best for who chooses: two cards are worth 4, three water 3.
+        ("upon play this: choose 1 of (draw 2 | gain 3 water)", {}, ["4", "0"]),
+        ("upon play this: choose 1 of (draw 1 | gain 3 water)", {}, ["0", "3"]),
+        ("upon play this: choose 2 of (draw 1 | gain 3 water | discard 1)", {}, ["2", "3", "0"]),
+        ("upon play this: choose 1 of (draw 1; discard 3 | gain 1 water)", {}, ["0", "0", "1"]),
+        # A block within: its best is what its option is worth.
+        ("upon play this: choose 1 of (choose 1 of (draw 1 | draw 3) | gain 5 water)", {}, ["0", "6", "0"]),
+        # An option that nobody priced leaves the whole block open.
+        ("upon play this: choose 1 of (draw 1 | heal 1 to this)", {}, ["2", None]),
+        # What holds of the moment: half under a condition, and what the list says of the rest.
+        ("upon play this, if held water above 3: draw 1", {}, ["1.0"]),
+        ("upon play this: if held water above 3 (draw 1) otherwise (gain 2 water)", {}, ["1.0", "1.0"]),
+        ("upon play this: may (draw 1)", {"qualifiers": {"may": "1.5"}}, ["3.0"]),
+        ("offer pay 1 water: draw 1", {"qualifiers": {"offer": "0.5"}}, ["-0.5", "1.0"]),
+        ("upon play this: raise height of this by 2 until end turn", {"qualifiers": {"until": "0.25"}}, ["0.50"]),
+        # A row that names it is the more specific one, and is not multiplied.
+        ("upon play this: raise height of this by 2 until end turn", {"rows": [*ROWS, {"id": "for a while", "verb": "raise", "qualifier": "until", "curve": {"each": "0.1"}}], "qualifiers": {"until": "9"}}, ["0.2"]),
+        # A keyword without a row of its own is worth what it does; with one, what its row says.
+        ("has grafted", {}, ["2"]),
+        ("has grafted", {"rows": [*ROWS, {"id": "grafted", "verb": "has", "stat": "grafted", "curve": {"each": "5"}}]}, ["5"]),
+        ('has "night bloom"', {}, [None]),
+    ],
+)  # fmt: skip
+def test_choices_qualifiers_and_keyword_bodies_by_hand(line, more, wanted):
+    prices = PriceList.model_validate({"rows": ROWS, "budgets": {"": {"by_cost": ["0"]}}, **more})
+    ledger = verdict(card("Any", line, kind="weather"), BODIED, prices)
+    found = [each.points for each in ledger.lines if each.part == "worth"]
+    assert [None if each is None else Decimal(each) for each in wanted] == found
+    assert all(each.what and each.why for each in ledger.lines)
+    assert sum(each for each in found if each is not None) == ledger.worth
+
+
+def test_rows_that_name_qualifiers_are_told_apart_and_mended():
+    rows = [{"id": "one", "verb": "draw", "qualifier": "may", "curve": {"each": "1"}}, {"id": "two", "verb": "draw", "cue": "play", "curve": {"each": "2"}}]
+    prices = PriceList.model_validate({"rows": rows, "budgets": {"": {"by_cost": ["0"]}}})
+    found = pricing([card("Any", "upon play this: may (draw 1)")], RULEBOOK, prices)
+    (equal,) = found.equal
+    assert equal.rows == ("one", "two") and equal.mends["one"].cue == "play" and equal.mends["two"].qualifier == "may"

@@ -7891,6 +7891,8 @@ export interface components {
              * @default false
              */
             private: boolean;
+            /** Qualifier */
+            qualifier?: ("condition" | "limit" | "until" | "may" | "offer") | null;
             /** Reach */
             reach?: ("this" | "one" | "all") | null;
             /** Resource */

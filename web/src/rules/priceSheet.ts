@@ -48,8 +48,18 @@ const MOMENTS: Record<string, string> = {
   always: "always",
 };
 const moment = (cue: string): string => MOMENTS[cue] ?? cue;
+/** What may hold of the moment of an effect. */
+const HOLDS: [NonNullable<PriceRow["qualifier"]>, string][] = [
+  ["condition", "under a condition"],
+  ["limit", "only so often"],
+  ["until", "for a while"],
+  ["may", "if one likes"],
+  ["offer", "at a price"],
+];
+/** What such an effect counts as where the price list does not say. */
+const HALF = "0.5";
 const STRAIGHT: Curve = { each: "0", flat: null, until: null, further: "0", table: [] };
-const BARE = { resource: null, stat: null, affects: null, reach: null, cue: null, private: false };
+const BARE = { resource: null, stat: null, affects: null, reach: null, cue: null, qualifier: null, private: false };
 
 // ---- Effects ----
 
@@ -78,6 +88,7 @@ export const EFFECT_COLUMNS: SheetColumn[] = [
   { id: "affects", name: "Whom", width: 74 },
   { id: "reach", name: "How many", width: 76 },
   { id: "cue", name: "When", width: 92 },
+  { id: "qualifier", name: "Held", width: 108, help: "Only effects of which this holds" },
   { id: "uses", name: "Used", width: 46, number: true, help: "So many effects of cards are priced by it" },
   { id: "private", name: "Private", width: 60, help: "Counts like any other, and is in no copy for others" },
   { id: "remove", name: "", width: 34 },
@@ -126,6 +137,7 @@ export function effectRows(
         affects: { text: named(AFFECTS, row.affects), choices: names(AFFECTS), hint: "any" },
         reach: { text: named(REACH, row.reach), choices: names(REACH), hint: "any" },
         cue: { text: named(moments, row.cue), choices: names(moments), hint: "any" },
+        qualifier: { text: named(HOLDS, row.qualifier), choices: names(HOLDS), hint: "any" },
         each: { text: curve ? (listed ? curve.table.join(" ") : (curve.flat ?? curve.each)) : "", hint: "open" },
         flat: curve && !listed ? { text: curve.flat === null ? "" : TICK, tick: true } : free,
         until: curve && !listed ? { text: curve.until === null ? "" : String(curve.until), hint: "any" } : free,
@@ -189,6 +201,8 @@ function changed(row: PriceRow, column: string, text: string, { game, verbs, mom
       return { ...row, reach: chosen(REACH, text) as PriceRow["reach"] };
     case "cue":
       return { ...row, cue: chosen(moments, text) };
+    case "qualifier":
+      return { ...row, qualifier: chosen(HOLDS, text) as PriceRow["qualifier"] };
     case "private":
       return { ...row, private: text.trim() !== "" };
     case "each":
@@ -277,6 +291,9 @@ export function timesRows(prices: Prices, cues: string[]): SheetRow[] {
     ...[...cues, "always"].map((cue) =>
       row(`cue:${cue}`, `an effect ${moment(cue)}, times`, prices.cues[cue] ?? "", "1"),
     ),
+    ...HOLDS.map(([held, said]) =>
+      row(`held:${held}`, `an effect ${said}, times`, prices.qualifiers[held] ?? "", held === "condition" ? HALF : "1"),
+    ),
     row("all", "what is done to all, times", prices.all_counts_as),
     row("count", "a count in play, as", prices.expected_count),
     row("fair", "fair within so many points", prices.tolerance),
@@ -291,6 +308,11 @@ export function withTimes(prices: Prices, puts: Put[]): Prices {
       if (text.trim()) cues[row.slice(4)] = number(text);
       else delete cues[row.slice(4)];
       now = { ...now, cues };
+    } else if (row.startsWith("held:")) {
+      const qualifiers = { ...now.qualifiers };
+      if (text.trim()) qualifiers[row.slice(5)] = number(text);
+      else delete qualifiers[row.slice(5)];
+      now = { ...now, qualifiers };
     } else if (row === "all") now = { ...now, all_counts_as: number(text) };
     else if (row === "count") now = { ...now, expected_count: number(text) };
     else now = { ...now, tolerance: number(text) };

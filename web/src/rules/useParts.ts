@@ -41,6 +41,7 @@ export type PriceRow = {
   affects: "self" | "rival" | "anyone" | null;
   reach: "this" | "one" | "all" | null;
   cue: string | null;
+  qualifier: "condition" | "limit" | "until" | "may" | "offer" | null;
   curve: Curve | null;
   /** Left out of copies for others. */
   private: boolean;
@@ -51,6 +52,7 @@ export type Prices = {
   stats: Record<string, string>;
   rows: PriceRow[];
   cues: Record<string, string>;
+  qualifiers: Record<string, string>;
   all_counts_as: string;
   expected_count: string;
   budgets: Record<string, Budget>;

@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from decimal import Decimal
+from itertools import count
 
-from dramok.core.balance.prices import Affects, PriceRow, Reach
+from dramok.core.balance.prices import Affects, PriceRow, Qualifier, Reach
 from dramok.core.effects.meaning import aimed, inside
 from dramok.core.effects.model import (
     Ability,
     All,
     Amount,
-    Condition,
     Continuous,
     CostPart,
     Keyworded,
@@ -29,7 +29,9 @@ from dramok.core.rulebook import Rulebook
 
 @dataclass(frozen=True, slots=True)
 class Aspect:
-    """What price rows are matched against. `benefit`: it helps the card's player; `many`: so many are chosen at once."""
+    """What price rows are matched against. `benefit`: it helps the card's player; `many`: so many are chosen at once. `qualifiers`: what
+    holds of the moment (see `prices.Qualifier`). `choices`: for each block to choose from around it, outermost first: its number on the card,
+    the option that this is of, and how many options are chosen."""
 
     verb: str
     amount: Amount
@@ -40,84 +42,105 @@ class Aspect:
     resource: str | None = None
     stat: str | None = None
     many: Decimal = Decimal(1)
+    qualifiers: tuple[Qualifier, ...] = ()
+    choices: Choices = ()
 
     @property
     def named(self) -> Named:
         """What a price row may name of it."""
-        return (self.verb, self.resource, self.stat, self.affects, self.reach, self.cue)
+        return (self.verb, self.resource, self.stat, self.affects, self.reach, self.cue, self.qualifiers)
 
 
-Named = tuple[str, str | None, str | None, Affects, Reach, str]
+Named = tuple[str, str | None, str | None, Affects, Reach, str, tuple[Qualifier, ...]]
+Choices = tuple[tuple[int, int, int], ...]
 
 
-HALF = Decimal("0.5")
-"""What an effect under a condition counts: it happens half the time, until games say better."""
+@dataclass(frozen=True, slots=True)
+class Around:
+    """What stands around a step: its moment, what holds of it, the blocks to choose from that it is in."""
+
+    cue: str
+    qualifiers: tuple[Qualifier, ...] = ()
+    choices: Choices = ()
+
+    def under(self, *more: Qualifier) -> Around:
+        return Around(self.cue, tuple(dict.fromkeys((*self.qualifiers, *more))), self.choices)
+
+    def option(self, block: int, place: int, chosen: int) -> Around:
+        return Around(self.cue, self.qualifiers, (*self.choices, (block, place, chosen)))
+
+
 ONE = Number(value=1)
 
 
-def aspects_of(ability: Ability) -> Iterator[Aspect]:
-    """One for each step of an ability, inner ones too, or each part of a lasting one. Of blocks to choose from each counts its share;
-    what is conditional counts half; what is done for each of a group counts as often as a count is expected to."""
+def aspects_of(ability: Ability, blocks: Iterator[int] | None = None) -> Iterator[Aspect]:
+    """One for each step of an ability, inner ones too, or each part of a lasting one. `blocks` numbers the blocks to choose from, where
+    several abilities are of one card."""
+    blocks = count() if blocks is None else blocks
     if isinstance(ability, Keyworded):
         for keyword in ability.keywords:
             yield Aspect("has", ONE, "self", "this", "always", benefit=True, stat=keyword)
-    elif isinstance(ability, Continuous):
+        return
+    held: tuple[Qualifier, ...] = () if ability.condition is None else ("condition",)
+    if isinstance(ability, Continuous):
         for each in ability.lasting:
-            yield from _stepped(each, each.target, "always", _share(ability.condition))
-    else:
-        cue = "offer" if isinstance(ability, Offered) else ability.cue
-        share = _share(ability.condition)
-        if isinstance(ability, Offered):
-            yield from _paid(ability.cost, cue)
-        yield from _within(ability.steps, None, cue, share)
+            yield from _stepped(each, each.target, Around("always", held))
+        return
+    if ability.limit is not None:
+        held = (*held, "limit")
+    offered = isinstance(ability, Offered)
+    around = Around("offer" if isinstance(ability, Offered) else ability.cue, (*held, "offer") if offered else held)
+    if isinstance(ability, Offered):
+        yield from _paid(ability.cost, around)
+    yield from _within(ability.steps, None, around, blocks)
 
 
-def _share(condition: Condition | None) -> Decimal:
-    return Decimal(1) if condition is None else HALF
-
-
-def _paid(cost: Iterable[CostPart], cue: str) -> Iterator[Aspect]:
+def _paid(cost: Iterable[CostPart], around: Around) -> Iterator[Aspect]:
     """A price is a drawback: resources lost, cards discarded, the card itself destroyed or returned."""
+    held = {"qualifiers": around.qualifiers, "choices": around.choices}
     for part in cost:
         number = Number(value=part.number or 1)
         if part.how == "pay":
-            yield Aspect("lose", number, "self", "this", cue, benefit=False, resource=part.resource)
+            yield Aspect("lose", number, "self", "this", around.cue, benefit=False, resource=part.resource, **held)  # type: ignore[arg-type]
         elif part.how == "discard":
-            yield Aspect("discard", number, "self", "this", cue, benefit=False)
+            yield Aspect("discard", number, "self", "this", around.cue, benefit=False, **held)  # type: ignore[arg-type]
         else:
-            yield Aspect(part.how, ONE, "self", "this", cue, benefit=False)
+            yield Aspect(part.how, ONE, "self", "this", around.cue, benefit=False, **held)  # type: ignore[arg-type]
 
 
-def _within(steps: Iterable[Step], latest: Target | None, cue: str, share: Decimal) -> Iterator[Aspect]:
+def _within(steps: Iterable[Step], latest: Target | None, around: Around, blocks: Iterator[int]) -> Iterator[Aspect]:
     for step, target in aimed(steps, latest):
         if VERBS[step.verb].form != "block":
-            yield from _stepped(step, target, cue, share)
+            yield from _stepped(step, target, around)
             continue
         inner = inside(step, target or latest)
-        if step.cost is not None:
-            yield from _paid(step.cost, cue)
-        part = share
-        if step.options is not None:
-            part = share * Decimal(step.choose or 1) / len(step.options)
-        elif step.condition is not None:
-            part = share * HALF
-        for block in step.within:
-            yield from _within(block, inner, cue, part)
+        here = around
+        if step.condition is not None:
+            here = around.under("condition")
+        elif step.verb == "may":
+            here = around.under("may")
+        elif step.cost is not None:
+            here = around.under("offer")
+            yield from _paid(step.cost, here)
+        block = next(blocks) if step.options is not None else 0
+        for place, each in enumerate(step.within):
+            yield from _within(each, inner, here if step.options is None else here.option(block, place, step.choose or 1), blocks)
 
 
-def _stepped(step: Step, target: Target | None, cue: str, share: Decimal) -> Iterator[Aspect]:
+def _stepped(step: Step, target: Target | None, around: Around) -> Iterator[Aspect]:
     helps = VERBS[step.verb].helps is not False
     amount = step.amount or ONE
     about = step.keyword or step.act or step.stat
+    held: tuple[Qualifier, ...] = around.qualifiers if step.until is None else (*around.qualifiers, "until")
     if target is None:
         sides: tuple[Affects, ...] = ("rival",) if step.seats == "rival" else ("self", "rival") if step.seats else ("self",)
         for side in sides:
             benefit = helps == (side == "self")
-            yield Aspect(step.verb, amount, side, "this", cue, benefit=benefit, resource=step.resource, stat=about, many=share)
+            yield Aspect(step.verb, amount, side, "this", around.cue, benefit, step.resource, about, Decimal(1), held, around.choices)
         return
     affects: Affects = "self"
     reach: Reach = "this"
-    many = share
+    many = Decimal(1)
     if isinstance(target, Pick | All | Random):
         affects = {"own": "self", "rival": "rival", "any": "anyone"}[target.group.side]  # type: ignore[assignment]
         reach = "all" if isinstance(target, All) else "one"
@@ -125,7 +148,7 @@ def _stepped(step: Step, target: Target | None, cue: str, share: Decimal) -> Ite
     # A pick of anyone's is used where it helps; hitting everyone alike, or by lot, cuts both ways.
     chosen = affects == "anyone" and isinstance(target, Pick)
     benefit = chosen or (not helps) == (affects == "rival")
-    yield Aspect(step.verb, amount, affects, reach, cue, benefit=benefit, stat=about, many=many)
+    yield Aspect(step.verb, amount, affects, reach, around.cue, benefit, None, about, many, held, around.choices)
 
 
 MOST_LISTS = 16
@@ -161,7 +184,7 @@ def _matches(row: PriceRow, aspect: Aspect) -> bool:
         (row.resource, aspect.resource), (row.stat, aspect.stat), (row.affects, aspect.affects),
         (row.reach, aspect.reach), (row.cue, aspect.cue),
     )  # fmt: skip
-    return all(wanted is None or wanted == found for wanted, found in pairs)
+    return all(wanted is None or wanted == found for wanted, found in pairs) and (row.qualifier is None or row.qualifier in aspect.qualifiers)
 
 
 def said(aspect: Aspect, rulebook: Rulebook) -> str:

@@ -9,7 +9,7 @@ from statistics import median
 from typing import TYPE_CHECKING, Any
 
 from dramok.core.balance.prices import PriceList, PriceRow
-from dramok.core.balance.verdict import LedgerLine, verdict
+from dramok.core.balance.verdict import LedgerLine, multipliers, verdict
 from dramok.core.cards import Card
 from dramok.core.effects.verbs import VERBS
 from dramok.core.rulebook import Rulebook
@@ -111,6 +111,8 @@ def _units(line: LedgerLine, row: PriceRow, prices: PriceList) -> float:
         return float(line.points / unit)
     assert line.aspect is not None
     amount = float(getattr(line.aspect.amount, "value", prices.expected_count)) * float(line.aspect.many)
+    for times in multipliers(line.aspect, row, prices):
+        amount *= float(times)
     return amount if line.aspect.benefit else -amount
 
 

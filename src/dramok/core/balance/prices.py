@@ -12,6 +12,10 @@ from dramok.core.problem import Frozen, fold
 
 Affects = Literal["self", "rival", "anyone"]
 Reach = Literal["this", "one", "all"]
+Qualifier = Literal["condition", "limit", "until", "may", "offer"]
+"""What may hold of the moment of an effect: only if something is so, only so often, for a while, only if its player likes, at a price."""
+COUNTS_AS: dict[Qualifier, Decimal] = {"condition": Decimal("0.5")}
+"""What such an effect is worth beside one that always happens and lasts, where the price list does not say: half under a condition, as much else."""
 MOST_POINTS = 1_000_000
 MOST_NAME = 120
 DRAWN, LONG = 6, 60
@@ -85,6 +89,7 @@ class PriceRow(Frozen):
     affects: Affects | None = None
     reach: Reach | None = None
     cue: str | None = None
+    qualifier: Qualifier | None = None
     curve: Curve | None = None
     private: bool = False
 
@@ -99,7 +104,7 @@ class PriceRow(Frozen):
     @property
     def specificity(self) -> int:
         return sum(
-            part is not None for part in (self.resource, self.stat, self.affects, self.reach, self.cue)
+            part is not None for part in (self.resource, self.stat, self.affects, self.reach, self.cue, self.qualifier)
         )
 
 
@@ -123,7 +128,7 @@ class Budget(Frozen):
 
 
 class PriceList(Frozen):
-    """`stats`: worth of one point of each number field. `cues` multiply. `expected_count` stands for a count in play.
+    """`stats`: worth of one point of each number field. `cues` and `qualifiers` multiply (see `COUNTS_AS`). `expected_count` stands for a count in play.
 
     A verdict within `tolerance` of zero is fair. `wanted`: how many cards of cost 0, 1, 2 … a set should have, in proportion.
     """
@@ -131,6 +136,7 @@ class PriceList(Frozen):
     stats: dict[str, Worth] = {}
     rows: tuple[PriceRow, ...] = Field(default=(), max_length=2_000)
     cues: dict[str, Worth] = {}
+    qualifiers: dict[Qualifier, Worth] = {}
     all_counts_as: Worth = Decimal(2)
     expected_count: Worth = Decimal(2)
     budgets: dict[str, Budget] = {}
@@ -151,6 +157,10 @@ class PriceList(Frozen):
             taken.add(fold(free))
             named.append(row if free == row.id else row.model_copy(update={"id": free}))
         return tuple(named)
+
+    def counts_as(self, qualifier: Qualifier) -> Decimal:
+        """What an effect of which this holds is multiplied by."""
+        return self.qualifiers.get(qualifier, COUNTS_AS.get(qualifier, Decimal(1)))
 
     def budget_of(self, card_type: str) -> Budget | None:
         """What a cost buys for cards of a type: its own budget, else that of every type."""

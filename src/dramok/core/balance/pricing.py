@@ -122,11 +122,12 @@ def _mends(rows: list[PriceRow], aspect: Aspect) -> dict[str, PriceRow]:
 
     Rows that name the very same have no such mend: one of them is to be removed, or to be worth the other's.
     """
-    named = ("resource", "stat", "affects", "reach", "cue")
+    named = ("resource", "stat", "affects", "reach", "cue", "qualifier")
     all_named = {part for row in rows for part in named if getattr(row, part) is not None}
     found = {}
     for row in rows:
-        more = {part: getattr(aspect, part) for part in all_named if getattr(row, part) is None}
+        said = {part: getattr(aspect, part) if part != "qualifier" else next(iter(aspect.qualifiers), None) for part in all_named}
+        more = {part: value for part, value in said.items() if getattr(row, part) is None}
         if more:
             found[row.id] = row.model_copy(update=more)
     return found

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import Decimal
+from itertools import count
 
 from dramok.core.balance.aspects import Aspect, aspects_of
 from dramok.core.cards import Card, NumberField
@@ -45,9 +46,10 @@ def _reckon(card: Card, rulebook: Rulebook) -> Reckoned:
         if number is not None and isinstance(stat, NumberField) and schema.has_field(card.type, ident):
             stats.append((ident, stat.name, Decimal(str(number))))
     script = card.script(roles.effect)
+    blocks = count()
     return Reckoned(
         stats=tuple(stats),
-        aspects=tuple(aspect for ability in script.abilities for aspect in aspects_of(ability)),
+        aspects=tuple(aspect for ability in script.abilities for aspect in aspects_of(ability, blocks)),
         unwritten=script.has_draft or bool(card.text(roles.printed) and not script.lines),
         cost=card.number(roles.cost) if roles.cost else 0,
         rarity=card.text(roles.rarity),

@@ -9,12 +9,12 @@ from decimal import Decimal
 from functools import partial
 from typing import Literal
 
-from dramok.core.balance.aspects import Aspect, best_rows, said
-from dramok.core.balance.prices import PriceList, PriceRow, shown
+from dramok.core.balance.aspects import Aspect, aspects_of, best_rows, said
+from dramok.core.balance.prices import PriceList, PriceRow, Qualifier, shown
 from dramok.core.balance.reckoned import Reckoned, reckoned
 from dramok.core.cards import Card
 from dramok.core.effects.model import Number
-from dramok.core.problem import Problem
+from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import Rulebook
 
 Judgement = Literal["over", "fair", "under", "open"]
@@ -71,7 +71,7 @@ def verdict(card: Card, rulebook: Rulebook, prices: PriceList) -> Ledger:
     facts, roles = reckoned(card, rulebook), rulebook.roles
     problems: list[Problem] = []
     lines = [_stat_line(*each, prices.stats.get(each[0])) for each in facts.stats]
-    lines += [_priced(aspect, rulebook, prices, problems) for aspect in facts.aspects]
+    lines += _chosen([line for aspect in facts.aspects for line in _of_aspect(aspect, rulebook, prices, problems)])
     if facts.unwritten:
         lines.append(LedgerLine(None, "worth", roles.effect or "", lambda: _UNWRITTEN))
     lines += _budget_lines(card.type, facts, rulebook, prices)
@@ -153,7 +153,7 @@ def _priced(aspect: Aspect, rulebook: Rulebook, prices: PriceList, problems: lis
     points = None
     if curve is not None:
         points = curve.at(_amount(aspect, prices)) * aspect.many
-        for times in _multipliers(aspect, best[0], prices):
+        for times in multipliers(aspect, best[0], prices):
             points *= times
         points = points if aspect.benefit else -points
     say = partial(_say_effect, aspect, best, rulebook, prices)
@@ -173,10 +173,54 @@ def _amount(aspect: Aspect, prices: PriceList) -> Decimal:
     return Decimal(aspect.amount.value) if isinstance(aspect.amount, Number) else prices.expected_count
 
 
-def _multipliers(aspect: Aspect, row: PriceRow, prices: PriceList) -> tuple[Decimal, Decimal]:
-    """What is done to all, and the moment, unless the row names them."""
+def multipliers(aspect: Aspect, row: PriceRow, prices: PriceList) -> tuple[Decimal, ...]:
+    """What is done to all, the moment, and what holds of it, unless the row names them."""
     everyone = prices.all_counts_as if aspect.reach == "all" and row.reach is None else _ONE
-    return everyone, prices.cues.get(aspect.cue, _ONE) if row.cue is None else _ONE
+    moment = prices.cues.get(aspect.cue, _ONE) if row.cue is None else _ONE
+    return everyone, moment, *[_ONE if each == row.qualifier else prices.counts_as(each) for each in aspect.qualifiers]
+
+
+def _of_aspect(aspect: Aspect, rulebook: Rulebook, prices: PriceList, problems: list[Problem]) -> list[LedgerLine]:
+    """The line of an effect. A keyword that no row prices is worth what it does, where that is written."""
+    line = _priced(aspect, rulebook, prices, problems)
+    if aspect.verb != "has" or line.rows:
+        return [line]
+    body = next((each.effect for each in rulebook.keywords if each.id == fold(aspect.stat or "")), None)
+    does = [] if body is None else [inner for ability in body.abilities for inner in aspects_of(ability) if inner.verb != "has"]
+    return [_priced(inner, rulebook, prices, problems) for inner in does] or [line]
+
+
+def _chosen(lines: list[LedgerLine], depth: int = 0) -> list[LedgerLine]:
+    """Of each block to choose from the best options count, as many as are chosen; the others are worth nothing. A block with an open option
+    has no best one: all its lines stay as they are."""
+    blocks: dict[int, dict[int, list[LedgerLine]]] = {}
+    for line in lines:
+        choices = line.aspect.choices if line.aspect is not None else ()
+        if len(choices) > depth:
+            blocks.setdefault(choices[depth][0], {}).setdefault(choices[depth][1], []).append(line)
+    for options in blocks.values():
+        for option in options.values():
+            _chosen(option, depth + 1)
+        if any(line.points is None for option in options.values() for line in option):
+            continue
+        first = next(iter(options.values()))[0]
+        assert first.aspect is not None
+        worth = {place: sum((line.points or _ZERO for line in option), _ZERO) for place, option in options.items()}
+        best = sorted(worth, key=lambda place: (-worth[place], place))[: first.aspect.choices[depth][2]]
+        for place, option in options.items():
+            if place not in best:
+                for line in option:
+                    line.points, line.say = _ZERO, partial(_say_other, line.say)
+    return lines
+
+
+def _say_other(say: Callable[[], Words]) -> Words:
+    return say()[0], "another choice is worth more"
+
+
+HOLDS: dict[Qualifier, str] = {
+    "condition": "under a condition", "limit": "only so often", "until": "for a while", "may": "if one likes", "offer": "at a price",
+}  # fmt: skip
 
 
 def _say_effect(aspect: Aspect, best: tuple[PriceRow, ...], rulebook: Rulebook, prices: PriceList) -> Words:
@@ -190,9 +234,12 @@ def _say_effect(aspect: Aspect, best: tuple[PriceRow, ...], rulebook: Rulebook, 
     why = f"{row.id}: {shown(row.curve.at(_amount(aspect, prices)))}"
     if aspect.many != 1:
         why += f" × {aspect.many}"
-    everyone, times = _multipliers(aspect, row, prices)
+    everyone, times, *held = multipliers(aspect, row, prices)
     if aspect.reach == "all" and row.reach is None:
         why += f" × {everyone} for all"
     if times != 1:
         why += f" × {times} on {aspect.cue}"
+    for qualifier, counts in zip(aspect.qualifiers, held, strict=True):
+        if counts != 1:
+            why += f" × {shown(counts)} {HOLDS[qualifier]}"
     return what, why + ("" if aspect.benefit else ", a drawback")
