@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 import sys
 import tempfile
 from pathlib import Path
@@ -89,17 +88,24 @@ def output(page: Page) -> None:
     page.wait_for_timeout(800)
 
 
-def sheets(page: Page) -> None:
-    page.goto("/ribbon-season/output?part=sheets")
-    page.get_by_label("Hooks and Ribbons").check()
-    page.get_by_text("36 cells on 1 sheet").wait_for()
-    page.wait_for_timeout(1500)
-
-
 def balance(page: Page) -> None:
     page.goto("/ribbon-season/balance?card=c-ribbon-season-rs-088")
     page.wait_for_selector(".map-mark")
     page.locator(".map-keys").focus()
+
+
+def lenses(page: Page) -> None:
+    """Cards by each lens, one of them with its sweep."""
+    page.goto("/ribbon-season/balance?view=lenses&card=c-ribbon-season-rs-024")
+    page.get_by_role("button", name="Measure", exact=True).click()
+    page.get_by_text("Go on to").wait_for(timeout=120_000)
+    page.get_by_role("button", name="Sweep", exact=True).click()
+    page.wait_for_selector(".sweep-fair", timeout=60_000)
+
+
+def health(page: Page) -> None:
+    page.goto("/ribbon-season/balance?view=health")
+    page.wait_for_selector(".set-curve svg")
 
 
 def wall(page: Page) -> None:
@@ -156,15 +162,6 @@ def worths(page: Page) -> None:
     page.wait_for_selector("[data-ghosts]")
 
 
-def phrases(page: Page) -> None:
-    """A phrase being written, with cards as they would read."""
-    page.goto("/ribbon-season/rules?at=game:phrases")
-    page.wait_for_selector(".phrases-samples li")
-    page.get_by_role("gridcell", name=re.compile("^Words, draw, one")).click()
-    page.keyboard.type("draw a card {each}")
-    page.wait_for_selector(".phrases-samples del")
-
-
 def files(page: Page) -> None:
     page.goto("/ribbon-season/files")
     page.get_by_role("button", name="Change", exact=True).click()
@@ -189,7 +186,6 @@ VIEWS = (
     wall,
     rules,
     worths,
-    phrases,
     effect,
     importing,
     files,
@@ -197,8 +193,9 @@ VIEWS = (
     odds,
     playtest,
     balance,
+    lenses,
+    health,
     output,
-    sheets,
     history,
 )
 

@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import type { Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { openPane } from "../ui/drawer";
 import { Hover } from "../ui/Hover";
 import { Verdict } from "../ui/Verdict";
 import type { MapData } from "./BalancePage";
@@ -100,7 +101,14 @@ export function LensCards({ map, found, lenses, beside, stand, setStand }: Props
               >
                 <th scope="row">
                   <Hover card={row.card}>
-                    <button type="button" className="lens-name" onClick={() => setStand(row.card)}>
+                    <button
+                      type="button"
+                      className="lens-name"
+                      onClick={() => {
+                        setStand(row.card);
+                        openPane();
+                      }}
+                    >
                       {row.title}
                     </button>
                   </Hover>

@@ -3,6 +3,14 @@ export const ASKED = "dramok-drawer";
 
 export const sidePane = () => document.querySelector<HTMLElement>("[data-pane]");
 
+/** Opens the side pane where it is a shut drawer: what was asked for stands in it. */
+export function openPane(): void {
+  requestAnimationFrame(() => {
+    const pane = sidePane();
+    if (pane && getComputedStyle(pane).visibility === "hidden") window.dispatchEvent(new Event(ASKED));
+  });
+}
+
 /**
  * Puts the focus at the end of an element of the side pane, and types what was already typed there; a pane that is a shut
  * drawer is opened for it first.
