@@ -2,7 +2,7 @@
 import { X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
-import { useAsked } from "../state/asked";
+import { useAsked, useTouched } from "../state/asked";
 import { ApiError, api, ask, type Card, type Problem, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { inGame } from "../state/sync";
@@ -12,6 +12,7 @@ import { points, Verdict } from "../ui/Verdict";
 import type { MapData } from "./BalancePage";
 import { between, percent, signed } from "./figures";
 import { SweepPart } from "./SweepPart";
+import { GAMES } from "./useMeasure";
 
 type Props = { card: Card; map: MapData; leave: () => void };
 
@@ -19,11 +20,17 @@ export function CardBalance({ card, map, leave }: Props) {
   const game = useGame((state) => state.game?.id ?? "");
   const cards = useGame((state) => state.cards);
   const seq = useGame((state) => state.seq);
-  const lenses = useAsked(game ? () => ask(api.GET("/api/games/{game_id}/lenses", inGame(game))) : null, [game, seq]);
+  const games = useTouched(GAMES);
+  const lenses = useAsked(game ? () => ask(api.GET("/api/games/{game_id}/lenses", inGame(game))) : null, [
+    game,
+    seq,
+    games,
+  ]);
   const health = useAsked(game ? () => ask(api.GET("/api/games/{game_id}/health", inGame(game))) : null, [game, seq]);
   const measured = useAsked(game ? () => ask(api.GET("/api/games/{game_id}/measure", inGame(game))) : null, [
     game,
     seq,
+    games,
   ]);
   const point = map.cards.find((each) => each.card === card.id);
   const lens = lenses.found?.cards.find((each) => each.card === card.id);

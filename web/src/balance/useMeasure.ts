@@ -2,6 +2,7 @@
 import { useCallback, useEffect, useState } from "react";
 import { ApiError, api, ask, type Schemas } from "../state/client";
 import { say } from "../state/store";
+import { touch } from "../state/sync";
 
 export type Measurement = Schemas["MeasurementOut"];
 export type Player = Schemas["MeasureIn"]["player"];
@@ -10,10 +11,17 @@ const PAUSE = 350;
 export const isUnderWay = (found: Measurement | null): boolean =>
   found !== null && (found.state === "compiling" || found.state === "running");
 
+/** What games have measured by now is otherwise: who shows some of it asks anew. */
+export const GAMES = "games measured";
+
 export function useMeasure(game: string, seq: number) {
   const [found, setFound] = useState<Measurement | null>(null);
   const params = { path: { game_id: game } };
   const underWay = isUnderWay(found);
+  const settled = underWay ? "" : `${found?.state} ${found?.games} ${found?.player}`;
+  useEffect(() => {
+    if (settled) touch([GAMES]);
+  }, [settled]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: each edit may outdate it; while it runs it is asked for again and again
   useEffect(() => {
     let there = true;

@@ -80,7 +80,7 @@ async function refreshNotes(): Promise<void> {
 const OF_FACES = new Set(["plan", "game", "set"]);
 
 /** Things of these kinds are not as they were: whoever shows them asks anew. */
-function touch(kinds: string[]): void {
+export function touch(kinds: string[]): void {
   const touched = { ...get().touched };
   for (const kind of kinds) touched[kind] = (touched[kind] ?? 0) + 1;
   set({ touched });
