@@ -233,7 +233,7 @@ function Told({ found, turn }: { found: Measurement | null; turn: string }) {
   return (
     <p className="lens-told" role="status">
       <b className="num">{found.games.toLocaleString("en")}</b> games in {found.seconds.toFixed(1)} s under{" "}
-      <b>{found.player}</b>, seed {found.seed}.{" "}
+      <b>{found.player}</b>, seed {found.seed}, cards as of edit {found.seq}.{" "}
       {found.provisional && <>Provisional: intervals hold for the games as they were planned. </>}
       Going first brings {signed(first ?? 0)} points ({between(low ?? 0, high ?? 0)}). A game takes{" "}
       {found.turns.toFixed(1)} {turn}s; {found.draws} draws, {found.runaways} without an end.{" "}

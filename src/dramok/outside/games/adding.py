@@ -19,8 +19,10 @@ LARGEST = 2_000
 """Games of the first stretch, for a first look at once; of later ones, each as large as all before."""
 
 
-MORE = 1.4
-"""Games are added up anew when there are so many times as many: fits take as long as they have games, and all together no longer than the last few."""
+MORE, MORE_OF_MANY = 1.4, 3.0
+"""Games are added up anew when there are so many times as many: fits take as long as they have games, and all together no longer than the last few.
+Of `MANY` cards a fit takes seconds."""
+MANY = 600
 
 
 class Kind(Protocol):
@@ -81,7 +83,7 @@ class Measure:
         for played in maker.played(self.order, stretches(there, games, self.near)):
             self.take(played)
             there = len(self.won)
-            if there >= games or there >= MORE * fitted:
+            if there >= games or there >= (MORE if self.cards <= MANY else MORE_OF_MANY) * fitted:
                 fitted = there
                 yield self.known(there >= games)
             else:
@@ -104,7 +106,8 @@ class Measure:
             "games": games, "done": done, "lifts": [asdict(each) if each else None for each in found.lifts], "first": found.first, "spread": found.spread, "near": self.near,
             "share": found.share, "turns": self.turns / games, "runaways": self.runaways, "draws": int((self.won == 0.5).sum()), "digest": str(self.digest),
         }  # fmt: skip
-        if done and found.raw is not None:
+        # How the lifts of very many cards hang together is more than can be told.
+        if done and found.raw is not None and self.cards <= MANY:
             line |= {"raw": found.raw.tolist(), "covariance": np.round(found.covariance, 6).tolist()}
         return line
 
