@@ -17,7 +17,8 @@ from typing import TYPE_CHECKING, Any
 if TYPE_CHECKING:
     from numpy.typing import NDArray
 
-STEPS = 12
+STEPS, STEPS_OF_MANY = 12, 4
+"""Of so many cards each is worth little, and a step takes seconds: few lead near enough."""
 CLOSE = 1e-3
 """A step of a fit, as a logit, after which there is no further one: a fortieth of a point."""
 MANY = 4_000
@@ -26,7 +27,9 @@ SURE = 1.96
 FALSE_DISCOVERIES = 0.05
 LARGE = 1.0
 """Percentage points of win rate that a lift must exceed to be named."""
-RIDGE = 1e-3
+RIDGE = 0.25
+"""How surely a worth is held near nothing, as a logit: what a few games say of cards that are in few decks is held by it, of many it bends nothing."""
+MOST_TOGETHER = 600
 FIRST_SPREAD = 3.0
 """How far from even going first may make a game, as a logit."""
 MIX_SPREAD = 0.25
@@ -87,7 +90,7 @@ def measured(counts: NDArray[Any], won: NDArray[Any], firsts: NDArray[Any] | Non
     deep = far is not None
     bread = np.linalg.inv(hessian)
     scores = design * missed[:, None]
-    covariance = bread @ (scores.T @ scores).astype(float) @ bread * (games / max(1, games - cards))
+    free = games / max(1, games - cards)
     # A copy more lies among the first as often as they are a part of the pile, else it counts its share. Points of win rate on average.
     share = float(beta[-1]) if deep else 1.0
     times = 100 * weight
@@ -96,8 +99,16 @@ def measured(counts: NDArray[Any], won: NDArray[Any], firsts: NDArray[Any] | Non
     if deep:
         turn[:, -1] = (beta[:cards] - beta[:cards].mean()) * (1 - part)
     raw = times * (part + share * (1 - part)) * (beta[:cards] - beta[:cards].mean())
-    spreads = times**2 * (turn @ covariance @ turn.T)
-    error = np.sqrt(np.maximum(np.diag(spreads), 1e-12))
+    # What each game adds to each lift: its squares are the errors of White. How they hang together is told of so many cards.
+    pulls = scores @ (times * (bread @ turn.T)).astype(np.float32)
+    spreads = free * (pulls.T @ pulls).astype(float) if cards <= MOST_TOGETHER else None
+    white = free * np.einsum("ij,ij->j", pulls, pulls).astype(float)
+    # Of few games those errors know too little: they are no smaller than the model's own.
+    variances = np.maximum(white, times**2 * np.einsum("ij,jk,ik->i", turn, bread, turn, optimize=True))
+    if spreads is not None:
+        wider = np.sqrt(variances / np.maximum(white, 1e-12))
+        spreads *= wider[:, None] * wider
+    error = np.sqrt(np.maximum(variances, 1e-12))
     spread = max(0.0, float(np.var(raw) - np.mean(error**2)))
     pull = spread / (spread + error**2)
     pooled, width = raw * pull, SURE * error * np.sqrt(pull) if spread else SURE * error
@@ -105,7 +116,7 @@ def measured(counts: NDArray[Any], won: NDArray[Any], firsts: NDArray[Any] | Non
     found: list[Lift | None] = [None] * counts.shape[2]
     for row, place in enumerate(there):
         found[place] = Lift(float(pooled[row]), float(pooled[row] - width[row]), float(pooled[row] + width[row]), row in named, int(decks[place]))
-    first, about = times * beta[cards], SURE * times * sqrt(max(0.0, float(covariance[cards, cards])))
+    first, about = times * beta[cards], SURE * times * sqrt(free * float(((scores @ bread[:, cards].astype(np.float32)) ** 2).sum()))
     return Measured(games, tuple(found), (float(first), float(first - about), float(first + about)), sqrt(spread), share, raw, spreads)
 
 
@@ -125,7 +136,7 @@ def _fitted(near: NDArray[Any], far: NDArray[Any] | None, beside: NDArray[Any], 
         centre[-1] = SHARE
     some = len(won) // 8
     beta = centre.copy() if len(won) < MANY else _fitted(near[:some], None if far is None else far[:some], beside[:some], won[:some])[0]
-    for _ in range(STEPS):
+    for _ in range(STEPS if cards <= MOST_TOGETHER else STEPS_OF_MANY):
         slope = beta[:cards].astype(np.float32)
         eta = near @ slope + beside @ beta[cards : cards + extra].astype(np.float32)
         if far is None:

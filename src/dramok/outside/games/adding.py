@@ -106,8 +106,7 @@ class Measure:
             "games": games, "done": done, "lifts": [asdict(each) if each else None for each in found.lifts], "first": found.first, "spread": found.spread, "near": self.near,
             "share": found.share, "turns": self.turns / games, "runaways": self.runaways, "draws": int((self.won == 0.5).sum()), "digest": str(self.digest),
         }  # fmt: skip
-        # How the lifts of very many cards hang together is more than can be told.
-        if done and found.raw is not None and self.cards <= MANY:
+        if done and found.covariance is not None:
             line |= {"raw": found.raw.tolist(), "covariance": np.round(found.covariance, 6).tolist()}
         return line
 
