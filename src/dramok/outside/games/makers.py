@@ -31,6 +31,7 @@ class Here:
             yield play(order, stretch, self.threads)
 
 
+TRIES = 5
 AHEAD = 2
 """Stretches asked for beforehand, for each worker: one that is played and one that waits."""
 
@@ -44,8 +45,9 @@ class Cluster:
         self.client: Any = Client(address, timeout="10s", set_as_default=False)  # type: ignore[no-untyped-call]
 
     def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[Played]:
-        told = self.client.scatter(dict(order), broadcast=True, hash=False)
-        waiting: list[Any] = []
+        # The order goes with each stretch: what is held by workers alone is lost with them.
+        told = dict(order)
+        waiting: list[tuple[Stretch, Any]] = []
         source = iter(stretches)
         left = True
         while left or waiting:
@@ -55,9 +57,27 @@ class Cluster:
                 if stretch is None:
                     left = False
                 else:
-                    waiting.append(self.client.submit(_play_there, told, tuple(stretch), pure=False))
+                    waiting.append((stretch, self._asked(told, stretch)))
             if waiting:
-                yield waiting.pop(0).result()
+                yield self._result(told, *waiting.pop(0))
+
+    def _asked(self, order: dict[str, Any], stretch: Stretch) -> Any:
+        return self.client.submit(_play_there, order, tuple(stretch), pure=False)
+
+    def _result(self, order: dict[str, Any], stretch: Stretch, asked: Any) -> Played:
+        """What a stretch came to; asked for anew where the cluster gave it up with the workers that it lost."""
+        from concurrent.futures import CancelledError
+
+        from distributed import KilledWorker
+
+        for _ in range(TRIES):
+            try:
+                found: Played = asked.result()
+                return found
+            except (CancelledError, KilledWorker):
+                asked = self._asked(order, stretch)
+        last: Played = asked.result()
+        return last
 
     def close(self) -> None:
         self.client.close()
