@@ -25,8 +25,10 @@ def open_view(page: Page, name: str, game: str = GAME) -> None:
 
 def measured(page: Page, games: str = "5000") -> None:
     page.get_by_label("Games", exact=True).select_option(games)
-    page.get_by_role("button", name="Measure", exact=True).click()
+    press = page.get_by_role("button", name="Measure", exact=True)
+    press.press("Enter")
     expect(page.get_by_role("button", name=re.compile("^Go on to"))).to_be_visible(timeout=LONG)
+    expect(press).to_be_focused()
 
 
 def saved(page: Page, press: Locator) -> str:
@@ -45,7 +47,9 @@ def test_lenses_are_kept_held_beside_and_opened_to_a_card(page: Page, server: Se
     expect(own).to_contain_text("No games have measured it yet.")
     measured(page)
     expect(own).to_contain_text(re.compile(rf"A copy brings {NUMBER} points of win rate"))
-    own.get_by_role("button", name="Close").click()
+    # The focus goes back to the row that it was opened from, and stays on what was pressed while games run.
+    own.get_by_role("button", name="Close").press("Enter")
+    expect(table.get_by_role("button", name="Glasshouse Bracken")).to_be_focused()
     expect(table.locator(".lens-apart b").first).to_be_visible()
     page.get_by_role("button", name="Keep", exact=True).click()
     beside = page.get_by_label("Measurement beside")
@@ -168,7 +172,8 @@ def test_each_edit_is_answered_by_games_when_it_is_wanted(page: Page, server: Se
 def test_decks_play_each_other(page: Page, server: Server):
     open_view(page, "Duels")
     page.get_by_label("Games", exact=True).select_option("1000")
-    page.get_by_role("button", name="Play them").click()
+    page.get_by_role("button", name="Play them").press("Enter")
+    expect(page.get_by_role("button", name="Play them")).to_be_focused()
     table = page.get_by_role("region", name="How often each deck wins")
     expect(table.get_by_role("row")).to_have_count(4, timeout=LONG)
     expect(page.locator(".duel-told")).to_contain_text(re.compile(r"1,000 games in [\d.]+ s under plain\. Who goes first wins [\d.]+ %"))
@@ -193,7 +198,7 @@ def test_the_health_of_a_set_on_one_page(page: Page, server: Server):
     dominated = sheet.get_by_role("region", name="Dominated")
     expect(dominated).to_contain_text("Marigold Row by Straw Asters: vigour 4 instead of 3, spread 2 instead of 1")
     expect(dominated.get_by_role("listitem")).to_have_count(12)
-    dominated.get_by_role("button", name="12 of 25…").or_(dominated.get_by_role("button", name="25 of 25…")).click()
+    dominated.get_by_role("button", name="All 25").click()
     expect(dominated.get_by_role("listitem")).to_have_count(25)
     assert not grave_faults(page)
     dominated.get_by_role("link", name="Marigold Row").click()

@@ -108,6 +108,27 @@ def test_decks_against_each_other_add_up(desk):
             duels(game, DuelsAsked(decks, Playing(10)))
 
 
+@needs_numba
+def test_duels_that_are_stopped_tell_what_is_known_by_then(desk):
+    game, held, told = desk.game(GAME), BalanceDesk(), []
+    try:
+        playing = threading.Thread(target=lambda: told.append(held.duels(game, DuelsAsked((), Playing(400_000, SEED)))))
+        playing.start()
+        while not held.progress(game, "duels")[0] and playing.is_alive():
+            playing.join(0.02)
+        held.stop(game, "duels")
+        playing.join(30)
+        (found,) = told
+        assert 400 <= found.games < 400_000 and not found.done and sum(games for _, games in found.lengths) == found.games
+        with pytest.raises(Refused, match="stopped, or something else"):
+            with held._latest(game, "duels") as running:
+                held.stop(game, "duels")
+                # A player that starts only after the end was asked for is ended, too.
+                duels(game, DuelsAsked((), Playing(400_000, SEED)), running=running)
+    finally:
+        held.close()
+
+
 def test_duel_numbers_by_hand():
     told = {
         "wins": [[0, 3], [1, 0]], "played": [[0, 4], [4, 0]], "first": [2, 1, 1], "lengths": [(5, 1), (9, 3)], "emptied": [1, 0], "runaways": [(1, 1)],

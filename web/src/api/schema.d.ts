@@ -5616,7 +5616,7 @@ export interface components {
         };
         /**
          * HealthOut
-         * @description Cards by id. Lists are cut at 200; the counts beside them are of all.
+         * @description Cards by id. Lists are cut at 200; the counts beside them are of all, up to 400 gaps and 500 twins.
          */
         HealthOut: {
             /** Cards */

@@ -99,7 +99,16 @@ export function BalancePage() {
       {!wide &&
         (view === "lenses" && shown ? (
           <aside className="outliers" data-pane aria-label={shown.title}>
-            <CardBalance key={shown.id} card={shown} map={map} leave={() => put("card", "")} />
+            <CardBalance
+              key={shown.id}
+              card={shown}
+              map={map}
+              leave={() => {
+                // Back to the row that it was opened from.
+                document.querySelector<HTMLElement>(".lens-stand .lens-name")?.focus();
+                put("card", "");
+              }}
+            />
           </aside>
         ) : (
           <Outliers map={view === "map" ? (seen ?? map) : map} />
@@ -217,7 +226,7 @@ function MapView({ map, ghosts, lens, params, put, stand }: MapProps) {
                 <figcaption>
                   {kind.name} <span className="soft num">{own.cards.length}</span>
                 </figcaption>
-                <SetMap map={own} stand={stand} setStand={setStand} was={only2(was, own)} small of={map} />
+                <SetMap map={own} stand={stand} setStand={setStand} was={stood(was, own)} small of={map} />
               </figure>
             ))}
         </div>
@@ -237,7 +246,8 @@ const only = (map: MapData, holds: (card: string) => boolean): MapData => ({
   outliers: map.outliers.filter(holds),
 });
 
-const only2 = (was: Record<string, { cost: number; worth: number }>, map: MapData) =>
+/** Where some of the cards stood. */
+const stood = (was: Record<string, { cost: number; worth: number }>, map: MapData) =>
   Object.fromEntries(map.cards.flatMap((each) => (was[each.card] ? [[each.card, was[each.card]]] : []))) as typeof was;
 
 function Outliers({ map }: { map: MapData }) {

@@ -1,9 +1,9 @@
 // One card in Balance: by each lens, where it stands, what another does better, its sweep, and an edit tried out before it is made.
 import { X } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import { useAsked, useTouched } from "../state/asked";
-import { ApiError, api, ask, type Card, type Problem, type Schemas } from "../state/client";
+import { api, ask, type Card, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { inGame } from "../state/sync";
 import { Face } from "../ui/Face";
@@ -12,6 +12,7 @@ import { points, Verdict } from "../ui/Verdict";
 import type { MapData } from "./BalancePage";
 import { between, percent, signed } from "./figures";
 import { SweepPart } from "./SweepPart";
+import { useGamesAsked } from "./useGamesAsked";
 import { GAMES } from "./useMeasure";
 
 type Props = { card: Card; map: MapData; leave: () => void };
@@ -142,32 +143,20 @@ function WhatIf({ card }: { card: Card }) {
   const [field, setField] = useState(open[0]?.id ?? "");
   const [typed, setTyped] = useState<string | null>(null);
   const [found, setFound] = useState<{ measured: Measured; said: string } | null>(null);
-  const [trouble, setTrouble] = useState<Problem | null>(null);
-  const [busy, setBusy] = useState(false);
-  const asking = useRef<AbortController | null>(null);
-  useEffect(() => () => asking.current?.abort(), []);
+  const { running, trouble, put } = useGamesAsked("edit");
+  const busy = running !== null;
   if (!game || !open.length) return <p className="soft">This card has nothing that play reads.</p>;
   const value = typed ?? card.values[field] ?? "";
   const of = open.find((each) => each.id === field);
-  const measure = async () => {
-    asking.current?.abort();
-    const mine = new AbortController();
-    asking.current = mine;
-    setBusy(true);
-    setTrouble(null);
-    try {
-      const body = { card: card.id, values: { [field]: value }, games: 4_000, seed: 1, player: "plain" as const };
-      const params = { path: { game_id: game.id } };
-      const measured = await ask(
-        api.POST("/api/games/{game_id}/measure/what-if", { params, body, signal: mine.signal }),
-      );
-      if (asking.current === mine)
-        setFound({ measured, said: `${of?.name.toLowerCase()} ${card.values[field] || "none"} → ${value || "none"}` });
-    } catch (error) {
-      if (asking.current === mine && error instanceof ApiError) setTrouble(error.problem);
-    } finally {
-      if (asking.current === mine) setBusy(false);
-    }
+  const same = value === (card.values[field] ?? "");
+  const measure = () => {
+    const said = `${of?.name.toLowerCase()} ${card.values[field] || "none"} → ${value || "none"}`;
+    const body = { card: card.id, values: { [field]: value }, games: 4_000, seed: 1, player: "plain" as const };
+    const params = { path: { game_id: game.id } };
+    return put(
+      (signal) => ask(api.POST("/api/games/{game_id}/measure/what-if", { params, body, signal })),
+      (measured) => setFound({ measured, said }),
+    );
   };
   return (
     <form
@@ -175,7 +164,7 @@ function WhatIf({ card }: { card: Card }) {
       aria-label="What if"
       onSubmit={(event) => {
         event.preventDefault();
-        void measure();
+        if (!busy && !same) void measure();
       }}
     >
       <select
@@ -210,7 +199,7 @@ function WhatIf({ card }: { card: Card }) {
           onChange={(event) => setTyped(event.target.value)}
         />
       )}
-      <button type="submit" className="small-button" disabled={busy || value === (card.values[field] ?? "")}>
+      <button type="submit" className="small-button" aria-disabled={busy} disabled={same}>
         {busy ? "Measuring…" : "Measure it"}
       </button>
       <p role="status" className="what-if-said">

@@ -1,19 +1,21 @@
 // Decks against each other: who beats whom, what going first is worth, how long games take, what lies idle.
 import { Square, Swords } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
-import { ApiError, api, ask, type Problem, type Schemas } from "../state/client";
+import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
 import { useWidth } from "../ui/useWidth";
 import { ChartOut } from "./ChartOut";
 import { percent } from "./figures";
+import { PlayedBy } from "./PlayedBy";
+import { useGamesAsked } from "./useGamesAsked";
 import type { Player } from "./useMeasure";
 import "./duels.css";
 
 type Found = Schemas["DuelsOut"];
 type Share = Schemas["WinShareOut"];
-const PAUSE = 300;
+const GAMES = [1_000, 4_000, 20_000, 100_000];
 const MOST = 16;
 const IDLE = 10;
 
@@ -24,48 +26,21 @@ export function Duels() {
   const [games, setGames] = useState(4_000);
   const [player, setPlayer] = useState<Player>("plain");
   const [found, setFound] = useState<{ told: Found; seq: number; player: string } | null>(null);
-  const [trouble, setTrouble] = useState<Problem | null>(null);
-  const [running, setRunning] = useState<{ done: number; of: number } | null>(null);
-  const asking = useRef<AbortController | null>(null);
-  useEffect(() => () => asking.current?.abort(), []);
+  const { running, trouble, put, stop } = useGamesAsked("duels");
   const seq = useGame((state) => state.seq);
   const id = game?.id ?? "";
   const underWay = running !== null;
-  useEffect(() => {
-    if (!underWay) return;
-    const timer = setInterval(() => {
-      const params = { path: { game_id: id, kind: "duels" as const } };
-      ask(api.GET("/api/games/{game_id}/measure/progress/{kind}", { params })).then(
-        (progress) => setRunning((before) => (before && progress.of ? progress : before)),
-        () => undefined,
-      );
-    }, PAUSE);
-    return () => clearInterval(timer);
-  }, [underWay, id]);
   if (!game) return null;
   const playable = decks.filter((each) => each.size > 0);
   const chosen = playable.filter((each) => !left.includes(each.id)).slice(0, MOST);
-  const play = async () => {
-    asking.current?.abort();
-    const mine = new AbortController();
-    asking.current = mine;
-    setTrouble(null);
-    setRunning({ done: 0, of: games });
-    try {
-      const body = { decks: chosen.map((each) => each.id), games, seed: Math.floor(Math.random() * 1_000_000), player };
-      const params = { path: { game_id: id } };
-      const told = await ask(api.POST("/api/games/{game_id}/measure/duels", { params, body, signal: mine.signal }));
-      if (asking.current === mine) setFound({ told, seq, player });
-    } catch (error) {
-      if (asking.current === mine && error instanceof ApiError) setTrouble(error.problem);
-    } finally {
-      if (asking.current === mine) setRunning(null);
-    }
-  };
-  const stop = () =>
-    void ask(
-      api.POST("/api/games/{game_id}/measure/stop/{kind}", { params: { path: { game_id: id, kind: "duels" } } }),
+  const play = () => {
+    const body = { decks: chosen.map((each) => each.id), games, seed: Math.floor(Math.random() * 1_000_000), player };
+    const params = { path: { game_id: id } };
+    return put(
+      (signal) => ask(api.POST("/api/games/{game_id}/measure/duels", { params, body, signal })),
+      (told) => setFound({ told, seq, player }),
     );
+  };
   return (
     <div className="duels">
       <form
@@ -73,38 +48,11 @@ export function Duels() {
         aria-label="Duels"
         onSubmit={(event) => {
           event.preventDefault();
-          void play();
+          if (!underWay) void play();
         }}
       >
-        <label>
-          <span aria-hidden="true">Games </span>
-          <select
-            className="select"
-            aria-label="Games"
-            value={games}
-            onChange={(event) => setGames(Number(event.target.value))}
-          >
-            {[1_000, 4_000, 20_000, 100_000].map((each) => (
-              <option key={each} value={each}>
-                {each.toLocaleString("en")}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label>
-          <span aria-hidden="true">Played by </span>
-          <select
-            className="select"
-            aria-label="Played by"
-            value={player}
-            onChange={(event) => setPlayer(event.target.value as Player)}
-          >
-            <option value="plain">plain</option>
-            <option value="ahead">ahead</option>
-            <option value="random">random</option>
-          </select>
-        </label>
-        <button type="submit" className="button button-main" disabled={underWay || chosen.length < 2}>
+        <PlayedBy counts={GAMES} games={games} setGames={setGames} player={player} setPlayer={setPlayer} />
+        <button type="submit" className="button button-main" aria-disabled={underWay} disabled={chosen.length < 2}>
           <Swords size={15} aria-hidden="true" /> Play them
         </button>
         {running && (

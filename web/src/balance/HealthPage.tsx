@@ -251,7 +251,7 @@ function Few<T>({ of, whole, children }: { of: T[]; whole?: number; children: (e
       <ul className="health-list">{of.slice(0, all ? of.length : SHOWN).map(children)}</ul>
       {of.length > SHOWN && (
         <button type="button" className="small-button" onClick={() => setAll(!all)}>
-          {all ? "Fewer" : `${of.length < count ? of.length : count} of ${count}…`}
+          {all ? "Fewer" : of.length < count ? `${of.length} of ${count}` : `All ${count}`}
         </button>
       )}
     </>

@@ -10,16 +10,12 @@ import { between, signed } from "./figures";
 import { KeptLine, useBeside } from "./Kept";
 import { LensCards } from "./LensCards";
 import { LensRows } from "./LensRows";
+import { PlayedBy } from "./PlayedBy";
 import { isUnderWay, type Measurement, type Player, useMeasure } from "./useMeasure";
 import "./lenses.css";
 
 export type LensData = Schemas["LensesOut"];
 const GAMES = [2_000, 5_000, 20_000, 50_000, 100_000];
-const PLAYERS: [Player, string][] = [
-  ["plain", "plain: what is worth most now"],
-  ["ahead", "ahead: looks a step further, slower"],
-  ["random", "random: by chance"],
-];
 
 type Props = {
   map: MapData;
@@ -57,40 +53,11 @@ export function Lenses({ map, of, setOf, stand, setStand }: Props) {
         aria-label="Measure"
         onSubmit={(event) => {
           event.preventDefault();
-          void begin(games, player, Math.floor(Math.random() * 1_000_000));
+          if (!underWay) void begin(games, player, Math.floor(Math.random() * 1_000_000));
         }}
       >
-        <label>
-          <span aria-hidden="true">Games </span>
-          <select
-            className="select"
-            aria-label="Games"
-            value={games}
-            onChange={(event) => setGames(Number(event.target.value))}
-          >
-            {GAMES.map((each) => (
-              <option key={each} value={each}>
-                {each.toLocaleString("en")}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label>
-          <span aria-hidden="true">Played by </span>
-          <select
-            className="select"
-            aria-label="Played by"
-            value={player}
-            onChange={(event) => setPlayer(event.target.value as Player)}
-          >
-            {PLAYERS.map(([value, said]) => (
-              <option key={value} value={value}>
-                {said}
-              </option>
-            ))}
-          </select>
-        </label>
-        <button type="submit" className="button button-main" disabled={underWay}>
+        <PlayedBy counts={GAMES} games={games} setGames={setGames} player={player} setPlayer={setPlayer} />
+        <button type="submit" className="button button-main" aria-disabled={underWay}>
           <Gauge size={15} aria-hidden="true" /> Measure
         </button>
         {underWay && (

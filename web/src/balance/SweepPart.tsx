@@ -1,15 +1,15 @@
 // A number of a card over a range, on the same shuffles: how often the side with the card wins, and which value would be fair.
 import { Square } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
-import { ApiError, api, ask, type Card, type Problem, type Schemas } from "../state/client";
+import { useRef, useState } from "react";
+import { api, ask, type Card, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { useWidth } from "../ui/useWidth";
 import { ChartOut } from "./ChartOut";
 import { percent, plain, signed } from "./figures";
+import { useGamesAsked } from "./useGamesAsked";
 import "./sweep.css";
 
 type Swept = Schemas["SweepOut"];
-const PAUSE = 300;
 const AROUND = 3;
 const HIGH = 200;
 const ROOM = { left: 40, right: 14, top: 12, bottom: 26 };
@@ -27,56 +27,23 @@ export function SweepPart({ card }: { card: Card }) {
   const [low, high] = range ?? [String(Math.max(0, now - AROUND)), String(now + AROUND)];
   const [games, setGames] = useState(2_000);
   const [swept, setSwept] = useState<{ found: Swept; field: string; revision: number } | null>(null);
-  const [trouble, setTrouble] = useState<Problem | null>(null);
-  const [running, setRunning] = useState<{ done: number; of: number } | null>(null);
-  const asking = useRef<AbortController | null>(null);
-  useEffect(() => () => asking.current?.abort(), []);
-  const id = game?.id ?? "";
-  const underWay = running !== null;
-  useEffect(() => {
-    if (!underWay) return;
-    const timer = setInterval(() => {
-      const params = { path: { game_id: id, kind: "sweep" as const } };
-      ask(api.GET("/api/games/{game_id}/measure/progress/{kind}", { params })).then(
-        (found) => setRunning((before) => (before && found.of ? found : before)),
-        () => undefined,
-      );
-    }, PAUSE);
-    return () => clearInterval(timer);
-  }, [underWay, id]);
+  const { running, trouble, put, stop } = useGamesAsked("sweep");
   if (!game || !first) return <p className="soft">This card has no number that could be swept.</p>;
   const name = fields.find((each) => each.id === field)?.name ?? field;
-  const sweep = async () => {
-    asking.current?.abort();
-    const mine = new AbortController();
-    asking.current = mine;
-    setTrouble(null);
-    setRunning({ done: 0, of: 1 });
-    try {
-      const body = {
-        card: card.id,
-        field,
-        start: Number(low),
-        end: Number(high),
-        games,
-        seed: 1,
-        player: "plain" as const,
-      };
-      const params = { path: { game_id: game.id } };
-      const found = await ask(api.POST("/api/games/{game_id}/measure/sweep", { params, body, signal: mine.signal }));
-      if (asking.current === mine) setSwept({ found, field, revision: card.revision });
-    } catch (error) {
-      if (asking.current === mine && error instanceof ApiError) setTrouble(error.problem);
-    } finally {
-      if (asking.current === mine) setRunning(null);
-    }
-  };
-  const stop = () => {
-    asking.current?.abort();
-    asking.current = null;
-    setRunning(null);
-    void ask(
-      api.POST("/api/games/{game_id}/measure/stop/{kind}", { params: { path: { game_id: game.id, kind: "sweep" } } }),
+  const sweep = () => {
+    const body = {
+      card: card.id,
+      field,
+      start: Number(low),
+      end: Number(high),
+      games,
+      seed: 1,
+      player: "plain" as const,
+    };
+    const params = { path: { game_id: game.id } };
+    return put(
+      (signal) => ask(api.POST("/api/games/{game_id}/measure/sweep", { params, body, signal })),
+      (found) => setSwept({ found, field, revision: card.revision }),
     );
   };
   return (

@@ -128,7 +128,7 @@ class LoneOut(Out):
 
 
 class HealthOut(Out):
-    """Cards by id. Lists are cut at 200; the counts beside them are of all."""
+    """Cards by id. Lists are cut at 200; the counts beside them are of all, up to 400 gaps and 500 twins."""
 
     cards: int
     verdicts: dict[str, int]

@@ -7,10 +7,10 @@ from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 
 from dramok.core.balance.duels import DuelResults
-from dramok.outside.games.process import Player, Spares
+from dramok.outside.games.process import Spares
 from dramok.studio.balance import duelling, sweeping
 from dramok.studio.balance.measuring import Measurements
-from dramok.studio.balance.orders import Playing, refused
+from dramok.studio.balance.orders import Playing, Running, refused
 from dramok.studio.balance.sweeping import EditMeasured, SweepAsked, Swept
 from dramok.studio.desk import Desk, Refused
 from dramok.studio.editing import card_in
@@ -26,7 +26,7 @@ class BalanceDesk:
         self.spares = Spares()
         self.measurements = Measurements(self.spares)
         self._lock = threading.Lock()
-        self._running: dict[tuple[str, str], list[Player]] = {}
+        self._running: dict[tuple[str, str], Running] = {}
         self._done: dict[tuple[str, str], tuple[int, int]] = {}
 
     def make_ready(self) -> None:
@@ -34,16 +34,16 @@ class BalanceDesk:
         self.spares.make_ready()
 
     @contextmanager
-    def _latest(self, game: GameSnapshot, kind: str) -> Iterator[list[Player]]:
-        """A list for the player that answers; who asks the same kind of the same game next ends it. Raises Refused for one that was ended."""
-        mine: list[Player] = []
+    def _latest(self, game: GameSnapshot, kind: str) -> Iterator[Running]:
+        """For the player that answers; who asks the same kind of the same game next ends it. Raises Refused for one that was ended."""
+        mine = Running()
         with self._lock:
-            before, self._running[game.id, kind] = self._running.get((game.id, kind), []), mine
-        for each in before:
-            each.end()
+            before, self._running[game.id, kind] = self._running.get((game.id, kind)), mine
+        if before is not None:
+            before.end()
         try:
             yield mine
-        except (Refused, ValueError, OSError) as error:
+        except Refused as error:
             with self._lock:
                 superseded = self._running.get((game.id, kind)) is not mine
             if superseded:
@@ -95,13 +95,13 @@ class BalanceDesk:
     def stop(self, game: GameSnapshot, kind: str) -> None:
         """Ends what answers a kind of question."""
         with self._lock:
-            before = self._running.pop((game.id, kind), [])
-        for each in before:
-            each.end()
+            before = self._running.pop((game.id, kind), None)
+        if before is not None:
+            before.end()
 
     def close(self) -> None:
         with self._lock:
-            running = [each for those in self._running.values() for each in those]
+            running = list(self._running.values())
             self._running.clear()
         self.spares.close()
         for each in running:

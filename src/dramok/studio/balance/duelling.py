@@ -6,9 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from dramok.core.balance.duels import DuelResults, duel_results
-from dramok.outside.games.process import Player, Spares
+from dramok.outside.games.process import Spares
 from dramok.studio.balance import orders
-from dramok.studio.balance.orders import LARGEST_DECK, Playing, refused
+from dramok.studio.balance.orders import LARGEST_DECK, Playing, Running, refused
 from dramok.studio.desk import Refused
 from dramok.studio.snapshot import GameSnapshot
 
@@ -24,7 +24,7 @@ class DuelsAsked:
 
 
 def duels(
-    game: GameSnapshot, asked: DuelsAsked, spares: Spares | None = None, say: Callable[[int, int], None] = lambda done, of: None, running: list[Player] | None = None
+    game: GameSnapshot, asked: DuelsAsked, spares: Spares | None = None, say: Callable[[int, int], None] = lambda done, of: None, running: Running | None = None
 ) -> DuelResults:
     """Each deck against each other one, each going first in half of the games. Raises Refused; where it is stopped, what is known by then."""
     order = orders.base(game, "duels", asked.playing)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import threading
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -35,6 +36,29 @@ class Playing:
     player: str = "plain"
     threads: int = 0
     cluster: str = ""
+
+
+class Running:
+    """What answers a question now: players that are ended together, also those that come after the end was asked for."""
+
+    def __init__(self) -> None:
+        self._lock = threading.Lock()
+        self._players: list[Player] = []
+        self._ended = False
+
+    def add(self, player: Player) -> None:
+        with self._lock:
+            self._players.append(player)
+            ended = self._ended
+        if ended:
+            player.end()
+
+    def end(self) -> None:
+        with self._lock:
+            self._ended = True
+            players = list(self._players)
+        for each in players:
+            each.end()
 
 
 def refused(where: str, what: str, mend: str) -> Refused:
@@ -105,7 +129,7 @@ def programs(made: Iterable[Program], cards: Sequence[str]) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def lines_of(order: dict[str, Any], games: int, spares: Spares | None = None, running: list[Player] | None = None) -> Iterator[dict[str, Any]]:
+def lines_of(order: dict[str, Any], games: int, spares: Spares | None = None, running: Running | None = None) -> Iterator[dict[str, Any]]:
     """What a player of its own says, which ends with the last line or when nobody asks for more. `running` gets the player, for whoever
     would end it. Raises Refused where it fails."""
     try:
@@ -113,7 +137,7 @@ def lines_of(order: dict[str, Any], games: int, spares: Spares | None = None, ru
     except KernelFailed as error:
         raise failed(error) from error
     if running is not None:
-        running.append(player)
+        running.add(player)
     try:
         yield from told(player, games)
     finally:
@@ -123,9 +147,10 @@ def lines_of(order: dict[str, Any], games: int, spares: Spares | None = None, ru
 def told(player: Player, games: int) -> Iterator[dict[str, Any]]:
     try:
         yield from player.lines(games)
-    except KernelFailed as error:
+    except (KernelFailed, ValueError, OSError) as error:
+        # Its streams may be shut by whoever ends it, in the middle of a line.
         raise failed(error) from error
 
 
-def failed(error: KernelFailed) -> Refused:
+def failed(error: Exception) -> Refused:
     return refused("measuring", f"the games could not be played: {error}", "run it again")

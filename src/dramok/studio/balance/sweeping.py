@@ -12,7 +12,7 @@ from dramok.core.decks.dealing import deck_kind
 from dramok.core.engine import looked_at
 from dramok.outside.games.process import Spares
 from dramok.studio.balance import orders
-from dramok.studio.balance.orders import Playing, refused
+from dramok.studio.balance.orders import Playing, Running, refused
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_VALUES = 41
@@ -56,7 +56,7 @@ class EditMeasured:
 Say = Callable[[int, int], None]
 
 
-def sweep(game: GameSnapshot, asked: SweepAsked, spares: Spares | None = None, say: Say = lambda done, of: None, running: list[Any] | None = None) -> Swept:
+def sweep(game: GameSnapshot, asked: SweepAsked, spares: Spares | None = None, say: Say = lambda done, of: None, running: Running | None = None) -> Swept:
     """The win rate of the side with the card, value by value on the same shuffles. Raises Refused; also where the engine never reads the
     field of this card, so that nothing could change."""
     order, ids = _order(game, asked.card, asked.playing)
@@ -76,7 +76,7 @@ def sweep(game: GameSnapshot, asked: SweepAsked, spares: Spares | None = None, s
     return Swept(points, now, fair_value(points, now))
 
 
-def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: Playing, spares: Spares | None = None, running: list[Any] | None = None) -> EditMeasured:
+def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: Playing, spares: Spares | None = None, running: Running | None = None) -> EditMeasured:
     """What an edit does to the win rate of the side that holds a card, with the game before and after it on the same shuffles. Raises Refused."""
     if card not in before.cards or card not in after.cards:
         raise refused("card", "it was not there before: there is nothing to hold it against", "measure the set")
@@ -92,7 +92,7 @@ def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: 
     return EditMeasured(card, point.more, point.more_low, point.more_high, point.rate, playing.games)
 
 
-def what_if(game: GameSnapshot, card: Card, playing: Playing, spares: Spares | None = None, running: list[Any] | None = None) -> EditMeasured:
+def what_if(game: GameSnapshot, card: Card, playing: Playing, spares: Spares | None = None, running: Running | None = None) -> EditMeasured:
     """An unsaved edit held against the saved card of its id."""
     from dataclasses import replace
 
@@ -111,7 +111,7 @@ def _order(game: GameSnapshot, card: str, playing: Playing) -> tuple[dict[str, A
     return {**order, "kind": orders.plain_kind(kind), "holding": ids.index(card)}, ids
 
 
-def _won(order: dict[str, Any], programs: int, games: int, spares: Spares | None, say: Say, running: list[Any] | None) -> Sequence[Sequence[float]]:
+def _won(order: dict[str, Any], programs: int, games: int, spares: Spares | None, say: Say, running: Running | None) -> Sequence[Sequence[float]]:
     """For each program, game by game, whether the side with the card won. `running` gets what can be ended from elsewhere."""
     won: list[list[float]] = [[] for _ in range(programs)]
     for line in orders.lines_of(order, games, spares, running):

@@ -1,0 +1,53 @@
+import type { Player } from "./useMeasure";
+
+const PLAYERS: [Player, string][] = [
+  ["plain", "plain: what is worth most now"],
+  ["ahead", "ahead: looks a step further, slower"],
+  ["random", "random: by chance"],
+];
+
+type Props = {
+  counts: number[];
+  games: number;
+  setGames: (games: number) => void;
+  player: Player;
+  setPlayer: (player: Player) => void;
+};
+
+/** How many games, and which automatic player plays both sides. */
+export function PlayedBy({ counts, games, setGames, player, setPlayer }: Props) {
+  return (
+    <>
+      <label>
+        <span aria-hidden="true">Games </span>
+        <select
+          className="select"
+          aria-label="Games"
+          value={games}
+          onChange={(event) => setGames(Number(event.target.value))}
+        >
+          {counts.map((each) => (
+            <option key={each} value={each}>
+              {each.toLocaleString("en")}
+            </option>
+          ))}
+        </select>
+      </label>
+      <label>
+        <span aria-hidden="true">Played by </span>
+        <select
+          className="select"
+          aria-label="Played by"
+          value={player}
+          onChange={(event) => setPlayer(event.target.value as Player)}
+        >
+          {PLAYERS.map(([value, said]) => (
+            <option key={value} value={value}>
+              {said}
+            </option>
+          ))}
+        </select>
+      </label>
+    </>
+  );
+}
