@@ -120,11 +120,10 @@ def test_duels_that_are_stopped_tell_what_is_known_by_then(desk):
         playing.join(30)
         (found,) = told
         assert 400 <= found.games < 400_000 and not found.done and sum(games for _, games in found.lengths) == found.games
-        with pytest.raises(Refused, match="stopped, or something else"):
-            with held._latest(game, "duels") as running:
-                held.stop(game, "duels")
-                # A player that starts only after the end was asked for is ended, too.
-                duels(game, DuelsAsked((), Playing(400_000, SEED)), running=running)
+        with pytest.raises(Refused, match="stopped, or something else"), held._latest(game, "duels") as running:
+            held.stop(game, "duels")
+            # A player that starts only after the end was asked for is ended, too.
+            duels(game, DuelsAsked((), Playing(400_000, SEED)), running=running)
     finally:
         held.close()
 
