@@ -5,7 +5,7 @@ PYTHON ?= python3
 BIN := .venv/bin
 STAMPS := .stamps
 
-.PHONY: setup demo test coverage bench check api screenshots clean
+.PHONY: setup demo test looked-at kernel coverage bench check api screenshots clean
 
 setup: $(STAMPS)/py $(STAMPS)/assets $(STAMPS)/page
 	@$(BIN)/python -m compileall -q src/dramok
@@ -15,12 +15,18 @@ demo: setup
 	@(nice $(BIN)/python -m dramok.outside.kernelprocess --warm > /dev/null 2>&1 &)
 	$(BIN)/dramok demo
 
+# The rules kernel is compiled, for a minute and more, beside what looks at the texts alone.
 test: setup $(STAMPS)/browser
+	$(MAKE) -j 2 --output-sync=recurse looked-at kernel
+	$(BIN)/pytest -n 2 --dist loadgroup tests
+
+looked-at:
 	$(BIN)/ruff check src tests bench
 	$(BIN)/mypy
 	cd web && npm run --silent check && npm run --silent lint
+
+kernel:
 	$(BIN)/python -m dramok.outside.kernelprocess --warm
-	$(BIN)/pytest -n 2 --dist loadgroup tests
 
 # Lines and branches by room, of all tests but those in a browser: those drive a server of its own.
 coverage: setup
@@ -33,8 +39,7 @@ coverage: setup
 bench: setup $(STAMPS)/browser
 	$(BIN)/python -m bench
 
-check: setup
-	$(BIN)/ruff check src tests bench && $(BIN)/mypy && cd web && npm run --silent check && npm run --silent lint
+check: setup looked-at
 
 # The page's API client is generated from the server's own document; so is the schema of archives from their models, and the kernel's copy from its fields.
 api: $(STAMPS)/py $(STAMPS)/npm

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import shutil
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from pathlib import Path
 
 import pytest
 from bench.served import Server
 from bench.served import chromium as open_chromium
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 GAME = "ribbon-season"
 
@@ -30,19 +30,84 @@ def chromium():
         yield browser
 
 
+SIZE = {"width": 1280, "height": 800}
+MOST_TESTS = 40
+"""Tests that one window sees: then it gives back what it holds."""
+
+
+class Window:
+    """A window of 1280x800 that is kept from test to test, as a person keeps one open all day: opening one costs as much as half a test. Each
+    test has a server of its own, thus an address of its own, so that nothing stored by one is found by the next."""
+
+    def __init__(self, browser: Browser) -> None:
+        self.browser = browser
+        self.context = browser.new_context(viewport=SIZE, reduced_motion="reduce")
+        self.context.set_default_timeout(30_000)
+        self.page = self.context.new_page()
+        self.errors: list[str] = []
+        self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+        self.tests = 0
+
+    def empty(self) -> None:
+        """Blank, and as a new one is."""
+        for other in self.context.pages:
+            if other != self.page:
+                other.close()
+        self.page.unroute_all(behavior="ignoreErrors")
+        self.page.goto("about:blank")
+        self.page.set_viewport_size(SIZE)
+        self.page.emulate_media(media="screen", color_scheme="light", reduced_motion="reduce")
+        self.context.clear_permissions()
+        self.errors.clear()
+        self.tests += 1
+
+
+@pytest.fixture(scope="session")
+def _kept() -> Iterator[list[Window]]:
+    kept: list[Window] = []
+    yield kept
+    for window in kept:
+        window.context.close()
+
+
 @pytest.fixture
-def page(chromium, server: Server) -> Iterator[Page]:
-    """A page at 1280x800 that may not raise an error."""
-    context = chromium.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
-    context.set_default_timeout(30_000)
-    made = context.new_page()
-    errors: list[str] = []
-    made.on("pageerror", lambda error: errors.append(str(error)))
-    made.goto(server.url)
-    made.wait_for_selector(".pane-face svg.face")
-    yield made
-    context.close()
+def blank(chromium: Browser, server: Server, _kept: list[Window], request: pytest.FixtureRequest) -> Iterator[Page]:
+    """A page that shows nothing yet, and that may not raise an error. It is left before its server ends."""
+    window = _kept.pop() if _kept else Window(chromium)
+    yield window.page
+    errors = list(window.errors)
+    # A window in which a test has failed may be in any state.
+    if errors or request.node.stash.get(FAILED, False) or window.tests >= MOST_TESTS or window.page.is_closed():
+        window.context.close()
+    else:
+        window.empty()
+        _kept.append(window)
     assert not errors
+
+
+ELSEWHERE = "begins_elsewhere"
+FAILED: pytest.StashKey[bool] = pytest.StashKey()
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    config.addinivalue_line("markers", f"{ELSEWHERE}: the page shows nothing before the test opens a room")
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item) -> Generator[None, pytest.TestReport, pytest.TestReport]:
+    report = yield
+    if report.failed:
+        item.stash[FAILED] = True
+    return report
+
+
+@pytest.fixture
+def page(blank: Page, server: Server, request: pytest.FixtureRequest) -> Page:
+    """A page that shows the demo game's cards; nothing yet where tests begin in rooms of their own choice."""
+    if request.node.get_closest_marker(ELSEWHERE) is None:
+        blank.goto(server.url)
+        blank.wait_for_selector(".pane-face svg.face")
+    return blank
 
 
 def played_alone(page: Page, server: Server, game: str = GAME) -> None:

@@ -11,6 +11,8 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import GAME
 from tests.browser.test_journey import grave_faults
 
+pytestmark = pytest.mark.begins_elsewhere
+
 
 def a_match(page: Page, server: Server, **asked) -> dict:
     """A match begun over the API, as it stands; the page is at its table."""

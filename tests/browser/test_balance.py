@@ -18,6 +18,13 @@ LONG = 180_000
 NUMBER = r"[+−]?\d+\.\d"
 
 
+@pytest.fixture
+def page(blank: Page, server: Server) -> Page:
+    """The room of balance, as it is met first."""
+    blank.goto(f"{server.url}/{GAME}/balance")
+    return blank
+
+
 def open_view(page: Page, name: str, game: str = GAME) -> None:
     page.goto(f"{page.url.split('/', 3)[0]}//{page.url.split('/')[2]}/{game}/balance")
     page.get_by_role("button", name=name, exact=True).click()

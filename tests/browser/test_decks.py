@@ -16,10 +16,10 @@ LIST = ".deck-rows"
 
 
 @pytest.fixture
-def decks(page: Page, server: Server) -> Page:
-    page.goto(f"{server.url}/{GAME}/decks")
-    page.locator(".wall-card svg.face").first.wait_for()
-    return page
+def decks(blank: Page, server: Server) -> Page:
+    blank.goto(f"{server.url}/{GAME}/decks")
+    blank.locator(".wall-card svg.face").first.wait_for()
+    return blank
 
 
 def saved(page: Page) -> None:

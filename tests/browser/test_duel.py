@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import GAME, Server
+
+pytestmark = pytest.mark.begins_elsewhere
 
 
 def begin(page: Page, server: Server, seed: str = "7") -> None:

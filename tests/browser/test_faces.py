@@ -15,6 +15,8 @@ from tests.browser.test_journey import FACE, STRIP, grave_faults, stand_on
 HIT = "[data-hit='{}']"
 ADJUST = ".adjust-window"
 
+pytestmark = pytest.mark.begins_elsewhere
+
 
 def faces(page: Page, server: Server, query: str = "", game: str = GAME) -> None:
     page.goto(f"{server.url}/{game}/faces{query}")

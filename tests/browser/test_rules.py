@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 import httpx
+import pytest
 from bench.served import Server
 from playwright.sync_api import Locator, Page, expect
 
@@ -13,6 +14,8 @@ from tests.browser.test_journey import FACE, STRIP, grave_faults
 EFFECTS = "Worth of effects, editable"
 BUDGETS = "Budgets, editable"
 PRICES = "/ribbon-season/rules?at=game:prices"
+
+pytestmark = pytest.mark.begins_elsewhere
 
 
 def saved(page: Page) -> None:

@@ -12,6 +12,8 @@ from tests.browser.conftest import GAME
 from tests.browser.test_journey import grave_faults
 from tests.browser.test_rules import saved
 
+pytestmark = pytest.mark.begins_elsewhere
+
 
 def lay(page: Page, part: str) -> None:
     page.get_by_role("region", name="How it is played").get_by_role("button", name=part, exact=True).click()
