@@ -101,6 +101,41 @@ def test_price_rows_are_held_against_what_costs_and_games_say(page: Page, server
 
 
 @needs_numba
+def test_a_worth_is_swept_from_its_row_by_keys(page: Page, server: Server):
+    """What draws should be worth: costs follow the worth, value by value; the curve, its numbers and what it makes cards cost."""
+    open_view(page, "Lenses")
+    page.get_by_role("button", name="Price rows").click()
+    press = page.get_by_role("button", name="Sweep taking cards")
+    press.press("Enter")
+    expect(press).to_have_attribute("aria-expanded", "true")
+    part = page.get_by_role("region", name="Sweep of taking cards")
+    expect(part.get_by_label("From")).to_have_value("0.75")
+    part.get_by_label("From").fill("one")
+    go = part.get_by_role("button", name="Sweep", exact=True)
+    expect(go).to_have_attribute("aria-disabled", "true")
+    part.get_by_label("From").fill("3")
+    part.get_by_label("To").fill("2")
+    part.get_by_label("To").press("Enter")
+    expect(part.get_by_role("alert")).to_contain_text("from 3 to 2", timeout=LONG)
+    part.get_by_label("From").fill("0,5")
+    part.get_by_label("To").fill("4")
+    part.get_by_label("Games for each value").select_option("500")
+    go.press("Enter")
+    expect(part.locator(".sweep-found")).to_be_visible(timeout=LONG)
+    expect(part.get_by_role("alert")).to_have_count(0)
+    expect(part.get_by_role("button", name="Sweep", exact=True)).to_be_focused()
+    expect(part.get_by_role("img")).to_have_attribute("aria-label", re.compile(r"^Wins by taking cards: 0\.5: .*, 1\.5: .*, 4: "))
+    part.get_by_role("button", name="As a table").press("Enter")
+    rows = part.get_by_role("row")
+    expect(rows.filter(has=page.get_by_role("rowheader", name="1.5", exact=True))).to_contain_text("as it is")
+    expect(rows.last).to_contain_text(re.compile(r"\d → \d.* and \d+ more"))
+    press.press("Enter")
+    expect(part).to_have_count(0)
+    expect(press).to_be_focused()
+    assert not grave_faults(page)
+
+
+@needs_numba
 def test_a_number_is_swept_and_an_edit_tried_before_it_is_made(page: Page, server: Server):
     open_view(page, "Lenses")
     page.get_by_role("button", name="Glasshouse Bracken").click()

@@ -137,7 +137,7 @@ def test_every_other_deck_holds_the_card_that_is_swept_and_the_rest_do_not():
     assert kind is not None
     there = {each.id: each for each in cards}
     for holding in dice.sample(range(40), 4):
-        decks = dealt(kind, SEED, 0, 60, holding)
+        decks = dealt(kind, SEED, 0, 60, [holding])
         assert (decks[::2] == holding).any(axis=1).all() and not (decks[1::2] == holding).any()
         for row in decks[::7]:
             counts = {cards[place].id: list(row).count(place) for place in set(row)}

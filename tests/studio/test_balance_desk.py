@@ -12,6 +12,7 @@ from typer.testing import CliRunner
 from dramok.cli import app
 from dramok.core.balance.duels import duel_results, share_of
 from dramok.core.cards import Card
+from dramok.core.engine.endless import CutOff
 from dramok.outside.kernelprocess import can_compile
 from dramok.studio import Refused
 from dramok.studio.archiving import archive, restore_game
@@ -128,14 +129,35 @@ def test_duels_that_are_stopped_tell_what_is_known_by_then(desk):
         held.close()
 
 
+@needs_numba
+def test_what_duels_and_simulations_went_round_in_is_named(desk, db):
+    """Two cards that set each other off, three each in one deck of three: the loop has both, and no card of the other decks."""
+    loop = {"RS-001": "upon gaining water: lose 1 water", "RS-002": "upon losing water: gain 1 water"}
+    for code, text in loop.items():
+        edit_field(desk, GAME, called(desk.game(GAME), code).id, "effect", text, desk.game(GAME).seq, "loop")
+    game = desk.game(GAME)
+    cards = {called(game, code).id for code in loop}
+    decks = [each.id for each in game.decks.values() if each.name in ("Fern over Moss", "Hooks and Ribbons")]
+    found = duels(game, DuelsAsked(tuple(decks), Playing(400, SEED)))
+    (cut,) = [each for each in found.cut if each.why == "loop"]
+    assert set(cut.cards) == cards and 0 < cut.games <= found.draws
+    told = CliRunner().invoke(app, ["simulate", "--game", GAME, "--db", str(db), "--games", "200", "--deck", "Fern over Moss", "--deck", "Hooks and Ribbons", "--json"])
+    one = json.loads(told.output)
+    assert one["runaways"] == sum(each["games"] for each in one["cut"]) > 0
+    assert {tuple(sorted(each["cards"])) for each in one["cut"]} == {tuple(sorted(cards))}
+    said = CliRunner().invoke(app, ["duels", "--game", GAME, "--db", str(db), "--games", "200", "--deck", "Fern over Moss", "--deck", "Hooks and Ribbons"])
+    titles = {game.title(game.cards[each]) for each in cards}
+    assert any(f"without an end: {one} and {other} set each other off" in said.output for one in titles for other in titles - {one}), said.output
+
+
 def test_duel_numbers_by_hand():
     told = {
-        "wins": [[0, 3], [1, 0]], "played": [[0, 4], [4, 0]], "first": [2, 1, 1], "lengths": [(5, 1), (9, 3)], "emptied": [1, 0], "runaways": [(1, 1)],
+        "wins": [[0, 3], [1, 0]], "played": [[0, 4], [4, 0]], "first": [2, 1, 1], "lengths": [(5, 1), (9, 3)], "emptied": [1, 0], 
         "tally": [[8, 6, 3, 0, 0, 0, 2], [4, 4, 0, 0, 0, 0, 4]], "games": 4, "digest": "x", "seconds": 0.5, "done": True,
     }  # fmt: skip
-    found = duel_results(["a", "b"], ["fern", "moss"], ["fern", "moss"], told)
+    found = duel_results(["a", "b"], ["fern", "moss"], [CutOff(("moss",), 1, "loop")], told)
     assert (found.matrix[0][1].rate, found.matrix[1][0].rate, found.first.rate, found.draws) == (75, 25, pytest.approx(200 / 3), 1)
-    assert found.quantiles[0] == 5 and found.quantiles[50] == 9 and found.never_played == ("moss",) and found.runaways == (("moss", 1),)
+    assert found.quantiles[0] == 5 and found.quantiles[50] == 9 and found.never_played == ("moss",) and found.cut == (CutOff(("moss",), 1, "loop"),)
     assert (found.cards[0].drawn, found.cards[0].played, found.cards[0].held) == (75, 37.5, pytest.approx(100 / 3)) and found.cards[1].held == 100
     assert (found.emptied[0].rate, found.emptied[1].rate) == (25, 0) and share_of(0, 0).low == 0
     # Wilson's interval for 3 of 4, from his formula by hand.

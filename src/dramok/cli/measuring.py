@@ -8,7 +8,7 @@ from typing import Annotated, Any
 
 import typer
 
-from dramok.cli.frame import DEFAULT_DB, DbOption, GameOption, JsonOption, app, echo, open_games
+from dramok.cli.frame import DEFAULT_DB, DbOption, GameOption, JsonOption, app, echo, fail, open_games
 from dramok.core.problem import fold, plural
 
 SHOWN = 12
@@ -73,10 +73,12 @@ def _card(each: Any, code: str, title: str) -> dict[str, object]:
 @app.command()
 def sweep(
     game: GameOption,
-    card: Annotated[str, typer.Option(help="The card, by code or name.")],
-    field: Annotated[str, typer.Option(help="The number field, by id or name.")],
-    start: Annotated[int, typer.Option("--from", help="The first value.")],
-    end: Annotated[int, typer.Option("--to", help="The last one.")],
+    start: Annotated[float, typer.Option("--from", help="The first value.")],
+    end: Annotated[float, typer.Option("--to", help="The last one.")],
+    card: Annotated[str, typer.Option(help="The card whose number is swept, by code or name.")] = "",
+    field: Annotated[str, typer.Option(help="The number field, by id or name.")] = "",
+    worth: Annotated[str, typer.Option(help="Instead of a card: a row of the worths by its name, or a stat.")] = "",
+    values: Annotated[int, typer.Option(help="How many values of a worth.", min=2)] = 7,
     games: Annotated[int, typer.Option(help="Games for each value.", min=1)] = 2_000,
     player: PlayerOption = "plain",
     seed: Annotated[int, typer.Option(help="The seed of all decks and games.", min=0)] = 1,
@@ -84,33 +86,44 @@ def sweep(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """One number of a card over a range: how often the side with the card wins, value by value on the same shuffles, and the fair value."""
+    """One number of a card, or a worth, over a range: how often the side with the card wins, value by value on the same shuffles, and the fair value."""
+    from dramok.studio.balance import sweeping
     from dramok.studio.balance.orders import Playing
-    from dramok.studio.balance.sweeping import SweepAsked
-    from dramok.studio.balance.sweeping import sweep as run
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
-        found = _card_called(now, card)
         names = {fold(each.name): each.id for each in now.rulebook.cards.fields}
-        ident = names.get(fold(field), field)
-        told = run(now, SweepAsked(found.id, ident, start, end, Playing(games, seed, player, 0, cluster)))
-        title = now.title(found)
+        playing = Playing(games, seed, player, 0, cluster)
+        if bool(worth) == bool(card and field):
+            fail({"what": "what is swept?", "mend": "name a card with --card and its --field, or a worth with --worth"}, as_json)
+        if worth:
+            stat, rows = names.get(fold(worth), worth), {fold(row.id): row.id for row in now.prices.rows}
+            name = rows.get(fold(worth)) or (f"stat:{stat}" if stat in now.rulebook.roles.stats else worth)
+            told = sweeping.sweep_worth(now, sweeping.WorthAsked(name, start, end, values, playing))
+            title, code, ident = f"cards with {worth}", "", ""
+        else:
+            if not (start.is_integer() and end.is_integer()):
+                fail({"what": "a number of a card is a whole one", "mend": "name whole numbers with --from and --to"}, as_json)
+            found = _card_called(now, card)
+            ident = names.get(fold(field), field)
+            told = sweeping.sweep(now, sweeping.SweepAsked(found.id, ident, int(start), int(end), playing))
+            title, code, name = f"{now.title(found)}, {field}", found.code, ""
     if as_json:
         echo({
-            "card": found.code, "field": ident, "games": games, "seed": seed, "player": player, "now": told.now, "values": [asdict(each) for each in told.points],
-            "fair": asdict(told.fair) if told.fair else None,
+            **({"worth": name} if worth else {"card": code, "field": ident}), "games": games, "seed": seed, "player": player, "now": told.now,
+            "values": [asdict(each) for each in told.points], "fair": asdict(told.fair) if told.fair else None, **({"asked": told.asked} if worth else {}),
         })  # fmt: skip
         return
-    typer.echo(f"{title}, {field}: {games:,} games a value under {player}, seed {seed}")
+    typer.echo(f"{title}: {games:,} games a value under {player}, seed {seed}")
     for each in told.points:
         mark = "  as it is" if each.value == told.now else f"  {each.more:+.1f} ({each.more_low:+.1f} to {each.more_high:+.1f})"
-        typer.echo(f"  {each.value:>4}: {each.rate:.1f} % ({each.low:.1f} to {each.high:.1f}){mark}")
+        typer.echo(f"  {each.value:>4g}: {each.rate:.1f} % ({each.low:.1f} to {each.high:.1f}){mark}")
     if told.fair is None:
         typer.echo("  no value in reach makes it win half of its games")
     else:
-        low, high = (("below the range" if each is None else f"{each:.1f}") for each in (told.fair.low, told.fair.high))
-        typer.echo(f"  as strong as an average card at {told.fair.value:.1f} ({low} to {high.replace('below', 'beyond')})")
+        digits = 2 if worth else 1
+        low, high = (("the range’s end" if each is None else f"{each:.{digits}f}") for each in (told.fair.low, told.fair.high))
+        typer.echo(f"  as strong as an average card at {told.fair.value:.{digits}f} ({low} to {high})")
 
 
 def _card_called(game: Any, card: str) -> Any:
@@ -150,7 +163,7 @@ def duels(
             "games": told.games, "seed": seed, "player": player, "digest": told.digest, "seconds": told.seconds, "first": asdict(told.first), "draws": told.draws,
             "turns": {str(key): value for key, value in told.quantiles.items()}, "lengths": told.lengths,
             "decks": [{"id": ident, "name": name, "overall": asdict(whole), "emptied": asdict(empty), "against": [each and asdict(each) for each in row]} for ident, name, whole, empty, row in zip(told.decks, called, told.overall, told.emptied, told.matrix, strict=True)],
-            "cards": [asdict(each) for each in told.cards], "never_played": told.never_played, "runaways": [{"card": card, "games": count} for card, count in told.runaways],
+            "cards": [asdict(each) for each in told.cards], "never_played": told.never_played, "cut": [asdict(each) for each in told.cut],
         })  # fmt: skip
         return
     typer.echo(f"{told.games:,} games in {told.seconds:.1f} s under {player}, seed {seed}")
@@ -165,8 +178,8 @@ def duels(
     typer.echo("  most often left in hand: " + ", ".join(f"{titles[each.card]} {each.held:.0f} %" for each in idle))
     if told.never_played:
         typer.echo("  never played: " + ", ".join(titles[card] for card in told.never_played[:SHOWN]))
-    for card, count in told.runaways:
-        typer.echo(f"  {plural(count, 'game')} without an end, the last effect by {titles.get(card, 'the rules')}")
+    for each in told.cut:
+        typer.echo(f"  {each.said(titles)}")
     typer.echo(f"  digest {told.digest}")
 
 

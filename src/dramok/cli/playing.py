@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import secrets
 from collections.abc import Iterator
+from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Annotated, Any
 
@@ -110,9 +111,10 @@ def simulate(
             fail({"what": "which decks?", "mend": "name them with --deck, or say --random-decks"}, as_json)
         asked = SimulationAsked(games, seed, named, tuple(players or ["plain"]), threads)
         found = run(now, asked, lambda text: typer.echo(f"({text})", err=True))
+        titles = {card.id: now.title(card) for card in now.cards.values()}
     if as_json:
         echo({
-            "games": found.games, "wins": list(found.wins), "draws": found.draws, "runaways": found.runaways, "turns": {"mean": found.mean_turns, **{str(share): turns for share, turns in found.turns.items()}},
+            "games": found.games, "wins": list(found.wins), "draws": found.draws, "runaways": found.runaways, "cut": [asdict(each) for each in found.cut], "turns": {"mean": found.mean_turns, **{str(share): turns for share, turns in found.turns.items()}},
             "decisions": found.decisions, "seconds": found.seconds, "digest": found.digest, "compiled": found.compiled, "threads": found.threads,
         })  # fmt: skip
         return
@@ -121,6 +123,8 @@ def simulate(
         share, low, high = found.share(seat)
         typer.echo(f"  seat {seat + 1} won {found.wins[seat]:,} ({share:.1%}; 95 % between {low:.1%} and {high:.1%})")
     typer.echo(f"  {found.draws:,} draws, {found.runaways:,} cut off as endless")
+    for each in found.cut:
+        typer.echo(f"    {each.said(titles)}")
     turns = found.turns
     typer.echo(f"  turns: {found.mean_turns:.1f} on average; half of the games take {turns[25]} to {turns[75]}, the longest {turns[100]}")
     typer.echo(f"  digest {found.digest}")

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from dramok.core.decks import Deck
 from dramok.core.decks.randomly import random_deck
 from dramok.core.engine import PLAYERS, Program, compile_program, needed
+from dramok.core.engine.endless import cuts, explained
 from dramok.core.engine.games import seed_of
 from dramok.core.engine.simulation import Simulation, summed
 from dramok.core.problem import Problem
@@ -69,7 +70,8 @@ def simulate(
         raise _refused("simulation", f"the games could not be played: {error}", "run it again") from error
     summary = summed(found["results"], found["tally"], seats, [card.id for card in program.cards])
     seconds = found["seconds"] or time.perf_counter() - begun
-    return replace(summary, seconds=seconds, compiled=found["compiled"], threads=threads)
+    cut = explained(program, cuts(found["results"], 0, {}), lambda game: [decks[deck] for deck in pairs[game]], asked.seed, players) if summary.runaways else ()
+    return replace(summary, seconds=seconds, compiled=found["compiled"], threads=threads, cut=cut)
 
 
 def playable(game: GameSnapshot) -> None:

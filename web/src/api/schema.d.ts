@@ -1679,6 +1679,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/measure/sweep-worth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Sweep Worth
+         * @description A worth over a range, with the cards that have the effect costing what it asks for. What was swept before is ended. Writes nothing.
+         */
+        post: operations["sweep_worth"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/measure/what-if": {
         parameters: {
             query?: never;
@@ -4327,13 +4347,18 @@ export interface components {
         };
         /**
          * CutOut
-         * @description Games without an end, and the card whose effect ran last ("" where it was none's).
+         * @description Games without an end. `why`: cards went round in a loop, all turns were used up, or nobody could decide anything; `cards` are those of the loop.
          */
         CutOut: {
-            /** Card */
-            card: string;
+            /** Cards */
+            cards: string[];
             /** Games */
             games: number;
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "loop" | "turns" | "stuck";
         };
         /** CycleOut */
         CycleOut: {
@@ -4787,6 +4812,8 @@ export interface components {
         DuelsOut: {
             /** Cards */
             cards: components["schemas"]["DuelCardOut"][];
+            /** Cut */
+            cut: components["schemas"]["CutOut"][];
             /** Decks */
             decks: string[];
             /** Digest */
@@ -4810,8 +4837,6 @@ export interface components {
             quantiles: {
                 [key: string]: number;
             };
-            /** Runaways */
-            runaways: components["schemas"]["CutOut"][];
             /** Seconds */
             seconds: number;
         };
@@ -9337,17 +9362,24 @@ export interface components {
             /** Start */
             start: number;
         };
-        /** SweepOut */
+        /**
+         * SweepOut
+         * @description `now`: null of a worth that is open. `asked`: of a worth, by value, what it makes each card cost.
+         */
         SweepOut: {
+            /** Asked */
+            asked: {
+                [key: string]: number;
+            }[];
             fair: components["schemas"]["FairOut"] | null;
             /** Now */
-            now: number;
+            now: number | null;
             /** Points */
             points: components["schemas"]["SweepPointOut"][];
         };
         /**
          * SweepPointOut
-         * @description Percent of games won by the side with the card; `more`: points more than with the value it has, by the same games.
+         * @description Percent of games won by the side with the card; `more`: points more than with the value as it is, by the same games.
          */
         SweepPointOut: {
             /** High */
@@ -10152,6 +10184,46 @@ export interface components {
             help: string;
             /** Word */
             word: string;
+        };
+        /**
+         * WorthSweepIn
+         * @description `worth`: a price row, or `stat:` and a field. `games` for each of so many `values`.
+         * @example {
+         *       "end": 2,
+         *       "games": 2000,
+         *       "start": 0.5,
+         *       "values": 7,
+         *       "worth": "stat:height"
+         *     }
+         */
+        WorthSweepIn: {
+            /** End */
+            end: number;
+            /**
+             * Games
+             * @default 2000
+             */
+            games: number;
+            /**
+             * Player
+             * @default plain
+             * @enum {string}
+             */
+            player: "random" | "plain" | "ahead";
+            /**
+             * Seed
+             * @default 1
+             */
+            seed: number;
+            /** Start */
+            start: number;
+            /**
+             * Values
+             * @default 7
+             */
+            values: number;
+            /** Worth */
+            worth: string;
         };
         /** YesNoField */
         YesNoField: {
@@ -19163,6 +19235,104 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["SweepIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SweepOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    sweep_worth: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorthSweepIn"];
             };
         };
         responses: {

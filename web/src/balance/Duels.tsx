@@ -1,6 +1,6 @@
 // Decks against each other: who beats whom, what going first is worth, how long games take, what lies idle.
 import { Square, Swords } from "lucide-react";
-import { useRef, useState } from "react";
+import { Fragment, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
@@ -18,6 +18,11 @@ type Share = Schemas["WinShareOut"];
 const GAMES = [1_000, 4_000, 20_000, 100_000];
 const MOST = 16;
 const IDLE = 10;
+const CUT = {
+  loop: "without an end:",
+  turns: "without a winner when all turns were used up.",
+  stuck: "in which nobody could decide anything.",
+};
 
 export function Duels() {
   const game = useGame((state) => state.game);
@@ -189,18 +194,23 @@ function Told({ told, player, outdated }: { told: Found; player: string; outdate
           Half of them take up to {told.quantiles["50"]} {turn}s, nine in ten up to {told.quantiles["90"]}; the longest{" "}
           {told.quantiles["100"]}.
         </p>
-        {told.runaways.length > 0 && (
-          <p className="needs">
-            Without an end:{" "}
-            {told.runaways.map((each, at) => (
-              <span key={each.card}>
-                {at > 0 && ", "}
-                {each.games} with {each.card ? link(each.card) : "no card"} acting last
-              </span>
-            ))}
-            .
+        {told.cut.map((each) => (
+          <p className="needs" key={`${each.why} ${each.cards.join()}`}>
+            {each.games} {each.games === 1 ? "game" : "games"} {CUT[each.why]}
+            {each.why === "loop" && (
+              <>
+                {" "}
+                {each.cards.map((card, at) => (
+                  <Fragment key={card}>
+                    {at > 0 && (at === each.cards.length - 1 ? " and " : ", ")}
+                    {link(card)}
+                  </Fragment>
+                ))}
+                {each.cards.length > 1 ? " set each other off." : " goes on and on."}
+              </>
+            )}
           </p>
-        )}
+        ))}
       </section>
       <section className="duel-block" aria-label="Cards that lie idle">
         <h2>

@@ -1,3 +1,4 @@
+import { Fragment, useState } from "react";
 import { Link } from "react-router";
 import type { Problem } from "../state/client";
 import { useGame } from "../state/store";
@@ -6,6 +7,7 @@ import { ChartOut } from "./ChartOut";
 import { between, INFORMED, plain, signed } from "./figures";
 import { Interval } from "./Interval";
 import type { LensData } from "./Lenses";
+import { WorthSweep } from "./WorthSweep";
 
 type Row = LensData["rows"][number];
 const STAT = "stat:";
@@ -13,6 +15,7 @@ const STAT = "stat:";
 /** What one of each price row is worth: declared, implied by costs, measured by games. */
 export function LensRows({ lenses, trouble }: { lenses: LensData | null; trouble: Problem | null }) {
   const game = useGame((state) => state.game);
+  const [open, setOpen] = useState<string | null>(null);
   if (trouble)
     return (
       <p className="lens-told" role="alert">
@@ -40,34 +43,57 @@ export function LensRows({ lenses, trouble }: { lenses: LensData | null; trouble
               <th scope="col">Implied by costs</th>
               <th scope="col">Measured by games</th>
               <th scope="col">What it says</th>
+              <th scope="col">By games</th>
             </tr>
           </thead>
           <tbody>
             {rows.map((row) => (
-              <tr key={row.row} className={surprise(row) > 0 ? "lens-named" : ""}>
-                <th scope="row">
-                  <Link
-                    to={`/${game.id}/rules?at=game:prices${row.row.startsWith(STAT) ? "" : `&row=${encodeURIComponent(row.row)}`}`}
-                  >
-                    {row.name}
-                  </Link>
-                </th>
-                <td className="num">{row.cards || ""}</td>
-                <td className="num">
-                  {row.declared == null ? (
-                    <span className="verdict verdict-open">open</span>
-                  ) : (
-                    points(row.declared, false)
-                  )}
-                </td>
-                <td>
-                  <Estimate of={row.implied} share={row.implied_share} most={most} />
-                </td>
-                <td>
-                  <Estimate of={row.measured} share={row.measured_share} most={most} />
-                </td>
-                <td className="soft">{saying(row)}</td>
-              </tr>
+              <Fragment key={row.row}>
+                <tr className={surprise(row) > 0 ? "lens-named" : ""}>
+                  <th scope="row">
+                    <Link
+                      to={`/${game.id}/rules?at=game:prices${row.row.startsWith(STAT) ? "" : `&row=${encodeURIComponent(row.row)}`}`}
+                    >
+                      {row.name}
+                    </Link>
+                  </th>
+                  <td className="num">{row.cards || ""}</td>
+                  <td className="num">
+                    {row.declared == null ? (
+                      <span className="verdict verdict-open">open</span>
+                    ) : (
+                      points(row.declared, false)
+                    )}
+                  </td>
+                  <td>
+                    <Estimate of={row.implied} share={row.implied_share} most={most} />
+                  </td>
+                  <td>
+                    <Estimate of={row.measured} share={row.measured_share} most={most} />
+                  </td>
+                  <td className="soft">{saying(row)}</td>
+                  <td>
+                    {row.cards > 0 && (
+                      <button
+                        type="button"
+                        className="small-button"
+                        aria-expanded={open === row.row}
+                        aria-label={`Sweep ${row.name}`}
+                        onClick={() => setOpen(open === row.row ? null : row.row)}
+                      >
+                        Sweep
+                      </button>
+                    )}
+                  </td>
+                </tr>
+                {open === row.row && (
+                  <tr className="lens-opened">
+                    <td colSpan={7}>
+                      <WorthSweep worth={row.row} name={row.name} declared={row.declared} />
+                    </td>
+                  </tr>
+                )}
+              </Fragment>
             ))}
           </tbody>
         </table>

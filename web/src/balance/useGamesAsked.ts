@@ -5,6 +5,7 @@ import { useGame } from "../state/store";
 
 const PAUSE = 300;
 export type Progress = { done: number; of: number };
+export type GamesAsked = ReturnType<typeof useGamesAsked>;
 
 export function useGamesAsked(kind: "sweep" | "edit" | "duels") {
   const game = useGame((state) => state.game?.id ?? "");

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from dramok.core.engine.endless import CutOff
 from dramok.core.engine.games import TALLY
 from dramok.core.engine.simulation import QUANTILES, Z
 
@@ -36,7 +37,7 @@ class DuelCard:
 class DuelResults:
     """`matrix[one][other]`: how often `one` wins against `other`, None of a deck against itself. `overall` by deck, `emptied`: in how many
     of its games its draw pile ran out. `first`: how often who goes first wins. `lengths`: (turns, games); `quantiles`: turns by percent.
-    `runaways`: (card whose effect ran last, games), of the games that had no end. `done` False: stopped before all was played."""
+    `cut`: the games that had no end, with the cards that they went round in. `done` False: stopped before all was played."""
 
     decks: tuple[str, ...]
     games: int
@@ -49,7 +50,7 @@ class DuelResults:
     quantiles: Mapping[int, int]
     cards: tuple[DuelCard, ...]
     never_played: tuple[str, ...]
-    runaways: tuple[tuple[str, int], ...]
+    cut: tuple[CutOff, ...]
     digest: str
     seconds: float = 0.0
     done: bool = True
@@ -65,8 +66,8 @@ def share_of(won: float, games: int) -> WinShare:
     return WinShare(games, 100 * p, 100 * low, 100 * high)
 
 
-def duel_results(decks: Sequence[str], cards: Sequence[str], made: Sequence[str], told: Mapping[str, Any]) -> DuelResults:
-    """From what a player of duels tells (see `outside.games.adding.Duels`). `cards` by place; `made` are the cards of the program's definitions."""
+def duel_results(decks: Sequence[str], cards: Sequence[str], cut: Sequence[CutOff], told: Mapping[str, Any]) -> DuelResults:
+    """From what a player of duels tells (see `outside.games.adding.Duels`). `cards` by place."""
     wins, played = told["wins"], told["played"]
     count = len(decks)
     matrix = tuple(
@@ -81,7 +82,7 @@ def duel_results(decks: Sequence[str], cards: Sequence[str], made: Sequence[str]
     return DuelResults(
         tuple(decks), told["games"], matrix, overall, emptied, share_of(first, first + second), draws, lengths, _quantiles(lengths), said,
         tuple(card for card, row in rows if row["copies"] and not row["played"]),
-        tuple((made[place] if 0 <= place < len(made) else "", games) for place, games in sorted(told["runaways"], key=lambda item: -item[1])),
+        tuple(cut),
         told["digest"], told["seconds"], told["done"],
     )  # fmt: skip
 

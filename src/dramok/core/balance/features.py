@@ -75,11 +75,11 @@ def _rows(rulebook: Rulebook, prices: PriceList) -> tuple[list[str], list[float 
     declared: list[float | None] = [None if (each := prices.stats.get(ident)) is None else float(each) for ident in rulebook.roles.stats]
     for row in prices.rows:
         names.append(row.id)
-        declared.append(None if row.curve is None else float(_unit(row)))
+        declared.append(None if row.curve is None else float(unit_of(row)))
     return names, declared
 
 
-def _unit(row: PriceRow) -> Decimal:
+def unit_of(row: PriceRow) -> Decimal:
     """Points of one; of a curve that begins later, of the first amount that is worth something."""
     assert row.curve is not None
     return next((points for amount in (1, 2, 3, 5, 10) if (points := row.curve.at(Decimal(amount)))), Decimal(0))
@@ -106,7 +106,7 @@ def _of_card(card: Card, rulebook: Rulebook, prices: PriceList, rows: dict[str, 
 
 def _units(line: LedgerLine, row: PriceRow, prices: PriceList) -> float:
     """Signed: a drawback has less than none."""
-    unit = _unit(row) if row.curve is not None else Decimal(0)
+    unit = unit_of(row) if row.curve is not None else Decimal(0)
     if line.points is not None and unit:
         return float(line.points / unit)
     assert line.aspect is not None

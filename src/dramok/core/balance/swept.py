@@ -1,4 +1,4 @@
-"""A number of a card over a range: the win rate of the side that has it, by the same games for each value."""
+"""A number of a card, or a worth, over a range: the win rate of the side that has it, by the same games for each value."""
 
 from __future__ import annotations
 
@@ -11,10 +11,10 @@ from dramok.core.balance.measured import SURE
 
 @dataclass(frozen=True)
 class SweepPoint:
-    """Win rate in percent with its 95 % interval; `more`: points more than at the value that the card has, by the same games, so that
+    """Win rate in percent with its 95 % interval; `more`: points more than at the value as it is now, by the same games, so that
     most of the chance cancels out, with its interval."""
 
-    value: int
+    value: float
     rate: float
     low: float
     high: float
@@ -23,7 +23,7 @@ class SweepPoint:
     more_high: float
 
 
-def swept(values: Sequence[int], won: Sequence[Sequence[float]], now: int) -> tuple[SweepPoint, ...]:
+def swept(values: Sequence[float], won: Sequence[Sequence[float]], now: int) -> tuple[SweepPoint, ...]:
     """`won`: for each value, game by game in the same order, 1 where the side with the card won, a half for a draw. `now` is the place of
     the value that the card has."""
     base = won[now]
@@ -53,7 +53,7 @@ class Fair:
     high: float | None
 
 
-def fair_value(points: Sequence[SweepPoint], now: int) -> Fair | None:
+def fair_value(points: Sequence[SweepPoint], now: float) -> Fair | None:
     """Where the win rates, joined by straight lines, cross a half, nearest to the value that the card has; else the value that comes nearest
     to a half where its interval holds one. Its interval is where those of the rates hold a half. None where none does, or all do: then games
     do not tell one value from another."""

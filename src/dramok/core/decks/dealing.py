@@ -57,31 +57,43 @@ def deck_kind(cards: Sequence[Card], rulebook: Rulebook, format_: Format) -> Dec
     return None if not slots or least < size else DeckKind(tuple(slots), tuple(factions), size, mixed, of)
 
 
-def dealt(kind: DeckKind, seed: int, batch: int, decks: int, holding: int | None = None) -> NDArray[Any]:
+def dealt(kind: DeckKind, seed: int, batch: int, decks: int, holding: Sequence[int] = ()) -> NDArray[Any]:
     """`decks` x `size` cards by their places, from a seed and the number of a batch: the same on every machine.
 
-    Every set of copies that is legal is equally likely within its mix of factions, every mix equally likely. `holding`: the card that
-    every other deck, the first one among them, surely holds, and the others do not where they can do without.
+    Every set of copies that is legal is equally likely within its mix of factions, every mix equally likely. `holding`: every other deck, the
+    first one among them, surely holds one of these cards, and the one after it does not where it can do without; two such decks after one
+    another hold the same card, the next two the next, round and round.
     """
     import numpy as np
 
     chance = np.random.Generator(np.random.PCG64([seed, batch]))
     keys = chance.random((decks, len(kind.slots)), np.float32)
-    copies = [place for place, card in enumerate(kind.slots) if card == holding]
+    parts = []
+    for number, each in enumerate(holding):
+        games = np.arange(decks // 2)
+        mine = 2 * games[turn_of(batch * (decks // 2) + games, len(holding)) == number]
+        parts.append((mine, [place for place, card in enumerate(kind.slots) if card == each]))
     if kind.of:
         mixes = chance.random((decks, kind.of))
-        if copies and kind.factions[copies[0]] >= 0:
-            mixes[::2, kind.factions[copies[0]]] = -1
+        for mine, copies in parts:
+            if copies and kind.factions[copies[0]] >= 0:
+                mixes[mine, kind.factions[copies[0]]] = -1
         order = mixes.argsort(axis=1)[:, : kind.mixed]
         allowed = np.zeros((decks, kind.of + 1), bool)
         np.put_along_axis(allowed, order, True, axis=1)
         allowed[:, kind.of] = True
         keys[~allowed[:, np.array(kind.factions)]] = 2
-    if copies:
-        keys[::2, copies[0]] = -1
-        keys[1::2, copies] += 1
+    for mine, copies in parts:
+        if copies:
+            keys[mine, copies[0]] = -1
+            keys[np.ix_(mine + 1, copies)] += 1
     chosen = np.argpartition(keys, kind.size - 1, axis=1)[:, : kind.size]
     return np.sort(np.array(kind.slots)[chosen], axis=1)
+
+
+def turn_of(game: Any, held: int) -> Any:
+    """Which of so many cards is held in a game (or games): the next in each second game, so that each is held by who goes first and by who does not."""
+    return game // 2 % held
 
 
 def mixes_of(kind: DeckKind) -> int:

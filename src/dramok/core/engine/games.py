@@ -116,6 +116,13 @@ class _Rows(list[list[int]]):
         list.__getitem__(self, at[0])[at[1]] = value
 
 
+def table_of(numbers: Sequence[int], decks: Sequence[Sequence[int]], seed: int) -> State:
+    """The table of one of many games as it is laid at its start: a deck for each seat, the seed its own. Uncompiled."""
+    s = State(k.MOST_CARDS)
+    set_table(numbers, s, _Rows(map(list, decks)), [len(deck) for deck in decks], _Rows([list(range(len(decks)))]), 0, seed & WORD, seed >> 32)
+    return s
+
+
 if COMPILED:
     import numpy as np
     from numba import njit
@@ -175,4 +182,4 @@ def play_games(
     return Batch(found, sum(tallies), tops)
 
 
-__all__ = ["Batch", "KINDS", "RESULT", "TALLY", "play_games", "seed_of"]
+__all__ = ["Batch", "KINDS", "RESULT", "TALLY", "play_games", "seed_of", "table_of"]

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN
 from dramok.core.engine import codes as k
 from dramok.core.engine.abilities import CUE_CODES, VERB_CODES
+from dramok.core.engine.endless import in_words, loop
 from dramok.core.engine.match import Event, Match, seen_by
 from dramok.core.problem import plural
 
@@ -108,7 +109,10 @@ class _Teller:
     def name(self, card: int) -> str:
         if card < 0:
             return "no card"
-        definition = self.match.program.cards[self.match.state.cdef[card]]
+        return self.called(self.match.state.cdef[card])
+
+    def called(self, made: int) -> str:
+        definition = self.match.program.cards[made]
         return definition.text(self.rules.roles.name) or definition.code
 
     def zone(self, zone: int) -> str:
@@ -154,9 +158,12 @@ class _Teller:
             return f"Cut off after {k.MOST_TURNS} turns without an end."
         if why == 2:
             return "Cut off: nobody can decide anything."
-        if full == 2:
-            return f"Cut off after {k.MOST_DECISIONS:,} decisions in one turn, or {k.MOST_IN_MATCH:,} in all, at {card}."
-        return f"Cut off after {k.MOST_STEPS} steps without an end, at {card}." if not full else f"Cut off: more than can be kept track of, at {card}."
+        after = (
+            f"after {k.MOST_DECISIONS:,} decisions in one turn, or {k.MOST_IN_MATCH:,} in all" if full == 2
+            else f"after {k.MOST_STEPS:,} steps without an end" if not full else "with more than can be kept track of"
+        )  # fmt: skip
+        went_round = [self.called(made) for made in loop(self.match.events, self.match.state.cdef)]
+        return f"Cut off {after}: {in_words(went_round or [card])}."
 
 
 _OF_SEAT = (

@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from dramok.core.engine import codes as k
+from dramok.core.engine.endless import CutOff
 
 QUANTILES = (0, 10, 25, 50, 75, 90, 100)
 Z = 1.959964
@@ -16,7 +17,7 @@ Z = 1.959964
 
 @dataclass(frozen=True)
 class Simulation:
-    """`wins` by seat; `runaways` are games cut off; `turns` by quantile in percent. `tally` has for each card (by id) what `games.TALLY`
+    """`wins` by seat; `runaways` are games cut off, `cut` what they went round in; `turns` by quantile in percent. `tally` has for each card (by id) what `games.TALLY`
     names. `digest` is the same for the same program, decks, seed and players, on any machine and any number of cores."""
 
     games: int
@@ -30,6 +31,7 @@ class Simulation:
     tally: Mapping[str, tuple[int, ...]]
     seconds: float = 0.0
     compiled: bool = False
+    cut: tuple[CutOff, ...] = ()
     threads: int = 1
 
     def share(self, seat: int) -> tuple[float, float, float]:

@@ -10,6 +10,7 @@ import numpy as np
 
 from dramok.core.balance.measured import Measured, measured
 from dramok.core.decks.dealing import mix_numbers
+from dramok.core.engine.endless import Cut, cuts
 from dramok.core.engine.games import TALLY
 from dramok.outside.games.batches import Order, Played, Stretch, counted, kind_of, pairs_of
 from dramok.outside.games.makers import Maker
@@ -162,7 +163,7 @@ class Duels:
         self.first = np.zeros(3, np.int64)
         self.lengths: dict[int, int] = {}
         self.emptied = np.zeros(self.decks, np.int64)
-        self.runaways: dict[int, int] = {}
+        self.cut: dict[int, Cut] = {}
         self.tally = np.zeros((order["cards"], len(TALLY)), np.int64)
         self.digest = Digest()
 
@@ -185,15 +186,15 @@ class Duels:
             self.lengths[int(length)] = self.lengths.get(int(length), 0) + int(count)
         for seat, side in enumerate((first, second)):
             np.add.at(self.emptied, side, (played.results[:, 5] >> seat) & 1)
-        for culprit in played.results[played.results[:, 4] > 0, 6].tolist():
-            self.runaways[culprit] = self.runaways.get(culprit, 0) + 1
+        if played.results[:, 4].any():
+            cuts(played.results.tolist(), played.stretch.first, self.cut)
         self.tally += played.tally
         self.digest.take(played.results)
 
     def known(self, done: bool) -> dict[str, Any]:
         return {
             "done": done, "games": int(self.games.sum()) // 2, "wins": self.wins.tolist(), "played": self.games.tolist(), "first": self.first.tolist(), "lengths": sorted(self.lengths.items()),
-            "emptied": self.emptied.tolist(), "runaways": sorted(self.runaways.items()), "tally": self.tally.tolist(), "digest": str(self.digest),
+            "emptied": self.emptied.tolist(), "cut": [[last, asdict(its)] for last, its in self.cut.items()], "tally": self.tally.tolist(), "digest": str(self.digest),
         }  # fmt: skip
 
 

@@ -1,6 +1,6 @@
 """A stretch of games: decks dealt, games played, and what is told of them. Whoever plays a stretch, on whatever machine, tells the same.
 
-An order is plain JSON: `programs` (each with numbers, defs, and the definition of each card), `cards` how many, `kind` what decks are dealt
+An order is plain JSON: `programs` (each with numbers, defs, the definition of each card, and that of each held card where it is another), `cards` how many, `kind` what decks are dealt
 from (see `core.decks.dealing`), or `made` decks; `holding`, `seed`, `players`. Needs numpy; compiled where the process was started for it.
 """
 
@@ -11,7 +11,7 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from dramok.core.decks.dealing import DeckKind, dealt
+from dramok.core.decks.dealing import DeckKind, dealt, turn_of
 from dramok.core.engine.games import TALLY, play_games
 
 BLOCK = 400
@@ -55,7 +55,7 @@ def decks_of(order: Order, stretch: Stretch) -> Any:
         made = np.array(order["made"])
         return made[np.arange(2 * first, 2 * (first + number)) % len(made)]
     blocks = range(first // BLOCK, (first + number - 1) // BLOCK + 1)
-    found = np.concatenate([dealt(kind, order["seed"], block, 2 * BLOCK, order.get("holding")) for block in blocks])
+    found = np.concatenate([dealt(kind, order["seed"], block, 2 * BLOCK, order.get("holding", ())) for block in blocks])
     begin = 2 * (first - blocks[0] * BLOCK)
     return found[begin : begin + 2 * number]
 
@@ -74,21 +74,33 @@ def counted(places: Any, cards: int) -> Any:
 
 
 def play(order: Order, stretch: Stretch, threads: int = 1) -> Played:
-    """Deals and plays. Where one side holds a card (`holding`) that side goes first in every other game."""
+    """Deals and plays. Where one side holds a card (one of `holding`) that side goes first in every other game."""
     cards, program = order["cards"], order["programs"][stretch.program]
     decks = decks_of(order, stretch)
-    held = order.get("holding") is not None
-    pairs = [[2 * game + (game % 2 if held else 0), 2 * game + (1 - game % 2 if held else 1)] for game in range(stretch.number)]
+    held = bool(order.get("holding"))
     definitions = np.array(program["definitions"])
+    played = _definitions(order, program, stretch, decks) if program["held"] else [definitions[deck].tolist() for deck in decks]
+    pairs = [[2 * game + (game % 2 if held else 0), 2 * game + (1 - game % 2 if held else 1)] for game in range(stretch.number)]
     batch = play_games(
-        program["numbers"], program["defs"], [definitions[deck].tolist() for deck in decks], pairs, order["seed"], order["players"], stretch.first, threads, told=stretch.told,
+        program["numbers"], program["defs"], played, pairs, order["seed"], order["players"], stretch.first, threads, told=stretch.told,
     )  # fmt: skip
     results = np.asarray(batch.results)
     won = np.where(results[:, 0] == 0, 1.0, np.where(results[:, 0] == 1, 0.0, 0.5))
     place = np.full(program["defs"] + 1, -1)
     place[definitions] = np.arange(cards)
+    place[program["held"]] = order["holding"][: len(program["held"])]
     firsts = place[np.asarray(batch.firsts)].reshape(stretch.number, 2, -1)[:, :, : stretch.told] if stretch.told else np.zeros((stretch.number, 2, 0), np.int64)
     tally = np.asarray(batch.tally).reshape(-1, len(TALLY))[definitions]
     # Decks of duels are the same again and again: nobody counts their cards.
     counts = np.zeros((stretch.number, 2, 0), np.int8) if order.get("duelling") else counted(decks, cards).reshape(stretch.number, 2, cards)
     return Played(stretch, won, results, counts, firsts.astype(np.int16), tally)
+
+
+def _definitions(order: Order, program: Mapping[str, Any], stretch: Stretch, decks: Any) -> list[list[int]]:
+    """The decks as definitions, where the side that holds a card has it in its own form."""
+    definitions, held = np.array(program["definitions"]), np.array(program["held"])
+    found = definitions[decks]
+    turns = turn_of(np.arange(stretch.first, stretch.first + stretch.number), len(held))
+    mine = decks[::2] == np.array(order["holding"])[turns][:, None]
+    found[::2] = np.where(mine, held[turns][:, None], found[::2])
+    return found.tolist()  # type: ignore[no-any-return]

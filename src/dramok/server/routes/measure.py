@@ -21,12 +21,13 @@ from dramok.server.schemas.measure import (
     SweepIn,
     SweepOut,
     WhatIfIn,
+    WorthSweepIn,
 )
 from dramok.studio.balance.asking import BalanceDesk
 from dramok.studio.balance.duelling import DuelsAsked
 from dramok.studio.balance.measuring import Measurement
 from dramok.studio.balance.orders import Playing
-from dramok.studio.balance.sweeping import SweepAsked
+from dramok.studio.balance.sweeping import SweepAsked, WorthAsked
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/measure", tags=["playtest and balance"])
 _LOCK = threading.Lock()
@@ -81,6 +82,13 @@ def sweep(held: TheBalance, game: TheGame, asked: SweepIn) -> SweepOut:
     return SweepOut.model_validate(held.sweep(game, SweepAsked(asked.card, asked.field, asked.start, asked.end, Playing(asked.games, asked.seed, asked.player))))
 
 
+@router.post("/sweep-worth")
+def sweep_worth(held: TheBalance, game: TheGame, asked: WorthSweepIn) -> SweepOut:
+    """A worth over a range, with the cards that have the effect costing what it asks for. What was swept before is ended. Writes nothing."""
+    playing = Playing(asked.games, asked.seed, asked.player)
+    return SweepOut.model_validate(held.sweep_worth(game, WorthAsked(asked.worth, asked.start, asked.end, asked.values, playing)))
+
+
 @router.post("/what-if")
 def what_if(held: TheBalance, game: TheGame, asked: WhatIfIn) -> EditMeasuredOut:
     """What an edit that is not saved would do to the win rate of the side that holds the card. Writes nothing."""
@@ -103,7 +111,7 @@ def duels(held: TheBalance, game: TheGame, asked: DuelsIn) -> DuelsOut:
     return DuelsOut.model_validate(
         {
             **{key: getattr(found, key) for key in DuelsOut.model_fields}, "lengths": [list(each) for each in found.lengths],
-            "quantiles": {str(key): value for key, value in found.quantiles.items()}, "runaways": [CutOut(card=card, games=games) for card, games in found.runaways],
+            "quantiles": {str(key): value for key, value in found.quantiles.items()}, "cut": [CutOut(cards=list(each.cards), games=each.games, why=each.why) for each in found.cut],
         }
     )  # fmt: skip
 

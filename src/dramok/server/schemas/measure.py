@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dramok.core.engine.endless import Why
 from dramok.server.schemas.base import Out, like
 
 PlayerWord = Literal["random", "plain", "ahead"]
@@ -80,10 +81,22 @@ class SweepIn(_Played):
     model_config = like({"card": "c1", "field": "cost", "start": 0, "end": 6, "games": 2_000})
 
 
-class SweepPointOut(Out):
-    """Percent of games won by the side with the card; `more`: points more than with the value it has, by the same games."""
+class WorthSweepIn(_Played):
+    """`worth`: a price row, or `stat:` and a field. `games` for each of so many `values`."""
 
-    value: int
+    worth: Ident
+    start: Annotated[float, Field(ge=-1_000, le=1_000, allow_inf_nan=False)]
+    end: Annotated[float, Field(ge=-1_000, le=1_000, allow_inf_nan=False)]
+    values: int = Field(default=7, ge=2, le=40)
+    games: int = Field(default=2_000, ge=100, le=50_000)
+
+    model_config = like({"worth": "stat:height", "start": 0.5, "end": 2, "values": 7, "games": 2_000})
+
+
+class SweepPointOut(Out):
+    """Percent of games won by the side with the card; `more`: points more than with the value as it is, by the same games."""
+
+    value: float
     rate: float
     low: float
     high: float
@@ -101,9 +114,12 @@ class FairOut(Out):
 
 
 class SweepOut(Out):
+    """`now`: null of a worth that is open. `asked`: of a worth, by value, what it makes each card cost."""
+
     points: list[SweepPointOut]
-    now: int
+    now: float | None
     fair: FairOut | None
+    asked: list[dict[str, int]]
 
 
 class WhatIfIn(_Played):
@@ -157,10 +173,11 @@ class DuelCardOut(Out):
 
 
 class CutOut(Out):
-    """Games without an end, and the card whose effect ran last ("" where it was none's)."""
+    """Games without an end. `why`: cards went round in a loop, all turns were used up, or nobody could decide anything; `cards` are those of the loop."""
 
-    card: str
+    cards: list[str]
     games: int
+    why: Why
 
 
 class DuelsOut(Out):
@@ -177,7 +194,7 @@ class DuelsOut(Out):
     quantiles: dict[str, int]
     cards: list[DuelCardOut]
     never_played: list[str]
-    runaways: list[CutOut]
+    cut: list[CutOut]
     digest: str
     seconds: float
 

@@ -11,7 +11,7 @@ from dramok.outside.games.process import Spares
 from dramok.studio.balance import duelling, sweeping
 from dramok.studio.balance.measuring import Measurements
 from dramok.studio.balance.orders import Playing, Running, refused
-from dramok.studio.balance.sweeping import EditMeasured, SweepAsked, Swept
+from dramok.studio.balance.sweeping import EditMeasured, SweepAsked, Swept, WorthAsked
 from dramok.studio.desk import Desk, Refused
 from dramok.studio.editing import card_in
 from dramok.studio.history import game_at
@@ -58,6 +58,10 @@ class BalanceDesk:
     def sweep(self, game: GameSnapshot, asked: SweepAsked) -> Swept:
         with self._latest(game, "sweep") as running:
             return sweeping.sweep(game, asked, self.spares, self._say(game, "sweep"), running)
+
+    def sweep_worth(self, game: GameSnapshot, asked: WorthAsked) -> Swept:
+        with self._latest(game, "sweep") as running:
+            return sweeping.sweep_worth(game, asked, self.spares, self._say(game, "sweep"), running)
 
     def what_if(self, game: GameSnapshot, card_id: str, typed: Mapping[str, str], playing: Playing) -> EditMeasured:
         """The card with what is typed in its fields against the card as it is saved. Raises Refused for what can't be read."""

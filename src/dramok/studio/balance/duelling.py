@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 from dramok.core.balance.duels import DuelResults, duel_results
+from dramok.core.engine import Program
+from dramok.core.engine.endless import Cut, explained
 from dramok.outside.games.process import Spares
 from dramok.studio.balance import orders
 from dramok.studio.balance.orders import LARGEST_DECK, Playing, Running, refused
@@ -51,4 +54,12 @@ def duels(
         if line is None:
             raise
     assert line is not None
-    return duel_results(decks, ids, [each.id for each in program.cards], line)
+    cut = {last: Cut(**its) for last, its in line["cut"]}
+    return duel_results(decks, ids, explained(program, cut, lambda number: _decks(order, program, ids, number), asked.playing.seed, order["players"]), line)
+
+
+def _decks(order: dict[str, Any], program: Program, cards: list[str], game: int) -> list[list[int]]:
+    """The decks of one of the games, as the definitions of their cards."""
+    from dramok.outside.games.batches import Stretch, decks_of
+
+    return [[program.definition(cards[place]) for place in deck] for deck in decks_of(order, Stretch(game, 1))]

@@ -78,7 +78,7 @@ def base(game: GameSnapshot, what: str, asked: Playing) -> dict[str, Any]:
         raise refused("measuring", "numba is not installed, without which games take too long", "install it: pip install dramok[fast]")
     return {
         "what": what, "seed": asked.seed, "players": [asked.player] * 2, "threads": asked.threads or min(8, os.cpu_count() or 1), "cluster": asked.cluster,
-        "kind": None, "made": [], "holding": None,
+        "kind": None, "made": [], "holding": [],
     }  # fmt: skip
 
 
@@ -113,18 +113,22 @@ def plain_kind(kind: DeckKind) -> dict[str, Any]:
     return {key: getattr(kind, key) for key in kind.__dataclass_fields__}
 
 
-def program_of(game: GameSnapshot, cards: Sequence[str], instead: Card | None = None) -> Program:
-    """The program of a game whose decks may hold these cards (ids); `instead` stands for the card of its id. Raises Refused."""
-    ids = needed(game.rulebook, game.cards, cards)
+def program_of(game: GameSnapshot, cards: Sequence[str], *more: Card) -> Program:
+    """The program of a game whose decks may hold these cards (ids), and `more`: others, or what stands for the card of its id. Raises Refused."""
+    known = {**game.cards, **{each.id: each for each in more}}
+    ids = needed(game.rulebook, known, [*cards, *(each.id for each in more)])
     try:
-        return compile_program(game.rulebook, [instead if instead is not None and ident == instead.id else game.cards[ident] for ident in ids])
+        return compile_program(game.rulebook, [known[ident] for ident in ids])
     except ValueError as error:
         raise refused("game", str(error), "make the game smaller") from error
 
 
-def programs(made: Iterable[Program], cards: Sequence[str]) -> dict[str, Any]:
+def programs(made: Iterable[Program], cards: Sequence[str], held: Sequence[str] = ()) -> dict[str, Any]:
+    """`held`: the cards that stand for those of the order's `holding` on the side that holds one."""
     return {
-        "programs": [{"numbers": each.numbers, "defs": len(each.cards), "definitions": [each.definition(card) for card in cards]} for each in made],
+        "programs": [
+            {"numbers": each.numbers, "defs": len(each.cards), "definitions": [each.definition(card) for card in cards], "held": [each.definition(card) for card in held]} for each in made
+        ],
         "cards": len(cards),
     }  # fmt: skip
 

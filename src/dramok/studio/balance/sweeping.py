@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from decimal import Decimal
 from typing import Any
 
+from dramok.core.balance.costs import cards_with, cost_asked, dearest, with_worth, worth_of
+from dramok.core.balance.prices import PriceList
 from dramok.core.balance.swept import Fair, SweepPoint, fair_value, swept
 from dramok.core.cards import Card
 from dramok.core.decks.dealing import deck_kind
@@ -16,6 +19,8 @@ from dramok.studio.balance.orders import Playing, Running, refused
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_VALUES = 41
+PRICED = "\n"
+"""After the id of a card: the same card at another cost. No id has a line break."""
 
 
 @dataclass(frozen=True)
@@ -31,12 +36,24 @@ class SweepAsked:
 
 @dataclass(frozen=True)
 class Swept:
-    """`now` is the value that the card has; `fair` the value at which the side with the card wins as often as one with an average card
-    instead, None where none of them does it."""
+    """`now` is the value as it is, None of a worth that is open; `fair` the value at which the side with the card wins as often as one with an
+    average card instead, None where none of them does it. `asked`: of a worth, by value, what it makes each card (id) cost."""
 
     points: tuple[SweepPoint, ...]
-    now: int
+    now: float | None
     fair: Fair | None
+    asked: tuple[dict[str, int], ...] = ()
+
+
+@dataclass(frozen=True)
+class WorthAsked:
+    """The worth of one of a price row (its id) or of a stat (`stat:` and the field's id), from one value to another in so many, in so many games for each."""
+
+    worth: str
+    start: float
+    end: float
+    values: int
+    playing: Playing
 
 
 @dataclass(frozen=True)
@@ -59,7 +76,7 @@ Say = Callable[[int, int], None]
 def sweep(game: GameSnapshot, asked: SweepAsked, spares: Spares | None = None, say: Say = lambda done, of: None, running: Running | None = None) -> Swept:
     """The win rate of the side with the card, value by value on the same shuffles. Raises Refused; also where the engine never reads the
     field of this card, so that nothing could change."""
-    order, ids = _order(game, asked.card, asked.playing)
+    order, ids = _order(game, [asked.card], asked.playing)
     card = game.cards[asked.card]
     field = game.rulebook.cards.field(asked.field)
     if field is None or field.kind != "number" or not game.rulebook.cards.has_field(card.type, asked.field):
@@ -76,11 +93,50 @@ def sweep(game: GameSnapshot, asked: SweepAsked, spares: Spares | None = None, s
     return Swept(points, now, fair_value(points, now))
 
 
+def sweep_worth(game: GameSnapshot, asked: WorthAsked, spares: Spares | None = None, say: Say = lambda done, of: None, running: Running | None = None) -> Swept:
+    """What a worth should be: in turn one side holds one of the cards with that effect, at the cost that the worth asks for, in a set that is as it
+    is. Where that side wins half of its games, cards that are priced by the worth are as strong as an average one. Raises Refused."""
+    prices, rulebook = game.prices, game.rulebook
+    try:
+        now = worth_of(prices, asked.worth)
+    except KeyError:
+        raise refused("worth", f"there is no worth {asked.worth[:60]}", "name a row of the worths, or a stat") from None
+    if not rulebook.roles.cost:
+        raise refused("worth", "this game has no cost that could follow a worth", "sweep a number of a card")
+    if not (asked.start < asked.end and 2 <= asked.values < MOST_VALUES):
+        raise refused("range", f"from {asked.start:g} to {asked.end:g} in {asked.values} values is no range that can be swept", f"ask for 2 to {MOST_VALUES - 1} values, from the lower to the higher")
+    cards = cards_with(asked.worth, orders.pool(game), rulebook, prices)
+    if not cards:
+        raise refused("worth", "no card that may be in a deck has this effect, a cost, and nothing else that is open", "price what is open, or write such a card")
+    order, ids = _order(game, [card.id for card in cards], asked.playing)
+    steps = {Decimal(str(round(asked.start + (asked.end - asked.start) * step / (asked.values - 1), 4))) for step in range(asked.values)}
+    values = sorted(steps | ({now} if now is not None else set()))
+    most = dearest(game.cards.values(), rulebook, prices)
+    costs = [_costs(game, cards, with_worth(prices, asked.worth, value), most) for value in values]
+    # Where no card's cost moves, the games are the same.
+    kinds = list({tuple(each.items()): each for each in costs}.values())
+    role = rulebook.roles.cost
+    held = [f"{card.id}{PRICED}" for card in cards]
+    made = [orders.program_of(game, ids, *(replace(card.with_value(role, each[card.id]), id=other, code=other) for card, other in zip(cards, held, strict=True))) for each in kinds]
+    if role not in looked_at(rulebook, made[0].cards):
+        raise refused("worth", "the engine reads no costs in this game: nothing would change", "sweep a number of a card")
+    if len(kinds) == 1:
+        raise refused("range", "no worth in this range makes a card cost anything else", "take a wider range")
+    played = _won({**order, **orders.programs(made, ids, held)}, len(kinds), asked.playing.games, spares, say, running)
+    points = swept([float(value) for value in values], [played[kinds.index(each)] for each in costs], values.index(now) if now is not None else 0)
+    return Swept(points, None if now is None else float(now), fair_value(points, float(now if now is not None else values[len(values) // 2])), tuple(costs))
+
+
+def _costs(game: GameSnapshot, cards: Sequence[Card], prices: PriceList, most: int) -> dict[str, int]:
+    found = {card.id: cost_asked(card, game.rulebook, prices, most) for card in cards}
+    return {card: cost for card, cost in found.items() if cost is not None}
+
+
 def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: Playing, spares: Spares | None = None, running: Running | None = None) -> EditMeasured:
     """What an edit does to the win rate of the side that holds a card, with the game before and after it on the same shuffles. Raises Refused."""
     if card not in before.cards or card not in after.cards:
         raise refused("card", "it was not there before: there is nothing to hold it against", "measure the set")
-    order, ids = _order(after, card, playing)
+    order, ids = _order(after, [card], playing)
     there = [ident for ident in ids if ident in before.cards]
     if len(there) < len(ids):
         raise refused("edit", "cards came with it that were not there before", "measure the set")
@@ -94,21 +150,20 @@ def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: 
 
 def what_if(game: GameSnapshot, card: Card, playing: Playing, spares: Spares | None = None, running: Running | None = None) -> EditMeasured:
     """An unsaved edit held against the saved card of its id."""
-    from dataclasses import replace
-
     return measure_edit(game, replace(game, cards={**game.cards, card.id: card}), card.id, playing, spares, running)
 
 
-def _order(game: GameSnapshot, card: str, playing: Playing) -> tuple[dict[str, Any], list[str]]:
+def _order(game: GameSnapshot, held: Sequence[str], playing: Playing) -> tuple[dict[str, Any], list[str]]:
+    """The order, but for its programs, of games in which one side holds one of these cards, and the ids of all cards."""
     order = orders.base(game, "sweep", playing)
     cards = orders.pool(game)
     ids = [each.id for each in cards]
-    if card not in ids:
+    if not set(held) <= set(ids):
         raise refused("card", "it may be in no deck, so that no game would have it", "allow it under Deck rules")
     kind = deck_kind(cards, game.rulebook, game.formats[0])
     if kind is None:
         raise refused(game.formats[0].name, "decks by these rules can't be dealt by the thousand", "measure, or play by simpler deck rules")
-    return {**order, "kind": orders.plain_kind(kind), "holding": ids.index(card)}, ids
+    return {**order, "kind": orders.plain_kind(kind), "holding": [ids.index(card) for card in held]}, ids
 
 
 def _won(order: dict[str, Any], programs: int, games: int, spares: Spares | None, say: Say, running: Running | None) -> Sequence[Sequence[float]]:

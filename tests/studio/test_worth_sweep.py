@@ -1,0 +1,89 @@
+"""A worth swept by games: costs follow it, the fair one is found, and what can't be swept is told."""
+
+from __future__ import annotations
+
+import json
+from random import Random
+
+import numpy as np
+import pytest
+from typer.testing import CliRunner
+
+from dramok.cli import app
+from dramok.core.decks.dealing import DeckKind, dealt
+from dramok.outside.kernelprocess import can_compile
+from dramok.studio import Refused
+from dramok.studio.balance.orders import Playing, pool
+from dramok.studio.balance.sweeping import WorthAsked, sweep_worth
+from tests.conftest import SEED
+
+needs_numba = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
+GAME = "ribbon-season"
+
+
+def test_several_cards_are_held_in_turn_and_each_by_who_goes_first_and_second():
+    """Two games after one another have the same card on one side; over many games each card has been held as often."""
+    dice = Random(f"{SEED} in turn")
+    kind = DeckKind(tuple(place // 2 for place in range(80)), (-1,) * 80, 20, 0, 0)
+    held = dice.sample(range(40), 3)
+    found = [dealt(kind, SEED, batch, 60, held) for batch in range(3)]
+    for game, (mine, other) in enumerate(pair for decks in found for pair in decks.reshape(30, 2, 20)):
+        card = held[game // 2 % 3]
+        assert card in mine and card not in other, (game, card)
+    assert np.array_equal(dealt(kind, SEED, 1, 60, held[:1]), dealt(kind, SEED, 1, 60, held[:1])) and not np.array_equal(found[0], found[1])
+
+
+def test_factions_are_mixed_so_that_the_held_card_is_in():
+    kind = DeckKind(tuple(range(60)), tuple(place // 20 for place in range(60)), 15, 1, 3)
+    decks = dealt(kind, SEED, 0, 48, [5, 25, 45])
+    assert all([5, 25, 45][game // 2 % 3] in deck for game, deck in enumerate(decks[::2].tolist()))
+    assert all(len({card // 20 for card in deck}) == 1 for deck in decks.tolist())
+
+
+@needs_numba
+def test_the_dearer_an_effect_is_held_to_be_the_less_the_side_with_it_wins(desk):
+    game = desk.game(GAME)
+    found = sweep_worth(game, WorthAsked("stat:height", 0.25, 4, 4, Playing(2_000, SEED)))
+    values = [each.value for each in found.points]
+    now = game.prices.stats["height"]
+    assert values == sorted(values) and values[0] == 0.25 and values[-1] == 4 and found.now == float(now) and found.now in values
+    tall = {card.id for card in pool(game) if card.number("height")}
+    assert found.asked and all(set(each) <= tall for each in found.asked)
+    totals = [sum(each.values()) for each in found.asked]
+    assert totals == sorted(totals) and totals[0] < totals[-1]
+    # Nearly free at a quarter of a point, dear at four: some six points of win rate apart, give or take one.
+    assert found.points[0].more > 1 + found.points[-1].more and found.points[0].more > 0 > found.points[-1].more
+    assert found.fair is None or 0.25 <= found.fair.value <= 4
+    itself = found.points[values.index(found.now)]
+    assert itself.more == itself.more_low == itself.more_high == 0
+    again = sweep_worth(game, WorthAsked("stat:height", 0.25, 4, 4, Playing(2_000, SEED)))
+    assert again == found
+
+
+@needs_numba
+@pytest.mark.parametrize(
+    ("asked", "what"),
+    [
+        (("no such row", 0, 2, 5), "there is no worth no such row"), (("stat:height", 2, 2, 5), "is no range"), (("stat:height", 3, 2, 5), "is no range"),
+        (("stat:height", 1, 2, 1), "is no range"), (("stat:height", 1, 2, 41), "is no range"), (("stat:reach", 1, 2, 3), "no card that may be in a deck"),
+        (("stat:height", 1, 1.0001, 2), "makes a card cost anything else"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_swept_is_told(desk, asked, what):
+    with pytest.raises(Refused, match=what):
+        sweep_worth(desk.game(GAME), WorthAsked(*asked, Playing(200, SEED)))
+
+
+@needs_numba
+def test_a_worth_at_the_terminal(db):
+    run = lambda *more: CliRunner().invoke(app, ["sweep", "--game", GAME, "--db", str(db), "--games", "400", *more])  # noqa: E731
+    told = run("--worth", "Height", "--from", "0.5", "--to", "2.5", "--values", "3", "--json")
+    found = json.loads(told.output)
+    assert told.exit_code == 0 and found["worth"] == "stat:height" and {0.5, 1.5, 2.5} <= {each["value"] for each in found["values"]} and len(found["asked"]) == len(found["values"])
+    said = run("--worth", "height", "--from", "0.5", "--to", "2.5", "--values", "3")
+    assert said.exit_code == 0 and "cards with height: 400 games a value" in said.output and "as it is" in said.output
+    for wrong, what in (((), "what is swept?"), (("--card", "RS-001"), "what is swept?"), (("--card", "RS-001", "--field", "cost", "--worth", "x"), "what is swept?")):
+        told = run(*wrong, "--from", "1", "--to", "2")
+        assert told.exit_code and what in told.output
+    told = run("--card", "RS-001", "--field", "cost", "--from", "0.5", "--to", "2")
+    assert told.exit_code and "whole" in told.output
