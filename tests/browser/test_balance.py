@@ -177,6 +177,7 @@ def test_a_number_is_swept_and_an_edit_tried_before_it_is_made(page: Page, serve
 
 @needs_numba
 def test_each_edit_is_answered_by_games_when_it_is_wanted(page: Page, server: Server):
+    page.goto(f"{server.url}/{GAME}/cards")
     strip = page.get_by_role("contentinfo", name="Ripples")
     switch = strip.get_by_role("button", name="Measure edits")
     expect(switch).to_have_attribute("aria-pressed", "false")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING, Any, Protocol
@@ -45,8 +46,8 @@ class Cluster:
         self.client: Any = Client(address, timeout="10s", set_as_default=False)  # type: ignore[no-untyped-call]
 
     def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[Played]:
-        # The order goes with each stretch: what is held by workers alone is lost with them.
-        told = dict(order)
+        # The order goes with each stretch, as text: what is held by workers alone is lost with them, and whatever has parts is looked through each time.
+        told = json.dumps(dict(order))
         waiting: list[tuple[Stretch, Any]] = []
         source = iter(stretches)
         left = True
@@ -61,10 +62,10 @@ class Cluster:
             if waiting:
                 yield self._result(told, *waiting.pop(0))
 
-    def _asked(self, order: dict[str, Any], stretch: Stretch) -> Any:
+    def _asked(self, order: str, stretch: Stretch) -> Any:
         return self.client.submit(_play_there, order, tuple(stretch), pure=False)
 
-    def _result(self, order: dict[str, Any], stretch: Stretch, asked: Any) -> Played:
+    def _result(self, order: str, stretch: Stretch, asked: Any) -> Played:
         """What a stretch came to; asked for anew where the cluster gave it up with the workers that it lost."""
         from concurrent.futures import CancelledError
 
@@ -83,12 +84,12 @@ class Cluster:
         self.client.close()
 
 
-def _play_there(order: Order, stretch: tuple[int, int, int, int]) -> Played:
+def _play_there(order: str, stretch: tuple[int, int, int, int]) -> Played:
     """On a worker: the kernel is compiled there the first time."""
     compile_here()
     from dramok.outside.games.batches import Stretch, play
 
-    return play(order, Stretch(*stretch))
+    return play(json.loads(order), Stretch(*stretch))
 
 
 def compile_here(warm: bool | None = None) -> None:
