@@ -220,7 +220,14 @@ def test_decks_play_each_other(page: Page, server: Server):
     table = page.get_by_role("region", name="How often each deck wins")
     expect(table.get_by_role("row")).to_have_count(4, timeout=LONG)
     expect(page.locator(".duel-told")).to_contain_text(re.compile(r"1,000 games in [\d.]+ s under plain\. Who goes first wins [\d.]+ %"))
-    expect(page.get_by_role("region", name="Length of games")).to_contain_text("Half of them take up to")
+    lengths = page.get_by_role("region", name="Length of games")
+    expect(lengths).to_contain_text("Half of them take up to")
+    expect(lengths.get_by_role("img")).to_be_visible()
+    lengths.get_by_role("button", name="As a table").press("Enter")
+    counts = lengths.get_by_role("row").locator("td").all_inner_texts()
+    assert sum(map(int, counts)) == 1_000, counts
+    lengths.get_by_role("button", name="As a chart").press("Enter")
+    expect(lengths.get_by_role("img")).to_be_visible()
     expect(page.get_by_role("region", name="Cards that lie idle").get_by_role("row")).to_have_count(11)
     rows = saved(page, page.get_by_role("group", name="Ribbon Season duels as a file").get_by_role("button", name="CSV"))
     assert len(rows.splitlines()) == 7

@@ -19,8 +19,11 @@ from dramok.outside.games.makers import Here  # noqa: E402
 from dramok.outside.games.process import Player, Spares  # noqa: E402
 from dramok.outside.games.workers import missing  # noqa: E402
 from dramok.outside.kernelprocess import KernelFailed, can_compile, environment  # noqa: E402
+from dramok.studio.balance.asking import BalanceDesk  # noqa: E402
+from dramok.studio.balance.duelling import DuelsAsked  # noqa: E402
 from dramok.studio.balance.measuring import order_of  # noqa: E402
 from dramok.studio.balance.orders import Playing  # noqa: E402
+from dramok.studio.balance.sweeping import SweepAsked, WorthAsked  # noqa: E402
 from tests.conftest import SEED  # noqa: E402
 
 compiled = pytest.mark.skipif(not can_compile(), reason="needs numba")
@@ -143,7 +146,7 @@ def lent(number: int):
 
 @compiled
 @pytest.mark.skipif(missing(), reason="needs distributed")
-def test_workers_of_a_cluster_give_the_same_though_one_is_lost(order):
+def test_workers_of_a_cluster_give_the_same_though_one_is_lost(order, desk):
     from distributed import Client
 
     player = Player({**order, "what": "measure"})
@@ -160,6 +163,15 @@ def test_workers_of_a_cluster_give_the_same_though_one_is_lost(order):
             client.submit(_die, workers=workers[:1], pure=False, retries=0)
             found += list(lines)
         there.end()
+        # What a server is asked is played by them, too, to the same numbers.
+        game = desk.game(GAME)
+        told = []
+        for held in (BalanceDesk(address), BalanceDesk()):
+            swept = held.sweep(game, SweepAsked("c-ribbon-season-rs-006", "height", 1, 3, held.playing(400, SEED)))
+            worth = held.sweep_worth(game, WorthAsked("stat:height", 0.5, 3, 2, held.playing(400, SEED)))
+            told.append((swept, worth, held.duels(game, DuelsAsked((), held.playing(400, SEED))).digest))
+            held.close()
+        assert told[0] == told[1]
         assert found[-1]["done"] and found[-1]["digest"] == here["digest"] and found[-1]["lifts"] == here["lifts"]
     nobody = Player({**order, "cluster": "tcp://127.0.0.1:9"})
     with pytest.raises(KernelFailed, match="no scheduler answers at tcp://127.0.0.1:9"):

@@ -67,3 +67,21 @@ def test_what_is_wrong_is_refused(client, path, body, status):
     answer = client.post(f"{PATH}{path}", json=body)
     assert answer.status_code == status and answer.json()["mend"]
     assert client.post(PATH.replace("ribbon-season", "none"), json={}).status_code == 404
+
+
+def test_a_worth_is_swept_over_the_api(client):
+    asked = {"worth": "stat:height", "start": 0.5, "end": 3, "values": 2, "games": 400}
+    found = client.post(f"{PATH}/sweep-worth", json=asked)
+    assert found.status_code == 200, found.text
+    told = found.json()
+    assert [each["value"] for each in told["points"]] == [0.5, 1, 3] and told["now"] == 1 and len(told["asked"]) == 3
+    assert all(set(costs) == set(told["asked"][0]) for costs in told["asked"]) and told["asked"][0] != told["asked"][2]
+    for wrong, status in (({"worth": "none such"}, 400), ({"start": 4}, 400), ({"values": 1}, 422), ({"end": 1e9}, 422), ({"worth": ""}, 422), ({"start": "nan"}, 422)):
+        answer = client.post(f"{PATH}/sweep-worth", json={**asked, **wrong})
+        assert answer.status_code == status and answer.json()["mend"], (wrong, answer.text)
+
+
+def test_a_server_told_to_play_on_a_cluster_that_is_not_there_says_so(desk):
+    with TestClient(create_app(desk, cluster="tcp://127.0.0.1:9"), base_url="http://127.0.0.1", headers={"X-Page": "test"}) as client:
+        answer = client.post(f"{PATH}/duels", json={"decks": [], "games": 400})
+        assert answer.status_code == 400 and "no scheduler answers at tcp://127.0.0.1:9" in answer.json()["detail"], answer.text

@@ -23,6 +23,7 @@ app = typer.Typer(
 )
 
 DbOption = Annotated[Path, typer.Option("--db", envvar="DRAMOK_DB", help="The database file.")]
+ClusterOption = Annotated[str, typer.Option(help="Play on the workers of a scheduler, such as tcp://127.0.0.1:8786 (see dramok workers).")]
 GameOption = Annotated[str, typer.Option("--game", help="The game's id, such as ribbon-season.")]
 JsonOption = Annotated[bool, typer.Option("--json", help="Answer in JSON.")]
 HostOption = Annotated[str, typer.Option(help="The address to listen on.")]

@@ -8,11 +8,10 @@ from typing import Annotated, Any
 
 import typer
 
-from dramok.cli.frame import DEFAULT_DB, DbOption, GameOption, JsonOption, app, echo, fail, open_games
+from dramok.cli.frame import DEFAULT_DB, ClusterOption, DbOption, GameOption, JsonOption, app, echo, fail, open_games
 from dramok.core.problem import fold, plural
 
 SHOWN = 12
-ClusterOption = Annotated[str, typer.Option(help="Play on the workers of a scheduler, such as tcp://127.0.0.1:8786 (see dramok workers).")]
 PlayerOption = Annotated[str, typer.Option(help="Who plays both sides: random, plain or ahead.")]
 
 

@@ -12,6 +12,7 @@ import typer
 
 from dramok.cli.frame import (
     DEFAULT_DB,
+    ClusterOption,
     DbOption,
     HostOption,
     JsonOption,
@@ -30,6 +31,7 @@ def demo(
     only_fill: Annotated[
         bool, typer.Option("--fill", help="Only put the demo games into the database.")
     ] = False,
+    cluster: ClusterOption = "",
     as_json: JsonOption = False,
 ) -> None:
     """Starts the app with the demo games, such as Ribbon Season."""
@@ -43,7 +45,7 @@ def demo(
             else:
                 typer.echo(f"Added: {', '.join(added)}." if added else "The demo games are there already.")
             return
-        _serve(desk, host, _free_port(host, port), as_json)
+        _serve(desk, host, _free_port(host, port), as_json, cluster)
 
 
 @app.command()
@@ -51,6 +53,7 @@ def serve(
     db: DbOption = DEFAULT_DB,
     host: HostOption = "127.0.0.1",
     port: Annotated[int, typer.Option(help="The port.")] = 8000,
+    cluster: ClusterOption = "",
     as_json: JsonOption = False,
 ) -> None:
     """Starts the app on a database of your own; it is made when there is none yet."""
@@ -60,7 +63,7 @@ def serve(
                 {"what": f"port {port} is taken", "mend": f"choose another, such as --port {port + 1}"},
                 as_json,
             )
-        _serve(desk, host, port, as_json)
+        _serve(desk, host, port, as_json, cluster)
 
 
 def _free_port(host: str, port: int, tries: int = 20) -> int:
@@ -75,7 +78,7 @@ def _free_port(host: str, port: int, tries: int = 20) -> int:
     return -1
 
 
-def _serve(desk: Desk, host: str, port: int, as_json: bool) -> None:
+def _serve(desk: Desk, host: str, port: int, as_json: bool, cluster: str) -> None:
     import uvicorn
 
     from dramok.server import create_app
@@ -96,7 +99,7 @@ def _serve(desk: Desk, host: str, port: int, as_json: bool) -> None:
     # default, stops the server for half a second each time.
     gc.set_threshold(50_000, 20, 100)
     uvicorn.run(
-        create_app(desk, frozenset(names), key),
+        create_app(desk, frozenset(names), key, cluster),
         host=host,
         port=port,
         log_level="warning",

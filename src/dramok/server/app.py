@@ -51,8 +51,8 @@ LATE = (
 """Rooms of `routes` that open late (see `late`)."""
 
 
-def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str | None = None) -> FastAPI:
-    """The server over a desk. `hosts` are the names it answers to; with `key`, everyone must show it."""
+def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str | None = None, cluster: str = "") -> FastAPI:
+    """The server over a desk. `hosts` are the names it answers to; with `key`, everyone must show it; games are played by the workers of a `cluster`, where there is one."""
     late = LateRooms(LATE)
 
     @asynccontextmanager
@@ -75,6 +75,7 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
         generate_unique_id_function=by_name, lifespan=life,
     )  # fmt: skip
     app.state.desk = desk
+    app.state.cluster = cluster
     app.state.live_pages = Counter()
     app.state.works = _LateWorks(desk)
     app.late = late

@@ -114,6 +114,7 @@ function Told({ told, player, outdated }: { told: Found; player: string; outdate
   const game = useGame((state) => state.game);
   const decks = useGame((state) => state.decks);
   const cards = useGame((state) => state.cards);
+  const [asTable, setAsTable] = useState(false);
   const lengths = useRef<HTMLDivElement>(null);
   const name = (id: string) => decks.find((each) => each.id === id)?.name ?? id;
   const turn = game?.turn ?? "turn";
@@ -181,15 +182,39 @@ function Told({ told, player, outdated }: { told: Found; player: string; outdate
       <section className="duel-block" aria-label="Length of games">
         <h2>
           Length of games
+          <button type="button" className="small-button" onClick={() => setAsTable(!asTable)}>
+            {asTable ? "As a chart" : "As a table"}
+          </button>
           <ChartOut
             name={`${game?.name} lengths`}
-            drawing={lengths}
+            drawing={asTable ? undefined : lengths}
             rows={() => [[`${turn}s`, "games"], ...told.lengths]}
           />
         </h2>
-        <div ref={lengths}>
-          <Lengths told={told} turn={turn} />
-        </div>
+        {asTable ? (
+          <table className="plain-table duel-lengths">
+            <thead>
+              <tr>
+                <th scope="col">{turn}s</th>
+                <th scope="col" className="num">
+                  games
+                </th>
+              </tr>
+            </thead>
+            <tbody>
+              {told.lengths.map(([turns = 0, games = 0]) => (
+                <tr key={turns}>
+                  <th scope="row">{turns}</th>
+                  <td className="num">{games}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        ) : (
+          <div ref={lengths}>
+            <Lengths told={told} turn={turn} />
+          </div>
+        )}
         <p>
           Half of them take up to {told.quantiles["50"]} {turn}s, nine in ten up to {told.quantiles["90"]}; the longest{" "}
           {told.quantiles["100"]}.

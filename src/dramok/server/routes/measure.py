@@ -26,7 +26,6 @@ from dramok.server.schemas.measure import (
 from dramok.studio.balance.asking import BalanceDesk
 from dramok.studio.balance.duelling import DuelsAsked
 from dramok.studio.balance.measuring import Measurement
-from dramok.studio.balance.orders import Playing
 from dramok.studio.balance.sweeping import SweepAsked, WorthAsked
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/measure", tags=["playtest and balance"])
@@ -38,7 +37,7 @@ def _of_server(request: Request) -> BalanceDesk:
     state = request.app.state
     with _LOCK:
         if not hasattr(state, "balance"):
-            state.balance = BalanceDesk()
+            state.balance = BalanceDesk(state.cluster)
     found: BalanceDesk = state.balance
     return found
 
@@ -61,7 +60,7 @@ def measurement(held: TheBalance, game: TheGame, player: PlayerAsked = None) -> 
 @router.post("", status_code=202)
 def begin_measuring(held: TheBalance, game: TheGame, asked: MeasureIn) -> MeasurementOut:
     """Begins anew, with random legal decks by the first deck rules; what ran for the game is stopped. Writes nothing."""
-    return _out(held.measurements.start(game, Playing(asked.games, asked.seed, asked.player)), held.measurements.players(game))
+    return _out(held.measurements.start(game, held.playing(asked.games, asked.seed, asked.player)), held.measurements.players(game))
 
 
 @router.post("/more", status_code=202)
@@ -79,20 +78,20 @@ def stop_measuring(held: TheBalance, game: TheGame) -> MeasurementOut:
 @router.post("/sweep")
 def sweep(held: TheBalance, game: TheGame, asked: SweepIn) -> SweepOut:
     """One number of a card over a range, by the same games for each value. What was asked of the kind before is ended. Writes nothing."""
-    return SweepOut.model_validate(held.sweep(game, SweepAsked(asked.card, asked.field, asked.start, asked.end, Playing(asked.games, asked.seed, asked.player))))
+    return SweepOut.model_validate(held.sweep(game, SweepAsked(asked.card, asked.field, asked.start, asked.end, held.playing(asked.games, asked.seed, asked.player))))
 
 
 @router.post("/sweep-worth")
 def sweep_worth(held: TheBalance, game: TheGame, asked: WorthSweepIn) -> SweepOut:
     """A worth over a range, with the cards that have the effect costing what it asks for. What was swept before is ended. Writes nothing."""
-    playing = Playing(asked.games, asked.seed, asked.player)
+    playing = held.playing(asked.games, asked.seed, asked.player)
     return SweepOut.model_validate(held.sweep_worth(game, WorthAsked(asked.worth, asked.start, asked.end, asked.values, playing)))
 
 
 @router.post("/what-if")
 def what_if(held: TheBalance, game: TheGame, asked: WhatIfIn) -> EditMeasuredOut:
     """What an edit that is not saved would do to the win rate of the side that holds the card. Writes nothing."""
-    return EditMeasuredOut.model_validate(held.what_if(game, asked.card, asked.values, Playing(asked.games, asked.seed, asked.player)))
+    return EditMeasuredOut.model_validate(held.what_if(game, asked.card, asked.values, held.playing(asked.games, asked.seed, asked.player)))
 
 
 @router.get("/edit")
@@ -101,13 +100,13 @@ def edit_measured(
     player: PlayerWord = "plain",
 ) -> EditMeasuredOut:  # fmt: skip
     """What the edits after op `after` did to the win rate of the side that holds a card. What was asked of the kind before is ended."""
-    return EditMeasuredOut.model_validate(held.edit(desk, game, card, after, Playing(games, 1, player)))
+    return EditMeasuredOut.model_validate(held.edit(desk, game, card, after, held.playing(games, 1, player)))
 
 
 @router.post("/duels")
 def duels(held: TheBalance, game: TheGame, asked: DuelsIn) -> DuelsOut:
     """Decks against each other. What was asked of the kind before is ended. Writes nothing."""
-    found = held.duels(game, DuelsAsked(tuple(asked.decks), Playing(asked.games, asked.seed, asked.player)))
+    found = held.duels(game, DuelsAsked(tuple(asked.decks), held.playing(asked.games, asked.seed, asked.player)))
     return DuelsOut.model_validate(
         {
             **{key: getattr(found, key) for key in DuelsOut.model_fields}, "lengths": [list(each) for each in found.lengths],

@@ -20,14 +20,19 @@ from dramok.studio.snapshot import GameSnapshot
 
 
 class BalanceDesk:
-    """Safe to be asked from several threads."""
+    """Safe to be asked from several threads. `cluster`: the address of a scheduler whose workers play, or none."""
 
-    def __init__(self) -> None:
+    def __init__(self, cluster: str = "") -> None:
+        self.cluster = cluster
         self.spares = Spares()
         self.measurements = Measurements(self.spares)
         self._lock = threading.Lock()
         self._running: dict[tuple[str, str], Running] = {}
         self._done: dict[tuple[str, str], tuple[int, int]] = {}
+
+    def playing(self, games: int, seed: int = 1, player: str = "plain") -> Playing:
+        """So many games, by whoever plays for this server."""
+        return Playing(games, seed, player, cluster=self.cluster)
 
     def make_ready(self) -> None:
         """A process waits for what may be asked next."""
