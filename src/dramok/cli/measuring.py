@@ -8,7 +8,17 @@ from typing import Annotated, Any
 
 import typer
 
-from dramok.cli.frame import DEFAULT_DB, ClusterOption, DbOption, GameOption, JsonOption, app, echo, fail, open_games
+from dramok.cli.frame import (
+    DEFAULT_DB,
+    ClusterOption,
+    DbOption,
+    GameOption,
+    JsonOption,
+    app,
+    echo,
+    fail,
+    open_games,
+)
 from dramok.core.problem import fold, plural
 
 SHOWN = 12
