@@ -12,6 +12,7 @@ from playwright.sync_api import Locator, Page, expect
 from dramok.outside.kernelprocess import can_compile
 from tests.browser.conftest import GAME
 from tests.browser.test_journey import grave_faults
+from tests.browser.test_rules import EFFECTS, PRICES, cell
 
 needs_numba = pytest.mark.skipif(not can_compile(), reason="games need numba")
 LONG = 180_000
@@ -209,6 +210,21 @@ def test_each_edit_is_answered_by_games_when_it_is_wanted(page: Page, server: Se
     expect(strip).not_to_contain_text("points of win rate")
     page.reload()
     expect(strip.get_by_role("button", name="Measure edits")).to_have_attribute("aria-pressed", "true")
+
+
+@needs_numba
+def test_an_edited_worth_is_answered_by_the_cards_that_it_prices(page: Page, server: Server):
+    page.goto(server.url + PRICES)
+    strip = page.get_by_role("contentinfo", name="Ripples")
+    strip.get_by_role("button", name="Measure edits").press("Enter")
+    cell(page, EFFECTS, "Worth, taking cards:").click()
+    page.keyboard.type("2.9")
+    page.keyboard.press("Tab")
+    expect(strip).to_contain_text(re.compile(NUMBER + r" ± \d+\.\d points of win rate for cards priced by it"), timeout=LONG)
+    cell(page, EFFECTS, "Worth, taking cards:").click()
+    page.keyboard.type("2.901")
+    page.keyboard.press("Tab")
+    expect(strip).to_contain_text("no card would cost anything else", timeout=LONG)
 
 
 @needs_numba

@@ -7,7 +7,15 @@ from random import Random
 
 import pytest
 
-from dramok.core.balance.costs import cards_with, cost_asked, cost_of, dearest, with_worth, worth_of
+from dramok.core.balance.costs import (
+    cards_with,
+    cost_asked,
+    cost_of,
+    dearest,
+    with_worth,
+    worth_of,
+    worths_changed,
+)
 from dramok.core.balance.prices import Budget, Curve, PriceList, PriceRow
 from dramok.core.balance.verdict import verdict
 from tests.conftest import SEED
@@ -89,3 +97,10 @@ def test_a_game_without_costs_asks_for_none():
 def test_costs_reach_to_the_dearest_card_or_as_far_as_budgets_speak():
     assert dearest([DRAWER, card("Dear", cost=9)], RULEBOOK, PRICES) == 9 and dearest([DRAWER], RULEBOOK, PRICES) == 3 and dearest([card("Far", cost=2**62)], RULEBOOK, PRICES) == 40
     assert dearest([], RULEBOOK, PriceList()) == 0
+
+
+def test_worths_that_changed_are_named_and_new_or_open_fields_are_not():
+    other = with_worth(with_worth(PRICES, "draws", Decimal(2)), "stat:root", Decimal(1))
+    assert worths_changed(PRICES, PRICES) == () and worths_changed(PRICES, other) == worths_changed(other, PRICES) == ("stat:root", "draws")
+    opened = PRICES.model_copy(update={"rows": (*ROWS, PriceRow(id="new", verb="heal", curve=Curve(each=Decimal(1)))), "stats": {**PRICES.stats, "reach": Decimal(1)}})
+    assert worths_changed(PRICES, opened) == ()

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
+from decimal import Decimal
 from random import Random
 
 import numpy as np
@@ -14,7 +16,7 @@ from dramok.core.decks.dealing import DeckKind, dealt
 from dramok.outside.kernelprocess import can_compile
 from dramok.studio import Refused
 from dramok.studio.balance.orders import Playing, pool
-from dramok.studio.balance.sweeping import WorthAsked, sweep_worth
+from dramok.studio.balance.sweeping import WorthAsked, measure_edit, sweep_worth
 from tests.conftest import SEED
 
 needs_numba = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
@@ -72,6 +74,28 @@ def test_the_dearer_an_effect_is_held_to_be_the_less_the_side_with_it_wins(desk)
 def test_what_cannot_be_swept_is_told(desk, asked, what):
     with pytest.raises(Refused, match=what):
         sweep_worth(desk.game(GAME), WorthAsked(*asked, Playing(200, SEED)))
+
+
+def with_worths(game, **worths):
+    """The game with other worths of stats."""
+    stats = {**game.prices.stats, **{name: Decimal(str(each)) for name, each in worths.items()}}
+    return replace(game, prices=game.prices.model_copy(update={"stats": stats}))
+
+
+@needs_numba
+def test_an_edit_of_a_worth_is_measured_by_the_cards_that_it_prices(desk):
+    """Dearer by the new worth, they win less: as much less as they win more when it is taken back."""
+    game = desk.game(GAME)
+    card = next(iter(game.cards))
+    dear = with_worths(game, height=3)
+    found = measure_edit(game, dear, card, Playing(1_600, SEED))
+    assert found.worths == ("stat:height",) and not found.same and found.games == 1_600 and found.low < found.more < found.high and found.more < 0
+    back = measure_edit(dear, game, card, Playing(1_600, SEED))
+    assert back.more == pytest.approx(-found.more) and back.worths == found.worths
+    little = measure_edit(game, with_worths(game, height=1.0001), card, Playing(400, SEED))
+    assert little.same and little.games == 0 and little.worths == ("stat:height",)
+    wider = replace(game, prices=game.prices.model_copy(update={"tolerance": Decimal(3)}))
+    assert measure_edit(game, wider, card, Playing(400, SEED)).worths == ()
 
 
 @needs_numba

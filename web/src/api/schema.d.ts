@@ -4842,7 +4842,8 @@ export interface components {
         };
         /**
          * EditMeasuredOut
-         * @description Points of win rate more than before, of the side that holds the card; `same`: the edit changes nothing that is played.
+         * @description Points of win rate more than before, of the side that holds the card; `same`: the edit changes nothing that is played. `worths`: of an edit
+         *     of worths, which ones; it is of cards then that cost what the worths ask for, and `same` where none would cost anything else.
          */
         EditMeasuredOut: {
             /** Card */
@@ -4859,6 +4860,8 @@ export interface components {
             rate: number;
             /** Same */
             same: boolean;
+            /** Worths */
+            worths: string[];
         };
         /**
          * EditOut

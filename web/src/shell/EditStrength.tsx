@@ -65,18 +65,19 @@ export function EditStrength({ ripple }: { ripple: Ripple }) {
   if (!card) return null;
   if (answer?.seq !== ripple.seq) return <span className="soft">measuring…</span>;
   if (!answer.found) return answer.why ? <span className="soft">not measured: {answer.why}</span> : null;
-  const { more, low, high, same } = answer.found;
-  if (same) return <span className="soft">plays as before</span>;
+  const { more, low, high, same, worths } = answer.found;
+  if (same)
+    return <span className="soft">{worths.length ? "no card would cost anything else" : "plays as before"}</span>;
   const sure = low > 0 ? "over" : high < 0 ? "under" : "fair";
   return (
     <span
-      title={`${answer.found.games.toLocaleString("en")} games with the card as it was, and the same with it as it is`}
+      title={`${answer.found.games.toLocaleString("en")} games with ${worths.length ? "cards at the cost that the worth asked for" : "the card as it was"}, and the same ${worths.length ? "at the cost that it asks for now" : "with it as it is"}`}
     >
       <b className={`verdict verdict-${sure}`}>
         {more < 0 ? "−" : "+"}
         {Math.abs(more).toFixed(1)} ± {((high - low) / 2).toFixed(1)}
       </b>{" "}
-      points of win rate
+      points of win rate{worths.length > 0 && ` for cards priced by ${worths.length > 1 ? "them" : "it"}`}
     </span>
   );
 }

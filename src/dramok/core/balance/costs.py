@@ -33,6 +33,13 @@ def with_worth(prices: PriceList, name: str, points: Decimal) -> PriceList:
     return prices.model_copy(update={"rows": tuple(changed if each.id == name else each for each in prices.rows)})
 
 
+def worths_changed(before: PriceList, after: PriceList) -> tuple[str, ...]:
+    """The names (see `worth_of`) of what both lists price, and not alike."""
+    rows = {row.id: row for row in before.rows}
+    stats = [f"{STAT}{field}" for field, worth in after.stats.items() if field in before.stats and before.stats[field] != worth]
+    return (*stats, *(row.id for row in after.rows if row.id in rows and rows[row.id].curve != row.curve))
+
+
 def _row(prices: PriceList, name: str) -> PriceRow:
     found = next((each for each in prices.rows if each.id == name), None)
     if found is None:

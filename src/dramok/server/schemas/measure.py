@@ -133,7 +133,8 @@ class WhatIfIn(_Played):
 
 
 class EditMeasuredOut(Out):
-    """Points of win rate more than before, of the side that holds the card; `same`: the edit changes nothing that is played."""
+    """Points of win rate more than before, of the side that holds the card; `same`: the edit changes nothing that is played. `worths`: of an edit
+    of worths, which ones; it is of cards then that cost what the worths ask for, and `same` where none would cost anything else."""
 
     card: str
     more: float
@@ -142,6 +143,7 @@ class EditMeasuredOut(Out):
     rate: float
     games: int
     same: bool
+    worths: list[str]
 
 
 class DuelsIn(_Played):

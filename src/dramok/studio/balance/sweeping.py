@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 from typing import Any
 
-from dramok.core.balance.costs import cards_with, cost_asked, dearest, with_worth, worth_of
+from dramok.core.balance.costs import cards_with, cost_asked, dearest, with_worth, worth_of, worths_changed
 from dramok.core.balance.prices import PriceList
 from dramok.core.balance.swept import Fair, SweepPoint, fair_value, swept
 from dramok.core.cards import Card
@@ -59,7 +59,8 @@ class WorthAsked:
 @dataclass(frozen=True)
 class EditMeasured:
     """`more`: points of win rate that a card as it is now has more than before, of the side that holds it, by the same games, with a 95 %
-    interval; `rate`: in percent, now. `same`: the edit changes nothing that is played, so that no game was."""
+    interval; `rate`: in percent, now. `same`: the edit changes nothing that is played, so that no game was. `worths`: of an edit of worths,
+    which ones; `more` is of cards at the cost that they ask for, and `same` where no card's cost follows."""
 
     card: str
     more: float
@@ -68,6 +69,7 @@ class EditMeasured:
     rate: float
     games: int
     same: bool = False
+    worths: tuple[str, ...] = ()
 
 
 Say = Callable[[int, int], None]
@@ -108,23 +110,32 @@ def sweep_worth(game: GameSnapshot, asked: WorthAsked, spares: Spares | None = N
     cards = cards_with(asked.worth, orders.pool(game), rulebook, prices)
     if not cards:
         raise refused("worth", "no card that may be in a deck has this effect, a cost, and nothing else that is open", "price what is open, or write such a card")
-    order, ids = _order(game, [card.id for card in cards], asked.playing)
     steps = {Decimal(str(round(asked.start + (asked.end - asked.start) * step / (asked.values - 1), 4))) for step in range(asked.values)}
     values = sorted(steps | ({now} if now is not None else set()))
     most = dearest(game.cards.values(), rulebook, prices)
     costs = [_costs(game, cards, with_worth(prices, asked.worth, value), most) for value in values]
+    if all(each == costs[0] for each in costs):
+        raise refused("range", "no worth in this range makes a card cost anything else", "take a wider range")
+    won = _at_costs(game, cards, costs, asked.playing, spares, say, running)
+    points = swept([float(value) for value in values], won, values.index(now) if now is not None else 0)
+    return Swept(points, None if now is None else float(now), fair_value(points, float(now if now is not None else values[len(values) // 2])), tuple(costs))
+
+
+def _at_costs(
+    game: GameSnapshot, cards: Sequence[Card], costs: Sequence[dict[str, int]], playing: Playing, spares: Spares | None, say: Say, running: Running | None
+) -> list[Sequence[float]]:
+    """For each list of costs (by card), game by game, whether the side won that held one of the cards at its cost, the others in turn."""
+    order, ids = _order(game, [card.id for card in cards], playing)
     # Where no card's cost moves, the games are the same.
     kinds = list({tuple(each.items()): each for each in costs}.values())
-    role = rulebook.roles.cost
+    role = game.rulebook.roles.cost
+    assert role is not None
     held = [f"{card.id}{PRICED}" for card in cards]
     made = [orders.program_of(game, ids, *(replace(card.with_value(role, each[card.id]), id=other, code=other) for card, other in zip(cards, held, strict=True))) for each in kinds]
-    if role not in looked_at(rulebook, made[0].cards):
+    if role not in looked_at(game.rulebook, made[0].cards):
         raise refused("worth", "the engine reads no costs in this game: nothing would change", "sweep a number of a card")
-    if len(kinds) == 1:
-        raise refused("range", "no worth in this range makes a card cost anything else", "take a wider range")
-    played = _won({**order, **orders.programs(made, ids, held)}, len(kinds), asked.playing.games, spares, say, running)
-    points = swept([float(value) for value in values], [played[kinds.index(each)] for each in costs], values.index(now) if now is not None else 0)
-    return Swept(points, None if now is None else float(now), fair_value(points, float(now if now is not None else values[len(values) // 2])), tuple(costs))
+    won = _won({**order, **orders.programs(made, ids, held)}, len(kinds), playing.games, spares, say, running)
+    return [won[kinds.index(each)] for each in costs]
 
 
 def _costs(game: GameSnapshot, cards: Sequence[Card], prices: PriceList, most: int) -> dict[str, int]:
@@ -142,10 +153,27 @@ def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: 
         raise refused("edit", "cards came with it that were not there before", "measure the set")
     made = [orders.program_of(before, ids), orders.program_of(after, ids)]
     if made[0].numbers == made[1].numbers:
-        return EditMeasured(card, 0.0, 0.0, 0.0, 0.0, 0, same=True)
+        return _worths_measured(before.prices, after, card, playing, spares, running)
     won = _won({**order, **orders.programs(made, ids)}, 2, playing.games, spares, lambda done, of: None, running)
     point = swept((0, 1), won, 0)[1]
     return EditMeasured(card, point.more, point.more_low, point.more_high, point.rate, playing.games)
+
+
+def _worths_measured(before: PriceList, after: GameSnapshot, card: str, playing: Playing, spares: Spares | None, running: Running | None) -> EditMeasured:
+    """What an edit of worths, which no game reads, does to cards that cost what the worths ask for."""
+    worths = worths_changed(before, after.prices)
+    pool = orders.pool(after) if worths and after.rulebook.roles.cost else []
+    hang = {each.id: each for name in worths for each in cards_with(name, pool, after.rulebook, after.prices)}
+    most = dearest(after.cards.values(), after.rulebook, after.prices)
+    costs = [_costs(after, list(hang.values()), each, most) for each in (before, after.prices)]
+    # What was open asked for no cost.
+    cards = [each for ident, each in hang.items() if all(ident in asked for asked in costs)]
+    costs = [{each.id: asked[each.id] for each in cards} for asked in costs]
+    if costs[0] == costs[1]:
+        return EditMeasured(card, 0.0, 0.0, 0.0, 0.0, 0, same=True, worths=worths)
+    won = _at_costs(after, cards, costs, playing, spares, lambda done, of: None, running)
+    point = swept((0, 1), won, 0)[1]
+    return EditMeasured(card, point.more, point.more_low, point.more_high, point.rate, playing.games, worths=worths)
 
 
 def what_if(game: GameSnapshot, card: Card, playing: Playing, spares: Spares | None = None, running: Running | None = None) -> EditMeasured:
