@@ -129,6 +129,7 @@ def rarity(page: Page) -> str:
 
 def test_one_card_is_adjusted_by_hand_and_figures_marked_copied_and_reset(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/cards")
+    page.wait_for_selector(".pane-face svg.face")
     stand_on(page, "The Unfolding", "name")
     page.get_by_role("button", name="Adjust", exact=True).click()
     window = page.locator(ADJUST).first

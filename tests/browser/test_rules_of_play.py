@@ -192,6 +192,11 @@ def test_two_people_at_one_screen_look_away_from_each_other(page: Page, server: 
 
 
 def test_two_automatic_players_are_watched_step_by_step(page: Page, server: Server):
+    # To four ribbons: a match of fifteen is as long again for whoever waits for its end.
+    play = page.request.get(f"{server.url}/api/games/{GAME}/rules/parts").json()["parts"]["play"]
+    play["goals"][0]["number"] = 4
+    done = page.request.put(f"{server.url}/api/games/{GAME}/rules/parts/play", data={"value": play}, headers={"x-page": "rules"})
+    assert done.ok, done.text()
     begin(page, server, Your_own_seat="plain")
     watching = page.get_by_role("group", name="Watching")
     watching.get_by_role("button", name=re.compile("One step")).click()
