@@ -24,7 +24,7 @@ from dramok.outside.kernelprocess import environment
 from dramok.studio import open_desk
 from dramok.studio.balance.measuring import measure, order_of
 from dramok.studio.balance.orders import Playing
-from dramok.studio.balance.sweeping import SweepAsked, sweep, what_if
+from dramok.studio.balance.sweeping import SweepAsked, WorthAsked, sweep, sweep_worth, what_if
 from dramok.studio.snapshot import GameSnapshot
 
 SEASON = "ribbon-season"
@@ -121,6 +121,10 @@ def questions(game: GameSnapshot) -> None:
     begun = time.perf_counter()
     sweep(game, SweepAsked(card.id, "height", 1, 7, Playing(2_000)), spares)
     print(f"sweep of 7 values x 2,000 games: {time.perf_counter() - begun:.2f} s (wanted 2)")
+    waiting()
+    begun = time.perf_counter()
+    worth = sweep_worth(game, WorthAsked("stat:height", 0.25, 4, 7, Playing(2_000)), spares)
+    print(f"sweep of a worth, {len(worth.points)} values x 2,000 games: {time.perf_counter() - begun:.2f} s")
     waiting()
     begun = time.perf_counter()
     found = what_if(game, card.with_value("height", (card.number("height") or 0) + 1), Playing(4_000), spares)

@@ -148,6 +148,7 @@ def test_one_card_is_adjusted_by_hand_and_figures_marked_copied_and_reset(page: 
     page.keyboard.press("Enter")
     expect(page.locator(".adjust .problems")).to_contain_text("under the plan's least")
     expect(page.locator(".adjusted")).to_have_count(2)
+    expect(page.locator(".saved")).to_have_text("All saved")
     page.get_by_label("To", exact=True).select_option("one")
     page.get_by_label("Code of the card").fill("rs-001")
     page.get_by_role("button", name="Copy", exact=True).click()
