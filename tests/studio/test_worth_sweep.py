@@ -13,10 +13,12 @@ from typer.testing import CliRunner
 
 from dramok.cli import app
 from dramok.core.decks.dealing import DeckKind, dealt
+from dramok.outside.games.batches import Stretch, decks_of
 from dramok.outside.kernelprocess import can_compile
 from dramok.studio import Refused
-from dramok.studio.balance.orders import Playing, pool
-from dramok.studio.balance.sweeping import WorthAsked, measure_edit, sweep_worth
+from dramok.studio.balance.orders import Playing, dealing, pool
+from dramok.studio.balance.sweeping import SweepAsked, WorthAsked, measure_edit, sweep, sweep_worth
+from dramok.studio.gamework import begin
 from tests.conftest import SEED
 
 needs_numba = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
@@ -96,6 +98,42 @@ def test_an_edit_of_a_worth_is_measured_by_the_cards_that_it_prices(desk):
     assert little.same and little.games == 0 and little.worths == ("stat:height",)
     wider = replace(game, prices=game.prices.model_copy(update={"tolerance": Decimal(3)}))
     assert measure_edit(game, wider, card, Playing(400, SEED)).worths == ()
+
+
+def small_game(desk):
+    """A game begun from a shape: of its four sides not every two have enough cards for a deck, so that decks are made one by one."""
+    return begin(desk, "Tin Court", "duel")
+
+
+def test_decks_made_one_by_one_hold_the_card_whose_turn_it_is_or_do_not(desk):
+    game = small_game(desk)
+    cards = pool(game)
+    ids = [card.id for card in cards]
+    held = Random(SEED).sample(range(len(cards)), 3)
+    order = {"holding": held, **dealing(game, cards, SEED, [ids[place] for place in held])}
+    assert "kind" not in order
+    order["kind"] = None
+    rows = decks_of(order, Stretch(0, 120)).reshape(120, 2, -1)
+    for number, (mine, other) in enumerate(rows):
+        card = held[number // 2 % 3]
+        assert card in mine and card not in other, number
+    assert (decks_of(order, Stretch(40, 30)).reshape(30, 2, -1) == rows[40:70]).all()
+    met = {(tuple(mine), tuple(other)) for mine, other in rows}
+    assert len(met) > 6, "decks meet others each time"
+
+
+@needs_numba
+def test_a_small_game_of_ones_own_is_swept_too(desk):
+    game = small_game(desk)
+    card = next(each for each in pool(game) if each.number("strength"))
+    found = sweep(game, SweepAsked(card.id, "strength", 0, 9, Playing(600, SEED)))
+    assert found.points[-1].more > found.points[0].more and found.points[-1].more_low > 0
+    worth = sweep_worth(game, WorthAsked("stat:strength", 0, 4, 3, Playing(600, SEED)))
+    assert worth.points[0].more > worth.points[-1].more and worth.now == 1
+    # Where every legal deck has the card, both sides have it.
+    whole = game.formats[0].model_copy(update={"least_cards": 28, "most_cards": 28, "most_factions": None})
+    full = replace(game, formats=(whole,))
+    assert sweep(full, SweepAsked(card.id, "strength", 1, 2, Playing(200, SEED))).points
 
 
 @needs_numba

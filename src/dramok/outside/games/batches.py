@@ -1,7 +1,8 @@
 """A stretch of games: decks dealt, games played, and what is told of them. Whoever plays a stretch, on whatever machine, tells the same.
 
-An order is plain JSON: `programs` (each with numbers, defs, the definition of each card, and that of each held card where it is another), `cards` how many, `kind` what decks are dealt
-from (see `core.decks.dealing`), or `made` decks; `holding`, `seed`, `players`. Needs numpy; compiled where the process was started for it.
+An order is plain JSON: `programs` (each with numbers, defs, the definition of each card, and that of each held card where it is another),
+`cards` how many, `kind` what decks are dealt from (see `core.decks.dealing`), or `made` decks, of which `with` and `without` list those that
+hold each of `holding` or do not; `holding`, `seed`, `players`. Needs numpy; compiled where the process was started for it.
 """
 
 from __future__ import annotations
@@ -51,6 +52,8 @@ def decks_of(order: Order, stretch: Stretch) -> Any:
     if order.get("duelling"):
         return [order["made"][deck] for pair in pairs_of(order["duelling"], first, number) for deck in pair]
     if kind is None:
+        if order.get("holding"):
+            return np.array([order["made"][deck] for game in range(first, first + number) for deck in _made_for(order, game)])
         # Made one by one beforehand; no game has the decks of another as long as there are enough of them.
         made = np.array(order["made"])
         return made[np.arange(2 * first, 2 * (first + number)) % len(made)]
@@ -58,6 +61,15 @@ def decks_of(order: Order, stretch: Stretch) -> Any:
     found = np.concatenate([dealt(kind, order["seed"], block, 2 * BLOCK, order.get("holding", ())) for block in blocks])
     begin = 2 * (first - blocks[0] * BLOCK)
     return found[begin : begin + 2 * number]
+
+
+def _made_for(order: Order, game: int) -> tuple[int, int]:
+    """Of decks made beforehand one with the card whose turn it is, and one without it: each meets each in the end."""
+    many = len(order["holding"])
+    turn = int(turn_of(game, many))
+    held, free = order["with"][turn], order["without"][turn]
+    round_, other = divmod(game // (2 * many) * 2 + game % 2, len(held))
+    return held[other], free[(round_ + other) % len(free)]
 
 
 def pairs_of(decks: int, first: int, number: int) -> list[tuple[int, int]]:

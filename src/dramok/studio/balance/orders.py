@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 import threading
+from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -24,6 +25,8 @@ from dramok.studio.snapshot import GameSnapshot
 MOST_GAMES = 500_000
 MADE = 600
 """Decks made one by one, where the deck rules are of an unusual kind."""
+LEAST_MADE = 20
+"""Of decks that hold a card, where there are many such cards."""
 LARGEST_DECK = 400
 
 
@@ -91,8 +94,9 @@ def pool(game: GameSnapshot) -> list[Card]:
     return cards
 
 
-def dealing(game: GameSnapshot, cards: Sequence[Card], seed: int) -> dict[str, Any]:
-    """What random legal decks come from: a kind that is dealt by the thousand, else decks that are made one by one. Raises Refused."""
+def dealing(game: GameSnapshot, cards: Sequence[Card], seed: int, holding: Sequence[str] = ()) -> dict[str, Any]:
+    """What random legal decks come from: a kind that is dealt by the thousand, else decks that are made one by one; of those, for each card (id)
+    of `holding`, which hold it and which do not. Raises Refused."""
     rules = game.formats[0]
     kind = deck_kind(cards, game.rulebook, rules)
     if kind is not None:
@@ -100,13 +104,34 @@ def dealing(game: GameSnapshot, cards: Sequence[Card], seed: int) -> dict[str, A
             raise refused(rules.name, f"decks of {kind.size} cards can't be played", f"take at most {LARGEST_DECK}")
         return {"kind": plain_kind(kind)}
     place = {card.id: number for number, card in enumerate(cards)}
-    found = [random_deck(Deck("", "", {}), list(game.cards.values()), game.rulebook, rules, seed_of(seed, number)) for number in range(MADE)]
-    made = [[place[card] for card, count in sorted(deck.cards.items()) for _ in range(count)] for deck in found if deck is not None and deck.cards]
-    size = max(map(len, made), default=0)
-    made = [deck for deck in made if len(deck) == size]
-    if not made:
-        raise refused(rules.name, "no legal deck could be made at random", "change the deck rules")
-    return {"made": made}
+    all_cards = list(game.cards.values())
+
+    def made_of(begun: dict[str, int], of: list[Card], number: int) -> list[list[int]]:
+        found = [random_deck(Deck("", "", begun), of, game.rulebook, rules, seed_of(seed, each)) for each in range(number)]
+        return [[place[card] for card, count in sorted(deck.cards.items()) for _ in range(count)] for deck in found if deck is not None and deck.cards]
+
+    if not holding:
+        made = _of_one_size([made_of({}, all_cards, MADE)])[0]
+        if not made:
+            raise refused(rules.name, "no legal deck could be made at random", "change the deck rules")
+        return {"made": made}
+    each = max(LEAST_MADE, MADE // 2 // len(holding))
+    held = [made_of({card: 1}, all_cards, each) for card in holding]
+    # Where every legal deck has the card, the other side has it, too.
+    free = [made_of({}, [other for other in all_cards if other.id != card], each) or made_of({}, all_cards, each) for card in holding]
+    both = _of_one_size([*held, *free])
+    if not all(both):
+        raise refused(rules.name, "no legal deck could be made at random with each of these cards", "change the deck rules")
+    starts = [sum(map(len, both[:number])) for number in range(len(both) + 1)]
+    rows = [list(range(start, end)) for start, end in zip(starts, starts[1:], strict=False)]
+    return {"made": [deck for decks in both for deck in decks], "with": rows[: len(holding)], "without": rows[len(holding) :]}
+
+
+def _of_one_size(lists: Sequence[list[list[int]]]) -> list[list[list[int]]]:
+    """Of lists of decks those of the most frequent size."""
+    sizes = Counter(len(deck) for decks in lists for deck in decks)
+    size = max(sizes, key=lambda each: (sizes[each], each), default=0)
+    return [[deck for deck in decks if len(deck) == size] for decks in lists]
 
 
 def plain_kind(kind: DeckKind) -> dict[str, Any]:

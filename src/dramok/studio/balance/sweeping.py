@@ -11,7 +11,6 @@ from dramok.core.balance.costs import cards_with, cost_asked, dearest, with_wort
 from dramok.core.balance.prices import PriceList
 from dramok.core.balance.swept import Fair, SweepPoint, fair_value, swept
 from dramok.core.cards import Card
-from dramok.core.decks.dealing import deck_kind
 from dramok.core.engine import looked_at
 from dramok.outside.games.process import Spares
 from dramok.studio.balance import orders
@@ -188,10 +187,7 @@ def _order(game: GameSnapshot, held: Sequence[str], playing: Playing) -> tuple[d
     ids = [each.id for each in cards]
     if not set(held) <= set(ids):
         raise refused("card", "it may be in no deck, so that no game would have it", "allow it under Deck rules")
-    kind = deck_kind(cards, game.rulebook, game.formats[0])
-    if kind is None:
-        raise refused(game.formats[0].name, "decks by these rules can't be dealt by the thousand", "measure, or play by simpler deck rules")
-    return {**order, "kind": orders.plain_kind(kind), "holding": [ids.index(card) for card in held]}, ids
+    return {**order, **orders.dealing(game, cards, playing.seed, held), "holding": [ids.index(card) for card in held]}, ids
 
 
 def _won(order: dict[str, Any], programs: int, games: int, spares: Spares | None, say: Say, running: Running | None) -> Sequence[Sequence[float]]:
