@@ -182,7 +182,7 @@ function Told({ told, player, outdated }: { told: Found; player: string; outdate
       <section className="duel-block" aria-label="Length of games">
         <h2>
           Length of games
-          <button type="button" className="small-button" onClick={() => setAsTable(!asTable)}>
+          <button type="button" className="small-button duel-way" onClick={() => setAsTable(!asTable)}>
             {asTable ? "As a chart" : "As a table"}
           </button>
           <ChartOut
