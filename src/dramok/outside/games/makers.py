@@ -33,6 +33,8 @@ class Here:
 
 
 TRIES = 5
+PLAYS_AT = 10
+"""The niceness of the thread of a worker that plays."""
 AHEAD = 2
 """Stretches asked for beforehand, for each worker: one that is played and one that waits."""
 
@@ -87,6 +89,8 @@ class Cluster:
 def _play_there(order: str, stretch: tuple[int, int, int, int]) -> Played:
     """On a worker: the kernel is compiled there the first time."""
     compile_here()
+    # Who hands out and who adds up go first, where they are on the same machine: else the workers wait for them.
+    os.setpriority(os.PRIO_PROCESS, 0, max(PLAYS_AT, os.getpriority(os.PRIO_PROCESS, 0)))
     from dramok.outside.games.batches import Stretch, play
 
     return play(json.loads(order), Stretch(*stretch))
