@@ -95,6 +95,18 @@ def test_of_many_games_each_loop_is_named():
     assert {tuple(sorted(each.cards)) for each in told_of} <= {("Echo",), ("Spring", "Well")} and {each.why for each in told_of} == {"loop"}
 
 
+def test_a_loop_is_one_wherever_it_was_begun_or_cut_off():
+    """Two games of the same loop, told apart by the card that acted last: one line, with the games of both."""
+    program = compile_program(TWO, [WELL, SPRING, HAND])
+    number = {each.id: place for place, each in enumerate(program.cards)}
+    deck = [number["Well"]] * 4 + [number["Spring"]] * 4 + [number["Hand"]] * 4
+    batch = play_games(program.numbers, len(program.cards), [deck], [[0, 0]] * 8, SEED, ["plain", "plain"])
+    games = [game for game, row in enumerate(batch.results) if row[RESULT.index("ran_away")]]
+    known = {number["Well"]: Cut(3, games[0], 9), number["Spring"]: Cut(2, games[-1], 9)}
+    (told_of,) = explained(program, known, lambda game: [deck, deck], SEED, ["plain", "plain"])
+    assert (sorted(told_of.cards), told_of.games, told_of.why) == (["Spring", "Well"], 5, "loop")
+
+
 def test_a_game_that_takes_too_long_to_play_again_tells_the_card_that_acted_last():
     program = compile_program(TWO, [ECHO])
     assert explained(program, {0: Cut(4, 0, 10**6)}, lambda game: [], 1, ["plain", "plain"]) == (CutOff(("Echo",), 4, "loop"),)

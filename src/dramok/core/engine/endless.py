@@ -73,7 +73,9 @@ def explained(program: Program, known: dict[int, Cut], decks: Callable[[int], Se
             found[(), "turns"] += its.games
         elif number < MOST_PLAYED and its.decisions <= most:
             match = played_again(program, decks(its.first), seed_of(seed, its.first), players)
-            found[_of_loop(program, match.events, match.state.cdef)] += its.games
+            cards, why = _of_loop(program, match.events, match.state.cdef)
+            # The same loop, begun at another of its cards.
+            found[next((known for known in found if set(known[0]) == set(cards) and known[1] == why), (cards, why))] += its.games
         else:
             found[(program.cards[last].id,) if last >= 0 else (), "loop"] += its.games
     return tuple(CutOff(cards, games, why) for (cards, why), games in found.most_common())
