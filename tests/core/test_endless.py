@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from random import Random
+from types import SimpleNamespace
 
 import pytest
 
-from dramok.core.engine import Option, compile_program, start, told
+from dramok.core.engine import Option, compile_program, endless, start, told
 from dramok.core.engine import codes as k
 from dramok.core.engine.endless import (
     OUT_OF_TURNS,
@@ -54,9 +55,9 @@ def test_two_cards_that_set_each_other_off_are_both_named_and_no_bystander():
     assert told(match)[-1].text.endswith((": Well and Spring set each other off.", ": Spring and Well set each other off."))
 
 
-def test_where_nothing_came_again_the_one_that_acted_last_is_named():
+def test_where_nothing_came_again_there_is_no_loop():
     events = [(k.E_TURN, 0, k.NONE, 1, 0), (k.E_PLAYED, 0, 4, 0, 0), (k.E_ABILITY, 0, 5, 0, 0), (k.E_RUNAWAY, 0, 5, 0, 1)]
-    assert loop(events, [0, 1, 2, 3, 4, 5]) == [5] and loop([(k.E_RUNAWAY, 0, k.NONE, 2, 0)], []) == [] and loop([], []) == []
+    assert loop(events, [0, 1, 2, 3, 4, 5]) == [] and loop([(k.E_RUNAWAY, 0, k.NONE, 2, 0)], []) == [] and loop([], []) == []
 
 
 def test_what_came_before_the_step_of_the_turn_is_no_part_of_a_loop():
@@ -72,7 +73,15 @@ def test_long_loops_are_told_in_one_line():
     assert CutOff(("a", "b"), 1, "loop").said(titles) == "1 game without an end: Fern and b set each other off"
     assert CutOff((), 3, "turns").said({}) == f"3 games without a winner after {k.MOST_TURNS} turns"
     assert CutOff((), 2, "stuck").said({}) == "2 games in which nobody could decide anything"
-    assert CutOff((), 2, "loop").said({}) == "2 games without an end: it goes on and on"
+    assert CutOff(("a",), 2, "last").said(titles) == "2 games without an end, the last to act: Fern"
+    assert CutOff((), 2, "last").said({}) == "2 games without an end, the last to act: no card"
+
+
+def test_a_match_cut_off_without_a_loop_names_who_acted_last_and_makes_none_up():
+    match = cut_off([ECHO, HAND], {"Echo": 1, "Hand": 2})
+    last = match.events[-1]
+    match.events[:] = [(k.E_TURN, 0, k.NONE, 1, 0), (k.E_ABILITY, 0, last[2], 0, 0), last]
+    assert told(match)[-1].text == "Cut off with more than can be kept track of, at Echo."
 
 
 def test_games_are_grouped_by_the_card_that_acted_last_and_out_of_turns_apart():
@@ -95,22 +104,20 @@ def test_of_many_games_each_loop_is_named():
     assert {tuple(sorted(each.cards)) for each in told_of} <= {("Echo",), ("Spring", "Well")} and {each.why for each in told_of} == {"loop"}
 
 
-def test_a_loop_is_one_wherever_it_was_begun_or_cut_off():
-    """Two games of the same loop, told apart by the card that acted last: one line, with the games of both."""
-    program = compile_program(TWO, [WELL, SPRING, HAND])
-    number = {each.id: place for place, each in enumerate(program.cards)}
-    deck = [number["Well"]] * 4 + [number["Spring"]] * 4 + [number["Hand"]] * 4
-    batch = play_games(program.numbers, len(program.cards), [deck], [[0, 0]] * 8, SEED, ["plain", "plain"])
-    games = [game for game, row in enumerate(batch.results) if row[RESULT.index("ran_away")]]
-    known = {number["Well"]: Cut(3, games[0], 9), number["Spring"]: Cut(2, games[-1], 9)}
-    (told_of,) = explained(program, known, lambda game: [deck, deck], SEED, ["plain", "plain"])
-    assert (sorted(told_of.cards), told_of.games, told_of.why) == (["Spring", "Well"], 5, "loop")
+def test_a_loop_is_one_wherever_it_was_begun_or_cut_off(monkeypatch):
+    """Two kinds of games of the same loop, read from another of its cards each: one line, with the games of both."""
+    program = compile_program(TWO, [ECHO, WELL, SPRING])
+    read = iter([(("Well", "Spring"), "loop"), (("Echo",), "loop"), (("Spring", "Well"), "loop")])
+    monkeypatch.setattr(endless, "played_again", lambda *_: SimpleNamespace(events=(), state=SimpleNamespace(cdef=())))
+    monkeypatch.setattr(endless, "_of_loop", lambda *_: next(read))
+    known = {0: Cut(4, 1, 9), 1: Cut(3, 2, 9), 2: Cut(2, 3, 9)}
+    assert explained(program, known, lambda game: [], 1, ["plain"]) == (CutOff(("Well", "Spring"), 6, "loop"), CutOff(("Echo",), 3, "loop"))
 
 
 def test_a_game_that_takes_too_long_to_play_again_tells_the_card_that_acted_last():
     program = compile_program(TWO, [ECHO])
-    assert explained(program, {0: Cut(4, 0, 10**6)}, lambda game: [], 1, ["plain", "plain"]) == (CutOff(("Echo",), 4, "loop"),)
-    assert explained(program, {-1: Cut(4, 0, 10**6), OUT_OF_TURNS: Cut(9, 1, 5)}, lambda game: [], 1, ["plain"]) == (CutOff((), 9, "turns"), CutOff((), 4, "loop"))
+    assert explained(program, {0: Cut(4, 0, 10**6)}, lambda game: [], 1, ["plain", "plain"]) == (CutOff(("Echo",), 4, "last"),)
+    assert explained(program, {-1: Cut(4, 0, 10**6), OUT_OF_TURNS: Cut(9, 1, 5)}, lambda game: [], 1, ["plain"]) == (CutOff((), 9, "turns"), CutOff((), 4, "last"))
 
 
 @pytest.mark.parametrize("part", range(2))

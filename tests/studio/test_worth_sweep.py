@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 from dataclasses import replace
 from decimal import Decimal
+from itertools import pairwise
 from random import Random
 
 import numpy as np
@@ -12,12 +13,21 @@ import pytest
 from typer.testing import CliRunner
 
 from dramok.cli import app
+from dramok.core.cards import Card
 from dramok.core.decks.dealing import DeckKind, dealt
 from dramok.outside.games.batches import Stretch, decks_of
 from dramok.outside.kernelprocess import can_compile
 from dramok.studio import Refused
 from dramok.studio.balance.orders import Playing, dealing, pool
-from dramok.studio.balance.sweeping import SweepAsked, WorthAsked, measure_edit, sweep, sweep_worth
+from dramok.studio.balance.sweeping import (
+    MOST_HELD,
+    SweepAsked,
+    WorthAsked,
+    _some,
+    measure_edit,
+    sweep,
+    sweep_worth,
+)
 from dramok.studio.gamework import begin
 from tests.conftest import SEED
 
@@ -70,12 +80,20 @@ def test_the_dearer_an_effect_is_held_to_be_the_less_the_side_with_it_wins(desk)
     [
         (("no such row", 0, 2, 5), "there is no worth no such row"), (("stat:height", 2, 2, 5), "is no range"), (("stat:height", 3, 2, 5), "is no range"),
         (("stat:height", 1, 2, 1), "is no range"), (("stat:height", 1, 2, 41), "is no range"), (("stat:reach", 1, 2, 3), "no card that may be in a deck"),
+        (("stat:height", -float("inf"), float("inf"), 3), "is no range"), (("stat:height", 1, 1e30, 3), "is no range"), (("stat:height", float("nan"), 2, 3), "is no range"),
         (("stat:height", 1, 1.0001, 2), "makes a card cost anything else"),
     ],
 )  # fmt: skip
 def test_what_cannot_be_swept_is_told(desk, asked, what):
     with pytest.raises(Refused, match=what):
         sweep_worth(desk.game(GAME), WorthAsked(*asked, Playing(200, SEED)))
+
+
+def test_of_very_many_cards_some_take_turns_evenly_through_the_set():
+    cards = [Card(f"c{number}", f"C-{number}", "s", "plant") for number in range(2_000)]
+    taken = _some(cards)
+    assert len(taken) == MOST_HELD and taken[0] == cards[0] and {int(b.id[1:]) - int(a.id[1:]) for a, b in pairwise(taken)} == {20}
+    assert _some(cards[:60]) == cards[:60]
 
 
 def with_worths(game, **worths):
@@ -96,6 +114,9 @@ def test_an_edit_of_a_worth_is_measured_by_the_cards_that_it_prices(desk):
     assert back.more == pytest.approx(-found.more) and back.worths == found.worths
     little = measure_edit(game, with_worths(game, height=1.0001), card, Playing(400, SEED))
     assert little.same and little.games == 0 and little.worths == ("stat:height",)
+    # Also where the card that is shown first may be in no deck.
+    banned = game.formats[0].model_copy(update={"banned": (card,)})
+    assert measure_edit(replace(game, formats=(banned,)), replace(dear, formats=(banned,)), card, Playing(400, SEED)).worths == ("stat:height",)
     wider = replace(game, prices=game.prices.model_copy(update={"tolerance": Decimal(3)}))
     assert measure_edit(game, wider, card, Playing(400, SEED)).worths == ()
 

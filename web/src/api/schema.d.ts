@@ -4358,7 +4358,7 @@ export interface components {
              * Why
              * @enum {string}
              */
-            why: "loop" | "turns" | "stuck";
+            why: "loop" | "last" | "turns" | "stuck";
         };
         /** CycleOut */
         CycleOut: {

@@ -20,6 +20,7 @@ const MOST = 16;
 const IDLE = 10;
 const CUT = {
   loop: "without an end:",
+  last: "without an end, the last to act:",
   turns: "without a winner when all turns were used up.",
   stuck: "in which nobody could decide anything.",
 };
@@ -222,7 +223,7 @@ function Told({ told, player, outdated }: { told: Found; player: string; outdate
         {told.cut.map((each) => (
           <p className="needs" key={`${each.why} ${each.cards.join()}`}>
             {each.games} {each.games === 1 ? "game" : "games"} {CUT[each.why]}
-            {each.why === "loop" && (
+            {(each.why === "loop" || each.why === "last") && (
               <>
                 {" "}
                 {each.cards.map((card, at) => (
@@ -231,7 +232,8 @@ function Told({ told, player, outdated }: { told: Found; player: string; outdate
                     {link(card)}
                   </Fragment>
                 ))}
-                {each.cards.length > 1 ? " set each other off." : " goes on and on."}
+                {each.why === "last" && (each.cards.length ? "." : " no card.")}
+                {each.why === "loop" && (each.cards.length > 1 ? " set each other off." : " goes on and on.")}
               </>
             )}
           </p>
@@ -274,6 +276,7 @@ function Told({ told, player, outdated }: { told: Found; player: string; outdate
             ))}
           </tbody>
         </table>
+        {idle.some((each) => each.drawn > 100) && <p className="soft">A card that comes back is drawn again.</p>}
         {told.never_played.length > 0 && (
           <p className="needs">
             Never played:{" "}

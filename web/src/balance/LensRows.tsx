@@ -73,7 +73,7 @@ export function LensRows({ lenses, trouble }: { lenses: LensData | null; trouble
                   </td>
                   <td className="soft">{saying(row)}</td>
                   <td>
-                    {row.cards > 0 && (
+                    {row.cards > 0 && game.roles.cost && (
                       <button
                         type="button"
                         className="small-button"

@@ -146,7 +146,7 @@ export function SweepChart({ swept, name, title, outdated, digits = 1, who = "",
         )}
       </div>
       <div className="sweep-foot">
-        <button type="button" className="small-button" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
+        <button type="button" className="small-button" onClick={() => setAsTable(!asTable)}>
           {asTable ? "As a chart" : "As a table"}
         </button>
         <ChartOut

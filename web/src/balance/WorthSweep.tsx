@@ -65,6 +65,11 @@ export function WorthSweep({ worth, name, declared }: Props) {
           brings={{ head: "then cost", of: costs }}
         />
       )}
+      {swept && (
+        <p className="soft">
+          {Object.keys(swept.found.asked[0] ?? {}).length} cards took turns at the cost that the worth asks for.
+        </p>
+      )}
       {!swept && !asked.running && !asked.trouble && (
         <p className="soft">
           Lets every card with this effect cost what the worth asks for, value by value on the same shuffles: how often

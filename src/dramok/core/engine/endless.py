@@ -13,15 +13,15 @@ from dramok.core.engine.match import Event, Match
 from dramok.core.engine.program import Program
 from dramok.core.problem import plural
 
-Why = Literal["loop", "turns", "stuck"]
-"""Cards that set each other off for ever; a match that nobody can win; one in which nobody can decide anything."""
+Why = Literal["loop", "last", "turns", "stuck"]
+"""Cards that set each other off for ever; no more known than the card that acted last; a match that nobody can win; one in which nobody can decide anything."""
 OUT_OF_TURNS = -2
 """Stands for the card that acted last, in games that came to no end within all their turns."""
 MOST_NAMED = 6
 """Cards of a loop that are named in one line."""
-MOST_PLAYED = 6
+MOST_PLAYED = 4
 """Games played again, one for each card that acted last; the others tell that card alone."""
-MOST_DECISIONS = {"random": 4_000, "plain": 4_000, "ahead": 200}
+MOST_DECISIONS = {"random": 2_000, "plain": 2_000, "ahead": 100}
 """Longer games are not played again: people wait for them."""
 _DOINGS = (k.E_ABILITY, k.E_PLAYED, k.E_USED)
 _BREAKS = (k.E_TURN, k.E_PHASE)
@@ -42,7 +42,10 @@ class CutOff:
             return f"{games} without a winner after {k.MOST_TURNS} turns"
         if self.why == "stuck":
             return f"{games} in which nobody could decide anything"
-        return f"{games} without an end: {in_words([titles.get(card, card) for card in self.cards]) if self.cards else 'it goes on and on'}"
+        names = [titles.get(card, card) for card in self.cards]
+        if self.why == "last":
+            return f"{games} without an end, the last to act: {names[0] if names else 'no card'}"
+        return f"{games} without an end: {in_words(names)}"
 
 
 @dataclass
@@ -77,7 +80,7 @@ def explained(program: Program, known: dict[int, Cut], decks: Callable[[int], Se
             # The same loop, begun at another of its cards.
             found[next((known for known in found if set(known[0]) == set(cards) and known[1] == why), (cards, why))] += its.games
         else:
-            found[(program.cards[last].id,) if last >= 0 else (), "loop"] += its.games
+            found[(program.cards[last].id,) if last >= 0 else (), "last"] += its.games
     return tuple(CutOff(cards, games, why) for (cards, why), games in found.most_common())
 
 
@@ -97,25 +100,23 @@ def _of_loop(program: Program, events: Sequence[Event], made: Sequence[int]) -> 
         return (), "stuck"
     if last[3]:
         return (), "turns" if last[3] == 1 else "stuck"
-    return tuple(program.cards[each].id for each in loop(events, made)), "loop"
+    if again := loop(events, made):
+        return tuple(program.cards[each].id for each in again), "loop"
+    return (program.cards[made[last[2]]].id,) if last[2] >= 0 else (), "last"
 
 
 def loop(events: Sequence[Event], made: Sequence[int]) -> list[int]:
     """The definitions of the cards that a match went round in before it was cut off by its last event: those that acted again and again in the
-    latter half of what was done since the step of the turn began. `made`: the definition of each card. Where none came again: the one that acted last."""
-    if not events:
-        return []
-    *before, cut = events
+    latter half of what was done since the step of the turn began; none where none came again. `made`: the definition of each card."""
     acted: list[int] = []
-    for kind, _, card, _, _ in reversed(before):
+    for kind, _, card, _, _ in reversed(events):
         if kind in _BREAKS and len(acted) > 1:
             break
         if kind in _DOINGS and card >= 0:
             acted.append(made[card])
     acted.reverse()
     late = Counter(acted[len(acted) // 2 :])
-    again = [card for card in dict.fromkeys(acted) if late[card] > 1]
-    return again or ([made[cut[2]]] if cut[2] >= 0 else [])
+    return [card for card in dict.fromkeys(acted) if late[card] > 1]
 
 
 def in_words(names: Sequence[str]) -> str:

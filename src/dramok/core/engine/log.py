@@ -163,7 +163,7 @@ class _Teller:
             else f"after {k.MOST_STEPS:,} steps without an end" if not full else "with more than can be kept track of"
         )  # fmt: skip
         went_round = [self.called(made) for made in loop(self.match.events, self.match.state.cdef)]
-        return f"Cut off {after}: {in_words(went_round or [card])}."
+        return f"Cut off {after}: {in_words(went_round)}." if went_round else f"Cut off {after}, at {card}."
 
 
 _OF_SEAT = (

@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from dramok.core.balance.prices import MOST_POINTS
 from dramok.core.engine.endless import Why
 from dramok.server.schemas.base import Out, like
 
@@ -85,8 +86,8 @@ class WorthSweepIn(_Played):
     """`worth`: a price row, or `stat:` and a field. `games` for each of so many `values`."""
 
     worth: Ident
-    start: Annotated[float, Field(ge=-1_000, le=1_000, allow_inf_nan=False)]
-    end: Annotated[float, Field(ge=-1_000, le=1_000, allow_inf_nan=False)]
+    start: Annotated[float, Field(ge=-MOST_POINTS, le=MOST_POINTS, allow_inf_nan=False)]
+    end: Annotated[float, Field(ge=-MOST_POINTS, le=MOST_POINTS, allow_inf_nan=False)]
     values: int = Field(default=7, ge=2, le=40)
     games: int = Field(default=2_000, ge=100, le=50_000)
 

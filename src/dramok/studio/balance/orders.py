@@ -25,7 +25,7 @@ from dramok.studio.snapshot import GameSnapshot
 MOST_GAMES = 500_000
 MADE = 600
 """Decks made one by one, where the deck rules are of an unusual kind."""
-LEAST_MADE = 20
+LEAST_MADE = 6
 """Of decks that hold a card, where there are many such cards."""
 LARGEST_DECK = 400
 

@@ -8,7 +8,7 @@ from decimal import Decimal
 from typing import Any
 
 from dramok.core.balance.costs import cards_with, cost_asked, dearest, with_worth, worth_of, worths_changed
-from dramok.core.balance.prices import PriceList
+from dramok.core.balance.prices import MOST_POINTS, PriceList
 from dramok.core.balance.swept import Fair, SweepPoint, fair_value, swept
 from dramok.core.cards import Card
 from dramok.core.engine import looked_at
@@ -18,6 +18,8 @@ from dramok.studio.balance.orders import Playing, Running, refused
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_VALUES = 41
+MOST_HELD = 100
+"""Cards that take turns on the side that holds one; of more as many are taken, evenly through the set."""
 PRICED = "\n"
 """After the id of a card: the same card at another cost. No id has a line break."""
 
@@ -104,9 +106,9 @@ def sweep_worth(game: GameSnapshot, asked: WorthAsked, spares: Spares | None = N
         raise refused("worth", f"there is no worth {asked.worth[:60]}", "name a row of the worths, or a stat") from None
     if not rulebook.roles.cost:
         raise refused("worth", "this game has no cost that could follow a worth", "sweep a number of a card")
-    if not (asked.start < asked.end and 2 <= asked.values < MOST_VALUES):
+    if not (-MOST_POINTS <= asked.start < asked.end <= MOST_POINTS and 2 <= asked.values < MOST_VALUES):
         raise refused("range", f"from {asked.start:g} to {asked.end:g} in {asked.values} values is no range that can be swept", f"ask for 2 to {MOST_VALUES - 1} values, from the lower to the higher")
-    cards = cards_with(asked.worth, orders.pool(game), rulebook, prices)
+    cards = _some(cards_with(asked.worth, orders.pool(game), rulebook, prices))
     if not cards:
         raise refused("worth", "no card that may be in a deck has this effect, a cost, and nothing else that is open", "price what is open, or write such a card")
     steps = {Decimal(str(round(asked.start + (asked.end - asked.start) * step / (asked.values - 1), 4))) for step in range(asked.values)}
@@ -137,6 +139,10 @@ def _at_costs(
     return [won[kinds.index(each)] for each in costs]
 
 
+def _some(cards: Sequence[Card]) -> list[Card]:
+    return [cards[number * len(cards) // MOST_HELD] for number in range(MOST_HELD)] if len(cards) > MOST_HELD else list(cards)
+
+
 def _costs(game: GameSnapshot, cards: Sequence[Card], prices: PriceList, most: int) -> dict[str, int]:
     found = {card.id: cost_asked(card, game.rulebook, prices, most) for card in cards}
     return {card: cost for card, cost in found.items() if cost is not None}
@@ -146,13 +152,14 @@ def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: 
     """What an edit does to the win rate of the side that holds a card, with the game before and after it on the same shuffles. Raises Refused."""
     if card not in before.cards or card not in after.cards:
         raise refused("card", "it was not there before: there is nothing to hold it against", "measure the set")
-    order, ids = _order(after, [card], playing)
-    there = [ident for ident in ids if ident in before.cards]
-    if len(there) < len(ids):
+    orders.base(after, "sweep", playing)
+    ids = [each.id for each in orders.pool(after)]
+    if not all(ident in before.cards for ident in ids):
         raise refused("edit", "cards came with it that were not there before", "measure the set")
     made = [orders.program_of(before, ids), orders.program_of(after, ids)]
     if made[0].numbers == made[1].numbers:
         return _worths_measured(before.prices, after, card, playing, spares, running)
+    order, _ = _order(after, [card], playing)
     won = _won({**order, **orders.programs(made, ids)}, 2, playing.games, spares, lambda done, of: None, running)
     point = swept((0, 1), won, 0)[1]
     return EditMeasured(card, point.more, point.more_low, point.more_high, point.rate, playing.games)
@@ -166,7 +173,7 @@ def _worths_measured(before: PriceList, after: GameSnapshot, card: str, playing:
     most = dearest(after.cards.values(), after.rulebook, after.prices)
     costs = [_costs(after, list(hang.values()), each, most) for each in (before, after.prices)]
     # What was open asked for no cost.
-    cards = [each for ident, each in hang.items() if all(ident in asked for asked in costs)]
+    cards = _some([each for ident, each in hang.items() if all(ident in asked for asked in costs)])
     costs = [{each.id: asked[each.id] for each in cards} for asked in costs]
     if costs[0] == costs[1]:
         return EditMeasured(card, 0.0, 0.0, 0.0, 0.0, 0, same=True, worths=worths)
