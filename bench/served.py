@@ -14,8 +14,6 @@ from pathlib import Path
 
 from playwright.sync_api import Browser, Page, sync_playwright
 
-import dramok.server
-
 FLAGS = [
     "--no-sandbox",
     "--disable-background-networking",
@@ -27,11 +25,15 @@ FLAGS = [
 
 
 NEST = multiprocessing.get_context("forkserver")
-"""Servers are forked from a process that has read the program's modules once: each starts as `dramok serve` does, without reading them anew."""
-NEST.set_forkserver_preload([
-    "dramok.cli", "dramok.server", "uvicorn", "uvicorn.lifespan.on", "uvicorn.loops.auto", "uvicorn.protocols.http.auto",
-    *(f"dramok.server.routes.{path.stem}" for path in sorted((Path(dramok.server.__file__).parent / "routes").glob("[a-z]*.py"))),
-])  # fmt: skip
+"""Servers are forked from a process that has read the program's modules and opened its rooms once: each serves as `dramok serve` does, without
+doing that anew."""
+NEST.set_forkserver_preload(["bench.opened"])
+
+
+def free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return int(probe.getsockname()[1])
 
 
 def _serve(db: str, port: int) -> None:
@@ -43,13 +45,11 @@ def _serve(db: str, port: int) -> None:
 
 
 class Server:
-    """A server on a free port; it can be killed and started again on the same database."""
+    """A server on a port of its own choice, or on a free one; it can be killed and started again on the same database."""
 
-    def __init__(self, db: Path) -> None:
+    def __init__(self, db: Path, port: int = 0) -> None:
         self.db = db
-        with socket.socket() as probe:
-            probe.bind(("127.0.0.1", 0))
-            self.port = probe.getsockname()[1]
+        self.port = port or free_port()
         self.url = f"http://127.0.0.1:{self.port}"
         self.start()
 

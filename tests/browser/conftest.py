@@ -7,7 +7,7 @@ from collections.abc import Generator, Iterator
 from pathlib import Path
 
 import pytest
-from bench.served import Server
+from bench.served import Server, free_port
 from bench.served import chromium as open_chromium
 from playwright.sync_api import Browser, Page, expect
 
@@ -17,9 +17,15 @@ GAME = "ribbon-season"
 expect.set_options(timeout=30_000)
 
 
+@pytest.fixture(scope="session")
+def port() -> int:
+    """Where the servers of all tests are, one after another: what the page is made of is then read and compiled once."""
+    return free_port()
+
+
 @pytest.fixture
-def server(demo_file: Path, tmp_path: Path) -> Iterator[Server]:
-    made = Server(Path(shutil.copy(demo_file, tmp_path / "browser.db")))
+def server(demo_file: Path, tmp_path: Path, port: int) -> Iterator[Server]:
+    made = Server(Path(shutil.copy(demo_file, tmp_path / "browser.db")), port)
     yield made
     made.kill()
 
@@ -36,25 +42,29 @@ MOST_TESTS = 40
 
 
 class Window:
-    """A window of 1280x800 that is kept from test to test, as a person keeps one open all day: opening one costs as much as half a test. Each
-    test has a server of its own, thus an address of its own, so that nothing stored by one is found by the next."""
+    """A window of 1280x800 that is kept from test to test, as a person keeps one open all day: opening one costs as much as half a test.
+    What was stored by one test is not found by the next."""
 
     def __init__(self, browser: Browser) -> None:
         self.browser = browser
         self.context = browser.new_context(viewport=SIZE, reduced_motion="reduce")
         self.context.set_default_timeout(30_000)
         self.page = self.context.new_page()
+        self.devtools = self.context.new_cdp_session(self.page)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
         self.tests = 0
 
-    def empty(self) -> None:
+    def empty(self, url: str) -> None:
         """Blank, and as a new one is."""
         for other in self.context.pages:
             if other != self.page:
                 other.close()
         self.page.unroute_all(behavior="ignoreErrors")
-        self.page.goto("about:blank")
+        # A leaf of the same address: the window keeps its process, and what was stored can be forgotten.
+        self.page.goto(f"{url}/favicon.svg")
+        self.page.evaluate("sessionStorage.clear()")
+        self.devtools.send("Storage.clearDataForOrigin", {"origin": url, "storageTypes": "all"})
         self.page.set_viewport_size(SIZE)
         self.page.emulate_media(media="screen", color_scheme="light", reduced_motion="reduce")
         self.context.clear_permissions()
@@ -80,7 +90,7 @@ def blank(chromium: Browser, server: Server, _kept: list[Window], request: pytes
     if errors or request.node.stash.get(FAILED, False) or window.tests >= MOST_TESTS or window.page.is_closed():
         window.context.close()
     else:
-        window.empty()
+        window.empty(server.url)
         _kept.append(window)
     assert not errors
 

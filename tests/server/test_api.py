@@ -9,8 +9,9 @@ import pytest
 from fastapi.testclient import TestClient
 from pydantic import BaseModel
 
-from dramok.server import create_app
+from dramok.server import app, create_app
 from dramok.server.openapi import document
+from dramok.server.rooms import Rooms
 from tests.conftest import GAME, SAMPLES
 
 CARD = "c-ribbon-season-rs-016"
@@ -19,6 +20,14 @@ HERE = "http://127.0.0.1"
 
 @pytest.fixture
 def client(desk):
+    return TestClient(create_app(desk), base_url=HERE, headers={"X-Page": "test"})
+
+
+@pytest.fixture
+def just_started(desk, monkeypatch):
+    """What a server is whose process has opened no room yet."""
+    for rooms in ("FIRST", "LATE"):
+        monkeypatch.setattr(app, rooms, Rooms(*getattr(app, rooms).names))
     return TestClient(create_app(desk), base_url=HERE, headers={"X-Page": "test"})
 
 
@@ -163,7 +172,8 @@ def test_cards_come_by_page_query_and_etag_with_a_schema_for_each_type(client):
     assert client.get(f"{base}/types/ghost/schema").status_code == 404
 
 
-def test_rooms_that_open_late_answer_the_very_first_request_and_are_described(client):
+def test_rooms_that_open_late_answer_the_very_first_request_and_are_described(just_started):
+    client = just_started
     assert client.post(f"/api/games/{GAME}/marks", json={"name": "first"}).status_code == 201
     assert client.get("/api/nothing/here").json()["title"] == "not there"
     paths = client.get("/api/openapi.json").json()["paths"]
@@ -213,7 +223,7 @@ def test_the_schema_of_archives_in_the_docs_is_that_of_the_code():
 
 
 def test_every_body_that_can_be_sent_shows_an_example_of_itself_that_holds(client):
-    waiting, shown = [*client.app.routes, *client.app.late.open()], 0
+    waiting, shown = [*client.app.routes, *app.FIRST.open(), *app.LATE.open()], 0
     while waiting:
         route = waiting.pop()
         waiting += getattr(getattr(route, "original_router", None), "routes", [])
@@ -225,8 +235,9 @@ def test_every_body_that_can_be_sent_shows_an_example_of_itself_that_holds(clien
     assert shown > 25
 
 
-def test_rooms_that_open_late_are_there_for_the_first_request_and_for_a_wrong_one(client):
+def test_rooms_that_open_late_are_there_for_the_first_request_and_for_a_wrong_one(just_started):
     """Nobody has asked for anything: the very first request is for a room that is not open yet."""
+    client = just_started
     assert client.patch(f"/api/games/{GAME}/history").status_code == 405
     assert client.get(f"/api/games/{GAME}/rules").status_code == 200
     assert client.get("/api/nothing/here").json()["detail"] == "there is no /api/nothing/here"

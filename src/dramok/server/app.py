@@ -19,8 +19,7 @@ from pydantic.warnings import UnsupportedFieldAttributeWarning
 from dramok import __version__
 from dramok.formats.fontfiles import ASSETS
 from dramok.server.errors import REFUSED, RESPONSES, add_handlers, answer, problems_as_problems
-from dramok.server.late import LateRooms, by_name
-from dramok.server.routes import cards, decks, games
+from dramok.server.rooms import Rooms, by_name
 from dramok.server.safety import LOOPBACK, Safety
 from dramok.server.schemas.base import ProblemOut
 from dramok.studio import Desk
@@ -33,31 +32,18 @@ if TYPE_CHECKING:
 warnings.filterwarnings("ignore", category=UnsupportedFieldAttributeWarning)
 
 PAGE = Path(__file__).resolve().parent / "page"
-LATE = (
-    "rules",
-    "table",
-    "imports",
-    "history",
-    "exports",
-    "pictures",
-    "sources",
-    "faces",
-    "output",
-    "shelf",
-    "parts",
-    "measure",
-    "balance",
-)
-"""Rooms of `routes` that open late (see `late`)."""
+FIRST = Rooms("games", "cards", "decks")
+LATE = Rooms(
+    "rules", "table", "imports", "history", "exports", "pictures", "sources", "faces", "output", "shelf", "parts", "measure", "balance",
+)  # fmt: skip
+"""Rooms of `routes` that no first screen needs: they open once the server answers."""
 
 
 def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str | None = None, cluster: str = "") -> FastAPI:
     """The server over a desk. `hosts` are the names it answers to; with `key`, everyone must show it; games are played by the workers of a `cluster`, where there is one."""
-    late = LateRooms(LATE)
-
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
-        timer = threading.Timer(1.0, late.open)
+        timer = threading.Timer(1.0, LATE.open)
         timer.start()
         resuming = threading.Timer(1.5, app.state.works.resume)
         resuming.start()
@@ -67,7 +53,7 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
         timer.cancel()
         resuming.cancel()
         app.state.works.close()
-        late.close(app)
+        LATE.close(app)
         clock.stop()
 
     app = _App(
@@ -78,11 +64,8 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
     app.state.cluster = cluster
     app.state.live_pages = Counter()
     app.state.works = _LateWorks(desk)
-    app.late = late
     add_handlers(app)
-    for room in (games, cards, decks):
-        app.include_router(room.router, prefix="/api")
-    app.router.routes.append(late)
+    app.router.routes += [FIRST, LATE]
     _serve_page(app)
     app.add_middleware(Safety, hosts=hosts, key=key)
     return app
@@ -91,11 +74,9 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
 class _App(FastAPI):
     """Describes itself with every room open."""
 
-    late: LateRooms
-
     def openapi(self) -> dict[str, Any]:
         if self.openapi_schema is None:
-            routes = [each for each in self.routes if each is not self.late] + self.late.open()
+            routes = [each for each in self.routes if not isinstance(each, Rooms)] + FIRST.open() + LATE.open()
             self.openapi_schema = get_openapi(
                 title=self.title,
                 version=self.version,

@@ -1,13 +1,12 @@
-"""Rooms whose answers take long to build and which no first screen needs: they open once the server answers."""
+"""Rooms of routes that open once in a process, whatever number of servers it makes: late, where no first screen needs them."""
 
 from __future__ import annotations
 
 import threading
-from collections.abc import Sequence
 from importlib import import_module
 
 from fastapi import APIRouter, FastAPI
-from fastapi.routing import APIRoute
+from fastapi.routing import APIRoute, iter_route_contexts
 from starlette.datastructures import URLPath
 from starlette.routing import BaseRoute, Match, NoMatchFound
 from starlette.types import Receive, Scope, Send
@@ -22,14 +21,15 @@ def by_name(route: APIRoute) -> str:
     return route.name
 
 
-class LateRooms(BaseRoute):
-    """One place in the application's routes that stands for those of several rooms (modules of `server.routes`).
+class Rooms(BaseRoute):
+    """One place in an application's routes that stands for those of several rooms (modules of `server.routes`).
 
-    The rooms are opened once, by whoever comes first: a timer, a request for one of them, or the API's document.
+    What a room answers takes long to work out and knows nothing of the application. So the rooms are opened once, by whoever comes first: a
+    timer, a request for one of them, or the API's document.
     """
 
-    def __init__(self, rooms: Sequence[str]) -> None:
-        self._rooms = rooms
+    def __init__(self, *names: str) -> None:
+        self.names = names
         self._lock = threading.Lock()
         self._routes: list[BaseRoute] | None = None
 
@@ -38,10 +38,13 @@ class LateRooms(BaseRoute):
         with self._lock:
             if self._routes is None:
                 held = APIRouter(generate_unique_id_function=by_name, responses=RESPONSES)
-                for name in self._rooms:
+                for name in self.names:
                     room = import_module(f"dramok.server.routes.{name}")
                     for router in getattr(room, "ROUTERS", None) or (room.router,):
                         held.include_router(router, prefix=PREFIX)
+                # What each route takes and answers would else be worked out by the first request.
+                for _ in iter_route_contexts(held.routes):
+                    pass
                 self._routes = list(held.routes)
             return self._routes
 
@@ -49,7 +52,7 @@ class LateRooms(BaseRoute):
         """Ends what the rooms have running for a server."""
         with self._lock:
             opened = self._routes is not None
-        for name in self._rooms if opened else ():
+        for name in self.names if opened else ():
             ended = getattr(import_module(f"dramok.server.routes.{name}"), "close", None)
             if ended is not None:
                 ended(app)
@@ -60,7 +63,7 @@ class LateRooms(BaseRoute):
         partly: tuple[Match, Scope] = (Match.NONE, {})
         for route in self.open():
             match, child = route.matches(scope)
-            found = {**child, "late_route": route}
+            found = {**child, "room_route": route}
             if match is Match.FULL:
                 return match, found
             if match is Match.PARTIAL and partly[0] is Match.NONE:
@@ -68,7 +71,7 @@ class LateRooms(BaseRoute):
         return partly
 
     async def handle(self, scope: Scope, receive: Receive, send: Send) -> None:
-        route: BaseRoute = scope["late_route"]
+        route: BaseRoute = scope["room_route"]
         await route.handle(scope, receive, send)
 
     def url_path_for(self, name: str, /, **path_params: object) -> URLPath:
