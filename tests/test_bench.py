@@ -7,7 +7,7 @@ import pkgutil
 import bench
 from bench.__main__ import ALL
 
-HELPERS = {"large_game", "served"}
+HELPERS = {"large_game", "opened", "served"}
 
 
 def test_every_module_of_the_bench_is_offered() -> None:

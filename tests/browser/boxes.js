@@ -1,18 +1,20 @@
 // What is wrong with the texts of a page by their boxes: gone without a way to scroll there, clipped, covered, over each other.
 () => {
+  const known = new Map();
   const clips = (element) => {
     // The part of the window in which an element can be seen, and whether what lies beyond can be scrolled to.
-    let box = { left: 0, top: 0, right: innerWidth, bottom: innerHeight };
-    let scrolls = false, dots = false;
-    for (let each = element; each && each !== document.documentElement; each = each.parentElement) {
-      const style = getComputedStyle(each);
-      if (style.textOverflow === "ellipsis") dots = true;
-      if (style.overflowX === "visible" && style.overflowY === "visible") continue;
-      const rect = each.getBoundingClientRect();
+    if (!element || element === document.documentElement) return { box: { left: 0, top: 0, right: innerWidth, bottom: innerHeight }, scrolls: false, dots: false };
+    if (known.has(element)) return known.get(element);
+    let { box, scrolls, dots } = clips(element.parentElement);
+    const style = getComputedStyle(element);
+    if (style.textOverflow === "ellipsis") dots = true;
+    if (style.overflowX !== "visible" || style.overflowY !== "visible") {
+      const rect = element.getBoundingClientRect();
       if (/auto|scroll/.test(style.overflowX + style.overflowY)) scrolls = true;
       box = { left: Math.max(box.left, rect.left), top: Math.max(box.top, rect.top), right: Math.min(box.right, rect.right), bottom: Math.min(box.bottom, rect.bottom) };
     }
-    return { box, scrolls, dots };
+    known.set(element, { box, scrolls, dots });
+    return known.get(element);
   };
   const texts = [];
   const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
@@ -46,14 +48,16 @@
     if (top && !each.element.closest(".map-mark") && top !== each.element && !each.element.contains(top) && !top.contains(each.element) && getComputedStyle(each.element).pointerEvents !== "none" && !top.closest("label, button, a")?.contains(each.element))
       found.push(`covered: ${each.text} (${each.where}) by ${top.tagName}.${top.className?.baseVal ?? top.className}`);
   }
-  const shown = texts.filter((each) => !each.gone);
+  const shown = texts.filter((each) => !each.gone).sort((one, other) => one.seen.top - other.seen.top);
   for (let a = 0; a < shown.length; a++)
     for (let b = a + 1; b < shown.length; b++) {
       const one = shown[a], other = shown[b];
-      if (one.element === other.element || one.element.contains(other.element) && one.element.tagName !== "DIV" || one.seen.bottom < other.seen.top) continue;
+      // From here on all begin further down.
+      if (other.seen.top > one.seen.bottom - 5) break;
       const wide = Math.min(one.seen.right, other.seen.right) - Math.max(one.seen.left, other.seen.left);
       const high = Math.min(one.seen.bottom, other.seen.bottom) - Math.max(one.seen.top, other.seen.top);
-      if (wide > 3 && high > 5) {
+      const within = (inner, outer) => outer.contains(inner) && outer.tagName !== "DIV";
+      if (wide > 3 && high > 5 && one.element !== other.element && !within(other.element, one.element) && !within(one.element, other.element)) {
         const x = Math.max(one.seen.left, other.seen.left) + wide / 2, y = Math.max(one.seen.top, other.seen.top) + high / 2;
         const top = document.elementFromPoint(x, y);
         const over = (each) => top && (top === each.element || top.contains(each.element) || each.element.contains(top));

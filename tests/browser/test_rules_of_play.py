@@ -247,6 +247,28 @@ def test_a_moment_of_the_log_is_looked_at_and_played_on_from(page: Page, server:
     expect(page.locator(".start-recent")).to_contain_text(f"from decision {taken - 1}")
 
 
+def test_a_key_means_what_is_shown_from_the_very_moment_that_it_is_shown(page: Page, server: Server):
+    """Pressed as the page changes and before that is painted, which on a busy machine is long: no key moves a match one does not see."""
+    begin(page, server)
+    onward(page)
+    onward(page)
+    taken = at_the_table(page)
+    decided: list[str] = []
+    page.on("request", lambda request: decided.append(request.url) if request.url.endswith("/decisions") else None)
+    page.evaluate(
+        """() => { const seen = new MutationObserver(() => {
+          if (!document.querySelector(".asked")?.textContent.includes("As it stood after")) return;
+          seen.disconnect();
+          for (const key of ["n", "b"]) document.body.dispatchEvent(new KeyboardEvent("keydown", {key, bubbles: true}));
+        }); seen.observe(document.body, {subtree: true, childList: true, characterData: true}); }"""
+    )
+    page.keyboard.press("b")
+    expect(page.locator(".asked")).to_contain_text(f"As it stood after {taken - 2} decisions.")
+    page.keyboard.press("Escape")
+    expect(page.locator(".asked")).not_to_contain_text("As it stood")
+    assert not decided and at_the_table(page) == taken
+
+
 def test_keys_pressed_faster_than_answers_are_all_taken_in_order(page: Page, server: Server):
     begin(page, server)
     answers: list[int] = []

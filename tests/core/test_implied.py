@@ -44,7 +44,7 @@ def priced(dice: Random, number: int, noise: float, truth=TRUE):
 
 def test_known_worths_are_recovered_from_noisy_costs():
     inside = told = 0
-    for turn in range(6):
+    for turn in range(20):
         dice = Random(f"{SEED} implied {turn}")
         found = implied(priced(dice, 150, 1.0), RULEBOOK, prices())
         assert found.left_out == 0 and not found.echo and 0.5 < found.spread < 2.5

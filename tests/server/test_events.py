@@ -8,7 +8,7 @@ import sys
 import urllib.request
 from collections.abc import Iterator
 
-from tests.browser.conftest import GAME, Server, server  # noqa: F401
+from tests.browser.conftest import GAME, Server, port, server  # noqa: F401
 from tests.conftest import SAMPLES
 
 

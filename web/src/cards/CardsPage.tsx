@@ -10,6 +10,7 @@ import { addCard } from "../state/edits";
 import { fetched } from "../state/fetched";
 import { useGame } from "../state/store";
 import { MOST_COMPARED, rangeOf } from "../ui/selection";
+import { useWindowKeys } from "../ui/windowKeys";
 import { BesideCard } from "./BesideCard";
 import { CardsDialogs, type Dialog } from "./CardsDialogs";
 import { type Cell, columnsOf, NEW } from "./columns";
@@ -124,30 +125,26 @@ export function CardsPage() {
   const rowsNow = useRef(rows);
   rowsNow.current = rows;
 
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (
-        event.key === "/" &&
-        !target.closest("input, textarea, select, [contenteditable=true], [role=grid], [role=dialog]")
-      ) {
-        event.preventDefault();
-        bar.current?.focus();
-      } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "f" && !event.shiftKey) {
-        event.preventDefault();
-        bar.current?.focus();
-      } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "h") {
-        event.preventDefault();
-        setDialog("replace");
-      } else if (target === document.body && event.key.startsWith("Arrow") && grid.current) {
-        // Nothing has the focus yet, as after opening the address: arrows are meant for the cell that is marked.
-        event.preventDefault();
-        grid.current.focus();
-      }
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  }, []);
+  useWindowKeys((event) => {
+    const target = event.target as HTMLElement;
+    if (
+      event.key === "/" &&
+      !target.closest("input, textarea, select, [contenteditable=true], [role=grid], [role=dialog]")
+    ) {
+      event.preventDefault();
+      bar.current?.focus();
+    } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "f" && !event.shiftKey) {
+      event.preventDefault();
+      bar.current?.focus();
+    } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "h") {
+      event.preventDefault();
+      setDialog("replace");
+    } else if (target === document.body && event.key.startsWith("Arrow") && grid.current) {
+      // Nothing has the focus yet, as after opening the address: arrows are meant for the cell that is marked.
+      event.preventDefault();
+      grid.current.focus();
+    }
+  });
 
   // A game without cards begins in its last line.
   useEffect(() => {

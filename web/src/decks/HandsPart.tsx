@@ -1,6 +1,5 @@
 // Sample opening hands, eight at a time, each with its seed; kept and given back by the rule of the odds, beside the exact chance.
 import { ArrowLeft, ArrowRight, Play } from "lucide-react";
-import { useEffect } from "react";
 import { Link } from "react-router";
 import { useKept } from "../shell/places";
 import { useAsked } from "../state/asked";
@@ -9,6 +8,7 @@ import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 import { Hover } from "../ui/Hover";
 import { Counting } from "../ui/Typing";
+import { useWindowKeys } from "../ui/windowKeys";
 import { percent } from "./OddsChart";
 import { useOdds } from "./OddsPart";
 
@@ -39,19 +39,15 @@ export function HandsPart({ deck }: { deck: Deck | undefined }) {
     setSeed(next);
     if (next < since) setSince(next);
   };
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
-      const target = event.target as HTMLElement;
-      if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
-      const by = { ArrowRight: 1, PageDown: 1, ArrowLeft: -1, PageUp: -1 }[event.key];
-      // On a tab the arrows go to the next tab.
-      if (!by || (event.key.startsWith("Arrow") && target.closest("[role=tab]"))) return;
-      event.preventDefault();
-      step(by);
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
+  useWindowKeys((event) => {
+    if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
+    const target = event.target as HTMLElement;
+    if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
+    const by = { ArrowRight: 1, PageDown: 1, ArrowLeft: -1, PageUp: -1 }[event.key];
+    // On a tab the arrows go to the next tab.
+    if (!by || (event.key.startsWith("Arrow") && target.closest("[role=tab]"))) return;
+    event.preventDefault();
+    step(by);
   });
   if (!game) return null;
   if (!deck || deck.size === 0)

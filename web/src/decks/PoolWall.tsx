@@ -4,6 +4,7 @@ import type { Deck } from "../state/client";
 import { countBy } from "../state/deckEdits";
 import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
+import { useWindowKeys } from "../ui/windowKeys";
 
 const NARROWEST = 142;
 const GAP = 12;
@@ -62,7 +63,6 @@ export function PoolWall({ cards, deck, start, waiting }: Props) {
     if (waiting) early.current += by;
     else change(here, by);
   };
-  // + and − mean the card one stands on, also while the focus is on nothing that could want them.
   const latest = useRef(change);
   latest.current = change;
   const latestKey = useRef(byKey);
@@ -73,19 +73,16 @@ export function PoolWall({ cards, deck, start, waiting }: Props) {
     early.current = 0;
     latestKey.current(by);
   }, [waiting]);
-  useEffect(() => {
-    const hear = (event: KeyboardEvent) => {
-      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
-      const target = event.target as HTMLElement;
-      if (target.closest("input, textarea, select, [role=grid], [role=dialog], [role=menu]")) return;
-      if (event.key === "+" || event.key === "=") latestKey.current(1);
-      else if (event.key === "-") latestKey.current(-1);
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener("keydown", hear);
-    return () => window.removeEventListener("keydown", hear);
-  }, []);
+  // + and − mean the card one stands on, also while the focus is on nothing that could want them.
+  useWindowKeys((event) => {
+    if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
+    const target = event.target as HTMLElement;
+    if (target.closest("input, textarea, select, [role=grid], [role=dialog], [role=menu]")) return;
+    if (event.key === "+" || event.key === "=") byKey(1);
+    else if (event.key === "-") byKey(-1);
+    else return;
+    event.preventDefault();
+  });
   const press = (event: React.KeyboardEvent) => {
     if (event.ctrlKey || event.metaKey) return;
     const steps: Record<string, number> = {

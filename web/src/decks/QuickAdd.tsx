@@ -1,9 +1,10 @@
 // A card is put in by typing its name, wherever one is: "3 lar" puts three in, "-1 lar" takes one out.
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import type { Deck } from "../state/client";
 import { countBy } from "../state/deckEdits";
 import { useGame } from "../state/store";
 import { Picking } from "../ui/Typing";
+import { useWindowKeys } from "../ui/windowKeys";
 import type { Rules } from "./DeckRows";
 
 const MOST = 8;
@@ -35,20 +36,16 @@ export function QuickAdd({ deck, rules }: { deck: Deck; rules: Rules }) {
     ].slice(0, MOST);
   }, [names, words]);
   // A letter or a figure that nobody else wants begins a name.
-  useEffect(() => {
-    const hear = (event: KeyboardEvent) => {
-      if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key.length !== 1 || !/[\p{L}\p{N}]/u.test(event.key)) return;
-      const target = event.target as HTMLElement;
-      if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
-      before.current = target;
-      input.current?.focus();
-      // What was left there is written over.
-      input.current?.select();
-    };
-    window.addEventListener("keydown", hear);
-    return () => window.removeEventListener("keydown", hear);
-  }, []);
+  useWindowKeys((event) => {
+    if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key.length !== 1 || !/[\p{L}\p{N}]/u.test(event.key)) return;
+    const target = event.target as HTMLElement;
+    if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
+    before.current = target;
+    input.current?.focus();
+    // What was left there is written over.
+    input.current?.select();
+  });
   const put = (id: string | undefined) => {
     if (!id) return;
     void countBy(deck.id, id, count, into);

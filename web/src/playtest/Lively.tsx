@@ -1,6 +1,7 @@
 // Movement and sound at the table, by what happens; how long a played card stays in sight.
 import { SlidersHorizontal } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
+import { useWindowKeys } from "../ui/windowKeys";
 import { HandSettings } from "./HandSettings";
 import { HAPPENINGS, type Happening, setLively, useLively } from "./lively";
 
@@ -21,20 +22,17 @@ export function Lively() {
     const leave = (event: PointerEvent) => {
       if (!held.current?.contains(event.target as Node)) setOpen(false);
     };
-    // Escape closes it, wherever the focus is, and does nothing else.
-    const closing = (event: KeyboardEvent) => {
-      if (event.key !== "Escape") return;
-      event.stopPropagation();
-      setOpen(false);
-      held.current?.querySelector("button")?.focus();
-    };
     window.addEventListener("pointerdown", leave);
-    window.addEventListener("keydown", closing, true);
-    return () => {
-      window.removeEventListener("pointerdown", leave);
-      window.removeEventListener("keydown", closing, true);
-    };
+    return () => window.removeEventListener("pointerdown", leave);
   }, [open]);
+  // Escape closes it, wherever the focus is, and does nothing else.
+  const closing = (event: KeyboardEvent) => {
+    if (event.key !== "Escape") return;
+    event.stopPropagation();
+    setOpen(false);
+    held.current?.querySelector("button")?.focus();
+  };
+  useWindowKeys(open ? closing : null, true);
   const ticked = (list: Happening[], id: Happening, on: boolean) =>
     on ? list.filter((each) => each !== id) : [...list, id];
   return (

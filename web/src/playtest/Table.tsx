@@ -1,10 +1,11 @@
 // The table: the other side above, calmer and mirrored; what is to be decided between; one's own side and hand below; beside it the card
 // that is read and the log.
 import { Eye, RotateCcw, Undo2 } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useOwnUndo } from "../shell/undoKeys";
 import type { Game, Schemas } from "../state/client";
+import { useWindowKeys } from "../ui/windowKeys";
 import { BranchHere } from "./BranchHere";
 import { ByHand, type Hands } from "./ByHand";
 import { Decision } from "./Decision";
@@ -84,43 +85,39 @@ export function Table(props: Props) {
     next?.focus({ preventScroll: true });
   }, []);
   // biome-ignore lint/correctness/useExhaustiveDependencies: once for each table, and when it is uncovered
-  useEffect(() => settle(true), [now.id, covered]);
+  useLayoutEffect(() => settle(true), [now.id, covered]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is asked for is flagged, and the keys go there
-  useEffect(
+  useLayoutEffect(
     () => settle(["pick", "declare", "host", "discard", "hand limit"].includes(now.asked)),
     [now.taken, now.asked],
   );
 
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      const key = event.key.toLowerCase();
-      const by = (what: string) => decide((then) => spoken(then).find((option) => option.do === what) ?? null);
-      if (covered) {
-        if (key === "n") setOpen(now.seat);
-        else return;
-      } else if (past) {
-        // An earlier moment is looked at and not decided on.
-        if (key === "escape") lookAt(null);
-        else if (key === "b") lookAt(Math.max(0, table.at - 1));
-        else if (key === "f") lookAt(table.at + 1);
-        else return;
-      } else if (key === "h" && !watched) setHands(hands ? null : { chosen: null });
-      else if (key === "escape" && hands) setHands(null);
-      else if (key === "n" && watched) step();
-      else if (key === "n") decide(onward);
-      else if (key === "d") by("draw");
-      else if (key === "u") takeBack();
-      else if (key === "escape" && now.options.some((option) => option.do === "cancel")) by("cancel");
-      else if (key === "b") lookAt(Math.max(0, now.taken - 1));
+  useWindowKeys((event) => {
+    const target = event.target as HTMLElement;
+    if (target.closest("input, textarea, select, [role=dialog], [role=menu]")) return;
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const key = event.key.toLowerCase();
+    const by = (what: string) => decide((then) => spoken(then).find((option) => option.do === what) ?? null);
+    if (covered) {
+      if (key === "n") setOpen(now.seat);
       else return;
-      event.preventDefault();
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  }, [now, table.at, past, covered, watched, hands, decide, takeBack, step, lookAt]);
+    } else if (past) {
+      // An earlier moment is looked at and not decided on.
+      if (key === "escape") lookAt(null);
+      else if (key === "b") lookAt(Math.max(0, table.at - 1));
+      else if (key === "f") lookAt(table.at + 1);
+      else return;
+    } else if (key === "h" && !watched) setHands(hands ? null : { chosen: null });
+    else if (key === "escape" && hands) setHands(null);
+    else if (key === "n" && watched) step();
+    else if (key === "n") decide(onward);
+    else if (key === "d") by("draw");
+    else if (key === "u") takeBack();
+    else if (key === "escape" && now.options.some((option) => option.do === "cancel")) by("cancel");
+    else if (key === "b") lookAt(Math.max(0, now.taken - 1));
+    else return;
+    event.preventDefault();
+  });
 
   // Arrows walk the cards on the table, wherever the focus stands among them.
   const walk = (event: React.KeyboardEvent) => {

@@ -2,6 +2,7 @@
 import { PanelRight } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { ASKED, sidePane } from "../ui/drawer";
+import { useWindowKeys } from "../ui/windowKeys";
 
 export function DrawerButton({ label, room }: { label: string; room: string }) {
   const [open, setOpen] = useState(false);
@@ -19,20 +20,15 @@ export function DrawerButton({ label, room }: { label: string; room: string }) {
   }, []);
   useEffect(() => {
     document.documentElement.dataset.drawer = open ? "open" : "shut";
-    if (!open) return;
-    const shut = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (
-        event.key === "Escape" &&
-        !target.closest("input, textarea, [contenteditable=true], [role=dialog], [role=menu]")
-      ) {
-        if (sidePane()?.contains(target)) button.current?.focus();
-        setOpen(false);
-      }
-    };
-    window.addEventListener("keydown", shut);
-    return () => window.removeEventListener("keydown", shut);
   }, [open]);
+  const shut = (event: KeyboardEvent) => {
+    const target = event.target as HTMLElement;
+    if (event.key !== "Escape") return;
+    if (target.closest("input, textarea, [contenteditable=true], [role=dialog], [role=menu]")) return;
+    if (sidePane()?.contains(target)) button.current?.focus();
+    setOpen(false);
+  };
+  useWindowKeys(open ? shut : null);
   return (
     <button
       ref={button}

@@ -6,6 +6,7 @@ import { redoLast, undoLast } from "../state/edits";
 import { fetched } from "../state/fetched";
 import { useGame } from "../state/store";
 import { fetchMenus, Menu } from "../ui/Menu";
+import { useWindowKeys } from "../ui/windowKeys";
 import { DrawerButton } from "./Drawer";
 import { useRoomAddress } from "./places";
 import { ROOMS } from "./rooms";
@@ -38,33 +39,24 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
     return () => clearTimeout(timer);
   }, []);
   useEffect(() => {
-    if (!finding) {
-      early.current = "";
-      return;
-    }
-    const hear = (event: KeyboardEvent) => {
-      const there = document.querySelector(".find-input");
-      if (there || event.key.length !== 1 || event.ctrlKey || event.metaKey || event.altKey) return;
-      early.current += event.key;
-      event.preventDefault();
-      event.stopPropagation();
-    };
-    window.addEventListener("keydown", hear, true);
-    return () => window.removeEventListener("keydown", hear, true);
+    if (!finding) early.current = "";
   }, [finding]);
+  const hear = (event: KeyboardEvent) => {
+    const there = document.querySelector(".find-input");
+    if (there || event.key.length !== 1 || event.ctrlKey || event.metaKey || event.altKey) return;
+    early.current += event.key;
+    event.preventDefault();
+    event.stopPropagation();
+  };
+  useWindowKeys(finding ? hear : null, true);
   const navigate = useNavigate();
   // The address is looked up when it is followed: rooms write their place down as they are left.
   const addressOf = useRoomAddress();
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
-        event.preventDefault();
-        setFinding(true);
-      }
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  }, []);
+  useWindowKeys((event) => {
+    if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "k") return;
+    event.preventDefault();
+    setFinding(true);
+  });
   const open = useGame((state) => (state.game?.id === id ? state.game.name : null));
   const name = open ?? games.find((game) => game.id === id)?.name ?? id;
   const { pathname, search } = useLocation();

@@ -1,6 +1,7 @@
 // Ctrl+Z and Ctrl+Y: the game's own undo everywhere, save in a text that is being typed, and where a room has one of its own.
-import { useEffect } from "react";
+import { useLayoutEffect } from "react";
 import { redoLast, undoLast } from "../state/edits";
+import { useWindowKeys } from "../ui/windowKeys";
 
 type Undoing = { undo: () => void; redo?: () => void };
 
@@ -9,7 +10,7 @@ let own: Undoing | null = null;
 
 /** Takes Ctrl+Z for a room, wherever the focus is in it. */
 export function useOwnUndo(undo: () => void, redo?: () => void): void {
-  useEffect(() => {
+  useLayoutEffect(() => {
     const mine = redo ? { undo, redo } : { undo };
     own = mine;
     return () => {
@@ -19,19 +20,15 @@ export function useOwnUndo(undo: () => void, redo?: () => void): void {
 }
 
 export function useUndoKeys(): void {
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      if (!(event.ctrlKey || event.metaKey) || event.altKey || event.defaultPrevented) return;
-      const target = event.target as HTMLElement;
-      if (target.closest("input:not([type=checkbox]), textarea, [contenteditable=true]")) return;
-      const key = event.key.toLowerCase();
-      if (key !== "z" && key !== "y") return;
-      event.preventDefault();
-      const again = key === "y" || event.shiftKey;
-      if (own) (again ? own.redo : own.undo)?.();
-      else void (again ? redoLast() : undoLast());
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  }, []);
+  useWindowKeys((event) => {
+    if (!(event.ctrlKey || event.metaKey) || event.altKey || event.defaultPrevented) return;
+    const target = event.target as HTMLElement;
+    if (target.closest("input:not([type=checkbox]), textarea, [contenteditable=true]")) return;
+    const key = event.key.toLowerCase();
+    if (key !== "z" && key !== "y") return;
+    event.preventDefault();
+    const again = key === "y" || event.shiftKey;
+    if (own) (again ? own.redo : own.undo)?.();
+    else void (again ? redoLast() : undoLast());
+  });
 }
