@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import shutil
+from collections import deque
 from collections.abc import Generator, Iterator
 from pathlib import Path
 
 import pytest
 from bench.served import Server, free_port
 from bench.served import chromium as open_chromium
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Error, Page, expect
 
 GAME = "ribbon-season"
 
@@ -53,6 +54,8 @@ class Window:
         self.devtools = self.context.new_cdp_session(self.page)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
+        self.asked: deque[str] = deque(maxlen=12)
+        self.page.on("request", lambda request: self.asked.append(f"{request.method} {request.url}"))
         self.tests = 0
 
     def empty(self, url: str) -> None:
@@ -69,6 +72,7 @@ class Window:
         self.page.emulate_media(media="screen", color_scheme="light", reduced_motion="reduce")
         self.context.clear_permissions()
         self.errors.clear()
+        self.asked.clear()
         self.tests += 1
 
 
@@ -83,7 +87,7 @@ def _kept() -> Iterator[list[Window]]:
 @pytest.fixture
 def blank(chromium: Browser, server: Server, _kept: list[Window], request: pytest.FixtureRequest) -> Iterator[Page]:
     """A page that shows nothing yet, and that may not raise an error. It is left before its server ends."""
-    window = _kept.pop() if _kept else Window(chromium)
+    window = request.node.stash[SEEN] = _kept.pop() if _kept else Window(chromium)
     yield window.page
     errors = list(window.errors)
     # A window in which a test has failed may be in any state.
@@ -97,6 +101,7 @@ def blank(chromium: Browser, server: Server, _kept: list[Window], request: pytes
 
 ELSEWHERE = "begins_elsewhere"
 FAILED: pytest.StashKey[bool] = pytest.StashKey()
+SEEN: pytest.StashKey[Window] = pytest.StashKey()
 
 
 def pytest_configure(config: pytest.Config) -> None:
@@ -108,7 +113,18 @@ def pytest_runtest_makereport(item: pytest.Item) -> Generator[None, pytest.TestR
     report = yield
     if report.failed:
         item.stash[FAILED] = True
+        if report.when == "call" and SEEN in item.stash:
+            report.sections.append(("what the page showed", shown(item.stash[SEEN])))
     return report
+
+
+def shown(window: Window) -> str:
+    """Where a page stands, for whoever looks for why a test failed: its focus, its last requests, its text."""
+    try:
+        focus, text = window.page.evaluate("[document.activeElement?.outerHTML.slice(0, 300), document.body.innerText.slice(0, 2500)]")
+    except Error as error:
+        return f"It says nothing: {error}"
+    return "\n".join([window.page.url, f"Focus: {focus}", *window.asked, text])
 
 
 @pytest.fixture
