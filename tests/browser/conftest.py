@@ -5,6 +5,7 @@ from __future__ import annotations
 import shutil
 from collections import deque
 from collections.abc import Generator, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -77,17 +78,18 @@ class Window:
 
 
 @pytest.fixture(scope="session")
-def _kept() -> Iterator[list[Window]]:
+def _kept(chromium: Browser) -> Iterator[list[Window]]:
     kept: list[Window] = []
     yield kept
     for window in kept:
         window.context.close()
 
 
-@pytest.fixture
-def blank(chromium: Browser, server: Server, _kept: list[Window], request: pytest.FixtureRequest) -> Iterator[Page]:
-    """A page that shows nothing yet, and that may not raise an error. It is left before its server ends."""
-    window = request.node.stash[SEEN] = _kept.pop() if _kept else Window(chromium)
+@contextmanager
+def seen_by(request: pytest.FixtureRequest, server: Server) -> Iterator[Page]:
+    """A page for one test that shows nothing yet, and that may not raise an error. It is left before its server ends."""
+    kept: list[Window] = request.getfixturevalue("_kept")
+    window = request.node.stash[SEEN] = kept.pop() if kept else Window(request.getfixturevalue("chromium"))
     yield window.page
     errors = list(window.errors)
     # A window in which a test has failed may be in any state.
@@ -95,8 +97,15 @@ def blank(chromium: Browser, server: Server, _kept: list[Window], request: pytes
         window.context.close()
     else:
         window.empty(server.url)
-        _kept.append(window)
+        kept.append(window)
     assert not errors
+
+
+@pytest.fixture
+def blank(server: Server, request: pytest.FixtureRequest) -> Iterator[Page]:
+    """A page that shows nothing yet."""
+    with seen_by(request, server) as page:
+        yield page
 
 
 ELSEWHERE = "begins_elsewhere"
@@ -134,6 +143,23 @@ def page(blank: Page, server: Server, request: pytest.FixtureRequest) -> Page:
         blank.goto(server.url)
         blank.wait_for_selector(".pane-face svg.face")
     return blank
+
+
+def at_rest(page: Page) -> None:
+    """Waits until nothing of the page has changed for a moment: what comes later is as good to look at as what was there."""
+    page.evaluate(
+        """() => new Promise((rested) => {
+          let since = performance.now();
+          const seen = new MutationObserver(() => { since = performance.now(); });
+          seen.observe(document, { subtree: true, childList: true, attributes: true, characterData: true });
+          const look = () => {
+            if (performance.now() - since < 200) return void setTimeout(look, 25);
+            seen.disconnect();
+            document.fonts.ready.then(() => rested());
+          };
+          look();
+        })"""
+    )
 
 
 def played_alone(page: Page, server: Server, game: str = GAME) -> None:

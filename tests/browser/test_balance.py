@@ -177,7 +177,8 @@ def test_a_number_is_swept_and_an_edit_tried_before_it_is_made(page: Page, serve
 
 
 @needs_numba
-def test_each_edit_is_answered_by_games_when_it_is_wanted(page: Page, server: Server):
+def test_each_edit_is_answered_by_games_when_it_is_wanted(blank: Page, server: Server):
+    page = blank
     page.goto(f"{server.url}/{GAME}/cards")
     strip = page.get_by_role("contentinfo", name="Ripples")
     switch = strip.get_by_role("button", name="Measure edits")
@@ -213,7 +214,8 @@ def test_each_edit_is_answered_by_games_when_it_is_wanted(page: Page, server: Se
 
 
 @needs_numba
-def test_an_edited_worth_is_answered_by_the_cards_that_it_prices(page: Page, server: Server):
+def test_an_edited_worth_is_answered_by_the_cards_that_it_prices(blank: Page, server: Server):
+    page = blank
     page.goto(server.url + PRICES)
     strip = page.get_by_role("contentinfo", name="Ripples")
     strip.get_by_role("button", name="Measure edits").press("Enter")

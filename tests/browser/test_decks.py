@@ -356,6 +356,7 @@ def test_put_in_a_deck_puts_it_in_and_says_into_which(page: Page, server: Server
     expect(page.locator(".pane-facts")).to_contain_text(re.compile(r"Fern over Moss \(by turn 3: \d+ %\)"))
 
 
+@pytest.mark.begins_elsewhere
 def test_rules_that_fight_are_said_beside_them(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/rules?at=game:formats")
     page.get_by_label("Most cards").fill("999")

@@ -93,6 +93,7 @@ def test_new_things_are_found_by_their_words_and_the_line_keeps_the_focus(
     expect(typing).to_have_value("")
 
 
+@pytest.mark.begins_elsewhere
 def test_choices_of_few_letters_are_read_whole(page: Page, server: Server):
     for game in (GAME, "crowded-bed", "potting-shed"):
         page.goto(f"{server.url}/{game}/cards")
@@ -186,6 +187,7 @@ def test_a_keyword_is_added_printed_in_bold_with_its_reminder_and_removed(page: 
 # Decks.
 
 
+@pytest.mark.begins_elsewhere
 def test_the_pool_is_narrowed_by_a_faction_and_the_deck_follows_every_step(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/decks")
     page.locator(".wall-card").first.wait_for()
@@ -214,6 +216,7 @@ def test_the_pool_is_narrowed_by_a_faction_and_the_deck_follows_every_step(page:
 # Balance.
 
 
+@pytest.mark.begins_elsewhere
 def test_the_map_is_walked_by_keys_and_its_labels_keep_apart(page: Page, server: Server):
     for width, height in ((1280, 800), (1024, 700), (640, 700)):
         page.set_viewport_size({"width": width, "height": height})
@@ -248,6 +251,7 @@ def test_the_map_is_walked_by_keys_and_its_labels_keep_apart(page: Page, server:
     expect(page.locator(".pane-facts h2")).to_have_text(re.search(r"\. (.*?): cost", said).group(1))
 
 
+@pytest.mark.begins_elsewhere
 def test_the_maps_numbers_are_there_as_a_table(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/balance")
     page.get_by_role("button", name="Show as a table").click()
@@ -261,6 +265,7 @@ def test_the_maps_numbers_are_there_as_a_table(page: Page, server: Server):
 # Files.
 
 
+@pytest.mark.begins_elsewhere
 def test_a_text_table_is_laid_out_seen_saved_changed_and_removed(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/files")
     page.get_by_role("button", name="New text table").click()

@@ -358,6 +358,7 @@ def test_a_card_is_put_into_a_deck_from_where_it_is_seen(page: Page, server: Ser
     assert sorted(deck["cards"].values())[0] == 1 and deck["size"] == 37
 
 
+@pytest.mark.begins_elsewhere
 def test_a_keyword_is_renamed_in_every_text_in_one_step(page: Page, server: Server):
     base = ask(server, "GET", "/cards")["seq"]
     ask(
@@ -459,6 +460,7 @@ def test_the_journal_says_what_it_was_and_became(page: Page, server: Server):
     expect(page.locator(".history-look")).to_contain_text("Copper Larch Fern")
 
 
+@pytest.mark.begins_elsewhere
 def test_focus_stands_on_the_next_card_after_each_play(page: Page, server: Server):
     played_alone(page, server)
     page.goto(f"{server.url}/{GAME}/playtest")
@@ -504,6 +506,7 @@ def test_a_damaged_game_hides_no_other_and_is_walked_back(page: Page, server: Se
     expect(page.locator(".toolbar-low")).to_contain_text("96 of 96 cards")
 
 
+@pytest.mark.begins_elsewhere
 def test_what_is_typed_while_the_one_before_is_on_its_way_stays_in_its_box(page: Page, server: Server):
     held: list[Route] = []
     page.goto(f"{server.url}/ribbon-season/rules?at=game:resources")

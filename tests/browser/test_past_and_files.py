@@ -6,11 +6,12 @@ import io
 import re
 import zipfile
 
+import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import GAME, Server
-from tests.browser.test_journey import FACE, STRIP, in_both_lights, stand_on, type_in
+from tests.browser.test_journey import FACE, STRIP, free_of_faults, stand_on, type_in
 from tests.conftest import SAMPLES
 
 
@@ -19,6 +20,7 @@ def room(page: Page, server: Server, path: str) -> None:
     page.wait_for_selector(".topbar")
 
 
+@pytest.mark.begins_elsewhere
 def test_an_edit_is_found_in_the_history_and_taken_back_by_a_field(page: Page, server: Server):
     room(page, server, "history")
     page.get_by_label("Name of a mark for now").fill("before playtest 3")
@@ -124,6 +126,7 @@ def test_an_untidy_workbook_makes_fields_and_nothing_matched_is_explained(page: 
     expect(page.locator(".files-main")).to_contain_text("waits for bulb 003.png")
 
 
+@pytest.mark.begins_elsewhere
 def test_tables_and_games_leave_and_come_back(page: Page, server: Server, tmp_path):
     room(page, server, "files")
     with page.expect_download() as table:
@@ -153,6 +156,7 @@ def test_tables_and_games_leave_and_come_back(page: Page, server: Server, tmp_pa
     page.wait_for_selector(FACE)
 
 
+@pytest.mark.begins_elsewhere
 def test_a_followed_table_is_off_until_it_is_switched_on(page: Page, server: Server, tmp_path):
     sheet = tmp_path / "costs.csv"
     sheet.write_text("Code,Cost\nRS-016,5\n")
@@ -173,17 +177,16 @@ def test_a_followed_table_is_off_until_it_is_switched_on(page: Page, server: Ser
 
 def test_the_new_rooms_are_free_of_serious_faults(page: Page, server: Server):
     type_in(page, "The Unfolding", "height", "9")
-    screens = [
-        ("history?from=0", lambda: page.wait_for_selector(".history-card")), ("history?from=0&as=faces", lambda: page.wait_for_selector(".history-pair svg")),
-        ("files", lambda: page.get_by_role("button", name="New text table").click()), ("files?part=pictures", lambda: page.wait_for_selector(".drop-files")),
-        ("files?part=followed", lambda: page.get_by_role("button", name="Follow a table").click()), ("files?part=game", lambda: None),
-        ("cards?card=c-ribbon-season-rs-016", lambda: page.get_by_role("button", name="History", exact=True).click()),
-        ("cards", lambda: bring_sheet(page, "x.csv", b"Name,Cost,Luck\nThe Unfolding,3,1\nNew one,2,2\n")),
-    ]  # fmt: skip
-    for path, act in screens:
-        room(page, server, path)
-        page.wait_for_timeout(300)
-        act()
-        page.wait_for_timeout(250)
-        assert not in_both_lights(page), path
-        assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), path
+    screens = {
+        "history?from=0": [lambda: page.wait_for_selector(".history-card")],
+        "history?from=0&as=faces": [lambda: page.wait_for_selector(".history-pair svg")],
+        "files": [lambda: page.get_by_role("button", name="New text table").click()],
+        "files?part=pictures": [lambda: page.wait_for_selector(".drop-files")],
+        "files?part=followed": [lambda: page.get_by_role("button", name="Follow a table").click()],
+        "files?part=game": [lambda: None],
+        "cards?card=c-ribbon-season-rs-016": [
+            lambda: page.get_by_role("button", name="History", exact=True).click(),
+            lambda: bring_sheet(page, "x.csv", b"Name,Cost,Luck\nThe Unfolding,3,1\nNew one,2,2\n"),
+        ],
+    }  # fmt: skip
+    free_of_faults(page, server, screens)

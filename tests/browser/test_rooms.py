@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from bench.large_game import large_game
 from playwright.sync_api import Page, expect
 
@@ -137,6 +138,7 @@ def test_ten_thousand_cards_open_scroll_and_edit(chromium, server: Server):
     page.context.close()
 
 
+@pytest.mark.begins_elsewhere
 def test_the_start_of_a_playtest_shows_the_decks_and_the_games_that_wait(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/playtest")
     decks = page.get_by_role("radio")
@@ -158,6 +160,7 @@ def test_the_start_of_a_playtest_shows_the_decks_and_the_games_that_wait(page: P
     page.locator(".table-room").wait_for()
 
 
+@pytest.mark.begins_elsewhere
 def test_a_game_without_a_deck_is_told_where_to_build_one(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/decks")
     name = page.get_by_label("Name of the deck")
@@ -171,6 +174,7 @@ def test_a_game_without_a_deck_is_told_where_to_build_one(page: Page, server: Se
     expect(page.locator(".start-card")).to_contain_text("There is no deck yet.")
 
 
+@pytest.mark.begins_elsewhere
 def test_what_the_cards_of_a_type_hold_leads_to_those_cards(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/rules?at=type:plant")
     holds = page.get_by_role("region", name="What its cards hold")
@@ -186,6 +190,7 @@ def test_what_the_cards_of_a_type_hold_leads_to_those_cards(page: Page, server: 
     expect(page.locator(".toolbar-low")).to_contain_text("14 of 96 cards")
 
 
+@pytest.mark.begins_elsewhere
 def test_a_table_is_seen_before_it_is_taken_and_a_wrong_query_is_told_there(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/files")
     look = page.get_by_role("region", name="As it comes out")

@@ -11,6 +11,7 @@ import pytest
 from bench.served import Server
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import seen_by
 from tests.browser.test_journey import FACE, STRIP, grave_faults
 from tests.conftest import SEED
 
@@ -32,25 +33,19 @@ DEMO_WORDS = re.compile(r"glasshouse|mildew|cistern|orchid|ribbon season|\bbeds?
 
 
 @pytest.fixture
-def own(tmp_path: Path) -> Iterator[Server]:
+def own(tmp_path: Path, port: int) -> Iterator[Server]:
     """A server on a database that is not there yet."""
-    made = Server(tmp_path / "own.db")
+    made = Server(tmp_path / "own.db", port)
     yield made
     made.kill()
 
 
 @pytest.fixture
-def shelf(chromium, own: Server) -> Iterator[Page]:
-    context = chromium.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
-    context.set_default_timeout(30_000)
-    page = context.new_page()
-    errors: list[str] = []
-    page.on("pageerror", lambda error: errors.append(str(error)))
-    page.goto(own.url)
-    page.get_by_role("heading", name="A game of your own").wait_for()
-    yield page
-    context.close()
-    assert not errors
+def shelf(own: Server, request: pytest.FixtureRequest) -> Iterator[Page]:
+    with seen_by(request, own) as page:
+        page.goto(own.url)
+        page.get_by_role("heading", name="A game of your own").wait_for()
+        yield page
 
 
 def sheet(tmp_path: Path, dice: random.Random) -> tuple[Path, dict[str, str]]:

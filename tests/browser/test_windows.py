@@ -42,6 +42,7 @@ ROOMS = {
 BOXES = (Path(__file__).parent / "boxes.js").read_text(encoding="utf-8").split("\n", 1)[1]
 
 
+@pytest.mark.begins_elsewhere
 @pytest.mark.parametrize("part", range(2))
 def test_in_every_window_no_room_scrolls_sideways_and_no_text_is_clipped_covered_or_over_another(page: Page, server: Server, part: int):
     """Each room is opened in one size of window, and then seen in all of them."""
@@ -212,6 +213,7 @@ def test_the_key_that_opens_a_long_text_is_its_first(page: Page, field: str):
     page.keyboard.press("Escape")
 
 
+@pytest.mark.begins_elsewhere
 @pytest.mark.parametrize("game", [GAME, "potting-shed", "crowded-bed"])
 def test_verdict_and_effect_are_seen_at_1280(page: Page, server: Server, game: str):
     page.goto(f"{server.url}/{game}/cards")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 from pathlib import Path
 
 import pytest
@@ -12,6 +13,7 @@ from pydantic import BaseModel
 from dramok.server import app, create_app
 from dramok.server.openapi import document
 from dramok.server.rooms import Rooms
+from dramok.studio import open_desk
 from tests.conftest import GAME, SAMPLES
 
 CARD = "c-ribbon-season-rs-016"
@@ -178,6 +180,20 @@ def test_rooms_that_open_late_answer_the_very_first_request_and_are_described(ju
     assert client.get("/api/nothing/here").json()["title"] == "not there"
     paths = client.get("/api/openapi.json").json()["paths"]
     assert {"/api/games/{game_id}/journal", "/api/archives", "/api/games/{game_id}/sources"} <= set(paths)
+
+
+def test_what_a_browser_keeps_of_another_database_at_the_same_address_is_not_taken_for_this_ones(desk, demo_file, tmp_path):
+    other = open_desk(Path(shutil.copy(demo_file, tmp_path / "other.db")))
+    seen = []
+    for held, height in ((desk, "7"), (other, "8")):
+        client = TestClient(create_app(held), base_url=HERE, headers={"X-Page": "test"})
+        assert put(client, "height", height, held.game(GAME).seq).status_code == 200
+        seen.append(client.get(f"/api/games/{GAME}/cards"))
+        kept = client.get(f"/api/games/{GAME}/cards", headers={"If-None-Match": seen[0].headers["etag"]})
+    # Both games have one name and one number of edits, and are not the same.
+    assert seen[0].json()["seq"] == seen[1].json()["seq"] and seen[0].headers["etag"] != seen[1].headers["etag"]
+    assert kept.status_code == 200 and kept.content == seen[1].content != seen[0].content
+    other.close()
 
 
 def test_files_go_out_and_a_game_comes_in_over_http(client):

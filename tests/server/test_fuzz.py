@@ -1,4 +1,4 @@
-"""Two thousand requests, ordinary and hostile, drawn by a seed that is another in each run and printed where one fails."""
+"""More than a thousand requests, ordinary and hostile, drawn by a seed that is another in each run and printed where one fails."""
 
 from __future__ import annotations
 
@@ -20,8 +20,8 @@ HERE = {"base_url": "http://127.0.0.1"}
 
 @pytest.mark.parametrize("part", range(2))
 def test_no_request_is_answered_with_5xx_or_off_its_schema(part):
-    sent = fuzzed(1_000, SEED + part)
-    assert sum(sent.values()) >= 800 and sent[200] + sent[201] > 200, "most of it did something"
+    sent = fuzzed(700, SEED + part)
+    assert sum(sent.values()) >= 560 and sent[200] + sent[201] > 140, "most of it did something"
 
 
 def test_the_fuzz_itself_sees_what_it_looks_for(monkeypatch):

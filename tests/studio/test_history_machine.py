@@ -214,5 +214,5 @@ def contents(desk):
     )
 
 
-History.TestCase.settings = settings(max_examples=12, stateful_step_count=20, deadline=None)
+History.TestCase.settings = settings(max_examples=8, stateful_step_count=20, deadline=None)
 TestHistory = History.TestCase

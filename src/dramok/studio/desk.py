@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from secrets import token_hex
 
 from pydantic import ValidationError
 
@@ -75,10 +76,14 @@ Plan = Callable[[GameSnapshot], Sequence[Change]]
 
 
 class Desk:
-    """Snapshots are replaced after each commit, and when another process has written to the file."""
+    """Snapshots are replaced after each commit, and when another process has written to the file.
+
+    `opened` is another one each time that a desk is opened: ids of games and numbers of ops are the same in another file.
+    """
 
     def __init__(self, store: Store) -> None:
         self.store = store
+        self.opened = token_hex(6)
         self._lock = threading.RLock()
         self._snapshots: dict[str, GameSnapshot] = {}
         self._version = -1

@@ -115,7 +115,8 @@ export interface paths {
          * Cards
          * @description Cards by code: all, those named by `ids`, or those that answer to `query`, in the order of `sort` (fields, `-` for down).
          *
-         *     `start` and `limit` give them page by page. The answer's ETag stays the same as long as the game does.
+         *     `start` and `limit` give them page by page. The answer's ETag stays the same as long as the game and the server do: another server at the
+         *     same address may have a game of that name, too.
          */
         get: operations["cards"];
         put?: never;

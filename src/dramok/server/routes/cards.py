@@ -70,9 +70,10 @@ def cards(
 ) -> CardsOut | Response:
     """Cards by code: all, those named by `ids`, or those that answer to `query`, in the order of `sort` (fields, `-` for down).
 
-    `start` and `limit` give them page by page. The answer's ETag stays the same as long as the game does.
+    `start` and `limit` give them page by page. The answer's ETag stays the same as long as the game and the server do: another server at the
+    same address may have a game of that name, too.
     """
-    tag = f'W/"{game.id}-{game.seq}"'
+    tag = f'W/"{desk.opened}-{game.id}-{game.seq}"'
     if if_none_match and tag in (each.strip() for each in if_none_match.split(",")):
         return Response(status_code=304, headers={"ETag": tag})
     response.headers["ETag"] = tag
