@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import re
+import shutil
 import urllib.request
 from pathlib import Path
 
@@ -504,6 +505,26 @@ def test_a_damaged_game_hides_no_other_and_is_walked_back(page: Page, server: Se
     page.get_by_role("button", name="Walk it back").click()
     expect(page.locator(".pane-face svg.face")).to_be_visible()
     expect(page.locator(".toolbar-low")).to_contain_text("96 of 96 cards")
+
+
+def test_a_server_that_comes_back_with_another_file_is_shown_as_it_is(page: Page, server: Server, demo_file):
+    stand_on(page, "Copper Larch Fern", "height")
+    page.keyboard.type("4")
+    keys(page, "Enter", "ArrowUp")
+    expect(page.locator(".saved")).to_have_text("All saved")
+    expect(cell(page, "RS-001", "height")).to_have_text("4")
+    # The file is put back as it was copied once: the game of the same name in it has fewer edits than this page has seen.
+    server.kill()
+    for each in server.db.parent.glob(f"{server.db.name}*"):
+        each.unlink()
+    shutil.copy(demo_file, server.db)
+    server.start()
+    expect(cell(page, "RS-001", "height")).to_have_text("1")
+    stand_on(page, "Copper Larch Fern", "height")
+    page.keyboard.type("6")
+    keys(page, "Enter")
+    expect(page.locator(".saved")).to_have_text("All saved")
+    assert value(server, "height") == "6"
 
 
 @pytest.mark.begins_elsewhere

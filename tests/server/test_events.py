@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import re
+import shutil
 import subprocess
 import sys
 import urllib.request
@@ -12,7 +14,7 @@ from tests.browser.conftest import GAME, Server, port, server  # noqa: F401
 from tests.conftest import SAMPLES
 
 
-def listen(running: Server, last: int | None = None) -> Iterator[dict]:
+def listen(running: Server, last: int | str | None = None) -> Iterator[dict]:
     request = urllib.request.Request(f"{running.url}/api/games/{GAME}/events?page=listener")
     if last is not None:
         request.add_header("Last-Event-ID", str(last))
@@ -62,3 +64,34 @@ def test_news_comes_in_order_and_catches_up(server: Server):  # noqa: F811
     next(late)
     caught_up = next(late)
     assert caught_up["seq"] == first + 2 and caught_up["pages"] == ["command line", "writer"]
+
+
+def test_who_saw_another_file_is_told(server: Server, tmp_path):  # noqa: F811
+    """A file put back from a copy, older or gone on with otherwise: what one saw last is no edit of it."""
+    copy = shutil.copy(server.db, tmp_path / "copy.db")
+    edit(server, "cost", "3")
+    seen = place_of(server)
+    assert re.fullmatch(r"4@20\d\d-[0-9T:.+-]+", seen)
+    again = listen(server, last=seen)
+    assert next(again) == {}
+    edit(server, "cost", "4")
+    heard = next(again)
+    assert heard["ops"] == [[5, "writer"]] and "other" not in heard
+    for gone_on in (False, True):
+        server.kill()
+        for each in server.db.parent.glob(f"{server.db.name}*"):
+            each.unlink()
+        shutil.copy(copy, server.db)
+        server.start()
+        if gone_on:
+            edit(server, "cost", "5")
+            edit(server, "cost", "6")
+        other = listen(server, last=seen)
+        assert next(other) == {}
+        assert next(other) == {"seq": 5 if gone_on else 1, "refetch": True, "pages": [], "ops": [], "other": True}
+
+
+def place_of(running: Server) -> str:
+    """The id with which the stream begins."""
+    with urllib.request.urlopen(f"{running.url}/api/games/{GAME}/events?page=listener", timeout=20) as stream:
+        return next(line for line in stream if line.startswith(b"id: "))[4:].decode().strip()

@@ -935,7 +935,9 @@ export interface paths {
         };
         /**
          * Events
-         * @description Server-sent events: one for each op, with its number as id; a large gap says `refetch`.
+         * @description Server-sent events: one for each op, with its number and time as id; a large gap says `refetch`.
+         *
+         *     `other` says that what was seen last is no op of this database's: whoever followed has the game of another one before them.
          */
         get: operations["events"];
         put?: never;

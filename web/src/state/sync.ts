@@ -135,6 +135,8 @@ export async function refreshHistory(): Promise<void> {
 type News = {
   seq: number;
   refetch: boolean;
+  /** The server has another file than before: what stands on this page is not of it. */
+  other?: boolean;
   pages: string[];
   /** The number of each op, and the page that made it. */
   ops: [number, string][];
@@ -157,6 +159,11 @@ function follow(id: string): () => void {
     else take(news);
   };
   const take = (news: News) => {
+    // Begun anew rather than mended: nothing here can be told apart from what is there. What could not be written is kept.
+    if (news.other) {
+      window.location.reload();
+      return;
+    }
     const known = ([seq, page]: [number, string]) => (page === PAGE ? answered.has(seq) : seq <= get().seq);
     if (!news.refetch && news.ops.every(known)) {
       set({ seq: Math.max(get().seq, news.seq) });

@@ -6,7 +6,7 @@ import asyncio
 import json
 import re
 from collections.abc import AsyncIterator
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Header, Path, Query, Request, Response
 from fastapi.responses import StreamingResponse
@@ -98,21 +98,28 @@ async def events(
     request: Request, desk: TheDesk, found: TheGame, live: LivePages, page: Annotated[str, Query(max_length=80)],
     last_event_id: Annotated[str | None, Header()] = None,
 ) -> StreamingResponse:  # fmt: skip
-    """Server-sent events: one for each op, with its number as id; a large gap says `refetch`."""
-    seen = _number(last_event_id) or found.seq
+    """Server-sent events: one for each op, with its number and time as id; a large gap says `refetch`.
+
+    `other` says that what was seen last is no op of this database's: whoever followed has the game of another one before them.
+    """
+    last = _seen(last_event_id)
+    other = last is not None and not _is_here(desk, found, *last)
+    seen = found.seq if last is None or other else last[0]
 
     async def stream() -> AsyncIterator[str]:
         nonlocal seen
         live[page] += 1
         quiet = 0.0
         try:
-            yield f": open\nretry: 1000\nid: {seen}\n\n"
+            yield f": open\nretry: 1000\nid: {_place(desk, seen)}\n\n"
+            if other:
+                yield _said(desk, seen, refetch=True, other=True)
             while not await request.is_disconnected():
                 try:
                     now = (await asyncio.to_thread(desk.game, found.id)).seq
                 except (Missing, Damaged):
                     # Nobody can go on in it: the page asks for the game, and hears why.
-                    yield f"data: {json.dumps({'seq': seen, 'refetch': True, 'pages': [], 'ops': []})}\n\n"
+                    yield f"data: {json.dumps({'seq': seen, **NOTHING, 'refetch': True})}\n\n"
                     return
                 if now > seen:
                     yield await asyncio.to_thread(_news, desk, found.id, seen)
@@ -134,9 +141,28 @@ async def events(
     )
 
 
-def _number(text: str | None) -> int | None:
-    """The number of an op, None for anything else."""
-    return int(text) if text and re.fullmatch(r"[0-9]{1,15}", text) else None
+NOTHING: dict[str, Any] = {"refetch": False, "pages": [], "ops": []}
+
+
+def _seen(text: str | None) -> tuple[int, str] | None:
+    """The number of an op, and its time where that was sent too; None for anything else."""
+    found = re.fullmatch(r"([0-9]{1,15})(?:@([0-9T:.+-]{1,40}))?", text) if text else None
+    return (int(found[1]), found[2] or "") if found else None
+
+
+def _place(desk: Desk, seq: int) -> str:
+    """A moment of a journal as it is sent: another file has an op of that number, too, but not of that time."""
+    op = desk.store.op(seq)
+    return f"{seq}@{op.at}" if op else f"{seq}"
+
+
+def _is_here(desk: Desk, game: GameSnapshot, seq: int, at: str) -> bool:
+    op = desk.store.op(seq)
+    return seq <= game.seq and (not at or (op is not None and op.at == at))
+
+
+def _said(desk: Desk, seq: int, **news: object) -> str:
+    return f"id: {_place(desk, seq)}\ndata: {json.dumps({'seq': seq, **NOTHING, **news})}\n\n"
 
 
 def _news(desk: Desk, game_id: str, seen: int) -> str:
@@ -144,16 +170,10 @@ def _news(desk: Desk, game_id: str, seen: int) -> str:
     if not ops:
         return ": nothing\n\n"
     if len(ops) > LARGE_GAP:
-        return f"id: {ops[-1].seq}\ndata: {json.dumps({'seq': ops[-1].seq, 'refetch': True, 'pages': [], 'ops': []})}\n\n"
-    pages = sorted({op.page for op in ops})
+        return _said(desk, ops[-1].seq, refetch=True)
     things = sorted(desk.store.touched(seen, game_id))
     large = len(things) > LARGE_GAP
-    news = {
-        "seq": ops[-1].seq,
-        "refetch": large,
-        "pages": pages,
-        "ops": [[op.seq, op.page] for op in ops],
-        "label": ops[-1].label,
-        "things": [] if large else things,
-    }
-    return f"id: {ops[-1].seq}\ndata: {json.dumps(news)}\n\n"
+    return _said(
+        desk, ops[-1].seq, refetch=large, pages=sorted({op.page for op in ops}), ops=[[op.seq, op.page] for op in ops],
+        label=ops[-1].label, things=[] if large else things,
+    )  # fmt: skip
