@@ -6,7 +6,7 @@ import gc
 import os
 import random
 import shutil
-from collections.abc import Iterator
+from collections.abc import Generator, Iterator
 from pathlib import Path
 
 import pytest
@@ -29,6 +29,14 @@ def pytest_configure(config: pytest.Config) -> None:
 
 def pytest_report_header() -> str:
     return f"generated input by seed {SEED}: DRAMOK_SEED={SEED} makes it again"
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item) -> Generator[None, pytest.TestReport, pytest.TestReport]:
+    report = yield
+    if report.failed:
+        report.sections.append(("generated input", f"DRAMOK_SEED={SEED} makes it again"))
+    return report
 
 
 SAMPLES = Path(__file__).parent / "samples"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import shutil
-from collections import deque
 from collections.abc import Generator, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -55,8 +54,6 @@ class Window:
         self.devtools = self.context.new_cdp_session(self.page)
         self.errors: list[str] = []
         self.page.on("pageerror", lambda error: self.errors.append(str(error)))
-        self.asked: deque[str] = deque(maxlen=12)
-        self.page.on("request", lambda request: self.asked.append(f"{request.method} {request.url}"))
         self.tests = 0
 
     def empty(self, url: str) -> None:
@@ -73,7 +70,6 @@ class Window:
         self.page.emulate_media(media="screen", color_scheme="light", reduced_motion="reduce")
         self.context.clear_permissions()
         self.errors.clear()
-        self.asked.clear()
         self.tests += 1
 
 
@@ -130,10 +126,13 @@ def pytest_runtest_makereport(item: pytest.Item) -> Generator[None, pytest.TestR
 def shown(window: Window) -> str:
     """Where a page stands, for whoever looks for why a test failed: its focus, its last requests, its text."""
     try:
-        focus, text = window.page.evaluate("[document.activeElement?.outerHTML.slice(0, 300), document.body.innerText.slice(0, 2500)]")
+        focus, asked, text = window.page.evaluate(
+            """[document.activeElement?.outerHTML.slice(0, 300), performance.getEntriesByType("resource").slice(-12).map((each) => each.name),
+               document.body.innerText.slice(0, 2500)]"""
+        )
     except Error as error:
         return f"It says nothing: {error}"
-    return "\n".join([window.page.url, f"Focus: {focus}", *window.asked, text])
+    return "\n".join([window.page.url, f"Focus: {focus}", *asked, text])
 
 
 @pytest.fixture
