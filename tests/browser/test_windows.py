@@ -213,6 +213,22 @@ def test_the_key_that_opens_a_long_text_is_its_first(page: Page, field: str):
     page.keyboard.press("Escape")
 
 
+def test_the_keys_that_open_an_effect_are_all_taken_on_a_slow_machine(page: Page):
+    """The editor is there already, and has not been stepped into: each key is in it, in its order."""
+    slow = page.context.new_cdp_session(page)
+    slow.send("Emulation.setCPUThrottlingRate", {"rate": 8})
+    for number in (2, 4):
+        name = page.locator(f"#cell-c-ribbon-season-rs-{number:03}-name").inner_text()
+        page.locator(f"#cell-c-ribbon-season-rs-{number:03}-effect").click()
+        editor = page.locator(f"#editor-effect[contenteditable=true][aria-label^='Effect of {name}']")
+        expect(editor).to_be_visible()
+        page.keyboard.type("qqz")
+        expect(editor).to_have_text(re.compile(r"qqz\s*$"))
+        page.keyboard.press("Escape")
+    slow.send("Emulation.setCPUThrottlingRate", {"rate": 1})
+    slow.detach()
+
+
 @pytest.mark.begins_elsewhere
 @pytest.mark.parametrize("game", [GAME, "potting-shed", "crowded-bed"])
 def test_verdict_and_effect_are_seen_at_1280(page: Page, server: Server, game: str):

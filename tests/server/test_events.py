@@ -19,11 +19,13 @@ def listen(running: Server, last: int | str | None = None) -> Iterator[dict]:
     if last is not None:
         request.add_header("Last-Event-ID", str(last))
     with urllib.request.urlopen(request, timeout=20) as stream:
+        kind = ""
         for line in stream:
-            if line.startswith(b": open"):
-                yield {}
+            if line.startswith(b"event: "):
+                kind = line[7:].decode().strip()
             if line.startswith(b"data: "):
-                yield json.loads(line[6:])
+                yield {kind: json.loads(line[6:])} if kind else json.loads(line[6:])
+                kind = ""
 
 
 def edit(running: Server, field: str, value: str) -> int:
@@ -37,7 +39,7 @@ def edit(running: Server, field: str, value: str) -> int:
 
 def test_news_comes_in_order_and_catches_up(server: Server):  # noqa: F811
     news = listen(server)
-    assert next(news) == {}
+    assert next(news) == {"here": 1}
     first = edit(server, "cost", "3")
     heard = next(news)
     assert (heard["seq"], heard["pages"], heard["things"]) == (
@@ -73,7 +75,7 @@ def test_who_saw_another_file_is_told(server: Server, tmp_path):  # noqa: F811
     seen = place_of(server)
     assert re.fullmatch(r"4@20\d\d-[0-9T:.+-]+", seen)
     again = listen(server, last=seen)
-    assert next(again) == {}
+    assert next(again) == {"here": 4}
     edit(server, "cost", "4")
     heard = next(again)
     assert heard["ops"] == [[5, "writer"]] and "other" not in heard
@@ -87,7 +89,7 @@ def test_who_saw_another_file_is_told(server: Server, tmp_path):  # noqa: F811
             edit(server, "cost", "5")
             edit(server, "cost", "6")
         other = listen(server, last=seen)
-        assert next(other) == {}
+        assert next(other) == {"here": 5 if gone_on else 1}
         assert next(other) == {"seq": 5 if gone_on else 1, "refetch": True, "pages": [], "ops": [], "other": True}
 
 

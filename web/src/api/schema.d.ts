@@ -937,7 +937,8 @@ export interface paths {
          * Events
          * @description Server-sent events: one for each op, with its number and time as id; a large gap says `refetch`.
          *
-         *     `other` says that what was seen last is no op of this database's: whoever followed has the game of another one before them.
+         *     It begins with an event `here`, the number of the latest op. `other` says that what was seen last is no op of this database's: whoever
+         *     followed has the game of another one before them.
          */
         get: operations["events"];
         put?: never;

@@ -17,6 +17,7 @@ import { EditorState, Prec } from "@codemirror/state";
 import { drawSelection, EditorView, keymap, placeholder } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
 import type { Game, Sheet } from "../state/client";
+import { STEP_IN } from "../ui/drawer";
 import { BARE, EXAMPLE } from "./effectText";
 
 type Words = Game["words"];
@@ -142,25 +143,32 @@ export function effectView({ parent, doc, label, game, told }: Made): EffectView
         EditorView.domEventHandlers({
           focus: () => told().onFocus(),
           blur: (_, editor) => told().onCommit(editor.state.doc.toString()),
+          // Written into its text and not into its page: what it finds written there by others it may put back as it was.
+          [STEP_IN]: (event: Event) => {
+            stepIn((event as CustomEvent<string>).detail);
+            event.preventDefault();
+            return true;
+          },
         }),
       ],
     }),
   });
+  function stepIn(typed: string): void {
+    const end = editor.state.doc.length;
+    editor.focus();
+    editor.dispatch({
+      changes: { from: end, insert: typed },
+      selection: { anchor: end + typed.length },
+      userEvent: "input.type",
+    });
+  }
   return {
     destroy: () => editor.destroy(),
     follow: (text) => {
       if (!editor.hasFocus && editor.state.doc.toString() !== text)
         editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text } });
     },
-    stepIn: (typed) => {
-      const end = editor.state.doc.length;
-      editor.focus();
-      editor.dispatch({
-        changes: { from: end, insert: typed },
-        selection: { anchor: end + typed.length },
-        userEvent: "input",
-      });
-    },
+    stepIn,
     mark: (problems) => {
       const lines = editor.state.doc.lines;
       const found = problems.flatMap((problem): Diagnostic[] => {

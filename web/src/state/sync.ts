@@ -147,6 +147,19 @@ type News = {
 /** Ops of this page whose answers came: news of them is no news. One whose answer was lost is news like any other. */
 const answered = new Set<number>();
 
+/** Rather than mended: nothing here can be told apart from what is there. What could not be written is kept. */
+const beginAnew = () => window.location.reload();
+
+/** A server whose latest op is one that this page is beyond has another file, unless it got there while it said so. */
+async function lookForOther(id: string, latest: number): Promise<void> {
+  const beyond = get().seq;
+  if (latest >= beyond) return;
+  const now = await ask(
+    api.GET("/api/games/{game_id}/cards", { params: { path: { game_id: id }, query: { limit: 1 } } }),
+  );
+  if (now.seq < beyond) beginAnew();
+}
+
 function follow(id: string): () => void {
   const source = new EventSource(`/api/games/${id}/events?page=${encodeURIComponent(PAGE)}`);
   source.onopen = () => set({ connected: true });
@@ -158,10 +171,10 @@ function follow(id: string): () => void {
     if (mine) void answersCome().then(() => take(news));
     else take(news);
   };
+  source.addEventListener("here", (message) => later(lookForOther(id, Number(message.data))));
   const take = (news: News) => {
-    // Begun anew rather than mended: nothing here can be told apart from what is there. What could not be written is kept.
     if (news.other) {
-      window.location.reload();
+      beginAnew();
       return;
     }
     const known = ([seq, page]: [number, string]) => (page === PAGE ? answered.has(seq) : seq <= get().seq);

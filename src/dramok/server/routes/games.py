@@ -100,7 +100,8 @@ async def events(
 ) -> StreamingResponse:  # fmt: skip
     """Server-sent events: one for each op, with its number and time as id; a large gap says `refetch`.
 
-    `other` says that what was seen last is no op of this database's: whoever followed has the game of another one before them.
+    It begins with an event `here`, the number of the latest op. `other` says that what was seen last is no op of this database's: whoever
+    followed has the game of another one before them.
     """
     last = _seen(last_event_id)
     other = last is not None and not _is_here(desk, found, *last)
@@ -111,7 +112,7 @@ async def events(
         live[page] += 1
         quiet = 0.0
         try:
-            yield f": open\nretry: 1000\nid: {_place(desk, seen)}\n\n"
+            yield f": open\nretry: 1000\nid: {_place(desk, seen)}\nevent: here\ndata: {found.seq}\n\n"
             if other:
                 yield _said(desk, seen, refetch=True, other=True)
             while not await request.is_disconnected():
