@@ -5,9 +5,13 @@ PYTHON ?= python3
 BIN := .venv/bin
 STAMPS := .stamps
 
-.PHONY: setup demo test looked-at kernel coverage bench check api screenshots clean
+.PHONY: setup made demo test read looked-at code-looked-at page-looked-at kernel coverage bench check api screenshots clean
 
-setup: $(STAMPS)/py $(STAMPS)/assets $(STAMPS)/page
+# What does not wait for each other is done beside each other.
+setup:
+	@$(MAKE) --no-print-directory -j 2 --output-sync=recurse made
+
+made: $(STAMPS)/py $(STAMPS)/npm $(STAMPS)/page $(STAMPS)/assets
 	@$(BIN)/python -m compileall -q src/dramok
 
 # The first time the rules kernel is compiled behind it, which takes a minute: until then simulations run as it stands.
@@ -16,16 +20,24 @@ demo: setup
 	$(BIN)/dramok demo
 
 # The rules kernel is compiled, for a minute and more, beside what looks at the texts alone.
-test: setup $(STAMPS)/browser
-	$(MAKE) -j 2 --output-sync=recurse looked-at kernel
+test: $(STAMPS)/browser
+	@$(MAKE) --no-print-directory -j 2 --output-sync=recurse $(STAMPS)/py $(STAMPS)/npm $(STAMPS)/page kernel made read looked-at
 	$(BIN)/pytest -n 2 --dist loadgroup tests
 
-looked-at:
+# Modules become byte code when they are first read: once, and not by each process that tests.
+read: $(STAMPS)/py
+	@$(BIN)/python -c "import bench.opened, hypothesis, pytest, playwright.sync_api"
+
+looked-at: code-looked-at page-looked-at
+
+code-looked-at: $(STAMPS)/py
 	$(BIN)/ruff check src tests bench
 	$(BIN)/mypy
+
+page-looked-at: $(STAMPS)/npm
 	cd web && npm run --silent check && npm run --silent lint
 
-kernel:
+kernel: $(STAMPS)/py
 	$(BIN)/python -m dramok.outside.kernelprocess --warm
 
 # Lines and branches by room, of all tests but those in a browser: those drive a server of its own.
@@ -52,7 +64,7 @@ $(STAMPS)/py: requirements.lock pyproject.toml
 	@mkdir -p $(STAMPS)
 	test -x $(BIN)/python || $(PYTHON) -m venv .venv
 	$(BIN)/python -m pip install -q --disable-pip-version-check uv || true
-	if test -x $(BIN)/uv; then $(BIN)/uv pip install -q --compile-bytecode --python $(BIN)/python -r requirements.lock -e . ; \
+	if test -x $(BIN)/uv; then $(BIN)/uv pip install -q --python $(BIN)/python -r requirements.lock -e . ; \
 	else $(BIN)/python -m pip install -q --disable-pip-version-check -r requirements.lock -e . ; fi
 	@touch $@
 

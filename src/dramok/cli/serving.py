@@ -103,6 +103,7 @@ def _serve(desk: Desk, host: str, port: int, as_json: bool, cluster: str) -> Non
         host=host,
         port=port,
         log_level="warning",
+        ws="none",
         timeout_graceful_shutdown=1,
     )
 
