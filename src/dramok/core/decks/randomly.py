@@ -127,15 +127,19 @@ class _Filling:
                 for card in self.cards
                 if self.format.barred(card) is None and (not section.types or card.type in section.types)
             ]
-            self._add(pool, section.least - sum(self.deck.section(section.id).values()), section.id, section.counted)  # fmt: skip
+            for beyond in (False,) if section.counted else (False, True):
+                missing = section.least - sum(self.deck.section(section.id).values())
+                self._add(pool, missing, section.id, section.counted, beyond)
 
-    def _add(self, pool: Sequence[Card], wanted: int, section: str = MAIN, counted: bool = True) -> None:
-        """Adds so many cards of a pool, a few copies at a time; fewer where there are no more."""
+    def _add(
+        self, pool: Sequence[Card], wanted: int, section: str = MAIN, counted: bool = True, beyond: bool = False
+    ) -> None:
+        """Adds so many cards of a pool, a few copies at a time; fewer where there are no more. `beyond` the copies that decks have of a card."""
         pool = list(pool)
         while wanted > 0 and pool:
             place = self._below(len(pool))
             card = pool[place]
-            room = self._room(card, wanted, section, counted)
+            room = self._room(card, wanted, section, counted, beyond)
             if room <= 0:
                 pool[place] = pool[-1]
                 pool.pop()
@@ -147,9 +151,10 @@ class _Filling:
                 self.used[card.id] = self.used.get(card.id, 0) + count
             wanted -= count
 
-    def _room(self, card: Card, wanted: int, section: str, counted: bool) -> int:
+    def _room(self, card: Card, wanted: int, section: str, counted: bool, beyond: bool) -> int:
         used = self.used.get(card.id, 0) if counted else self.deck.section(section).get(card.id, 0)
-        room = min(wanted, self.format.copies_of(card, self.rulebook) - used, MOST_COPIES)
+        most = MOST_COPIES if beyond else self.format.copies_of(card, self.rulebook)
+        room = min(wanted, most - used, MOST_COPIES)
         if section != MAIN or room <= 0:
             return room
         for share, holds in self._shares():

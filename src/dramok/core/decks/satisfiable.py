@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from dramok.core.cards import Card
+from dramok.core.decks.deck import MOST_COPIES
 from dramok.core.decks.formats import Format, Share
 from dramok.core.problem import Problem, plural
 from dramok.core.rulebook import Rulebook
@@ -118,8 +119,9 @@ class _Pool:
 
     def sections(self) -> Iterator[Problem]:
         for section in self.format.sections:
+            # Of copies that count with no others there may be as many as one likes.
             there = sum(
-                self.format.copies_of(card, self.rulebook)
+                self.format.copies_of(card, self.rulebook) if section.counted else MOST_COPIES
                 for card in self.cards
                 if self.format.barred(card) is None and (not section.types or card.type in section.types)
             )
