@@ -7,7 +7,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from dramok.core.faces import Size
-from dramok.core.output import PAPERS, NoRoom, NoSuchCards, Paper, choose, impose
+from dramok.core.output import PAPERS, NoRoom, NoSuchCards, Paper, choose, impose, leaves
 
 CODES = [f"RS-{number:03}" for number in range(1, 31)]
 POKER = Size()
@@ -119,3 +119,42 @@ def test_cards_lie_within_the_margins_apart_and_their_backs_behind_them(paper, w
     for x1, y1, x2, y2 in laid.cut_marks():
         inside = [s for s in laid.slots if s.x - bleed < (x1 + x2) / 2 < s.x + w + bleed and s.y - bleed < (y1 + y2) / 2 < s.y + h + bleed]  # fmt: skip
         assert not inside, "no cut mark lies on a card"
+
+
+@given(
+    st.builds(
+        Paper, width=st.floats(60, 500), height=st.floats(60, 500), margin=st.floats(0, 15), gutter=st.floats(0, 10), bleed=st.booleans(),
+        turned=st.sampled_from(["auto", "portrait", "landscape"]),
+    ),
+    st.floats(20, 90),
+    st.floats(20, 90),
+)  # fmt: skip
+def test_folded_between_them_a_back_lies_behind_its_front_head_on_head(paper, wide, high):
+    size = Size(width=wide, height=high, corner=0, safe=2)
+    try:
+        laid = impose(size, paper, pairs=True)
+    except NoRoom:
+        assume(False)
+    fold = 2 * laid.bleed + paper.gutter
+    assert laid.pairs and laid.each == len(laid.slots) // 2 >= 1
+    for front, back in zip(laid.slots[::2], laid.slots[1::2], strict=True):
+        assert not front.turned
+        if front.y == back.y:
+            assert back.x == pytest.approx(front.x + wide + fold, abs=0.001) and not back.turned
+        else:
+            # What is folded away downwards comes to lie upside down, unless it was printed so.
+            assert (back.x, back.y) == pytest.approx((front.x, front.y + high + fold), abs=0.001) and back.turned
+
+
+def test_a_narrow_sheet_takes_backs_under_their_fronts_and_a_low_one_beside_them():
+    narrow, low = (impose(POKER, Paper(width=w, height=h, turned=way), pairs=True) for w, h, way in ((80, 200, "portrait"), (150, 100, "landscape")))
+    assert [slot.turned for slot in narrow.slots] == [False, True] and narrow.slots[0].x == narrow.slots[1].x
+    assert [slot.turned for slot in low.slots] == [False, False] and low.slots[0].y == low.slots[1].y
+
+
+def test_sizes_that_differ_in_their_bleed_alone_share_a_leaf_only_where_none_is_printed():
+    sizes = [Size(width=60, height=90, bleed=bleed) for bleed in (2, 4)]
+    cards = [("a", sizes[0], 3), ("b", sizes[1], 2)]
+    assert [leaf.cards for leaf in leaves(cards, Paper(), "none")] == [("a", "a", "a", "b", "b")]
+    apart = leaves(cards, Paper(bleed=True), "none")
+    assert [(leaf.cards, leaf.laid.bleed) for leaf in apart] == [(("a", "a", "a"), 2), (("b", "b"), 4)]

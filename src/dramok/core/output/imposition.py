@@ -60,7 +60,8 @@ class Slot(NamedTuple):
 class Imposition:
     """`page` is the sheet as it lies; `card` the printed width and height of a card's cut; `bleed` what is printed around it.
 
-    With `pairs` the slots come in twos: a front and its back beside it.
+    With `pairs` the slots come in twos: a front and its back beside it, or under it and upside down, so that head lies on head when the
+    sheet is folded between them.
     """
 
     page: tuple[float, float]
@@ -131,7 +132,7 @@ class Imposition:
 def impose(size: Size, paper: Paper, pairs: bool = False) -> Imposition:
     """As many cards to a page as fit, in the middle of it; the sheet upright or lying, whichever holds more.
 
-    With `pairs` each card takes two places that touch, beside each other or one over the other. Raises NoRoom.
+    With `pairs` each card takes two places, beside each other or one over the other. Raises NoRoom.
     """
     upright = (min(paper.width, paper.height), max(paper.width, paper.height))
     ways = {"portrait": [upright], "landscape": [upright[::-1]], "auto": [upright, upright[::-1]]}[
@@ -170,7 +171,7 @@ def _laid(size: Size, paper: Paper, page: tuple[float, float], unit: tuple[int, 
     taken = (columns * step[0] - paper.gutter, rows * step[1] - paper.gutter)
     left, top = (page[0] - taken[0]) / 2 + bleed, (page[1] - taken[1]) / 2 + bleed
     slots = tuple(
-        Slot(round(left + (column + across) * step[0], 4), round(top + (row + down) * step[1], 4))
+        Slot(round(left + (column + across) * step[0], 4), round(top + (row + down) * step[1], 4), turned=down == 1)
         for row in range(0, rows, unit[1])
         for column in range(0, columns, unit[0])
         for down in range(unit[1])

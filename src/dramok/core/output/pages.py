@@ -78,9 +78,10 @@ class Leaf:
 
 def leaves(cards: Iterable[tuple[str, Size, int]], paper: Paper, backs: Backs) -> list[Leaf]:
     """The leaves that so many copies of each card (card, size, copies) take, cards of one size to a leaf. Raises NoRoom."""
-    sizes: dict[tuple[float, float, str], tuple[Size, list[str]]] = {}
+    sizes: dict[tuple[float, float, str, float], tuple[Size, list[str]]] = {}
     for card, size, copies in cards:
-        held = sizes.setdefault((size.width, size.height, size.outline), (size, []))
+        bleed = size.bleed if paper.bleed else 0.0
+        held = sizes.setdefault((size.width, size.height, size.outline, bleed), (size, []))
         held[1].extend([card] * copies)
     made: list[Leaf] = []
     for size, held_cards in sizes.values():
