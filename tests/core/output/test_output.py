@@ -6,8 +6,10 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from dramok.core.faces import Size
-from dramok.core.output import PAPERS, NoRoom, NoSuchCards, Paper, choose, impose, leaves
+from dramok.core.faces import Face, Size
+from dramok.core.output import PAPERS, NoRoom, NoSuchCards, Paper, choose, impose, leaves, page_of
+from dramok.core.output.pages import LETTERS
+from dramok.formats.fontfiles import load_typefaces
 
 CODES = [f"RS-{number:03}" for number in range(1, 31)]
 POKER = Size()
@@ -158,3 +160,40 @@ def test_sizes_that_differ_in_their_bleed_alone_share_a_leaf_only_where_none_is_
     assert [leaf.cards for leaf in leaves(cards, Paper(), "none")] == [("a", "a", "a", "b", "b")]
     apart = leaves(cards, Paper(bleed=True), "none")
     assert [(leaf.cards, leaf.laid.bleed) for leaf in apart] == [(("a", "a", "a"), 2), (("b", "b"), 4)]
+
+
+BODY = load_typefaces()["body"]
+
+
+@given(
+    st.builds(Paper, width=st.floats(36, 230), height=st.floats(36, 230), margin=st.floats(0, 7), turned=st.just("portrait")),
+    st.lists(st.text("abc é·", min_size=1, max_size=60), max_size=3),
+    st.booleans(),
+)  # fmt: skip
+def test_nothing_at_the_foot_runs_off_the_sheet_or_into_the_ruler(paper, said, ruler):
+    size = Size(width=20, height=20, corner=0)
+    said = [*sorted(said, key=len, reverse=True), "1"]
+    (leaf,) = leaves([("a", size, 1)], paper, "none")
+    page = page_of(leaf, leaf.front(), lambda card, side: Face(size, (), ()), False, ruler, said, BODY)
+    ends = [(x, x + BODY.width(text, LETTERS)) for x, _, text in page.words]
+    ends += [(min(x1, x2), max(x1, x2)) for x1, _, x2, _ in page.lines]
+    assert all(paper.margin - 0.01 <= low and high <= page.width - paper.margin + 0.01 for low, high in ends)
+    colophon = [text for *_, text in page.words if text != "50 mm" or not page.lines]
+    assert len(colophon) <= 1 and set(colophon) <= set(said)
+    if colophon and page.lines:
+        assert page.words[0][2] == "50 mm" and ends[1][0] >= ends[0][1] > max(high for _, high in ends[2:]), "one after another"
+
+
+@pytest.mark.parametrize(
+    ("wide", "words"),
+    [
+        (210, ["50 mm", "a long line that says all of it"]), (80, ["50 mm", "shorter"]), (70, ["50 mm", "1"]), (60, ["a long line that says all of it"]),
+        (24, ["shorter"]),
+    ],
+)  # fmt: skip
+def test_the_line_at_the_foot_is_as_long_as_there_is_room_for(wide, words):
+    size = Size(width=12, height=300, corner=0, safe=1)
+    (leaf,) = leaves([("a", size, 1)], Paper(width=max(30, wide), height=400, margin=(30 - wide) / 2 if wide < 30 else 0, turned="portrait"), "none")
+    said = ["a long line that says all of it", "shorter", "1"]
+    page = page_of(leaf, (), lambda card, side: Face(size, (), ()), False, True, said, BODY)
+    assert [text for *_, text in page.words] == words

@@ -46,6 +46,13 @@ class Typeface:
             self._widths[text] = known
         return known * size
 
+    def cut(self, text: str, size: float, wide: float) -> str:
+        """As much of a text as there is room for in `wide` mm, at an em of `size` mm; what is left out is told by an ellipsis."""
+        shown = text
+        while shown and self.width(shown, size) > wide:
+            shown = shown[:-1]
+        return shown if shown == text else f"{shown[:-1].rstrip()}…"
+
     def pieces(self, text: str) -> tuple[Piece, ...]:
         """The text by the fonts that have its characters. What can't be seen is dropped; what no font has is a box."""
         known = self._pieces.get(text)

@@ -4,10 +4,10 @@ from dramok.core.output.choosing import NoSuchCards, choose
 from dramok.core.output.filenames import NoPattern, each_once, file_name, read_pattern
 from dramok.core.output.imposition import PAPERS, Edge, Imposition, NoRoom, Paper, Slot, impose
 from dramok.core.output.onpaper import OnPaper, PaperState, last_printings
-from dramok.core.output.pages import Backs, Leaf, Page, Painted, Spot, leaves, page_of
+from dramok.core.output.pages import Backs, Leaf, Page, Painted, Spot, leaves, page_of, ruler_fits
 from dramok.core.output.sheetgrid import Grid, Limits, fit_grids
 
 __all__ = [
     "PAPERS", "Backs", "Edge", "Grid", "Imposition", "Leaf", "Limits", "NoPattern", "NoRoom", "NoSuchCards", "OnPaper", "Page", "Painted", "Paper", "PaperState", "Slot", "Spot",
-    "choose", "each_once", "file_name", "fit_grids", "impose", "last_printings", "leaves", "page_of", "read_pattern",
+    "choose", "each_once", "file_name", "fit_grids", "impose", "last_printings", "leaves", "page_of", "read_pattern", "ruler_fits",
 ]  # fmt: skip

@@ -41,7 +41,7 @@ def label_face(size: Size, title: str, lines: tuple[str, ...], typefaces: Typefa
     em = LARGEST
     while em > LEAST and typefaces["name"].width(title, em) > inner:
         em -= 0.2
-    title = _cut(title, em, inner, typefaces)
+    title = typefaces["name"].cut(title, em, inner)
     high = 1.9 * LARGEST
     top = 0.0 if size.outline == "rectangle" else size.height / 2 - high
     elements: list[Element] = [
@@ -51,7 +51,7 @@ def label_face(size: Size, title: str, lines: tuple[str, ...], typefaces: Typefa
     ]
     y = top + high + 2 * SMALL
     for line in lines:
-        said = _cut(line, SMALL, inner, typefaces)
+        said = typefaces["body"].cut(line, SMALL, inner)
         elements += _middle(said, "body", SMALL, y, size, INK, typefaces)
         y += 1.6 * SMALL
     elements.append(Segment(size.width * 0.3, y - SMALL * 0.6, size.width * 0.7, y - SMALL * 0.6, SOFT, 0.2))
@@ -71,11 +71,3 @@ def _middle(
     for piece in typefaces[font].pieces(text):
         yield Text(x, y, piece.text, piece.font, em, ink)
         x += piece.width * em
-
-
-def _cut(text: str, em: float, wide: float, typefaces: Typefaces) -> str:
-    """As much of a text as there is room for."""
-    shown = text
-    while shown and typefaces["name"].width(shown, em) > wide:
-        shown = shown[:-1]
-    return shown if shown == text else f"{shown[:-1].rstrip()}…"

@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple
 
 from dramok.core.faces import Face, Size
 from dramok.core.faces.plan import Side
+from dramok.core.faces.typeface import Typeface
 from dramok.core.output.imposition import Box, Imposition, Paper, Slot, impose
 
 Backs = Literal["none", "long", "short", "beside"]
@@ -16,6 +17,9 @@ RULER = 50.0
 TICK, TICK_TEN = 0.8, 1.4
 LETTERS = 2.1
 """The em of the line at the foot in mm."""
+LEAST_FOOT_LEFT = 5.0
+RULER_SAID = 12.0
+"""What the ruler's own words take behind it in mm."""
 
 
 class Spot(NamedTuple):
@@ -91,27 +95,37 @@ def leaves(cards: Iterable[tuple[str, Size, int]], paper: Paper, backs: Backs) -
     return made
 
 
+def ruler_fits(laid: Imposition) -> bool:
+    """Whether the sheet is as wide as the ruler and its words."""
+    return max(laid.margin, LEAST_FOOT_LEFT) + RULER + RULER_SAID <= laid.page[0] - laid.margin
+
+
 def page_of(
     leaf: Leaf,
     spots: Sequence[Spot],
     face: Callable[[str, Side], Face],
     elements: bool,
     ruler: bool,
-    said: str,
+    said: Sequence[str],
+    letters: Typeface,
 ) -> Page:
-    """A page with its faces. `said` is the colophon; it stands behind the ruler at the foot, where there is room for it."""
+    """A page with its faces. `said` is the colophon, in words of which each next are shorter: the first that there is room for stand behind
+    the ruler at the foot, where that is not taken by cards."""
     wide, high = leaf.laid.page
     faces = tuple(Painted(face(spot.card, spot.side), *spot.slot) for spot in spots)
+    ruler = ruler and ruler_fits(leaf.laid)
     foot = leaf.laid.foot if ruler or said else None
     lines = list(leaf.laid.cut_marks(keep_foot=foot is not None)) if elements else []
     words: list[tuple[float, float, str]] = []
     if foot is not None:
-        left = max(leaf.laid.margin, 5.0)
+        left = max(leaf.laid.margin, LEAST_FOOT_LEFT)
         if ruler:
             lines += _ruler(left, foot)
             words.append((left + RULER + 1.5, foot, f"{RULER:g} mm"))
-        if said:
-            words.append((left + (RULER + 12 if ruler else 0), foot, said))
+            left += RULER + RULER_SAID
+        room = wide - leaf.laid.margin - left
+        if said and (fits := next((each for each in said if letters.width(each, LETTERS) <= room), None)):
+            words.append((left, foot, fits))
     return Page(wide, high, faces, tuple(lines), tuple(words))
 
 

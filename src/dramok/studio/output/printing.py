@@ -12,7 +12,7 @@ from pydantic import Field
 from dramok.core.cards import Card
 from dramok.core.faces import Face, Size
 from dramok.core.faces.plan import Side
-from dramok.core.output import Backs, Leaf, NoRoom, Page, Paper, file_name, leaves, page_of
+from dramok.core.output import Backs, Leaf, NoRoom, Page, Paper, file_name, leaves, page_of, ruler_fits
 from dramok.core.output.ink import sparing
 from dramok.core.output.labels import BLANK, LABEL, blank_face, is_card, label_face
 from dramok.core.problem import Frozen, Problem, plural
@@ -121,15 +121,16 @@ class PrintPlan:
         self, leaf: Leaf, back: bool, date: str, face: Callable[[str, Side], Face] | None = None
     ) -> Page:
         spots = leaf.back() if back else leaf.front()
-        said = f"{self.game.name} · {self.title} · {date} · {leaf.number} of {len(self.every)}" if self.order.colophon else ""  # fmt: skip
-        order = self.order
+        number, game, order = f"{leaf.number} of {len(self.every)}", self.game.name, self.order
+        said = [f"{game} · {self.title} · {date} · {number}", f"{game} · {date} · {number}", f"{date} · {number}", number]
         return page_of(
             leaf,
             spots,
             face or self.face,
             order.marks and not back,
             order.ruler and not back,
-            "" if back else said,
+            said if order.colophon and not back else (),
+            load_typefaces()["body"],
         )
 
 
@@ -204,6 +205,8 @@ def _warnings(order: PrintOrder, sizes: Sequence[Size], held: Sequence[Leaf]) ->
     if (order.ruler or order.colophon) and any(leaf.laid.foot is None for leaf in held):
         what = " and ".join(name for name, on in (("ruler", order.ruler), ("colophon", order.colophon)) if on)
         yield f"the cards leave no room at the foot for {what}"
+    elif order.ruler and not all(ruler_fits(leaf.laid) for leaf in held):
+        yield "the sheet is too narrow for the ruler of 50 mm: measure a card"
 
 
 def print_cards(desk: Desk, plan: PrintPlan, out: BinaryIO, date: str, tick: Tick = unwatched) -> Made:
