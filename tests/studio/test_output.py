@@ -81,6 +81,16 @@ def test_a_deck_is_printed_with_its_copies_and_backs_behind_their_fronts(desk):
     assert data.count(b"/FontFile2") == len(fonts), "every font is embedded"
 
 
+def test_a_sheet_too_narrow_for_the_ruler_says_so_and_nobody_is_told_to_measure_it(desk):
+    for wide, held in ((68, False), (85, True)):
+        paper = Paper(width=wide, height=200, margin=2, turned="portrait")
+        data, _, made = printed(desk, choice={"cards": "1-2", "copies": 1}, paper=paper)
+        text = pypdfium2.PdfDocument(data)[0].get_textpage().get_text_range()
+        assert ("50 mm" in text) == any("50 mm" in each for each in made.guide) == held
+        assert ("the sheet is too narrow for the ruler of 50 mm: measure a card" in made.warnings) == (not held)
+        assert "1 of" in text, "the line itself is as long as there is room for"
+
+
 @pytest.mark.parametrize("scale", [1.0, 0.97])
 def test_a_printed_card_measures_what_its_plan_says_to_a_hundredth_of_a_millimetre(desk, scale):
     data, _, made = printed(desk, choice={"cards": "1-9", "copies": 1}, paper=Paper(scale=scale))

@@ -96,8 +96,8 @@ def leaves(cards: Iterable[tuple[str, Size, int]], paper: Paper, backs: Backs) -
 
 
 def ruler_fits(laid: Imposition) -> bool:
-    """Whether the sheet is as wide as the ruler and its words."""
-    return max(laid.margin, LEAST_FOOT_LEFT) + RULER + RULER_SAID <= laid.page[0] - laid.margin
+    """Whether there is room for the ruler: at the foot, and as wide as it is with its words."""
+    return laid.foot is not None and max(laid.margin, LEAST_FOOT_LEFT) + RULER + RULER_SAID <= laid.page[0] - laid.margin
 
 
 def page_of(

@@ -237,7 +237,7 @@ def print_cards(desk: Desk, plan: PrintPlan, out: BinaryIO, date: str, tick: Tic
         "cards": len(counts), "copies": sum(counts.values()), "blanks": sum(not is_card(card) for leaf in plan.leaves for card in leaf.cards), "pages": total,
         "leaves": len(plan.leaves),
     }  # fmt: skip
-    guide = _guide(order)
+    guide = _guide(plan)
     return Made(f"{file_name(f'{plan.game.name}, {plan.title}')}.pdf", facts, plan.warnings, guide)
 
 
@@ -248,9 +248,10 @@ def _faces(plan: PrintPlan, face: Callable[[str, Side], Face]) -> Iterator[Face]
             yield face(card, side)
 
 
-def _guide(order: PrintOrder) -> tuple[str, ...]:
+def _guide(plan: PrintPlan) -> tuple[str, ...]:
+    order = plan.order
     said = ["Print at 100 % or “actual size”, never “fit to page”."]
-    if order.ruler:
+    if order.ruler and any(ruler_fits(leaf.laid) for leaf in plan.leaves):
         said.append("Lay a ruler on the line at the foot: it must measure 50 mm.")
     if order.backs in ("long", "short"):
         said.append(f"Print on both sides, turned along the {order.backs} edge.")
