@@ -79,12 +79,15 @@ def file_name(text: str) -> str:
 def each_once(names: Iterable[str]) -> list[str]:
     """Names with a number behind those that are there already, whatever their case."""
     used: set[str] = set()
+    last: dict[str, int] = {}
     made = []
     for name in names:
-        one, number = name, 1
+        one, plain = name, fold(name)
+        number = last.get(plain, 1)
         while fold(one) in used:
             number += 1
             one = f"{name} {number}"
+        last[plain] = number
         used.add(fold(one))
         made.append(one)
     return made
