@@ -17,6 +17,7 @@ from dramok.store import Key
 from dramok.studio import Missing, Refused
 from dramok.studio.cells import CellEdit, write_cells
 from dramok.studio.editing import retire_cards
+from dramok.studio.faceplans import PlanEdit, edit_plan
 from dramok.studio.finding import find
 from dramok.studio.output import jobs
 from dramok.studio.output.cardpictures import PictureOrder, make_pictures, plan_pictures
@@ -268,6 +269,19 @@ def test_sheets_cut_back_into_cards_are_the_faces(desk, game, extent, form):
                 assert cell.convert("RGBA").tobytes() == face.convert("RGBA").tobytes(), file
             seen += 1
     assert seen == 11 + len([name for name in archive.namelist() if name.endswith(".json")])
+
+
+def test_faces_that_differ_in_their_bleed_alone_share_a_sheet_only_where_none_is_shown(desk):
+    tool = f"f-{GAME}-tool"
+    size = desk.game(GAME).faces.worn(desk.game(GAME).cards[f"c-{GAME}-rs-021"]).size
+    edit_plan(desk, GAME, tool, PlanEdit(head={"size": {**size.model_dump(), "bleed": 6}}), desk.game(GAME).seq, "one")
+    for extent, cells in (("cut", [(100, 140)]), ("bleed", [(100, 137), (100, 134)])):
+        archive, _ = sheets(desk, choice=CardChoice(cards="20-22"), width=100, extent=extent, form="png", hidden="none", backs="none")
+        said = [json.loads(archive.read(name)) for name in archive.namelist() if name.endswith(".json")]
+        assert [(each["cell"]["width"], each["cell"]["height"]) for each in said] == cells
+        for each in said:
+            wide, high = Image.open(io.BytesIO(archive.read(each["file"]))).size
+            assert (wide, high) == (each["columns"] * each["cell"]["width"], each["rows"] * each["cell"]["height"])
 
 
 def test_decks_by_list_have_their_copies_their_backs_and_a_table_and_a_page_that_says_what_to_enter(desk):

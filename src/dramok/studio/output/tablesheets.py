@@ -169,11 +169,12 @@ def _sheets(
         warnings.append(
             f"{name} has {len(backs)} different backs, and sheets have one: ask for a back for each card"
         )
-    groups: dict[tuple[float, float, str, str], list[tuple[Card, int]]] = {}
+    groups: dict[tuple[float, float, str, float, str], list[tuple[Card, int]]] = {}
     for card, count in cards:
         size = game.faces.worn(card).size
+        bleed = size.bleed if order.extent == "bleed" else 0.0
         back = sheet_of(game, card).back.digest if backs and parted else ""
-        groups.setdefault((size.width, size.height, size.outline, back), []).append((card, count))
+        groups.setdefault((size.width, size.height, size.outline, bleed, back), []).append((card, count))
     for number, held in enumerate(groups.values()):
         size = game.faces.worn(held[0][0]).size
         stem = file_name(
