@@ -9,7 +9,8 @@ STAMPS := .stamps
 
 # What does not wait for each other is done beside each other.
 setup:
-	@$(MAKE) --no-print-directory -j 2 --output-sync=recurse made
+	@test -e $(STAMPS)/page -a -e $(STAMPS)/py || echo "Setting up, which takes a minute, once."
+	@$(MAKE) --no-print-directory -j 2 --output-sync=target made
 
 made: $(STAMPS)/py $(STAMPS)/npm $(STAMPS)/page $(STAMPS)/assets
 	@$(BIN)/python -m compileall -q src/dramok
@@ -21,7 +22,7 @@ demo: setup
 
 # The rules kernel is compiled, for a minute and more, beside what looks at the texts alone.
 test: $(STAMPS)/browser
-	@$(MAKE) --no-print-directory -j 2 --output-sync=recurse $(STAMPS)/py $(STAMPS)/npm $(STAMPS)/page kernel made read looked-at
+	@$(MAKE) --no-print-directory -j 2 --output-sync=target $(STAMPS)/py $(STAMPS)/npm $(STAMPS)/page kernel made read looked-at
 	$(BIN)/pytest -n 2 --dist loadgroup tests
 
 # Modules become byte code when they are first read: once, and not by each process that tests.

@@ -30,6 +30,25 @@ def no_sideways(page: Page) -> bool:
     return bool(page.evaluate("document.documentElement.scrollWidth <= innerWidth"))
 
 
+def test_what_the_ruler_measures_sets_the_scale_once_and_what_none_measures_is_told(page: Page):
+    in_room(page)
+    measured, scale = page.get_by_label("My 50 mm ruler measures"), page.get_by_label("Scale, %")
+    # At the second try the printed ruler measures 50: the scale stays.
+    for typed, found in (("48,5", "103.09"), ("50", "103.09"), ("49.5", "104.13")):
+        measured.fill(typed)
+        measured.press("Enter")
+        expect(scale).to_have_value(found)
+    for typed in ("5", "long"):
+        measured.fill(typed)
+        measured.press("Enter")
+        expect(page.get_by_role("alert")).to_contain_text("Write what yours measures on paper, in mm, such as 48.5.")
+        expect(scale).to_have_value("104.13")
+    measured.fill("52.065")
+    measured.press("Enter")
+    expect(scale).to_have_value("100")
+    expect(page.get_by_role("alert")).to_have_count(0)
+
+
 def test_a_run_is_printed_made_stale_by_an_edit_and_reprinted_with_one_action(page: Page):
     in_room(page)
     side = page.get_by_role("region", name="Summary")

@@ -197,3 +197,15 @@ def test_the_line_at_the_foot_is_as_long_as_there_is_room_for(wide, words):
     said = ["a long line that says all of it", "shorter", "1"]
     page = page_of(leaf, (), lambda card, side: Face(size, (), ()), False, True, said, BODY)
     assert [text for *_, text in page.words] == words
+
+
+@given(st.floats(0.5, 1.2))
+def test_a_printer_that_shrinks_is_made_up_for_and_its_ruler_measures_so(scale):
+    """The ruler is in the scale of the cards: what makes a card of 63.5 mm come out at that makes its 50 mm come out at 50."""
+    (leaf,) = leaves([("a", POKER, 1)], Paper(scale=scale), "none")
+    assume(leaf.laid.foot is not None)
+    page = page_of(leaf, leaf.front(), lambda card, side: Face(POKER, (), ()), False, True, (), BODY)
+    long = max(x2 - x1 for x1, _, x2, _ in page.lines)
+    assert long == pytest.approx(50 * scale) and leaf.laid.card[0] == pytest.approx(63.5 * scale)
+    ticks = sorted({round(x1, 6) for x1, _, x2, _ in page.lines if x1 == x2})
+    assert len(ticks) == 11 and ticks[-1] - ticks[0] == pytest.approx(long, abs=1e-5)

@@ -167,6 +167,7 @@ type PaperProps = { paper: Paper; papers: Schemas["PaperSize"][]; set: (part: Pa
 
 function PaperForm({ paper, papers, set }: PaperProps) {
   const [measured, setMeasured] = useState("");
+  const [amiss, setAmiss] = useState(false);
   const named = papers.find((each) => each.width === paper.width && each.height === paper.height);
   return (
     <fieldset className="order-part">
@@ -246,13 +247,19 @@ function PaperForm({ paper, papers, set }: PaperProps) {
           value={measured}
           commit={(text) => {
             const length = Number.parseFloat(text.replace(",", "."));
-            // The printer makes 50 mm this long: what is sent must be as much longer.
-            if (length >= 20 && length <= 120)
-              set({ scale: Math.round(((paper.scale * 50) / length) * 10_000) / 10_000 });
+            // The printer makes 50 mm, in the scale that it was sent, this long: what is sent must be as much longer.
+            const fits = length >= 20 && length <= 120;
+            if (fits) set({ scale: Math.round(((paper.scale * 50) / length) * 10_000) / 10_000 });
+            setAmiss(text.trim() !== "" && !fits);
             setMeasured("");
           }}
         />
       </div>
+      {amiss && (
+        <p role="alert" className="trouble">
+          <b>No ruler of 50 mm measures that.</b> Write what yours measures on paper, in mm, such as 48.5.
+        </p>
+      )}
     </fieldset>
   );
 }

@@ -72,6 +72,7 @@ class Imposition:
     rows: int
     slots: tuple[Slot, ...]
     pairs: bool = False
+    scale: float = 1.0
 
     @property
     def each(self) -> int:
@@ -177,4 +178,4 @@ def _laid(size: Size, paper: Paper, page: tuple[float, float], unit: tuple[int, 
         for down in range(unit[1])
         for across in range(unit[0])
     )
-    return Imposition(page, (wide, high), bleed, paper.margin, columns, rows, slots, unit != (1, 1))
+    return Imposition(page, (wide, high), bleed, paper.margin, columns, rows, slots, unit != (1, 1), paper.scale)

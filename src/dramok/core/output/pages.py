@@ -13,7 +13,7 @@ from dramok.core.output.imposition import Box, Imposition, Paper, Slot, impose
 
 Backs = Literal["none", "long", "short", "beside"]
 RULER = 50.0
-"""Length of the ruler in mm."""
+"""Length of the ruler in mm, in the scale of the cards: where that makes up for the printer, it measures this on the paper."""
 TICK, TICK_TEN = 0.8, 1.4
 LETTERS = 2.1
 """The em of the line at the foot in mm."""
@@ -97,7 +97,8 @@ def leaves(cards: Iterable[tuple[str, Size, int]], paper: Paper, backs: Backs) -
 
 def ruler_fits(laid: Imposition) -> bool:
     """Whether there is room for the ruler: at the foot, and as wide as it is with its words."""
-    return laid.foot is not None and max(laid.margin, LEAST_FOOT_LEFT) + RULER + RULER_SAID <= laid.page[0] - laid.margin
+    left = max(laid.margin, LEAST_FOOT_LEFT)
+    return laid.foot is not None and left + RULER * laid.scale + RULER_SAID <= laid.page[0] - laid.margin
 
 
 def page_of(
@@ -120,16 +121,18 @@ def page_of(
     if foot is not None:
         left = max(leaf.laid.margin, LEAST_FOOT_LEFT)
         if ruler:
-            lines += _ruler(left, foot)
-            words.append((left + RULER + 1.5, foot, f"{RULER:g} mm"))
-            left += RULER + RULER_SAID
+            lines += _ruler(left, foot, leaf.laid.scale)
+            left += RULER * leaf.laid.scale
+            words.append((left + 1.5, foot, f"{RULER:g} mm"))
+            left += RULER_SAID
         room = wide - leaf.laid.margin - left
         if said and (fits := next((each for each in said if letters.width(each, LETTERS) <= room), None)):
             words.append((left, foot, fits))
     return Page(wide, high, faces, tuple(lines), tuple(words))
 
 
-def _ruler(left: float, foot: float) -> Iterator[Box]:
-    yield left, foot, left + RULER, foot
+def _ruler(left: float, foot: float, scale: float) -> Iterator[Box]:
+    yield left, foot, left + RULER * scale, foot
     for step in range(0, int(RULER) + 1, 5):
-        yield left + step, foot - (TICK_TEN if step % 10 == 0 else TICK), left + step, foot
+        at = left + step * scale
+        yield at, foot - (TICK_TEN if step % 10 == 0 else TICK), at, foot

@@ -252,7 +252,8 @@ def _guide(plan: PrintPlan) -> tuple[str, ...]:
     order = plan.order
     said = ["Print at 100 % or “actual size”, never “fit to page”."]
     if order.ruler and any(ruler_fits(leaf.laid) for leaf in plan.leaves):
-        said.append("Lay a ruler on the line at the foot: it must measure 50 mm.")
+        where = "" if order.paper.scale == 1 else f", or {50 * order.paper.scale:.4g} where the scale is not to make up for the printer"
+        said.append(f"Lay a ruler on the line at the foot: it must measure 50 mm{where}.")
     if order.backs in ("long", "short"):
         said.append(f"Print on both sides, turned along the {order.backs} edge.")
     return tuple(said)
