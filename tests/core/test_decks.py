@@ -377,6 +377,18 @@ def test_whatever_decks_rules_and_sections_are_called_a_list_is_read_again(calle
             assert (found.name, found.rules) == (title, rules.name)
 
 
+@pytest.mark.parametrize("called", ["'0", "'Tis", "''", "=1+1", "'=1+1", "-2", "'-2", "@x", "+Side"])
+def test_a_table_keeps_names_that_begin_like_formulas_and_lets_no_spreadsheet_run_them(called):
+    odd = [Card("o1", f"{called}1", "s", "boat", {"name": called}), Card("o2", "X-02", "s", "boat", {"name": "Xebec"})]
+    rules = Format.model_validate({**PLAIN.model_dump(), "main": "Keel", "sections": [{"id": "side", "name": called}]})
+    mine = Deck("d", "Mine", {"o1": 2}, sections={"side": {"o2": 3}})
+    text = FORMS["csv"].write(mine, {card.id: card for card in odd}, RULEBOOK, rules)
+    found = read_deck(text.encode(), "a.csv", CardNames(odd, RULEBOOK), rules)
+    assert found.troubles == () and found.onto(Deck("d", "Mine", {})) == mine, text
+    for cell in text.replace("\n", ",").split(","):
+        assert not cell.startswith(("=", "+", "@")) and (not cell.startswith("-") or cell[1:].isdigit()), text
+
+
 def test_a_book_of_different_lines_has_near_names_for_its_first_ones_alone():
     pool = [Card(f"b{place}", f"B-{place}", "s", "boat", {"name": f"Barge number {place}"}) for place in range(2_000)]  # fmt: skip
     text = "\n".join(f"1 Barje nomber {place}" for place in range(3_000))

@@ -22,6 +22,7 @@ from dramok.core.decks.lists import (
 )
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import Rulebook
+from dramok.formats.tables import escaped, unescaped
 
 MOST_BYTES = 2 * 1024 * 1024
 _COUNTS = ("count", "copies", "number", "quantity", "qty", "amount", "anzahl")
@@ -87,13 +88,9 @@ def _write_csv(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format
     writer.writerow(COLUMNS)
     for _, section, held in entries_of(deck, cards, rulebook, format_):
         for card, count in held:
-            writer.writerow([section, count, card.code, _guarded(card.text(rulebook.roles.name))])
+            name = card.text(rulebook.roles.name)
+            writer.writerow([escaped(section), count, escaped(card.code), escaped(name)])
     return out.getvalue()
-
-
-def _guarded(name: str) -> str:
-    """A name that a spreadsheet would take for a formula is set off by an apostrophe."""
-    return f"'{name}" if name[:1] in "=+-@" and name else name
 
 
 def _read_csv(text: str, names: CardNames, format_: Format) -> ReadDeck:
@@ -115,7 +112,7 @@ def _read_csv(text: str, names: CardNames, format_: Format) -> ReadDeck:
 
     def cell(row: list[str], part: str) -> str:
         place = places[part]
-        return row[place].strip().removeprefix("'") if place is not None and place < len(row) else ""
+        return unescaped(row[place].strip()) if place is not None and place < len(row) else ""
 
     def entries() -> Iterator[DeckLine]:
         for number, row in enumerate(rows[1:], 2):
