@@ -12,6 +12,7 @@ import pytest
 from playwright.sync_api import Page, Route, expect
 
 from dramok.store import Change, open_store
+from dramok.studio import open_desk
 from tests.browser.conftest import GAME, Server, played_alone
 from tests.browser.test_journey import FACE, STRIP, stand_on
 from tests.browser.test_sheet import cell, keys, part
@@ -530,6 +531,18 @@ def test_a_server_that_comes_back_with_another_file_is_shown_as_it_is(page: Page
     keys(page, "Enter")
     expect(page.locator(".saved")).to_have_text("All saved")
     assert value(server, "height") == "6"
+
+
+def test_a_server_that_comes_back_without_the_game_says_that_it_is_gone(page: Page, server: Server):
+    stand_on(page, "Copper Larch Fern", "height")
+    server.kill()
+    for each in server.db.parent.glob(f"{server.db.name}*"):
+        each.unlink()
+    open_desk(server.db, demo=False).close()
+    server.start()
+    expect(page.get_by_role("heading", name="This game is gone")).to_be_visible()
+    page.get_by_role("link", name="All games").click()
+    expect(page.get_by_role("link", name="Ribbon Season")).to_have_count(0)
 
 
 @pytest.mark.begins_elsewhere

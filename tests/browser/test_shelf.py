@@ -289,7 +289,7 @@ def test_who_has_a_game_open_that_is_removed_is_told_and_led_on(shelf: Page, own
         lambda: shelf.request.delete(f"{own.url}/api/shelf/short?name=Short"),
     ):
         assert call().ok
-    shelf.get_by_role("heading", name="This game was removed").wait_for()
+    shelf.get_by_role("heading", name="This game is gone").wait_for()
     shelf.get_by_role("link", name="All games").click()
     shelf.get_by_role("heading", name="A game of your own").wait_for()
 

@@ -106,7 +106,10 @@ function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () =>
   useEffect(() => {
     document.title = name ? `${name} – Dramok` : "Dramok";
   }, [name]);
-  if (gone) return <Alone title="This game was removed" text="Somebody removed it for good." shelf />;
+  if (gone)
+    return (
+      <Alone title="This game is gone" text="It was removed for good, or the server has another file open." shelf />
+    );
   if (trouble) return <Alone title="This game can't be opened" text={trouble} shelf />;
   return (
     <div className="bench">

@@ -160,10 +160,24 @@ async function lookForOther(id: string, latest: number): Promise<void> {
   if (now.seq < beyond) beginAnew();
 }
 
+/** A server that no longer has the game, removed for good or of a file that is no longer open, says nothing of it ever again. */
+async function lookWhetherGone(id: string): Promise<void> {
+  try {
+    await ask(api.GET("/api/games/{game_id}", inGame(id)));
+  } catch (error) {
+    if (!(error instanceof ApiError && error.problem.status === 404)) throw error;
+    set({ gone: id });
+  }
+}
+
 function follow(id: string): () => void {
   const source = new EventSource(`/api/games/${id}/events?page=${encodeURIComponent(PAGE)}`);
   source.onopen = () => set({ connected: true });
-  source.onerror = () => set({ connected: false });
+  source.onerror = () => {
+    set({ connected: false });
+    // Closed for good: the answer was no stream. A server that does not answer is asked again by itself.
+    if (source.readyState === EventSource.CLOSED) later(lookWhetherGone(id));
+  };
   source.onmessage = (message) => {
     const news = JSON.parse(message.data) as News;
     const mine = news.ops.some(([, page]) => page === PAGE);
