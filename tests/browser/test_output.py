@@ -30,6 +30,23 @@ def no_sideways(page: Page) -> bool:
     return bool(page.evaluate("document.documentElement.scrollWidth <= innerWidth"))
 
 
+def test_a_number_that_can_not_be_is_not_left_standing(page: Page):
+    in_room(page)
+    margin, side = page.get_by_label("Margin, mm"), page.get_by_role("region", name="Summary")
+    for typed, shown in (("much", "5"), ("7,5", "7.5"), ("", "7.5"), ("999", "100"), ("999", "100"), ("-3", "0"), ("5", "5")):
+        margin.fill(typed)
+        margin.press("Enter")
+        expect(margin).to_have_value(shown)
+    page.get_by_label("Copies", exact=True).select_option("so many")
+    expect(side.get_by_role("heading")).to_have_text("96 cards on 11 pages")
+    copies = page.get_by_label("How many")
+    for typed, shown in (("x", "1"), ("3", "3"), ("three", "3")):
+        copies.fill(typed)
+        copies.press("Enter")
+        expect(copies).to_have_value(shown)
+    expect(side.get_by_role("heading")).to_have_text("288 cards on 32 pages")
+
+
 def test_what_the_ruler_measures_sets_the_scale_once_and_what_none_measures_is_told(page: Page):
     in_room(page)
     measured, scale = page.get_by_label("My 50 mm ruler measures"), page.get_by_label("Scale, %")

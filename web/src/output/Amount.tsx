@@ -10,12 +10,14 @@ type Props = {
   digits?: number;
 };
 
-/** What can't be read, or is out of bounds, becomes the nearest that can be; an empty field leaves the number as it was. */
+/** What is out of bounds becomes the nearest that is within; what is no number leaves it as it was, and shows it. */
 export function Amount({ label, value, commit, least, most, digits = 0 }: Props) {
   const factor = 10 ** digits;
   const read = (text: string) => {
     const number = Number.parseFloat(text.replace(",", "."));
-    if (!Number.isNaN(number)) commit(Math.round(Math.min(most, Math.max(least, number)) * factor) / factor);
+    const next = Math.round(Math.min(most, Math.max(least, number)) * factor) / factor;
+    if (Number.isNaN(number) || next === value) return false;
+    return commit(next);
   };
   return <Typing label={label} number value={String(Math.round(value * factor) / factor)} commit={read} />;
 }

@@ -2,6 +2,7 @@
 import { useExampleCode, useExampleQuery } from "../state/examples";
 import { useGame } from "../state/store";
 import { Picking, Typing } from "../ui/Typing";
+import { Amount } from "./Amount";
 import type { CardChoice, OnPaper } from "./useOutput";
 
 type Props = {
@@ -84,11 +85,12 @@ export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies, wit
             }
           />
           {choice.copies != null && (
-            <Typing
+            <Amount
               label="How many"
-              number
-              value={String(choice.copies)}
-              commit={(text) => put({ copies: Math.max(0, Math.min(10_000, Number.parseInt(text, 10) || 0)) })}
+              least={0}
+              most={10_000}
+              value={choice.copies}
+              commit={(copies) => put({ copies })}
             />
           )}
         </div>
