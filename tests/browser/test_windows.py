@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.conftest import GAME, Server
+from tests.browser.conftest import GAME, Server, at_rest
 from tests.browser.test_journey import STRIP
 
 SIZES = {"200 %": (640, 400), "small": (1024, 700), "large": (1920, 1080), "phone": (390, 844)}
@@ -227,6 +227,21 @@ def test_the_keys_that_open_an_effect_are_all_taken_on_a_slow_machine(page: Page
         page.keyboard.press("Escape")
     slow.send("Emulation.setCPUThrottlingRate", {"rate": 1})
     slow.detach()
+
+
+def test_an_effect_is_stepped_into_with_no_list_in_the_way_of_its_keys(page: Page):
+    """Opened by Enter, nothing was typed that suggestions could go on from: arrows and Escape are the editor's own."""
+    for number in (2, 4):
+        name = page.locator(f"#cell-c-ribbon-season-rs-{number:03}-name").inner_text()
+        page.locator(f"#cell-c-ribbon-season-rs-{number:03}-effect").click()
+        editor = page.locator(f"#editor-effect[contenteditable=true][aria-label^='Effect of {name}']")
+        expect(editor).to_be_visible()
+        page.keyboard.press("Enter")
+        expect(editor).to_be_focused()
+        at_rest(page)
+        expect(page.locator(".cm-tooltip-autocomplete")).to_have_count(0)
+        page.keyboard.press("Escape")
+        expect(editor).not_to_be_focused()
 
 
 @pytest.mark.begins_elsewhere

@@ -159,7 +159,8 @@ export function effectView({ parent, doc, label, game, told }: Made): EffectView
     editor.dispatch({
       changes: { from: end, insert: typed },
       selection: { anchor: end + typed.length },
-      userEvent: "input.type",
+      // As if typed, so that it is suggested from; nothing typed is no more than a step.
+      userEvent: typed ? "input.type" : "select",
     });
   }
   return {

@@ -248,8 +248,9 @@ function PaperForm({ paper, papers, set }: PaperProps) {
           commit={(text) => {
             const length = Number.parseFloat(text.replace(",", "."));
             // The printer makes 50 mm, in the scale that it was sent, this long: what is sent must be as much longer.
-            const fits = length >= 20 && length <= 120;
-            if (fits) set({ scale: Math.round(((paper.scale * 50) / length) * 10_000) / 10_000 });
+            const sent = 50 * paper.scale;
+            const fits = length >= 0.4 * sent && length <= 2.4 * sent;
+            if (fits) set({ scale: Math.round((sent / length) * 10_000) / 10_000 });
             setAmiss(text.trim() !== "" && !fits);
             setMeasured("");
           }}

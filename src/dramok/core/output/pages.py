@@ -110,8 +110,8 @@ def page_of(
     said: Sequence[str],
     letters: Typeface,
 ) -> Page:
-    """A page with its faces. `said` is the colophon, in words of which each next are shorter: the first that there is room for stand behind
-    the ruler at the foot, where that is not taken by cards."""
+    """A page with its faces. `said` is the colophon, from its longest wording to its shortest: the first that there is room for stands behind
+    the ruler at the foot, unless cards reach so far down. `letters` measure it."""
     wide, high = leaf.laid.page
     faces = tuple(Painted(face(spot.card, spot.side), *spot.slot) for spot in spots)
     ruler = ruler and ruler_fits(leaf.laid)
