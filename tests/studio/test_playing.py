@@ -125,6 +125,9 @@ def test_what_the_page_gets_names_no_card_of_the_other_hand_or_pile(desk):
 def test_a_watched_match_goes_step_by_step_to_its_end(desk):
     table = begin(desk, GAME, deck(desk), 8, against=Against("", "plain", mine="ahead"))
     assert table.taken == 0 and table.options == () and table.players == ("ahead", "plain")
+    assert step(desk, GAME, table.id, 0).taken == 1
+    # To its end by those who decide sooner.
+    table = begin(desk, GAME, deck(desk), 8, against=Against("", "random", mine="plain"))
     with pytest.raises(Refused, match="not your seat"):
         decide(desk, GAME, table.id, Option("done"), 0)
     first = step(desk, GAME, table.id, 0)

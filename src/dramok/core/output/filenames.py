@@ -12,7 +12,7 @@ MOST_PATTERN = 200
 MOST_NAME = 120
 _GAP = re.compile(r"\{([^{}]*)\}")
 _BARRED = re.compile(r'[\x00-\x1f\x7f<>:"/\\|?*]+')
-_RESERVED = {"con", "prn", "aux", "nul", *(f"{port}{number}" for port in ("com", "lpt") for number in range(1, 10))}  # fmt: skip
+_RESERVED = {"con", "prn", "aux", "nul", *(f"{port}{number}" for port in ("com", "lpt") for number in "123456789¹²³")}  # fmt: skip
 """Names that Windows keeps for devices (Microsoft, Naming Files, Paths, and Namespaces)."""
 
 
@@ -69,11 +69,16 @@ def file_name(text: str) -> str:
     """A text as the name of a file, without its ending: nothing in it that a common file system forbids; never empty."""
     plain = _BARRED.sub("-", unicodedata.normalize("NFC", text))
     plain = " ".join(plain.split()).strip(" .-")
+    plain = _no_device(plain)
     while len(plain.encode()) > MOST_NAME:
         plain = plain[:-1].rstrip(" .-")
-    if not plain:
-        return "card"
-    return f"{plain}-" if fold(plain.split(".")[0]) in _RESERVED else plain
+    return _no_device(plain) or "card"
+
+
+def _no_device(name: str) -> str:
+    """Whatever stands behind its first dot, a name that Windows keeps is the device's."""
+    stem, dot, rest = name.partition(".")
+    return f"{stem}-{dot}{rest}" if fold(stem.strip()) in _RESERVED else name
 
 
 def each_once(names: Iterable[str]) -> list[str]:
