@@ -32,7 +32,7 @@ TEXTS = [
     "", " ", "x", "0", "-1", "²", "1e308", "NaN", "null", "true", "☘", "👩‍🌾", "مرحبا", "Z̷a̷l̷g̷o̷", "a\u0000b", "\ud800", "\u2028", "\ufeff", "﷽" * 40,
     "../../etc/passwd", "%00", "'; DROP TABLE card; --", "=1+1", "<svg onload=alert(1)>", "{", "]", '"', "\\", "/", "card/", "types/", "x" * 90, "y" * 3_000,
     "upon play this: draw 1", "upon play this: draw", "always: raise height of all own plant by 1", "cost >= 3", "cost >=", "((((((((((", "not " * 300 + "x",
-    "C-{n:03}", "{n", "{n:999999999}", "#cost + 1", "#name * 2", "1-5, RS-", "9" * 40, "\t\n\r", "1,5", "2.5", "12345678901234567890",
+    "C-{n:03}", "{n", "{n:999999999}", "#cost + 1", "#name * 2", "1-5, RS-", "9" * 40, "\t\n\r", '{"name": "\\ud800", "cards": ["x", "\\udc00"]}', "_xD800_", "1,5", "2.5", "12345678901234567890",
 ]  # fmt: skip
 NUMBERS = [
     0, 1, -1, 2, 7, 60, 255, 10**6, 2**31, 2**53, 2**53 + 1, 2**63 - 1, 2**63, -(2**63) - 1, 10**30, 0.5, -0.0, 1e-9, 1e308, -1e308, float("nan"), float("inf"),
@@ -45,10 +45,10 @@ class Unsound(AssertionError):
 
 
 class Fuzz:
-    """Requests drawn by a seed. `sent` counts the answers by status."""
+    """Requests drawn by a seed, each of which is answered within `seconds`. `sent` counts the answers by status."""
 
-    def __init__(self, client: Any, document: dict[str, Any], db: Path, seed: int) -> None:
-        self.client, self.document, self.db, self.seed = client, document, db, seed
+    def __init__(self, client: Any, document: dict[str, Any], db: Path, seed: int, seconds: float) -> None:
+        self.client, self.document, self.db, self.seed, self.seconds = client, document, db, seed, seconds
         self.chance = random.Random(seed)
         self.sent: Counter[int] = Counter()
         self.ids: dict[str, list[str]] = {}
@@ -104,7 +104,7 @@ class Fuzz:
         self.sent[answer.status_code] += 1
         if answer.status_code >= 500:
             raise Unsound(f"{told}\n{answer.status_code} {answer.text[:1000]}")
-        if took > 20:
+        if took > self.seconds:
             raise Unsound(f"{told}\ntook {took:.1f} s")
         said = operation["responses"].get(str(answer.status_code))
         kind = answer.headers.get("content-type", "").partition(";")[0]
@@ -459,8 +459,11 @@ def mutated_archive(data: bytes, chance: random.Random) -> bytes:
     return out.getvalue()
 
 
-def fuzzed(requests: int, seed: int) -> Counter[int]:
-    """Sends requests to a server over a database of its own; gives how often each status was answered. Raises Unsound."""
+def fuzzed(requests: int, seed: int, seconds: float = 20) -> Counter[int]:
+    """Sends requests to a server over a database of its own; gives how often each status was answered. Raises Unsound.
+
+    None may take more than `seconds`: on a machine that does something else besides, it may take many times what it takes alone.
+    """
     from fastapi.testclient import TestClient
 
     from dramok.server import create_app
@@ -472,7 +475,7 @@ def fuzzed(requests: int, seed: int) -> Counter[int]:
         db = folder / "own.db"
         desk = open_desk(db)
         app = create_app(desk)
-        fuzz = Fuzz(TestClient(app, base_url=HERE), app.openapi(), db, seed)
+        fuzz = Fuzz(TestClient(app, base_url=HERE), app.openapi(), db, seed, seconds)
         try:
             fuzz.run(requests)
         finally:

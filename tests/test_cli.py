@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import json
+import os
+import subprocess
+import sys
 
 from typer.testing import CliRunner
 
@@ -83,3 +86,42 @@ def test_the_proof_ends_with_a_code_that_says_whether_it_found_something(db):
     )
     assert "0 faults" in run("proof", "--game", GAME, "--query", "type is Plant", "--db", db)
     run("proof", "--game", "none", "--db", db, code=1)
+
+
+def test_a_file_that_is_not_there_is_begun_by_those_alone_that_put_something_into_it(tmp_path, db):
+    (tmp_path / "in").mkdir()
+    none = tmp_path / "in" / "none.db"
+    for words in (["games"], ["price", "--game", GAME], ["rename", GAME, "Other"], ["check"], ["put-away", GAME], ["backup", "a.zip", "--game", GAME], ["import", SHEET, "--game", GAME]):
+        assert f"there is no file {none}" in run(*words, "--db", none, code=1)
+        assert json.loads(run(*words, "--json", "--db", none, code=1))["error"]["mend"]
+        assert list(none.parent.iterdir()) == [], f"{words} leaves nothing behind"
+    archive = tmp_path / "kept.zip"
+    run("backup", archive, "--game", GAME, "--db", db)
+    run("restore", archive, "--db", none)
+    assert "Ribbon Season" in run("games", "--db", none)
+    run("new", "Harbour Rows", "--db", tmp_path / "second.db")
+    assert "Harbour Rows" in run("games", "--db", tmp_path / "second.db")
+
+
+def typed(*words: bytes | str) -> tuple[int, str]:
+    """What a terminal gets that types these words, some of them bytes that are no text."""
+    done = subprocess.run([sys.executable, "-m", "dramok", *words], capture_output=True, check=False, env={**os.environ, "COLUMNS": "100"})
+    return done.returncode, (done.stdout + done.stderr).decode()
+
+
+def test_bytes_that_are_no_text_are_refused_and_files_may_be_called_so(tmp_path, db):
+    before = open_desk(db)
+    stood = [game.id for game in before.games()]
+    before.close()
+    for words in (["put-away", b"Fern\xff"], ["new", b"\xffFern"], ["rename", GAME, b"Fe\xc3rn"], ["price", "--game", GAME, "--card", b"\xed\xa0\x80"]):
+        code, said = typed(*words, "--db", db)
+        assert code == 1 and "holds bytes that are no UTF-8" in said and "fix: " in said and "Traceback" not in said, said
+    odd = os.fsencode(tmp_path) + b"/Barges \xff.csv"
+    with open(odd, "wb") as file:
+        file.write(b"Name,Cost\nOld Barge,1\n")
+    code, said = typed("import", odd, "--game", GAME, "--db", db)
+    assert code == 0 and "1 card added as the new set Barges \ufffd" in said, said
+    after = open_desk(db)
+    assert [game.id for game in after.games()] == stood
+    assert after.game(GAME).sets[-1].name == "Barges \ufffd"
+    after.close()

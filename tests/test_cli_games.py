@@ -14,6 +14,8 @@ SHEET = "Title,Clan,Price,Power,What it does,Count\nIron Fox,Smiths,3,2,Draws a 
 
 @pytest.fixture
 def own(tmp_path):
+    """A database of one's own, with nothing in it yet."""
+    open_desk(tmp_path / "own.db", demo=False).close()
     return tmp_path / "own.db"
 
 

@@ -16,6 +16,8 @@ GAME = "ribbon-season"
 
 # A busy machine may take its time; what is waited for is named, never a time.
 expect.set_options(timeout=30_000)
+LONG = 180_000
+"""For what a machine has to work out, in ms."""
 
 
 @pytest.fixture(scope="session")

@@ -7,15 +7,14 @@ from pathlib import Path
 
 import pytest
 from bench.served import Server
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from dramok.outside.kernelprocess import can_compile
-from tests.browser.conftest import GAME
+from tests.browser.conftest import GAME, LONG
 from tests.browser.test_journey import grave_faults
 from tests.browser.test_rules import EFFECTS, PRICES, cell
 
 needs_numba = pytest.mark.skipif(not can_compile(), reason="games need numba")
-LONG = 180_000
 NUMBER = r"[+−]?\d+\.\d"
 
 
@@ -174,6 +173,28 @@ def test_a_number_is_swept_and_an_edit_tried_before_it_is_made(page: Page, serve
     cards = page.request.get(f"{server.url}/api/games/{GAME}/cards").json()["cards"]
     assert next(each for each in cards if each["title"] == "Glasshouse Bracken")["values"]["height"] == "4"
     assert not grave_faults(page)
+
+
+def test_what_is_wanted_is_written_though_it_is_typed_before_the_prices_are_there(blank: Page, server: Server):
+    page = blank
+    waiting: list[Route] = []
+    late = True
+    page.route("**/rules/parts", lambda route: waiting.append(route) if late else route.continue_())
+    page.goto(f"{server.url}/{GAME}/balance?view=health")
+    for cost, typed in ((2, "3"), (4, "7"), (6, "much")):
+        wanted = page.get_by_label(f"Wanted at cost {cost}")
+        wanted.fill(typed)
+        wanted.press("Enter")
+    expect(page.get_by_label("Wanted at cost 4")).to_have_value("7")
+    late = False
+    for each in waiting:
+        each.continue_()
+    expect(page.get_by_role("contentinfo", name="Ripples")).to_contain_text("worths and budgets changed")
+    expect(page.get_by_label("Wanted at cost 6")).to_have_value("")
+    expect(page.get_by_text("The line across each bar is what is wanted")).to_be_visible()
+    page.reload()
+    expect(page.get_by_label("Wanted at cost 2")).to_have_value("3")
+    expect(page.get_by_label("Wanted at cost 4")).to_have_value("7")
 
 
 @needs_numba

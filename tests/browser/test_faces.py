@@ -171,6 +171,8 @@ def test_sizes_variants_and_types_without_cards_are_shown_at_once(page: Page, se
         "each => getComputedStyle(each).clipPath"
     )
     page.get_by_role("button", name="Base 48").click()
+    # What is shown until then is edited until then.
+    expect(page.locator(".inspector-head")).to_contain_text("worn by 48 cards")
     page.get_by_role("combobox", name="Card", exact=True).select_option("Round")
     expect(page.locator(STRIP)).to_contain_text("size")
     expect(page.locator(".plan-cut")).to_have_attribute(

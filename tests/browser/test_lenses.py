@@ -9,11 +9,10 @@ from bench.served import Server
 from playwright.sync_api import Page, expect
 
 from dramok.outside.kernelprocess import can_compile
-from tests.browser.conftest import GAME, played_alone
+from tests.browser.conftest import GAME, LONG, played_alone
 from tests.browser.test_journey import grave_faults
 
 pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
-LONG = 180_000
 """What is compiled first may take its time."""
 
 

@@ -8,7 +8,7 @@ import pytest
 from bench.large_game import large_game
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import GAME, Server, played_alone
+from tests.browser.conftest import GAME, LONG, Server, played_alone
 from tests.browser.test_journey import FACE, STRIP, stand_on
 
 SEED = "21"
@@ -134,7 +134,7 @@ def test_ten_thousand_cards_open_scroll_and_edit(chromium, server: Server):
     page.keyboard.press("Enter")
     expect(page.locator(STRIP)).to_contain_text("Ten thousand and one")
     page.goto(f"{server.url}/{GAME}/balance")
-    expect(page.locator(".map-mark").first).to_be_attached(timeout=30_000)
+    expect(page.locator(".map-mark").first).to_be_attached(timeout=LONG)
     page.context.close()
 
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
+
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 
 from dramok.core.cards import Card
@@ -23,6 +25,7 @@ from dramok.core.decks import (
 )
 from dramok.core.decks.lists import MOST_LINES, CardNames, read_text, write_text
 from dramok.core.rulebook import Rulebook
+from dramok.core.soundtext import text_fault
 from dramok.formats.decklists import FORMS, BadDecklist, read_deck
 
 RULEBOOK = Rulebook.model_validate(
@@ -288,6 +291,29 @@ def test_whatever_is_in_a_file_it_is_read_or_refused(data, name):
     except BadDecklist:
         return
     assert all(1 <= count <= MOST_COPIES for held in found.sections.values() for count in held.values())
+
+
+halves = st.lists(st.sampled_from(["Ebb", "\ud800", "\udc00", "\x00", "Q-03", "é", "🌿", " ", "main"]), max_size=3).map("".join)
+documents = st.recursive(
+    halves | st.integers(-3, 10**30) | st.floats() | st.none() | st.booleans(),
+    lambda inside: st.lists(inside, max_size=3) | st.dictionaries(st.sampled_from(["name", "rules", "cards", "sections", "section", "count", "code"]) | halves, inside, max_size=4),
+    max_leaves=12,
+)  # fmt: skip
+
+
+@settings(max_examples=300)
+@given(documents)
+@example({"name": "half \ud800", "cards": ["Ebb"]})
+@example({"cards": [{"name": "Ebb \udc00", "count": 2}]})
+def test_json_that_holds_what_no_text_may_hold_is_refused_and_any_other_can_be_kept_and_told(document):
+    try:
+        found = read_deck(json.dumps(document).encode(), "a.json", names, SIDED)
+    except BadDecklist as refused:
+        said = [refused.problem.what, refused.problem.mend]
+    else:
+        said = [found.name, found.rules, *(part for each in found.troubles for part in (each.text, each.what, each.mend))]
+        assert all(1 <= count <= MOST_COPIES for held in found.sections.values() for count in held.values())
+    assert [text_fault(each) for each in said] == [None] * len(said)
 
 
 def test_tables_and_json_from_elsewhere():

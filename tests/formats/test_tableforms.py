@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import io
 import json
 
+import openpyxl
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from dramok.core.soundtext import text_fault
 from dramok.formats.tableforms import FORMS
 from dramok.formats.tables import read_table
 
@@ -71,3 +74,41 @@ def test_numbers_lists_and_yes_are_of_their_own_form_only_where_the_format_has_o
         {"Code": "RS-001", "What": 3, "More": ["a", "b"]},
         {"Code": "RS-002", "More": True},
     ]
+
+
+escapes = st.lists(
+    st.sampled_from(["_xD83D_", "_xDE00_", "_xD800_", "_xdfff_", "_x0000_", "_x0041_", "_x005F_", "_x000D_", "_x000A_", "_xZZ_", "_x", "Fern", " ", "é", "🌿", "_"]), min_size=1, max_size=5
+).map("".join)  # fmt: skip
+
+
+def workbook_of(*texts: str) -> bytes:
+    book = openpyxl.Workbook()
+    for text in ("Name", *texts):
+        book.active.append([text, 1])
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
+
+
+@given(st.lists(escapes, min_size=1, max_size=4))
+def test_what_a_workbook_writes_by_number_becomes_text_that_can_be_kept(texts):
+    """Whoever wrote the file: halves of characters, and what no text may hold, come in as nothing that could not be stored or told."""
+    found = read_table(workbook_of(*texts))
+    for row, text in zip(found.rows[1:], texts, strict=True):
+        cell = row[0]
+        assert text_fault(cell) is None, text
+        cell.encode()
+    # And what we write ourselves comes back, though it looks like that.
+    again = read_table(FORMS["xlsx"].write("Ours", ["Name", "More"], [[text, "x"] for text in texts]))
+    assert [row[0] for row in again.rows[1:]] == texts
+
+
+@pytest.mark.parametrize(
+    ("written", "read"),
+    [
+        ("_x0041_", "A"), ("_xD83C__xDF3F_ leaf", "🌿 leaf"), ("a_xD800_b", "a\ufffdb"), ("_xDF3F__xD83C_", "\ufffd\ufffd"), ("a_x0000_b", "ab"),
+        ("a_x000D__x000A_b", "a\nb"), ("_x005F_x0041_", "_x0041_"), ("_xD83D_🌿", "\ufffd🌿"),
+    ],
+)  # fmt: skip
+def test_signs_of_a_workbook_by_example(written, read):
+    assert read_table(workbook_of(written)).rows[1][0] == read

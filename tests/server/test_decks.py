@@ -52,6 +52,14 @@ def test_two_pages_that_count_one_card_are_told_and_others_go_on(client, first):
     assert [each["name"] for each in client.get(DECKS).json()].count("Twice") == 1
 
 
+@pytest.mark.parametrize("held", ['{"name": "\\ud800", "cards": ["Ebb"]}', '[{"name": "\\udc00"}]', '{"rules": "a\\u0000", "cards": ["Ebb"]}'])
+def test_a_list_whose_json_hides_what_no_text_may_hold_is_refused(client, held):
+    """In the text that is sent nothing is wrong: it is only within."""
+    for path in ("lists/look", "lists"):
+        said = problem(client.post(f"{DECKS}/{path}", json={"text": held, "filename": "a.json"}))
+        assert "JSON" in said["detail"] or "NUL" in said["detail"], said
+
+
 def test_lists_go_out_in_each_form_and_come_back(client, first):
     for form, kind in (("txt", "text/plain"), ("csv", "text/csv"), ("json", "application/json")):
         answer = client.get(f"{DECKS}/{first['id']}/list", params={"form": form})

@@ -7,7 +7,9 @@ from __future__ import annotations
 
 import functools
 import gc
-from collections.abc import Callable
+import sys
+from collections.abc import Callable, Sequence
+from pathlib import Path
 from typing import Any
 
 gc.disable()  # what imports make stays; looking for garbage among it costs a fifth of the start
@@ -16,6 +18,7 @@ import typer  # noqa: E402
 
 from dramok.cli import checks, decks, exchange, games, importing, measuring, output, playing, serving  # noqa: E402
 from dramok.cli.frame import app  # noqa: E402
+from dramok.core.soundtext import text_fault  # noqa: E402
 
 __all__ = ["app", "checks", "decks", "exchange", "games", "importing", "main", "measuring", "output", "playing", "serving"]
 
@@ -65,4 +68,14 @@ def command() -> Callable[[], Any]:
 def main() -> None:
     gc.freeze()
     gc.enable()
+    _readable(sys.argv[1:])
     command()()
+
+
+def _readable(words: Sequence[str]) -> None:
+    """Ends with exit code 1 where an argument holds bytes that are no text. Files that are there may be called as they like."""
+    for word in words:
+        if text_fault(word) and not Path(word).exists():
+            said = word.encode("utf-8", "replace").decode()
+            typer.echo(f"“{said}” holds bytes that are no UTF-8\n  fix: write it in UTF-8, as this terminal should do", err=True)
+            raise SystemExit(1)

@@ -39,7 +39,7 @@ def check(
     as_json: JsonOption = False,
 ) -> None:
     """Lists everything unfinished or wrong in a game. Without a game: finds damage in the file; ends with 1 where there is any."""
-    with open_games(db, as_json, demo=False) as desk:
+    with open_games(db, as_json) as desk:
         if not game:
             _tell_damage(desk, as_json)
             return
@@ -119,7 +119,7 @@ def repair(
     """Walks damaged games back to their last sound moment, after asking. The file is copied first; the journal keeps what is taken back."""
     from dramok.studio import repair as repairing
 
-    with open_games(db, as_json, demo=False) as desk:
+    with open_games(db, as_json) as desk:
         found = [each for each in repairing.damages(desk) if game in ("", each.id)]
         mended, left = [], []
         copy = db.with_suffix(f".before-repair{db.suffix}")

@@ -17,6 +17,7 @@ from dramok.cli.frame import (
     app,
     echo,
     fail,
+    file_name,
     open_games,
     read_file,
     write_file,
@@ -110,7 +111,7 @@ def restore(
     """Restores a game from an archive, beside the others; none is ever overwritten."""
     from dramok.studio.archiving import restore_game
 
-    with open_games(db, as_json, demo=False) as desk:
+    with open_games(db, as_json, begins=True) as desk:
         found = restore_game(desk, read_file(file, as_json), name, new_key())
         if as_json:
             echo({"game": found.id, "name": found.name, "cards": len(found.cards)})
@@ -147,7 +148,7 @@ def import_pictures(
         elif source.suffix.lower() == ".zip":
             brought = bring_zip(desk, game, read_file(source, as_json), new_key())
         else:
-            brought = bring_pictures(desk, game, [(source.name, read_file(source, as_json))], new_key())
+            brought = bring_pictures(desk, game, [(file_name(source), read_file(source, as_json))], new_key())
         shas = {each.name: each.sha for each in brought if each.sha}
         placed = match_pictures(now, list(shas), field, column)
         taken = [each for each in placed if each.card and not each.taken and (accept_near or not each.near)]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 from collections.abc import Iterator
 from contextlib import contextmanager
 from decimal import Decimal
@@ -31,10 +32,15 @@ DEFAULT_DB = Path("dramok.db")
 
 
 @contextmanager
-def open_games(db: Path, as_json: bool, demo: bool = False) -> Iterator[Desk]:
-    """The open desk; what is refused ends the command with exit code 1, said plainly or as JSON."""
+def open_games(db: Path, as_json: bool, begins: bool = False) -> Iterator[Desk]:
+    """The open desk; what is refused ends the command with exit code 1, said plainly or as JSON.
+
+    A file that is not there is begun by those alone that put something into it.
+    """
+    if not begins and not db.exists():
+        fail({"what": f"there is no file {db}", "mend": "choose the one with your games with --db, or begin with dramok new or dramok demo"}, as_json)
     try:
-        desk = open_desk(db, demo)
+        desk = open_desk(db, demo=False)
     except (NotADatabase, OSError) as error:
         fail({"what": str(error), "mend": "choose another file with --db"}, as_json)
     try:
@@ -80,6 +86,11 @@ def read_file(file: Path, as_json: bool) -> bytes:
         return file.read_bytes()
     except OSError as error:
         fail({"what": f"{file} can't be read: {error.strerror}", "mend": "check the path"}, as_json)
+
+
+def file_name(file: Path) -> str:
+    """What a file is called, as text: a name that is no UTF-8 is told with signs for what can't be read."""
+    return os.fsencode(file.name).decode("utf-8", "replace")
 
 
 def write_file(file: Path, data: bytes, force: bool, as_json: bool) -> None:

@@ -7,7 +7,18 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from dramok.cli.frame import DEFAULT_DB, PAGE, DbOption, JsonOption, app, echo, fail, open_games, read_file
+from dramok.cli.frame import (
+    DEFAULT_DB,
+    PAGE,
+    DbOption,
+    JsonOption,
+    app,
+    echo,
+    fail,
+    file_name,
+    open_games,
+    read_file,
+)
 from dramok.studio import Damaged, GameSnapshot
 
 if TYPE_CHECKING:
@@ -63,10 +74,10 @@ def new(
             as_json,
         )
     data = read_file(sheet, as_json) if sheet is not None else b""
-    with open_games(db, as_json) as desk:
+    with open_games(db, as_json, begins=True) as desk:
         look: NewGameLook | None = None
         if sheet is not None:
-            game, look = begin_from_sheet(desk, data, sheet.name, name)
+            game, look = begin_from_sheet(desk, data, file_name(sheet), name)
         else:
             game = begin(desk, name, shape)
         if as_json:

@@ -35,7 +35,7 @@ def demo(
     as_json: JsonOption = False,
 ) -> None:
     """Starts the app with the demo games, such as Ribbon Season."""
-    with open_games(db, as_json) as desk:
+    with open_games(db, as_json, begins=True) as desk:
         from dramok.studio.demo_world import fill
 
         added = fill(desk)
@@ -57,7 +57,7 @@ def serve(
     as_json: JsonOption = False,
 ) -> None:
     """Starts the app on a database of your own; it is made when there is none yet."""
-    with open_games(db, as_json) as desk:
+    with open_games(db, as_json, begins=True) as desk:
         if _free_port(host, port, tries=1) != port:
             fail(
                 {"what": f"port {port} is taken", "mend": f"choose another, such as --port {port + 1}"},

@@ -22,6 +22,7 @@ from dramok.core.decks.lists import (
 )
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import Rulebook
+from dramok.core.soundtext import Unsound, read_json
 from dramok.formats.tables import escaped, unescaped
 
 MOST_BYTES = 2 * 1024 * 1024
@@ -146,9 +147,9 @@ def _write_json(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, forma
 
 def _read_json(text: str, names: CardNames, format_: Format) -> ReadDeck:
     try:
-        document = json.loads(text)
-    except (ValueError, RecursionError) as error:
-        raise BadDecklist(f"this is no JSON: {str(error)[:120]}", "bring a decklist that Dramok wrote, or paste the list") from error  # fmt: skip
+        document = read_json(text)
+    except Unsound as error:
+        raise BadDecklist(str(error)[:160], "bring a decklist that Dramok wrote, or paste the list") from error
     held = document if isinstance(document, dict) else {"cards": document}
     entries = []
     for part in _parts(held):

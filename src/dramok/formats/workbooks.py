@@ -11,6 +11,7 @@ from datetime import date, datetime, time
 from typing import Any
 
 from dramok.core.problem import plural
+from dramok.core.soundtext import text_fault
 from dramok.formats.archives import UnsafeArchive, open_archive
 
 MOST_BLANK = 2_000
@@ -106,11 +107,14 @@ def as_text(value: Any) -> str:
         return value.date().isoformat()
     if isinstance(value, datetime | date | time):
         return value.isoformat(" ") if isinstance(value, datetime) else value.isoformat()
-    return (
-        _ESCAPED.sub(lambda found: chr(int(found.group(1), 16)), str(value)).replace("\r\n", "\n")
-        if "_x" in str(value)
-        else str(value)
-    )
+    text = str(value)
+    return _unescaped(text) if "_x" in text else text
+
+
+def _unescaped(text: str) -> str:
+    """What the file's `_xHHHH_` stand for: two halves of a character are one, and what no text may hold is not in it (see `core.soundtext`)."""
+    text = _ESCAPED.sub(lambda found: chr(int(found.group(1), 16)), text).replace("\r\n", "\n").replace("\x00", "")
+    return text if text_fault(text) is None else text.encode("utf-16-le", "surrogatepass").decode("utf-16-le", "replace")
 
 
 _HIDDEN = re.compile(rb'<row [^>]*?r="(\d+)"[^>]*hidden="(?:1|true)"')

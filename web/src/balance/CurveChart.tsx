@@ -1,5 +1,5 @@
 // How many cards there are at each cost, and how many there should be; the wanted numbers are written here.
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Edit } from "../state/client";
 import { useGame } from "../state/store";
@@ -88,15 +88,23 @@ function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: numb
   /** What was written and is not yet among what the server said. */
   const mine = useRef<{ wanted: number[]; seq: number } | null>(null);
   if (mine.current && found && found.seq >= mine.current.seq) mine.current = null;
+  const due = useRef(new Set<number>());
   const now = mine.current?.wanted ?? prices?.wanted ?? [];
   const commit = (cost: number) => {
     const text = typed[cost];
-    if (text === undefined || !prices) return;
+    if (text === undefined) return;
+    if (!prices) {
+      // Typed before the price list was there: it is written when it is.
+      due.current.add(cost);
+      return;
+    }
     const number = /^\s*\d{1,4}\s*$/.test(text) ? Number(text) : text.trim() ? null : 0;
     setTyped(({ [cost]: _, ...rest }) => rest);
-    if (number === null || number === (now[cost] ?? 0)) return;
-    const next = Array.from({ length: Math.max(now.length, cost + 1) }, (_, at) =>
-      at === cost ? number : (now[at] ?? 0),
+    // What was written a moment ago may not be shown yet.
+    const held = mine.current?.wanted ?? prices.wanted ?? [];
+    if (number === null || number === (held[cost] ?? 0)) return;
+    const next = Array.from({ length: Math.max(held.length, cost + 1) }, (_, at) =>
+      at === cost ? number : (held[at] ?? 0),
     );
     while (next.length && !next.at(-1)) next.pop();
     const written = { wanted: next, seq: Number.POSITIVE_INFINITY };
@@ -110,6 +118,11 @@ function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: numb
       else if (mine.current === written) mine.current = null;
     });
   };
+  useEffect(() => {
+    if (!prices) return;
+    for (const cost of due.current) commit(cost);
+    due.current.clear();
+  });
   return (
     <div className="set-curve-line" style={{ paddingRight: right }}>
       <span className="soft" style={{ width: left }}>
