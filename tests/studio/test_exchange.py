@@ -73,7 +73,7 @@ def games(draw):
     )  # fmt: skip
 
 
-@settings(max_examples=25)
+@settings(max_examples=15)
 @given(rows=games())
 @example(rows=[("=1+1", "", None, (), "no effect at all")])  # the only draft, in a game without a text of its own on any card
 def test_every_format_comes_back_cell_for_cell(rows, exchange_desk):
@@ -242,6 +242,9 @@ def test_a_text_table_is_laid_out_as_the_designer_says(desk):
     assert "'=HYPERLINK(1) x|" in guarded and len(notes) == 2
     with pytest.raises(Refused, match="no card has"):
         text_table(desk, desk.game(GAME), TextTable(name="x", columns=(TextColumn(front=("nonsense",)),)))
+    for separator in ('"', "\n", ' "'):
+        with pytest.raises(Refused, match="between cells"):
+            text_table(desk, desk.game(GAME), layout.model_copy(update={"separator": separator}))
     save_layout(desk, GAME, layout.model_dump(mode="json"), "one")
     with pytest.raises(Refused, match="already"):
         save_layout(desk, GAME, layout.model_dump(mode="json"), "one")

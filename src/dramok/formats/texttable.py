@@ -109,17 +109,17 @@ class _Writer:
 
     def _cell(self, text: str) -> str:
         table = self.table
-        text = text.replace("\r\n", "\n")
+        text = text.replace("\r\n", "\n").replace("\r", "\n")
         if table.newlines != "keep":
             text = text.replace("\n", " " if table.newlines == "blank" else "\\n")
         if table.guard and (safe := escaped(text)) != text:
             self.guarded += 1
             text = safe
         if table.quotes == "never":
-            plain = text.replace("\n", " ").replace(table.cut, " ")
+            plain = _without(text.replace("\n", " "), table.cut)
             self.blanked += plain != text
             return plain
-        if table.quotes == "always" or any(each in text for each in (table.cut, '"', "\n", "\r")):
+        if table.quotes == "always" or any(each in text for each in (table.cut, '"', "\n")) or _touching(text, table.cut):
             return '"' + text.replace('"', '""') + '"'
         return text
 
@@ -138,6 +138,26 @@ class _Writer:
                 f"{self.guarded} cells that a spreadsheet would run as formulas have an apostrophe in front"
             )
         return said
+
+
+def _touching(text: str, cut: str) -> int:
+    """So many signs at an end of a cell that would be read as part of the separator beside it; 0 for none. At the front they count below 0."""
+    for length in range(len(cut) - 1, 0, -1):
+        if text.endswith(cut[:length]):
+            return length
+        if text.startswith(cut[-length:]):
+            return -length
+    return 0
+
+
+def _without(text: str, cut: str) -> str:
+    """A cell that stands without quotes: a blank, which never breaks, for each separator in it."""
+    stand = " " if cut.strip(" ") else "\u00a0"
+    while cut in text:
+        text = text.replace(cut, stand)
+    while many := _touching(text, cut):
+        text = text[:-many] if many > 0 else text[-many:]
+    return text
 
 
 def sources_of(table: TextTable) -> Mapping[str, None]:

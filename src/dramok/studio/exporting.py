@@ -193,7 +193,15 @@ def text_table(desk: Desk, game: GameSnapshot, layout: TextTable) -> tuple[str, 
 
 
 def must_show(game: GameSnapshot, layout: TextTable) -> None:
-    """Raises Refused where a text table shows what no card has."""
+    """Raises Refused where a text table shows what no card has, or its separator is what cells are quoted or lines are ended with."""
+    if any(each in layout.cut for each in '"\n\r'):
+        raise Refused(
+            Problem(
+                where="separator",
+                what="a quote or a line end can't stand between cells",
+                mend="choose tab, comma, semicolon, bar, or other signs",
+            )
+        )
     known = sources(game)
     missing = [each for each in sources_of(layout) if each not in known]
     if missing:
