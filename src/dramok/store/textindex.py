@@ -5,11 +5,24 @@ from __future__ import annotations
 import re
 import sqlite3
 import threading
+import unicodedata
 from collections.abc import Callable, Mapping
 
 from dramok.core.cards import Card
 
 _WORD = re.compile(r"[^\W_]+")
+_UNSPACED = re.compile(r"[\u0e00-\u0eff\u1000-\u109f\u1780-\u17ff\u3040-\u30ff\u3400-\u9fff\U00010000-\U0010ffff]")
+"""Signs of scripts that put no blanks between words (Thai, Lao, Burmese, Khmer, Japanese, Chinese): in them a word can begin anywhere. Of the rare
+ones beyond the first plane the index does not know which are letters."""
+
+
+def plain(text: str) -> str:
+    """A text as it is looked through: casefolded, without accents and other marks on letters, ligatures and other forms of letters as the letters."""
+    if text.isascii():
+        return text.lower()
+    # A dotless i is written with the same capital.
+    apart = unicodedata.normalize("NFKD", text.casefold().replace("\u0131", "i"))
+    return unicodedata.normalize("NFKC", "".join(sign for sign in apart if not unicodedata.combining(sign))).casefold()
 
 
 class TextIndex:
@@ -30,19 +43,21 @@ class TextIndex:
     def holding(
         self, text: str, cards: Mapping[str, Card], rules: str, text_of: Callable[[Card], str]
     ) -> frozenset[str]:
-        """The ids of the cards that hold every word of `text`, or words that begin so.
+        """The ids of the cards that hold every word of `text`, or words that begin so, whatever case and accents they are written in.
 
         `rules` names the state of whatever else `text_of` reads: when it is another, everything is read anew.
         Signs that are no words (such as emoji) are looked for as they stand.
         """
         with self._lock:
             self._follow(cards, rules, text_of)
+            text = plain(text)
             words = _WORD.findall(text)
-            if words:
-                wanted = " ".join(f'"{word}"*' for word in words)
-                rows = self._database.execute("SELECT rowid FROM words WHERE words MATCH ?", (wanted,))
-            else:
-                rows = self._database.execute("SELECT rowid FROM words WHERE instr(text, ?)", (text.strip(),))
+            within = [word for word in words if _UNSPACED.search(word)]
+            first = " ".join(f'"{word}"*' for word in words if word not in within)
+            wanted = [("words MATCH ?", first)] if first else []
+            wanted += [("instr(text, ?)", each) for each in within or ([] if first else [text.strip()])]
+            asked = " AND ".join(condition for condition, _ in wanted)
+            rows = self._database.execute(f"SELECT rowid FROM words WHERE {asked}", [each for _, each in wanted])
             card_of = self._card_of
             return frozenset([card_of[row[0]] for row in rows])
 
@@ -69,7 +84,7 @@ class TextIndex:
         rows = []
         for card in changed:
             seen[card.id] = (self._next, card)
-            rows.append((self._next, text_of(card)))
+            rows.append((self._next, plain(text_of(card))))
             self._card_of[self._next] = card.id
             self._next += 1
         self._database.executemany("INSERT INTO words (rowid, text) VALUES (?, ?)", rows)
