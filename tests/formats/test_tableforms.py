@@ -7,7 +7,7 @@ import json
 
 import openpyxl
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from dramok.core.soundtext import text_fault
@@ -101,6 +101,13 @@ def test_what_a_workbook_writes_by_number_becomes_text_that_can_be_kept(texts):
     # And what we write ourselves comes back, though it looks like that.
     again = read_table(FORMS["xlsx"].write("Ours", ["Name", "More"], [[text, "x"] for text in texts]))
     assert [row[0] for row in again.rows[1:]] == texts
+
+
+@given(st.lists(st.text(st.characters(codec="utf-8") | st.sampled_from("\x00\x07\x0b\x1f\x7f\x85\u2028\ufdd0\ufffe\uffff\r\n\t"), max_size=6), min_size=1, max_size=4), st.text(max_size=40))
+@example(["a\ufffeb", "\uffff"], "Ours\ufffe")
+def test_a_workbook_holds_signs_that_its_xml_can_not_and_can_always_be_opened(texts, title):
+    found = read_table(FORMS["xlsx"].write(title, ["Name", "End"], [[text, "x"] for text in texts]))
+    assert [row[0] for row in found.rows[1:]] == [text.replace("\x00", "").replace("\r\n", "\n") for text in texts]
 
 
 @pytest.mark.parametrize(

@@ -127,7 +127,7 @@ def _escaped(text: str) -> str:
     )
 
 
-_UNSAFE = re.compile(r"[\x00-\x08\x0b-\x1f]|_x[0-9A-Fa-f]{4}_")
+_UNSAFE = re.compile(r"[\x00-\x08\x0b-\x1f\ufffe\uffff]|_x[0-9A-Fa-f]{4}_")
 _ESCAPED = re.compile(r"_x([0-9A-Fa-f]{4})_")
 """How a workbook writes what its XML cannot hold."""
 
@@ -141,7 +141,7 @@ def write_sheet(
     from openpyxl.styles import Font
 
     book = Workbook(write_only=True)
-    sheet = book.create_sheet(re.sub(r"[\[\]:*?/\\']", " ", title)[:31].strip() or "Cards")
+    sheet = book.create_sheet(re.sub(r"[\[\]:*?/\\'\x00-\x1f\ufffe\uffff]", " ", title)[:31].strip() or "Cards")
     sheet.freeze_panes = "A2"
     bold = Font(bold=True)
 
