@@ -9,7 +9,7 @@ import { useWidth } from "../ui/useWidth";
 import type { HealthData } from "./HealthPage";
 
 const HIGH = 170;
-const ROOM = { left: 66, right: 10, top: 16, bottom: 22 };
+const ROOM = { left: 80, right: 10, top: 16, bottom: 22 };
 
 export function CurveChart({ curve }: { curve: HealthData["curve"] }) {
   const box = useRef<HTMLDivElement>(null);
