@@ -30,7 +30,8 @@ bounds = st.builds(
 )  # fmt: skip
 sections = st.builds(
     lambda least, more, types, counted: Section(
-        id="side", name="Side", least=least, most=None if more is None else least + more, types=types, counted=counted
+        # One card may have to fill it, where copies count alone: with no more of it than are made up here.
+        id="side", name="Side", least=least if counted else min(least, MOST), most=None if more is None else least + more, types=types, counted=counted
     ),
     st.sampled_from(range(7)), st.none() | few, st.sampled_from([(), (), ("tide",)]), st.booleans(),
 )  # fmt: skip

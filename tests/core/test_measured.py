@@ -95,7 +95,7 @@ def pool(dice: Random, number: int) -> list[Card]:
 @pytest.mark.parametrize("mixed", [None, 1, 2])
 def test_decks_dealt_by_the_thousand_are_legal_and_the_same_for_a_seed(mixed):
     dice = Random(f"{SEED} {mixed}")
-    cards = pool(dice, 60)
+    cards = pool(dice, 120)  # of which any one faction fills a deck
     rules = Format(
         id="one", name="One", least_cards=20, most_cards=30, copies=3, copies_by_rarity={"rare": 1}, most_factions=mixed, limited={"Card 3": 1}, banned=("Card 5",),
     )  # fmt: skip
