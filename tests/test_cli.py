@@ -116,6 +116,12 @@ def test_bytes_that_are_no_text_are_refused_and_files_may_be_called_so(tmp_path,
     for words in (["put-away", b"Fern\xff"], ["new", b"\xffFern"], ["rename", GAME, b"Fe\xc3rn"], ["price", "--game", GAME, "--card", b"\xed\xa0\x80"]):
         code, said = typed(*words, "--db", db)
         assert code == 1 and "holds bytes that are no UTF-8" in said and "fix: " in said and "Traceback" not in said, said
+    code, said = typed("put-away", b"Fern\xff", "--json", "--db", db)
+    assert code == 1 and json.loads(said)["error"]["mend"]
+    # A folder that is called so is told in JSON, too.
+    os.mkdir(os.fsencode(tmp_path) + b"/Folder \xff")
+    code, said = typed("new", "Mine", "--from", os.fsencode(tmp_path) + b"/Folder \xff", "--json", "--db", db)
+    assert code == 1 and "Folder \ufffd can't be read" in json.loads(said)["error"]["what"]
     odd = os.fsencode(tmp_path) + b"/Barges \xff.csv"
     with open(odd, "wb") as file:
         file.write(b"Name,Cost\nOld Barge,1\n")

@@ -187,6 +187,7 @@ def test_what_is_wanted_is_written_though_it_is_typed_before_the_prices_are_ther
         wanted.press("Enter")
     expect(page.get_by_label("Wanted at cost 4")).to_have_value("7")
     late = False
+    assert waiting, "nothing has come yet"
     for each in waiting:
         each.continue_()
     expect(page.get_by_role("contentinfo", name="Ripples")).to_contain_text("worths and budgets changed")

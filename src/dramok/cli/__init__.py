@@ -17,7 +17,7 @@ gc.disable()  # what imports make stays; looking for garbage among it costs a fi
 import typer  # noqa: E402
 
 from dramok.cli import checks, decks, exchange, games, importing, measuring, output, playing, serving  # noqa: E402
-from dramok.cli.frame import app  # noqa: E402
+from dramok.cli.frame import app, fail, path_text  # noqa: E402
 from dramok.core.soundtext import text_fault  # noqa: E402
 
 __all__ = ["app", "checks", "decks", "exchange", "games", "importing", "main", "measuring", "output", "playing", "serving"]
@@ -76,6 +76,7 @@ def _readable(words: Sequence[str]) -> None:
     """Ends with exit code 1 where an argument holds bytes that are no text. Files that are there may be called as they like."""
     for word in words:
         if text_fault(word) and not Path(word).exists():
-            said = word.encode("utf-8", "replace").decode()
-            typer.echo(f"“{said}” holds bytes that are no UTF-8\n  fix: write it in UTF-8, as this terminal should do", err=True)
-            raise SystemExit(1)
+            try:
+                fail({"what": f"“{path_text(word)}” holds bytes that are no UTF-8", "mend": "write it in UTF-8, as this terminal should do"}, "--json" in words)
+            except typer.Exit as end:
+                raise SystemExit(end.exit_code) from None

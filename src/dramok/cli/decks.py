@@ -16,8 +16,8 @@ from dramok.cli.frame import (
     app,
     echo,
     fail,
-    file_name,
     open_games,
+    path_text,
     read_file,
     write_file,
 )
@@ -115,10 +115,10 @@ def bring_in(
         now = desk.game(game)
         target = deck_named(now, into).id if into else ""
         format_ = _rules(now, rules, as_json)
-        look = look_at_list(now, data, file_name(file), target, format_)
+        look = look_at_list(now, data, path_text(file.name), target, format_)
         ident = ""
         if not dry_run:
-            _, ident = take_list(desk, game, data, PAGE, file_name(file), target, name, format_)
+            _, ident = take_list(desk, game, data, PAGE, path_text(file.name), target, name, format_)
         troubles = [{"line": each.line, "text": each.text, "what": each.what, "mend": each.mend, "taken": each.taken} for each in look.read.troubles]  # fmt: skip
         if as_json:
             echo({"id": ident or None, "cards": look.read.cards, "troubles": troubles, "trouble_count": look.read.trouble_count, "legal": not look.problems})  # fmt: skip

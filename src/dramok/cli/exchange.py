@@ -17,8 +17,8 @@ from dramok.cli.frame import (
     app,
     echo,
     fail,
-    file_name,
     open_games,
+    path_text,
     read_file,
     write_file,
 )
@@ -148,7 +148,7 @@ def import_pictures(
         elif source.suffix.lower() == ".zip":
             brought = bring_zip(desk, game, read_file(source, as_json), new_key())
         else:
-            brought = bring_pictures(desk, game, [(file_name(source), read_file(source, as_json))], new_key())
+            brought = bring_pictures(desk, game, [(path_text(source.name), read_file(source, as_json))], new_key())
         shas = {each.name: each.sha for each in brought if each.sha}
         placed = match_pictures(now, list(shas), field, column)
         taken = [each for each in placed if each.card and not each.taken and (accept_near or not each.near)]

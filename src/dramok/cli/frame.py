@@ -38,7 +38,7 @@ def open_games(db: Path, as_json: bool, begins: bool = False) -> Iterator[Desk]:
     A file that is not there is begun by those alone that put something into it.
     """
     if not begins and not db.exists():
-        fail({"what": f"there is no file {db}", "mend": "choose the one with your games with --db, or begin with dramok new or dramok demo"}, as_json)
+        fail({"what": f"there is no file {path_text(db)}", "mend": "choose the one with your games with --db, or begin with dramok new or dramok demo"}, as_json)
     try:
         desk = open_desk(db, demo=False)
     except (NotADatabase, OSError) as error:
@@ -85,21 +85,21 @@ def read_file(file: Path, as_json: bool) -> bytes:
     try:
         return file.read_bytes()
     except OSError as error:
-        fail({"what": f"{file} can't be read: {error.strerror}", "mend": "check the path"}, as_json)
+        fail({"what": f"{path_text(file)} can't be read: {error.strerror}", "mend": "check the path"}, as_json)
 
 
-def file_name(file: Path) -> str:
-    """What a file is called, as text: a name that is no UTF-8 is told with signs for what can't be read."""
-    return os.fsencode(file.name).decode("utf-8", "replace")
+def path_text(path: Path | str) -> str:
+    """A path, or a name in one, as text: bytes of it that are no UTF-8 are told as signs for what can't be read."""
+    return os.fsencode(path).decode("utf-8", "replace")
 
 
 def write_file(file: Path, data: bytes, force: bool, as_json: bool) -> None:
     """Writes a file whole or not at all; never over another unasked."""
     if file.exists() and not force:
-        fail({"what": f"{file} is there already", "mend": "choose another name, or add --force"}, as_json)
+        fail({"what": f"{path_text(file)} is there already", "mend": "choose another name, or add --force"}, as_json)
     beside = file.with_name(f".{file.name}.part")
     try:
         beside.write_bytes(data)
         beside.replace(file)
     except OSError as error:
-        fail({"what": f"{file} can't be written: {error.strerror}", "mend": "check the path"}, as_json)
+        fail({"what": f"{path_text(file)} can't be written: {error.strerror}", "mend": "check the path"}, as_json)

@@ -15,8 +15,8 @@ from dramok.cli.frame import (
     app,
     echo,
     fail,
-    file_name,
     open_games,
+    path_text,
     read_file,
 )
 from dramok.studio import Damaged, GameSnapshot
@@ -77,7 +77,7 @@ def new(
     with open_games(db, as_json, begins=True) as desk:
         look: NewGameLook | None = None
         if sheet is not None:
-            game, look = begin_from_sheet(desk, data, file_name(sheet), name)
+            game, look = begin_from_sheet(desk, data, path_text(sheet.name), name)
         else:
             game = begin(desk, name, shape)
         if as_json:

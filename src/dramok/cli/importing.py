@@ -17,8 +17,8 @@ from dramok.cli.frame import (
     app,
     echo,
     fail,
-    file_name,
     open_games,
+    path_text,
     read_file,
 )
 from dramok.core.cards.columns import Target
@@ -89,11 +89,11 @@ def import_file(
             Wishes(accept_near=accept_near, header=header), leave_out=frozenset(left if take_out else {*left, "gone"}),
             default_type=card_type,
         )  # fmt: skip
-        order = _completed(now, data, file_name(file), order, create, columns or [], as_json)
+        order = _completed(now, data, path_text(file.name), order, create, columns or [], as_json)
         if dry_run:
-            plan = plan_import(now, data, file_name(file), order)
+            plan = plan_import(now, data, path_text(file.name), order)
         else:
-            _, plan = take_import(desk, game, data, file_name(file), PAGE, order, new_key())
+            _, plan = take_import(desk, game, data, path_text(file.name), PAGE, order, new_key())
         if as_json:
             echo(_import_json(plan, dry_run))
         else:

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from unicodedata import category
 
 from dramok.core.problem import Problem, Span
 
+_MARKS = "".join(chr(each) for each in range(0x300, 0x1E00) if category(chr(each)) in ("Mn", "Mc")) + "\u200c\u200d\u3099\u309a"
+"""Signs that belong to the letter before them: accents typed apart from it, vowels of Hindi, Arabic or Thai, joiners."""
 _TOKEN = re.compile(
-    r"""(?P<space>\s+)
+    rf"""(?P<space>\s+)
       | (?P<number>\d+(?:\.\d+)?(?!\w))
       | "(?P<quoted>[^"]*)"
       | (?P<id>\#[a-z][a-z0-9-]*)
-      | (?P<word>[^\W\d_][\w'’\-]*|\d[\w'’\-]*|_[\w'’\-]*)
+      | (?P<word>\w[\w'’\-{_MARKS}]*)
       | (?P<mark><=|>=|!=|[<>=+\-*/(),])
       | (?P<bad>.)""",
     re.VERBOSE | re.DOTALL,
