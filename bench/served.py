@@ -63,7 +63,7 @@ class Server:
     def start(self) -> None:
         self.process = NEST.Process(target=_serve, args=(str(self.db), self.port), daemon=True)
         self.process.start()
-        for _ in range(400):
+        for _ in range(2400):
             try:
                 urllib.request.urlopen(f"{self.url}/api/games", timeout=20).read()
                 return

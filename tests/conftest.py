@@ -41,6 +41,8 @@ def pytest_runtest_makereport(item: pytest.Item) -> Generator[None, pytest.TestR
 
 SAMPLES = Path(__file__).parent / "samples"
 GAME = "ribbon-season"
+A_BUSY_MACHINES = 600
+"""Seconds for one request, or one wait: what has not come by then hangs."""
 
 
 @pytest.fixture(scope="session")

@@ -15,7 +15,7 @@ from playwright.sync_api import Browser, Error, Page, expect
 GAME = "ribbon-season"
 
 # A busy machine may take its time; what is waited for is named, never a time.
-expect.set_options(timeout=30_000)
+expect.set_options(timeout=60_000)
 LONG = 180_000
 """For what a machine has to work out, in ms."""
 
@@ -51,7 +51,7 @@ class Window:
     def __init__(self, browser: Browser) -> None:
         self.browser = browser
         self.context = browser.new_context(viewport=SIZE, reduced_motion="reduce")
-        self.context.set_default_timeout(30_000)
+        self.context.set_default_timeout(60_000)
         self.page = self.context.new_page()
         self.devtools = self.context.new_cdp_session(self.page)
         self.errors: list[str] = []

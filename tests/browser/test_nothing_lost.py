@@ -13,7 +13,7 @@ from playwright.sync_api import Page, Route, expect
 
 from dramok.store import Change, open_store
 from dramok.studio import open_desk
-from tests.browser.conftest import GAME, Server, played_alone
+from tests.browser.conftest import GAME, LONG, Server, played_alone
 from tests.browser.test_journey import FACE, STRIP, stand_on
 from tests.browser.test_sheet import cell, keys, part
 
@@ -247,14 +247,14 @@ def test_steps_begin_from_what_is_shown_however_late_the_answers(page: Page, ser
     page.route(re.compile("/fields/cost$"), late)
     keys(page, "Alt+ArrowUp", "Alt+ArrowUp", "Alt+ArrowUp")
     expect(cell(page, "RS-001", "cost")).to_have_text("4")
-    expect(page.locator(".saved")).to_have_text("All saved", timeout=30_000)
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=LONG)
     expect(cell(page, "RS-001", "cost")).to_have_text("4")
     assert value(server, "cost") == "4"
     # A range, too: the second step begins from what the first one shows.
     page.route(re.compile("/cards/cells$"), late)
     keys(page, "Shift+ArrowDown", "Alt+ArrowDown", "Alt+ArrowDown")
     expect(cell(page, "RS-001", "cost")).to_have_text("2")
-    expect(page.locator(".saved")).to_have_text("All saved", timeout=30_000)
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=LONG)
     assert (value(server, "cost"), value(server, "cost", f"c-{GAME}-rs-002")) == ("2", "0")
 
 
@@ -273,7 +273,7 @@ def test_counts_in_a_deck_step_from_what_is_shown(page: Page, server: Server):
     page.evaluate(f"{ACTIVE}.blur()")
     keys(page, "+", "+", "+")
     expect(card).to_contain_text("Hedge Pup, 3 in the deck")
-    expect(page.locator(".saved")).to_have_text("All saved", timeout=30_000)
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=LONG)
     expect(card).to_contain_text("Hedge Pup, 3 in the deck")
 
 
@@ -295,8 +295,8 @@ def test_after_a_lost_answer_the_page_shows_what_the_server_has(page: Page, serv
     )
     page.get_by_role("button", name="New card").click()
     page.get_by_role("menuitem", name="Plant").click()
-    expect(page.locator(".toolbar-low")).to_contain_text("97 of 97 cards", timeout=30_000)
-    expect(page.locator(".saved")).to_have_text("All saved", timeout=30_000)
+    expect(page.locator(".toolbar-low")).to_contain_text("97 of 97 cards", timeout=LONG)
+    expect(page.locator(".saved")).to_have_text("All saved", timeout=LONG)
     assert len(lost) == times and len(set(lost)) == 1, "the same key each time"
     assert ask(server, "GET", "/cards")["total"] == 97
     page.reload()
@@ -308,7 +308,7 @@ def test_an_answer_that_never_comes_is_news(page: Page, server: Server):
     page.route(re.compile("/fields/height$"), lambda route: (route.fetch(), route.abort()))
     stand_on(page, "Copper Larch Fern", "height")
     keys(page, "7", "Enter")
-    expect(page.locator(STRIP)).to_contain_text("can't be reached", timeout=20_000)
+    expect(page.locator(STRIP)).to_contain_text("can't be reached", timeout=LONG)
     page.unroute(re.compile("/fields/height$"))
     expect(cell(page, "RS-001", "height")).to_have_text("7")
     assert value(server, "height") == "7"
@@ -450,7 +450,7 @@ def test_printed_anew_the_strip_speaks_no_more_of_stale_copies(page: Page, serve
     keys(page, "6", "Enter")
     expect(page.locator(STRIP)).to_contain_text("3 printed copies stale")
     print_it()
-    expect(page.locator(STRIP)).not_to_contain_text("stale", timeout=30_000)
+    expect(page.locator(STRIP)).not_to_contain_text("stale", timeout=LONG)
 
 
 def test_the_journal_says_what_it_was_and_became(page: Page, server: Server):

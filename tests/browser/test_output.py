@@ -8,6 +8,8 @@ import zipfile
 import pypdfium2
 from playwright.sync_api import Page, expect
 
+from tests.browser.conftest import LONG
+
 
 def in_room(page: Page, part: str = "") -> None:
     page.get_by_role("link", name="Output").click()
@@ -20,7 +22,7 @@ def in_room(page: Page, part: str = "") -> None:
 def made(page: Page, place: int = 0):
     """The result's file, once it is there."""
     link = page.get_by_role("region", name="Made").get_by_role("link", name="Download").nth(place)
-    expect(link).to_be_visible(timeout=60_000)
+    expect(link).to_be_visible(timeout=LONG)
     with page.expect_download() as got:
         link.click()
     return open(got.value.path(), "rb").read()
@@ -111,7 +113,7 @@ def test_a_run_is_printed_made_stale_by_an_edit_and_reprinted_with_one_action(pa
     paper = page.get_by_role("region", name="On paper")
     expect(paper).to_contain_text("1 card stale, 3 copies: Ladder Frond")
     paper.get_by_role("button", name="Reprint what is stale").click()
-    expect(paper).to_contain_text("What was printed is as the cards are now", timeout=30_000)
+    expect(paper).to_contain_text("What was printed is as the cards are now", timeout=LONG)
     expect(page.get_by_role("region", name="Made").get_by_role("link", name="Download")).to_have_count(2)
     assert len(pypdfium2.PdfDocument(made(page))) == 2, "one leaf, printed on both sides as the run was"
 
@@ -141,7 +143,7 @@ def test_sheets_keep_to_the_limits_say_what_is_wrong_and_stop_when_told(page: Pa
     results = page.get_by_role("region", name="Made")
     expect(results.get_by_role("progressbar")).to_be_visible()
     results.get_by_role("button", name="Stop").click()
-    expect(results.get_by_role("listitem").first).to_contain_text("stopped", timeout=20_000)
+    expect(results.get_by_role("listitem").first).to_contain_text("stopped", timeout=LONG)
     results.get_by_role("button", name="Take Fern over Moss away").first.click()
     expect(results.get_by_role("button", name="Take Fern over Moss away")).to_have_count(1)
 

@@ -8,7 +8,7 @@ import pytest
 from bench.served import Server
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.conftest import GAME
+from tests.browser.conftest import GAME, LONG
 from tests.browser.test_journey import grave_faults
 from tests.browser.test_rules import saved
 
@@ -84,7 +84,7 @@ def test_a_game_of_another_world_is_laid_out_and_played_to_its_end_by_keys(page:
     page.keyboard.press("Enter")
     expect(read).to_contain_text("Whoever has 8 points has won.")
     page.get_by_role("button", name="How could this end?").click()
-    expect(page.get_by_role("region", name="How could this end?")).to_contain_text(re.compile(r"seat 1 wins: \d+ %"), timeout=60_000)
+    expect(page.get_by_role("region", name="How could this end?")).to_contain_text(re.compile(r"seat 1 wins: \d+ %"), timeout=LONG)
     saved(page)
     assert not grave_faults(page)
     # Undone and done again, like any other edit.
@@ -205,7 +205,7 @@ def test_two_automatic_players_are_watched_step_by_step(page: Page, server: Serv
     expect(page.locator(".table-room")).to_have_attribute("data-taken", "2")
     watching.get_by_label("Speed").select_option("150")
     watching.get_by_role("button", name="Let them play").click()
-    expect(page.locator(".match-summary")).to_be_visible(timeout=60_000)
+    expect(page.locator(".match-summary")).to_be_visible(timeout=LONG)
     expect(page.locator(".log-scroll")).to_contain_text("the match is won.")
 
 

@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.conftest import GAME, Server, at_rest
+from tests.browser.conftest import GAME, LONG, Server, at_rest
 from tests.browser.test_journey import STRIP
 
 SIZES = {"200 %": (640, 400), "small": (1024, 700), "large": (1920, 1080), "phone": (390, 844)}
@@ -316,7 +316,7 @@ def test_keys_typed_before_the_finder_is_there_are_not_lost(page: Page, server: 
     page.locator(".pane-face svg.face").wait_for()
     page.keyboard.press("Control+k")
     page.keyboard.type("Ladder")
-    expect(page.locator(".find-input")).to_have_value("Ladder", timeout=30_000)
+    expect(page.locator(".find-input")).to_have_value("Ladder", timeout=LONG)
     expect(page.locator(".find-item").first).to_contain_text("Ladder Frond")
 
 
@@ -329,7 +329,7 @@ def test_keys_typed_before_the_editor_is_there_are_not_lost(page: Page):
     page.locator(".effect-still").focus()
     page.keyboard.type("upon play this: draw 2")
     editor = page.locator("#editor-effect[contenteditable=true]")
-    expect(editor).to_contain_text("upon play this: draw 2", timeout=30_000)
+    expect(editor).to_contain_text("upon play this: draw 2", timeout=LONG)
     expect(editor).to_be_focused()
 
 
@@ -346,5 +346,5 @@ def test_a_room_that_cannot_be_fetched_just_now_opens_late_rather_than_never(pag
 
     page.route(re.compile("/assets/DecksPage-.*js"), refuse_twice)
     page.get_by_role("link", name="Decks", exact=True).click()
-    expect(page.locator(".wall-card").first).to_be_visible(timeout=30_000)
+    expect(page.locator(".wall-card").first).to_be_visible(timeout=LONG)
     assert len(refused) == 2

@@ -24,7 +24,7 @@ from dramok.studio.balance.duelling import DuelsAsked  # noqa: E402
 from dramok.studio.balance.measuring import order_of  # noqa: E402
 from dramok.studio.balance.orders import Playing  # noqa: E402
 from dramok.studio.balance.sweeping import SweepAsked, WorthAsked  # noqa: E402
-from tests.conftest import SEED  # noqa: E402
+from tests.conftest import A_BUSY_MACHINES, SEED  # noqa: E402
 
 compiled = pytest.mark.skipif(not can_compile(), reason="needs numba")
 GAME = "ribbon-season"
@@ -109,7 +109,7 @@ def test_a_process_that_waits_is_taken_once_and_all_end_with_their_input(order):
         assert waiting.poll() is not None and spares._waiting.poll() is None
         left = spares._waiting
         left.stdin.close()
-        assert left.wait(20) == 0, "without an order it ends with its input"
+        assert left.wait(A_BUSY_MACHINES) == 0, "without an order it ends with its input"
     finally:
         spares.close()
     spares.make_ready()
@@ -141,7 +141,7 @@ def lent(number: int):
         yield line.split()[-1]
     finally:
         process.terminate()
-        process.wait(30)
+        process.wait(A_BUSY_MACHINES)
 
 
 @compiled
@@ -188,5 +188,5 @@ def _die() -> None:
 
 @compiled
 def test_an_order_that_is_no_json_ends_the_process_with_a_word():
-    process = subprocess.run([sys.executable, "-m", "dramok.outside.games.process", "warm"], input="{\n", capture_output=True, text=True, env=environment(), timeout=120, check=False)
+    process = subprocess.run([sys.executable, "-m", "dramok.outside.games.process", "warm"], input="{\n", capture_output=True, text=True, env=environment(), timeout=A_BUSY_MACHINES, check=False)
     assert process.returncode and "JSONDecodeError" in process.stderr

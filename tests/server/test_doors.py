@@ -16,6 +16,7 @@ from PIL import Image
 
 from dramok.core.cards import CardType, DerivedField, NumberField, Schema
 from dramok.core.cards.formula import derived_values
+from dramok.formats import svgdraw
 from dramok.formats.pictures import NoPicture, read_picture
 from dramok.formats.strip import stripped
 from dramok.formats.svgclean import cleaned
@@ -26,7 +27,7 @@ from dramok.server import create_app
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.cells import CellEdit, write_cells
 from dramok.studio.pictures import bring_pictures
-from tests.conftest import GAME
+from tests.conftest import A_BUSY_MACHINES, GAME
 
 HERE = "http://127.0.0.1"
 DECK = {"name": "A deck"}
@@ -181,9 +182,15 @@ def slow_svg(octaves: int = 100_000) -> bytes:
 
 def test_filters_are_held_to_what_can_be_seen():
     assert b'numOctaves="8"' in cleaned(slow_svg()) and b'numOctaves="3"' in cleaned(slow_svg(3))
-    began = time.monotonic()
-    read_picture(slow_svg())
-    assert time.monotonic() - began < 60, "it ends"
+    read = read_picture(slow_svg())
+    assert (read.width, read.height) == (1100, 1100), "drawn, on a slow machine too"
+
+
+def test_a_drawing_without_end_is_stopped(monkeypatch):
+    monkeypatch.setattr(svgdraw, "MOST_SECONDS", 1)
+    without_end = slow_svg().replace(b"100000", b"3000")
+    with pytest.raises(svgdraw.NotDrawn, match="takes too much"):
+        svgdraw.draw_svg(without_end, 1100)
 
 
 def test_the_pictures_of_one_upload_have_one_budget(desk, monkeypatch):
@@ -198,7 +205,7 @@ def test_reads_do_not_wait_behind_uploads(client, monkeypatch):
     """Forty-five uploads at once, each of which takes until it is let go: a read is answered meanwhile."""
     let_go = threading.Event()
     monkeypatch.setattr(
-        "dramok.studio.pictures.keep_picture", lambda desk, data: let_go.wait(60) and "a" * 64
+        "dramok.studio.pictures.keep_picture", lambda desk, data: let_go.wait(A_BUSY_MACHINES) and "a" * 64
     )
     with client:
         sending = [

@@ -11,14 +11,14 @@ import urllib.request
 from collections.abc import Iterator
 
 from tests.browser.conftest import GAME, Server, port, server  # noqa: F401
-from tests.conftest import SAMPLES
+from tests.conftest import A_BUSY_MACHINES, SAMPLES
 
 
 def listen(running: Server, last: int | str | None = None) -> Iterator[dict]:
     request = urllib.request.Request(f"{running.url}/api/games/{GAME}/events?page=listener")
     if last is not None:
         request.add_header("Last-Event-ID", str(last))
-    with urllib.request.urlopen(request, timeout=20) as stream:
+    with urllib.request.urlopen(request, timeout=A_BUSY_MACHINES) as stream:
         kind = ""
         for line in stream:
             if line.startswith(b"event: "):
@@ -34,7 +34,7 @@ def edit(running: Server, field: str, value: str) -> int:
     request = urllib.request.Request(
         path, body, {"Content-Type": "application/json", "X-Page": "writer"}, method="PUT"
     )
-    return json.loads(urllib.request.urlopen(request, timeout=20).read())["seq"]
+    return json.loads(urllib.request.urlopen(request, timeout=A_BUSY_MACHINES).read())["seq"]
 
 
 def test_news_comes_in_order_and_catches_up(server: Server):  # noqa: F811
@@ -95,5 +95,5 @@ def test_who_saw_another_file_is_told(server: Server, tmp_path):  # noqa: F811
 
 def place_of(running: Server) -> str:
     """The id with which the stream begins."""
-    with urllib.request.urlopen(f"{running.url}/api/games/{GAME}/events?page=listener", timeout=20) as stream:
+    with urllib.request.urlopen(f"{running.url}/api/games/{GAME}/events?page=listener", timeout=A_BUSY_MACHINES) as stream:
         return next(line for line in stream if line.startswith(b"id: "))[4:].decode().strip()

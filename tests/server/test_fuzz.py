@@ -13,10 +13,8 @@ from fastapi.testclient import TestClient
 from dramok.server import create_app
 from dramok.studio import open_desk
 from dramok.studio.archiving import archive
-from tests.conftest import GAME, SEED
+from tests.conftest import A_BUSY_MACHINES, GAME, SEED
 
-A_BUSY_MACHINES = 600
-"""Seconds for one request: what has not answered then hangs."""
 HERE = {"base_url": "http://127.0.0.1"}
 
 

@@ -16,7 +16,7 @@ import pypdfium2
 import pytest
 from bench.served import Server
 
-from tests.conftest import GAME
+from tests.conftest import A_BUSY_MACHINES, GAME
 from tests.server.test_api import client  # noqa: F401
 
 OUT = f"/api/games/{GAME}/output"
@@ -35,7 +35,7 @@ def call(server: Server, path: str, body: object = None, method: str | None = No
     )
     data = None if body is None else json.dumps(body).encode()
     request = urllib.request.Request(f"{server.url}{OUT}{path}", data, headers, method=method)
-    with urllib.request.urlopen(request, timeout=60) as answer:
+    with urllib.request.urlopen(request, timeout=A_BUSY_MACHINES) as answer:
         said = answer.read()
         return json.loads(said) if said and answer.headers["Content-Type"] == "application/json" else said
 
@@ -80,7 +80,7 @@ def test_a_run_is_looked_at_made_recorded_made_stale_and_reprinted(running):
     request = urllib.request.Request(
         f"{running.url}/api/games/{GAME}/cards/{card}/fields/name", body, {"Content-Type": "application/json"}, method="PUT"
     )  # fmt: skip
-    edit = json.loads(urllib.request.urlopen(request, timeout=20).read())
+    edit = json.loads(urllib.request.urlopen(request, timeout=A_BUSY_MACHINES).read())
     assert (
         edit["ripple"]["cards"][0]["stale"] == 1 and edit["ripple"]["cards"][0]["after"]["paper"] == "stale"
     )

@@ -28,7 +28,7 @@ from dramok.studio.balance.sweeping import SweepAsked, measure_edit, what_if
 from dramok.studio.desk import Missing
 from dramok.studio.editing import edit_field
 from dramok.studio.marks import add_mark
-from tests.conftest import SEED
+from tests.conftest import A_BUSY_MACHINES, SEED
 
 needs_numba = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
 GAME = "ribbon-season"
@@ -72,7 +72,7 @@ def test_who_asks_next_ends_what_was_asked_before(desk):
         while not held._running.get((GAME, "sweep")):
             first.join(0.02)
         second = held.sweep(game, SweepAsked(card.id, "height", 3, 5, Playing(200, 1)))
-        first.join(30)
+        first.join(A_BUSY_MACHINES)
         assert not first.is_alive() and len(told) == 1 and "something else was asked" in told[0]
         assert [each.value for each in second.points] == [3, 4, 5] and held.progress(game, "sweep") == (0, 0)
         third = threading.Thread(target=long)
@@ -80,7 +80,7 @@ def test_who_asks_next_ends_what_was_asked_before(desk):
         while not held._running.get((GAME, "sweep")):
             third.join(0.02)
         held.stop(game, "sweep")
-        third.join(30)
+        third.join(A_BUSY_MACHINES)
         assert len(told) == 2 and not held._running
     finally:
         held.close()
@@ -118,7 +118,7 @@ def test_duels_that_are_stopped_tell_what_is_known_by_then(desk):
         while not held.progress(game, "duels")[0] and playing.is_alive():
             playing.join(0.02)
         held.stop(game, "duels")
-        playing.join(30)
+        playing.join(A_BUSY_MACHINES)
         (found,) = told
         assert 400 <= found.games < 400_000 and not found.done and sum(games for _, games in found.lengths) == found.games
         with pytest.raises(Refused, match="stopped, or something else"), held._latest(game, "duels") as running:

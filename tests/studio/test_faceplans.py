@@ -39,7 +39,7 @@ from dramok.studio.proofing import proof
 from dramok.studio.ripples import ripple_of
 from dramok.studio.sheets import back_of, make_sheet, sheet_of
 from dramok.studio.undoing import redo, undo
-from tests.conftest import GAME
+from tests.conftest import A_BUSY_MACHINES, GAME
 
 BASE, PLANT, TOOL = (f"f-{GAME}-{each}" for each in ("base", "plant", "tool"))
 FERN = f"c-{GAME}-rs-001"
@@ -316,7 +316,7 @@ def test_backs_are_proofed_and_those_who_ask_at_once_wait_for_one_sheet(desk, mo
 
     def slow(*args):
         made.append(1)
-        go.wait(5)
+        go.wait(A_BUSY_MACHINES)
         return real(*args)
 
     monkeypatch.setattr(sheets, "words_of", slow)
