@@ -20,7 +20,8 @@ from dramok.core.cards.query import read_query
 from dramok.studio import Desk
 from dramok.studio.cells import CellEdit, write_cells
 from dramok.studio.editing import edit_field
-from dramok.studio.finding import GameFacts, find, names_of
+from dramok.studio.finding import GameFacts, find
+from dramok.studio.namesakes import names_of
 from dramok.studio.ripples import ripple_of
 from dramok.studio.sheets import sheet_of
 

@@ -18,8 +18,9 @@ from dramok.core.cards.fields.date import day_of
 from dramok.core.cards.finish import unfinished
 from dramok.core.cards.guessing import GUESSED, field_document, kind_of
 from dramok.core.cards.index import CardIndex
+from dramok.core.cards.names import Names
 from dramok.core.cards.ordering import SortBy, sorted_cards
-from dramok.core.cards.query import Names, read_query
+from dramok.core.cards.query import read_query
 from dramok.core.cards.wall import NoGroups, wall
 from dramok.core.effects import NO_NAMES, Script
 from dramok.core.faces.placing import new_place

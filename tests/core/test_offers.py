@@ -7,8 +7,9 @@ from random import Random
 import pytest
 
 from dramok.core.cards.flags import FLAGS
+from dramok.core.cards.names import Names
 from dramok.core.cards.offers import MOST_OFFERS, offers
-from dramok.core.cards.query import Names, read_query
+from dramok.core.cards.query import read_query
 from dramok.core.cards.tokens import Unreadable
 from tests.conftest import SEED
 from tests.core.invented import RULEBOOK

@@ -11,9 +11,10 @@ from hypothesis import strategies as st
 from dramok.core.cards import Card
 from dramok.core.cards.facts import Standing
 from dramok.core.cards.index import CardIndex
+from dramok.core.cards.names import Names
 from dramok.core.cards.offers import offers
 from dramok.core.cards.ordering import SortBy, sorted_cards
-from dramok.core.cards.query import Names, read_query
+from dramok.core.cards.query import read_query
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.cards.wall import NoGroups, wall
 from tests.core.invented import RULEBOOK, card

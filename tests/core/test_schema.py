@@ -13,8 +13,9 @@ from pydantic import ValidationError
 from dramok.core.cards import Card, Schema, read_value, shown_value
 from dramok.core.cards.codes import code_at, free_codes, pattern_problem
 from dramok.core.cards.conversion import convert
+from dramok.core.cards.deriving import derived_values
 from dramok.core.cards.finish import unfinished
-from dramok.core.cards.formula import derived_values, parse_formula, shown_formula, stored_formula
+from dramok.core.cards.formula import parse_formula, shown_formula, stored_formula
 from dramok.core.cards.generate import CannotGenerate, OneOf, Range, Recipe, generate, steps
 from dramok.core.cards.naming import id_from
 from dramok.core.cards.tokens import Unreadable

@@ -15,7 +15,7 @@ from fastapi.testclient import TestClient
 from PIL import Image
 
 from dramok.core.cards import CardType, DerivedField, NumberField, Schema
-from dramok.core.cards.formula import derived_values
+from dramok.core.cards.deriving import derived_values
 from dramok.formats import svgdraw
 from dramok.formats.pictures import NoPicture, read_picture
 from dramok.formats.strip import stripped

@@ -7,7 +7,8 @@ from collections.abc import Sequence
 
 from dramok.core.balance import Ledger, SetMap
 from dramok.core.cards import Card, ChoiceField, ChoicesField, DerivedField, shown_value
-from dramok.core.cards.formula import derived_values, shown_formula
+from dramok.core.cards.deriving import derived_values
+from dramok.core.cards.formula import shown_formula
 from dramok.core.cards.schema import CardType
 from dramok.core.cards.wall import Wall, groupable
 from dramok.core.decks import DeckProblem

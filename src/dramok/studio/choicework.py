@@ -4,22 +4,24 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from pydantic import ValidationError
 
 from dramok.core.cards import Back, Card, ChoiceList
 from dramok.core.cards.codes import pattern_problem
+from dramok.core.cards.names import Meant
 from dramok.core.cards.naming import id_from
 from dramok.core.effects.mentions import Subject
 from dramok.core.problem import Problem, fold, plural
-from dramok.core.rulebook.amend import part_of
+from dramok.core.rulebook.amend import amended, part_of
 from dramok.store import Change, Key, SetRecord
 from dramok.store.documents import write_value
-from dramok.studio.definitions import named_edit, not_changed_since, renamed, replaced, some
+from dramok.studio.definitions import checked_rulebook, named_edit, not_changed_since, renamed, replaced, some
 from dramok.studio.desk import Commit, Desk, Missing, Refused
 from dramok.studio.ids import new_id
+from dramok.studio.namesakes import names_of, reformed, requeried
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_LISTS = 100
@@ -87,15 +89,18 @@ def plan_list(game: GameSnapshot, document: dict[str, Any], moves: Mapping[str, 
             )
         changes += _moved(wanted, held, value.id, target)
         moved |= {card.id for card, _ in held}
-        if target is not None:
-            for field in schema.fields:
-                if field.kind == "choice" and field.list == ident:
-                    changes += replaced(game, Subject("choice", value.id, field.id), target)
+    placed = {value.id: target for value in gone if (target := moves.get(value.id)) is not None}
+    choosing = [field.id for field in schema.fields if field.kind == "choice" and field.list == ident]
+    changes += replaced(game, {Subject("choice", value, field): target for value, target in placed.items() for field in choosing})
     part = f"lists/{ident}"
     before = part_of(game.rulebook, part)
     after = wanted.model_dump(mode="json", exclude_defaults=True)
     if before != after:
         changes.insert(0, Change("game", game.id, part, _json(before), _json(after)))
+        schema = checked_rulebook(amended(game.rulebook.model_dump(mode="json"), part, after)).cards
+        instead = {Meant("choice", value, ident): Meant("choice", target, ident) for value, target in placed.items()}
+        changes += requeried(game, replace(names_of(game), schema=schema), instead)
+        changes += reformed(game, schema, instead)
     return ListPlan(wanted, tuple(unplaced), len(moved), tuple(_merged(changes)))
 
 
@@ -191,11 +196,15 @@ def write_set(
                     Problem(where="set", what=f"there are {MOST_SETS} sets already", mend="remove one first")
                 )
             return (Change("set", ident, "exists", None, json.dumps(wanted.document)),)
-        return tuple(
+        changes = [
             Change("set", ident, part, _json(before), _json(after))
             for part, after in wanted.document.items()
             if (before := old.document[part]) != after
-        )
+        ]
+        if old.name != wanted.name:
+            names = names_of(now)
+            changes += requeried(now, replace(names, sets={**names.sets, ident: wanted.name}))
+        return changes
 
     return desk.commit(game_id, f"set {wanted.name}", page, plan, key=key), ident
 
@@ -223,6 +232,9 @@ def remove_set(
                 Problem(where=found.name, what="it is the game's only set", mend="add another one first")
             )
         moved = [Change("card", card.id, "set", json.dumps(ident), json.dumps(move_to)) for card in cards]
+        names = names_of(now)
+        left = replace(names, sets={each: name for each, name in names.sets.items() if each != ident})
+        moved += requeried(now, left, {Meant("set", ident): Meant("set", move_to)} if move_to else {})
         return [*moved, Change("set", ident, "exists", json.dumps(found.document), None)]
 
     name = next((each.name for each in desk.game(game_id).sets if each.id == ident), "set")

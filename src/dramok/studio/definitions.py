@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from pydantic import ValidationError
@@ -12,6 +12,7 @@ from pydantic import ValidationError
 from dramok.core.cards import Card, CardType, FieldKind, Schema, TextField
 from dramok.core.cards.conversion import Conversion, Lost, convert
 from dramok.core.cards.formula import stored_formula
+from dramok.core.cards.names import Meant
 from dramok.core.cards.naming import id_from
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.effects import Script
@@ -22,6 +23,7 @@ from dramok.core.rulebook.amend import amended, part_of
 from dramok.store import Change, Key
 from dramok.store.documents import write_value
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
+from dramok.studio.namesakes import names_of, requeried
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_TYPES = 100
@@ -76,10 +78,12 @@ def plan_type(game: GameSnapshot, document: dict[str, Any]) -> TypePlan:
     after = _rulebook(game, document)
     changed = after.cards.type(document["id"])
     _roles_kept(game, after, changed)
+    _told_apart(game, after, changed)
     part = f"types/{changed.id}"
     before_text, after_text = _text(game.rulebook, part), _text(after, part)
     if before_text != after_text:
         changes.insert(0, Change("game", game.id, part, before_text, after_text))
+        changes += requeried(game, replace(names_of(game), schema=after.cards))
     put_away = tuple(field.name for field in still if not field.retired)
     return TypePlan(changed, tuple(moved), put_away, tuple(changes))
 
@@ -170,10 +174,11 @@ def remove_type(
         changes = [
             Change("card", card.id, "type", json.dumps(type_id), json.dumps(move_to)) for card in cards
         ]
-        changes += replaced(now, subject, move_to)
+        changes += replaced(now, {subject: move_to})
         part = f"types/{type_id}"
         after = amended(now.rulebook.model_dump(mode="json"), part, None)
-        checked_rulebook(after)
+        names = replace(names_of(now), schema=checked_rulebook(after).cards)
+        changes += requeried(now, names, {Meant("type", type_id): Meant("type", move_to)} if move_to else {})
         changes += [
             Change("plan", each.id, "exists", json.dumps(each.doc), None)
             for each in now.of_kind("plan")
@@ -193,39 +198,48 @@ def not_changed_since(desk: Desk, game: GameSnapshot, part: str, base: int, name
         )
 
 
-def replaced(game: GameSnapshot, subject: Subject, other: str | None) -> list[Change]:
-    """Every effect that speaks of something, speaking of `other` instead. Raises Refused when there is no other."""
-    changes, speakers = [], []
+def replaced(game: GameSnapshot, instead: Mapping[Subject, str | None]) -> list[Change]:
+    """Every effect that speaks of something, of cards and of keywords, speaking of what stands `instead`. Raises Refused where that is nothing."""
+    changes, speakers, unplaced = [], [], 0
+
+    def said(script: Script, speaker: str) -> Script:
+        nonlocal unplaced
+        after = script
+        for subject, other in instead.items():
+            if speaks_of(script, subject):
+                speakers.append(speaker)
+                unplaced += other is None
+                after = after if other is None else speaking_of(after, subject, other)
+        return after
+
     for card in game.cards.values():
         for ident, value in card.values.items():
-            if isinstance(value, Script) and speaks_of(value, subject):
-                speakers.append(card)
-                if other is not None:
-                    after = write_value(speaking_of(value, subject, other))
-                    changes.append(
-                        Change(
-                            "card",
-                            card.id,
-                            ident,
-                            json.dumps(write_value(value), ensure_ascii=False),
-                            json.dumps(after, ensure_ascii=False),
-                        )
-                    )
-    if speakers and other is None:
+            after = said(value, game.title(card)) if isinstance(value, Script) else value
+            if after is not value:
+                changes.append(Change("card", card.id, ident, _json(value), _json(after)))
+    keywords = tuple(
+        each.model_copy(update={"effect": said(each.effect, each.name)}) for each in game.rulebook.keywords
+    )
+    if unplaced:
         raise Refused(
             Problem(
                 where="effect",
-                what=f"{plural(len(speakers), 'effect')} speak{'s' if len(speakers) == 1 else ''} of it: {some(game, speakers)}",
+                what=f"{plural(len(speakers), 'effect')} speak{'s' if len(speakers) == 1 else ''} of it: {_few(speakers)}",
                 mend="change them first, or say what takes its place",
             )
         )
-    return changes
+    before, now = (_text(each, "keywords") for each in (game.rulebook, game.rulebook.model_copy(update={"keywords": keywords})))
+    return [*changes, Change("game", game.id, "keywords", before, now)] if before != now else changes
+
+
+def _few(names: Sequence[str]) -> str:
+    """A few names, and how many more."""
+    return ", ".join(each[:40] for each in names[:4]) + (f" and {len(names) - 4} more" if len(names) > 4 else "")
 
 
 def some(game: GameSnapshot, cards: Sequence[Card]) -> str:
     """A few cards by name, and how many more."""
-    names = ", ".join(game.title(card)[:40] for card in cards[:4])
-    return names + (f" and {len(cards) - 4} more" if len(cards) > 4 else "")
+    return _few([game.title(card) for card in cards])
 
 
 def _type(game: GameSnapshot, ident: str) -> CardType:
@@ -283,7 +297,7 @@ def _unneeded(game: GameSnapshot, field: FieldKind) -> None:
             )
         )
     if field.kind == "number":
-        replaced(game, Subject("stat", field.id), None)
+        replaced(game, {Subject("stat", field.id): None})
 
 
 def _other_kind(old: CardType | None, document: dict[str, Any]) -> Iterable[tuple[FieldKind, dict[str, Any]]]:
@@ -417,6 +431,30 @@ def _roles_kept(game: GameSnapshot, after: Rulebook, changed: CardType) -> None:
                     mend="keep the field, or extend the type that has it",
                 )
             )
+
+
+def _told_apart(game: GameSnapshot, after: Rulebook, changed: CardType) -> None:
+    """Raises Refused where a type, or one that extends it, would come to have two fields of one name: nobody could say which is meant."""
+    for each in (changed, *after.cards.heirs(changed.id)):
+        twice, before = _twice(after.cards, each.id), game.rulebook.cards
+        if twice and not (before.has_type(each.id) and _twice(before, each.id)):
+            raise Refused(
+                Problem(
+                    where=twice,
+                    what=f"{each.name} would have two fields called {twice}",
+                    mend="give one of them another name",
+                )
+            )
+
+
+def _twice(schema: Schema, type_id: str) -> str:
+    """A name that two fields of a type have; "" for none."""
+    seen: set[str] = set()
+    for field in schema.fields_of(type_id):
+        if fold(field.name) in seen:
+            return field.name
+        seen.add(fold(field.name))
+    return ""
 
 
 def _text(rulebook: Rulebook, part: str) -> str | None:

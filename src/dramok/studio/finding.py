@@ -9,7 +9,7 @@ from dramok.core.cards import Card, Value, shown_value
 from dramok.core.cards.facts import Standing
 from dramok.core.cards.offers import Offer, offers
 from dramok.core.cards.ordering import Read, SortBy, sorted_cards
-from dramok.core.cards.query import Names, Part, Query, read_query
+from dramok.core.cards.query import Part, Query, read_query
 from dramok.core.cards.replacing import Replacement, replacements
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.cards.wall import NoGroups, Wall, groupable, wall
@@ -17,6 +17,7 @@ from dramok.core.problem import Problem
 from dramok.core.wording import printed_text
 from dramok.studio.desk import Desk, Refused
 from dramok.studio.history import changed_cards
+from dramok.studio.namesakes import names_of
 from dramok.studio.sheets import SHEETS, state_on_paper
 from dramok.studio.snapshot import GameSnapshot, printings_since
 from dramok.studio.things import thing_of
@@ -106,13 +107,6 @@ def text_of(game: GameSnapshot, card: Card) -> str:
         if each.searched
     ]
     return "\n".join([*said, *printed_text(card, game.rulebook, game.vocabulary).lines])
-
-
-def names_of(game: GameSnapshot) -> Names:
-    return Names(
-        game.rulebook.cards, {deck.id: deck.name for deck in game.decks.values()}, {each.id: each.name for each in game.sets}, game.rulebook.roles.name,
-        {each.id: each.name for each in game.of_kind("mark")}, {each.id: each.name for each in game.of_kind("run")},
-    )  # fmt: skip
 
 
 def find(desk: Desk, game: GameSnapshot, query: str, sort: Sequence[SortBy] = ()) -> Found:

@@ -8,6 +8,7 @@ from dramok.core.problem import Problem
 from dramok.store import Key
 from dramok.studio import things
 from dramok.studio.desk import Commit, Desk, Missing, Refused
+from dramok.studio.namesakes import rename_thing
 from dramok.studio.snapshot import GameSnapshot
 
 
@@ -29,7 +30,7 @@ def add_mark(
 def rename_mark(desk: Desk, game_id: str, ident: str, name: str, page: str, key: Key | None = None) -> Commit:
     name = things.named("mark", name)
     _name_free(desk.game(game_id), name, ident)
-    return things.edit(desk, game_id, "mark", ident, {"name": name}, f"mark renamed to {name}", page, key)
+    return rename_thing(desk, game_id, "mark", ident, name, f"mark renamed to {name}", page, key)
 
 
 def remove_mark(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = None) -> Commit:

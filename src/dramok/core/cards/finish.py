@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dramok.core.cards.card import Card
-from dramok.core.cards.formula import derived_values
+from dramok.core.cards.deriving import derived_values
 from dramok.core.cards.schema import Schema
 from dramok.core.problem import Problem
 

@@ -9,53 +9,42 @@ Numbers are exact fractions. An empty number counts as 0; a formula whose fields
 
 from __future__ import annotations
 
-import math
+import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import lru_cache
 from typing import TYPE_CHECKING
 
-from dramok.core.cards.card import Card, Value
 from dramok.core.cards.tokens import Token, Unreadable, tokens
-from dramok.core.effects import Script
-from dramok.core.problem import Problem, fold, nearest_name
+from dramok.core.problem import fold, nearest_name
 
 if TYPE_CHECKING:
     from dramok.core.cards.fields import DerivedField, FieldKind
     from dramok.core.cards.schema import Schema
 
 DEEPEST = 40
-PLACES = 4
-LARGEST = Fraction(10**12)
-FINEST = 10**12
-"""Fractions are kept exact up to this denominator: beyond, they would grow with each step."""
 _FUNCTIONS: dict[str, tuple[int, int]] = {
     "min": (1, 20), "max": (1, 20), "sum": (1, 20), "round": (1, 1), "floor": (1, 1), "ceiling": (1, 1), "abs": (1, 1), "count": (1, 20),
 }  # fmt: skip
+YES_OR_NO = {"yes": True, "true": True, "no": False, "false": False}
 _WORDS = {"if", "then", "else", "and", "or", "not", "is"}
 _COMPARES = ("=", "!=", "<", "<=", ">", ">=")
-
-Result = Fraction | bool | str
-"""A number, yes or no, or a text (a choice's id)."""
-
+_SIGNS = {"×": "*", "·": "*", "÷": "/", "−": "-", "–": "-", "≤": "<=", "≥": ">=", "≠": "!="}
+"""Signs as they are printed."""
+_GOES_ON = re.compile(r"[a-z0-9-]")
+"""What would be taken for more of an id."""
+Moved = Mapping[tuple[str, str], str]
+"""Values that others take the place of: (list, value) to the other value."""
 
 @dataclass(frozen=True)
 class Node:
-    """`kind` is number, text, field, call, compare, and, or, not, if, or the mark of an arithmetic step."""
+    """`kind` is number, text, empty, field, call, compare, and, or, not, if, or the mark of an arithmetic step."""
 
     kind: str
     parts: tuple[Node, ...] = ()
     name: str = ""
     number: Fraction = Fraction(0)
-
-
-class CannotDerive(ValueError):
-    """A formula has no value for this card: why, and what mends it."""
-
-    def __init__(self, what: str, mend: str) -> None:
-        super().__init__(what)
-        self.what, self.mend = what, mend
 
 
 @lru_cache(maxsize=2_000)
@@ -75,49 +64,149 @@ def fields_in(node: Node) -> Iterator[str]:
 def stored_formula(typed: str, schema: Schema, type_id: str) -> str:
     """A typed formula with every field as `#id`, so that renaming a field changes nothing. Raises Unreadable."""
     names = {fold(field.name): field for field in schema.fields_of(type_id)}
-    found, put, at = tokens(typed), [], 0
+    found, put, at = _tokens(typed), [], 0
     for index, token in enumerate(found):
-        ident = None
-        if token.kind == "id":
-            if not schema.has_field(type_id, token.text[1:]):
-                raise _unknown_field(token, names)
-        elif (
-            token.kind in ("word", "quoted") and fold(token.text) in names and not _is_compared(found, index)
-        ):
-            ident = names[fold(token.text)].id
-        elif (
-            token.kind in ("word", "quoted") and not _is_compared(found, index) and not _is_word(found, index)
-        ):
-            raise _unknown_field(token, names)
+        ident = _field_meant(found, index, schema, type_id, names)
         put += [typed[at : token.start], f"#{ident}" if ident else typed[token.start : token.end]]
         at = token.end
+        if ident and _GOES_ON.match(typed, at):
+            put.append(" ")
     stored = "".join([*put, typed[at:]]).strip()
     _Parser(stored).whole()
     return stored
 
 
 def shown_formula(stored: str, schema: Schema, type_id: str) -> str:
-    """A stored formula with the fields' names in the place of their ids."""
+    """A stored formula with the fields' names in the place of their ids. A name that no quotes can hold stays as its id."""
     put, at = [], 0
     for token in tokens(stored):
         if token.kind != "id":
             continue
         field = schema.field_of(type_id, token.text[1:])
         name = field.name if field else token.text
-        bare = (
-            len(tokens(name)) == 1
-            and tokens(name)[0].kind == "word"
-            and fold(name) not in _WORDS | set(_FUNCTIONS)
-        )
-        put += [stored[at : token.start], name if bare else f'"{name}"']
+        put += [stored[at : token.start], token.text if '"' in name else _written(name)]
         at = token.end
     return "".join([*put, stored[at:]])
 
 
-def _is_compared(found: Sequence[Token], index: int) -> bool:
-    """Whether a word is the value that a choice is compared with: it stands after `is`, `is not`, `=` or `!=`."""
-    before = [token.text for token in found[max(0, index - 2) : index]]
-    return bool(before) and (before[-1] in ("is", "=", "!=") or before == ["is", "not"])
+def renamed_formula(stored: str, before: Schema, after: Schema, type_id: str, moved: Moved) -> str:
+    """A stored formula in which choices have the names that they have `after`. Raises Unreadable for a name that no quotes can hold."""
+    found, put, at = tokens(stored), [], 0
+    for index, token in enumerate(found):
+        left = _compared_with(found, index)
+        field = before.field_of(type_id, left.text[1:]) if left and left.kind == "id" else None
+        choices = before.choices(field)
+        if choices is None or _is_empty(token):
+            continue
+        named = next((each for each in (*choices.offered, *choices.values) if fold(each.name) == fold(token.text)), None)
+        if named is None or not after.has_list(choices.id):
+            continue
+        now = after.list(choices.id).get(moved.get((choices.id, named.id), named.id))
+        if now is None or fold(now.name) == fold(token.text):
+            continue
+        if '"' in now.name:
+            raise Unreadable("formula", f"its formula names {named.name}, and can't hold a name with quotes", "choose a name without them", token.start, token.end)
+        put += [stored[at : token.start], _written(now.name)]
+        at = token.end
+    return "".join([*put, stored[at:]])
+
+
+def _tokens(text: str) -> list[Token]:
+    """Tokens, with signs as they are typed at a keyboard."""
+    return [
+        Token("mark", _SIGNS[each.text], each.start, each.end) if each.text in _SIGNS else each for each in tokens(text)
+    ]
+
+
+def _written(name: str) -> str:
+    """A name as it can stand in a formula: in quotes, unless it is one word that means nothing here."""
+    read = tokens(name)
+    bare = len(read) == 1 and read[0].kind == "word" and fold(name) not in {*_WORDS, *_FUNCTIONS, "empty"}
+    return name if bare else f'"{name}"'
+
+
+def _field_meant(
+    found: Sequence[Token], index: int, schema: Schema, type_id: str, names: Mapping[str, FieldKind]
+) -> str | None:
+    """The id of the field that a token names; None for one that names none. Raises Unreadable for a name of nothing."""
+    token = found[index]
+    if token.kind == "id" and not schema.has_field(type_id, token.text[1:]):
+        raise _unknown_field(token, names)
+    if token.kind not in ("word", "quoted") or _is_word(found, index):
+        return None
+    named = names.get(fold(token.text))
+    left = _compared_with(found, index)
+    field = None
+    if left is not None:
+        field = schema.field_of(type_id, left.text[1:]) if left.kind == "id" else names.get(fold(left.text))
+    if field is None:
+        if named is None:
+            raise _unknown_field(token, names)
+        return named.id
+    if _is_empty(token):
+        return None
+    if named is not None and (field.kind == "number" or not _is_value(token.text, field, schema)):
+        return named.id
+    if _is_value(token.text, field, schema):
+        return None
+    raise _no_value(token, field, schema)
+
+
+def _is_value(text: str, field: FieldKind, schema: Schema) -> bool:
+    """Whether a field may be compared with a text: one of its choices, yes or no, a number; of a derived one, what any field may hold."""
+    choices = schema.choices(field)
+    if choices is not None:
+        return fold(text) in {fold(each.name) for each in choices.values}
+    match field.kind:
+        case "yesno":
+            return fold(text) in YES_OR_NO
+        case "number":
+            return is_number(text)
+        case "derived":
+            every = {fold(value.name) for each in schema.lists for value in each.values}
+            named = any(fold(each.name) == fold(text) for each in schema.fields)
+            return fold(text) in {*YES_OR_NO, *every} or not named
+        case _:
+            return True
+
+
+def is_number(text: str) -> bool:
+    try:
+        Fraction(text)
+    except (ValueError, ZeroDivisionError):
+        return False
+    return True
+
+
+def _no_value(token: Token, field: FieldKind, schema: Schema) -> Unreadable:
+    choices = schema.choices(field)
+    if choices is None:
+        what = f"{field.name} is {'yes or no' if field.kind == 'yesno' else 'a number'}, not {token.text[:40]}"
+        mend = "write is yes or is no" if field.kind == "yesno" else "compare it with a number or another field"
+        return Unreadable("formula", what, mend, token.start, token.end)
+    near = nearest_name(token.text, [each.name for each in choices.offered])
+    some = ", ".join(each.name for each in choices.offered[:8])
+    mend = f"did you mean {near}?" if near else f"write one of {some}" if some else "add it to the list first"
+    return Unreadable("formula", f"no {field.name} is called {token.text[:40]}", mend, token.start, token.end, near)
+
+
+def _compared_with(found: Sequence[Token], index: int) -> Token | None:
+    """What stands before `is`, `is not`, `=` or `!=` where a token is compared by them: a name or an id."""
+    if found[index].kind not in ("word", "quoted") or (found[index].kind == "word" and fold(found[index].text) == "not"):
+        return None
+    before = [fold(token.text) if token.kind in ("word", "mark") else "" for token in found[max(0, index - 2) : index]]
+    if before[-1:] and before[-1] in ("is", "=", "!="):
+        place = index - 2
+    elif before == ["is", "not"]:
+        place = index - 3
+    else:
+        return None
+    left = found[place] if place >= 0 else None
+    return left if left is not None and left.kind in ("word", "quoted", "id") else None
+
+
+def _is_empty(token: Token) -> bool:
+    return token.kind == "word" and fold(token.text) == "empty"
 
 
 def _is_word(found: Sequence[Token], index: int) -> bool:
@@ -138,7 +227,7 @@ def _unknown_field(token: Token, names: Mapping[str, FieldKind]) -> Unreadable:
 
 class _Parser:
     def __init__(self, text: str) -> None:
-        self.found = tokens(text)
+        self.found = _tokens(text)
         self.end = len(text)
         self.at = 0
         self.depth = 0
@@ -216,7 +305,7 @@ class _Parser:
         token = self.found[self.at] if self.at < len(self.found) else None
         if left.kind == "field" and sign in ("=", "!=") and token and token.kind in ("word", "quoted"):
             self.at += 1
-            right = Node("text", name=token.text)
+            right = Node("empty" if _is_empty(token) else "text", name=token.text)
         else:
             right = self.chain(("+", "-"), lambda: self.chain(("*", "/"), self.signed))
         return Node("compare", (left, right), sign)
@@ -311,159 +400,3 @@ def _no_circle(derived: Mapping[str, DerivedField]) -> None:
                 raise ValueError(f"derived fields wait for each other in a circle: {' → '.join(names)}")
             elif ident not in sound:
                 walked[ident] = iter(needs[ident])
-
-
-def derived_values(card: Card, schema: Schema) -> tuple[dict[str, Value], tuple[Problem, ...]]:
-    """The values of a card's derived fields by field id, and a problem for each that has none because it can't be computed."""
-    values: dict[str, Value] = {}
-    problems: list[Problem] = []
-    asked = _Evaluation(card, schema)
-    for field in schema.derived_of(card.type):
-        try:
-            result = asked.field(field.id)
-        except CannotDerive as error:
-            problems.append(Problem(where=field.name, what=error.what, mend=error.mend))
-            continue
-        if result is not None:
-            values[field.id] = _as_value(result)
-    return values, tuple(problems)
-
-
-def _as_value(result: Result) -> Value:
-    if isinstance(result, Fraction):
-        return result.numerator if result.denominator == 1 else round(float(result), PLACES)
-    return result
-
-
-class _Evaluation:
-    def __init__(self, card: Card, schema: Schema) -> None:
-        self.card = card
-        self.schema = schema
-        self.known: dict[str, Result | None] = {}
-
-    def field(self, ident: str) -> Result | None:
-        """A field's value as a result; None where it is empty."""
-        if ident not in self.known:
-            self.known[ident] = self.read(ident)
-        return self.known[ident]
-
-    def read(self, ident: str) -> Result | None:
-        field = self.schema.field_of(self.card.type, ident)
-        if field is not None and field.kind == "derived":
-            read = parse_formula(field.formula)
-            if all(self.field(each) is None for each in set(fields_in(read))) and any(fields_in(read)):
-                return None
-            return self.value(read)
-        value = self.card.values.get(ident)
-        if value is None or isinstance(value, bool | str):
-            return value
-        if isinstance(value, Script):
-            return Fraction(len(value.lines))
-        return Fraction(len(value)) if isinstance(value, tuple) else Fraction(str(value))
-
-    def value(self, node: Node) -> Result:
-        match node.kind:
-            case "number":
-                return node.number
-            case "text":
-                return node.name
-            case "field":
-                found = self.field(node.name)
-                return Fraction(0) if found is None else found
-            case "if":
-                return self.value(node.parts[1 if self.holds(node.parts[0]) else 2])
-            case "and":
-                return all(self.holds(part) for part in node.parts)
-            case "or":
-                return any(self.holds(part) for part in node.parts)
-            case "not":
-                return not self.holds(node.parts[0])
-            case "compare":
-                return self.compare(node)
-            case "call":
-                return self.call(node)
-            case _:
-                return self.step(node)
-
-    def holds(self, node: Node) -> bool:
-        found = self.value(node)
-        return found != 0 if isinstance(found, Fraction) else bool(found)
-
-    def number(self, node: Node) -> Fraction:
-        found = self.value(node)
-        if isinstance(found, str):
-            raise CannotDerive(f"“{found[:40]}” is no number", "compare it with is, or count it")
-        return Fraction(found)
-
-    def step(self, node: Node) -> Fraction:
-        left, right = self.number(node.parts[0]), self.number(node.parts[1])
-        if node.kind == "/" and right == 0:
-            raise CannotDerive(
-                "divides by zero", f"give {self.named(node.parts[1])} a value, or write “if … then … else”"
-            )
-        result = (
-            {"+": left + right, "-": left - right, "*": left * right}[node.kind]
-            if node.kind != "/"
-            else left / right
-        )
-        if abs(result) > LARGEST:
-            raise CannotDerive("the result is too large", "use smaller numbers")
-        return result if result.denominator <= FINEST else result.limit_denominator(FINEST)
-
-    def named(self, node: Node) -> str:
-        names = [
-            field.name for ident in fields_in(node) if (field := self.schema.field_of(self.card.type, ident))
-        ]
-        return " and ".join(names) or "it"
-
-    def call(self, node: Node) -> Fraction:
-        if node.name == "count":
-            return Fraction(sum(self.counted(part) for part in node.parts))
-        numbers = [self.number(part) for part in node.parts]
-        match node.name:
-            case "min":
-                return min(numbers)
-            case "max":
-                return max(numbers)
-            case "sum":
-                return sum(numbers, Fraction(0))
-            case "round":
-                return Fraction(math.floor(numbers[0] + Fraction(1, 2)))
-            case "floor":
-                return Fraction(math.floor(numbers[0]))
-            case "ceiling":
-                return Fraction(math.ceil(numbers[0]))
-            case "abs":
-                return abs(numbers[0])
-            case other:
-                raise AssertionError(f"no function {other} can be worked out")
-
-    def counted(self, part: Node) -> int:
-        """How many tags, choices or effect lines a field holds; of any other field, whether it holds something."""
-        value = self.card.values.get(part.name) if part.kind == "field" else None
-        if isinstance(value, tuple):
-            return len(value)
-        if isinstance(value, Script):
-            return len(value.lines)
-        return int(self.field(part.name) is not None) if part.kind == "field" else int(self.holds(part))
-
-    def compare(self, node: Node) -> bool:
-        left, right = node.parts
-        if right.kind == "text":
-            same = self.matches(left.name, right.name)
-            return same if node.name == "=" else not same
-        one, other = self.value(left), self.value(right)
-        if node.name in ("=", "!="):
-            return (one == other) == (node.name == "=")
-        one, other = self.number(left), self.number(right)
-        return {"<": one < other, "<=": one <= other, ">": one > other, ">=": one >= other}[node.name]
-
-    def matches(self, ident: str, text: str) -> bool:
-        """Whether a field holds a value called this: a choice by its name, one of several, a tag, yes or no, a text."""
-        field, value = self.schema.field_of(self.card.type, ident), self.card.values.get(ident)
-        if isinstance(value, bool):
-            return value == (fold(text) in ("yes", "true"))
-        choices = self.schema.choices(field)
-        held = value if isinstance(value, tuple) else (str(value),) if value is not None else ()
-        names = [choice.name if choices and (choice := choices.get(each)) else each for each in held]
-        return fold(text) in [fold(name) for name in names]

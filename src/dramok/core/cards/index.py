@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 
 from dramok.core.cards.card import Card, Value
-from dramok.core.cards.formula import derived_values
+from dramok.core.cards.deriving import derived_values
 from dramok.core.cards.schema import Schema
 from dramok.core.effects import Script
 from dramok.core.problem import fold

@@ -13,7 +13,7 @@ from __future__ import annotations
 
 import operator
 from collections.abc import Callable, Collection, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any, assert_never
 
 from dramok.core.cards.card import Card
@@ -21,6 +21,7 @@ from dramok.core.cards.facts import Facts, Making, Rows, Standing
 from dramok.core.cards.fields import FieldKind
 from dramok.core.cards.fields.base import Key
 from dramok.core.cards.flags import FAULTS, FLAGS, JUDGED, NOTED, PAPER, SHORT
+from dramok.core.cards.names import Meant, Named, Names
 from dramok.core.cards.rowsets import (
     all_of,
     among,
@@ -31,7 +32,6 @@ from dramok.core.cards.rowsets import (
     texts_match,
     yes_or_no,
 )
-from dramok.core.cards.schema import Schema
 from dramok.core.cards.tokens import Token, Unreadable, tokens
 from dramok.core.effects import NO_NAMES
 from dramok.core.problem import fold, nearest_name
@@ -51,18 +51,6 @@ COLUMNS = ("code", "type", "set", "verdict", "revision")
 
 
 @dataclass(frozen=True)
-class Names:
-    """What can be named: the schema's fields, decks, sets, marks and print runs by id, the field that is the card's name."""
-
-    schema: Schema
-    decks: Mapping[str, str]
-    sets: Mapping[str, str]
-    name_field: str = "name"
-    marks: Mapping[str, str] = field(default_factory=dict)
-    runs: Mapping[str, str] = field(default_factory=dict)
-
-
-@dataclass(frozen=True)
 class Part:
     """One condition that stands by itself: `start` to `end` are its characters in the query."""
 
@@ -73,11 +61,13 @@ class Part:
 
 @dataclass(frozen=True)
 class Query:
-    """A query that was read. `judged`: whether it asks for what is only known once cards are judged."""
+    """A query that was read. `judged`: whether it asks for what is only known once cards are judged.
+    `named`: the names in it, in their order."""
 
     parts: tuple[Part, ...]
     make: Making
     judged: bool
+    named: tuple[Named, ...] = ()
 
     def answer(self, facts: Facts) -> tuple[list[Card], int]:
         """The cards that answer to it, in their order, and how many could not be asked yet because they are not judged."""
@@ -105,6 +95,7 @@ class _Parser:
     def __init__(self, text: str, names: Names) -> None:
         self.text, self.names, self.found = text, names, tokens(text)
         self.at, self.depth, self.judged = 0, 0, False
+        self.named: list[Named] = []
         self.fields: dict[str, str] = {each: each for each in COLUMNS}
         self.fields |= {fold(field.name): field.id for field in names.schema.fields}
 
@@ -119,7 +110,7 @@ class _Parser:
             last = end.end
             parts.append(Part(start, last, self.text[start:last]))
             tests.append(made)
-        return Query(tuple(parts), all_of(tests), self.judged)
+        return Query(tuple(parts), all_of(tests), self.judged, tuple(self.named))
 
     # The tokens.
 
@@ -151,6 +142,10 @@ class _Parser:
                 self.at += count
                 return said
         return None
+
+    def note(self, start: int, end: int, kind: str, ident: str, of: str = "") -> None:
+        """The tokens from `start` to before `end` name something."""
+        self.named.append(Named(self.found[start].start, self.found[end - 1].end, Meant(kind, ident, of)))
 
     def wrong(self, what: str, mend: str, near: str | None = None) -> Unreadable:
         token = self.look()
@@ -211,8 +206,11 @@ class _Parser:
         start = self.at
         field = self.phrase(self.fields)
         if field is not None:
+            after = self.at
             compare = self.compare()
             if compare is not None:
+                if self.names.schema.field(self.fields[field]):
+                    self.note(start, after, "field", self.fields[field])
                 return self.comparison(self.fields[field], compare)
             self.at = start
         return self.anywhere()
@@ -248,23 +246,29 @@ class _Parser:
         known = {"deck": self.names.decks, "set": self.names.sets}.get(
             kind or "", {**self.names.decks, **self.names.sets}
         )
-        ident = self.named(known, kind or "deck or set")
+        start = self.at
+        ident = self.known(known, kind or "deck or set")
+        self.note(start, self.at, "set" if ident in self.names.sets else "deck", ident)
         if ident in self.names.sets:
             return lambda facts: rows_where(facts.column("set"), lambda value: value == ident)
         return lambda facts: set(facts.in_deck(ident))
 
     def since(self) -> Making:
-        ident = self.named(self.names.marks, "mark")
+        start = self.at
+        ident = self.known(self.names.marks, "mark")
+        self.note(start, self.at, "mark", ident)
         return lambda facts: set(facts.changed_since(ident))
 
     def printed(self, what: str) -> Making:
-        ident = self.named(self.names.runs, "print run")
+        start = self.at
+        ident = self.known(self.names.runs, "print run")
+        self.note(start, self.at, "run", ident)
         if what == "printed in":
             return lambda facts: set(facts.printed(ident))
         self.judged = True
         return lambda facts: on_paper(facts, ident, "stale")
 
-    def named(self, known: Mapping[str, str], kind: str) -> str:
+    def known(self, known: Mapping[str, str], kind: str) -> str:
         """Takes the name of something known by id; gives the id."""
         by_name = {fold(name): ident for ident, name in known.items()}
         name = self.phrase(by_name)
@@ -409,9 +413,12 @@ class _Parser:
         named, noun = self.values(ident, field), field.name.lower() if field else ident
         order = {key: place for place, key in enumerate(named)}
         several = field is not None and field.compared == "choices"
-        picked = [self.value(named, noun)]
-        while self.word(","):
+        kind, of = ("choice", str(getattr(field, "list", ""))) if field else (ident, "")
+        picked: list[str] = []
+        while not picked or self.word(","):
+            start = self.at
             picked.append(self.value(named, noun))
+            self.note(start, self.at, kind, picked[-1], of)
         if sign in ("=", "!=", "has", "lacks"):
             wanted, right = frozenset(picked), sign in ("=", "has")
             return lambda facts: among(facts, ident, wanted, right, several)

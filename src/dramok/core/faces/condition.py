@@ -7,7 +7,8 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 from dramok.core.cards import Card, Schema, Value
 from dramok.core.cards.facts import Standing
 from dramok.core.cards.index import CardIndex
-from dramok.core.cards.query import Names, read_query
+from dramok.core.cards.names import Names
+from dramok.core.cards.query import read_query
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.problem import fold
 

@@ -9,8 +9,8 @@ from functools import cached_property, lru_cache
 
 from dramok.core.cards import Back, Card, Choice, PictureField
 from dramok.core.cards.card import Value
+from dramok.core.cards.deriving import derived_values
 from dramok.core.cards.fields.picture import is_brought
-from dramok.core.cards.formula import derived_values
 from dramok.core.faces.art.shapes import mix
 from dramok.core.faces.looks import Look, looks_of
 from dramok.core.faces.plan import Side

@@ -15,6 +15,7 @@ from dramok.store.documents import deck_document
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
 from dramok.studio.editing import card_in
 from dramok.studio.ids import new_id
+from dramok.studio.namesakes import names_of, requeried
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_NAME = 80
@@ -148,7 +149,16 @@ def rename_deck(
     desk: Desk, game_id: str, deck_id: str, name: str, page: str, key: Key | None = None
 ) -> Commit:
     clean = _name(name)
-    return _put(desk, game_id, deck_id, "name", clean, f"deck {clean} named", page, key)
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        names, old = names_of(now), deck_in(now, deck_id).name
+        if old == clean:
+            return ()
+        queries = requeried(now, replace(names, decks={**names.decks, deck_id: clean}))
+        return (Change("deck", deck_id, "name", _text(old), _text(clean)), *queries)
+
+    deck_in(desk.game(game_id), deck_id)
+    return desk.commit(game_id, f"deck {clean} named", page, plan, key=key)
 
 
 def choose_rules(

@@ -13,6 +13,7 @@ from dramok.store import Change, Key
 from dramok.studio import things
 from dramok.studio.desk import NO_PAGE, Commit, Desk
 from dramok.studio.ids import new_id
+from dramok.studio.namesakes import rename_thing
 from dramok.studio.output.printing import PrintPlan
 from dramok.studio.sheets import sheet_of, state_on_paper
 from dramok.studio.snapshot import GameSnapshot
@@ -124,7 +125,7 @@ def on_paper(game: GameSnapshot) -> OnPaperReport:
 
 def rename_run(desk: Desk, game_id: str, run: str, name: str, page: str, key: Key | None = None) -> Commit:
     name = things.named("run", name)
-    return things.edit(desk, game_id, "run", run, {"name": name}, f"print run {name}", page, key)
+    return rename_thing(desk, game_id, "run", run, name, f"print run {name}", page, key)
 
 
 def forget_run(desk: Desk, game_id: str, run: str, page: str, key: Key | None = None) -> Commit:
