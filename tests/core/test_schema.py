@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import string
 from fractions import Fraction
+from itertools import product
 
 import pytest
 from hypothesis import assume, given
@@ -320,10 +321,54 @@ def test_generated_cards_keep_their_ranges_and_total_and_repeat_by_their_seed(se
         )
 
 
+@given(st.data())
+def test_every_different_card_can_be_asked_for_and_none_more(data):
+    """Against all combinations counted out plainly: as many as there are come, each once, and one more is refused by number."""
+    edges = data.draw(st.lists(st.tuples(st.integers(-2, 3), st.integers(0, 3)), min_size=1, max_size=3))
+    beds = tuple(data.draw(st.lists(st.sampled_from(["fern", "moss", "briar"]), min_size=1, max_size=4)))
+    low = data.draw(st.integers(-6, 9))
+    high = low + data.draw(st.integers(0, 6))
+    ranges = tuple(Range(f"n{place}", least, least + width) for place, (least, width) in enumerate(edges))
+    every = {
+        (*numbers, bed)
+        for numbers in product(*(range(each.least, each.most + 1) for each in ranges))
+        if low <= sum(numbers) <= high
+        for bed in beds
+    }
+
+    def asked(count):
+        recipe = Recipe(count, data.draw(st.integers(0, 99)), ranges, (OneOf("bed", beds),), low, high)
+        return [tuple(card.values()) for card in generate(recipe)]
+
+    if not every:
+        with pytest.raises(CannotGenerate, match="no numbers in these ranges"):
+            asked(1)
+        return
+    found = asked(len(every))
+    assert len(found) == len(every) and set(found) == every
+    with pytest.raises(CannotGenerate, match=f"only {len(every)} different card"):
+        asked(len(every) + 1)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_the_last_of_five_hundred_different_cards_is_found(seed):
+    cards = generate(Recipe(500, seed, (Range("a", 1, 20), Range("b", 1, 25))))
+    assert {tuple(card.values()) for card in cards} == set(product(range(1, 21), range(1, 26)))
+
+
+def test_wide_ranges_of_many_fields_are_drawn_within_their_total():
+    """Twenty fields of a thousand numbers each: what is counted is sums, not combinations."""
+    ranges = tuple(Range(f"n{place}", 0, 1_000) for place in range(20))
+    (card,) = generate(Recipe(1, 7, ranges, total_least=10_000, total_most=10_003))
+    assert 10_000 <= sum(card.values()) <= 10_003 and len(card) == 20
+    with pytest.raises(CannotGenerate, match="it is to be drawn twice"):
+        generate(Recipe(1, 7, (Range("a", 1, 2), Range("a", 1, 2))))
+
+
 def test_what_cannot_be_generated_says_what_could():
     with pytest.raises(CannotGenerate, match="no numbers in these ranges sum to 90 to 99"):
         generate(Recipe(1, 1, (Range("a", 1, 8), Range("b", 1, 8)), total_least=90, total_most=99))
-    with pytest.raises(CannotGenerate, match="only 2 different cards could be found"):
+    with pytest.raises(CannotGenerate, match="there are only 2 different cards"):
         generate(Recipe(3, 1, (Range("a", 1, 2),)))
     assert steps(3, 4, 2, 0, 9) == [3, 5, 7, 9]
     with pytest.raises(CannotGenerate, match="from 3 to 11"):

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import accumulate, product
 
 from dramok.core.problem import Problem, plural
 
@@ -91,16 +92,48 @@ def generate(recipe: Recipe) -> list[dict[str, int | str]]:
         card |= {pick.field: pick.values[chance.below(len(pick.values))] for pick in recipe.picks}
         key = tuple(card.values())
         tries = tries + 1 if key in seen else 0
-        if tries > MOST_TRIES:
-            raise CannotGenerate(
-                "count",
-                f"only {plural(len(found), 'different card')} could be found",
-                "widen the ranges, ask for fewer, or allow the same card twice",
-            )
+        if tries > MOST_TRIES and recipe.distinct:
+            # So many in a row that are there already: few can be left, and those are counted out.
+            found += _others(recipe, ways, seen, recipe.count - len(found), chance)
+            break
         if not recipe.distinct or key not in seen:
             seen.add(key)
             found.append(card)
     return found
+
+
+def _others(
+    recipe: Recipe, ways: Sequence[dict[int, int]], seen: set[tuple[int | str, ...]], count: int, chance: _Chance
+) -> Iterator[dict[str, int | str]]:
+    """So many cards that are not `seen` yet. Raises CannotGenerate where there are fewer."""
+    names = [*(each.field for each in recipe.ranges), *(each.field for each in recipe.picks)]
+    values = [dict.fromkeys(each.values) for each in recipe.picks]
+    left = [key for key in _every(recipe.ranges, ways, values) if key not in seen]
+    if count > len(left):
+        raise CannotGenerate(
+            "count",
+            f"there {'is' if len(left) + len(seen) == 1 else 'are'} only {plural(len(left) + len(seen), 'different card')}",
+            "widen the ranges, ask for fewer, or allow the same card twice",
+        )
+    for _ in range(count):
+        yield dict(zip(names, left.pop(chance.below(len(left))), strict=True))
+
+
+def _every(
+    ranges: Sequence[Range], ways: Sequence[dict[int, int]], values: Sequence[Iterable[str]]
+) -> Iterator[tuple[int | str, ...]]:
+    """Every combination whose total is within bounds."""
+    begun: list[tuple[tuple[int, ...], int]] = [((), 0)]
+    for index, each in enumerate(ranges):
+        begun = [
+            ((*numbers, number), total + number)
+            for numbers, total in begun
+            for number in range(each.least, each.most + 1)
+            if ways[index + 1].get(total + number)
+        ]
+    for numbers, _ in begun:
+        for chosen in product(*values):
+            yield (*numbers, *chosen)
 
 
 def _check(recipe: Recipe) -> None:
@@ -115,6 +148,10 @@ def _check(recipe: Recipe) -> None:
                 f"{each.least} to {each.most} is no range",
                 "write the lower number first, at most 1,000 apart",
             )
+    named = [*(each.field for each in recipe.ranges), *(each.field for each in recipe.picks)]
+    twice = next((each for each in named if named.count(each) > 1), None)
+    if twice is not None:
+        raise CannotGenerate(twice, "it is to be drawn twice", "name it once")
     if any(not pick.values for pick in recipe.picks):
         raise CannotGenerate("fields", "a choice has no values to draw from", "tick at least one")
     if len(recipe.ranges) > 20:
@@ -122,20 +159,20 @@ def _check(recipe: Recipe) -> None:
 
 
 def _ways(ranges: Sequence[Range], least: int, most: int) -> list[dict[int, int]]:
-    """`ways[i][sum so far]`: in how many ways ranges i onwards bring the total within bounds. Counted from the end."""
-    sums: set[int] = {0}
-    reach = [sums]
-    for each in ranges:
-        sums = {total + number for total in sums for number in range(each.least, each.most + 1)}
-        reach.append(sums)
+    """`ways[i][sum so far]`: in how many ways ranges i onwards bring the total within bounds. Counted from the end, each
+    as the difference of two running sums."""
+    lowest = list(accumulate((each.least for each in ranges), initial=0))
+    highest = list(accumulate((each.most for each in ranges), initial=0))
     ways: list[dict[int, int]] = [{} for _ in range(len(ranges) + 1)]
-    ways[-1] = {total: 1 for total in reach[-1] if least <= total <= most}
+    ways[-1] = {total: 1 for total in range(max(least, lowest[-1]), min(most, highest[-1]) + 1)}
     for index in range(len(ranges) - 1, -1, -1):
-        span = range(ranges[index].least, ranges[index].most + 1)
+        after, each = ways[index + 1], ranges[index]
+        first = lowest[index + 1]
+        running = list(accumulate((after.get(total, 0) for total in range(first, highest[index + 1] + 1)), initial=0))
         ways[index] = {
             total: count
-            for total in reach[index]
-            if (count := sum(ways[index + 1].get(total + number, 0) for number in span))
+            for total in range(lowest[index], highest[index] + 1)
+            if (count := running[total + each.most + 1 - first] - running[total + each.least - first])
         }
     return ways
 
