@@ -213,6 +213,15 @@ def test_text_has_symbols_bold_keywords_italic_words_and_reminders():
     assert not texts(face_of(card("A", printed="A plain fern."), worn), "more")
 
 
+@pytest.mark.parametrize("printed", ["{water}{water} gained by all who stand about", "{water}" * 40, "*{water}* _Wonderfully long words_"])
+def test_a_line_that_begins_with_a_symbol_is_cut_like_any_other(printed):
+    worn = book(base(text={"kind": "text", "field": "effect", "largest": 3, "least": 3, "lines": 1, **at(5, 5, 14, 5)}))
+    face = face_of(card("A", printed=printed), worn)
+    (dots,) = [element for element in elements_of(face, "text") if isinstance(element, Text) and element.text.endswith("…")]
+    assert dots.font in ("body", "figures") and dots.x < 19
+    assert "…" in face_svg(face, "A")
+
+
 @pytest.mark.parametrize(
     "name", ["N" * 10_000, "نبات الظل العريق", "🌿🌿 <script>alert(1)</script> & \x00", ""]
 )
@@ -231,27 +240,47 @@ def test_hostile_names_are_cut_or_shown_as_text(name):
     assert all(load_typefaces()[element.font].width(element.text, element.size) < 50 for element in shown)
 
 
+def inked(line, faces, size) -> float:
+    """How far a line reaches, measured anew piece by piece."""
+    far = 0.0
+    for run in line.runs:
+        if run.symbol:
+            far = max(far, run.x + 1.05 * size)
+            continue
+        parts = run.text.split(" ")
+        for x, part in zip(run.words or (run.x,), parts if run.words else [run.text], strict=True):
+            far = max(far, x + faces[run.font].width(part, size))
+    return far
+
+
 @given(
     st.lists(
-        st.text(st.characters(categories=["L", "N", "P"]), min_size=1, max_size=60), min_size=1, max_size=40
+        st.one_of(
+            st.text(st.characters(categories=["L", "N", "P", "Mn"]), min_size=1, max_size=60),
+            st.text("iW{}.lM", min_size=20, max_size=80),
+            st.lists(st.sampled_from(["{drop}", "il", "WM", "*b*", "Ä\u0308"]), min_size=1, max_size=20).map("".join),
+        ),
+        min_size=1,
+        max_size=40,
     ),
     st.floats(12, 60),
     st.booleans(),
 )
 def test_no_line_is_wider_than_its_box_and_no_word_is_lost(words, width, balanced):
     faces = load_typefaces()
-    text = " ".join(word.translate(str.maketrans("{*_", "(--")) for word in words)
+    text = " ".join(words)
     said = words_of(text, faces, PLAIN, 1.05)
     space = faces["body"].width(" ", 1)
-    roomy = fit([said], space, Fitting(width, 10_000, 3.0, 3.0, balanced=balanced))
-    drawn = "".join(run.text for line in roomy.lines for run in line.runs).replace(" ", "")
-    seen = "".join(piece.text for word in text.split() for piece in faces["body"].pieces(word))
-    assert drawn == seen.replace(" ", "")
-    assert all(line.width <= max(width * 1.01, WIDEST * 2) for line in roomy.lines)
-    tight = fit([said], space, Fitting(width, 20, 3.4, 2.2, balanced=balanced))
+    roomy = fit([said], space, Fitting(width, 10_000, 3.0, 3.0, balanced=balanced), faces)
+    drawn = "".join(run.text.replace(" ", "") or f"<{run.symbol}>" for line in roomy.lines for run in line.runs)
+    seen = "".join(bit.text.replace(" ", "") or f"<{bit.symbol}>" for word in said for bit in word.bits)
+    assert drawn == seen or roomy.whole is False
+    assert all(inked(line, faces, roomy.size) <= max(width * 1.01, WIDEST * 2) for line in roomy.lines)
+    tight = fit([said], space, Fitting(width, 20, 3.4, 2.2, balanced=balanced), faces)
     assert len(tight.lines) * tight.size * 1.32 <= 20.01
-    one = fit([said], space, Fitting(width, 20, 5, 2.5, most_lines=1))
-    assert len(one.lines) <= 1 and all(line.width <= width * 1.06 for line in one.lines)
+    one = fit([said], space, Fitting(width, 20, 5, 2.5, most_lines=1), faces)
+    assert len(one.lines) <= 1 and all(inked(line, faces, one.size) <= width * 1.01 for line in one.lines)
+    assert all(run.symbol or faces[run.font] for line in one.lines for run in line.runs)
 
 
 def test_balanced_lines_are_as_many_and_more_even():
@@ -259,7 +288,7 @@ def test_balanced_lines_are_as_many_and_more_even():
     said = words_of("one two three four five six seven eight nine ten", faces, PLAIN, 1.05)
     space = faces["body"].width(" ", 1)
     greedy, even = (
-        fit([said], space, Fitting(36, 40, 3, 3, balanced=balanced)) for balanced in (False, True)
+        fit([said], space, Fitting(36, 40, 3, 3, balanced=balanced), faces) for balanced in (False, True)
     )
     spread = [max(x.width for x in each.lines) - min(x.width for x in each.lines) for each in (greedy, even)]
     assert len(greedy.lines) == len(even.lines) == 2 and spread[1] < spread[0] / 2

@@ -61,7 +61,8 @@ def set_text(
     own = wearing.look(place.id).size
     largest, least = (own, own) if own else (place.largest, place.least)
     space = wearing.game.typefaces[place.font].width(" ", 1)
-    fitted = fit(words, space, Fitting(wide, high, largest, least, place.leading, most_lines, place.balanced))
+    to = Fitting(wide, high, largest, least, place.leading, most_lines, place.balanced)
+    fitted = fit(words, space, to, wearing.game.typefaces)
     em = fitted.size
     step = em * place.leading
     tall = len(fitted.lines) * step

@@ -6,9 +6,11 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_right
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from itertools import accumulate
 from typing import NamedTuple
 
 from dramok.core.faces.typeface import Typeface, Typefaces
@@ -33,7 +35,7 @@ class Fonts(NamedTuple):
 
 
 class Bit(NamedTuple):
-    """Characters of one font, or a symbol by its name. `width` in em."""
+    """Characters of one font, or a symbol by its name, among words of that font. `width` in em."""
 
     text: str
     symbol: str
@@ -87,22 +89,22 @@ class Fitting:
     balanced: bool = False
 
 
-def fit(paragraphs: Sequence[Sequence[Word]], space: float, to: Fitting) -> Fitted:
+def fit(paragraphs: Sequence[Sequence[Word]], space: float, to: Fitting, faces: Typefaces) -> Fitted:
     """Wraps paragraphs at the largest em that fits. When even `least` is too large, the lines that fit are kept.
 
-    `space` is the width of a blank in em.
+    `space` is the width of a blank in em; `faces` are those that the words were measured with.
     """
     if to.most_lines == 1:
-        return _on_one_line([word for words in paragraphs for word in words], space, to)
+        return _on_one_line([word for words in paragraphs for word in words], space, to, faces)
     least = min(to.least, to.largest)
     lines: list[list[Word]] = []
     size = to.largest
     for step in range(SIZES):
         size = to.largest - (to.largest - least) * step / (SIZES - 1)
-        lines = _wrapped(paragraphs, space, to.width / size)
+        lines = _wrapped(paragraphs, space, to.width / size, faces)
         if _room(to, size) >= len(lines):
             if to.balanced:
-                lines = [line for words in paragraphs for line in _balanced(words, space, to.width / size)]
+                lines = [line for words in paragraphs for line in _balanced(words, space, to.width / size, faces)]
             return Fitted(tuple(_line(line, space, size) for line in lines), size, True)
         if to.largest == least:
             break
@@ -116,53 +118,44 @@ def _room(to: Fitting, size: float) -> int:
     return min(most, to.most_lines or MOST_LINES, MOST_LINES)
 
 
-def _on_one_line(words: Sequence[Word], space: float, to: Fitting) -> Fitted:
+def _on_one_line(words: Sequence[Word], space: float, to: Fitting, faces: Typefaces) -> Fitted:
     wide = sum(word.width for word in words) + space * max(0, len(words) - 1)
     size = min(to.largest, to.width / wide) if wide else to.largest
     if size >= min(to.least, to.largest) - 1e-9:
         return Fitted((_line(words, space, size),) if words else (), size, True)
-    limit = to.width / to.least
-    font = words[0].bits[0].font if words[0].bits else ""
+    size = min(to.least, to.largest)
+    font = words[0].bits[0].font
+    dots = Bit(ELLIPSIS, "", font, faces[font].width(ELLIPSIS, 1))
+    limit = to.width / size - dots.width
     kept: list[Word] = []
-    used = 0.7
+    used = 0.0
     for word in words:
         gap = space if kept else 0
         if used + gap + word.width > limit:
-            cut = _cut(word, limit - used - gap)
-            if cut.bits:
-                kept.append(cut)
+            begun = _broken(word, limit - used - gap, faces)[0]
+            if begun.width <= limit - used - gap:
+                kept.append(begun)
             break
         kept.append(word)
         used += gap + word.width
-    dots = Word((Bit(ELLIPSIS, "", font, 0.7),), 0.7)
     last = kept.pop() if kept else Word((), 0)
-    kept.append(Word((*last.bits, *dots.bits), last.width + dots.width))
-    return Fitted((_line(kept, space, to.least),), to.least, False)
+    kept.append(Word((*last.bits, dots), last.width + dots.width))
+    return Fitted((_line(kept, space, size),), size, False)
 
 
-def _cut(word: Word, limit: float) -> Word:
-    """The beginning of a word that is about `limit` em wide, by its mean letter."""
-    for bit in word.bits:
-        if bit.text and bit.width > 0:
-            keep = max(0, int(len(bit.text) * limit / bit.width))
-            if keep == 0:
-                return Word((), 0)
-            width = bit.width * keep / len(bit.text)
-            return Word((bit._replace(text=bit.text[:keep], width=width),), width)
-    return Word((), 0)
+def _wrapped(
+    paragraphs: Iterable[Sequence[Word]], space: float, limit: float, faces: Typefaces
+) -> list[list[Word]]:
+    return [line for words in paragraphs for line in _wrap(words, space, limit, faces)]
 
 
-def _wrapped(paragraphs: Iterable[Sequence[Word]], space: float, limit: float) -> list[list[Word]]:
-    return [line for words in paragraphs for line in _wrap(words, space, limit)]
-
-
-def _wrap(words: Sequence[Word], space: float, limit: float) -> list[list[Word]]:
+def _wrap(words: Sequence[Word], space: float, limit: float, faces: Typefaces) -> list[list[Word]]:
     """Lines no wider than `limit` em; a word that is too wide alone is broken."""
     lines: list[list[Word]] = []
     line: list[Word] = []
     used = 0.0
     for word in words:
-        parts = _broken(word, limit) if word.width > limit else (word,)
+        parts = _broken(word, limit, faces) if word.width > limit else (word,)
         for part in parts:
             wide = used + space + part.width if line else part.width
             if line and wide > limit + 1e-9:
@@ -175,29 +168,66 @@ def _wrap(words: Sequence[Word], space: float, limit: float) -> list[list[Word]]
     return lines
 
 
-def _broken(word: Word, limit: float) -> Sequence[Word]:
+def _broken(word: Word, limit: float, faces: Typefaces) -> Sequence[Word]:
+    """A word in parts, each as wide as `limit` em allows, with at least one letter or symbol."""
     parts: list[Word] = []
+    bits: list[Bit] = []
+    room = limit
+
+    def close() -> None:
+        nonlocal room
+        parts.append(Word(tuple(bits), sum(bit.width for bit in bits)))
+        bits.clear()
+        room = limit
+
     for bit in word.bits:
-        if not bit.text or bit.width <= limit:
-            parts.append(Word((bit,), bit.width))
+        if bit.width > room and bits:
+            ends = _ends(faces[bit.font], bit.text)[1] if bit.text else (bit.width,)
+            if ends[0] > room:
+                close()
+        if bit.width <= room or not bit.text:
+            bits.append(bit)
+            room -= bit.width
             continue
-        each = bit.width / len(bit.text)
-        count = max(1, int(limit / each * 0.92))
-        for at in range(0, len(bit.text), count):
-            text = bit.text[at : at + count]
-            parts.append(Word((bit._replace(text=text, width=each * len(text)),), each * len(text)))
+        face = faces[bit.font]
+        places, ends = _ends(face, bit.text)
+        at, gone = 0, 0.0
+        while at < len(places):
+            end = max(bisect_right(ends, gone + room + 1e-9), at + 1)
+            text = bit.text[places[at - 1] if at else 0 : places[end - 1]]
+            # What stands apart is not drawn nearer to its neighbour any more: it may be a little wider.
+            while end > at + 1 and face.width(text, 1) > room:
+                end -= 1
+                text = bit.text[places[at - 1] if at else 0 : places[end - 1]]
+            bits.append(bit._replace(text=text, width=face.width(text, 1)))
+            room -= bits[-1].width
+            at, gone = end, ends[end - 1]
+            if at < len(places):
+                close()
+    if bits:
+        close()
     return parts
 
 
-def _balanced(words: Sequence[Word], space: float, limit: float) -> list[list[Word]]:
+@lru_cache(maxsize=500)
+def _ends(face: Typeface, text: str) -> tuple[tuple[int, ...], tuple[float, ...]]:
+    """Where each letter of a text ends, with its accents: in characters, and in em from the text's beginning."""
+    wide: dict[int, float] = {}
+    for place, advance in face.shaped(text):
+        wide[place] = wide.get(place, 0.0) + advance
+    starts = sorted(wide)
+    return (*starts[1:], len(text)), tuple(accumulate(wide[each] for each in starts))
+
+
+def _balanced(words: Sequence[Word], space: float, limit: float, faces: Typefaces) -> list[list[Word]]:
     """As many lines as `limit` needs, as even as they can be."""
-    lines = _wrap(words, space, limit)
+    lines = _wrap(words, space, limit, faces)
     if len(lines) < 2:
         return lines
     low, high = limit * 0.4, limit
     for _ in range(7):
         middle = (low + high) / 2
-        tried = _wrap(words, space, middle)
+        tried = _wrap(words, space, middle, faces)
         if len(tried) <= len(lines):
             high, lines = middle, tried
         else:
@@ -291,7 +321,7 @@ def _bits(part: str, face: Typeface, symbol_width: float) -> list[Bit]:
     bits: list[Bit] = []
     for place, each in enumerate(SYMBOL.split(part)):
         if place % 2:
-            bits.append(Bit("", each, "", symbol_width))
+            bits.append(Bit("", each, face.name, symbol_width))
         elif each:
             bits += [Bit(piece.text, "", piece.font, piece.width) for piece in face.pieces(each)]
     return bits
