@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from dramok.core.cards import Schema
 from dramok.core.cards.intake import take_in
 from dramok.core.cards.taken import Game, NothingMatched, Wishes
 from dramok.formats.tables import UnreadableFile, read_table
@@ -127,3 +128,39 @@ def test_a_sheet_without_a_header_says_what_was_looked_for():
     with pytest.raises(NothingMatched) as refused:
         take_in([("alpha", "beta"), ("1", "2")], KNOWS, "X")
     assert "alpha | beta" in refused.value.problem.what and "Cost" in refused.value.problem.mend
+
+
+def _bounded() -> Game:
+    """Two types that bound the same fields otherwise."""
+    document = RULEBOOK.cards.model_dump(mode="json")
+    tall = {
+        "id": "tall", "name": "Tall", "extends": "plant",
+        "fields": [{"id": "height", "name": "Height", "kind": "number", "most": 500}, {"id": "name", "name": "Name", "kind": "text", "most": 5}],
+    }  # fmt: skip
+    document["types"].append(tall)
+    return Game(Schema.model_validate(document), VOCABULARY, "name", None, "printed", {}, {}, pictures={"a.png": "f" * 64})
+
+
+alone = st.tuples(
+    st.sampled_from(["Plant", "Tall", "Weather", "", "Tal"]),
+    st.sampled_from(["Larch", "Larches, two", "", " Larch "]),
+    st.sampled_from(["3", "200", " 200", "5000", "three", "", "x2"]),
+    st.sampled_from(["Fern", "fern", "Frn", "", "Moss"]),
+    st.sampled_from(["draws a card", "upon play this: draw 1", "upon play: dra", "always wrong", ""]),
+    st.sampled_from(["climber", "Climber, night bloom", "", "x" * 200]),
+)
+
+
+@given(st.lists(alone, min_size=1, max_size=12), st.booleans())
+def test_a_row_means_the_same_whatever_stands_before_it(rows, near):
+    """What was read before is remembered; each row by itself, with nothing to remember, must come out as it does among all."""
+    header = ("Type", "Name", "Height", "Bed", "Rules", "Tags")
+    knows, wishes = _bounded(), Wishes(accept_near=near)
+
+    def told(found):
+        taken = {each.row: (each.type, dict(each.values), tuple(n for n in each.notes if "a second card" not in n and "no name" not in n)) for each in found.taken}
+        return taken | {each.row: (each.column, each.value, each.why, each.mend, each.near, each.others) for each in found.refused} | {each.row: each.why for each in found.skipped}
+
+    together = told(take_in([header, *rows], knows, "X", wishes))
+    for number, row in enumerate(rows, 2):
+        assert told(take_in([header, row], knows, "X", wishes))[2] == together[number], row

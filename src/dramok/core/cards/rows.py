@@ -59,14 +59,19 @@ class RowReader:
             f.id for fields in self.fields.values() for f in fields.values() if isinstance(f, PictureField)
         }
         special = self.picture_fields | self.effect_fields
-        self.value_columns: list[tuple[FileColumn, int, str, Memory, Good, bool]] = []
+        self.value_columns: list[tuple[FileColumn, int, str, dict[int, Memory], Good, bool]] = []
         for column in self.columns:
             target = column.target or ""
             if target in (TYPE, CODE, SET):
                 continue
+            # Types may bound a field otherwise: what a cell means is remembered for each definition of it.
             pictures = game.pictures.items() if target in self.picture_fields else ()
-            memory: Memory = {name: (sha, None) for name, sha in pictures}
-            self.value_columns.append((column, column.index, target, memory, {}, target not in special))
+            memories: dict[int, Memory] = {
+                id(found[target]): {name: (sha, None) for name, sha in pictures}
+                for found in self.fields.values()
+                if target in found
+            }
+            self.value_columns.append((column, column.index, target, memories, {}, target not in special))
         # Rules text goes to the effect as it stands, drafts too, where the sheet has a column of its own for printed text.
         self.own_language = game.printed_field is None or game.printed_field in self.at
 
@@ -105,7 +110,7 @@ class RowReader:
         fields = self.fields[kind]
         values: dict[str, Value] = {}
         corrected = bool(self.wishes.corrections)
-        for column, index, target, memory, good, plain in self.value_columns:
+        for column, index, target, memories, good, plain in self.value_columns:
             cell = (
                 self._cell(row_number, column, row) if corrected else row[index] if index < len(row) else ""
             )
@@ -120,18 +125,17 @@ class RowReader:
                 notes.append(
                     f"{self.game.schema.type(kind).name} has no {column.name}: “{cell.strip()[:30]}” is left out"
                 )
-            elif (not plain or card is not None) and self._special(found, cell, card, memory, values, notes):
                 continue
-            else:
-                value, problem = memory.get(cell) or self._read(found, cell.strip(), memory, cell)
-                if problem is not None:
-                    value = self._near(
-                        row_number, column, found, cell.strip(), memory, problem, refusals, notes
-                    )
-                elif value is not None:
-                    good[kind, cell] = value
-                if value is not None:
-                    values[target] = value
+            memory = memories[id(found)]
+            if (not plain or card is not None) and self._special(found, cell, card, memory, values, notes):
+                continue
+            value, problem = memory.get(cell) or self._read(found, cell.strip(), memory, cell)
+            if problem is not None:
+                value = self._near(row_number, column, found, cell.strip(), memory, problem, refusals, notes)
+            elif value is not None:
+                good[kind, cell] = value
+            if value is not None:
+                values[target] = value
         code = self._code(row_number, row, refusals, card)
         if refusals:
             first, rest = refusals[0], refusals[1:]
