@@ -50,7 +50,8 @@ class Window:
 
     def __init__(self, browser: Browser) -> None:
         self.browser = browser
-        self.context = browser.new_context(viewport=SIZE, reduced_motion="reduce")
+        # Half as many dots as points: boxes and what is clicked are the same, and a twentieth of the time is not spent on painting.
+        self.context = browser.new_context(viewport=SIZE, device_scale_factor=0.5, reduced_motion="reduce")
         self.context.set_default_timeout(60_000)
         self.page = self.context.new_page()
         self.devtools = self.context.new_cdp_session(self.page)

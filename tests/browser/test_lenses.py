@@ -6,7 +6,7 @@ import re
 
 import pytest
 from bench.served import Server
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from dramok.outside.kernelprocess import can_compile
 from tests.browser.conftest import GAME, LONG, played_alone
@@ -52,6 +52,28 @@ def test_cards_are_measured_watched_stopped_and_outdated_by_an_edit(page: Page, 
     done = page.request.put(f"{server.url}/api/games/{GAME}/cards/{card['id']}/fields/height", data={"value": "9", "base": 10**6}, headers={"x-page": "t"})
     assert done.ok, done.text()
     expect(told).to_contain_text("Outdated: Copper Larch Fern changed since.")
+
+
+def test_a_measurement_begun_before_the_first_look_is_answered_is_watched(page: Page, server: Server):
+    """On a busy machine the first look, from before, is answered right after what was begun."""
+    held: list[Route] = []
+
+    def later(route: Route) -> None:
+        if route.request.method == "GET" and not held:
+            held.append(route)
+        elif route.request.method == "POST":
+            begun = route.fetch()
+            route.fulfill(response=begun)
+            held[0].fulfill(json={**begun.json(), "state": "none", "games": 0})
+        else:
+            route.continue_()
+
+    page.route(f"**/api/games/{GAME}/measure", later)
+    with page.expect_request(lambda request: request.url.endswith("/measure")):
+        lenses(page)
+    page.get_by_label("Games", exact=True).select_option("2000")
+    page.get_by_role("button", name="Measure", exact=True).press("Enter")
+    expect(page.get_by_role("button", name=re.compile("^Go on to 4,000"))).to_be_visible(timeout=LONG)
 
 
 def test_what_cannot_be_measured_says_why(page: Page, server: Server):

@@ -241,6 +241,7 @@ def sheet_with(game: GameSnapshot, words: Reading) -> CardSheet:
 
 
 def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> Reading:
+    card = game.rulebook.cards.seen(card)
     text = printed_text(card, game.rulebook, game.vocabulary)
     ledger = verdict(card, game.rulebook, game.prices)
     typing = {problem.where for problem in problems}
@@ -255,11 +256,13 @@ def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ())
 
 def face_of(game: GameSnapshot, card: Card, words: Reading) -> Face:
     """A card's front."""
+    card = game.rulebook.cards.seen(card)
     return lay_out(card, game.faces.worn(card), game.face_game, words.printed, game.back_of(card))
 
 
 def back_face(game: GameSnapshot, card: Card, text: PrintedText | None = None) -> Face:
     """A card's back."""
+    card = game.rulebook.cards.seen(card)
     plan = game.faces.worn(card, "back")
     text = text or printed_text(card, game.rulebook, game.vocabulary)
     return lay_out(card, plan, game.face_game, text, game.back_of(card), "back")

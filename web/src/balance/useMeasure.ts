@@ -16,6 +16,8 @@ export const GAMES = "games measured";
 
 export function useMeasure(game: string, seq: number) {
   const [found, setFound] = useState<Measurement | null>(null);
+  // What was looked at before something was begun or stopped may be answered after it: then it is looked at anew.
+  const [turn, setTurn] = useState(0);
   const params = { path: { game_id: game } };
   const underWay = isUnderWay(found);
   const settled = underWay ? "" : `${found?.state} ${found?.games} ${found?.player}`;
@@ -42,10 +44,11 @@ export function useMeasure(game: string, seq: number) {
       there = false;
       clearTimeout(timer);
     };
-  }, [game, seq, underWay]);
+  }, [game, seq, underWay, turn]);
   const told = useCallback(async (asked: Promise<Measurement>) => {
     try {
       setFound(await asked);
+      setTurn((before) => before + 1);
     } catch (error) {
       if (!(error instanceof ApiError)) throw error;
       say(error.problem);

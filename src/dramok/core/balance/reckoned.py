@@ -40,6 +40,7 @@ def reckoned(card: Card, rulebook: Rulebook) -> Reckoned:
 
 def _reckon(card: Card, rulebook: Rulebook) -> Reckoned:
     roles, schema = rulebook.roles, rulebook.cards
+    card = schema.seen(card)
     stats = []
     for ident in roles.stats:
         number, stat = card.amount(ident), schema.field(ident)

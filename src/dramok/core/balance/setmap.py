@@ -50,7 +50,7 @@ def map_of(
     found: list[MapCard] = []
     unpriced: list[str] = []
     for card, ledger in ledgers:
-        cost = card.number(rulebook.roles.cost) if rulebook.roles.cost else 0
+        cost = rulebook.cards.seen(card).number(rulebook.roles.cost) if rulebook.roles.cost else 0
         if cost is None:
             unpriced.append(card.id)
             continue

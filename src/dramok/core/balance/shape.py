@@ -66,7 +66,7 @@ def curve(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> tuple
         return ()
     counts: Counter[int] = Counter()
     totals: dict[int, list[float]] = {}
-    for card in cards:
+    for card in map(rulebook.cards.seen, cards):
         cost = card.number(roles.cost)
         if cost is None:
             continue
@@ -97,7 +97,7 @@ def gaps(cards: Sequence[Card], rulebook: Rulebook) -> tuple[EmptyPlace, ...]:
     there: set[tuple[str, int, str, str]] = set()
     spans: dict[tuple[str, str], list[int]] = {}
     rarities: dict[str, set[str]] = {}
-    for card in cards:
+    for card in map(rulebook.cards.seen, cards):
         cost = card.number(roles.cost)
         if cost is None or not 0 <= cost <= MOST_COSTS:
             continue
@@ -119,7 +119,7 @@ def keyword_counts(cards: Iterable[Card], rulebook: Rulebook, texts: Mapping[str
     """How many cards have each keyword of the game, or print it among their words (`texts` by card), the most used first; those that no card
     has are told too."""
     counts = Counter({each.name: 0 for each in rulebook.keywords})
-    for card in cards:
+    for card in map(rulebook.cards.seen, cards):
         held = {fold(name) for ability in card.script(rulebook.roles.effect).abilities if isinstance(ability, Keyworded) for name in ability.keywords}
         words = f" {' '.join(fold(word) for word in words_of(texts.get(card.id, ())))} "
         counts.update(each.name for each in rulebook.keywords if fold(each.name) in held or f" {fold(each.name)} " in words)

@@ -47,9 +47,9 @@ class CardIndex:
             found: Value = getattr(card, ident)
             return found
         field = self.schema.field(ident)
-        return (
-            self.derived(card).get(ident) if field is not None and not field.typed else card.values.get(ident)
-        )
+        if field is not None and not field.typed:
+            return self.derived(card).get(ident)
+        return card.values.get(ident) if self.schema.has_field(card.type, ident) else None
 
     def derived(self, card: Card) -> Mapping[str, Value]:
         known = self._derived.get(card.id)

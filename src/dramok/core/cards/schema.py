@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cached_property
 from typing import Literal
 
 from pydantic import Field, model_validator
 
+from dramok.core.cards.card import Card
 from dramok.core.cards.choices import ChoiceList
 from dramok.core.cards.fields import ChoiceField, ChoicesField, DerivedField, FieldKind
 from dramok.core.cards.formula import check_formulas
@@ -126,6 +128,20 @@ class Schema(Frozen):
 
     def has_field(self, type_id: str, ident: str) -> bool:
         return ident in self._held[type_id]
+
+    def seen(self, card: Card) -> Card:
+        """The card with what can be seen of it: without values of fields that its type has not, or has put away. They stay on the
+        card itself, for the day when it is of a type that has them."""
+        held = self._held[card.type]
+        hidden = [ident for ident in card.values if ident not in held and ident in self._known]
+        if not hidden:
+            return card
+        return replace(card, values={ident: value for ident, value in card.values.items() if ident not in hidden})
+
+    @cached_property
+    def _known(self) -> frozenset[str]:
+        """The ids of all fields of all types, those put away too."""
+        return frozenset(ident for fields in self._every_field.values() for ident in fields)
 
     def has_list(self, ident: str) -> bool:
         return ident in self._lists

@@ -26,7 +26,7 @@ class NoGroups(ValueError):
 
 def wall(cards: Iterable[Card], schema: Schema, across: str, down: str) -> Wall:
     """Groups cards by two fields (or by one twice over). Raises NoGroups for a field that has no groups."""
-    held = list(cards)
+    held = [schema.seen(card) for card in cards]
     sides = [_groups(held, schema, across), _groups(held, schema, down)]
     known = [{group.value for group in side} for side in sides]
     cells: dict[tuple[str, str], list[str]] = {}

@@ -41,7 +41,9 @@ def legality(
 
 class _Look:
     def __init__(self, deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format) -> None:
-        self.deck, self.cards, self.rulebook, self.format = deck, cards, rulebook, format_
+        held = {ident for counts in (deck.cards, *deck.sections.values()) for ident in counts if ident in cards}
+        self.deck, self.rulebook, self.format = deck, rulebook, format_
+        self.cards = {ident: rulebook.cards.seen(cards[ident]) for ident in held}
         self.schema, self.roles = rulebook.cards, rulebook.roles
 
     def size(self) -> Iterator[DeckProblem]:

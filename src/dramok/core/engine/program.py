@@ -64,6 +64,7 @@ def needed(rulebook: Rulebook, cards: Mapping[str, Card], ids: Iterable[str]) ->
     by_code = {card.code: card.id for card in cards.values()}
     for placed in rulebook.played.set_up.placed:
         wanted |= {found for each in placed.cards if (found := each if each in cards else by_code.get(each, "")) in cards}
+    cards = {ident: rulebook.cards.seen(card) for ident, card in cards.items()}
     scripts = [keyword.effect for keyword in rulebook.keywords]
     todo = list(wanted)
     made = {step.card for script in scripts for step in _steps(script.abilities) if step.card}
@@ -85,7 +86,7 @@ def _steps(abilities: Iterable[object]) -> Iterable[Step]:
 class _Compiler:
     def __init__(self, rulebook: Rulebook, cards: Sequence[Card]) -> None:
         schema = rulebook.cards
-        self.rulebook, self.cards, self.play = rulebook, tuple(cards), rulebook.played
+        self.rulebook, self.cards, self.play = rulebook, tuple(map(schema.seen, cards)), rulebook.played
         numbers = tuple(field.id for field in schema.fields if isinstance(field, NumberField) and field.whole)
         choices = tuple(field for field in schema.fields if isinstance(field, ChoiceField))
         # A card may have any number of fields; the table keeps those that something in play looks at.

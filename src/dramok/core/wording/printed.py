@@ -70,6 +70,7 @@ class PrintedText:
 
 def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> PrintedText:
     """The text on a card's face. A symbol stands as `{id}` of its resource."""
+    card = rulebook.cards.seen(card)
     script = card.script(rulebook.roles.effect)
     own = card.text(rulebook.roles.printed)
     writer = _Writer(rulebook, vocabulary)
@@ -81,7 +82,7 @@ def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> Prin
 def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozenset[str]:
     """The ids of the phrase book's slots that the card's generated text is made of, whether or not its own words stand instead."""
     writer = _Writer(rulebook, vocabulary)
-    for ability in card.script(rulebook.roles.effect).abilities:
+    for ability in rulebook.cards.seen(card).script(rulebook.roles.effect).abilities:
         writer.ability(ability)
     return frozenset(writer.used)
 

@@ -61,7 +61,7 @@ def health(game: GameSnapshot, set_id: str | None = None, desk: Desk | None = No
     """Of the whole game, or of one set. `since`: what changed after this op is told too, for which the desk is needed. Raises Missing."""
     if set_id is not None and game.set_of(set_id) is None:
         raise Missing("there is no such set")
-    cards = [card for card in game.cards.values() if set_id is None or card.set == set_id]
+    cards = [game.rulebook.cards.seen(card) for card in game.cards.values() if set_id is None or card.set == set_id]
     within = {card.id for card in cards}
     rules, roles = game.rulebook, game.rulebook.roles
     points = [each for each in game.pricing.map.cards if each.card in within]

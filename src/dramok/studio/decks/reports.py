@@ -37,6 +37,7 @@ def report(game: GameSnapshot, deck: Deck) -> DeckReport:
         card = game.cards.get(ident)
         if card is None:
             continue
+        card = game.rulebook.cards.seen(card)
         cost = card.number(roles.cost)
         if cost is not None:
             curve[cost] = curve.get(cost, 0) + count
@@ -74,7 +75,7 @@ def measure(game: GameSnapshot, deck: Deck) -> DeckMeasure:
         if card is None:
             continue
         different += 1
-        cost += count * (card.number(game.rulebook.roles.cost) or 0)
+        cost += count * (game.rulebook.cards.seen(card).number(game.rulebook.roles.cost) or 0)
         lines = printed_text(card, game.rulebook, game.vocabulary).lines
         words += sum(len(line.split()) for line in (game.title(card), *lines))
         judged = verdict(card, game.rulebook, game.prices)
