@@ -343,6 +343,32 @@ def png() -> bytes:
     return out.getvalue()
 
 
+def test_a_view_asks_for_the_same_cards_when_what_it_names_is_renamed(sheet: Page):
+    keys(sheet, "Control+f")
+    sheet.keyboard.type("bed is Fern cost >= 4 ")
+    keys(sheet, "Enter")
+    expect(sheet.locator(".query-chip")).to_have_text(["bed is Fern", "cost >= 4"])
+    expect(sheet.locator(COUNT)).to_contain_text("8 of 96 cards")
+    sheet.get_by_role("button", name="Views").click()
+    sheet.get_by_label("Name of the view").fill("Dear ferns")
+    keys(sheet, "Enter")
+    expect(sheet.locator(".views-menu")).to_have_count(0)
+    sheet.get_by_role("link", name="Rules").click()
+    part(sheet, "Card")
+    sheet.get_by_label("Name of the field Bed").fill("Ground")
+    keys(sheet, "Enter")
+    expect(sheet.locator(STRIP)).to_contain_text("Bed renamed to Ground")
+    part(sheet, "Beds")
+    sheet.get_by_label("Name of Fern").fill("Bracken, old")
+    keys(sheet, "Enter")
+    expect(sheet.locator(STRIP)).to_contain_text("Fern renamed to Bracken, old")
+    sheet.get_by_role("link", name="Cards").click()
+    sheet.get_by_role("button", name="Views").click()
+    sheet.get_by_role("button", name="Dear ferns", exact=True).click()
+    expect(sheet.locator(".query-chip")).to_have_text(['Ground is "Bracken, old"', "cost >= 4"])
+    expect(sheet.locator(COUNT)).to_contain_text("8 of 96 cards")
+
+
 def test_rules_shape_the_cards_fields_kinds_values_sets_and_pictures(sheet: Page, server: Server):
     sheet.get_by_role("link", name="Rules").click()
     part(sheet, "Card")
