@@ -181,7 +181,7 @@ def test_what_is_wanted_is_written_though_it_is_typed_before_the_prices_are_ther
     late = True
     page.route("**/rules/parts", lambda route: waiting.append(route) if late else route.continue_())
     page.goto(f"{server.url}/{GAME}/balance?view=health")
-    for cost, typed in ((2, "3"), (4, "7"), (6, "much")):
+    for cost, typed in ((2, "3"), (4, "7")):
         wanted = page.get_by_label(f"Wanted at cost {cost}")
         wanted.fill(typed)
         wanted.press("Enter")
@@ -191,11 +191,20 @@ def test_what_is_wanted_is_written_though_it_is_typed_before_the_prices_are_ther
     for each in waiting:
         each.continue_()
     expect(page.get_by_role("contentinfo", name="Ripples")).to_contain_text("worths and budgets changed")
-    expect(page.get_by_label("Wanted at cost 6")).to_have_value("")
     expect(page.get_by_text("The line across each bar is what is wanted")).to_be_visible()
     page.reload()
     expect(page.get_by_label("Wanted at cost 2")).to_have_value("3")
     expect(page.get_by_label("Wanted at cost 4")).to_have_value("7")
+    # What is no number stays where it was typed, and is told.
+    wanted = page.get_by_label("Wanted at cost 6")
+    wanted.fill("much")
+    wanted.press("Enter")
+    expect(page.get_by_role("contentinfo", name="Ripples")).to_contain_text("“much” is no number of cards")
+    expect(wanted).to_have_value("much")
+    expect(wanted).to_have_attribute("aria-invalid", "true")
+    expect(wanted).to_be_focused()
+    wanted.press("Escape")
+    expect(wanted).to_have_value("")
 
 
 @needs_numba

@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Edit } from "../state/client";
-import { useGame } from "../state/store";
+import { say, useGame } from "../state/store";
 import { inGame } from "../state/sync";
 import { change, signed } from "../state/writing";
 import { useWidth } from "../ui/useWidth";
@@ -75,6 +75,9 @@ export function CurveChart({ curve }: { curve: HealthData["curve"] }) {
   );
 }
 
+/** How many cards a text asks for: none where it is empty, null where it is no number. */
+const counted = (text: string): number | null => (/^\s*\d{1,4}\s*$/.test(text) ? Number(text) : text.trim() ? null : 0);
+
 /** The wanted curve, part of the price list: any numbers, of which the proportions count. */
 function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: number; right: number }) {
   const game = useGame((state) => state.game?.id ?? "");
@@ -98,11 +101,22 @@ function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: numb
       due.current.add(cost);
       return;
     }
-    const number = /^\s*\d{1,4}\s*$/.test(text) ? Number(text) : text.trim() ? null : 0;
+    const number = counted(text);
+    if (number === null) {
+      say({
+        type: "about:blank",
+        title: "not written",
+        status: 422,
+        where: `Wanted at cost ${cost}`,
+        detail: `“${text.trim().slice(0, 40)}” is no number of cards`,
+        mend: "write 0 to 9999, or take it back with Escape",
+      });
+      return;
+    }
     setTyped(({ [cost]: _, ...rest }) => rest);
     // What was written a moment ago may not be shown yet.
     const held = mine.current?.wanted ?? prices.wanted ?? [];
-    if (number === null || number === (held[cost] ?? 0)) return;
+    if (number === (held[cost] ?? 0)) return;
     const next = Array.from({ length: Math.max(held.length, cost + 1) }, (_, at) =>
       at === cost ? number : (held[at] ?? 0),
     );
@@ -134,6 +148,7 @@ function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: numb
           className="input num"
           inputMode="numeric"
           aria-label={`Wanted at cost ${each.cost}`}
+          aria-invalid={counted(typed[each.cost] ?? "") === null}
           value={typed[each.cost] ?? (now[each.cost] || "")}
           onChange={(event) => setTyped({ ...typed, [each.cost]: event.target.value })}
           onBlur={() => commit(each.cost)}
