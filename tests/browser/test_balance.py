@@ -318,6 +318,8 @@ def test_the_health_of_a_set_on_one_page(page: Page, server: Server):
     expect(first).to_have_value("2")
     first.fill("many")
     first.press("Enter")
+    expect(first).to_have_value("many")
+    first.press("Escape")
     expect(first).to_have_value("2")
     # On paper there is the sheet alone.
     page.emulate_media(media="print")
