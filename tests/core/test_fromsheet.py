@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 
 from dramok.core.cards.intake import take_in
 from dramok.core.cards.taken import Game, Wishes
+from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.core.rulebook.fromsheet import (
     COLUMN_KINDS,
@@ -245,5 +246,15 @@ def test_any_sheet_at_all_is_a_sound_game_or_says_what_is_missing(rows, wishes):
     rulebook, intake = taken(reading, rows)
     assert len(intake.taken) + len(intake.refused) + len(intake.skipped) == intake.rows
     assert rulebook.cards.field(rulebook.roles.name) is not None
+    for each in rulebook.cards.types:
+        names = [fold(field.name) for field in rulebook.cards.fields_of(each.id)]
+        assert len(names) == len(set(names)), names
     parts = [each.role for each in reading.columns if each.role and each.role != "stat"]
     assert len(parts) == len(set(parts)), "no part is played twice"
+
+
+def test_columns_of_one_heading_become_fields_that_are_told_apart():
+    rows = [["Name", "Text", "Mood", "mood", "Printed text"], ["Larch", "upon play this: draw 1", "calm now", "wild now", "It grows."]]
+    rulebook, _ = taken(read_sheet_as_game(rows, None, {1: ColumnWish(None, "effect", None)}), rows)
+    names = [field.name for field in rulebook.cards.fields_of(rulebook.cards.types[-1].id)]
+    assert {"Mood", "mood 2", "Printed text"} <= set(names) and len({fold(each) for each in names}) == len(names), names

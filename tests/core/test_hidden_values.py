@@ -14,7 +14,10 @@ from dramok.core.cards import Card
 from dramok.core.cards.index import CardIndex
 from dramok.core.cards.ordering import SortBy, sorted_cards
 from dramok.core.cards.wall import groupable, wall
-from dramok.core.decks import Deck, Format, legality
+from dramok.core.decks import Deck, Format, legality, random_deck
+from dramok.core.decks.dealing import deck_kind
+from dramok.core.decks.formats import Share
+from dramok.core.decks.satisfiable import clashes
 from dramok.core.engine import compile_program
 from dramok.core.rulebook import Rulebook
 from dramok.core.wording import printed_text
@@ -25,6 +28,7 @@ from tests.core.test_balance import PRICES
 DOCUMENT = RULEBOOK.model_dump(mode="json")
 TOKEN = {"id": "token", "name": "Token", "fields": [{"id": "name", "name": "Name", "kind": "text"}]}
 RULES = Rulebook.model_validate({**DOCUMENT, "cards": {**DOCUMENT["cards"], "types": [*DOCUMENT["cards"]["types"], TOKEN]}})
+FORMAT = Format(id="f", name="F", least_cards=4, most_cards=9, copies=4, copies_by_rarity={"rare": 1})
 OTHERS = [card("Larch", cost=2, bed="fern", rarity="rare"), card("Soak", kind="weather", cost=1, bed="moss")]
 
 kinds = st.sampled_from(["token", "weather", "plant"])
@@ -52,8 +56,11 @@ def told(odd: Card) -> dict[str, object]:
         "curve": curve(cards, RULES, PRICES),
         "gaps": gaps(cards, RULES),
         "keywords": keyword_counts(cards, RULES, {}),
+        "dealt": [deck_kind(cards, RULES, each) for each in (FORMAT, FORMAT.model_copy(update={"most_factions": 1}))],
+        "filled": random_deck(Deck("d", "D", {}), cards, RULES, FORMAT, 3),
+        "kept": [each.what for each in clashes(FORMAT.model_copy(update={"factions": {"fern": Share(least=3)}}), cards, RULES)],
         "plays": compile_program(RULES, cards).numbers,
-        "legal": legality(Deck("d", "D", {odd.id: 9}), every, RULES, Format(id="f", name="F", least_cards=1, most_cards=40, copies=4, copies_by_rarity={"rare": 1})),
+        "legal": legality(Deck("d", "D", {odd.id: 9}), every, RULES, FORMAT),
     }
 
 

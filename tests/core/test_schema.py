@@ -361,6 +361,10 @@ def test_wide_ranges_of_many_fields_are_drawn_within_their_total():
     ranges = tuple(Range(f"n{place}", 0, 1_000) for place in range(20))
     (card,) = generate(Recipe(1, 7, ranges, total_least=10_000, total_most=10_003))
     assert 10_000 <= sum(card.values()) <= 10_003 and len(card) == 20
+    # A value that is named a thousand times is one: what is left is counted out, not every way to name it.
+    picks = tuple(OneOf(f"c{place}", ("fern",) * 1_000 + ("moss",)) for place in range(4))
+    cards = generate(Recipe(16, 7, (), picks))
+    assert {tuple(card.values()) for card in cards} == set(product(("fern", "moss"), repeat=4))
     with pytest.raises(CannotGenerate, match="it is to be drawn twice"):
         generate(Recipe(1, 7, (Range("a", 1, 2), Range("a", 1, 2))))
 

@@ -179,6 +179,13 @@ def test_fields_types_and_values_are_made_only_when_asked_and_undone_with_the_ca
     )
     assert [value.name for value in schema.list("season").values] == ["early", "late"]
     assert "bulb" not in {each.id for each in undo(desk, GAME, "one").after.rulebook.cards.types}
+    twice = b"Name,Type,Mood,mood,Cost\nNew One,Plant,calm,wild and so on,2\n"
+    made = Order(make=Making({2: ("Mood", "text"), 3: ("mood", "text")}))
+    after = take_import(desk, GAME, twice, "t.csv", "one", made)[0].after
+    assert {"Mood", "mood 2"} <= {field.name for field in after.rulebook.cards.fields_of("plant")}
+    (new,) = [card for card in after.cards.values() if card.text("name") == "New One"]
+    assert sorted(str(value) for value in new.values.values() if "wild" in str(value) or value == "calm") == ["calm", "wild and so on"]
+    undo(desk, GAME, "one")
     sheet = b"Name,Type,Bed\nRed,Vine,Heather\n"
     plan = plan_import(desk.game(GAME), sheet, "v.csv")
     assert (dict(plan.types), [(each.list, each.value) for each in plan.values]) == (

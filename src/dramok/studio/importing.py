@@ -27,7 +27,7 @@ from dramok.core.cards.guessing import (
     with_values,
 )
 from dramok.core.cards.intake import take_in
-from dramok.core.cards.naming import id_from
+from dramok.core.cards.naming import id_from, name_apart
 from dramok.core.cards.taken import Game, Held, Intake, NothingMatched, Taken, Wishes
 from dramok.core.cards.updating import CellChange, Update, compare
 from dramok.core.effects import Script
@@ -399,7 +399,8 @@ def _with_rules(
         ]
         used = {each["id"] for one in types for each in one["fields"]} | {"code", "type", "set", "exists"}
         list_id = id_from(name, {each["id"] for each in lists}, "list") if kind == "choice" else ""
-        made = field_document(" ".join(name.split())[:60], kind, values, used, list_id)
+        called = [each["name"] for one in types for each in one["fields"] if not each.get("retired")]
+        made = field_document(name_apart(" ".join(name.split()), called), kind, values, used, list_id)
         if kind == "choice":
             lists.append(list_document(made["name"], values, list_id))
         for home in homes:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from itertools import accumulate, product
 
 from dramok.core.problem import Problem, plural
@@ -32,7 +32,7 @@ class Range:
 
 @dataclass(frozen=True)
 class OneOf:
-    """A choice field drawn from values, each equally likely."""
+    """A choice field drawn from values, each equally likely; one that is named twice counts once."""
 
     field: str
     values: tuple[str, ...]
@@ -71,6 +71,7 @@ def generate(recipe: Recipe) -> list[dict[str, int | str]]:
     Every combination whose total is within bounds is equally likely. Raises CannotGenerate.
     """
     _check(recipe)
+    recipe = replace(recipe, picks=tuple(replace(each, values=tuple(dict.fromkeys(each.values))) for each in recipe.picks))
     least = (
         recipe.total_least if recipe.total_least is not None else sum(each.least for each in recipe.ranges)
     )
@@ -107,8 +108,7 @@ def _others(
 ) -> Iterator[dict[str, int | str]]:
     """So many cards that are not `seen` yet. Raises CannotGenerate where there are fewer."""
     names = [*(each.field for each in recipe.ranges), *(each.field for each in recipe.picks)]
-    values = [dict.fromkeys(each.values) for each in recipe.picks]
-    left = [key for key in _every(recipe.ranges, ways, values) if key not in seen]
+    left = [key for key in _every(recipe, ways) if key not in seen]
     if count > len(left):
         raise CannotGenerate(
             "count",
@@ -119,12 +119,10 @@ def _others(
         yield dict(zip(names, left.pop(chance.below(len(left))), strict=True))
 
 
-def _every(
-    ranges: Sequence[Range], ways: Sequence[dict[int, int]], values: Sequence[Iterable[str]]
-) -> Iterator[tuple[int | str, ...]]:
+def _every(recipe: Recipe, ways: Sequence[dict[int, int]]) -> Iterator[tuple[int | str, ...]]:
     """Every combination whose total is within bounds."""
     begun: list[tuple[tuple[int, ...], int]] = [((), 0)]
-    for index, each in enumerate(ranges):
+    for index, each in enumerate(recipe.ranges):
         begun = [
             ((*numbers, number), total + number)
             for numbers, total in begun
@@ -132,7 +130,7 @@ def _every(
             if ways[index + 1].get(total + number)
         ]
     for numbers, _ in begun:
-        for chosen in product(*values):
+        for chosen in product(*(each.values for each in recipe.picks)):
             yield (*numbers, *chosen)
 
 

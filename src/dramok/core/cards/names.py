@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from typing import Literal, assert_never
 
 from dramok.core.cards.schema import Schema
+
+MeantKind = Literal["field", "choice", "type", "deck", "set", "mark", "run"]
 
 
 @dataclass(frozen=True)
@@ -31,15 +34,22 @@ class Names:
                 return choice.name if choice else None
             case "type":
                 return schema.type(thing.id).name if schema.has_type(thing.id) else None
-            case kind:
-                return {"deck": self.decks, "set": self.sets, "mark": self.marks, "run": self.runs}[kind].get(thing.id)
+            case "deck":
+                return self.decks.get(thing.id)
+            case "set":
+                return self.sets.get(thing.id)
+            case "mark":
+                return self.marks.get(thing.id)
+            case "run":
+                return self.runs.get(thing.id)
+        assert_never(thing.kind)
 
 
 @dataclass(frozen=True)
 class Meant:
-    """`kind` is field, choice, type, deck, set, mark or run; a choice is one of the list `among`."""
+    """Something of the game that has a name; a choice is one of the list `among`."""
 
-    kind: str
+    kind: MeantKind
     id: str
     among: str = ""
 

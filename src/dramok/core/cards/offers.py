@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from dramok.core.cards.fields.base import Compared
 from dramok.core.cards.flags import FLAGS
 from dramok.core.cards.names import Names
-from dramok.core.cards.query import COLUMNS, LONGEST_NAME
+from dramok.core.cards.query import COLUMNS
 from dramok.core.cards.schema import Schema
+from dramok.core.cards.taking import LONGEST_NAME
 from dramok.core.cards.tokens import Token, tokens
 from dramok.core.problem import fold
 

@@ -12,7 +12,7 @@ copper larch                                        any other word is looked for
 from __future__ import annotations
 
 import operator
-from collections.abc import Callable, Collection, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, assert_never
 
@@ -21,7 +21,7 @@ from dramok.core.cards.facts import Facts, Making, Rows, Standing
 from dramok.core.cards.fields import FieldKind
 from dramok.core.cards.fields.base import Key
 from dramok.core.cards.flags import FAULTS, FLAGS, JUDGED, NOTED, PAPER, SHORT
-from dramok.core.cards.names import Meant, Named, Names
+from dramok.core.cards.names import MeantKind, Named, Names
 from dramok.core.cards.rowsets import (
     all_of,
     among,
@@ -32,13 +32,13 @@ from dramok.core.cards.rowsets import (
     texts_match,
     yes_or_no,
 )
-from dramok.core.cards.tokens import Token, Unreadable, tokens
+from dramok.core.cards.taking import TokenReader
+from dramok.core.cards.tokens import Unreadable
 from dramok.core.effects import NO_NAMES
 from dramok.core.problem import fold, nearest_name
 
 MOST_TEXT = 2_000
 DEEPEST = 30
-LONGEST_NAME = 6
 
 _IN_ORDER: Mapping[str, Callable[[Any, Any], bool]] = {
     "<": operator.lt, "<=": operator.le, ">": operator.gt, ">=": operator.ge,
@@ -91,11 +91,10 @@ def read_query(text: str, names: Names) -> Query:
     return _Parser(text, names).whole()
 
 
-class _Parser:
+class _Parser(TokenReader):
     def __init__(self, text: str, names: Names) -> None:
-        self.text, self.names, self.found = text, names, tokens(text)
-        self.at, self.depth, self.judged = 0, 0, False
-        self.named: list[Named] = []
+        super().__init__(text)
+        self.names, self.depth, self.judged = names, 0, False
         self.fields: dict[str, str] = {each: each for each in COLUMNS}
         self.fields |= {fold(field.name): field.id for field in names.schema.fields}
 
@@ -111,48 +110,6 @@ class _Parser:
             parts.append(Part(start, last, self.text[start:last]))
             tests.append(made)
         return Query(tuple(parts), all_of(tests), self.judged, tuple(self.named))
-
-    # The tokens.
-
-    def look(self, ahead: int = 0) -> Token | None:
-        return self.found[self.at + ahead] if self.at + ahead < len(self.found) else None
-
-    def word(self, *wanted: str) -> str | None:
-        """Takes one of these words or marks, when it comes next."""
-        token = self.look()
-        if token and token.kind in ("word", "mark") and fold(token.text) in wanted:
-            self.at += 1
-            return fold(token.text)
-        return None
-
-    def phrase(self, known: Collection[str]) -> str | None:
-        """Takes the longest run of words that is one of these (folded) names. A quoted name is one by itself."""
-        token = self.look()
-        if token is None:
-            return None
-        if token.kind == "quoted":
-            if fold(token.text) in known:
-                self.at += 1
-                return fold(token.text)
-            return None
-        for count in range(min(LONGEST_NAME, len(self.found) - self.at), 0, -1):
-            run = self.found[self.at : self.at + count]
-            said = fold(self.text[run[0].start : run[-1].end])
-            if said in known:
-                self.at += count
-                return said
-        return None
-
-    def note(self, start: int, end: int, kind: str, ident: str, of: str = "") -> None:
-        """The tokens from `start` to before `end` name something."""
-        self.named.append(Named(self.found[start].start, self.found[end - 1].end, Meant(kind, ident, of)))
-
-    def wrong(self, what: str, mend: str, near: str | None = None) -> Unreadable:
-        token = self.look()
-        start, end = (token.start, token.end) if token else (len(self.text), len(self.text) + 1)
-        return Unreadable("query", what, mend, start, end, near)
-
-    # The grammar.
 
     def either(self) -> Making:
         options = [self.item()]
@@ -267,21 +224,6 @@ class _Parser:
             return lambda facts: set(facts.printed(ident))
         self.judged = True
         return lambda facts: on_paper(facts, ident, "stale")
-
-    def known(self, known: Mapping[str, str], kind: str) -> str:
-        """Takes the name of something known by id; gives the id."""
-        by_name = {fold(name): ident for ident, name in known.items()}
-        name = self.phrase(by_name)
-        if name is not None:
-            return by_name[name]
-        token = self.look()
-        near = nearest_name(token.text, known.values()) if token else None
-        some = ", ".join(list(known.values())[:8]) or "none: there is none yet"
-        raise self.wrong(
-            f"there is no {kind} {token.text[:40]}" if token else f"which {kind}?",
-            f"did you mean {near}?" if near else f"write one of {some}",
-            near,
-        )
 
     def compare(self) -> str | None:
         sign = self.word("is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")
@@ -399,21 +341,12 @@ class _Parser:
             if value.__class__ in NUMBERS and test(value)  # type: ignore[arg-type]
         }
 
-    def number(self) -> float:
-        negative = bool(self.word("-"))
-        token = self.look()
-        if token is None or token.kind != "number":
-            raise self.wrong(
-                f"“{token.text[:30]}” is no number" if token else "which number?", "write a number, such as 3"
-            )
-        self.at += 1
-        return -float(token.text) if negative else float(token.text)
-
     def choices(self, ident: str, field: FieldKind | None, sign: str) -> Making:
         named, noun = self.values(ident, field), field.name.lower() if field else ident
         order = {key: place for place, key in enumerate(named)}
         several = field is not None and field.compared == "choices"
-        kind, of = ("choice", str(getattr(field, "list", ""))) if field else (ident, "")
+        kind: MeantKind = "choice" if field else "type" if ident == "type" else "set"
+        of = str(getattr(field, "list", "")) if field else ""
         picked: list[str] = []
         while not picked or self.word(","):
             start = self.at

@@ -35,6 +35,7 @@ def deck_kind(cards: Sequence[Card], rulebook: Rulebook, format_: Format) -> Dec
     """None where the rules ask for more than a size, copies and few factions: such decks are made one by one (see `randomly`)."""
     if any(each.least for each in format_.sections) or format_.caps or format_.types or format_.factions:
         return None
+    cards = [rulebook.cards.seen(card) for card in cards]
     size = likely_size(format_)
     if size < 1:
         return None

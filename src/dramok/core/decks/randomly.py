@@ -40,6 +40,7 @@ def random_deck(
     The same seed gives the same deck of the same cards, on every machine: only `Random.random` is asked, whose numbers Python promises to
     keep. `size` is how many cards the main section gets, by default the least, or `LIKELY` where the rules leave it open.
     """
+    cards = [rulebook.cards.seen(card) for card in cards]
     there = {card.id: card for card in cards}
     ordered = sorted(cards, key=lambda card: (card.code, card.id))
     wanted = size or format_.least_cards

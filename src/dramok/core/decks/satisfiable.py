@@ -17,7 +17,7 @@ def clashes(format_: Format, cards: Sequence[Card], rulebook: Rulebook) -> Itera
     Every rule that asks for cards is held against every rule that limits them, pair by pair: what only three rules together make
     impossible is not found here.
     """
-    pool = _Pool(format_, cards, rulebook)
+    pool = _Pool(format_, [rulebook.cards.seen(card) for card in cards], rulebook)
     least = f"at least {format_.least_cards} cards"
     most = f"at most {format_.most_cards} cards"
     yield from pool.size(least)

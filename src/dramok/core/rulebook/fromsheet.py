@@ -13,7 +13,7 @@ from typing import Any
 
 from dramok.core.cards.columns import CODE, HEADER_WITHIN, TYPE
 from dramok.core.cards.guessing import GUESSED, field_document, kind_of, list_document
-from dramok.core.cards.naming import id_from
+from dramok.core.cards.naming import id_from, name_apart
 from dramok.core.cards.packs import pack_for
 from dramok.core.problem import Problem, fold
 
@@ -279,6 +279,7 @@ def rulebook_of(reading: SheetReading, rows: Sequence[Sequence[str]]) -> FromShe
             targets[each.index] = None if each.kind == OUT else each.kind
             continue
         values = [cell for cell in _cells(rows, top, each.index) if cell]
+        each = replace(each, name=name_apart(each.name, [str(made["name"]) for _, made in fields]))
         list_id = (
             id_from(each.name, {each["id"] for each in lists}, "list") if each.kind in ("choice",) else ""
         )
@@ -307,7 +308,7 @@ def rulebook_of(reading: SheetReading, rows: Sequence[Sequence[str]]) -> FromShe
         if each.kind == EFFECT:
             printed = {
                 "id": id_from("Printed text", used, "printed"),
-                "name": "Printed text",
+                "name": name_apart("Printed text", [*(one.name for one in reading.columns), *(str(made["name"]) for _, made in fields)]),
                 "kind": "text",
                 "long": True,
             }

@@ -255,7 +255,7 @@ class DeckOdds:
     def _pays(self, place: int) -> tuple[float, ...] | None:
         """Paid by the game's rule: what the turns give of the resource that pays."""
         rules = self.game.rulebook
-        costs = {self.game.cards[card].number(rules.roles.cost) for card in self.members[place]}
+        costs = {rules.cards.seen(self.game.cards[card]).number(rules.roles.cost) for card in self.members[place]}
         if rules.table.pays is None or len(costs) != 1:
             return None
         cost, source = costs.pop(), self.asked.source
