@@ -5,6 +5,10 @@ PYTHON ?= python3
 BIN := .venv/bin
 STAMPS := .stamps
 
+# Where the environment says that no byte code be written, each process would compile anew what it reads: seconds, for the kernel and for each test's
+# server.
+export PYTHONDONTWRITEBYTECODE :=
+
 .PHONY: setup made demo test read looked-at code-looked-at page-looked-at kernel coverage bench check api screenshots clean
 
 # What does not wait for each other is done beside each other.

@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 import multiprocessing
-import os
 import shutil
 import socket
-import sys
 import time
 import urllib.request
 from collections.abc import Iterator
@@ -14,6 +12,8 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, sync_playwright
+
+from bench.serving import serve
 
 FLAGS = [
     "--no-sandbox",
@@ -43,14 +43,6 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
-def _serve(db: str, port: int) -> None:
-    from dramok.cli import main
-
-    sys.stdout = open(os.devnull, "w")  # noqa: SIM115
-    sys.argv = ["dramok", "serve", "--db", db, "--port", str(port)]
-    main()
-
-
 class Server:
     """A server on a port of its own choice, or on a free one; it can be killed and started again on the same database."""
 
@@ -61,7 +53,7 @@ class Server:
         self.start()
 
     def start(self) -> None:
-        self.process = NEST.Process(target=_serve, args=(str(self.db), self.port), daemon=True)
+        self.process = NEST.Process(target=serve, args=(str(self.db), self.port), daemon=True)
         self.process.start()
         for _ in range(2400):
             try:

@@ -1,0 +1,15 @@
+"""What a forked server runs (see `served`): apart from what drives a browser, which takes longer to read than a server takes to start."""
+
+from __future__ import annotations
+
+import os
+import sys
+
+
+def serve(db: str, port: int) -> None:
+    """As `dramok serve` does, and says nothing."""
+    from dramok.cli import main
+
+    sys.stdout = open(os.devnull, "w")  # noqa: SIM115
+    sys.argv = ["dramok", "serve", "--db", db, "--port", str(port)]
+    main()
