@@ -8,9 +8,11 @@ import time
 from collections.abc import Iterator
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from dramok.outside import NotFetched, fetch, read_file
-from dramok.studio import Refused, following
+from dramok.studio import Refused, following, things
 from dramok.studio.editing import edit_field
 from dramok.studio.following import Allowed, Clock
 from dramok.studio.importing import Order
@@ -30,13 +32,15 @@ class Sheet(http.server.BaseHTTPRequestHandler):
         port = self.server.server_address[1]
         if self.path == "/cards.csv":
             return self.answer(self.table.encode(), "text/csv")
+        if self.path == "/K%C3%A4se%20und%2FBrot.csv?von=%C3%BC&a=b%20c":
+            return self.answer(b"Code\nRS-001\n", "text/csv")
         if self.path == "/html":
             return self.answer(b"<!doctype html><p>Please sign in", "text/csv")
         if self.path.startswith("/to/"):
             self.send_response(302)
             places = {
                 "private": f"http://localhost:{port}/cards.csv", "metadata": "http://169.254.169.254/latest", "again": f"http://127.0.0.1:{port}/to/again",
-                "file": "file:///etc/passwd", "on": f"http://127.0.0.1:{port}/cards.csv",
+                "file": "file:///etc/passwd", "on": f"http://127.0.0.1:{port}/cards.csv", "nowhere": "http://[::1/cards.csv",
             }  # fmt: skip
             self.send_header("Location", places[self.path[4:]])
             self.end_headers()
@@ -100,7 +104,7 @@ def test_an_allowed_host_is_read_within_limits_and_only_that_host(sheet):
     assert fetch(f"http://{sheet}/cards.csv", {sheet}) == FIRST.encode()
     assert fetch(f"http://{sheet}/to/on", {sheet}) == FIRST.encode()
     said = {
-        "/to/private": "private", "/to/metadata": "private", "/to/again": "more than 5 times", "/to/file": "no http", "/html": "web page", "/locked": "does not let us",
+        "/to/private": "private", "/to/metadata": "private", "/to/again": "more than 5 times", "/to/file": "no http", "/to/nowhere": "which is no address", "/html": "web page", "/locked": "does not let us",
         "/gone": "404", "/endless": "more than 1 MB", "/drip": "too long",
     }  # fmt: skip
     for path, what in said.items():
@@ -121,9 +125,47 @@ def test_files_are_read_only_when_they_are_tables(tmp_path):
         str(tmp_path / "none.csv"),
         str(tmp_path / "folder.csv"),
         "/dev/zero",
+        "~nobody-of-this-name/cards.csv",
+        "/cards\0.csv",
+        f"/{'a' * 5_000}.csv",
     ):
         with pytest.raises(NotFetched):
             read_file(bad)
+
+
+NO_ADDRESSES = ["http://[::1", "https://[x]/cards.csv", "http://\u2100.example/cards.csv"]
+
+
+def test_what_is_no_address_is_refused_with_a_word_and_never_followed(desk):
+    before = desk.game(GAME).seq
+    for address in NO_ADDRESSES:
+        with pytest.raises(NotFetched, match="is no address"):
+            fetch(address)
+        with pytest.raises(Refused, match="is no address"):
+            following.follow(desk, GAME, "", address, "one")
+    assert desk.game(GAME).seq == before
+
+
+@given(scheme=st.sampled_from(["http://", "https://", "HTTP://", "://", ""]), rest=st.text(st.sampled_from("[]:/@?#%.\\ \0\r\n\tab1é℀"), max_size=20))
+def test_whatever_stands_for_an_address_is_fetched_or_refused_with_a_word(scheme, rest):
+    def named(host, *_, **__):
+        if not host or "." * 2 in host:
+            raise UnicodeError("label empty or too long")
+        return [(2, 1, 6, "", ("127.0.0.1", 80))]
+
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("socket.getaddrinfo", named)
+        patch.setattr("socket.create_connection", lambda *_: (_ for _ in ()).throw(ConnectionRefusedError("refused")))
+        for allowed in ((), ("a", "b", "1")):
+            with pytest.raises(NotFetched) as refused:
+                fetch(scheme + rest, allowed)
+            assert refused.value.problem.what and refused.value.problem.mend
+
+
+def test_an_address_is_asked_as_a_browser_would_that_shows_it(sheet):
+    for path in ("/Käse und%2FBrot.csv?von=ü&a=b c", "/K%C3%A4se%20und%2FBrot.csv?von=%C3%BC&a=b%20c"):
+        assert fetch(f"http://{sheet}{path}", {sheet}) == b"Code\nRS-001\n"
+    assert Sheet.asked == ["/K%C3%A4se%20und%2FBrot.csv?von=%C3%BC&a=b%20c"] * 2
 
 
 def followed(desk, sheet, on=True):
@@ -154,7 +196,7 @@ def test_differences_are_shown_before_they_are_taken_and_conflicts_cell_by_cell(
     following.read_again(desk, GAME, ident)
     game = desk.game(GAME)
     assert (
-        following.differences_of(desk, game, ident).changed == []
+        following.differences_of(desk, game, ident)[0].changed == []
         and following.followed(desk, game)[0].waiting
     )
     # What differs when nothing of the sheet is wanted stays here for good, until the sheet says something else there.
@@ -164,7 +206,7 @@ def test_differences_are_shown_before_they_are_taken_and_conflicts_cell_by_cell(
         edit_field(desk, GAME, code, field, value, desk.game(GAME).seq, "one")
     Sheet.table = FIRST.replace("Fern,1,1", "Larch,1,2").replace("Frond,2,2", "Frond,3,2")
     following.read_again(desk, GAME, ident)
-    plan = following.differences_of(desk, desk.game(GAME), ident)
+    plan, _ = following.differences_of(desk, desk.game(GAME), ident)
     assert [(each.code, each.field, each.theirs, each.before, each.after, each.conflict) for each in plan.update.changed] == [
         ("RS-001", "name", "Copper Larch Fern", "Copper Larch Fern", "Copper Larch Larch", False), ("RS-001", "height", "1", "3", "2", True),
         ("RS-002", "cost", "2", "2", "3", False),
@@ -185,7 +227,7 @@ def test_differences_are_shown_before_they_are_taken_and_conflicts_cell_by_cell(
     assert not following.followed(desk, commit.after)[0].waiting
     Sheet.table = Sheet.table.replace("Frond,3,2", "Frond,4,2")
     following.read_again(desk, GAME, ident)
-    again = following.differences_of(desk, commit.after, ident)
+    again, _ = following.differences_of(desk, commit.after, ident)
     assert [(each.code, each.field, each.conflict) for each in again.changed] == [("RS-002", "cost", False)]
     following.unfollow(desk, GAME, ident, "one")
     assert desk.game(GAME).of_kind("source") == []
@@ -200,3 +242,67 @@ def test_the_clock_reads_what_is_due_and_takes_nothing(desk, sheet, monkeypatch)
     assert clock.look() == [ident] and desk.game(GAME).seq == before and Sheet.asked == ["/cards.csv"]
     clock._due[ident] = 0.0
     assert clock.look() == []
+
+
+def test_a_table_that_breaks_stops_neither_the_clock_nor_the_others(desk, sheet, monkeypatch):
+    ident = followed(desk, sheet)
+    # As an older file may hold it: following it anew would be refused.
+    doc = {"name": "A slip", "address": "http://[::1/a.csv", "order": {}, "minutes": 1}
+    _, other = things.make(desk, GAME, "source", doc, "A slip followed", "one")
+    clock = Clock(desk)
+    clock._due |= {ident: 0.0, other: 0.0}
+    assert set(clock.look()) == {ident}
+    said = {each.source.id: each.problem for each in following.followed(desk, desk.game(GAME))}
+    assert said[ident] is None and (said[other] or "").startswith("http://[::1/a.csv is no address: look for a slip in it")
+    turns: list[int] = []
+    rested = threading.Event()
+
+    def look():
+        turns.append(1)
+        if len(turns) > 1:
+            rested.set()
+        raise RuntimeError("whatever")
+
+    monkeypatch.setattr(following, "LOOK_EVERY", 0.0)
+    monkeypatch.setattr(clock, "look", look)
+    clock.start()
+    assert rested.wait(A_BUSY_MACHINES), "it looks again after what went wrong"
+    clock.stop()
+
+
+def test_what_is_taken_while_the_table_is_read_stays_taken(desk, sheet, monkeypatch):
+    ident = followed(desk, sheet)
+    Sheet.table = FIRST.replace("Fern,1,1", "Fern,2,1")
+    following.read_again(desk, GAME, ident)
+    later = FIRST.replace("Fern,1,1", "Fern,5,1").encode()
+
+    def slow(*_):
+        following.take_differences(desk, GAME, ident, "one")
+        return later
+
+    monkeypatch.setattr(following, "fetch", slow)
+    following.read_again(desk, GAME, ident)
+    held = desk.store.fetched(ident)
+    assert held.data == later and held.taken == Sheet.table.encode()
+    # So it is the sheet alone that has changed since: nothing to be asked about.
+    plan, _ = following.differences_of(desk, desk.game(GAME), ident)
+    assert [(each.code, each.before, each.after, each.conflict) for each in plan.update.changed] == [("RS-001", "2", "5", False)]
+
+
+def test_only_what_was_looked_at_is_taken_or_kept(desk, sheet):
+    ident = followed(desk, sheet)
+    Sheet.table = FIRST.replace("Fern,1,1", "Fern,2,1")
+    following.read_again(desk, GAME, ident)
+    _, reading = following.differences_of(desk, desk.game(GAME), ident)
+    Sheet.table = FIRST.replace("Fern,1,1", "Fern,7,1")
+    clock = Clock(desk)
+    clock._due[ident] = 0.0
+    assert clock.look() == [ident]
+    before = desk.game(GAME)
+    for refused in (lambda: following.take_differences(desk, GAME, ident, "one", reading=reading), lambda: following.keep_as_taken(desk, GAME, ident, reading)):
+        with pytest.raises(Refused, match="read again since"):
+            refused()
+    assert desk.game(GAME) is before and following.followed(desk, before)[0].waiting
+    _, reading = following.differences_of(desk, before, ident)
+    commit, _ = following.take_differences(desk, GAME, ident, "one", reading=reading)
+    assert next(card for card in commit.after.cards.values() if card.code == "RS-001").values["cost"] == 7

@@ -22,8 +22,8 @@ from dramok.studio.output.printing import PrintOrder
 from dramok.studio.output.runs import run_doc
 from dramok.studio.output.wanted import CardChoice
 from dramok.studio.output.worker import Worker
-from dramok.studio.output.works import Works
-from tests.conftest import GAME
+from dramok.studio.output.works import Works, _Process
+from tests.conftest import A_BUSY_MACHINES, GAME
 
 
 def ask(desk, query="code is RS-001", key=None, **order):
@@ -101,12 +101,53 @@ def test_the_worker_hears_what_it_is_asked_and_what_it_is_to_stop(desk, monkeypa
 def until(desk, job, *states):
     """Waits for a state by looking at what is written, not at a clock; gives up when nothing is left to wait for."""
     waiting = threading.Event()
-    for _ in range(2_400):
+    for _ in range(20 * A_BUSY_MACHINES):
         now = desk.store.job(job.id)
         if now is not None and now.state in states:
             return now
         waiting.wait(0.05)
     raise AssertionError(f"{job.id} is {now.state if now else 'gone'}, not {states}")
+
+
+def test_a_job_that_is_stopped_while_it_is_taken_up_is_stopped(desk, monkeypatch):
+    """Between being taken and having a process nobody loses sight of it, though who stops it saw it waiting."""
+    first = ask(desk)
+    makers = Works(desk, at_once=1)
+
+    class Slow(_Process):
+        def __init__(self, *asked):
+            if first.id in makers._running:
+                makers.stop(first)
+            super().__init__(*asked)
+
+    monkeypatch.setattr("dramok.studio.output.works._Process", Slow)
+    try:
+        makers.wake()
+        assert until(desk, first, "stopped", "done", "failed").state == "stopped"
+        assert not jobs.folder_of(desk, first).exists()
+        # The process is as good as before for the next one.
+        second = ask(desk)
+        makers.wake()
+        assert until(desk, second, "done", "failed").state == "done"
+    finally:
+        makers.close()
+
+
+def test_a_job_whose_process_cannot_begin_fails_with_a_word(desk, monkeypatch):
+    job = ask(desk)
+    makers = Works(desk, at_once=1)
+
+    def none(*_):
+        raise OSError("no more processes")
+
+    monkeypatch.setattr("dramok.studio.output.works._Process", none)
+    try:
+        makers.wake()
+        failed = until(desk, job, "failed", "done")
+        assert failed.result["problem"]["what"] == "it failed: OSError: no more processes" and failed.result["problem"]["mend"]
+    finally:
+        makers.close()
+    assert makers.progress(job.id) is None
 
 
 def test_jobs_are_made_one_after_another_and_a_run_is_recorded_once(desk):

@@ -17,7 +17,7 @@ import threading
 import time
 from collections.abc import Collection
 from pathlib import Path
-from urllib.parse import urljoin, urlsplit
+from urllib.parse import SplitResult, quote, urljoin, urlsplit
 
 from dramok.core.problem import Problem
 
@@ -45,15 +45,31 @@ def fetch(
         answer = _ask(url, allowed, until, most_bytes)
         if isinstance(answer, bytes):
             return answer
-        url = urljoin(url, answer)
+        url = _joined(url, answer)
     raise NotFetched(
         f"it sends on more than {MOST_REDIRECTS} times", "use the address at which the table ends up"
     )
 
 
+def parts_of(url: str) -> SplitResult:
+    """An address taken apart. Raises NotFetched for one that can't be."""
+    try:
+        return urlsplit(url)
+    except ValueError as error:
+        raise NotFetched(f"{url[:120]} is no address", "look for a slip in it, such as a bracket") from error
+
+
+def _joined(url: str, answer: str) -> str:
+    """Where an answer sends on to."""
+    try:
+        return urljoin(url, answer)
+    except ValueError as error:
+        raise NotFetched(f"it sends on to {answer[:120]}, which is no address", "use the address at which the table ends up") from error
+
+
 def _ask(url: str, allowed: Collection[str], until: float, most_bytes: int) -> bytes | str:
     """The bytes of an answer, or the address it sends on to."""
-    parts = urlsplit(url)
+    parts = parts_of(url)
     if parts.scheme not in ("http", "https") or not parts.hostname:
         raise NotFetched(f"{url[:120]} is no http or https address", "write one that begins with https://")
     if parts.username or parts.password:
@@ -72,6 +88,8 @@ def _ask(url: str, allowed: Collection[str], until: float, most_bytes: int) -> b
     watch.daemon = True
     watch.start()
     path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
+    # As a browser shows it, an address has letters and blanks that no request can hold; what stands for others already stays.
+    path = quote(path, safe="/?%:@!$&'()*+,;=~")
     try:
         connection.request(
             "GET",
@@ -214,7 +232,10 @@ def read_file(path: str, most_bytes: int = MOST_BYTES) -> bytes:
 
     A link is followed only to such a file in the same folder.
     """
-    place = Path(path).expanduser()
+    try:
+        place = Path(path).expanduser()
+    except RuntimeError as error:
+        raise NotFetched("there is no such person on this computer", "write the file's whole path, from the root") from error
     if place.suffix.lower() not in ENDINGS:
         raise NotFetched(f"{place.name[:80]} is no table", f"choose a file that ends in {', '.join(ENDINGS)}")
     if not place.is_absolute():

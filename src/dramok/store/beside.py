@@ -82,11 +82,20 @@ class Beside:
                 Fetched(row.source, row.at, row.problem, row.data, row.taken, row.taken_seq) if row else None
             )
 
-    def save_fetched(self, found: Fetched) -> None:
+    def save_reading(self, source: str, at: str, problem: str | None, data: bytes | None) -> None:
+        """What a followed table just answered. With no `data` what it answered before stays; what was taken of it is not touched."""
         with self.writing() as connection:
             connection.exec_driver_sql(
-                "INSERT OR REPLACE INTO fetched (source, at, problem, data, taken, taken_seq) VALUES (?, ?, ?, ?, ?, ?)",
-                (found.source, found.at, found.problem, found.data, found.taken, found.taken_seq),
+                "INSERT INTO fetched (source, at, problem, data, taken_seq) VALUES (?, ?, ?, ?, 0) ON CONFLICT (source) DO UPDATE"
+                " SET at = excluded.at, problem = excluded.problem, data = coalesce(excluded.data, data)",
+                (source, at, problem, data),
+            )
+
+    def save_taken(self, source: str, data: bytes, seq: int) -> None:
+        """What of a followed table was taken in, by op `seq`; what it answered since stays."""
+        with self.writing() as connection:
+            connection.exec_driver_sql(
+                "UPDATE fetched SET taken = ?, taken_seq = ? WHERE source = ?", (data, seq, source)
             )
 
     def outside(self, game: str) -> dict[str, Any]:

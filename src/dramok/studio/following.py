@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import logging
 import threading
 import time
 from collections.abc import Mapping
@@ -10,11 +11,11 @@ from dataclasses import dataclass, replace
 from datetime import UTC, datetime
 from pathlib import PurePath
 from typing import Any
-from urllib.parse import urlsplit
+from urllib.parse import unquote
 
 from dramok.core.problem import Problem
 from dramok.formats.tables import ReadAs
-from dramok.outside import NotFetched, fetch, read_file
+from dramok.outside import NotFetched, fetch, parts_of, read_file
 from dramok.store import Fetched, Key, Thing
 from dramok.studio import things
 from dramok.studio.desk import Commit, Desk, Missing, Refused
@@ -93,6 +94,11 @@ def follow(
                 mend="write a file's path, or an address that begins with https://",
             )
         )
+    if "://" in address:
+        try:
+            parts_of(address)
+        except NotFetched as error:
+            raise Refused(error.problem) from error
     if minutes and not LEAST_MINUTES <= minutes <= MOST_MINUTES:
         raise Refused(
             Problem(
@@ -118,8 +124,10 @@ def unfollow(desk: Desk, game_id: str, ident: str, page: str, key: Key | None = 
 
 
 def _name_of(address: str) -> str:
-    parts = urlsplit(address)
-    return (PurePath(parts.path).stem or parts.hostname or "Table")[: things.MOST_NAME]
+    if "://" not in address:
+        return (PurePath(address).stem or "Table")[: things.MOST_NAME]
+    parts = parts_of(address)
+    return (unquote(PurePath(parts.path).stem) or parts.hostname or "Table")[: things.MOST_NAME]
 
 
 def followed(desk: Desk, game: GameSnapshot) -> list[Followed]:
@@ -161,15 +169,15 @@ def read_again(desk: Desk, game_id: str, ident: str) -> Fetched:
                 mend="allow it first, above the followed tables",
             )
         )
-    held = desk.store.fetched(ident) or Fetched(ident, "")
     at = datetime.now(UTC).isoformat(timespec="seconds")
+    problem, data = None, None
     try:
         data = fetch(address, may.hosts) if is_address else read_file(address)
-        found = replace(held, at=at, problem=None, data=data)
     except NotFetched as error:
-        found = replace(held, at=at, problem=f"{error.problem.what}: {error.problem.mend}")
-    desk.store.save_fetched(found)
-    return found
+        problem = f"{error.problem.what}: {error.problem.mend}"
+    # It may have taken a while, in which somebody else took in what was there before.
+    desk.store.save_reading(ident, at, problem, data)
+    return desk.store.fetched(ident) or Fetched(ident, at, problem, data)
 
 
 def order_from(source: Thing, wanted: Order | None = None) -> Order:
@@ -186,41 +194,64 @@ def order_from(source: Thing, wanted: Order | None = None) -> Order:
     return order if order.match != "new" else replace(order, match="code")
 
 
-def differences_of(desk: Desk, game: GameSnapshot, ident: str, wanted: Order | None = None) -> ImportPlan:
-    """What taking a followed table in would change, as it last answered. Raises Missing, Refused."""
-    source = things.thing_of(game, "source", ident)
-    held = desk.store.fetched(ident)
+def _answer(desk: Desk, source: Thing, reading: str = "") -> tuple[bytes, bytes | None]:
+    """What a followed table last answered, and what of it was taken before. Raises Refused where it was not read, or where it is not the
+    `reading` that somebody looked at (see `reading_of`)."""
+    held = desk.store.fetched(source.id)
     if held is None or held.data is None:
         raise Refused(Problem(where=source.name, what="it was not read yet", mend="read it first"))
-    return plan_import(game, held.data, _file_of(source), order_from(source, wanted), held.taken)
+    if reading and reading != reading_of(held.data):
+        raise Refused(Problem(where=source.name, what="it was read again since and says something else now", mend="look at what differs now"))
+    return held.data, held.taken
+
+
+def reading_of(data: bytes) -> str:
+    """A short name for what a table answered: the same for the same answer."""
+    return _digest(data)[:20]
+
+
+def differences_of(
+    desk: Desk, game: GameSnapshot, ident: str, wanted: Order | None = None
+) -> tuple[ImportPlan, str]:
+    """What taking a followed table in would change, as it last answered, and which answer that is. Raises Missing, Refused."""
+    source = things.thing_of(game, "source", ident)
+    data, last = _answer(desk, source)
+    return plan_import(game, data, _file_of(source), order_from(source, wanted), last), reading_of(data)
 
 
 def take_differences(
-    desk: Desk, game_id: str, ident: str, page: str, wanted: Order | None = None, key: Key | None = None
+    desk: Desk,
+    game_id: str,
+    ident: str,
+    page: str,
+    wanted: Order | None = None,
+    key: Key | None = None,
+    reading: str = "",
 ) -> tuple[Commit, ImportPlan]:
-    """Takes in what a followed table last answered, as one step. Raises Missing, Refused."""
+    """Takes in what a followed table last answered, as one step; with `reading` only if it is that answer. Raises Missing, Refused."""
     source = things.thing_of(desk.game(game_id), "source", ident)
-    held = desk.store.fetched(ident)
-    if held is None or held.data is None:
-        raise Refused(Problem(where=source.name, what="it was not read yet", mend="read it first"))
+    data, last = _answer(desk, source, reading)
     commit, plan = take_import(
-        desk, game_id, held.data, _file_of(source), page, order_from(source, wanted), key, held.taken
+        desk, game_id, data, _file_of(source), page, order_from(source, wanted), key, last
     )
-    desk.store.save_fetched(replace(held, taken=held.data, taken_seq=commit.op.seq))
+    desk.store.save_taken(ident, data, commit.op.seq)
     return commit, plan
 
 
-def keep_as_taken(desk: Desk, game_id: str, ident: str) -> None:
-    """What a followed table last gave counts as taken: nothing of it is wanted. Raises Missing."""
-    things.thing_of(desk.game(game_id), "source", ident)
-    held = desk.store.fetched(ident)
-    if held is None:
-        raise Missing("it was not read yet")
-    desk.store.save_fetched(replace(held, taken=held.data, taken_seq=desk.game(game_id).seq))
+def keep_as_taken(desk: Desk, game_id: str, ident: str, reading: str = "") -> None:
+    """What a followed table last gave counts as taken: nothing of it is wanted. Raises Missing, Refused."""
+    source = things.thing_of(desk.game(game_id), "source", ident)
+    data, _ = _answer(desk, source, reading)
+    desk.store.save_taken(ident, data, desk.game(game_id).seq)
 
 
 def _file_of(source: Thing) -> str:
-    return PurePath(urlsplit(str(source.doc["address"])).path).name or source.name
+    address = str(source.doc["address"])
+    try:
+        path = parts_of(address).path if "://" in address else address
+    except NotFetched:
+        path = ""
+    return unquote(PurePath(path).name) or source.name
 
 
 class Clock:
@@ -240,7 +271,11 @@ class Clock:
 
     def _run(self) -> None:
         while not self._stop.wait(LOOK_EVERY):
-            self.look()
+            try:
+                self.look()
+            except Exception:
+                # Whatever one table does, the clock goes on for the others.
+                logging.getLogger(__name__).exception("followed tables were not all read")
 
     def look(self) -> list[str]:
         """Reads what is due; gives the ids of tables that gave something else than before."""
@@ -257,7 +292,7 @@ class Clock:
                     after = read_again(self._desk, game.id, source.id)
                 except (Refused, Missing):
                     continue
-                if before is None or _digest(before.data) != _digest(after.data):
+                if _digest(before.data if before else None) != _digest(after.data):
                     news.append(source.id)
         return news
 

@@ -2946,7 +2946,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Source
-         * @description What taking it in would change. Writes nothing.
+         * @description What taking it in would change; `reading` names the answer that it compares. Writes nothing.
          */
         post: operations["look_at_source"];
         delete?: never;
@@ -3006,7 +3006,7 @@ export interface paths {
         put?: never;
         /**
          * Take Source
-         * @description Takes in what it last gave, as one undoable step.
+         * @description Takes in what it last gave, as one undoable step: refused where that is not the `reading` that was looked at.
          */
         post: operations["take_source"];
         delete?: never;
@@ -5775,6 +5775,11 @@ export interface components {
             /** Notes */
             notes: string[];
             problem: components["schemas"]["Problem"] | null;
+            /**
+             * Reading
+             * @default
+             */
+            reading: string;
             /** Ready */
             ready: boolean;
             /** Refused */
@@ -10109,7 +10114,8 @@ export interface components {
         };
         /**
          * WishesIn
-         * @description `corrections` by `row:column`. `leave_out` and `over` hold keys of single changes, or added, changed, gone.
+         * @description `corrections` by `row:column`. `leave_out` and `over` hold keys of single changes, or added, changed, gone. `reading`: of a followed
+         *     table, the answer that was looked at.
          * @example {
          *       "columns": {
          *         "4": "cost"
@@ -10178,6 +10184,11 @@ export interface components {
              * @default []
              */
             over: string[];
+            /**
+             * Reading
+             * @default
+             */
+            reading: string;
             /** Set Id */
             set_id?: string | null;
             /** Set Name */
@@ -26448,7 +26459,9 @@ export interface operations {
     };
     keep_source: {
         parameters: {
-            query?: never;
+            query?: {
+                reading?: string;
+            };
             header?: never;
             path: {
                 source_id: string;

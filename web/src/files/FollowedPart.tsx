@@ -324,19 +324,29 @@ function Differences({ source, close }: { source: Source; close: () => void }) {
       const taken = await ask(
         api.POST("/api/games/{game_id}/sources/{source_id}/take", {
           params: { path, header: { "idempotency-key": newKey() } },
-          body: wishes as Schemas["WishesIn"],
+          body: { ...(wishes as Schemas["WishesIn"]), reading: plan?.reading ?? "" },
         }),
       );
       if (taken.edit) applyEdit(taken.edit);
       close();
     } catch (error) {
-      if (error instanceof ApiError) setTrouble(error.problem);
-      setBusy(false);
+      await refused(error);
     }
   };
+  // Read again meanwhile, it may say something else: what differs now is shown with what went wrong.
+  const refused = async (error: unknown) => {
+    await look();
+    if (error instanceof ApiError) setTrouble(error.problem);
+  };
   const keep = async () => {
-    await ask(api.POST("/api/games/{game_id}/sources/{source_id}/keep", { params: { path } })).catch(() => undefined);
-    close();
+    setBusy(true);
+    try {
+      const query = { reading: plan?.reading ?? "" };
+      await ask(api.POST("/api/games/{game_id}/sources/{source_id}/keep", { params: { path, query } }));
+      close();
+    } catch (error) {
+      await refused(error);
+    }
   };
   return (
     <>
@@ -358,7 +368,13 @@ function Differences({ source, close }: { source: Source; close: () => void }) {
         <button type="button" className="button" onClick={close}>
           Not now
         </button>
-        <button type="button" className="button" onClick={() => void keep()} title="Keep the cards as they are">
+        <button
+          type="button"
+          className="button"
+          disabled={busy || !plan}
+          onClick={() => void keep()}
+          title="Keep the cards as they are"
+        >
           Reject all
         </button>
         <button

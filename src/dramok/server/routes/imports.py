@@ -158,6 +158,7 @@ class ImportOut(BaseModel):
     ready: bool
     edit: EditOut | None = None
     suggested: str | None = None
+    reading: str = ""
 
 
 class NewFieldIn(BaseModel):
@@ -174,7 +175,8 @@ class MakeIn(BaseModel):
 
 
 class WishesIn(BaseModel):
-    """`corrections` by `row:column`. `leave_out` and `over` hold keys of single changes, or added, changed, gone."""
+    """`corrections` by `row:column`. `leave_out` and `over` hold keys of single changes, or added, changed, gone. `reading`: of a followed
+    table, the answer that was looked at."""
 
     set_name: str | None = Field(default=None, max_length=200)
     set_id: str | None = None
@@ -190,6 +192,7 @@ class WishesIn(BaseModel):
     make: MakeIn = MakeIn()
     leave_out: list[str] = Field(default=["gone"], max_length=60_000)
     over: list[str] = Field(default=[], max_length=60_000)
+    reading: str = Field(default="", max_length=40)
 
     model_config = {
         "json_schema_extra": {
@@ -248,7 +251,7 @@ def order_of(wanted: WishesIn) -> Order:
     )  # fmt: skip
 
 
-def import_out(plan: ImportPlan, edit: EditOut | None = None) -> ImportOut:
+def import_out(plan: ImportPlan, edit: EditOut | None = None, reading: str = "") -> ImportOut:
     intake, table = plan.intake, plan.file
     return ImportOut(
         said=said(plan), set_name=plan.set_name, set_code=plan.set_code, kind=table.kind, encoding=table.encoding, delimiter=table.delimiter,
@@ -261,7 +264,7 @@ def import_out(plan: ImportPlan, edit: EditOut | None = None) -> ImportOut:
         notes=list(table.notes), fields=[NewFieldOut.model_validate(each) for each in plan.fields],
         types=[NewTypeOut(name=name, rows=rows) for name, rows in plan.types.items()],
         values=[NewValueOut.model_validate(each) for each in plan.values], update=update_out(plan), problem=plan.problem,
-        ready=bool(plan.added or plan.changed or plan.gone), edit=edit, suggested=plan.suggested,
+        ready=bool(plan.added or plan.changed or plan.gone), edit=edit, suggested=plan.suggested, reading=reading,
     )  # fmt: skip
 
 

@@ -125,21 +125,24 @@ def read_source(desk: TheDesk, game: TheGame, source_id: str) -> FollowingOut:
 
 @router.post("/sources/{source_id}/differences")
 def look_at_source(desk: TheDesk, game: TheGame, source_id: str, asked: WishesIn) -> ImportOut:
-    """What taking it in would change. Writes nothing."""
-    return import_out(following.differences_of(desk, game, source_id, order_of(asked)))
+    """What taking it in would change; `reading` names the answer that it compares. Writes nothing."""
+    plan, reading = following.differences_of(desk, game, source_id, order_of(asked))
+    return import_out(plan, reading=reading)
 
 
 @router.post("/sources/{source_id}/take")
 def take_source(
     desk: TheDesk, game: TheGame, source_id: str, asked: WishesIn, page: Page, key: Key
 ) -> ImportOut:
-    """Takes in what it last gave, as one undoable step."""
-    commit, plan = following.take_differences(desk, game.id, source_id, page, order_of(asked), key)
+    """Takes in what it last gave, as one undoable step: refused where that is not the `reading` that was looked at."""
+    commit, plan = following.take_differences(
+        desk, game.id, source_id, page, order_of(asked), key, asked.reading
+    )
     return import_out(plan, edit_out(commit))
 
 
 @router.post("/sources/{source_id}/keep")
-def keep_source(desk: TheDesk, game: TheGame, source_id: str) -> FollowingOut:
+def keep_source(desk: TheDesk, game: TheGame, source_id: str, reading: str = "") -> FollowingOut:
     """What it last gave counts as taken: nothing of it is wanted."""
-    following.keep_as_taken(desk, game.id, source_id)
+    following.keep_as_taken(desk, game.id, source_id, reading)
     return sources(desk, game)

@@ -72,15 +72,17 @@ class Works:
             making = self._running.get(job.id)
             if making is not None:
                 making.stop_by = making.stop_by or time.monotonic() + PATIENCE
-                making.process.say({"stop": job.id})
+                if making.process is not None:
+                    making.process.say({"stop": job.id})
             elif job.state == "running":
                 end(self._desk, job, "stopped")
 
     def close(self) -> None:
         with self._lock:
             self._closed = True
-            for making in list(self._running.values()):
-                making.process.kill()
+            for making in self._running.values():
+                if making.process is not None:
+                    making.process.kill()
             self._lock.notify_all()
             threads = list(self._threads)
         for thread in threads:
@@ -91,14 +93,12 @@ class Works:
         try:
             while not self._closed:
                 calls = self._calls
-                job = self._next()
-                if job is None:
+                taken = self._next()
+                if taken is None:
                     if not self._called_since(calls):
                         return
                     continue
-                if process is None or not process.alive:
-                    process = _Process(self._desk)
-                self._make(job, process)
+                process = self._make(*taken, process)
         finally:
             with self._lock:
                 if threading.current_thread() in self._threads:
@@ -116,23 +116,35 @@ class Works:
                 return False
             return True
 
-    def _next(self) -> JobRecord | None:
-        """The job that has waited longest, now being made."""
-        if self._closed:
-            return None
-        for job in reversed(self._desk.store.jobs(states=("waiting",))):
-            if self._desk.store.set_job(job.id, "running", ("waiting",)):
-                return job
+    def _next(self) -> tuple[JobRecord, _Making] | None:
+        """The job that has waited longest, now being made: whoever stops it finds it waiting, or in `_running`."""
+        with self._lock:
+            if self._closed:
+                return None
+            for job in reversed(self._desk.store.jobs(states=("waiting",))):
+                if self._desk.store.set_job(job.id, "running", ("waiting",)):
+                    making = self._running[job.id] = _Making()
+                    return job, making
         return None
 
-    def _make(self, job: JobRecord, process: _Process) -> None:
-        making = _Making(process)
-        self._running[job.id] = making
+    def _make(self, job: JobRecord, making: _Making, idle: _Process | None) -> _Process | None:
+        """Makes a job in the process that has none to make, or in a new one; gives the process."""
+        process = idle
         try:
+            if process is None or not process.alive:
+                process = _Process(self._desk)
+            with self._lock:
+                making.process = process
+                stopped = bool(making.stop_by)
+                if self._closed:
+                    return process
+            if stopped:
+                end(self._desk, job, "stopped")
+                return process
             process.say({"make": job.id, "cards": resolve(self._desk, job)})
-            said = self._followed(making)
+            said = self._followed(making, process)
             if self._closed:
-                return
+                return process
             if "done" in said:
                 done = said["done"]
                 made = Made(**{**done["made"], "warnings": tuple(done["made"]["warnings"]), "guide": tuple(done["made"]["guide"])})  # fmt: skip
@@ -149,15 +161,17 @@ class Works:
             _LOG.exception("job %s", job.id)
             end(self._desk, job, "failed", failure(error))
         finally:
-            self._running.pop(job.id, None)
+            with self._lock:
+                self._running.pop(job.id, None)
+        return process
 
-    def _followed(self, making: _Making) -> dict[str, Any]:
+    def _followed(self, making: _Making, process: _Process) -> dict[str, Any]:
         """Reads how far it is until it has ended; empty when the process is gone."""
         while True:
-            said = making.process.heard(0.25)
+            said = process.heard(0.25)
             if said is None:
                 if making.stop_by and time.monotonic() > making.stop_by:
-                    making.process.kill()
+                    process.kill()
                     return {"stopped": True}
                 continue
             if "at" in said:
@@ -175,9 +189,10 @@ LOST = Problem(
 
 @dataclass
 class _Making:
-    """A job that is being made. `stop_by`: when its process is ended, once somebody asked for that."""
+    """A job that is being made, from the moment it is taken up: `process` is None until there is one. `stop_by`: when that is ended, once somebody
+    asked for it."""
 
-    process: _Process
+    process: _Process | None = None
     at: tuple[int, int] = (0, 0)
     stop_by: float = field(default=0.0)
 
