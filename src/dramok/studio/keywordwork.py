@@ -20,6 +20,7 @@ from dramok.store.documents import write_value
 from dramok.studio.definitions import checked_rulebook, not_changed_since
 from dramok.studio.desk import Commit, Desk, Refused
 from dramok.studio.snapshot import GameSnapshot
+from dramok.studio.spoken import none_speaks_of
 
 MOST_SHOWN = 300
 
@@ -131,17 +132,11 @@ def speaking(script: Script, moved: Mapping[str, str]) -> Script:
 
 
 def _none_spoken_of(game: GameSnapshot, left: set[str], renames: Mapping[str, str]) -> None:
-    """Raises Refused where a keyword is gone that effects of cards speak of."""
-    renamed = {fold(old) for old in renames}
-    effect = game.rulebook.roles.effect
-    for gone in game.rulebook.keywords:
-        if gone.id in left | renamed:
-            continue
-        speakers = [game.title(card) for card in game.cards.values() if speaks_of(card.script(effect), Subject("keyword", gone.id))]
-        if speakers:
-            more = f" and {len(speakers) - 3} more" if len(speakers) > 3 else ""
-            what = f"effects of {plural(len(speakers), 'card')} speak of it: {', '.join(speakers[:3])}{more}"
-            raise Refused(Problem(where=gone.name, what=what, mend="write those effects without it first, or rename it"))
+    """Raises Refused where a keyword is gone that effects speak of, of cards or of keywords that stay."""
+    stay = left | {fold(old) for old in renames}
+    gone = {each.id: each.name for each in game.rulebook.keywords if each.id not in stay}
+    for ident, name in gone.items():
+        none_speaks_of(game, Subject("keyword", ident), name, gone)
 
 
 def _documents(

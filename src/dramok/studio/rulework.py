@@ -10,9 +10,8 @@ from pydantic import ValidationError
 
 from dramok.core.balance import PriceList
 from dramok.core.cards import NumberField
-from dramok.core.effects import Script
-from dramok.core.effects.mentions import Subject, speaks_of
-from dramok.core.problem import Problem, plural
+from dramok.core.effects.mentions import Subject
+from dramok.core.problem import Problem
 from dramok.core.rulebook import PlayRules, Rulebook
 from dramok.core.rulebook.amend import BESIDE, amended, part_of
 from dramok.core.rulebook.phrases import Phrase, book, broken
@@ -20,6 +19,7 @@ from dramok.store import Change, Key
 from dramok.studio.definitions import not_changed_since
 from dramok.studio.desk import Commit, Desk, Refused
 from dramok.studio.snapshot import GameSnapshot, read_rules, rules_document
+from dramok.studio.spoken import none_speaks_of
 
 PARTS = ("name", "roles", "resources", "table", "play", "phrases", "tags", "prices", "formats")
 
@@ -132,7 +132,7 @@ def _part(rules: Mapping[str, Any], rulebook: Rulebook, part: str) -> Any:
 
 def _none_spoken_of(now: GameSnapshot, left: set[str] | None, after: Rulebook | None = None) -> None:
     """Raises Refused where a resource (not among those `left`), or in the rules `after` a zone or a phase, is gone that effects speak of: it
-    names the cards."""
+    names who does."""
     before = now.rulebook
     gone = [(Subject("resource", each.id), each.name) for each in before.resources if left is not None and each.id not in left]
     if after is not None:
@@ -140,22 +140,7 @@ def _none_spoken_of(now: GameSnapshot, left: set[str] | None, after: Rulebook | 
         gone += [(Subject("zone", each.id), each.name) for each in before.played.zones if each.id not in zones]
         gone += [(Subject("phase", each.id), each.name) for each in before.played.phases if each.id not in phases]
     for subject, name in gone:
-        speakers = [
-            now.title(card)
-            for card in now.cards.values()
-            if any(isinstance(value, Script) and speaks_of(value, subject) for value in card.values.values())
-        ]
-        if speakers:
-            more = f" and {len(speakers) - 3} more" if len(speakers) > 3 else ""
-            one = len(speakers) == 1
-            does = ("gains or loses it" if one else "gain or lose it") if subject.kind == "resource" else "speaks of it" if one else "speak of it"
-            raise Refused(
-                Problem(
-                    where=name,
-                    what=f"{plural(len(speakers), 'card')} {does}: {', '.join(speakers[:3])}{more}",
-                    mend="write those effects without it first, or rename it",
-                )
-            )
+        none_speaks_of(now, subject, name)
 
 
 _SAID = {
