@@ -202,3 +202,9 @@ def test_inside_the_core_arrows_run_one_way(room):
 def test_every_room_says_what_it_is_for():
     for init in SOURCE.rglob("__init__.py"):
         assert ast.get_docstring(ast.parse(init.read_text(encoding="utf-8"))), init
+
+
+def test_only_one_module_of_the_page_changes_the_address():
+    """It does so only while the room is open that asked for it: whoever asks the router goes on alone."""
+    asking = {str(each.relative_to(PAGE)) for each in [*PAGE.rglob("*.ts"), *PAGE.rglob("*.tsx")] if re.search(r"use(Navigate|SearchParams)\b", each.read_text())}
+    assert asking == {"state/address.ts"}

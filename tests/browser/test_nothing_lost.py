@@ -13,7 +13,7 @@ from playwright.sync_api import Page, Route, expect
 
 from dramok.store import Change, open_store
 from dramok.studio import open_desk
-from tests.browser.conftest import GAME, LONG, Server, played_alone
+from tests.browser.conftest import GAME, LONG, Server, at_rest, played_alone
 from tests.browser.test_journey import FACE, STRIP, stand_on
 from tests.browser.test_sheet import cell, keys, part
 
@@ -567,6 +567,37 @@ def test_what_is_typed_while_the_one_before_is_on_its_way_stays_in_its_box(page:
     page.keyboard.press("Enter")
     expect(page.get_by_text("Mildew is there twice")).to_be_visible()
     expect(page.get_by_role("textbox", name="New keyword")).to_have_value("Mildew")
+
+
+@pytest.mark.parametrize("asked", ["a new type", "a match"])
+def test_an_answer_that_comes_after_somebody_went_on_takes_nobody_back(page: Page, asked: str):
+    """What was asked for in one room opens something there when it is answered, unless the person is elsewhere by then."""
+    held: list[Route] = []
+    ours = re.compile("/rules/types$" if asked == "a new type" else "/playtests$")
+    page.route(ours, lambda route: held.append(route) if route.request.method in ("PUT", "POST") else route.continue_())
+    if asked == "a new type":
+        page.get_by_role("link", name="Rules").click()
+        page.get_by_label("New card type", exact=True).fill("Weeds")
+    with page.expect_request(ours):
+        page.keyboard.press("Enter") if asked == "a new type" else page.get_by_role("button", name="In hand").click()
+    page.get_by_role("link", name="History").click()
+    expect(page.get_by_role("region", name="What changed")).to_be_visible()
+    with page.expect_response(ours):
+        held[0].continue_()
+    at_rest(page)
+    expect(page.get_by_role("link", name="History")).to_have_attribute("aria-current", "page")
+    assert re.search("/history", page.url), page.url
+    # Where they stay, they are led to it as ever.
+    page.unroute(ours)
+    if asked == "a new type":
+        page.get_by_role("link", name="Rules").click()
+        page.get_by_label("New card type", exact=True).fill("Herbs")
+        page.keyboard.press("Enter")
+        expect(page).to_have_url(re.compile(r"/rules\?at=type(:|%3A)herbs$"))
+    else:
+        page.get_by_role("link", name="Cards").click()
+        page.get_by_role("button", name="In hand").click()
+        expect(page).to_have_url(re.compile(r"/playtest\?table="))
 
 
 def test_undo_pressed_while_an_edit_is_still_looked_at_undoes_that_edit(page: Page, server: Server):

@@ -1,5 +1,5 @@
 import { useMemo, useRef, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import { TryInHand } from "../playtest/TryInHand";
 import { useAsked } from "../state/asked";
 import { choicesOf } from "../state/choices";
@@ -14,6 +14,7 @@ import { HealthPage } from "./HealthPage";
 import { Lenses } from "./Lenses";
 import { SetMap } from "./SetMap";
 import "./lenses.css";
+import { useAddress } from "../state/address";
 
 export type MapData = Schemas["MapOut"];
 type View = "map" | "lenses" | "duels" | "health";
@@ -35,7 +36,7 @@ export function BalancePage() {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
   const seq = useGame((state) => state.seq);
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useAddress();
   const view = VIEWS.find(([each]) => each === params.get("view"))?.[0] ?? "map";
   const lens = LENSES.find(([each]) => each === params.get("lens"))?.[0] ?? "declared";
   const put = (name: string, value: string) =>

@@ -4,7 +4,7 @@ import { Group } from "@visx/group";
 import { scaleLinear } from "@visx/scale";
 import { LinePath } from "@visx/shape";
 import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { useNavigate } from "react-router";
+import { useGo } from "../state/address";
 import type { Game, Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
@@ -44,7 +44,7 @@ export const SetMap = memo(function SetMap({
   const [size, setSize] = useState({ width: 840, height: 600 });
   const [hovered, setHovered] = useState<string | null>(null);
   const [focused, setFocused] = useState(false);
-  const navigate = useNavigate();
+  const go = useGo();
   useLayoutEffect(() => {
     const element = box.current;
     if (!element) return;
@@ -94,7 +94,7 @@ export const SetMap = memo(function SetMap({
       Home: () => 0,
       End: () => order.length - 1,
     };
-    if (event.key === "Enter" && at >= 0) navigate(`/${game.id}/cards?card=${order[at]?.point.card}`);
+    if (event.key === "Enter" && at >= 0) go(`/${game.id}/cards?card=${order[at]?.point.card}`);
     else if (moves[event.key]) {
       const next = order[Math.max(0, Math.min(order.length - 1, moves[event.key]?.() ?? 0))];
       if (next) setStand(next.point.card);
@@ -144,7 +144,7 @@ export const SetMap = memo(function SetMap({
               onMouseLeave={() => setHovered(null)}
               onClick={(event) => {
                 const card = small ? nearest(placed, event, margin) : cardOf(event);
-                if (card) navigate(`/${game.id}/cards?card=${card}`);
+                if (card) go(`/${game.id}/cards?card=${card}`);
               }}
             >
               {small && <MarksAsOne placed={placed} types={game.types} />}

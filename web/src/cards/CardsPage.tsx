@@ -1,9 +1,10 @@
 import { Columns3, FileInput, LayoutGrid, Replace, Rows3 } from "lucide-react";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useLocation, useSearchParams } from "react-router";
+import { useLocation } from "react-router";
 import { QueryBar, whole } from "../query/QueryBar";
 import { type Sort, useFound } from "../query/useFound";
 import { keepPlace } from "../shell/places";
+import { useAddress } from "../state/address";
 import { useAfterPaint } from "../state/afterPaint";
 import { takeCardsOut } from "../state/cells";
 import { addCard } from "../state/edits";
@@ -34,7 +35,7 @@ export function CardsPage() {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
   const order = useGame((state) => state.order);
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useAddress();
   const [chips, setChips] = useState<string[]>(() => [params.get("q") ?? ""].filter(Boolean));
   const [draft, setDraft] = useState("");
   const [setId, setSetId] = useState(params.get("set") ?? "");

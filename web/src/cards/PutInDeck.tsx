@@ -1,7 +1,7 @@
 // Puts a copy into a deck, says into which, and offers the others.
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { useKept } from "../shell/places";
+import { useGo } from "../state/address";
 import type { Card } from "../state/client";
 import { addDeck, countBy } from "../state/deckEdits";
 import { freeName } from "../state/names";
@@ -11,7 +11,7 @@ import { Menu } from "../ui/Menu";
 export function PutInDeck({ card }: { card: Card }) {
   const game = useGame((state) => state.game);
   const decks = useGame((state) => state.decks);
-  const navigate = useNavigate();
+  const go = useGo();
   const [last, setLast] = useKept("decks/last", "");
   const [said, setSaid] = useState<{ card: string; text: string } | null>(null);
   const into = async (deck: string, name: string, section = "") => {
@@ -57,7 +57,7 @@ export function PutInDeck({ card }: { card: Card }) {
           }),
           { id: "new", shown: "One in a new deck", act: () => void intoNew() },
           { id: "line", line: true },
-          { id: "see", shown: "See it in Decks", act: () => void navigate(`/${game?.id}/decks?card=${card.id}`) },
+          { id: "see", shown: "See it in Decks", act: () => go(`/${game?.id}/decks?card=${card.id}`) },
         ]}
       />
       <span className="unseen" role="status">

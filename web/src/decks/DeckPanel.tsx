@@ -1,7 +1,8 @@
 // The deck at hand: its name, its rules, what is wrong with it and the mend, its shape, its list.
 import { Dices, MoreHorizontal, Play, Plus, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link } from "react-router";
+import { useGo } from "../state/address";
 import type { Deck } from "../state/client";
 import { chooseRules, doubleDeck, fillDeck, noteDeck, renameDeck, setCounts, takeDeckOut } from "../state/deckEdits";
 import { useGame } from "../state/store";
@@ -20,7 +21,7 @@ type Props = { deck: Deck | undefined; choose: (id: string) => void; make: (seed
 export function DeckPanel({ deck, choose, make }: Props) {
   const game = useGame((state) => state.game);
   const decks = useGame((state) => state.decks);
-  const navigate = useNavigate();
+  const go = useGo();
   const [listing, setListing] = useState<"in" | "out" | null>(null);
   if (!game) return null;
   const rules = game.formats.find((each) => each.id === deck?.format) ?? game.formats[0];
@@ -73,12 +74,12 @@ export function DeckPanel({ deck, choose, make }: Props) {
                   {
                     id: "print",
                     shown: "Print this deck",
-                    act: () => void navigate(`/${game.id}/output?deck=${deck.id}`),
+                    act: () => go(`/${game.id}/output?deck=${deck.id}`),
                   },
                   {
                     id: "rules",
                     shown: "Edit the deck rules",
-                    act: () => void navigate(`/${game.id}/rules?at=game:formats`),
+                    act: () => go(`/${game.id}/rules?at=game:formats`),
                   },
                 ]
               : []),

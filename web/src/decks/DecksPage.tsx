@@ -1,6 +1,6 @@
 // Decks: the pool, the odds, sample hands and comparisons on the one side, the list of the deck on the other.
 import { useEffect } from "react";
-import { useSearchParams } from "react-router";
+import { useAddress } from "../state/address";
 import { addDeck } from "../state/deckEdits";
 import { freeName } from "../state/names";
 import { useGame } from "../state/store";
@@ -23,7 +23,7 @@ type Part = (typeof PARTS)[number][0];
 export function DecksPage() {
   const game = useGame((state) => state.game);
   const decks = useGame((state) => state.decks);
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useAddress();
   const chosen = params.get("deck");
   const deck = decks.find((each) => each.id === chosen) ?? decks[0];
   const asked = params.get("card");

@@ -1,7 +1,7 @@
 // Faces: a plan laid out once for each card type, with real cards in it at every moment.
 import { Download, Grid3x3, Magnet, SlidersHorizontal, ZoomIn, ZoomOut } from "lucide-react";
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useSearchParams } from "react-router";
+import { useAddress } from "../state/address";
 import { useGame } from "../state/store";
 import { Picking } from "../ui/Typing";
 import { AdjustDialog } from "./AdjustDialog";
@@ -30,7 +30,7 @@ export function FacesPage() {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
   const seq = useGame((state) => state.seq);
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useAddress();
   const [draft, setDraft] = useState<Draft | null>(null);
   const [zoom, setZoom] = useState<number | null>(null);
   const [guides, setGuides] = useState(true);

@@ -1,7 +1,7 @@
 // What moves in and out of the game: sheets, followed tables, pictures, tables, the whole game.
 import { FileInput, FileOutput, Images, PackageOpen, RadioTower } from "lucide-react";
 import { useState } from "react";
-import { useSearchParams } from "react-router";
+import { useAddress } from "../state/address";
 import { useGame } from "../state/store";
 import { FollowedPart } from "./FollowedPart";
 import { ImportDialog } from "./ImportDialog";
@@ -18,7 +18,7 @@ const PARTS = [
 
 export function FilesPage() {
   const game = useGame((state) => state.game);
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useAddress();
   const [importing, setImporting] = useState(false);
   const [id, title, , Part] = PARTS.find(([part]) => part === params.get("part")) ?? PARTS[0];
   if (!game) return null;

@@ -2,7 +2,8 @@
 
 import { Flag, Pencil, X } from "lucide-react";
 import { useEffect, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
+import { useAddress } from "../state/address";
 import { useAsked } from "../state/asked";
 import { api, ask, type Mark, PAGE } from "../state/client";
 import {
@@ -36,7 +37,7 @@ export function HistoryPage() {
   const game = useGame((state) => state.game);
   const seq = useGame((state) => state.seq);
   const marks = useMarks();
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useAddress();
   const edit = params.get("edit");
   const from = params.get("from") ?? "";
   const to = params.get("to") ?? "now";
@@ -254,7 +255,7 @@ function who(entry: Entry): string {
 
 function NewMark({ seq, done }: { seq?: number; done?: () => void }) {
   const [name, setName] = useState("");
-  const asked = useSearchParams()[0].get("mark") === "new";
+  const asked = useAddress()[0].get("mark") === "new";
   const add = async () => {
     if (name.trim() && (await addMark(name, seq))) {
       setName((now) => (now === name ? "" : now));

@@ -1,6 +1,6 @@
 // Out to the table: print runs, sheets for virtual tables, pictures; what is stale on paper, and what was made.
 
-import { useSearchParams } from "react-router";
+import { useAddress } from "../state/address";
 import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
@@ -19,7 +19,7 @@ const PARTS = [
 
 export function OutputPage() {
   const game = useGame((state) => state.game?.id ?? "");
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useAddress();
   const work = useJobs();
   const paper = useOnPaper();
   const touched = useTouched("game");

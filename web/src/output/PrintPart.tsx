@@ -1,7 +1,7 @@
 // Print runs: cards on paper, looked at as they will be printed.
 import { Printer } from "lucide-react";
 import { useMemo, useState } from "react";
-import { useSearchParams } from "react-router";
+import { useAddress } from "../state/address";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { Picking, Ticking, Typing } from "../ui/Typing";
@@ -25,7 +25,7 @@ export function PrintPart({ work, paper, papers, side }: Props) {
   const game = useGame((state) => state.game?.id ?? "");
   const [choice, put] = useChoice();
   const [settings, change] = useSettings("print", work.jobs);
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useAddress();
   const [name, setName] = useState("");
   const [without, setWithout] = useState<{ of: string; leaves: number[] }>({ of: "", leaves: [] });
   const base: PrintOrder = useMemo(() => ({ ...settings, choice }), [settings, choice]);

@@ -1,7 +1,7 @@
 // What is to be made, how it would come out, and what is being made.
 
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useSearchParams } from "react-router";
+import { useAddress } from "../state/address";
 import { type Asked, useAsked, useTouched } from "../state/asked";
 import { ApiError, api, ask, newKey, type Schemas } from "../state/client";
 import { say, useGame } from "../state/store";
@@ -101,7 +101,7 @@ function withChoice(before: URLSearchParams, choice: CardChoice): URLSearchParam
 
 /** The chosen cards. They stand in the address as well, which follows a moment later; a link to other cards is followed. */
 export function useChoice(): [CardChoice, (part: Partial<CardChoice>) => void] {
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useAddress();
   const [choice, setChoice] = useState(() => choiceIn(params));
   const written = useRef(new Set<string>());
   useEffect(() => {

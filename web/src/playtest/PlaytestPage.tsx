@@ -1,6 +1,6 @@
 // A match at the table. It is in the URL, with the moment that is looked at, so that reload and share keep the place.
 import { useCallback, useEffect, useRef, useState } from "react";
-import { useSearchParams } from "react-router";
+import { useAddress } from "../state/address";
 import { ApiError, api, ask, newKey, type Schemas } from "../state/client";
 import { say, useGame } from "../state/store";
 import type { Hands } from "./ByHand";
@@ -21,7 +21,7 @@ const PAUSE = 1_500;
 
 export function PlaytestPage() {
   const game = useGame((state) => state.game);
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useAddress();
   const id = params.get("table");
   const [table, setTable] = useState<Playtest | null>(null);
   const [past, setPast] = useState<Playtest | null>(null);

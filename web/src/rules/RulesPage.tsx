@@ -1,5 +1,6 @@
 // Card types, choice lists and sets: chosen at the left, edited beside it.
-import { useSearchParams } from "react-router";
+
+import { useAddress } from "../state/address";
 import { useGame } from "../state/store";
 import { NamedAnew } from "../ui/NamedAnew";
 import { KeywordsEditor } from "./KeywordsEditor";
@@ -17,7 +18,7 @@ type Chosen = { kind: "type" | "list" | "set" | "keywords" | "game" | "play"; id
 export function RulesPage() {
   const rules = useRules();
   const game = useGame((state) => state.game);
-  const [params, setParams] = useSearchParams();
+  const [params, setParams] = useAddress();
   if (!game || !rules) return <p className="loading rules-room">Opening the rules…</p>;
   const [kind, id] = (params.get("at") ?? "").split(":");
   const first = rules.types.find((type) => !type.abstract) ?? rules.types[0];

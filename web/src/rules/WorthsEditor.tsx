@@ -1,7 +1,6 @@
 // What a point of a stat and an effect are worth, what a cost buys, and what is fair: as sheets, with the set map as it would become beside them.
 import { Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
-import { useSearchParams } from "react-router";
 import { useAsked, useTouched } from "../state/asked";
 import { api, ask } from "../state/client";
 import { useMarks } from "../state/past";
@@ -29,6 +28,7 @@ import {
 } from "./priceSheet";
 import type { PriceRow, Prices, Write } from "./useParts";
 import "./worths.css";
+import { useAddress } from "../state/address";
 
 type Props = { prices: Prices; verbs: Verb[]; cues: string[]; write: Write };
 export type SheetName = "stats" | "effects" | "times" | "budgets";
@@ -38,7 +38,7 @@ export type Standing = { sheet: SheetName; at: Stand };
 export function WorthsEditor({ prices, verbs, cues, write }: Props) {
   const game = useGame((state) => state.game);
   const marks = useMarks();
-  const [params] = useSearchParams();
+  const [params] = useAddress();
   const [drafted, setDrafted] = useState<Prices | null>(null);
   const [standing, setStanding] = useState<Standing | null>(() => asked(params.get("row")));
   const [since, setSince] = useState("");

@@ -1,7 +1,7 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useMemo, useState } from "react";
-import { useNavigate } from "react-router";
+import { useGo } from "../state/address";
 import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 import { type Findable, holds, places, rulesAndCommands } from "./findable";
@@ -18,7 +18,7 @@ export function Find({ open, setOpen, first }: Props) {
   const decks = useGame((state) => state.decks);
   const [typed, setTyped] = useState("");
   const [at, setAt] = useState("");
-  const navigate = useNavigate();
+  const go = useGo();
   const words = useMemo(() => typed.toLowerCase().split(/\s+/).filter(Boolean), [typed]);
   const found = useMemo(() => {
     const hits = order.filter((id) => {
@@ -29,17 +29,17 @@ export function Find({ open, setOpen, first }: Props) {
     return hits.slice(0, SHOWN);
   }, [words, order, cards]);
   const rest = useMemo(() => (game ? rulesAndCommands(game) : []), [game]);
-  const go = (path: string) => {
+  const lead = (path: string) => {
     setOpen(false);
     setTyped("");
-    navigate(`/${game?.id}/${path}`);
+    go(`/${game?.id}/${path}`);
   };
   const choose = async (each: Findable) => {
-    if (each.to) return go(each.to);
+    if (each.to) return lead(each.to);
     setOpen(false);
     setTyped("");
     const path = await each.run?.();
-    if (path) go(path);
+    if (path) lead(path);
   };
   const items = (all: Findable[]) =>
     all.map((each) => (
@@ -73,7 +73,7 @@ export function Find({ open, setOpen, first }: Props) {
                   <Command.Item
                     key={id}
                     value={`card ${id}`}
-                    onSelect={() => go(`cards?card=${id}`)}
+                    onSelect={() => lead(`cards?card=${id}`)}
                     className="find-item"
                   >
                     <span className="find-kind">{cards[id]?.code}</span> {cards[id]?.title}

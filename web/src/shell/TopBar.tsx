@@ -1,6 +1,7 @@
 import { Keyboard, Redo2, Search, Undo2 } from "lucide-react";
 import { lazy, Suspense, useEffect, useRef, useState } from "react";
-import { NavLink, useLocation, useNavigate, useParams } from "react-router";
+import { NavLink, useLocation, useParams } from "react-router";
+import { useGo } from "../state/address";
 import type { Schemas } from "../state/client";
 import { redoLast, undoLast } from "../state/edits";
 import { fetched } from "../state/fetched";
@@ -49,7 +50,7 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
     event.stopPropagation();
   };
   useWindowKeys(finding ? hear : null, true);
-  const navigate = useNavigate();
+  const go = useGo();
   // The address is looked up when it is followed: rooms write their place down as they are left.
   const addressOf = useRoomAddress();
   useWindowKeys((event) => {
@@ -80,7 +81,7 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
           { id: "heading", heading: "Games in this database" },
           ...games.map((game) => ({
             id: game.id,
-            act: () => void navigate(`/${game.id}/cards`),
+            act: () => go(`/${game.id}/cards`),
             shown: (
               <>
                 <b>{game.name}</b>{" "}
@@ -93,7 +94,7 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
             ),
           })),
           { id: "line", line: true },
-          { id: "shelf", shown: "All games, new game…", act: () => void navigate("/shelf") },
+          { id: "shelf", shown: "All games, new game…", act: () => go("/shelf") },
         ]}
       />
       <nav aria-label="Rooms" className="dividers">
@@ -116,7 +117,7 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
         items={ROOMS.map(([path, label]) => ({
           id: path,
           shown: label,
-          act: () => void navigate(addressOf(path)),
+          act: () => go(addressOf(path)),
         }))}
       />
       <div className="topbar-end">

@@ -1,7 +1,6 @@
 // How a game is played, part by part; beside it the rules as a reader is told them, below what the engine makes of it.
 import { Play } from "lucide-react";
 import { useState } from "react";
-import { useNavigate } from "react-router";
 import { newTable } from "../../playtest/begin";
 import { useAsked } from "../../state/asked";
 import { api, ask, type Schemas } from "../../state/client";
@@ -16,6 +15,7 @@ import { SeatsEditor } from "./SeatsEditor";
 import { SetUpEditor } from "./SetUpEditor";
 import { TurnEditor } from "./TurnEditor";
 import "./play.css";
+import { useGo } from "../../state/address";
 
 export type Look = Schemas["PlayLookOut"];
 export type Lay = (part: Partial<PlayDoc>) => void;
@@ -123,13 +123,13 @@ function NotLaidOut({ lay, starts }: { lay: (play: PlayDoc) => void; starts: Pla
 
 /** The turn in a line, what keeps a match from beginning, and the way to one. */
 function MadeOfIt({ look, game, go }: { look: Look | null; game: string; go: (part: PlayPart) => void }) {
-  const navigate = useNavigate();
+  const leave = useGo();
   const [busy, setBusy] = useState(false);
   const stops = (look?.gaps ?? []).filter((gap) => gap.stops);
   const trial = async () => {
     setBusy(true);
     const made = await newTable(game, {});
-    if (made) navigate(`/${game}/playtest?table=${made.id}`);
+    if (made) leave(`/${game}/playtest?table=${made.id}`);
     else setBusy(false);
   };
   return (
