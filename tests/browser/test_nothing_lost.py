@@ -14,6 +14,7 @@ from playwright.sync_api import Page, Route, expect
 from dramok.store import Change, open_store
 from dramok.studio import open_desk
 from tests.browser.conftest import GAME, LONG, Server, at_rest, played_alone
+from tests.browser.test_every_room import COUNT, fill
 from tests.browser.test_journey import FACE, STRIP, stand_on
 from tests.browser.test_sheet import cell, keys, part
 
@@ -598,6 +599,54 @@ def test_an_answer_that_comes_after_somebody_went_on_takes_nobody_back(page: Pag
         page.get_by_role("link", name="Cards").click()
         page.get_by_role("button", name="In hand").click()
         expect(page).to_have_url(re.compile(r"/playtest\?table="))
+
+
+def open_another(page: Page, name: str) -> None:
+    page.get_by_role("button", name="Game:").click()
+    page.get_by_role("menuitem", name=name).click()
+    expect(page.get_by_role("button", name=f"Game: {name}")).to_be_visible()
+    page.locator(".pane-face svg.face").wait_for()
+
+
+def test_what_one_game_answers_late_is_not_seen_in_another(page: Page, server: Server):
+    held: list[Route] = []
+    page.route(re.compile("/fields/height$"), lambda route: held.append(route))
+    stand_on(page, "Copper Larch Fern", "height")
+    page.keyboard.type("6")
+    with page.expect_request(re.compile("/fields/height$")):
+        page.keyboard.press("Enter")
+    open_another(page, "Crowded Bed")
+    rows = page.locator("[role=grid]").first.get_attribute("aria-rowcount")
+    expect(page.locator(COUNT)).to_contain_text("48 of 48 cards")
+    with page.expect_response(re.compile("/fields/height$")):
+        held[0].continue_()
+    expect(page.locator(".saved")).to_have_text("All saved")
+    at_rest(page)
+    assert page.locator("[role=grid]").first.get_attribute("aria-rowcount") == rows
+    expect(page.locator(COUNT)).to_contain_text("48 of 48 cards")
+    expect(page.get_by_text("Copper Larch Fern")).to_have_count(0)
+    # It was written where it was typed.
+    assert value(server, "height") == "6"
+    open_another(page, "Ribbon Season")
+    expect(cell(page, "RS-001", "height")).to_have_text("6")
+
+
+def test_a_conflict_that_one_game_tells_late_leaves_another_open(page: Page, server: Server, window: str):
+    fill(page, "Copper Larch Fern", "height", "6")
+    ask(server, "PUT", f"/cards/{FERN}/fields/height", {"value": "9", "base": ask(server, "GET", "/cards")["seq"]}, window)
+    expect(cell(page, "RS-001", "height")).to_have_text("9")
+    held: list[Route] = []
+    page.route(re.compile("/undo$"), lambda route: held.append(route))
+    with page.expect_request(re.compile("/undo$")):
+        keys(page, "Control+z")
+    open_another(page, "Crowded Bed")
+    with page.expect_response(re.compile("/undo$")) as answer:
+        held[0].continue_()
+    assert answer.value.status == 409
+    expect(page.locator(STRIP)).to_contain_text("changed since by another window")
+    at_rest(page)
+    expect(page.get_by_role("button", name="Game: Crowded Bed")).to_be_visible()
+    expect(page.locator(COUNT)).to_contain_text("48 of 48 cards")
 
 
 def test_undo_pressed_while_an_edit_is_still_looked_at_undoes_that_edit(page: Page, server: Server):

@@ -262,7 +262,7 @@ def edit_out(commit: Commit, made: Sequence[str] = ()) -> EditOut:
     ripple = ripple_of(commit)
     there = [after.cards[ident] for ident in cards if ident in after.cards]
     return EditOut(
-        seq=commit.op.seq, ripple=ripple_out(ripple), cards=[card_out(after, each) for each in there], sheet=sheet_out(sheet_of(after, there[0])) if len(cards) == len(there) == 1 else None,
+        game=after.id, seq=commit.op.seq, ripple=ripple_out(ripple), cards=[card_out(after, each) for each in there], sheet=sheet_out(sheet_of(after, there[0])) if len(cards) == len(there) == 1 else None,
         gone=[ident for ident in cards if ident not in after.cards],
         decks=[deck_out(report(after, after.decks[each.deck])) for each in ripple.decks], sets=sets_out(after),
         views=views_out(after), rules=any(change.entity == "game" for change in commit.changes), made=list(made),

@@ -4869,7 +4869,7 @@ export interface components {
         };
         /**
          * EditOut
-         * @description An edit that was written: its number, its ripples, and everything that is different now.
+         * @description An edit of a game that was written: its number, its ripples, and everything that is different now.
          *
          *     `rules`: card types or choice lists changed, and with them perhaps every card; `made` are the ids of new things.
          *     `touched`: the kinds of everything that changed, such as note or mark. `sheet` is of the one card that was edited.
@@ -4884,6 +4884,8 @@ export interface components {
              * @default []
              */
             decks_gone: string[];
+            /** Game */
+            game: string;
             /** Gone */
             gone: string[];
             /**

@@ -30,8 +30,12 @@ function inTurn(kind: string): () => boolean {
   };
 }
 
+/** The game that a person opened last: what comes of another one later is not taken in. */
+let opened = "";
+
 /** Opens a game and follows its news. Gives back how to stop following. */
 export async function openGame(id: string): Promise<() => void> {
+  opened = id;
   set({ gone: null });
   await reload(id);
   return follow(id);
@@ -46,7 +50,7 @@ export async function reload(id: string): Promise<void> {
   ]);
   // An edit was answered while this was on its way: it would be lost from sight.
   if (get().game?.id === id && cards.seq < get().seq) return reload(id);
-  if (!newest()) return;
+  if (id !== opened || !newest()) return;
   const byId = Object.fromEntries(cards.cards.map((card) => [card.id, withPending(card)]));
   for (const [ident, card] of Object.entries(get().cards))
     if (byId[ident]?.revision !== card.revision) forgetFace(ident);
@@ -62,7 +66,7 @@ async function refreshGame(): Promise<void> {
   if (!game) return;
   const newest = inTurn("game");
   const found = await ask(api.GET("/api/games/{game_id}", inGame(game.id)));
-  if (get().game?.id === game.id && newest()) set({ game: found });
+  if (game.id === opened && newest()) set({ game: found });
 }
 
 async function refreshNotes(): Promise<void> {
@@ -73,7 +77,7 @@ async function refreshNotes(): Promise<void> {
   for (const note of await ask(api.GET("/api/games/{game_id}/notes", inGame(game.id)))) {
     notes[note.card] = [...(notes[note.card] ?? []), note];
   }
-  if (newest()) set({ notes });
+  if (game.id === opened && newest()) set({ notes });
 }
 
 /** What every face may follow from, though no card changed. */
@@ -119,7 +123,7 @@ async function refreshStandings(ids?: string[]): Promise<void> {
     const found = await ask(
       api.GET("/api/games/{game_id}/standings", { params: { path: { game_id: game.id }, query } }),
     );
-    if (!ids && mine !== rounds) return;
+    if (game.id !== opened || (!ids && mine !== rounds)) return;
     set({ standings: { ...get().standings, ...Object.fromEntries(found.map((each) => [each.card, each])) } });
   }
 }
@@ -129,7 +133,7 @@ export async function refreshHistory(): Promise<void> {
   if (!game) return;
   const newest = inTurn("history");
   const found = await ask(api.GET("/api/games/{game_id}/history", inGame(game.id)));
-  if (newest()) set({ undo: found.undo, redo: found.redo });
+  if (game.id === opened && newest()) set({ undo: found.undo, redo: found.redo });
 }
 
 type News = {
@@ -187,6 +191,7 @@ function follow(id: string): () => void {
   };
   source.addEventListener("here", (message) => later(lookForOther(id, Number(message.data))));
   const take = (news: News) => {
+    if (id !== opened) return;
     if (news.other) {
       beginAnew();
       return;
@@ -218,6 +223,7 @@ async function refetch(id: string, news: News): Promise<void> {
         api.GET("/api/games/{game_id}/cards", { params: { path: { game_id: id }, query: { ids: ids.join(",") } } }),
       )
     : { cards: [], seq: news.seq };
+  if (id !== opened) return;
   // An edit was answered while this was on its way: it would be lost from sight.
   if (get().seq > Math.max(began, news.seq)) return refetch(id, { ...news, seq: get().seq });
   const there = new Set(found.cards.map((card) => card.id));
@@ -254,6 +260,8 @@ const same = (game: Game, edit: Edit): boolean =>
 /** Takes an edit's answer in: the cards and decks as they are now, and what it did elsewhere. */
 export function applyEdit(edit: Edit): void {
   answered.add(edit.seq);
+  // Another game was opened meanwhile: nothing of this one is shown.
+  if (edit.game !== get().game?.id) return;
   // Notes of a card that was gone are not here: they come back with it.
   const back = edit.cards.some((card) => !(card.id in get().cards));
   const [card] = edit.cards;

@@ -152,12 +152,13 @@ class RippleOut(Out):
 
 
 class EditOut(Out):
-    """An edit that was written: its number, its ripples, and everything that is different now.
+    """An edit of a game that was written: its number, its ripples, and everything that is different now.
 
     `rules`: card types or choice lists changed, and with them perhaps every card; `made` are the ids of new things.
     `touched`: the kinds of everything that changed, such as note or mark. `sheet` is of the one card that was edited.
     """
 
+    game: str
     seq: int
     ripple: RippleOut
     cards: list[CardOut]
