@@ -60,3 +60,34 @@ def test_numbers_compare_as_numbers_do(cost, other, sign):
         "is not": cost != other,
     }
     assert condition(f"cost {sign} {other}")(card("Any", cost=cost)) == wanted[sign]
+
+
+PLAIN = st.sampled_from(["cost > 90", "cost >= 0", "bed is Fern", "rarity is empty", "larch", "set is First", "type is Plant"])
+BEYOND = st.sampled_from(["never printed", "in no deck", "open notes", "any notes", "table notes", "outlier", "stale on paper", "verdict > 1", "any fault"])
+
+
+@st.composite
+def asking_beyond(draw) -> str:
+    """A condition in which somewhere, within whatever else, one asks for what is not on the card."""
+    text = draw(BEYOND)
+    for _ in range(draw(st.integers(1, 5))):
+        beside = draw(PLAIN)
+        text = draw(st.sampled_from(["{0} and {1}", "{1} and {0}", "{1} {0}", "{0} or {1}", "{1} or {0}", "not ({1} {0})", "({0} or {1})", "{1} and not ({0})"])).format(text, beside)
+    return text
+
+
+@given(asking_beyond())
+def test_what_lies_beyond_the_card_is_refused_wherever_it_stands(text):
+    """Not only where a card is found that gets as far as to be asked."""
+    with pytest.raises(Unreadable) as wrong:
+        condition(text)
+    assert wrong.value.problem.what.endswith(("can't be asked of one card", "follows from the face"))
+
+
+@given(st.lists(PLAIN, min_size=1, max_size=6), st.sampled_from([" ", " and ", " or "]), st.booleans())
+def test_whatever_is_read_answers_for_every_card(parts, between, turned):
+    text = between.join(parts)
+    holds = condition(f"not ({text})" if turned else text)
+    for each in (LARCH, BARE, card("Any", cost=99)):
+        one_by_one = [condition(part)(each) for part in parts]
+        assert holds(each) == ((any if between == " or " else all)(one_by_one) != turned)

@@ -62,12 +62,14 @@ class Part:
 @dataclass(frozen=True)
 class Query:
     """A query that was read. `judged`: whether it asks for what is only known once cards are judged.
-    `named`: the names in it, in their order."""
+    `named`: the names in it, in their order. `around`: what it asks for first that stands around a card and not on it, such as a deck; empty
+    where it asks for nothing of the kind."""
 
     parts: tuple[Part, ...]
     make: Making
     judged: bool
     named: tuple[Named, ...] = ()
+    around: str = ""
 
     def answer(self, facts: Facts) -> tuple[list[Card], int]:
         """The cards that answer to it, in their order, and how many could not be asked yet because they are not judged."""
@@ -94,7 +96,7 @@ def read_query(text: str, names: Names) -> Query:
 class _Parser(TokenReader):
     def __init__(self, text: str, names: Names) -> None:
         super().__init__(text)
-        self.names, self.depth, self.judged = names, 0, False
+        self.names, self.depth, self.judged, self.around = names, 0, False, ""
         self.fields: dict[str, str] = {each: each for each in COLUMNS}
         self.fields |= {fold(field.name): field.id for field in names.schema.fields}
 
@@ -109,7 +111,7 @@ class _Parser(TokenReader):
             last = end.end
             parts.append(Part(start, last, self.text[start:last]))
             tests.append(made)
-        return Query(tuple(parts), all_of(tests), self.judged, tuple(self.named))
+        return Query(tuple(parts), all_of(tests), self.judged, tuple(self.named), self.around)
 
     def either(self) -> Making:
         options = [self.item()]
@@ -175,6 +177,7 @@ class _Parser(TokenReader):
     def flag(self, flag: str) -> Making:
         self.judged |= flag in JUDGED
         if flag == "in no deck":
+            self.beyond("a deck")
             decks = tuple(self.names.decks)
             return lambda facts: every(facts).difference(*(facts.in_deck(deck) for deck in decks))
         if flag == "without a name":
@@ -187,11 +190,13 @@ class _Parser(TokenReader):
                 if any(key.startswith("look/") for key in card.values)
             }
         if flag == "never printed":
+            self.beyond("a print run")
             return lambda facts: every(facts).difference(facts.printed(None))
         if flag in PAPER:
             state = PAPER[flag]
             return lambda facts: on_paper(facts, None, state)
         if flag in NOTED:
+            self.beyond("a note")
             states = NOTED[flag]
             return lambda facts: set(facts.noted(states))
         return lambda facts: {
@@ -208,18 +213,25 @@ class _Parser(TokenReader):
         self.note(start, self.at, "set" if ident in self.names.sets else "deck", ident)
         if ident in self.names.sets:
             return lambda facts: rows_where(facts.column("set"), lambda value: value == ident)
+        self.beyond("a deck")
         return lambda facts: set(facts.in_deck(ident))
+
+    def beyond(self, what: str) -> None:
+        """The query asks for what is not on the card itself."""
+        self.around = self.around or what
 
     def since(self) -> Making:
         start = self.at
         ident = self.known(self.names.marks, "mark")
         self.note(start, self.at, "mark", ident)
+        self.beyond("a mark")
         return lambda facts: set(facts.changed_since(ident))
 
     def printed(self, what: str) -> Making:
         start = self.at
         ident = self.known(self.names.runs, "print run")
         self.note(start, self.at, "run", ident)
+        self.beyond("a print run")
         if what == "printed in":
             return lambda facts: set(facts.printed(ident))
         self.judged = True

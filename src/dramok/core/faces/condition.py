@@ -13,8 +13,6 @@ from dramok.core.cards.tokens import Unreadable
 from dramok.core.problem import fold
 
 Condition = Callable[[Card], bool]
-ANY_DECK = "\0"
-"""Stands for the decks of a game, by a name that nobody can type: so that asking for one is noticed."""
 
 
 def read_condition(text: str, schema: Schema, name_field: str, sets: Mapping[str, str]) -> Condition:
@@ -22,7 +20,7 @@ def read_condition(text: str, schema: Schema, name_field: str, sets: Mapping[str
 
     Raises Unreadable, also for what follows from the face itself or from the game around the card: verdicts, decks, notes.
     """
-    query = read_query(text, Names(schema, {ANY_DECK: ANY_DECK}, sets, name_field))
+    query = read_query(text, Names(schema, {}, sets, name_field))
     if query.judged:
         raise Unreadable(
             "condition",
@@ -32,24 +30,19 @@ def read_condition(text: str, schema: Schema, name_field: str, sets: Mapping[str
             len(text),
         )
 
-    def holds(card: Card) -> bool:
-        return bool(query.make(_OneCard(card, schema)))
-
-    try:
-        holds(Card("", "", "", schema.types[0].id))
-    except _Beyond as error:
+    if query.around:
         raise Unreadable(
-            "condition", f"{error} can't be asked of one card", "ask for the card's own fields", 0, len(text)
-        ) from error
-    return holds
-
-
-class _Beyond(Exception):
-    """What is asked lies outside the card."""
+            "condition",
+            f"{query.around} can't be asked of one card",
+            "ask for the card's own fields",
+            0,
+            len(text),
+        )
+    return lambda card: bool(query.make(_OneCard(card, schema)))
 
 
 class _OneCard:
-    """Implements `query.Facts` for a card by itself."""
+    """Implements `query.Facts` for a card by itself: nothing is around it, and no condition asks for that."""
 
     def __init__(self, card: Card, schema: Schema) -> None:
         self.index = CardIndex((card,), schema)
@@ -65,7 +58,7 @@ class _OneCard:
         return self.index.folded(field)
 
     def standings(self) -> Sequence[Standing | None]:
-        raise _Beyond("a verdict")
+        return (None,)
 
     def holding(self, text: str) -> Collection[int]:
         texts = (each for field in self.index.schema.fields for each in self.folded(field.id)[0])
@@ -73,16 +66,16 @@ class _OneCard:
         return (0,) if any(wanted in each for each in texts) else ()
 
     def in_deck(self, deck: str) -> Collection[int]:
-        raise _Beyond("a deck")
+        return ()
 
     def noted(self, states: Collection[str]) -> Collection[int]:
-        raise _Beyond("a note")
+        return ()
 
     def changed_since(self, element: str) -> Collection[int]:
-        raise _Beyond("a element")
+        return ()
 
     def printed(self, run: str | None) -> Collection[int]:
-        raise _Beyond("a print run")
+        return ()
 
     def on_paper(self, run: str | None) -> Mapping[int, str]:
-        raise _Beyond("a print run")
+        return {}

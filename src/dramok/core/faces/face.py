@@ -151,12 +151,15 @@ def _seen_of(place: Place, wearing: Wearing) -> tuple[object, ...] | None:
             )
         case WordsPlace() if place.field in SHARED_WORDS:
             own = wearing.look(place.id).size
-            return wearing.said(place.field), place.also and wearing.said(place.also), colour(place.ink), own
+            inks = (place.ink, place.rule_ink, place.head_ink, place.symbol_ink)
+            told = tuple(wearing.reminders()) if place.reminders else ()
+            return wearing.said(place.field), place.also and wearing.said(place.also), *map(colour, inks), told, own
         case ChoiceMark() if place.shown != "picture":
             own = wearing.look(place.id).size
             chosen = wearing.choice(place.field)
             return (
                 chosen.id if chosen else None,
+                place.shown == "words" and wearing.said(place.field),
                 wearing.card.type,
                 colour(place.fill),
                 colour(place.ink),
