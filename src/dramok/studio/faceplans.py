@@ -88,7 +88,10 @@ def cards_of(game: GameSnapshot, plan_id: str) -> list[Card]:
     doc = _plan(game, plan_id)
     types, variant = _types(game, doc), doc.head.variant
     worn = [card for card in game.cards.values() if card.type in types]
-    return worn if variant is None else [card for card in worn if card.text(variant.field) == variant.value]
+    if variant is None:
+        return worn
+    seen = game.rulebook.cards.seen
+    return [card for card in worn if seen(card).text(variant.field) == variant.value]
 
 
 def _types(game: GameSnapshot, doc: PlanDoc) -> frozenset[str]:
@@ -434,7 +437,8 @@ def _measured(game: GameSnapshot, card: Card, side: Side) -> Sequence[Measured]:
     state = (card, plan.digest, game.rules_digest)
     if known is not None and known[0][0] is card and known[0][1:] == state[1:]:
         return known[1]
-    wearing = Wearing(card, game.face_game, SHEETS.words(game, card).printed, game.back_of(card), side)
+    printed = SHEETS.words(game, card).printed
+    wearing = Wearing(game.rulebook.cards.seen(card), game.face_game, printed, game.back_of(card), side)
     made = tuple(measures(plan, wearing))
     if len(_MEASURED) >= MOST_MEASURED:
         _MEASURED.clear()

@@ -26,7 +26,8 @@ MOST_CACHED = 20_000
 
 @dataclass(frozen=True)
 class Reading:
-    """What follows from a card and the rules, whatever its face plan: text, ledger, what is still to be done."""
+    """What follows from a card and the rules, whatever its face plan: text, ledger, what is still to be done. `card` is the very document that
+    it is of, with what cannot be seen of it."""
 
     card: Card
     label: str
@@ -241,16 +242,16 @@ def sheet_with(game: GameSnapshot, words: Reading) -> CardSheet:
 
 
 def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ()) -> Reading:
-    card = game.rulebook.cards.seen(card)
-    text = printed_text(card, game.rulebook, game.vocabulary)
-    ledger = verdict(card, game.rulebook, game.prices)
+    shown = game.rulebook.cards.seen(card)
+    text = printed_text(shown, game.rulebook, game.vocabulary)
+    ledger = verdict(shown, game.rulebook, game.prices)
     typing = {problem.where for problem in problems}
     lacking = (
-        *(each for each in unfinished(card, game.rulebook.cards) if each.where not in typing),
-        *_drafts(game, card, problems),
+        *(each for each in unfinished(shown, game.rulebook.cards) if each.where not in typing),
+        *_drafts(game, shown, problems),
     )
     return Reading(
-        card, _spoken(game, card, text), text, ledger, (*problems, *lacking), bool(problems or lacking)
+        card, _spoken(game, shown, text), text, ledger, (*problems, *lacking), bool(problems or lacking)
     )
 
 

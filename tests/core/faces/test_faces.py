@@ -92,6 +92,19 @@ def test_plans_lie_over_each_other_key_by_key_and_variants_hold_for_their_value_
     )
 
 
+def test_a_variant_of_a_value_that_a_card_holds_unseen_is_not_worn():
+    """A card that became of a type without beds: it is printed at the size at which its face is laid out."""
+    document = RULEBOOK.model_dump(mode="json")
+    document["cards"]["types"].append({"id": "note", "name": "Note", "fields": [{"id": "name", "name": "Name", "kind": "text"}]})
+    rulebook = Rulebook.model_validate(document)
+    name = {"kind": "text", "field": "name", **at(5, 5, 50, 6)}
+    wide = PlanDoc(id="wide", head=PlanHead(variant=Variant(field="bed", value="fern"), size=Size(width=90, height=50)))
+    worn = book(base(name=name), wide, rulebook=rulebook)
+    plant, note = (card("A", kind=kind, bed="fern") for kind in ("plant", "note"))
+    assert [worn.worn(each).size.width for each in (plant, note)] == [90, 60]
+    assert [worn.worn(each) is worn.worn(rulebook.cards.seen(each)) for each in (plant, note)] == [True, True]
+
+
 def test_each_value_has_looks_of_its_own_and_a_condition_shows_or_hides():
     frame = {"kind": "panel", "stroke": "#222222", "thick": 0.5, **at(2, 2, 56, 76)}
     worn = book(

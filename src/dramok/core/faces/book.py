@@ -90,6 +90,7 @@ class FaceBook:
         """The plan of one side of a card."""
         chain = self._chain(card.type, side)
         if any(each.head.variant for each in chain):
+            card = self.rulebook.cards.seen(card)
             chain = tuple(each for each in chain if _is_for(each, card))
         return self._laid(chain, side)
 
