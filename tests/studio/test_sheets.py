@@ -2,14 +2,23 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import replace
+from random import Random
 
 import pytest
 
+from dramok.studio import Conflict, Refused
 from dramok.studio.cells import CellEdit, write_cells
+from dramok.studio.choicework import write_set
+from dramok.studio.editing import edit_field, retire_cards
+from dramok.studio.faceplans import PlanEdit, edit_plan
 from dramok.studio.finding import find
+from dramok.studio.ripples import ripple_of
+from dramok.studio.rulework import write_rules
 from dramok.studio.sheets import SHEETS, make_sheet, sheet_of
-from tests.conftest import GAME
+from dramok.studio.undoing import undo
+from tests.conftest import GAME, SEED
 
 FERN = f"c-{GAME}-rs-001"
 
@@ -45,3 +54,102 @@ def test_a_sheet_says_the_same_as_that_of_a_card_that_never_had_what_is_hidden(r
     bare = replace(card, values={ident: value for ident, value in card.values.items() if ident not in ("height", "root")})
     held, never = make_sheet(retyped, card), make_sheet(retyped, bare)
     assert (held.face, held.back, held.label, held.printed, held.ledger, held.problems, held.standing) == (never.face, never.back, never.label, never.printed, never.ledger, never.problems, never.standing)  # fmt: skip
+
+
+# What other things are called.
+
+LADDER = f"c-{GAME}-rs-002"
+
+
+@pytest.fixture
+def naming(desk):
+    """A card whose effect creates another, by name, and a line on every face that says the set."""
+    edit_field(desk, GAME, FERN, "effect", 'upon play this: create 1 "Ladder Frond"', desk.game(GAME).seq, "one")
+    base = next(each.id for each in desk.game(GAME).faces.plans.values() if not each.head.type and each.head.side == "front")
+    line = {"kind": "text", "field": "set", "x": 5.0, "y": 5.0, "width": 40.0, "height": 5.0}
+    edit_plan(desk, GAME, base, PlanEdit({"set-line": line}), desk.game(GAME).seq, "one")
+    for card in desk.game(GAME).cards.values():
+        sheet_of(desk.game(GAME), card)
+    return desk
+
+
+def said(desk, ident: str = FERN) -> tuple[str, ...]:
+    game = desk.game(GAME)
+    return sheet_of(game, game.cards[ident]).printed.lines
+
+
+def test_a_card_that_is_called_otherwise_is_called_so_on_the_cards_that_name_it(naming):
+    assert said(naming) == ("Create a Ladder Frond.",)
+    before = sheet_of(naming.game(GAME), naming.game(GAME).cards[FERN]).digest
+    done = edit_field(naming, GAME, LADDER, "name", "Winding Frond", naming.game(GAME).seq, "one")
+    assert said(naming) == ("Create a Winding Frond.",)
+    assert sheet_of(done.after, done.after.cards[FERN]).digest != before
+    # The edit shows what it did, and what it did not.
+    assert [(each.card, each.face) for each in ripple_of(done).cards] == [(LADDER, "re-laid"), (FERN, "re-laid")]
+    # The new name is understood at once, the old one is no card's any more.
+    assert not write_cells(naming, GAME, [CellEdit(FERN, "effect", 'upon play this: create 2 "Winding Frond"')], naming.game(GAME).seq, "one").refused
+    edit_field(naming, GAME, FERN, "effect", 'upon play this: create 2 "Ladder Frond"', naming.game(GAME).seq, "one")
+    assert naming.game(GAME).cards[FERN].values["effect"].has_draft
+    undo(naming, GAME, "one")
+    undo(naming, GAME, "one")
+    undo(naming, GAME, "one")
+    assert said(naming) == ("Create a Ladder Frond.",)
+
+
+def test_a_set_that_is_called_otherwise_is_called_so_on_every_face(naming):
+    game = naming.game(GAME)
+    home = game.set_of(game.cards[FERN].set)
+    faces = {card.id: sheet_of(game, card).digest for card in game.cards.values() if card.set == home.id}
+    done, _ = write_set(naming, GAME, {"id": home.id, "name": "First Light", "code": home.code}, "one")
+    after = done.after
+    assert all(sheet_of(after, after.cards[ident]).digest != digest for ident, digest in faces.items())
+    assert ripple_of(done).card_count == len(faces)
+    undo(naming, GAME, "one")
+    back = naming.game(GAME)
+    assert {ident: sheet_of(back, back.cards[ident]).digest for ident in faces} == faces
+
+
+def test_whatever_was_edited_what_is_kept_of_a_card_is_what_it_would_be_made_now(naming):
+    """A walk of edits that differs from run to run: rules, sets, plans, names and values, with undo."""
+    random = Random(SEED)
+    desk = naming
+    base = next(each.id for each in desk.game(GAME).faces.plans.values() if not each.head.type and each.head.side == "front")
+
+    def cell(card: str, field: str, text: str):
+        write_cells(desk, GAME, [CellEdit(card, field, text)], desk.game(GAME).seq, "one")
+
+    def rename_set():
+        home = random.choice(desk.game(GAME).sets)
+        write_set(desk, GAME, {"id": home.id, "name": f"Set {random.randrange(99)}", "code": home.code}, "one")
+
+    def rename_resource():
+        resources = json.loads(json.dumps(desk.game(GAME).rules["resources"]))
+        each = random.choice(resources)
+        each["name"] = each["names"] = f"Thing {random.randrange(99)}"
+        write_rules(desk, GAME, "resources", resources, None, "one")
+
+    def price():
+        prices = json.loads(json.dumps(desk.game(GAME).rules["prices"]))
+        prices["tolerance"] = random.randint(1, 4)
+        write_rules(desk, GAME, "prices", prices, None, "one")
+
+    acts = [
+        rename_set, rename_resource, price, lambda: undo(desk, GAME, "one"),
+        lambda: cell(LADDER, "name", random.choice(["Winding Frond", "Reed", ""])), lambda: cell(LADDER, "code", random.choice(["RS-002", "RS-702"])),
+        lambda: cell(random.choice([FERN, LADDER]), "type", random.choice(["Plant", "Weather"])), lambda: cell(FERN, "cost", str(random.randint(0, 9))),
+        lambda: edit_plan(desk, GAME, base, PlanEdit({"set-line": {"ink": random.choice(["#112233", "@bed"])}}), desk.game(GAME).seq, "one"),
+        lambda: retire_cards(desk, GAME, [LADDER], "one"),
+    ]  # fmt: skip
+    looked = [FERN, LADDER, *random.sample(sorted(desk.game(GAME).cards), 4)]
+    for number in range(16):
+        act = random.choice(acts)
+        try:
+            act()
+        except (Refused, Conflict, LookupError):
+            continue
+        game = desk.game(GAME)
+        for ident in looked:
+            card = game.cards.get(ident)
+            if card is not None:
+                kept, made = sheet_of(game, card), make_sheet(game, card)
+                assert (kept.digest, kept.back.digest, kept.words) == (made.digest, made.back.digest, made.words), (number, ident, SEED)

@@ -7,10 +7,11 @@ from decimal import Decimal
 
 from dramok.core.cards import Card, shown_value
 from dramok.core.faces.looks import PREFIX
+from dramok.core.journal import EXISTS
 from dramok.core.output import PaperState
 from dramok.studio.desk import Commit
 from dramok.studio.rulelook import moved, reworded
-from dramok.studio.sheets import CardSheet, paper_of, sheet_of
+from dramok.studio.sheets import SHEETS, CardSheet, paper_of, sheet_of
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_CARDS = 60
@@ -77,7 +78,7 @@ def ripple_of(commit: Commit) -> Ripple:
         )
     )
     relaid, judged, beyond = _reached(commit)
-    touched = list(dict.fromkeys([*touched, *relaid, *judged]))
+    touched = list(dict.fromkeys([*touched, *_naming(commit), *relaid, *judged]))
     cards = tuple(_card(commit.before, commit.after, ident) for ident in touched[:MOST_CARDS])
     return Ripple(
         commit.op.seq,
@@ -87,6 +88,14 @@ def ripple_of(commit: Commit) -> Ripple:
         _decks(commit, set(touched)),
         len(judged),
     )
+
+
+def _naming(commit: Commit) -> list[str]:
+    """The cards in whose printed text stands the name of a card that is called otherwise now, of those whose text was made before."""
+    before, after = commit.before, commit.after
+    changed = {EXISTS, "code", after.rulebook.roles.name}
+    renamed = {each.id for each in commit.changes if each.entity == "card" and each.field in changed and each.id in before.cards}
+    return [ident for ident in SHEETS.naming(before, renamed) if ident in after.cards] if renamed else []
 
 
 def _reached(commit: Commit) -> tuple[list[str], list[str], int]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from threading import Event, Lock
@@ -13,6 +13,7 @@ from dramok.core.cards import Card, EffectField, read_value
 from dramok.core.cards.facts import Standing
 from dramok.core.cards.finish import unfinished
 from dramok.core.effects import Script, last_good, read_script, script_text
+from dramok.core.effects.vocabulary import CARD
 from dramok.core.faces import Face, FaceBook, lay_out
 from dramok.core.faces.proof import FaceFault, faults_of
 from dramok.core.output import OnPaper, PaperState
@@ -143,14 +144,23 @@ class SheetCache:
     def known(self, game: GameSnapshot, card: Card) -> CardSheet | None:
         """The sheet of a card, where it is made already."""
         found = self._sheets.get(_key(game, card))
-        return found if found is not None and found.card is card else None
+        return found if found is not None and _holds(found.words, game, card) else None
+
+    def naming(self, game: GameSnapshot, cards: Collection[str]) -> list[str]:
+        """The cards in whose printed text others stand by name, of those whose text was made."""
+        texts = ((card, self._words.get((game.rules_digest, card.id))) for card in game.cards.values())
+        return [
+            card.id
+            for card, words in texts
+            if words is not None and words.card is card and any(ident in cards for ident, _ in words.printed.names)
+        ]
 
     def sheet(self, game: GameSnapshot, card: Card) -> CardSheet:
         key = _key(game, card)
         while True:
             with self._lock:
                 found = self._sheets.get(key)
-                if found is not None and found.card is card:
+                if found is not None and _holds(found.words, game, card):
                     self._sheets.move_to_end(key)
                     return found
                 others = self._making.get(key)
@@ -193,7 +203,7 @@ class SheetCache:
         """What follows from the card besides its face: kept when only a plan changes."""
         key = (game.rules_digest, card.id)
         found = self._words.get(key)
-        if found is not None and found.card is card:
+        if found is not None and _holds(found, game, card):
             return found
         made = words_of(game, card)
         with self._lock:
@@ -201,6 +211,12 @@ class SheetCache:
             if len(self._words) > MOST_CACHED:
                 self._words.popitem(last=False)
         return made
+
+
+def _holds(words: Reading, game: GameSnapshot, card: Card) -> bool:
+    """Whether what was made is of this very card document, and the cards that it names are called so still."""
+    names = words.printed.names
+    return words.card is card and (not names or all(game.vocabulary.name(CARD, ident) == name for ident, name in names))
 
 
 def _key(game: GameSnapshot, card: Card) -> Key:

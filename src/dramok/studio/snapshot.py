@@ -86,8 +86,8 @@ class GameSnapshot:
     @cached_property
     def face_digest(self) -> str:
         """Names the state of everything besides cards and plans that faces follow from."""
-        backs = [(each.id, each.back) for each in self.sets]
-        return sha256(f"{self.rulebook.model_dump_json()}\0{backs}".encode()).hexdigest()[:16]
+        sets = [(each.id, each.name, each.back) for each in self.sets]
+        return sha256(f"{self.rulebook.model_dump_json()}\0{sets}".encode()).hexdigest()[:16]
 
     @cached_property
     def rules_digest(self) -> str:
@@ -230,7 +230,8 @@ class GameSnapshot:
             things=things,
             seq=seq,
         )
-        if same and not any(change.field in ("exists", self.rulebook.roles.tags) for change in changes):
+        roles = self.rulebook.roles
+        if same and not any(change.field in (EXISTS, "code", roles.name, roles.tags) for change in changes):
             _carry(self, after, "vocabulary")
         if same and after.sets == self.sets:
             _carry(self, after, "face_digest")

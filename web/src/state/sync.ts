@@ -226,6 +226,10 @@ async function refetch(id: string, news: News): Promise<void> {
   if (id !== opened) return;
   // An edit was answered while this was on its way: it would be lost from sight.
   if (get().seq > Math.max(began, news.seq)) return refetch(id, { ...news, seq: get().seq });
+  // Who names a card that is called otherwise now is not known here.
+  const shown = get().cards;
+  if (found.cards.some((card) => shown[card.id] && shown[card.id]?.title !== card.title))
+    for (const ident of Object.keys(shown)) forgetFace(ident);
   const there = new Set(found.cards.map((card) => card.id));
   merge(
     found.cards,
@@ -273,6 +277,8 @@ export function applyEdit(edit: Edit): void {
   for (const deck of edit.decks_gone ?? []) decks.delete(deck);
   const standings = edit.ripple.cards.length ? { ...get().standings } : get().standings;
   for (const card of edit.ripple.cards) {
+    // It was not edited itself: it says what another is called.
+    if (card.face === "re-laid") forgetFace(card.card);
     if (card.after && card.fits !== null && card.fits !== undefined) {
       standings[card.card] = { card: card.card, ...card.after, fits: card.fits };
     }
