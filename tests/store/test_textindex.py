@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dramok.core.cards import Card
-from dramok.store import TextIndex
+from dramok.store import Said, TextIndex
 from dramok.studio import open_desk
 from dramok.studio.editing import edit_field
 from dramok.studio.exporting import found_cards
@@ -21,7 +21,7 @@ def of(*texts: str) -> dict[str, Card]:
 
 
 def found(index: TextIndex, wanted: str, cards: dict[str, Card]) -> set[str]:
-    return {cards[ident].values["name"] for ident in index.holding(wanted, cards, "", lambda card: card.values["name"])}
+    return {cards[ident].values["name"] for ident in index.holding(wanted, cards, "", lambda card: Said(card.values["name"]))}
 
 
 letters = st.characters(min_codepoint=0x20, max_codepoint=0x24F, exclude_categories=("Cc", "Cf")) | st.sampled_from("αλφάЖуравльםשפτ葉東京のば한글ใบไม้ร่หินนمُتساقطةﬁⅣ🌿👩𝔉𠮷")  # fmt: skip
@@ -68,8 +68,8 @@ def test_the_index_follows_cards_that_change_come_and_go():
     assert found(index, "old", cards) == {"Older Barge", "Old Rope"} and found(index, "barge", cards) == {"Older Barge"}
     cards = {ident: card for ident, card in cards.items() if ident != "c0"}
     assert found(index, "barge", cards) == set() and found(index, "old", cards) == {"Old Rope"}
-    assert index.holding("old", cards, "other rules", lambda card: "nothing") == frozenset()
-    assert index.holding("nothing", cards, "other rules", lambda card: "nothing") == {"c1", "c2"}
+    assert index.holding("old", cards, "other rules", lambda card: Said("nothing")) == frozenset()
+    assert index.holding("nothing", cards, "other rules", lambda card: Said("nothing")) == {"c1", "c2"}
 
 
 def test_what_is_typed_over_the_grid_finds_names_in_whatever_form(db):

@@ -80,11 +80,14 @@ def said(desk, ident: str = FERN) -> tuple[str, ...]:
 
 def test_a_card_that_is_called_otherwise_is_called_so_on_the_cards_that_name_it(naming):
     assert said(naming) == ("Create a Ladder Frond.",)
+    assert FERN in {card.id for card in find(naming, naming.game(GAME), "ladder").cards}
     before = sheet_of(naming.game(GAME), naming.game(GAME).cards[FERN]).digest
     done = edit_field(naming, GAME, LADDER, "name", "Winding Frond", naming.game(GAME).seq, "one")
     assert said(naming) == ("Create a Winding Frond.",)
     assert sheet_of(done.after, done.after.cards[FERN]).digest != before
-    # The edit shows what it did, and what it did not.
+    # It is found by it.
+    assert [{card.id for card in find(naming, done.after, word).cards} & {FERN, LADDER} for word in ("winding", "ladder")] == [{FERN, LADDER}, set()]
+    # The edit shows what it did, and what followed.
     assert [(each.card, each.face) for each in ripple_of(done).cards] == [(LADDER, "re-laid"), (FERN, "re-laid")]
     # The new name is understood at once, the old one is no card's any more.
     assert not write_cells(naming, GAME, [CellEdit(FERN, "effect", 'upon play this: create 2 "Winding Frond"')], naming.game(GAME).seq, "one").refused

@@ -7,6 +7,7 @@ import sqlite3
 import threading
 import unicodedata
 from collections.abc import Callable, Mapping
+from typing import NamedTuple
 
 from dramok.core.cards import Card
 
@@ -25,6 +26,13 @@ def plain(text: str) -> str:
     return unicodedata.normalize("NFKC", "".join(sign for sign in apart if not unicodedata.combining(sign))).casefold()
 
 
+class Said(NamedTuple):
+    """What a card is found by. `names`: other cards that it names, by id, as they are called."""
+
+    text: str
+    names: tuple[tuple[str, str], ...] = ()
+
+
 class TextIndex:
     """Finds cards by the beginnings of words, whatever their case and accents."""
 
@@ -34,22 +42,28 @@ class TextIndex:
         self._database.execute(
             "CREATE VIRTUAL TABLE words USING fts5(text, tokenize = 'unicode61 remove_diacritics 2', prefix = '2 3')"
         )
-        self._seen: dict[str, tuple[int, Card]] = {}
+        self._seen: dict[str, tuple[int, Card, tuple[tuple[str, str], ...]]] = {}
         self._rules = ""
         self._followed: Mapping[str, Card] | None = None
         self._next = 1
         self._card_of: dict[int, str] = {}
 
     def holding(
-        self, text: str, cards: Mapping[str, Card], rules: str, text_of: Callable[[Card], str]
+        self,
+        text: str,
+        cards: Mapping[str, Card],
+        rules: str,
+        text_of: Callable[[Card], Said],
+        called: Callable[[str], str] = str,
     ) -> frozenset[str]:
         """The ids of the cards that hold every word of `text`, or words that begin so, whatever case and accents they are written in.
 
-        `rules` names the state of whatever else `text_of` reads: when it is another, everything is read anew.
+        `rules` names the state of whatever else `text_of` reads: when it is another, everything is read anew. `called`: what a card, by id, is
+        called now: where others name it, they are read anew when that is another name.
         Signs that are no words (such as emoji) are looked for as they stand.
         """
         with self._lock:
-            self._follow(cards, rules, text_of)
+            self._follow(cards, rules, text_of, called)
             text = plain(text)
             words = _WORD.findall(text)
             within = [word for word in words if _UNSPACED.search(word)]
@@ -61,7 +75,9 @@ class TextIndex:
             card_of = self._card_of
             return frozenset([card_of[row[0]] for row in rows])
 
-    def _follow(self, cards: Mapping[str, Card], rules: str, text_of: Callable[[Card], str]) -> None:
+    def _follow(
+        self, cards: Mapping[str, Card], rules: str, text_of: Callable[[Card], Said], called: Callable[[str], str]
+    ) -> None:
         if rules == self._rules and cards is self._followed:
             return
         self._followed = cards
@@ -70,7 +86,13 @@ class TextIndex:
             self._seen.clear()
             self._rules = rules
         seen = self._seen
-        changed = [card for ident, card in cards.items() if ident not in seen or seen[ident][1] is not card]
+        changed = [
+            card
+            for ident, card in cards.items()
+            if (known := seen.get(ident)) is None
+            or known[1] is not card
+            or (known[2] and any(called(other) != name for other, name in known[2]))
+        ]
         gone = (
             [ident for ident in seen if ident not in cards] if len(seen) + len(changed) > len(cards) else []
         )
@@ -83,8 +105,9 @@ class TextIndex:
         self._database.executemany("DELETE FROM words WHERE rowid = ?", old)
         rows = []
         for card in changed:
-            seen[card.id] = (self._next, card)
-            rows.append((self._next, plain(text_of(card))))
+            said = text_of(card)
+            seen[card.id] = (self._next, card, said.names)
+            rows.append((self._next, plain(said.text)))
             self._card_of[self._next] = card.id
             self._next += 1
         self._database.executemany("INSERT INTO words (rowid, text) VALUES (?, ?)", rows)

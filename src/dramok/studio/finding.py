@@ -13,8 +13,10 @@ from dramok.core.cards.query import Part, Query, read_query
 from dramok.core.cards.replacing import Replacement, replacements
 from dramok.core.cards.tokens import Unreadable
 from dramok.core.cards.wall import NoGroups, Wall, groupable, wall
+from dramok.core.effects.vocabulary import CARD
 from dramok.core.problem import Problem
 from dramok.core.wording import printed_text
+from dramok.store import Said
 from dramok.studio.desk import Desk, Refused
 from dramok.studio.history import changed_cards
 from dramok.studio.namesakes import names_of
@@ -59,7 +61,11 @@ class GameFacts:
     def holding(self, text: str) -> Collection[int]:
         game = self.game
         found = self.desk.texts(game.id).holding(
-            text, game.cards, game.rules_digest, lambda card: text_of(game, card)
+            text,
+            game.cards,
+            game.rules_digest,
+            lambda card: text_of(game, card),
+            lambda ident: game.vocabulary.name(CARD, ident),
         )
         return self.index.rows(found)
 
@@ -97,7 +103,7 @@ class GameFacts:
         return lambda card: float(each.difference) if (each := standings[place[card.id]]) else None
 
 
-def text_of(game: GameSnapshot, card: Card) -> str:
+def text_of(game: GameSnapshot, card: Card) -> Said:
     """Everything on a card that somebody may look for by its words."""
     schema = game.rulebook.cards
     said = [card.code, schema.type(card.type).name]
@@ -106,7 +112,8 @@ def text_of(game: GameSnapshot, card: Card) -> str:
         for each in schema.fields_of(card.type)
         if each.searched
     ]
-    return "\n".join([*said, *printed_text(card, game.rulebook, game.vocabulary).lines])
+    printed = printed_text(card, game.rulebook, game.vocabulary)
+    return Said("\n".join([*said, *printed.lines]), printed.names)
 
 
 def find(desk: Desk, game: GameSnapshot, query: str, sort: Sequence[SortBy] = ()) -> Found:

@@ -63,18 +63,21 @@ class CardIndex:
         return {place[ident] for ident in ids if ident in place}
 
     def edited(self, cards: Sequence[Card], changed: Iterable[str]) -> CardIndex:
-        """The table after some cards changed, in the same order: columns are carried over but for those rows."""
+        """The table after some cards changed, in the same order: columns are carried over but for those rows.
+
+        Whoever asks this one meanwhile may add columns to it: what is carried are those that are there now.
+        """
         after = CardIndex(cards, self.schema)
         after.__dict__["place"] = self.place
         gone = set(changed)
-        after._derived = {ident: values for ident, values in self._derived.items() if ident not in gone}
-        for ident, column in self._columns.items():
+        after._derived = {ident: values for ident, values in self._derived.copy().items() if ident not in gone}
+        for ident, column in self._columns.copy().items():
             carried = list(column)
             for card in gone:
                 row = self.place[card]
                 carried[row] = after.value(cards[row], ident)
             after._columns[ident] = carried
-        for ident, folded in self._folded.items():
+        for ident, folded in self._folded.copy().items():
             again = list(folded)
             for card in gone:
                 row = self.place[card]
