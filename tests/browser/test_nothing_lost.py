@@ -601,6 +601,28 @@ def test_an_answer_that_comes_after_somebody_went_on_takes_nobody_back(page: Pag
         expect(page).to_have_url(re.compile(r"/playtest\?table="))
 
 
+def test_a_card_called_otherwise_is_called_so_on_the_face_that_names_it(page: Page, server: Server):
+    def write(card: str, field: str, text: str) -> None:
+        ask(server, "PUT", f"/cards/{card}/fields/{field}", {"value": text, "base": ask(server, "GET", "/cards")["seq"]})
+
+    face = page.locator(FACE)
+    write(FERN, "effect", 'upon play this: create 1 "Ladder Frond"')
+    stand_on(page, "Copper Larch Fern", "name")
+    expect(face).to_contain_text("Create a Ladder Frond.")
+    # Renamed elsewhere while one looks at it.
+    write("RS-002", "name", "Winding Frond")
+    expect(face).to_contain_text("Create a Winding Frond.")
+    expect(effect(page)).to_have_text('upon play this: create 1 "Winding Frond"')
+    expect(cell(page, "RS-001", "effect")).to_contain_text("Winding Frond")
+    # Renamed here, and taken back while one looks at it.
+    fill(page, "Winding Frond", "name", "Reed")
+    stand_on(page, "Copper Larch Fern", "name")
+    expect(face).to_contain_text("Create a Reed.")
+    expect(effect(page)).to_have_text("upon play this: create 1 Reed")
+    keys(page, "Control+z")
+    expect(face).to_contain_text("Create a Winding Frond.")
+
+
 def open_another(page: Page, name: str) -> None:
     page.get_by_role("button", name="Game:").click()
     page.get_by_role("menuitem", name=name).click()

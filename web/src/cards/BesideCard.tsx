@@ -11,7 +11,7 @@ type Props = { card: Card; field: string; setField: (field: string) => void; lea
 
 export function BesideCard({ card, field, setField, leave, others }: Props) {
   const game = useGame((state) => state.game?.id ?? "");
-  const rules = useTouched("game", "plan", "set", "run", "picture");
+  const rules = useTouched("game", "plan", "set", "run", "picture", "name");
   const typed = useTyped(card.id);
   const sheet = useSheet(game, card.id, card.revision, rules, typed);
   const ledger = typed && sheet?.card === card.id ? sheet.ledger : null;

@@ -27,7 +27,7 @@ type State = {
   saving: number;
   /** Notes by the card they are on, the oldest first. */
   notes: Record<string, Note[]>;
-  /** How often things of a kind (mark, note, source, layout, picture, run) changed since the game was opened. */
+  /** How often things of a kind (mark, note, source, layout, picture, run), or names that others say, changed since the game was opened. */
   touched: Record<string, number>;
 };
 

@@ -226,10 +226,6 @@ async function refetch(id: string, news: News): Promise<void> {
   if (id !== opened) return;
   // An edit was answered while this was on its way: it would be lost from sight.
   if (get().seq > Math.max(began, news.seq)) return refetch(id, { ...news, seq: get().seq });
-  // Who names a card that is called otherwise now is not known here.
-  const shown = get().cards;
-  if (found.cards.some((card) => shown[card.id] && shown[card.id]?.title !== card.title))
-    for (const ident of Object.keys(shown)) forgetFace(ident);
   const there = new Set(found.cards.map((card) => card.id));
   merge(
     found.cards,
@@ -246,6 +242,26 @@ function inOrder(cards: Record<string, Card>): string[] {
     .map((card) => card.id);
 }
 
+const MOST_NAMING = 300;
+
+/** Cards that say what others were called, in effects that create them: they say what those are called now. */
+async function refetchNaming(titles: string[]): Promise<void> {
+  const says = (card: Card) => Object.values(card.values).some((text) => titles.some((title) => text.includes(title)));
+  const ids = Object.values(get().cards)
+    .filter(says)
+    .map((card) => card.id);
+  if (!ids.length) return;
+  const id = opened;
+  const query = { ids: ids.slice(0, MOST_NAMING).join(",") };
+  const found = await ask(api.GET("/api/games/{game_id}/cards", { params: { path: { game_id: id }, query } }));
+  if (id !== opened) return;
+  merge(
+    found.cards.filter((card) => card.revision >= (get().cards[card.id]?.revision ?? 0)),
+    [],
+  );
+  touch(["name"]);
+}
+
 function merge(changed: Card[], gone: string[]): void {
   if (!changed.length && !gone.length) return;
   const cards = { ...get().cards };
@@ -253,6 +269,10 @@ function merge(changed: Card[], gone: string[]): void {
   for (const card of changed) cards[card.id] = withPending(card);
   for (const ident of [...gone, ...changed.map((card) => card.id)]) forgetFace(ident);
   const before = get().cards;
+  const called = changed
+    .map((card) => before[card.id]?.title)
+    .filter((title, at) => title && title !== changed[at]?.title);
+  if (called.length) later(refetchNaming(called as string[]));
   const moved = gone.length > 0 || changed.some((card) => before[card.id]?.code !== card.code);
   set(moved ? { cards, order: inOrder(cards) } : { cards });
 }
@@ -277,8 +297,6 @@ export function applyEdit(edit: Edit): void {
   for (const deck of edit.decks_gone ?? []) decks.delete(deck);
   const standings = edit.ripple.cards.length ? { ...get().standings } : get().standings;
   for (const card of edit.ripple.cards) {
-    // It was not edited itself: it says what another is called.
-    if (card.face === "re-laid") forgetFace(card.card);
     if (card.after && card.fits !== null && card.fits !== undefined) {
       standings[card.card] = { card: card.card, ...card.after, fits: card.fits };
     }
