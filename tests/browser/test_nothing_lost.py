@@ -621,6 +621,29 @@ def test_a_card_called_otherwise_is_called_so_on_the_face_that_names_it(page: Pa
     expect(effect(page)).to_have_text("upon play this: create 1 Reed")
     keys(page, "Control+z")
     expect(face).to_contain_text("Create a Winding Frond.")
+    # Gone, it is told where it is created; and back.
+    beside = page.locator(".pane")
+    ask(server, "DELETE", "/cards/RS-002")
+    expect(beside).to_contain_text("it creates a card that was removed")
+    ask(server, "POST", "/undo", {}, "other")
+    expect(beside).not_to_contain_text("it creates a card that was removed")
+    expect(effect(page)).to_have_text('upon play this: create 1 "Winding Frond"')
+
+
+def test_a_click_while_the_next_room_is_still_fetched_counts(page: Page):
+    """The last thing asked for is done, though the room of the one before is not there yet."""
+    held: list[Route] = []
+    page.route(re.compile("/assets/HistoryPage"), lambda route: held.append(route))
+    page.get_by_role("link", name="History").click()
+    expect(page).to_have_url(re.compile("/history"))
+    page.get_by_role("button", name="Game:").click()
+    page.get_by_role("menuitem", name="Crowded Bed").click()
+    expect(page.get_by_role("button", name="Game: Crowded Bed")).to_be_visible()
+    expect(page).to_have_url(re.compile("/crowded-bed/cards"))
+    for each in held:
+        each.continue_()
+    at_rest(page)
+    expect(page).to_have_url(re.compile("/crowded-bed/cards"))
 
 
 def open_another(page: Page, name: str) -> None:

@@ -99,6 +99,25 @@ def test_a_card_that_is_called_otherwise_is_called_so_on_the_cards_that_name_it(
     assert said(naming) == ("Create a Ladder Frond.",)
 
 
+def test_a_card_that_is_gone_is_told_on_the_cards_that_create_it(naming):
+    done = retire_cards(naming, GAME, [LADDER], "one")
+    sheet = sheet_of(done.after, done.after.cards[FERN])
+    (told,) = [each for each in sheet.problems if each.where == "effect"]
+    assert (told.what, told.mend) == ("it creates a card that was removed", "name another, or bring it back from History")
+    assert sheet.unfinished and FERN in {card.id for card in find(naming, done.after, "unfinished").cards}
+    assert {each.card: each.face for each in ripple_of(done).cards} == {LADDER: "gone", FERN: "re-laid"}
+    back = undo(naming, GAME, "one")
+    assert said(naming) == ("Create a Ladder Frond.",) and not sheet_of(back.after, back.after.cards[FERN]).unfinished
+    assert {each.card: each.face for each in ripple_of(back).cards} == {LADDER: "new", FERN: "re-laid"}
+
+
+def test_a_card_with_words_of_its_own_is_found_by_what_it_creates_is_called_now(naming):
+    edit_field(naming, GAME, FERN, "printed", "It climbs.", naming.game(GAME).seq, "one")
+    assert said(naming) == ("It climbs.",) and FERN in {card.id for card in find(naming, naming.game(GAME), "ladder").cards}
+    done = edit_field(naming, GAME, LADDER, "name", "Winding Frond", naming.game(GAME).seq, "one")
+    assert {card.id for card in find(naming, done.after, "winding").cards} == {FERN, LADDER} and said(naming) == ("It climbs.",)
+
+
 def test_a_set_that_is_called_otherwise_is_called_so_on_every_face(naming):
     game = naming.game(GAME)
     home = game.set_of(game.cards[FERN].set)

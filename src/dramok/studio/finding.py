@@ -112,8 +112,8 @@ def text_of(game: GameSnapshot, card: Card) -> Said:
         for each in schema.fields_of(card.type)
         if each.searched
     ]
-    printed = printed_text(card, game.rulebook, game.vocabulary)
-    return Said("\n".join([*said, *printed.lines]), printed.names)
+    said += printed_text(card, game.rulebook, game.vocabulary).lines
+    return Said("\n".join(said), game.names_in(card))
 
 
 def find(desk: Desk, game: GameSnapshot, query: str, sort: Sequence[SortBy] = ()) -> Found:

@@ -91,10 +91,10 @@ def ripple_of(commit: Commit) -> Ripple:
 
 
 def _naming(commit: Commit) -> list[str]:
-    """The cards in whose printed text stands the name of a card that is called otherwise now, of those whose text was made before."""
+    """The cards whose effects create a card that is called otherwise now, came back or is gone, of those whose text was made before."""
     before, after = commit.before, commit.after
     changed = {EXISTS, "code", after.rulebook.roles.name}
-    renamed = {each.id for each in commit.changes if each.entity == "card" and each.field in changed and each.id in before.cards}
+    renamed = {each.id for each in commit.changes if each.entity == "card" and each.field in changed}
     return [ident for ident in SHEETS.naming(before, renamed) if ident in after.cards] if renamed else []
 
 

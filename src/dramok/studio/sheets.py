@@ -13,7 +13,6 @@ from dramok.core.cards import Card, EffectField, read_value
 from dramok.core.cards.facts import Standing
 from dramok.core.cards.finish import unfinished
 from dramok.core.effects import Script, last_good, read_script, script_text
-from dramok.core.effects.vocabulary import CARD
 from dramok.core.faces import Face, FaceBook, lay_out
 from dramok.core.faces.proof import FaceFault, faults_of
 from dramok.core.output import OnPaper, PaperState
@@ -28,7 +27,7 @@ MOST_CACHED = 20_000
 @dataclass(frozen=True)
 class Reading:
     """What follows from a card and the rules, whatever its face plan: text, ledger, what is still to be done. `card` is the very document that
-    it is of, with what cannot be seen of it."""
+    it is of, with what cannot be seen of it; `names` are those of other cards, by id, in its effects."""
 
     card: Card
     label: str
@@ -36,6 +35,7 @@ class Reading:
     ledger: Ledger
     problems: tuple[Problem, ...]
     unfinished: bool
+    names: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -147,12 +147,12 @@ class SheetCache:
         return found if found is not None and _holds(found.words, game, card) else None
 
     def naming(self, game: GameSnapshot, cards: Collection[str]) -> list[str]:
-        """The cards in whose printed text others stand by name, of those whose text was made."""
+        """The cards in whose effects some of `cards` stand by name, of those whose text was made."""
         texts = ((card, self._words.get((game.rules_digest, card.id))) for card in game.cards.values())
         return [
             card.id
             for card, words in texts
-            if words is not None and words.card is card and any(ident in cards for ident, _ in words.printed.names)
+            if words is not None and words.card is card and any(ident in cards for ident, _ in words.names)
         ]
 
     def sheet(self, game: GameSnapshot, card: Card) -> CardSheet:
@@ -215,8 +215,7 @@ class SheetCache:
 
 def _holds(words: Reading, game: GameSnapshot, card: Card) -> bool:
     """Whether what was made is of this very card document, and the cards that it names are called so still."""
-    names = words.printed.names
-    return words.card is card and (not names or all(game.vocabulary.name(CARD, ident) == name for ident, name in names))
+    return words.card is card and (not words.names or words.names == game.names_in(card))
 
 
 def _key(game: GameSnapshot, card: Card) -> Key:
@@ -265,9 +264,16 @@ def words_of(game: GameSnapshot, card: Card, problems: tuple[Problem, ...] = ())
     lacking = (
         *(each for each in unfinished(shown, game.rulebook.cards) if each.where not in typing),
         *_drafts(game, shown, problems),
+        *_gone(game, shown, typing),
     )
     return Reading(
-        card, _spoken(game, shown, text), text, ledger, (*problems, *lacking), bool(problems or lacking)
+        card,
+        _spoken(game, shown, text),
+        text,
+        ledger,
+        (*problems, *lacking),
+        bool(problems or lacking),
+        game.names_in(card),
     )
 
 
@@ -320,6 +326,19 @@ def _drafts(game: GameSnapshot, card: Card, problems: tuple[Problem, ...]) -> tu
     ):
         return ()
     return read_script(script_text(script, game.vocabulary), game.vocabulary)[1]
+
+
+def _gone(game: GameSnapshot, card: Card, typing: Collection[str]) -> tuple[Problem, ...]:
+    """A problem where an effect creates a card that was taken out of the game."""
+    if "effect" in typing or all(ident in game.cards for ident, _ in game.names_in(card)):
+        return ()
+    return (
+        Problem(
+            where="effect",
+            what="it creates a card that was removed",
+            mend="name another, or bring it back from History",
+        ),
+    )
 
 
 def _spoken(game: GameSnapshot, card: Card, text: PrintedText) -> str:

@@ -15,6 +15,9 @@ from dramok.core.balance import PriceList, Pricing, pricing
 from dramok.core.cards import Back, Card
 from dramok.core.cards.index import CardIndex
 from dramok.core.decks import Deck, DeckProblem, Format, legality
+from dramok.core.effects import Script
+from dramok.core.effects.mentions import cards_made
+from dramok.core.effects.vocabulary import CARD
 from dramok.core.faces import FaceBook, FaceGame, PlanDoc
 from dramok.core.faces.starting import starting_plans
 from dramok.core.journal import EXISTS, THINGS, put
@@ -189,6 +192,11 @@ class GameSnapshot:
     def title(self, card: Card) -> str:
         """The card's name, or its code where it has none."""
         return card.text(self.rulebook.roles.name) or card.code
+
+    def names_in(self, card: Card) -> tuple[tuple[str, str], ...]:
+        """Other cards that a card's effects create, by id, as they are called; one that is gone is called by its id."""
+        made = {ident for value in card.values.values() if isinstance(value, Script) for ident in cards_made(value)}
+        return tuple((ident, self.vocabulary.name(CARD, ident)) for ident in sorted(made))
 
     def with_changes(self, changes: Sequence[Change], seq: int) -> GameSnapshot:
         """The game after an op."""

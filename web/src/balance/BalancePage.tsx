@@ -1,6 +1,7 @@
 import { useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { TryInHand } from "../playtest/TryInHand";
+import { useAddress } from "../state/address";
 import { useAsked } from "../state/asked";
 import { choicesOf } from "../state/choices";
 import { api, ask, type Schemas } from "../state/client";
@@ -14,7 +15,6 @@ import { HealthPage } from "./HealthPage";
 import { Lenses } from "./Lenses";
 import { SetMap } from "./SetMap";
 import "./lenses.css";
-import { useAddress } from "../state/address";
 
 export type MapData = Schemas["MapOut"];
 type View = "map" | "lenses" | "duels" | "health";

@@ -1,7 +1,7 @@
 // From a card to a match with it in the opening hand, in one press.
 import { Hand } from "lucide-react";
 import { useState } from "react";
-import { useGo } from "../state/address";
+import { useGo, useStillHere } from "../state/address";
 import { useGame } from "../state/store";
 import { newTable } from "./begin";
 
@@ -11,12 +11,13 @@ export function TryInHand({ card, deck, className, short }: Props) {
   const game = useGame((state) => state.game?.id ?? "");
   const title = useGame((state) => state.cards[card]?.title ?? "");
   const go = useGo();
+  const stillHere = useStillHere();
   const [busy, setBusy] = useState(false);
   const begin = async () => {
     setBusy(true);
     const made = await newTable(game, { card, deck: deck ?? "" });
     setBusy(false);
-    if (made) go(`/${game}/playtest?table=${made.id}`);
+    if (made && stillHere()) go(`/${game}/playtest?table=${made.id}`);
   };
   return (
     <button

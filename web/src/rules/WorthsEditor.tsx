@@ -1,6 +1,7 @@
 // What a point of a stat and an effect are worth, what a cost buys, and what is fair: as sheets, with the set map as it would become beside them.
 import { Trash2 } from "lucide-react";
 import { useMemo, useState } from "react";
+import { useAddress } from "../state/address";
 import { useAsked, useTouched } from "../state/asked";
 import { api, ask } from "../state/client";
 import { useMarks } from "../state/past";
@@ -28,7 +29,6 @@ import {
 } from "./priceSheet";
 import type { PriceRow, Prices, Write } from "./useParts";
 import "./worths.css";
-import { useAddress } from "../state/address";
 
 type Props = { prices: Prices; verbs: Verb[]; cues: string[]; write: Write };
 export type SheetName = "stats" | "effects" | "times" | "budgets";

@@ -1,19 +1,20 @@
 // The shelf: every game, and how a new one begins. The first screen while there is none.
 import { useEffect, useState } from "react";
 import { useKeptFocus } from "../shell/keptFocus";
+import { useGo, useStillHere } from "../state/address";
 import { Begin } from "./Begin";
 import { GameTile } from "./GameTile";
 import { PutAway } from "./PutAway";
 import { SheetGame } from "./SheetGame";
 import { type Shelved, useShelf } from "./useShelf";
 import "./shelf.css";
-import { useGo } from "../state/address";
 
 /** `changed`: the games are to be asked for anew. */
 export function ShelfPage({ changed }: { changed: () => void }) {
   const shelf = useShelf();
   useKeptFocus();
   const go = useGo();
+  const stillHere = useStillHere();
   const [file, setFile] = useState<File | null>(null);
   const held = shelf.shelf;
   const games = held?.games.filter((each) => !each.away) ?? [];
@@ -25,7 +26,7 @@ export function ShelfPage({ changed }: { changed: () => void }) {
   useEffect(() => changed(), [held]);
   const begun = (game: Shelved) => {
     changed();
-    go(`/${game.id}/cards`, { state: { stand: true } });
+    if (stillHere()) go(`/${game.id}/cards`, { state: { stand: true } });
   };
   return (
     <div className="shelf">

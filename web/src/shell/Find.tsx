@@ -1,7 +1,7 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
 import { useMemo, useState } from "react";
-import { useGo } from "../state/address";
+import { useGo, useStillHere } from "../state/address";
 import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 import { type Findable, holds, places, rulesAndCommands } from "./findable";
@@ -19,6 +19,7 @@ export function Find({ open, setOpen, first }: Props) {
   const [typed, setTyped] = useState("");
   const [at, setAt] = useState("");
   const go = useGo();
+  const stillHere = useStillHere();
   const words = useMemo(() => typed.toLowerCase().split(/\s+/).filter(Boolean), [typed]);
   const found = useMemo(() => {
     const hits = order.filter((id) => {
@@ -39,7 +40,7 @@ export function Find({ open, setOpen, first }: Props) {
     setOpen(false);
     setTyped("");
     const path = await each.run?.();
-    if (path) lead(path);
+    if (path && stillHere()) lead(path);
   };
   const items = (all: Findable[]) =>
     all.map((each) => (

@@ -4,7 +4,7 @@ import { useCallback } from "react";
 import { type NavigateOptions, useLocation, useNavigate, useSearchParams } from "react-router";
 
 /** Whether the address is still that of the room in which this was rendered: it changes at once, before the next room is there. */
-function useStillHere(): () => boolean {
+export function useStillHere(): () => boolean {
   const { pathname } = useLocation();
   return useCallback(() => window.location.pathname === pathname, [pathname]);
 }
@@ -22,14 +22,8 @@ export function useAddress(): ReturnType<typeof useSearchParams> {
   return [params, set];
 }
 
-/** Goes to an address, while the room is still open in which that was asked for. */
+/** Goes to an address. What goes there after an answer has come asks `useStillHere` first. */
 export function useGo(): (to: string, options?: NavigateOptions) => void {
   const navigate = useNavigate();
-  const stillHere = useStillHere();
-  return useCallback(
-    (to, options) => {
-      if (stillHere()) void navigate(to, options);
-    },
-    [navigate, stillHere],
-  );
+  return useCallback((to, options) => void navigate(to, options), [navigate]);
 }

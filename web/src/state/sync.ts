@@ -52,10 +52,12 @@ export async function reload(id: string): Promise<void> {
   if (get().game?.id === id && cards.seq < get().seq) return reload(id);
   if (id !== opened || !newest()) return;
   const byId = Object.fromEntries(cards.cards.map((card) => [card.id, withPending(card)]));
-  for (const [ident, card] of Object.entries(get().cards))
-    if (byId[ident]?.revision !== card.revision) forgetFace(ident);
-  if (rulesDiffer(get().game, game)) for (const ident of Object.keys(byId)) forgetFace(ident);
+  const before = get().game?.id === id ? get().cards : {};
+  const renamed = Object.values(before).some((card) => byId[card.id]?.title !== card.title);
+  for (const [ident, card] of Object.entries(before)) if (byId[ident]?.revision !== card.revision) forgetFace(ident);
+  if (renamed || rulesDiffer(get().game, game)) for (const ident of Object.keys(byId)) forgetFace(ident);
   set({ game, cards: byId, order: cards.cards.map((card) => card.id), decks: decks.map(withCounts), seq: cards.seq });
+  if (renamed) touch(["name"]);
   later(refreshStandings());
   later(refreshHistory());
   later(refreshNotes());
@@ -242,24 +244,34 @@ function inOrder(cards: Record<string, Card>): string[] {
     .map((card) => card.id);
 }
 
+/** So many are asked for at once. */
 const MOST_NAMING = 300;
+const FEW = 50;
 
-/** Cards that say what others were called, in effects that create them: they say what those are called now. */
-async function refetchNaming(titles: string[]): Promise<void> {
-  const says = (card: Card) => Object.values(card.values).some((text) => titles.some((title) => text.includes(title)));
-  const ids = Object.values(get().cards)
-    .filter(says)
-    .map((card) => card.id);
-  if (!ids.length) return;
+/** What cards were called that are called otherwise now, or are gone; of those that came back their id, by which they were called meanwhile. */
+function calledOtherwise(before: Record<string, Card>, changed: Card[], gone: string[]): string[] {
+  const renamed = changed.filter((card) => before[card.id]?.title !== card.title);
+  return [...gone, ...renamed.map((card) => card.id)].map((ident) => before[ident]?.title || ident);
+}
+
+/** Cards whose effects create others that were called so: they say what those are called now. */
+async function refetchNaming(called: string[]): Promise<void> {
+  const { game, cards } = get();
+  const effects = game?.fields.filter((field) => field.kind === "effect").map((field) => field.id) ?? [];
+  const names = (text: string) =>
+    text.includes("create") && (called.length > FEW || called.some((name) => text.includes(name)));
+  const ids = Object.keys(cards).filter((ident) => effects.some((field) => names(cards[ident]?.values[field] ?? "")));
   const id = opened;
-  const query = { ids: ids.slice(0, MOST_NAMING).join(",") };
-  const found = await ask(api.GET("/api/games/{game_id}/cards", { params: { path: { game_id: id }, query } }));
-  if (id !== opened) return;
-  merge(
-    found.cards.filter((card) => card.revision >= (get().cards[card.id]?.revision ?? 0)),
-    [],
-  );
-  touch(["name"]);
+  for (let at = 0; at < ids.length; at += MOST_NAMING) {
+    const query = { ids: ids.slice(at, at + MOST_NAMING).join(",") };
+    const found = await ask(api.GET("/api/games/{game_id}/cards", { params: { path: { game_id: id }, query } }));
+    if (id !== opened) return;
+    merge(
+      found.cards.filter((card) => card.revision >= (get().cards[card.id]?.revision ?? 0)),
+      [],
+    );
+  }
+  if (ids.length) touch(["name"]);
 }
 
 function merge(changed: Card[], gone: string[]): void {
@@ -269,10 +281,8 @@ function merge(changed: Card[], gone: string[]): void {
   for (const card of changed) cards[card.id] = withPending(card);
   for (const ident of [...gone, ...changed.map((card) => card.id)]) forgetFace(ident);
   const before = get().cards;
-  const called = changed
-    .map((card) => before[card.id]?.title)
-    .filter((title, at) => title && title !== changed[at]?.title);
-  if (called.length) later(refetchNaming(called as string[]));
+  const called = calledOtherwise(before, changed, gone);
+  if (called.length) later(refetchNaming(called));
   const moved = gone.length > 0 || changed.some((card) => before[card.id]?.code !== card.code);
   set(moved ? { cards, order: inOrder(cards) } : { cards });
 }

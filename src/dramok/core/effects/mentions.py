@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Literal, NamedTuple, assert_never
 
+from dramok.core.effects.model import steps_of, walked
 from dramok.core.effects.script import Script
 
 
@@ -19,6 +20,12 @@ class Subject(NamedTuple):
 def speaks_of(script: Script, subject: Subject) -> bool:
     """Whether any readable line names it. What is typed wrongly is not looked into."""
     return _named(script.model_dump(mode="json"), subject, None)[1]
+
+
+def cards_made(script: Script) -> frozenset[str]:
+    """The ids of the cards that it creates, and so names."""
+    steps = (step for ability in script.abilities for step in walked(steps_of(ability)))
+    return frozenset(step.card for step in steps if step.card)
 
 
 def speaking_of(script: Script, subject: Subject, other: str) -> Script:

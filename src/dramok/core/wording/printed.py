@@ -61,13 +61,11 @@ Part = Callable[[], str]
 
 @dataclass(frozen=True)
 class PrintedText:
-    """`lines`: one paragraph an ability. `overridden`: the designer's own words stand instead of the generated ones. `names`: the cards, by id,
-    that are named in it, as they are called."""
+    """`lines`: one paragraph an ability. `overridden`: the designer's own words stand instead of the generated ones."""
 
     lines: tuple[str, ...]
     overridden: bool
     behaviour_written: bool
-    names: tuple[tuple[str, str], ...] = ()
 
 
 def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> PrintedText:
@@ -78,7 +76,7 @@ def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> Prin
     writer = _Writer(rulebook, vocabulary)
     lines = tuple(own.splitlines()) if own else tuple(writer.ability(ability) for ability in script.abilities)
     written = not script.has_draft and bool(script.abilities or not own)
-    return PrintedText(lines=lines, overridden=bool(own), behaviour_written=written, names=tuple(writer.named.items()))
+    return PrintedText(lines=lines, overridden=bool(own), behaviour_written=written)
 
 
 def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozenset[str]:
@@ -100,18 +98,13 @@ def group_said(group: Group, rulebook: Rulebook, vocabulary: Vocabulary, one: bo
 
 
 class _Writer:
-    """Says abilities, and remembers which slots of the phrase book it went by and which cards it named."""
+    """Says abilities, and remembers which slots of the phrase book it went by."""
 
     def __init__(self, rulebook: Rulebook, vocabulary: Vocabulary) -> None:
         self.rulebook = rulebook
         self.phrases = rulebook.phrases
         self.vocabulary = vocabulary
         self.used: set[str] = set()
-        self.named: dict[str, str] = {}
-
-    def _card(self, ident: str) -> str:
-        name = self.named[ident] = self.vocabulary.name(CARD, ident)
-        return name
 
     def ability(self, ability: Ability) -> str:
         match ability:
@@ -199,7 +192,7 @@ class _Writer:
             "each": partial(self._each, amount),
             "stat": lambda: self._stat(step.stat or ""),
             "zone": lambda: self._zone(step.zone),
-            "card": lambda: self._card(step.card or ""),
+            "card": lambda: self.vocabulary.name(CARD, step.card or ""),
             "keyword": lambda: self.vocabulary.name(KEYWORD, step.keyword or ""),
             "act": lambda: {**FORBIDDEN, **({} if step.verb == "forbid" else ALLOWED)}.get(step.act or "", ""),
             "steps": lambda: self._blocks(step, within),

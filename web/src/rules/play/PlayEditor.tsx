@@ -2,6 +2,7 @@
 import { Play } from "lucide-react";
 import { useState } from "react";
 import { newTable } from "../../playtest/begin";
+import { useGo, useStillHere } from "../../state/address";
 import { useAsked } from "../../state/asked";
 import { api, ask, type Schemas } from "../../state/client";
 import { useGame } from "../../state/store";
@@ -15,7 +16,6 @@ import { SeatsEditor } from "./SeatsEditor";
 import { SetUpEditor } from "./SetUpEditor";
 import { TurnEditor } from "./TurnEditor";
 import "./play.css";
-import { useGo } from "../../state/address";
 
 export type Look = Schemas["PlayLookOut"];
 export type Lay = (part: Partial<PlayDoc>) => void;
@@ -124,13 +124,14 @@ function NotLaidOut({ lay, starts }: { lay: (play: PlayDoc) => void; starts: Pla
 /** The turn in a line, what keeps a match from beginning, and the way to one. */
 function MadeOfIt({ look, game, go }: { look: Look | null; game: string; go: (part: PlayPart) => void }) {
   const leave = useGo();
+  const stillHere = useStillHere();
   const [busy, setBusy] = useState(false);
   const stops = (look?.gaps ?? []).filter((gap) => gap.stops);
   const trial = async () => {
     setBusy(true);
     const made = await newTable(game, {});
-    if (made) leave(`/${game}/playtest?table=${made.id}`);
-    else setBusy(false);
+    setBusy(false);
+    if (made && stillHere()) leave(`/${game}/playtest?table=${made.id}`);
   };
   return (
     <section className="play-made" aria-label="What the engine makes of it">
