@@ -1,7 +1,11 @@
-"""Imported once, before servers are forked from it (see `served`): the program's modules, its commands, and its rooms of routes opened."""
+"""Imported once, before servers are forked from it (see `served`): the program's modules, its commands, its rooms of routes opened, and what any
+server keeps once it has laid out the demo game's cards."""
 
 # ruff: noqa: F401
 import encodings.idna
+import gc
+import tempfile
+from pathlib import Path
 
 import anyio._backends._asyncio
 import numpy
@@ -14,7 +18,18 @@ import uvicorn.protocols.http.auto
 import bench.serving
 import dramok.cli
 from dramok.server.app import FIRST, LATE
+from dramok.studio import open_desk
+from dramok.studio.sheets import SheetCache
 
 dramok.cli.command()
 FIRST.open()
 LATE.open()
+with tempfile.TemporaryDirectory() as folder:
+    desk = open_desk(Path(folder) / "demo.db")
+    for game in desk.games():
+        sheets = SheetCache()
+        assert all(sheets.sheet(game, card).svg for card in game.cards.values())
+    desk.close()
+# What is here stays: no server looks through it again, or has a copy of it for that.
+gc.collect()
+gc.freeze()

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import shutil
-from collections.abc import Generator, Iterator
+from collections.abc import Callable, Generator, Iterator
 from contextlib import contextmanager
 from pathlib import Path
+from re import Pattern
 
 import pytest
 from bench.served import Server, free_port
 from bench.served import chromium as open_chromium
-from playwright.sync_api import Browser, Error, Page, expect
+from playwright.sync_api import Browser, Error, Page, Route, expect
 
 GAME = "ribbon-season"
 
@@ -161,6 +162,19 @@ def at_rest(page: Page) -> None:
           };
           look();
         })"""
+    )
+
+
+def intercept(page: Page, asked: str | Pattern[str], handle: Callable[[Route], object]) -> None:
+    """Hands what the page asks for to `handle`; returns once it does. For a moment after a page's first route its requests still go past it, and
+    neither come to the handler nor are told of."""
+    page.route("**/is-intercepted", lambda route: route.fulfill(body="yes"))
+    page.route(asked, handle)
+    page.evaluate(
+        """async () => {
+          const asked = () => fetch("/is-intercepted").then((answer) => answer.text());
+          while ((await asked()) !== "yes") await new Promise(requestAnimationFrame);
+        }"""
     )
 
 

@@ -9,7 +9,7 @@ import pytest
 from bench.served import Server
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import GAME
+from tests.browser.conftest import GAME, intercept
 from tests.browser.test_journey import STRIP, grave_faults
 
 LIST = ".deck-rows"
@@ -144,7 +144,7 @@ def test_the_list_is_walked_and_counted_by_keys_alone(decks: Page, server: Serve
 
 def test_a_key_that_comes_before_the_pools_answer_means_the_card_that_was_asked_for(decks: Page, server: Server):  # fmt: skip
     waiting, found, open_ = [], re.compile("/find$"), []
-    decks.route(found, lambda route: route.continue_() if open_ else waiting.append(route))
+    intercept(decks, found, lambda route: route.continue_() if open_ else waiting.append(route))
     with decks.expect_request(found):
         decks.get_by_label("Filter the pool").fill("Hedge Pup")
     decks.locator(".wall").focus()
@@ -160,7 +160,7 @@ def test_a_key_that_comes_before_the_pools_answer_means_the_card_that_was_asked_
 
 def test_a_press_on_a_card_means_that_card_while_the_pool_is_still_asked(decks: Page, server: Server):
     waiting, found, open_ = [], re.compile("/find$"), []
-    decks.route(found, lambda route: route.continue_() if open_ else waiting.append(route))
+    intercept(decks, found, lambda route: route.continue_() if open_ else waiting.append(route))
     with decks.expect_request(found):
         decks.get_by_label("Filter the pool").fill("Hedge Pup")
     decks.locator(".wall-card", has_text="Slow Uncurler").get_by_role("button", name="One Slow Uncurler more").click()  # fmt: skip

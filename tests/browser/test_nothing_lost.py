@@ -13,7 +13,7 @@ from playwright.sync_api import Page, Route, expect
 
 from dramok.store import Change, open_store
 from dramok.studio import open_desk
-from tests.browser.conftest import GAME, LONG, Server, at_rest, played_alone
+from tests.browser.conftest import GAME, LONG, Server, at_rest, intercept, played_alone
 from tests.browser.test_every_room import COUNT, fill
 from tests.browser.test_journey import FACE, STRIP, stand_on
 from tests.browser.test_sheet import cell, keys, part
@@ -245,14 +245,14 @@ def test_steps_begin_from_what_is_shown_however_late_the_answers(page: Page, ser
         route.fulfill(response=answer)
 
     stand_on(page, "Copper Larch Fern", "cost")
-    page.route(re.compile("/fields/cost$"), late)
+    intercept(page, re.compile("/fields/cost$"), late)
     keys(page, "Alt+ArrowUp", "Alt+ArrowUp", "Alt+ArrowUp")
     expect(cell(page, "RS-001", "cost")).to_have_text("4")
     expect(page.locator(".saved")).to_have_text("All saved", timeout=LONG)
     expect(cell(page, "RS-001", "cost")).to_have_text("4")
     assert value(server, "cost") == "4"
     # A range, too: the second step begins from what the first one shows.
-    page.route(re.compile("/cards/cells$"), late)
+    intercept(page, re.compile("/cards/cells$"), late)
     keys(page, "Shift+ArrowDown", "Alt+ArrowDown", "Alt+ArrowDown")
     expect(cell(page, "RS-001", "cost")).to_have_text("2")
     expect(page.locator(".saved")).to_have_text("All saved", timeout=LONG)
@@ -269,7 +269,7 @@ def test_counts_in_a_deck_step_from_what_is_shown(page: Page, server: Server):
     page.get_by_label("Filter the pool").fill("Hedge Pup")
     card = page.locator(".wall-card").first
     expect(card).to_contain_text("Hedge Pup, 0 in the deck")
-    page.route(re.compile("/cards/c-"), late)
+    intercept(page, re.compile("/cards/c-"), late)
     # Nothing has the focus that could want the key: + means the card one stands on.
     page.evaluate(f"{ACTIVE}.blur()")
     keys(page, "+", "+", "+")
@@ -290,7 +290,8 @@ def test_after_a_lost_answer_the_page_shows_what_the_server_has(page: Page, serv
         else:
             route.continue_()
 
-    page.route(
+    intercept(
+        page,
         re.compile(f"/api/games/{GAME}/cards$"),
         lambda route: lose(route) if route.request.method == "POST" else route.continue_(),
     )
@@ -306,7 +307,7 @@ def test_after_a_lost_answer_the_page_shows_what_the_server_has(page: Page, serv
 
 def test_an_answer_that_never_comes_is_news(page: Page, server: Server):
     """Every try is lost: what was written comes in by the stream of news, as another window's would."""
-    page.route(re.compile("/fields/height$"), lambda route: (route.fetch(), route.abort()))
+    intercept(page, re.compile("/fields/height$"), lambda route: (route.fetch(), route.abort()))
     stand_on(page, "Copper Larch Fern", "height")
     keys(page, "7", "Enter")
     expect(page.locator(STRIP)).to_contain_text("can't be reached", timeout=LONG)
@@ -550,7 +551,7 @@ def test_a_server_that_comes_back_without_the_game_says_that_it_is_gone(page: Pa
 def test_what_is_typed_while_the_one_before_is_on_its_way_stays_in_its_box(page: Page, server: Server):
     held: list[Route] = []
     page.goto(f"{server.url}/ribbon-season/rules?at=game:resources")
-    page.route(re.compile("/rules/parts/resources$"), lambda route: held.append(route))
+    intercept(page, re.compile("/rules/parts/resources$"), lambda route: held.append(route))
     box = page.get_by_label("New resource")
     box.fill("Pluckiness")
     with page.expect_request(re.compile("/rules/parts/resources$")):
@@ -575,7 +576,7 @@ def test_an_answer_that_comes_after_somebody_went_on_takes_nobody_back(page: Pag
     """What was asked for in one room opens something there when it is answered, unless the person is elsewhere by then."""
     held: list[Route] = []
     ours = re.compile("/rules/types$" if asked == "a new type" else "/playtests$")
-    page.route(ours, lambda route: held.append(route) if route.request.method in ("PUT", "POST") else route.continue_())
+    intercept(page, ours, lambda route: held.append(route) if route.request.method in ("PUT", "POST") else route.continue_())
     if asked == "a new type":
         page.get_by_role("link", name="Rules").click()
         page.get_by_label("New card type", exact=True).fill("Weeds")
@@ -624,16 +625,32 @@ def test_a_card_called_otherwise_is_called_so_on_the_face_that_names_it(page: Pa
     # Gone, it is told where it is created; and back.
     beside = page.locator(".pane")
     ask(server, "DELETE", "/cards/RS-002")
-    expect(beside).to_contain_text("it creates a card that was removed")
+    expect(beside.locator(".problems")).to_have_text("it creates a card that was removed — name another, or bring it back from History")
+    expect(face).to_contain_text("Create a removed card.")
     ask(server, "POST", "/undo", {}, "other")
     expect(beside).not_to_contain_text("it creates a card that was removed")
     expect(effect(page)).to_have_text('upon play this: create 1 "Winding Frond"')
 
 
+def test_a_line_that_names_a_card_of_tomorrow_is_read_when_it_comes_and_waits_again_after_undo(page: Page, server: Server):
+    told = page.locator(".pane .problems")
+    line = {"value": 'upon play this: create 1 "Lamp Moss"', "base": ask(server, "GET", "/cards")["seq"]}
+    ask(server, "PUT", f"/cards/{FERN}/fields/effect", line)
+    stand_on(page, "Copper Larch Fern", "name")
+    expect(told).to_contain_text("this game has no card called “Lamp Moss”")
+    fill(page, "Ladder Frond", "name", "Lamp Moss")
+    stand_on(page, "Copper Larch Fern", "name")
+    expect(page.locator(FACE)).to_contain_text("Create a Lamp Moss.")
+    expect(told).to_have_count(0)
+    keys(page, "Control+z")
+    expect(told).to_contain_text("this game has no card called “Lamp Moss”")
+    expect(told).to_contain_text("The last good version prints and plays until this is fixed.")
+
+
 def test_a_click_while_the_next_room_is_still_fetched_counts(page: Page):
     """The last thing asked for is done, though the room of the one before is not there yet."""
     held: list[Route] = []
-    page.route(re.compile("/assets/HistoryPage"), lambda route: held.append(route))
+    intercept(page, re.compile("/assets/HistoryPage"), lambda route: held.append(route))
     page.get_by_role("link", name="History").click()
     expect(page).to_have_url(re.compile("/history"))
     page.get_by_role("button", name="Game:").click()
@@ -655,7 +672,7 @@ def open_another(page: Page, name: str) -> None:
 
 def test_what_one_game_answers_late_is_not_seen_in_another(page: Page, server: Server):
     held: list[Route] = []
-    page.route(re.compile("/fields/height$"), lambda route: held.append(route))
+    intercept(page, re.compile("/fields/height$"), lambda route: held.append(route))
     stand_on(page, "Copper Larch Fern", "height")
     page.keyboard.type("6")
     with page.expect_request(re.compile("/fields/height$")):
@@ -681,7 +698,7 @@ def test_a_conflict_that_one_game_tells_late_leaves_another_open(page: Page, ser
     ask(server, "PUT", f"/cards/{FERN}/fields/height", {"value": "9", "base": ask(server, "GET", "/cards")["seq"]}, window)
     expect(cell(page, "RS-001", "height")).to_have_text("9")
     held: list[Route] = []
-    page.route(re.compile("/undo$"), lambda route: held.append(route))
+    intercept(page, re.compile("/undo$"), lambda route: held.append(route))
     with page.expect_request(re.compile("/undo$")):
         keys(page, "Control+z")
     open_another(page, "Crowded Bed")
@@ -706,7 +723,7 @@ def test_undo_pressed_while_an_edit_is_still_looked_at_undoes_that_edit(page: Pa
     keys(page, "Enter")
     expect(page.locator(STRIP)).to_contain_text("Sedge renamed to Reed")
     held: list[Route] = []
-    page.route(re.compile("/rules/lists/plan$"), lambda route: held.append(route))
+    intercept(page, re.compile("/rules/lists/plan$"), lambda route: held.append(route))
     with page.expect_request(re.compile("/rules/lists/plan$")):
         page.get_by_role("button", name="Remove Reed").click()
     expect(values).to_have_count(4)

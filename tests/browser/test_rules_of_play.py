@@ -8,7 +8,7 @@ import pytest
 from bench.served import Server
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.conftest import GAME, LONG
+from tests.browser.conftest import GAME, LONG, intercept
 from tests.browser.test_journey import grave_faults
 from tests.browser.test_rules import saved
 
@@ -224,7 +224,7 @@ def test_a_moment_of_the_log_is_looked_at_and_played_on_from(page: Page, server:
     assert at_the_table(page) == taken
     # A moment whose answer comes late is not shown over what was asked for since.
     held: list[Route] = []
-    page.route(re.compile(r"\?at=\d+$"), lambda route: held.append(route))
+    intercept(page, re.compile(r"\?at=\d+$"), lambda route: held.append(route))
     with page.expect_request(re.compile(r"\?at=\d+$")):
         page.keyboard.press("f")
     page.keyboard.press("Escape")

@@ -285,6 +285,16 @@ def test_a_text_of_a_hundred_thousand_characters_is_refused_plainly_and_changes_
     assert deep is None and "levels" in problems[0].what
 
 
+def test_only_what_is_inside_each_other_counts_as_deep():
+    beside = "upon play this: if " + " or ".join(["not 0 is 0"] * 12) + " (draw 1)"
+    ability, problems = parse_ability(beside, VOCABULARY)
+    assert problems == () and ability is not None and ability_text(ability, VOCABULARY) == beside
+    inside = "upon play this: draw " + "least(1, " * 20 + "1" + ")" * 20
+    ability, problems = parse_ability(inside, VOCABULARY)
+    assert ability is None and [each.what for each in problems] == ["more than 8 levels inside each other"]
+    assert problems[0].span is not None and problems[0].span.column == inside.index("least") + 1 + 9 * 8 + 5
+
+
 # The open sets of the language: every member, in every room that asks about it.
 
 LINES = {

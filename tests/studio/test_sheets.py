@@ -104,6 +104,7 @@ def test_a_card_that_is_gone_is_told_on_the_cards_that_create_it(naming):
     sheet = sheet_of(done.after, done.after.cards[FERN])
     (told,) = [each for each in sheet.problems if each.where == "effect"]
     assert (told.what, told.mend) == ("it creates a card that was removed", "name another, or bring it back from History")
+    assert sheet.printed.lines == ("Create a removed card.",) and LADDER not in sheet.label
     assert sheet.unfinished and FERN in {card.id for card in find(naming, done.after, "unfinished").cards}
     assert {each.card: each.face for each in ripple_of(done).cards} == {LADDER: "gone", FERN: "re-laid"}
     back = undo(naming, GAME, "one")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
@@ -12,14 +11,14 @@ from dramok.core.cards.codes import MOST_CODE, free_codes
 from dramok.core.effects import last_good
 from dramok.core.problem import Problem, fold, nearest_name, plural
 from dramok.store import Change, Key
-from dramok.store.documents import card_text, write_value
+from dramok.store.documents import card_text
 from dramok.studio.desk import Commit, Desk, Missing, Refused
+from dramok.studio.holdings import COLUMNS, differences
 from dramok.studio.ids import new_ids
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_CELLS = 50_000
 MOST_NEW = 5_000
-COLUMNS = ("code", "type", "set")
 
 
 @dataclass(frozen=True)
@@ -325,25 +324,3 @@ def pattern_of(game: GameSnapshot, set_id: str) -> str:
     """The pattern that a set's codes are made by."""
     home = game.set_of(set_id)
     return (home.pattern or f"{home.code}-{{n:03}}") if home else "C-{n:03}"
-
-
-def differences(before: Card, after: Card) -> list[Change]:
-    """A change for each column and field that is another."""
-    if before is after:
-        return []
-    changes = [
-        Change(
-            "card", before.id, column, json.dumps(getattr(before, column)), json.dumps(getattr(after, column))
-        )
-        for column in COLUMNS
-        if getattr(before, column) != getattr(after, column)
-    ]
-    for name in dict.fromkeys((*before.values, *after.values)):
-        old, new = before.values.get(name), after.values.get(name)
-        if old is not new and (old != new or type(old) is not type(new)):
-            changes.append(Change("card", before.id, name, _json(old), _json(new)))
-    return changes
-
-
-def _json(value: Value | None) -> str | None:
-    return None if value is None else json.dumps(write_value(value), ensure_ascii=False)

@@ -11,6 +11,7 @@ from pydantic import ValidationError
 
 from dramok.core.problem import Problem
 from dramok.store import Change, Contents, GameRecord, Key, Op, OpKind, Store, TextIndex
+from dramok.studio.drafts import with_drafts_read
 from dramok.studio.snapshot import GameSnapshot
 from dramok.studio.sound import fault_of_op, faults_after, faults_of, leaning_faults, said_of
 
@@ -191,7 +192,10 @@ class Desk:
                 problem = fault_of_op(label, page, changes)
                 if problem is not None:
                     raise Refused(problem)
-                after = self._next(before, changes, self.store.next_seq(connection))
+                seq = self.store.next_seq(connection)
+                after = self._next(before, changes, seq)
+                if kind == "edit":
+                    changes, after = self._drafts_read(before, after, changes, seq)
                 op = self.store.commit(connection, game, label, page, changes, inverse_of, key, kind)
             self._snapshots[game] = after
             return Commit(op, before, after, changes)
@@ -224,7 +228,9 @@ class Desk:
                     raise Refused(
                         Problem(where="rules", what=what[:400], mend="change that first")
                     ) from error
-                after = self._next(empty, changes, self.store.next_seq(connection))
+                seq = self.store.next_seq(connection)
+                after = self._next(empty, changes, seq)
+                changes, after = self._drafts_read(empty, after, changes, seq)
                 fault = next(faults_of(after), None)
                 if fault is not None:
                     raise Refused(fault.problem)
@@ -251,6 +257,13 @@ class Desk:
         if fault is not None:
             raise Refused(fault.problem)
         return after
+
+    def _drafts_read(
+        self, before: GameSnapshot, after: GameSnapshot, changes: Sequence[Change], seq: int
+    ) -> tuple[tuple[Change, ...], GameSnapshot]:
+        """The changes with the effects that can be read by them, and the game after all of it."""
+        read = with_drafts_read(before, after, changes)
+        return (read, after) if read == tuple(changes) else (read, self._next(before, read, seq))
 
 
 class _ArtSizes(Mapping[str, tuple[int, int]]):

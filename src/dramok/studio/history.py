@@ -12,9 +12,9 @@ from dramok.core.journal import ENTITIES
 from dramok.core.problem import Problem, fold, plural
 from dramok.store import Change, Key, Op
 from dramok.store.documents import card_of_text, card_text, read_value
-from dramok.studio.cells import COLUMNS, differences
 from dramok.studio.desk import Commit, Conflict, Desk, Missing, Refused
 from dramok.studio.garbage import no_collection
+from dramok.studio.holdings import COLUMNS, differences
 from dramok.studio.sheets import CardSheet, make_sheet
 from dramok.studio.snapshot import GameSnapshot
 

@@ -11,7 +11,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
-from dramok.core.cards import Card
+from dramok.core.cards import Card, Value
 from dramok.core.cards.card import is_empty
 from dramok.core.decks import Deck
 from dramok.core.effects import Script
@@ -26,6 +26,8 @@ from dramok.store.documents import (
     write_value,
 )
 
+COLUMNS = ("code", "type", "set")
+"""What a card has beside the values of its fields."""
 Record = Card | Deck | SetRecord | Thing
 Document = Mapping[str, Any]
 
@@ -117,3 +119,25 @@ def text_of(entity: str, record: Record, field: str) -> str | None:
     if found is None:
         return None
     return json.dumps(write_value(found) if isinstance(found, Script | tuple) else found)
+
+
+def differences(before: Card, after: Card) -> list[Change]:
+    """A change for each column and field that is another."""
+    if before is after:
+        return []
+    changes = [
+        Change(
+            "card", before.id, column, json.dumps(getattr(before, column)), json.dumps(getattr(after, column))
+        )
+        for column in COLUMNS
+        if getattr(before, column) != getattr(after, column)
+    ]
+    for name in dict.fromkeys((*before.values, *after.values)):
+        old, new = before.values.get(name), after.values.get(name)
+        if old is not new and (old != new or type(old) is not type(new)):
+            changes.append(Change("card", before.id, name, _json(old), _json(new)))
+    return changes
+
+
+def _json(value: Value | None) -> str | None:
+    return None if value is None else json.dumps(write_value(value), ensure_ascii=False)

@@ -38,9 +38,10 @@ from dramok.core.wording import printed_text
 from dramok.formats.tables import ReadAs, TableFile, UnreadableFile, read_table
 from dramok.store import Change, Key, SetRecord
 from dramok.store.documents import card_text
-from dramok.studio.cells import COLUMNS, differences, pattern_of
+from dramok.studio.cells import pattern_of
 from dramok.studio.desk import Commit, Desk, Refused
 from dramok.studio.garbage import no_collection
+from dramok.studio.holdings import COLUMNS, differences
 from dramok.studio.ids import new_id, new_ids
 from dramok.studio.snapshot import GameSnapshot
 

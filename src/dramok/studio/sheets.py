@@ -325,7 +325,8 @@ def _drafts(game: GameSnapshot, card: Card, problems: tuple[Problem, ...]) -> tu
         or any(problem.where == "effect" for problem in problems)
     ):
         return ()
-    return read_script(script_text(script, game.vocabulary), game.vocabulary)[1]
+    found = read_script(script_text(script, game.vocabulary), game.vocabulary)[1]
+    return found or (Problem(where="effect", what="it was typed before what it names was there", mend="type in it, and it is read anew"),)  # fmt: skip
 
 
 def _gone(game: GameSnapshot, card: Card, typing: Collection[str]) -> tuple[Problem, ...]:

@@ -105,9 +105,11 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
         <ul className="problems">
           {problems.slice(0, 4).map((problem) => (
             <li key={`${problem.span?.line}-${problem.span?.column}-${problem.what}`}>
-              <span className="place">
-                line {problem.span?.line}, {problem.span?.column}
-              </span>{" "}
+              {problem.span && (
+                <span className="place">
+                  line {problem.span.line}, {problem.span.column}{" "}
+                </span>
+              )}
               <b className="needs">{problem.what}</b> — {problem.mend}
               {problem.nearest && (
                 <button
@@ -121,7 +123,9 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
               )}
             </li>
           ))}
-          <li className="soft">The last good version prints and plays until this is fixed.</li>
+          {problems.some((problem) => problem.span) && (
+            <li className="soft">The last good version prints and plays until this is fixed.</li>
+          )}
         </ul>
       )}
     </>

@@ -38,7 +38,7 @@ def take_in(
             )
         )
     columns = match_columns(rows[header], game.schema, wishes.columns)
-    reader = RowReader(game, columns, code_prefix, wishes, held)
+    reader = RowReader(game, columns, code_prefix, wishes, held, rows)
     for index, row in enumerate(rows):
         if index != header:
             reader.read(index, row, above=index < header, header=rows[header])

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Collection, Iterable, Sequence
+from functools import cached_property
 
 from dramok.core.cards.card import Card, Value
 from dramok.core.cards.codes import free_codes
@@ -11,6 +12,8 @@ from dramok.core.cards.columns import CODE, SET, TYPE, FileColumn
 from dramok.core.cards.fields import EffectField, FieldKind, NumberField, PictureField
 from dramok.core.cards.taken import Game, Held, Refusal, Skip, Taken, Wishes
 from dramok.core.cards.values import read_value
+from dramok.core.effects import Vocabulary
+from dramok.core.effects.vocabulary import CARD
 from dramok.core.problem import Problem, fold, nearest_name, plural
 
 TOTALS = {"total", "totals", "sum", "subtotal", "grand total"}
@@ -20,6 +23,23 @@ _WRITTEN = re.compile(r"\s*(upon|always)\b", re.IGNORECASE)
 Memory = dict[str, tuple[Value | None, Problem | None]]
 Good = dict[tuple[str, str], Value]
 """What a cell means in a card type, where there is nothing to say about it."""
+
+
+class _Soon:
+    """A vocabulary with cards that are still to come."""
+
+    def __init__(self, known: Vocabulary, cards: Collection[str]) -> None:
+        self.known, self.cards = known, cards
+
+    def find(self, kind: str, name: str) -> str | None:
+        coming = kind == CARD and fold(name) in self.cards
+        return self.known.find(kind, name) or (fold(name) if coming else None)
+
+    def name(self, kind: str, ident: str) -> str:
+        return self.known.name(kind, ident)
+
+    def names(self, kind: str) -> Iterable[str]:
+        return self.known.names(kind)
 
 
 class RowReader:
@@ -32,10 +52,12 @@ class RowReader:
         code_prefix: str,
         wishes: Wishes,
         held: Held | None = None,
+        rows: Sequence[Sequence[str]] = (),
     ) -> None:
         self.game = game
         self.wishes = wishes
         self.held = held
+        self.rows = rows
         self.about: dict[str, int] = {}
         self.taken: list[Taken] = []
         self.skipped: list[Skip] = []
@@ -74,6 +96,13 @@ class RowReader:
             self.value_columns.append((column, column.index, target, memories, {}, target not in special))
         # Rules text goes to the effect as it stands, drafts too, where the sheet has a column of its own for printed text.
         self.own_language = game.printed_field is None or game.printed_field in self.at
+
+    @cached_property
+    def soon(self) -> Vocabulary:
+        """The game's names with those of the cards that the sheet brings: each stands for itself."""
+        column = self.at.get(self.game.name_field)
+        at = column.index if column else len(self.rows)
+        return _Soon(self.game.vocabulary, {fold(row[at]) for row in self.rows if at < len(row)} - {""})
 
     def read(self, index: int, row: Sequence[str], above: bool, header: Sequence[str]) -> None:
         why = self._skip_reason(row, above, header)
@@ -342,9 +371,12 @@ class RowReader:
         """Effect lines where the text is in the effect language, else the card's printed text."""
         if self.own_language or _WRITTEN.match(text):
             value, problem = memory.get(text) or self._read(found, text, memory, text)
-            if value is not None and (problem is None or self.own_language):
+            soon = problem is not None and not read_value(found, text, self.game.schema, self.soon)[1]
+            if value is not None and (problem is None or soon or self.own_language):
                 values[found.id] = value
-                if problem is not None:
+                if soon:
+                    notes.append(f"{found.name}: it names cards of this sheet, and plays once they are there")
+                elif problem is not None:
                     notes.append(
                         f"{found.name}: {problem.what}; it is kept as typed, and does not play: {problem.mend}"
                     )

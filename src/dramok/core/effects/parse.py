@@ -130,13 +130,13 @@ def _syntax(error: UnexpectedInput, found: list[Token], end: int, line: int) -> 
 
 
 def _too_deep(found: list[Token], line: int) -> Problem | None:
-    depth = 0
+    # A "not" reaches to the end of what it stands before: only those right after each other are inside each other.
+    opened = nots = 0
     for token in found:
-        if token.type in ("OPEN", "OPEN_FILTER", "NOT"):
-            depth += 1
-        elif token.type in ("CLOSE", "CLOSE_FILTER", "COMMA"):
-            depth = max(0, depth - 1)
-        if depth > MOST_DEPTH:
+        nots = nots + 1 if token.type == "NOT" else 0
+        opened += token.type in ("OPEN", "OPEN_FILTER")
+        opened = max(0, opened - (token.type in ("CLOSE", "CLOSE_FILTER")))
+        if opened + nots > MOST_DEPTH:
             span = Span(line=line, column=(token.start_pos or 0) + 1, length=1)
             return _problem(f"more than {MOST_DEPTH} levels inside each other", "say it in two lines", span)
     return None

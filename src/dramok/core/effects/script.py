@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from difflib import SequenceMatcher
 
 from dramok.core.effects.canonical import ability_text
 from dramok.core.effects.model import Ability
 from dramok.core.effects.parse import parse_ability
 from dramok.core.effects.vocabulary import Vocabulary
-from dramok.core.problem import Frozen, Problem, Span
+from dramok.core.problem import Frozen, Problem, Span, fold
 
 MOST_LINES = 12
 MOST_TEXT = 6_000
@@ -74,6 +75,20 @@ def last_good(script: Script, text: str | None, vocabulary: Vocabulary) -> Scrip
     """`script`, or what `text` says when that can be read whole: the newest version without a mistake."""
     read, problems = read_script(text, vocabulary, script) if text else (script, ())
     return script if problems else read
+
+
+def read_again(script: Script, names: Collection[str], vocabulary: Vocabulary) -> Script:
+    """The script with those drafts read that speak of one of `names` (folded), and that `vocabulary` understands now."""
+    lines = tuple(_read_again(line, names, vocabulary) for line in script.lines)
+    return Script(lines=lines) if lines != script.lines else script
+
+
+def _read_again(line: Line, names: Collection[str], vocabulary: Vocabulary) -> Line:
+    said = fold(line.draft or "")
+    if not any(name in said for name in names):
+        return line
+    ability, _ = parse_ability(line.draft or "", vocabulary)
+    return line if ability is None else Line(ability=ability)
 
 
 def _indented(problem: Problem, blanks: int) -> Problem:

@@ -72,3 +72,11 @@ class GameVocabulary:
         if kind == CARD and CARD not in self._names:
             self._know_cards()
         return self._names.get(kind, {}).values()
+
+    def learnt(self, before: GameVocabulary) -> frozenset[str]:
+        """The names, folded, that `before` did not know in their meaning."""
+        for each in (self, before):
+            each.names(CARD)  # they are looked up when they are first asked for
+        return frozenset(
+            name for kind, ids in self._ids.items() for name in ids.keys() - before._ids.get(kind, {}).keys()
+        )

@@ -57,6 +57,8 @@ from dramok.core.rulebook.phrases import ANY_CARD, several
 
 _ARTICLE = re.compile(r"\b[aA](?= [aeiouAEIOU])")
 Part = Callable[[], str]
+_REMOVED = "removed card"
+"""What is printed for a card that an effect creates and that was taken out of the game."""
 
 
 @dataclass(frozen=True)
@@ -105,6 +107,10 @@ class _Writer:
         self.phrases = rulebook.phrases
         self.vocabulary = vocabulary
         self.used: set[str] = set()
+
+    def _card(self, ident: str) -> str:
+        name = self.vocabulary.name(CARD, ident)
+        return name if name != ident else _REMOVED
 
     def ability(self, ability: Ability) -> str:
         match ability:
@@ -192,7 +198,7 @@ class _Writer:
             "each": partial(self._each, amount),
             "stat": lambda: self._stat(step.stat or ""),
             "zone": lambda: self._zone(step.zone),
-            "card": lambda: self.vocabulary.name(CARD, step.card or ""),
+            "card": lambda: self._card(step.card or ""),
             "keyword": lambda: self.vocabulary.name(KEYWORD, step.keyword or ""),
             "act": lambda: {**FORBIDDEN, **({} if step.verb == "forbid" else ALLOWED)}.get(step.act or "", ""),
             "steps": lambda: self._blocks(step, within),
