@@ -30,7 +30,7 @@ test:
 	$(BIN)/pytest -n 2 --dist loadgroup tests
 
 # Modules become byte code when they are first read: once, and not by each process that tests.
-read: $(STAMPS)/py
+read: $(STAMPS)/py $(STAMPS)/assets
 	@$(BIN)/python -c "import bench.opened, hypothesis, pytest, playwright.sync_api"
 
 looked-at: code-looked-at page-looked-at
