@@ -19,7 +19,7 @@ from dramok.core.balance.comparable import comparables
 from dramok.core.balance.dominance import dominated
 from dramok.core.balance.implied import implied
 from dramok.core.balance.measured import measured
-from dramok.outside.games.process import Player, Spares
+from dramok.outside.games.process import Player, make_ready
 from dramok.outside.kernelprocess import environment
 from dramok.studio import open_desk
 from dramok.studio.balance.measuring import measure, order_of
@@ -46,13 +46,11 @@ def planted(game: GameSnapshot) -> None:
     stronger = replace(game, cards=cards)
     *_, long = measure(stronger, Playing(TRUTH, seed + 1))
     true = {each.card: each.lift or 0.0 for each in long.cards}
-    spares = Spares()
-    spares.make_ready()
+    make_ready()
     time.sleep(2.5)
     begun = time.perf_counter()
-    *_, found = measure(stronger, Playing(GAMES, seed), spares)
+    *_, found = measure(stronger, Playing(GAMES, seed))
     took = time.perf_counter() - begun
-    spares.close()
     named = {each.card for each in found.cards if each.named}
     wrong = sum(abs(true[card]) < 1 for card in named)
     print(
@@ -102,34 +100,25 @@ def fits(game: GameSnapshot) -> None:
 
 
 def questions(game: GameSnapshot) -> None:
-    """With a process that waits, as the server has one."""
-    spares = Spares()
+    """With the kernel at hand, as the server has it."""
     card = next(each for each in game.cards.values() if each.code == "RS-006")
-
-    def waiting() -> None:
-        spares.make_ready()
-        time.sleep(2.5)
-
-    waiting()
+    make_ready()
+    time.sleep(2.5)
     begun = time.perf_counter()
     order, _ = order_of(game, Playing(GAMES, 3))
-    player = Player(order, spares)
+    player = Player(order)
     next(player.lines(GAMES))
     print(f"first intervals {time.perf_counter() - begun:.2f} s after they are asked for (wanted 1)")
     player.end()
-    waiting()
     begun = time.perf_counter()
-    sweep(game, SweepAsked(card.id, "height", 1, 7, Playing(2_000)), spares)
+    sweep(game, SweepAsked(card.id, "height", 1, 7, Playing(2_000)))
     print(f"sweep of 7 values x 2,000 games: {time.perf_counter() - begun:.2f} s (wanted 2)")
-    waiting()
     begun = time.perf_counter()
-    worth = sweep_worth(game, WorthAsked("stat:height", 0.25, 4, 7, Playing(2_000)), spares)
+    worth = sweep_worth(game, WorthAsked("stat:height", 0.25, 4, 7, Playing(2_000)))
     print(f"sweep of a worth, {len(worth.points)} values x 2,000 games: {time.perf_counter() - begun:.2f} s")
-    waiting()
     begun = time.perf_counter()
-    found = what_if(game, card.with_value("height", (card.number("height") or 0) + 1), Playing(4_000), spares)
+    found = what_if(game, card.with_value("height", (card.number("height") or 0) + 1), Playing(4_000))
     print(f"an edit answered by 2 x 4,000 games: {time.perf_counter() - begun:.2f} s (wanted 3), {found.more:+.2f} ({found.low:+.2f} to {found.high:+.2f}) points")
-    spares.close()
 
 
 def without_playing(folder: Path) -> None:

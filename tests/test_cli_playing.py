@@ -17,6 +17,7 @@ from dramok.cli import app
 from dramok.core.engine.games import RESULT, play_games
 from dramok.outside import kernelprocess
 from dramok.outside.kernelprocess import can_compile, play
+from dramok.outside.nest import STALE, Nest
 from dramok.studio import open_desk
 from dramok.studio.simulating import SimulationAsked, simulate
 from tests.conftest import SEED
@@ -120,6 +121,7 @@ def test_what_was_compiled_for_another_processor_or_place_is_compiled_anew(monke
         "threads": 1,
     }
     monkeypatch.setenv("NUMBA_CPU_NAME", "generic")
+    monkeypatch.setattr(kernelprocess, "NEST", Nest())
     ended, process = [], kernelprocess._process
 
     def watched(asked, within=None):
@@ -130,7 +132,7 @@ def test_what_was_compiled_for_another_processor_or_place_is_compiled_anew(monke
     monkeypatch.setattr(kernelprocess, "_process", watched)
     monkeypatch.setattr(kernelprocess, "is_warm", lambda: True)
     assert play(order)["results"] == play(order, compiled=False)["results"]
-    assert ended == [(True, kernelprocess.STALE), (False, 0), (True, 0)]
+    assert ended == [(True, STALE), (False, 0), (True, 0)]
     # Another clone, or the same text written anew: numba would not find what it filed under the place and the time of the old.
     here = kernelprocess.cache_folder()
     shutil.copytree(kernelprocess.ENGINE, tmp_path / "engine")

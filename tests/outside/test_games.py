@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import json
+import os
+import signal
 import subprocess
 import sys
+import threading
 import time
 from contextlib import contextmanager
+from pathlib import Path
 from random import Random
 
 import pytest
@@ -13,12 +18,14 @@ import pytest
 np = pytest.importorskip("numpy")
 
 from dramok.core.engine.games import RESULT, TALLY  # noqa: E402
+from dramok.outside.games import process  # noqa: E402
 from dramok.outside.games.adding import KINDS, stretches  # noqa: E402
 from dramok.outside.games.batches import BLOCK, Stretch, counted, decks_of, pairs_of, play  # noqa: E402
 from dramok.outside.games.makers import Here  # noqa: E402
-from dramok.outside.games.process import Player, Spares  # noqa: E402
+from dramok.outside.games.process import Player, _Started, make_ready  # noqa: E402
 from dramok.outside.games.workers import missing  # noqa: E402
 from dramok.outside.kernelprocess import KernelFailed, can_compile, environment  # noqa: E402
+from dramok.outside.nest import NEST, STALE, Nest  # noqa: E402
 from dramok.studio.balance.asking import BalanceDesk  # noqa: E402
 from dramok.studio.balance.duelling import DuelsAsked  # noqa: E402
 from dramok.studio.balance.measuring import order_of  # noqa: E402
@@ -95,38 +102,102 @@ def test_measured_in_one_go_and_in_two(order):
     two.end()
 
 
+def playing(nest: Nest = NEST) -> list[int]:
+    """The processes forked from one, by number."""
+    process = nest.process
+    return [] if process is None else [int(each) for each in Path(f"/proc/{process.pid}/task/{process.pid}/children").read_text().split()]
+
+
+def until(found, many: int = 0) -> None:
+    for _ in range(A_BUSY_MACHINES * 20):
+        if len(found()) == many:
+            return
+        time.sleep(0.05)
+    raise AssertionError(found())
+
+
 @compiled
-def test_a_process_that_waits_is_taken_once_and_all_end_with_their_input(order):
-    spares = Spares()
-    try:
-        spares.make_ready()
-        waiting = spares._waiting
-        player = Player(order, spares)
-        assert player._process is waiting and spares.take() is None
-        *_, last = player.lines(900)
-        assert last["done"] and last["games"] == 900
-        player.end()
-        assert waiting.poll() is not None and spares._waiting.poll() is None
-        left = spares._waiting
-        left.stdin.close()
-        assert left.wait(A_BUSY_MACHINES) == 0, "without an order it ends with its input"
-    finally:
-        spares.close()
-    spares.make_ready()
-    assert spares._waiting is None, "nothing is started once it is closed"
+def test_those_that_play_are_forked_from_one_that_waits_and_end_when_nobody_asks_more(order):
+    make_ready()
+    nest = NEST.process
+    until(playing)
+    one, two = Player(order), Player(order)
+    *_, first = one.lines(900)
+    *_, second = two.lines(900)
+    assert first["digest"] == second["digest"] and NEST.process is nest and len(playing()) == 2
+    one.end()
+    until(playing, 1)
+    # In the middle of its games, too; whoever waits for a line is told.
+    lines = two.lines(1_000_000)
+    next(lines)
+    two.end()
+    with pytest.raises((KernelFailed, ValueError, OSError)):
+        list(lines)
+    until(playing)
+    alone = _Started(True)
+    alone.say(order)
+    alone.say(900)
+    told = iter(alone.heard, b"")
+    assert next(line["digest"] for line in map(json.loads, told) if line["done"]) == first["digest"]
+    alone.end()
+    assert alone.process.poll() is not None
 
 
 @compiled
 def test_a_process_that_is_killed_says_so_and_another_plays_the_same(order):
+    until(playing)
     player = Player(order)
     first = next(player.lines(100_000))
-    player._process.kill()
+    os.kill(playing()[0], signal.SIGKILL)
     with pytest.raises(KernelFailed):
         list(player.lines(200_000))
     player.end()
+    # The one that waits is killed as well: another takes its place.
+    lost = NEST.process
+    lost.kill()
+    lost.wait()
     again = Player(order)
-    assert next(again.lines(400))["digest"] == first["digest"]
+    assert next(again.lines(400))["digest"] == first["digest"] and NEST.process not in (None, lost)
     again.end()
+
+
+@compiled
+def test_where_none_can_be_forked_one_is_started(order, monkeypatch):
+    """What is in the cache is of another processor: it is said by the exit of the one that waits, and by nobody after it."""
+    other = Nest()
+    monkeypatch.setattr(process, "NEST", other)
+    monkeypatch.setattr(process, "environment", lambda: {**environment(), "NUMBA_CPU_NAME": "generic"})
+    player = Player(order)
+    assert isinstance(player._process, process._Forked)
+    monkeypatch.setattr(process, "environment", environment)
+    *_, last = player.lines(400)
+    assert isinstance(player._process, _Started) and last["games"] == 400 and other._process.wait() == STALE
+    player.end()
+    later = Player(order)
+    assert isinstance(later._process, _Started)
+    later.end()
+    other.close()
+
+
+@compiled
+def test_what_is_stopped_before_it_could_begin_is_begun_by_nobody_else(order, monkeypatch):
+    other = Nest()
+    monkeypatch.setattr(process, "NEST", other)
+    player = Player(order)
+    stopping = threading.Timer(0.1, player.end)
+    stopping.start()
+    with pytest.raises((KernelFailed, ValueError, OSError)):
+        list(player.lines(400))
+    stopping.join()
+    assert isinstance(player._process, process._Forked)
+    other.close()
+
+
+@compiled
+def test_the_one_that_waits_ends_with_its_program():
+    code = "from dramok.outside.games.process import make_ready, NEST; make_ready(); print(NEST.process.pid)"
+    number = int(subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout)
+    until(lambda: [number] if Path(f"/proc/{number}/exe").exists() else [])
 
 
 @contextmanager
@@ -188,5 +259,10 @@ def _die() -> None:
 
 @compiled
 def test_an_order_that_is_no_json_ends_the_process_with_a_word():
-    process = subprocess.run([sys.executable, "-m", "dramok.outside.games.process", "warm"], input="{\n", capture_output=True, text=True, env=environment(), timeout=A_BUSY_MACHINES, check=False)
-    assert process.returncode and "JSONDecodeError" in process.stderr
+    done = subprocess.run([sys.executable, "-m", "dramok.outside.games.process", "warm"], input="{\n", capture_output=True, text=True, env=environment(), timeout=A_BUSY_MACHINES, check=False)
+    assert done.returncode and "JSONDecodeError" in done.stderr
+    with NEST.player(environment()) as connection, connection.makefile("rwb") as talk:
+        talk.write(b"{\n")
+        talk.flush()
+        assert talk.readline() == b"there\n"
+        assert "JSONDecodeError" in json.loads(talk.readline())["failed"] and talk.readline() == b""

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import pytest
 from fastapi.testclient import TestClient
 
-from dramok.outside.kernelprocess import can_compile
+from dramok.outside.kernelprocess import KernelFailed, can_compile
 from dramok.server import create_app
 
 pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
@@ -56,9 +56,11 @@ def test_two_that_begin_at_once_leave_one_running(client):
     assert until(client, "running")["seed"] in (1, 2)
     held = client.app.state.balance.measurements._held
     assert len(held["ribbon-season"]) == 1
-    process = next(iter(held["ribbon-season"].values())).player._process
+    player = next(iter(held["ribbon-season"].values())).player
     client.__exit__()
-    assert process.poll() is not None and not client.app.state.balance.measurements._held
+    assert not client.app.state.balance.measurements._held
+    with pytest.raises((KernelFailed, ValueError, OSError)):
+        list(player.lines(600_000))
     client.__enter__()
 
 

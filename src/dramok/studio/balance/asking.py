@@ -1,4 +1,4 @@
-"""What a server holds of balance: measurements, a process that waits, and of each kind of question the latest, which ends the one before."""
+"""What a server holds of balance: measurements, and of each kind of question the latest, which ends the one before."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
 
 from dramok.core.balance.duels import DuelResults
-from dramok.outside.games.process import Spares
+from dramok.outside.games.process import make_ready
 from dramok.studio.balance import duelling, sweeping
 from dramok.studio.balance.measuring import Measurements
 from dramok.studio.balance.orders import Playing, Running, refused
@@ -24,8 +24,7 @@ class BalanceDesk:
 
     def __init__(self, cluster: str = "") -> None:
         self.cluster = cluster
-        self.spares = Spares()
-        self.measurements = Measurements(self.spares)
+        self.measurements = Measurements()
         self._lock = threading.Lock()
         self._running: dict[tuple[str, str], Running] = {}
         self._done: dict[tuple[str, str], tuple[int, int]] = {}
@@ -35,8 +34,8 @@ class BalanceDesk:
         return Playing(games, seed, player, cluster=self.cluster)
 
     def make_ready(self) -> None:
-        """A process waits for what may be asked next."""
-        self.spares.make_ready()
+        """What plays is at hand for what may be asked next."""
+        make_ready()
 
     @contextmanager
     def _latest(self, game: GameSnapshot, kind: str) -> Iterator[Running]:
@@ -62,11 +61,11 @@ class BalanceDesk:
 
     def sweep(self, game: GameSnapshot, asked: SweepAsked) -> Swept:
         with self._latest(game, "sweep") as running:
-            return sweeping.sweep(game, asked, self.spares, self._say(game, "sweep"), running)
+            return sweeping.sweep(game, asked, self._say(game, "sweep"), running)
 
     def sweep_worth(self, game: GameSnapshot, asked: WorthAsked) -> Swept:
         with self._latest(game, "sweep") as running:
-            return sweeping.sweep_worth(game, asked, self.spares, self._say(game, "sweep"), running)
+            return sweeping.sweep_worth(game, asked, self._say(game, "sweep"), running)
 
     def what_if(self, game: GameSnapshot, card_id: str, typed: Mapping[str, str], playing: Playing) -> EditMeasured:
         """The card with what is typed in its fields against the card as it is saved. Raises Refused for what can't be read."""
@@ -77,7 +76,7 @@ class BalanceDesk:
         if mistakes:
             raise Refused(mistakes[0])
         with self._latest(game, "edit") as running:
-            return sweeping.what_if(game, sheet.card, playing, self.spares, running)
+            return sweeping.what_if(game, sheet.card, playing, running)
 
     def edit(self, desk: Desk, game: GameSnapshot, card_id: str, after: int, playing: Playing) -> EditMeasured:
         """What the edits after an op did to a card's strength."""
@@ -85,11 +84,11 @@ class BalanceDesk:
             raise refused("after", f"there is no edit {after} yet", f"name one up to {game.seq}")
         then = game_at(desk, game, after)
         with self._latest(game, "edit") as running:
-            return sweeping.measure_edit(then, game, card_in(game, card_id).id, playing, self.spares, running)
+            return sweeping.measure_edit(then, game, card_in(game, card_id).id, playing, running)
 
     def duels(self, game: GameSnapshot, asked: duelling.DuelsAsked) -> DuelResults:
         with self._latest(game, "duels") as running:
-            return duelling.duels(game, asked, self.spares, self._say(game, "duels"), running)
+            return duelling.duels(game, asked, self._say(game, "duels"), running)
 
     def progress(self, game: GameSnapshot, kind: str) -> tuple[int, int]:
         """(games played, games in all) of what answers a kind of question now; (0, 0) where nothing does."""
@@ -112,7 +111,6 @@ class BalanceDesk:
         with self._lock:
             running = list(self._running.values())
             self._running.clear()
-        self.spares.close()
         for each in running:
             each.end()
         self.measurements.close()

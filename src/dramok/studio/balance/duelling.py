@@ -9,7 +9,6 @@ from typing import Any
 from dramok.core.balance.duels import DuelResults, duel_results
 from dramok.core.engine import Program
 from dramok.core.engine.endless import Cut, explained
-from dramok.outside.games.process import Spares
 from dramok.studio.balance import orders
 from dramok.studio.balance.orders import LARGEST_DECK, Playing, Running, refused
 from dramok.studio.desk import Refused
@@ -27,7 +26,7 @@ class DuelsAsked:
 
 
 def duels(
-    game: GameSnapshot, asked: DuelsAsked, spares: Spares | None = None, say: Callable[[int, int], None] = lambda done, of: None, running: Running | None = None
+    game: GameSnapshot, asked: DuelsAsked, say: Callable[[int, int], None] = lambda done, of: None, running: Running | None = None
 ) -> DuelResults:
     """Each deck against each other one, each going first in half of the games. Raises Refused; where it is stopped, what is known by then."""
     order = orders.base(game, "duels", asked.playing)
@@ -48,7 +47,7 @@ def duels(
     order |= {**orders.programs([program], ids), "made": made, "duelling": len(decks)}
     line = None
     try:
-        for line in orders.lines_of(order, asked.playing.games, spares, running):
+        for line in orders.lines_of(order, asked.playing.games, running):
             say(line["games"], asked.playing.games)
     except Refused:
         if line is None:

@@ -11,7 +11,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from dramok.outside.games.process import Player, Spares
+from dramok.outside.games.process import Player
 from dramok.studio.balance import orders
 from dramok.studio.balance.orders import MOST_GAMES, Playing, refused
 from dramok.studio.desk import Refused
@@ -63,11 +63,11 @@ class Measurement:
     covariance: tuple[tuple[float, ...], ...] = ()
 
 
-def measure(game: GameSnapshot, asked: Playing, spares: Spares | None = None) -> Iterator[Measurement]:
+def measure(game: GameSnapshot, asked: Playing) -> Iterator[Measurement]:
     """What is known after each stretch; the last one is whole. Raises Refused for what can't be measured."""
     order, cards = order_of(game, asked)
     now = Measurement("running", wanted=asked.games, seed=asked.seed, player=asked.player, seq=game.seq)
-    for line in orders.lines_of(order, asked.games, spares):
+    for line in orders.lines_of(order, asked.games):
         now = _measurement(line, now, game, asked, cards, order["kind"] is None)
         yield now
 
@@ -98,11 +98,11 @@ def _measurement(line: dict[str, Any], before: Measurement, game: GameSnapshot, 
 class _Held:
     """A measurement that runs, or ran, in a thread of its own."""
 
-    def __init__(self, game: GameSnapshot, asked: Playing, spares: Spares) -> None:
+    def __init__(self, game: GameSnapshot, asked: Playing) -> None:
         self.order, self.cards = order_of(game, asked)
-        self.game, self.asked, self.spares = game, asked, spares
+        self.game, self.asked = game, asked
         self.now = Measurement("compiling", 0, asked.games, asked.seed, asked.player, game.seq)
-        self.player = Player(self.order, spares)
+        self.player = Player(self.order)
         self.stopping = threading.Event()
         self.thread: threading.Thread | None = None
         self.compared: tuple[GameSnapshot, bool] | None = None
@@ -117,7 +117,7 @@ class _Held:
 
     def begin_again(self) -> None:
         """Its process was ended: the same games are played again, which takes no longer than they did."""
-        self.player = Player(self.order, self.spares)
+        self.player = Player(self.order)
 
     def _run(self, games: int) -> None:
         try:
@@ -153,15 +153,14 @@ class _Held:
 class Measurements:
     """The measurements of each game of a server, one by each automatic player; at most one of a game runs."""
 
-    def __init__(self, spares: Spares | None = None) -> None:
+    def __init__(self) -> None:
         self._held: dict[str, dict[str, _Held]] = {}
         self._lock = threading.Lock()
-        self.spares = spares or Spares()
 
     def start(self, game: GameSnapshot, asked: Playing) -> Measurement:
         """Begins anew. What runs for the game is stopped."""
         with self._lock:
-            found = _Held(game, asked, self.spares)
+            found = _Held(game, asked)
             others = self._held.setdefault(game.id, {})
             before = [others.pop(asked.player)] if asked.player in others else []
             before += [each for each in others.values() if each.under_way]
@@ -216,6 +215,5 @@ class Measurements:
         with self._lock:
             gone = [each for those in self._held.values() for each in those.values()]
             self._held.clear()
-        self.spares.close()
         for held in gone:
             held.stop()

@@ -16,7 +16,7 @@ from dramok.core.decks.randomly import random_deck
 from dramok.core.engine import PLAYERS, Program, compile_program, needed
 from dramok.core.engine.games import seed_of
 from dramok.core.problem import Problem
-from dramok.outside.games.process import Player, Spares
+from dramok.outside.games.process import Player
 from dramok.outside.kernelprocess import KernelFailed, can_compile
 from dramok.studio.desk import Refused
 from dramok.studio.simulating import playable
@@ -158,11 +158,11 @@ def programs(made: Iterable[Program], cards: Sequence[str], held: Sequence[str] 
     }  # fmt: skip
 
 
-def lines_of(order: dict[str, Any], games: int, spares: Spares | None = None, running: Running | None = None) -> Iterator[dict[str, Any]]:
+def lines_of(order: dict[str, Any], games: int, running: Running | None = None) -> Iterator[dict[str, Any]]:
     """What a player of its own says, which ends with the last line or when nobody asks for more. `running` gets the player, for whoever
     would end it. Raises Refused where it fails."""
     try:
-        player = Player(order, spares)
+        player = Player(order)
     except KernelFailed as error:
         raise failed(error) from error
     if running is not None:

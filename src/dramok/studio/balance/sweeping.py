@@ -12,7 +12,6 @@ from dramok.core.balance.prices import MOST_POINTS, PriceList
 from dramok.core.balance.swept import Fair, SweepPoint, fair_value, swept
 from dramok.core.cards import Card
 from dramok.core.engine import looked_at
-from dramok.outside.games.process import Spares
 from dramok.studio.balance import orders
 from dramok.studio.balance.orders import Playing, Running, refused
 from dramok.studio.snapshot import GameSnapshot
@@ -76,7 +75,7 @@ class EditMeasured:
 Say = Callable[[int, int], None]
 
 
-def sweep(game: GameSnapshot, asked: SweepAsked, spares: Spares | None = None, say: Say = lambda done, of: None, running: Running | None = None) -> Swept:
+def sweep(game: GameSnapshot, asked: SweepAsked, say: Say = lambda done, of: None, running: Running | None = None) -> Swept:
     """The win rate of the side with the card, value by value on the same shuffles. Raises Refused; also where the engine never reads the
     field of this card, so that nothing could change."""
     order, ids = _order(game, [asked.card], asked.playing)
@@ -91,12 +90,12 @@ def sweep(game: GameSnapshot, asked: SweepAsked, spares: Spares | None = None, s
     made = [orders.program_of(game, ids, card.with_value(asked.field, value)) for value in values]
     if asked.field not in looked_at(game.rulebook, made[0].cards) or all(each.numbers == made[0].numbers for each in made):
         raise refused(field.name, f"the engine never reads {field.name.lower()} of {game.title(card)}: nothing would change", "sweep another field")
-    won = _won({**order, **orders.programs(made, ids)}, len(values), asked.playing.games, spares, say, running)
+    won = _won({**order, **orders.programs(made, ids)}, len(values), asked.playing.games, say, running)
     points = swept(values, won, values.index(now))
     return Swept(points, now, fair_value(points, now))
 
 
-def sweep_worth(game: GameSnapshot, asked: WorthAsked, spares: Spares | None = None, say: Say = lambda done, of: None, running: Running | None = None) -> Swept:
+def sweep_worth(game: GameSnapshot, asked: WorthAsked, say: Say = lambda done, of: None, running: Running | None = None) -> Swept:
     """What a worth should be: in turn one side holds one of the cards with that effect, at the cost that the worth asks for, in a set that is as it
     is. Where that side wins half of its games, cards that are priced by the worth are as strong as an average one. Raises Refused."""
     prices, rulebook = game.prices, game.rulebook
@@ -117,13 +116,13 @@ def sweep_worth(game: GameSnapshot, asked: WorthAsked, spares: Spares | None = N
     costs = [_costs(game, cards, with_worth(prices, asked.worth, value), most) for value in values]
     if all(each == costs[0] for each in costs):
         raise refused("range", "no worth in this range makes a card cost anything else", "take a wider range")
-    won = _at_costs(game, cards, costs, asked.playing, spares, say, running)
+    won = _at_costs(game, cards, costs, asked.playing, say, running)
     points = swept([float(value) for value in values], won, values.index(now) if now is not None else 0)
     return Swept(points, None if now is None else float(now), fair_value(points, float(now if now is not None else values[len(values) // 2])), tuple(costs))
 
 
 def _at_costs(
-    game: GameSnapshot, cards: Sequence[Card], costs: Sequence[dict[str, int]], playing: Playing, spares: Spares | None, say: Say, running: Running | None
+    game: GameSnapshot, cards: Sequence[Card], costs: Sequence[dict[str, int]], playing: Playing, say: Say, running: Running | None
 ) -> list[Sequence[float]]:
     """For each list of costs (by card), game by game, whether the side won that held one of the cards at its cost, the others in turn."""
     order, ids = _order(game, [card.id for card in cards], playing)
@@ -135,7 +134,7 @@ def _at_costs(
     made = [orders.program_of(game, ids, *(replace(card.with_value(role, each[card.id]), id=other, code=other) for card, other in zip(cards, held, strict=True))) for each in kinds]
     if role not in looked_at(game.rulebook, made[0].cards):
         raise refused("worth", "the engine reads no costs in this game: nothing would change", "sweep a number of a card")
-    won = _won({**order, **orders.programs(made, ids, held)}, len(kinds), playing.games, spares, say, running)
+    won = _won({**order, **orders.programs(made, ids, held)}, len(kinds), playing.games, say, running)
     return [won[kinds.index(each)] for each in costs]
 
 
@@ -148,7 +147,7 @@ def _costs(game: GameSnapshot, cards: Sequence[Card], prices: PriceList, most: i
     return {card: cost for card, cost in found.items() if cost is not None}
 
 
-def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: Playing, spares: Spares | None = None, running: Running | None = None) -> EditMeasured:
+def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: Playing, running: Running | None = None) -> EditMeasured:
     """What an edit does to the win rate of the side that holds a card, with the game before and after it on the same shuffles. Raises Refused."""
     if card not in before.cards or card not in after.cards:
         raise refused("card", "it was not there before: there is nothing to hold it against", "measure the set")
@@ -158,14 +157,14 @@ def measure_edit(before: GameSnapshot, after: GameSnapshot, card: str, playing: 
         raise refused("edit", "cards came with it that were not there before", "measure the set")
     made = [orders.program_of(before, ids), orders.program_of(after, ids)]
     if made[0].numbers == made[1].numbers:
-        return _worths_measured(before.prices, after, card, playing, spares, running)
+        return _worths_measured(before.prices, after, card, playing, running)
     order, _ = _order(after, [card], playing)
-    won = _won({**order, **orders.programs(made, ids)}, 2, playing.games, spares, lambda done, of: None, running)
+    won = _won({**order, **orders.programs(made, ids)}, 2, playing.games, lambda done, of: None, running)
     point = swept((0, 1), won, 0)[1]
     return EditMeasured(card, point.more, point.more_low, point.more_high, point.rate, playing.games)
 
 
-def _worths_measured(before: PriceList, after: GameSnapshot, card: str, playing: Playing, spares: Spares | None, running: Running | None) -> EditMeasured:
+def _worths_measured(before: PriceList, after: GameSnapshot, card: str, playing: Playing, running: Running | None) -> EditMeasured:
     """What an edit of worths, which no game reads, does to cards that cost what the worths ask for."""
     worths = worths_changed(before, after.prices)
     pool = orders.pool(after) if worths and after.rulebook.roles.cost else []
@@ -177,14 +176,14 @@ def _worths_measured(before: PriceList, after: GameSnapshot, card: str, playing:
     costs = [{each.id: asked[each.id] for each in cards} for asked in costs]
     if costs[0] == costs[1]:
         return EditMeasured(card, 0.0, 0.0, 0.0, 0.0, 0, same=True, worths=worths)
-    won = _at_costs(after, cards, costs, playing, spares, lambda done, of: None, running)
+    won = _at_costs(after, cards, costs, playing, lambda done, of: None, running)
     point = swept((0, 1), won, 0)[1]
     return EditMeasured(card, point.more, point.more_low, point.more_high, point.rate, playing.games, worths=worths)
 
 
-def what_if(game: GameSnapshot, card: Card, playing: Playing, spares: Spares | None = None, running: Running | None = None) -> EditMeasured:
+def what_if(game: GameSnapshot, card: Card, playing: Playing, running: Running | None = None) -> EditMeasured:
     """An unsaved edit held against the saved card of its id."""
-    return measure_edit(game, replace(game, cards={**game.cards, card.id: card}), card.id, playing, spares, running)
+    return measure_edit(game, replace(game, cards={**game.cards, card.id: card}), card.id, playing, running)
 
 
 def _order(game: GameSnapshot, held: Sequence[str], playing: Playing) -> tuple[dict[str, Any], list[str]]:
@@ -197,10 +196,10 @@ def _order(game: GameSnapshot, held: Sequence[str], playing: Playing) -> tuple[d
     return {**order, **orders.dealing(game, cards, playing.seed, held), "holding": [ids.index(card) for card in held]}, ids
 
 
-def _won(order: dict[str, Any], programs: int, games: int, spares: Spares | None, say: Say, running: Running | None) -> Sequence[Sequence[float]]:
+def _won(order: dict[str, Any], programs: int, games: int, say: Say, running: Running | None) -> Sequence[Sequence[float]]:
     """For each program, game by game, whether the side with the card won. `running` gets what can be ended from elsewhere."""
     won: list[list[float]] = [[] for _ in range(programs)]
-    for line in orders.lines_of(order, games, spares, running):
+    for line in orders.lines_of(order, games, running):
         won[line["program"]] += line["won"]
         say(sum(map(len, won)), programs * games)
     return won
