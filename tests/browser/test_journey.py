@@ -236,7 +236,7 @@ def grave_faults(page: Page, rules: list[str] | None = None) -> list[tuple[str, 
         page.evaluate((Path(__file__).parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js").read_text())
     only = {"runOnly": rules} if rules else {}
     # What a face is drawn of is a picture, and is told in its name.
-    run = "(only) => axe.run({exclude: [['svg.face > *']]}, {resultTypes: ['violations'], ...only})"
+    run = "(only) => axe.run({exclude: [['svg.face > *']]}, {resultTypes: ['violations'], preload: false, elementRef: false, ...only})"
     found = page.evaluate(run, only)["violations"]
     return [
         (f["id"], f["nodes"][0]["html"][:160], f["nodes"][0]["failureSummary"][:300])

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 import os
+import socket
 from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING, Any, Protocol
+from urllib.parse import urlsplit
 
 from dramok.outside.kernelprocess import can_compile, environment, is_warm
 
@@ -32,6 +34,8 @@ class Here:
             yield play(order, stretch, self.threads)
 
 
+CONNECTED = 10
+"""Seconds within which a scheduler answers."""
 TRIES = 5
 PLAYS_AT = 10
 """The niceness of the thread of a worker that plays."""
@@ -45,7 +49,11 @@ class Cluster:
     def __init__(self, address: str) -> None:
         from distributed import Client
 
-        self.client: Any = Client(address, timeout="10s", set_as_default=False)  # type: ignore[no-untyped-call]
+        # Where nobody listens it is known at once: the client would go on trying until its time is over.
+        there = urlsplit(address)
+        if there.scheme == "tcp" and there.hostname:
+            socket.create_connection((there.hostname, there.port or 8786), CONNECTED).close()
+        self.client: Any = Client(address, timeout=f"{CONNECTED}s", set_as_default=False)  # type: ignore[no-untyped-call]
 
     def played(self, order: Order, stretches: Iterable[Stretch]) -> Iterator[Played]:
         # The order goes with each stretch, as text: what is held by workers alone is lost with them, and whatever has parts is looked through each time.
