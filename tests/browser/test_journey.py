@@ -17,6 +17,25 @@ STRIP = ".ripples-said"
 
 
 def stand_on(page: Page, name: str, field: str) -> None:
+    """Stands on a card's field: by a click where it is seen, which takes a third of the time, else as `walk_to` does."""
+    seen = page.evaluate(
+        """([name, field]) => {
+          const named = [...document.querySelectorAll("[id^=cell-][id$=-name]")].find((cell) => cell.textContent.trim() === name);
+          const cell = named && document.getElementById(named.id.replace(/-name$/, `-${field}`));
+          const [box, grid] = [cell?.getBoundingClientRect(), document.querySelector(".grid")?.getBoundingClientRect()];
+          const within = box && box.left >= grid.left && box.right <= grid.right && box.top >= grid.top + 40 && box.bottom <= grid.bottom;
+          return within ? cell.id : null;
+        }""",
+        [name, field],
+    )
+    if seen is None or field == "effect":
+        return walk_to(page, name, field)
+    page.locator(f"[id='{seen}']").click()
+    expect(page.locator(".pane-facts h2")).to_have_text(name)
+    expect(page.locator(".grid")).to_have_attribute("aria-activedescendant", seen)
+
+
+def walk_to(page: Page, name: str, field: str) -> None:
     """Finds a card by Ctrl+K and walks to one of its fields with the arrows."""
     page.keyboard.press("Control+k")
     page.keyboard.type(name)
@@ -35,7 +54,7 @@ def stand_on(page: Page, name: str, field: str) -> None:
 
 def test_one_card_written_once_all_the_way_through(page: Page, server: Server):
     # 1. The number: the face repaints while typing, Enter commits, undo holds across a restart.
-    stand_on(page, "Copper Larch Fern", "height")
+    walk_to(page, "Copper Larch Fern", "height")
     plate = page.locator(f"{FACE} [data-field=height] text")
     page.keyboard.type("4")
     expect(plate).to_have_text("4")

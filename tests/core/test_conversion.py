@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import product
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dramok.core.cards import Card, read_value, shown_value
@@ -20,6 +20,7 @@ KINDS = [kind for kind in FIELD if FIELD[kind].typed]
 def test_every_value_is_carried_over_or_told(old, new):
     before, after = FIELD[old], FIELD[new]
 
+    @settings(max_examples=40)  # of each pair of kinds, of which there are a hundred
     @given(st.lists(TYPED[old], max_size=6))
     def holds(texts):
         cards = []

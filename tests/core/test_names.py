@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import re
+from difflib import SequenceMatcher, get_close_matches
+from random import Random
 from unicodedata import normalize
 
 import pytest
@@ -10,7 +12,8 @@ from hypothesis import example, given
 from hypothesis import strategies as st
 
 from dramok.core.cards.naming import MOST, id_from
-from dramok.core.problem import fold, nearest_name, plural
+from dramok.core.problem import FEW, close_names, fold, nearest_name, plural
+from tests.conftest import SEED
 
 names = st.text(max_size=30)
 
@@ -88,3 +91,36 @@ def test_ids_by_example(name, used, ident):
 )
 def test_counts_agree_with_their_nouns(count, noun, nouns, said):
     assert plural(count, noun, nouns) == said
+
+
+# Of many names only some are compared letter by letter.
+
+PARTS = ("Copper", "Ladder", "Winding", "Slow", "Hedge", "Glass", "Seed", "Tall"), ("Fern", "Frond", "Root", "Ledger", "Pup", "Bracken", "Case", "Reed")
+
+
+def likeness(one: str, other: str) -> float:
+    return SequenceMatcher(None, one, other).ratio()
+
+
+def test_among_thousands_of_names_a_slip_finds_one_at_least_as_near_as_the_one_meant():
+    dice = Random(SEED)
+    names = [fold(f"{one} {other} {number}") for one in PARTS[0] for other in PARTS[1] for number in range(40)]
+    for _ in range(60):
+        meant = dice.choice(names)
+        at = dice.randrange(len(meant))
+        typed = dice.choice([meant[:at] + meant[at + 1 :], meant[:at] + dice.choice("abcxyz 7") + meant[at:], meant[: at - 1] + meant[at : at + 1] + meant[at - 1 : at] + meant[at + 1 :] if at else meant])  # fmt: skip
+        (found,) = close_names(typed, names, 1, 0.6)
+        assert likeness(typed, found) >= likeness(typed, meant), (SEED, meant, typed, found)
+
+
+def test_few_names_are_all_compared():
+    dice = Random(f"few {SEED}")
+    for _ in range(40):
+        names = list({"".join(dice.choices("abcd ", k=dice.randint(1, 12))).strip() or "a" for _ in range(dice.randint(1, FEW))})
+        typed = "".join(dice.choices("abcd ", k=dice.randint(0, 12)))
+        assert close_names(typed, names, 3, 0.5) == get_close_matches(typed, names, n=3, cutoff=0.5), SEED
+
+
+def test_what_is_like_no_name_finds_none():
+    assert close_names("qqq", [f"name {number}" for number in range(1_000)], 3, 0.6) == []
+    assert close_names("", ["a"] * (FEW + 1), 3, 0.6) == []

@@ -66,6 +66,14 @@ def test_the_journal_counts_each_edits_things_and_finds_them_by_word_kind_and_th
     ]
 
 
+@pytest.mark.parametrize(("said", "asked"), [("Éclair removed", "éCLAIR"), ("Éclair removed", "eclair"), ("ДУБ: cost", "дуб"), ("Straße", "STRASSE"), ("İnce", "i\u0307nce"), ("100 % of _", "% OF _")])
+def test_words_are_found_in_the_letters_of_any_language(desk, said, asked):
+    change = Change("card", f"c-{GAME}-rs-001", "cost", "3", "4")
+    desk.commit(GAME, said, "one", lambda _: [change])
+    assert [op.label for op, _ in desk.store.journal(GAME, text=asked)] == [said]
+    assert desk.store.journal(GAME, text=f"{asked}!") == []
+
+
 def test_changes_of_a_thing_and_of_a_stretch_are_in_the_order_they_were_made(desk, written):
     thing = written[0][1][0].id
     mine = [(op.seq, change) for op, changes in written for change in changes if change.id == thing]

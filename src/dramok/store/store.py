@@ -30,6 +30,7 @@ from dramok.store.tables import (
     ChangeRow,
     OpRow,
 )
+from dramok.store.textindex import plain
 
 
 class NotADatabase(ValueError):
@@ -39,8 +40,10 @@ class NotADatabase(ValueError):
 def open_store(path: Path) -> Store:
     """Opens or makes a database. Raises NotADatabase for a file that is something else."""
     path.parent.mkdir(parents=True, exist_ok=True)
-    if path.exists() and path.stat().st_size and path.read_bytes()[:15] != b"SQLite format 3":
-        raise NotADatabase(f"{path} is not a Dramok database")
+    if path.exists():
+        with path.open("rb") as file:
+            if file.read(15) not in (b"", b"SQLite format 3"):
+                raise NotADatabase(f"{path} is not a Dramok database")
     engine = create_engine(f"sqlite:///{path}", connect_args={"check_same_thread": False, "timeout": 10})
     event.listen(engine, "connect", _prepare)
     event.listen(engine, "begin", _begin)
@@ -52,6 +55,8 @@ def _prepare(connection: Any, _record: Any) -> None:
     connection.isolation_level = None
     for pragma in ("journal_mode = WAL", "foreign_keys = ON", "busy_timeout = 10000", "synchronous = FULL"):
         connection.execute(f"PRAGMA {pragma}")
+    # SQLite's own lower() knows the letters of English alone.
+    connection.create_function("plain", 1, plain, deterministic=True)
 
 
 def _begin(connection: Connection) -> None:
@@ -266,12 +271,12 @@ class Store(Games):
     ) -> list[tuple[Op, dict[str, int]]]:
         """Ops below a number, newest first, each with the number of things it changed by their entity.
 
-        `text` is looked for in the label, whatever its case; `thing` and `kind` keep the ops that changed that id, that entity.
+        `text` is looked for in the label, whatever its case and accents; `thing` and `kind` keep the ops that changed that id, that entity.
         """
         asked = "SELECT o.seq, o.game, o.label, o.page, o.inverse_of, o.at, o.kind FROM op o WHERE o.game = ? AND o.seq < ?"
         values: list[Any] = [game, before or 2**62]
         if text:
-            asked += " AND instr(lower(o.label), lower(?))"
+            asked += " AND instr(plain(o.label), plain(?))"
             values.append(text)
         if thing:
             asked += " AND EXISTS (SELECT 1 FROM change c WHERE c.op = o.seq AND c.entity_id = ?)"

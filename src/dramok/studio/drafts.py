@@ -17,9 +17,7 @@ def with_drafts_read(
     before: GameSnapshot, after: GameSnapshot, changes: Sequence[Change]
 ) -> tuple[Change, ...]:
     """The changes that led from `before` to `after`, with those of effects whose drafts can be read by what is called so only now."""
-    if after.vocabulary is before.vocabulary:
-        return tuple(changes)
-    drafted = list(_drafted(after))
+    drafted = list(_drafted(after)) if _may_name(changes, after) else []
     names = after.vocabulary.learnt(before.vocabulary) if drafted else frozenset()
     read = {card.id: found for card in drafted if (found := _read(card, names, after)) is not card}
     if not read:
@@ -28,6 +26,13 @@ def with_drafts_read(
     told = {change.id for change in made if change.entity == "card" and change.field == EXISTS}
     more = (each for ident, card in read.items() if ident not in told for each in differences(after.cards[ident], card))
     return (*made, *more)
+
+
+def _may_name(changes: Sequence[Change], game: GameSnapshot) -> bool:
+    """Whether something may be called so only now."""
+    roles = game.rulebook.roles
+    telling = {EXISTS, "code", roles.name, roles.tags}
+    return any(each.entity == "game" or (each.entity == "card" and each.field in telling) for each in changes)
 
 
 def _drafted(game: GameSnapshot) -> Iterator[Card]:
@@ -42,8 +47,8 @@ def _drafted(game: GameSnapshot) -> Iterator[Card]:
 
 def _read(card: Card, names: Collection[str], game: GameSnapshot) -> Card:
     for field, value in card.values.items():
-        if isinstance(value, Script) and value.has_draft:
-            card = card.with_value(field, read_again(value, names, game.vocabulary))
+        if isinstance(value, Script) and (found := read_again(value, names, game.vocabulary)) is not value:
+            card = card.with_value(field, found)
     return card
 
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from difflib import get_close_matches
 from unicodedata import combining, normalize
 
 from dramok.core.cards.card import Card
 from dramok.core.cards.fields import PictureField
 from dramok.core.cards.fields.picture import is_brought
 from dramok.core.cards.schema import Schema
+from dramok.core.problem import close_names
 
 NEAR = 0.75
 _BACK = re.compile(r"^(.+?)[ ](?:back|rear|reverse|verso|b)$")
@@ -134,6 +134,6 @@ class _Known:
         return []
 
     def _near(self, file: str, stem: str) -> list[PlacedPicture]:
-        close = get_close_matches(stem, list(self.names), n=1, cutoff=NEAR)
+        close = close_names(stem, self.names, 1, NEAR)
         placed = self._in(file, self.names[close[0]], "front", "a name like it", near=True) if close else []
         return placed or [PlacedPicture(file, None, None, "no card is called so")]

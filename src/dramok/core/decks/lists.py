@@ -5,21 +5,21 @@ from __future__ import annotations
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from difflib import SequenceMatcher, get_close_matches
+from difflib import SequenceMatcher
 from typing import NamedTuple
 from unicodedata import combining, normalize
 
 from dramok.core.cards import Card
 from dramok.core.decks.deck import MAIN, MOST_COPIES, Deck
 from dramok.core.decks.formats import Format
-from dramok.core.problem import fold
+from dramok.core.problem import close_names, fold
 from dramok.core.rulebook import Rulebook
 
 MOST_CHARACTERS = 1_000_000
 MOST_LINES = 20_000
 MOST_TROUBLES = 200
 MOST_OPTIONS = 5
-MOST_COMPARED = 150_000
+MOST_COMPARED = 300_000
 """Names that are held against others for their likeness, in one list: about two seconds."""
 SURE, NEAR = 0.86, 0.6
 """From which likeness of names on one is taken for the other, being the only one so like; and from which one is offered."""
@@ -124,7 +124,7 @@ class CardNames:
     def _nearest(self, plain: str) -> tuple[tuple[str, ...], bool]:
         if not plain:
             return (), False
-        close = get_close_matches(plain, self.plain, n=MOST_OPTIONS, cutoff=NEAR)
+        close = close_names(plain, self.plain, MOST_OPTIONS, NEAR)
         close += [name for name in self.plain if plain in name and name not in close][:MOST_OPTIONS]
         found = tuple(card for name in close for card in self.plain[name])[:MOST_OPTIONS]
         likeness = [SequenceMatcher(None, plain, name).ratio() for name in close[:2]]
@@ -240,7 +240,7 @@ class _Building:
             return known
         if found is None or self.names.exactly(bare) or self.names.exactly(name):
             return None
-        near = get_close_matches(fold(name), [each for each in self.known if each], n=1, cutoff=0.8)
+        near = close_names(fold(name), [each for each in self.known if each], 1, 0.8)
         return self.known[near[0]] if near else None
 
     def told(self, trouble: Trouble) -> None:
