@@ -70,6 +70,8 @@ def test_one_card_written_once_all_the_way_through(page: Page, server: Server):
     expect(page.locator(STRIP)).to_contain_text("1 deck as before")
     expect(page.locator(".pane-facts h2")).to_have_text("Ladder Frond")
     page.keyboard.press("ArrowUp")
+    # A reload comes back to where the address says.
+    expect(page).to_have_url(re.compile("card=c-ribbon-season-rs-001"))
     server.kill()
     server.start()
     page.reload()

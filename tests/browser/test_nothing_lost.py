@@ -711,6 +711,22 @@ def test_a_conflict_that_one_game_tells_late_leaves_another_open(page: Page, ser
     expect(page.locator(COUNT)).to_contain_text("48 of 48 cards")
 
 
+def test_what_was_said_of_one_game_stays_with_it(page: Page):
+    said = page.locator(STRIP)
+    stand_on(page, "Copper Larch Fern", "height")
+    keys(page, "9", "Enter")
+    expect(said).to_contain_text("Copper Larch Fern")
+    stand_on(page, "Ladder Frond", "height")
+    page.keyboard.type("tall")
+    keys(page, "Enter")
+    expect(said).to_contain_text("“tall”")
+    open_another(page, "Crowded Bed")
+    expect(said).to_have_text("What your edit affects appears here.")
+    # What could not be written is kept where it was typed.
+    open_another(page, "Ribbon Season")
+    expect(cell(page, "RS-002", "height")).to_contain_text("tall")
+
+
 def test_undo_pressed_while_an_edit_is_still_looked_at_undoes_that_edit(page: Page, server: Server):
     """An edit of a list is looked at by the server before it is written: undo waits for it, and does not go back one too far."""
     page.get_by_role("link", name="Rules").click()

@@ -35,8 +35,9 @@ let opened = "";
 
 /** Opens a game and follows its news. Gives back how to stop following. */
 export async function openGame(id: string): Promise<() => void> {
+  // What was said of another game stays with that one.
+  set({ gone: null, ...(id !== opened && { notice: null, ripples: [] }) });
   opened = id;
-  set({ gone: null });
   await reload(id);
   return follow(id);
 }
