@@ -146,6 +146,13 @@ def test_a_sheet_whose_effects_name_its_own_cards_is_taken_with_them(desk):
     assert "Ember" not in by_name(desk.game(GAME))
 
 
+def test_one_among_very_many_names_that_come_at_once_is_found_in_the_line_that_waits(desk):
+    typed(desk, EMBER)
+    rows = "\n".join(f"{name}\tPlant" for name in ("Ember", *(f"Barge {number}" for number in range(200))))
+    done, _ = take_import(desk, GAME, f"Name\tType\n{rows}\n".encode(), "barges.csv", "one")
+    assert effect(desk).abilities[0].steps[0].card == by_name(done.after)["Ember"].id and not effect(desk).has_draft
+
+
 def test_a_row_left_out_leaves_the_lines_that_name_it_as_drafts(desk):
     left = Order(leave_out=frozenset({"gone", "added/3"}))
     done, _ = take_import(desk, GAME, SHEET.encode(), "torches.csv", "one", left)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Sequence
+from collections.abc import Iterator, Sequence
+from collections.abc import Set as AbstractSet
 
 from dramok.core.cards import Card, EffectField
 from dramok.core.effects import Script, read_again
@@ -45,7 +46,7 @@ def _drafted(game: GameSnapshot) -> Iterator[Card]:
                 break
 
 
-def _read(card: Card, names: Collection[str], game: GameSnapshot) -> Card:
+def _read(card: Card, names: AbstractSet[str], game: GameSnapshot) -> Card:
     for field, value in card.values.items():
         if isinstance(value, Script) and (found := read_again(value, names, game.vocabulary)) is not value:
             card = card.with_value(field, found)

@@ -58,6 +58,7 @@ class RowReader:
         self.wishes = wishes
         self.held = held
         self.rows = rows
+        self.waiting: dict[tuple[str, str], bool] = {}
         self.about: dict[str, int] = {}
         self.taken: list[Taken] = []
         self.skipped: list[Skip] = []
@@ -371,7 +372,7 @@ class RowReader:
         """Effect lines where the text is in the effect language, else the card's printed text."""
         if self.own_language or _WRITTEN.match(text):
             value, problem = memory.get(text) or self._read(found, text, memory, text)
-            soon = problem is not None and not read_value(found, text, self.game.schema, self.soon)[1]
+            soon = problem is not None and self._read_soon(found, text)
             if value is not None and (problem is None or soon or self.own_language):
                 values[found.id] = value
                 if soon:
@@ -386,6 +387,12 @@ class RowReader:
         if self.game.printed_field is not None:
             values.setdefault(self.game.printed_field, text[:2000])
         notes.append("behaviour not written: its text is printed as it stands")
+
+    def _read_soon(self, found: FieldKind, text: str) -> bool:
+        """Whether an effect can be read once the cards of the sheet are there."""
+        if (found.id, text) not in self.waiting:
+            self.waiting[found.id, text] = not read_value(found, text, self.game.schema, self.soon)[1]
+        return self.waiting[found.id, text]
 
     def _code(
         self, row_number: int, row: Sequence[str], refusals: list[Refusal], card: Card | None = None

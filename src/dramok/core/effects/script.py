@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Set as AbstractSet
 from difflib import SequenceMatcher
 
 from dramok.core.effects.canonical import ability_text
+from dramok.core.effects.lexer import tokens
 from dramok.core.effects.model import Ability
 from dramok.core.effects.parse import parse_ability
 from dramok.core.effects.vocabulary import Vocabulary
@@ -13,6 +14,7 @@ from dramok.core.problem import Frozen, Problem, Span, fold
 
 MOST_LINES = 12
 MOST_TEXT = 6_000
+FEW_NAMES = 20
 
 
 class Line(Frozen):
@@ -77,18 +79,25 @@ def last_good(script: Script, text: str | None, vocabulary: Vocabulary) -> Scrip
     return script if problems else read
 
 
-def read_again(script: Script, names: Collection[str], vocabulary: Vocabulary) -> Script:
+def read_again(script: Script, names: AbstractSet[str], vocabulary: Vocabulary) -> Script:
     """The script with those drafts read that speak of one of `names` (folded), and that `vocabulary` understands now."""
     lines = tuple(_read_again(line, names, vocabulary) for line in script.lines)
     return Script(lines=lines) if lines != script.lines else script
 
 
-def _read_again(line: Line, names: Collection[str], vocabulary: Vocabulary) -> Line:
-    said = fold(line.draft or "")
-    if not any(name in said for name in names):
+def _read_again(line: Line, names: AbstractSet[str], vocabulary: Vocabulary) -> Line:
+    if line.draft is None or not _speaks_of_any(line.draft, names):
         return line
-    ability, _ = parse_ability(line.draft or "", vocabulary)
+    ability, _ = parse_ability(line.draft, vocabulary)
     return line if ability is None else Line(ability=ability)
+
+
+def _speaks_of_any(text: str, names: AbstractSet[str]) -> bool:
+    """Whether one of the names may be in a line. Few are looked for in it one by one, as after a rename; of many, as after an import, its words are."""
+    if len(names) <= FEW_NAMES:
+        said = fold(text)
+        return any(name in said for name in names)
+    return any(fold(str(token)) in names for token in tokens(text))
 
 
 def _indented(problem: Problem, blanks: int) -> Problem:
