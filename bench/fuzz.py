@@ -28,6 +28,8 @@ LEFT_OUT = {
     ("post", "/api/games/{game_id}/output/pictures"),
     ("post", "/api/games/{game_id}/output/jobs/{job_id}/again"),
 }
+NOT_OF_IT = ("/samples/remove", "/stop", "/stop/{kind}", "/undo", "/redo", "/copy", "/rules/parts/{part}/look")
+"""What ends things, or is no question about a game as it is."""
 TEXTS = [
     "", " ", "x", "0", "-1", "²", "1e308", "NaN", "null", "true", "☘", "👩‍🌾", "مرحبا", "Z̷a̷l̷g̷o̷", "a\u0000b", "\ud800", "\u2028", "\ufeff", "﷽" * 40,
     "../../etc/passwd", "%00", "'; DROP TABLE card; --", "=1+1", "<svg onload=alert(1)>", "{", "]", '"', "\\", "/", "card/", "types/", "x" * 90, "y" * 3_000,
@@ -128,6 +130,33 @@ class Fuzz:
             whole = {**schema, "components": self.document["components"]}
             known = self._validators[id(schema)] = Draft202012Validator(whole)
         return known
+
+    def every_answer(self, game: str) -> None:
+        """Each thing that can be read of a game is asked for plainly, and each thing that can be asked of it by its example. Raises Unsound."""
+        for method, path, operation in self.chance.sample(self.operations, len(self.operations)):
+            if method not in ("get", "post") or "{game_id}" not in path or path.endswith(NOT_OF_IT):
+                continue
+            self.look_for_ids(game)
+            content = operation.get("requestBody", {}).get("content", {})
+            asked: dict[str, Any] = {"headers": {"x-page": "one"}, "params": {}}
+            url = path
+            for each in operation.get("parameters", ()):
+                kind = each["name"].removesuffix("_id")
+                if each["in"] == "path":
+                    url = url.replace("{" + each["name"] + "}", self.quoted(self.chance.choice(self.ids.get(kind) or ["x"])))
+                elif each["in"] == "query" and each.get("required"):
+                    asked["params"][each["name"]] = self.plain(self.parameter(each))
+            if "application/json" in content:
+                schema = content["application/json"]["schema"]
+                examples = self.resolved(schema).get("examples")
+                body = self.alive(copy.deepcopy(self.chance.choice(examples))) if examples else self.value(schema, 0)
+                if isinstance(body, dict) and "games" in body:
+                    body["games"] = 200
+                asked["content"] = self.json_text(body)
+                asked["headers"]["content-type"] = "application/json"
+            elif content:
+                continue
+            self.ask(method, url, path, operation, asked)
 
     def headers(self) -> dict[str, str]:
         found = {"x-page": self.chance.choice(["one", "two", "pictures", "demo", ""])}
@@ -341,14 +370,15 @@ class Fuzz:
 
         return quote(self.plain(value), safe="") or "%20"
 
-    def look_for_ids(self) -> None:
+    def look_for_ids(self, of: str | None = None) -> None:
+        """Ids of a game, or of any."""
         from dramok.studio import Damaged
 
         desk = self.client.app.state.desk
         games = [each for each in desk.shelf() if not isinstance(each, Damaged)]
         if len(games) < 3 or len(games) != len(desk.store.games()):
             raise Unsound(f"seed {self.seed}, request {self.number}: a game is damaged: {desk.shelf()}")
-        game = self.chance.choice(games)
+        game = desk.game(of) if of else self.chance.choice(games)
         sample = self.chance.sample
         self.ids = {
             "game": [game.id],

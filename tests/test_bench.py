@@ -9,7 +9,7 @@ import sys
 import bench
 from bench.__main__ import ALL
 
-HELPERS = {"large_game", "opened", "served", "serving"}
+HELPERS = {"large_game", "opened", "served", "serving", "wild"}
 
 
 def test_every_module_of_the_bench_is_offered() -> None:

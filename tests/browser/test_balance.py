@@ -351,3 +351,39 @@ def test_the_map_by_each_lens_and_by_faction(page: Page, server: Server):
     assert not grave_faults(page)
     page.reload()
     expect(each.locator("figcaption").first).to_contain_text("24")
+
+
+def test_costs_below_nothing_and_beyond_all_measure_stand_on_the_map_and_in_the_deck(blank: Page, server: Server):
+    """A number below each cost up to a hundred millions would be as many numbers."""
+    page, base = blank, f"{server.url}/api/games/{GAME}"
+
+    def sent(method: str, path: str, body: object) -> None:
+        answer = page.request.fetch(base + path, method=method, data=body, headers={"x-page": "another"})
+        assert answer.ok, answer.text()
+
+    kind = next(each for each in page.request.get(f"{base}/rules").json()["types"] if each["id"] == "card")
+    for field in kind["fields"]:
+        if field["id"] == "cost":
+            field |= {"least": -9, "most": 99_999_999}
+    sent("PUT", "/rules/types", {"type": kind, "base": 10**6})
+    deck = page.request.get(f"{base}/decks").json()[0]
+    one, other, third = list(deck["cards"])[:3]
+    low = [{"card": one, "field": "cost", "typed": "-9"}, {"card": other, "field": "cost", "typed": "25"}]
+    sent("POST", "/cards/cells", {"base": 10**6, "cells": low})
+    page.goto(f"{server.url}/{GAME}/balance")
+    numbers = page.locator(".visx-axis-bottom .visx-axis-tick text")
+    expect(numbers.first).to_have_text("−9")
+    expect(numbers).to_have_count(35)
+    marks = page.locator(".map-box [data-card]")
+    expect(marks).to_have_count(96)
+    frame = page.locator(".map-box svg").first.bounding_box()
+    far = page.locator(f'[data-card="{one}"]').bounding_box()
+    assert frame and far and far["x"] > frame["x"], "it stands within the map"
+    sent("POST", "/cards/cells", {"base": 10**6, "cells": [{"card": third, "field": "cost", "typed": "99999999"}]})
+    expect(numbers.last).to_have_text("90,000,000")
+    assert 3 <= numbers.count() <= 20
+    page.goto(f"{server.url}/{GAME}/decks?deck={deck['id']}")
+    bars = page.locator(".curve-cost")
+    expect(bars.first).to_have_text("≤0")
+    expect(bars.last).to_have_text("20+")
+    expect(page.locator(".curve-count").last).to_have_text(str(deck["cards"][other] + deck["cards"][third]))

@@ -103,6 +103,24 @@ def test_the_map_names_those_that_stick_out_furthest_first():
     assert found.cards[1].reason == "Height 9 +9, Root 2 +1.4, budget at cost 1 -3"
 
 
+@pytest.mark.parametrize(
+    ("budget", "wanted"),
+    [
+        # The table goes on below 0 as it begins, and a table of one number as it goes on.
+        ({"by_cost": ["1", "3", "9"], "further": "2"}, ["-7", "-1", "1", "3", "9", "11"]),
+        ({"by_cost": ["1"], "further": "0.5"}, ["-1.0", "0.5", "1", "1.5", "2.0", "2.5"]),
+    ],
+)
+def test_what_a_cost_buys_below_nothing_and_beyond_the_table(budget, wanted):
+    prices = PriceList.model_validate({"budgets": {"": budget}})
+    assert [prices.budgets[""].at(cost) for cost in (-4, -1, 0, 1, 2, 3)] == [Decimal(each) for each in wanted]
+    gives = card("Gives", cost=-4, kind="weather")
+    assert verdict(gives, RULEBOOK, prices).budget == Decimal(wanted[0])
+    seen = set_map([gives, card("Dear", cost=3, kind="weather")], RULEBOOK, prices)
+    assert [each.cost for each in seen.cards] == [-4, 3]
+    assert [cost for cost, _ in seen.lines["weather"]] == [-4, 0, 1, 2, 3] and seen.lines["weather"][0][1] == Decimal(wanted[0])
+
+
 def test_a_cost_beyond_all_measure_draws_no_line_without_end():
     found = set_map([card("Far", cost=2**62), card("Near", cost=2)], RULEBOOK, PRICES)
     line = found.lines["plant"]

@@ -311,6 +311,16 @@ def test_choices_qualifiers_and_keyword_bodies_by_hand(line, more, wanted):
     assert sum(each for each in found if each is not None) == ledger.worth
 
 
+def test_a_choice_that_a_keyword_brings_is_none_of_the_cards_own():
+    """Each block has its own best: two cards by the line, three water by the keyword; and by each of its two lines."""
+    body, _ = read_script("upon leave this: choose 1 of (draw 1 | gain 3 water)\nupon enter this: choose 1 of (gain 1 water | draw 3)", VOCABULARY)
+    keywords = (RULEBOOK.keywords[0].model_copy(update={"effect": body}), *RULEBOOK.keywords[1:])
+    rules = RULEBOOK.model_copy(update={"keywords": keywords})
+    prices = PriceList.model_validate({"rows": ROWS, "budgets": {"": {"by_cost": ["0"]}}})
+    ledger = verdict(card("Any", "has grafted\nupon play this: choose 1 of (draw 2 | gain 3 water)", kind="weather"), rules, prices)
+    assert [int(each.points) for each in ledger.lines if each.part == "worth"] == [0, 3, 0, 6, 4, 0] and ledger.worth == 13
+
+
 def test_rows_that_name_qualifiers_are_told_apart_and_mended():
     rows = [{"id": "one", "verb": "draw", "qualifier": "may", "curve": {"each": "1"}}, {"id": "two", "verb": "draw", "cue": "play", "curve": {"each": "2"}}]
     prices = PriceList.model_validate({"rows": rows, "budgets": {"": {"by_cost": ["0"]}}})

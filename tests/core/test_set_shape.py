@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections import Counter
+from itertools import permutations
 from random import Random
 
 import pytest
 
 from dramok.core.balance import PriceList
 from dramok.core.balance.comparable import comparables
-from dramok.core.balance.dominance import dominated, dominates, twins
+from dramok.core.balance.dominance import MOST_TWINS, dominated, dominates, twins
 from dramok.core.balance.shape import (
     curve,
     gaps,
@@ -19,6 +20,7 @@ from dramok.core.balance.shape import (
     wanted_counts,
     words_of,
 )
+from dramok.core.rulebook import Rulebook
 from tests.conftest import SEED
 from tests.core.invented import RULEBOOK, card
 
@@ -115,6 +117,48 @@ def test_dominated_cards_are_those_of_the_definition():
         assert set(found) == {ident for ident, those in wanted.items() if those}, SEED
         for ident, each in found.items():
             assert set(each.better) <= wanted[ident] and 1 <= len(each.better) <= 3 and each.reason
+
+
+def matched_in_some_order(better: list[int], worse: list[int]) -> bool:
+    """Whether each of the worse has one of its own among the better that is at least as good: by trying every order."""
+    return any(all(one >= other for one, other in zip(order, worse, strict=False)) for order in permutations(better, len(worse)))
+
+
+@pytest.mark.parametrize("harms", [False, True])
+def test_lines_alike_are_matched_as_some_order_of_them_would_be(harms):
+    dice = Random(f"{SEED} lines {harms}")
+    line = "upon play this: discard {}" if harms else "upon play this: draw {}"
+    for _ in range(150):
+        one, other = ([dice.randint(1, 4) for _ in range(dice.randint(1, 5))] for _ in range(2))
+        # Of what harms, fewer and lesser lines are better.
+        wanted = matched_in_some_order(other, one) if harms else matched_in_some_order(one, other)
+        cards = [card(name, "\n".join(line.format(each) for each in amounts)) for name, amounts in (("One", one), ("Other", other))]
+        assert better(*cards) is (wanted and sorted(one) != sorted(other)), (SEED, one, other)
+
+
+def test_twelve_lines_alike_are_held_against_twelve():
+    """All orders of them would take an hour."""
+    most = "\n".join(["upon play this: draw 9"] * 11 + ["upon play this: draw 1"])
+    even = "\n".join(["upon play this: draw 5"] * 12)
+    assert not better(card("Most", most, cost=1), card("Even", even, cost=2))
+    assert better(card("Most", most, cost=1), card("Even", even.replace("5", "1", 1), cost=2))
+
+
+def test_values_that_a_type_has_not_are_not_held_against_another():
+    """A weather has no height, and one day no effect: what its card still holds of them does not make it better."""
+    plain, was_a_plant = card("Plain", kind="weather"), card("Was", kind="weather").with_value("height", 9)
+    assert not better(was_a_plant, plain)
+    document = RULEBOOK.model_dump(mode="json")
+    base, plant, _ = document["cards"]["types"]
+    plant["fields"].append(base["fields"].pop(next(at for at, each in enumerate(base["fields"]) if each["id"] == "effect")))
+    bare = Rulebook.model_validate(document)
+    held = comparables([card("Draws", "upon play this: draw 1", kind="weather"), card("Still", kind="weather")], bare, PRICES)
+    assert [each.effects for each in held] == [(), ()] and dominated(held, NAMES) == []
+
+
+def test_of_very_many_alike_so_many_pairs_are_told():
+    same = compared(*[card(f"S{number}") for number in range(700)])
+    assert len(twins(same, NAMES)) == MOST_TWINS
 
 
 def test_twins_are_one_step_apart_in_one_number():

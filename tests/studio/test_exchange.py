@@ -20,6 +20,7 @@ from dramok.formats.texttable import TextColumn, TextTable
 from dramok.studio import Missing, Refused, open_desk
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.cells import CellEdit, write_cells
+from dramok.studio.definitions import write_type
 from dramok.studio.editing import edit_field, retire_cards
 from dramok.studio.exporting import export_table, save_layout, text_table
 from dramok.studio.finding import find
@@ -255,6 +256,24 @@ def test_a_text_table_is_laid_out_as_the_designer_says(desk):
     save_layout(desk, GAME, layout.model_dump(mode="json"), "one")
     with pytest.raises(Refused, match="already"):
         save_layout(desk, GAME, layout.model_dump(mode="json"), "one")
+
+
+def test_a_slip_in_the_copies_does_not_write_a_thousand_million_lines(desk):
+    rules = desk.game(GAME).rulebook
+    kind = json.loads(rules.cards.type("card").model_dump_json())
+    for each in kind["fields"]:
+        if each["id"] == rules.roles.copies:
+            each["most"] = 10**9
+    write_type(desk, GAME, kind, desk.game(GAME).seq, "one")
+    edit_field(desk, GAME, "RS-026", "copies", "999999999", desk.game(GAME).seq, "one")
+    layout = TextTable(name="All", each_copy=True, columns=(TextColumn(front=("title",)),))
+    with pytest.raises(Refused) as refused:
+        text_table(desk, desk.game(GAME), layout)
+    told = refused.value.problem
+    assert told.where == "A line for each copy" and "999,999,999 of them of RS-026" in told.what and "a line for each card" in told.mend
+    assert len(text_table(desk, desk.game(GAME), layout.model_copy(update={"each_copy": False}))[0].splitlines()) == 97
+    edit_field(desk, GAME, "RS-026", "copies", "5000", desk.game(GAME).seq, "one")
+    assert len(text_table(desk, desk.game(GAME), layout)[0].splitlines()) >= 5_095
 
 
 def filled(desk):

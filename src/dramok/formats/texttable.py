@@ -76,9 +76,9 @@ def text_of(table: TextTable, cards: Iterable[tuple[Read, int]]) -> tuple[str, l
     if table.header:
         writer.line([column.heading for column in table.columns])
     for read, copies in cards:
+        front = [_joined(column.front, column.join, read) for column in table.columns]
+        back = [_joined(column.back, column.join, read) for column in table.columns]
         for _ in range(copies if table.each_copy else 1):
-            front = [_joined(column.front, column.join, read) for column in table.columns]
-            back = [_joined(column.back, column.join, read) for column in table.columns]
             if table.sides == "joined":
                 writer.line(
                     [

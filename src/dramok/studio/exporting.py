@@ -181,15 +181,27 @@ def sources(game: GameSnapshot) -> dict[str, str]:
     return {**SOURCES, **fields}
 
 
+MOST_LINES = 200_000
+"""Copies that have a line each in one text table."""
+
+
 def text_table(desk: Desk, game: GameSnapshot, layout: TextTable) -> tuple[str, list[str]]:
-    """The text of a table, and notes on what could not stand as it was. Raises Refused for an unknown source or a query with a mistake."""
+    """The text of a table, and notes on what could not stand as it was. Raises Refused for an unknown source, a query with a mistake, or more than
+    `MOST_LINES` copies."""
     must_show(game, layout)
-    copies = game.rulebook.roles.copies
-    cards = found_cards(desk, game, layout.query)
+    copies = game.rulebook.roles.copies if layout.each_copy else None
+    counted = [(card, max(1, card.number(copies) or 1)) for card in found_cards(desk, game, layout.query)]
+    if sum(count for _, count in counted) > MOST_LINES:
+        most, count = max(counted, key=lambda each: each[1])
+        raise Refused(
+            Problem(
+                where="A line for each copy",
+                what=f"{sum(count for _, count in counted):,} copies are too many at once, {count:,} of them of {most.code}",
+                mend=f"make at most {MOST_LINES:,}: fewer copies, or a line for each card",
+            )
+        )
     read = reader_of(game)
-    return text_of(
-        layout, ((read(card), max(1, card.number(copies) or 1) if copies else 1) for card in cards)
-    )
+    return text_of(layout, ((read(card), count) for card, count in counted))
 
 
 def must_show(game: GameSnapshot, layout: TextTable) -> None:

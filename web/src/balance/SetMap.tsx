@@ -57,15 +57,20 @@ export const SetMap = memo(function SetMap({
   const wide = size.width - margin.left - margin.right;
   const high = size.height - margin.top - margin.bottom;
   const scaled = of ?? map;
-  const mostCost = Math.max(4, ...scaled.cards.map((point) => point.cost));
+  const costs = scaled.cards.map((point) => point.cost);
+  const [leastCost, mostCost] = [Math.min(0, ...costs), Math.max(4, ...costs)];
+  const step = wide / (mostCost - leastCost + 1);
   const worths = [...scaled.cards, ...Object.values(was)].map((point) => point.worth);
-  const tops = Object.values(map.lines).map((line) => line[line.length - 1]?.points ?? 0);
-  const [low, top] = [Math.min(0, ...worths), Math.max(4, ...worths, ...tops) + 0.5];
-  const across = useMemo(() => scaleLinear({ domain: [-0.5, mostCost + 0.5], range: [0, wide] }), [mostCost, wide]);
+  const ends = Object.values(map.lines).flatMap((line) => [line[0]?.points ?? 0, line.at(-1)?.points ?? 0]);
+  const [low, top] = [Math.min(0, ...worths, ...ends), Math.max(4, ...worths, ...ends) + 0.5];
+  const across = useMemo(
+    () => scaleLinear({ domain: [leastCost - 0.5, mostCost + 0.5], range: [0, wide] }),
+    [leastCost, mostCost, wide],
+  );
   const up = useMemo(() => scaleLinear({ domain: [low, top], range: [high, 0], nice: true }), [low, top, high]);
   const placed = useMemo(
-    () => place(map, cards, across, up, wide / (mostCost + 1), [-40, 0, wide + margin.right - 4, high], small),
-    [map, cards, across, up, wide, high, mostCost, small, margin.right],
+    () => place(map, cards, across, up, step, [-40, 0, wide + margin.right - 4, high], small),
+    [map, cards, across, up, wide, high, step, small, margin.right],
   );
   const order = useMemo(
     () => [...placed].sort((one, other) => one.point.cost - other.point.cost || other.point.worth - one.point.worth),
@@ -164,8 +169,10 @@ export const SetMap = memo(function SetMap({
             <AxisBottom
               scale={across}
               top={high}
-              tickValues={Array.from({ length: mostCost + 1 }, (_, cost) => cost)}
-              tickFormat={(cost) => `${cost}`}
+              tickValues={across
+                .ticks(step < TICK ? wide / (3 * TICK) : mostCost - leastCost + 1)
+                .filter(Number.isInteger)}
+              tickFormat={(cost) => Number(cost).toLocaleString("en").replace("-", "−")}
               stroke="var(--soft)"
               tickStroke="var(--soft)"
               tickLabelProps={{ fill: "var(--ink)", fontSize: 13, textAnchor: "middle" }}
@@ -383,6 +390,9 @@ const Ranges = memo(function Ranges({ placed, up }: { placed: Placed[]; up: Scal
   return lines.length ? <path className="map-ranges" data-ranges={lines.length} d={lines.join("")} /> : null;
 });
 
+/** Each cost has a number below it where it has so much room, in px; else some have. */
+const TICK = 20;
+
 /** Card types are told apart by shape, verdicts by fill: round, diamond, square, triangle. */
 function Shape({ number }: { number: number }) {
   if (number === 1) return <path className="map-shape" d="M0 -6L6 0L0 6L-6 0Z" />;
@@ -427,7 +437,9 @@ function place(
     const each = placed.find((one) => one.point.card === card);
     const text = cards[card]?.title;
     if (!each || !text) continue;
-    each.label = labelled(text, each.x, each.y, room, boxes);
+    const marks = placed.filter((one) => one !== each).map(({ x, y }): Box => [x - MARK, y - MARK, x + MARK, y + MARK]);
+    each.label =
+      labelled(text, each.x, each.y, room, [...boxes, ...marks]) ?? labelled(text, each.x, each.y, room, boxes);
     if (each.label) boxes.push(boxOf(each.label, each.x, each.y));
   }
   return placed;
@@ -436,6 +448,8 @@ function place(
 /** Left, top, right, bottom. */
 type Box = [number, number, number, number];
 const LETTER = 7.2;
+/** How far a mark reaches from its middle. */
+const MARK = 6;
 const LINE = 15;
 
 const boxOf = (label: Label, x: number, y: number): Box => [
@@ -445,7 +459,7 @@ const boxOf = (label: Label, x: number, y: number): Box => [
   y + label.y + LINE / 2,
 ];
 
-/** Where a label stands free of the others and within the map, as near to its point as can be; null where there is no room. */
+/** Where a label stands free of boxes and within the map, as near to its point as can be; null where there is no room. */
 function labelled(text: string, x: number, y: number, room: Box, boxes: Box[]): Label | null {
   const long = text.length * LETTER;
   for (const down of [0, 1, -1, 2, -2, 3, -3])

@@ -10,6 +10,9 @@ import { points } from "../ui/Verdict";
 import { factionsOf } from "./PoolPart";
 
 const TAGS = 6;
+/** What costs more than so much stands with it, and what costs less than nothing with 0. */
+const LAST_BAR = 20;
+const within = (cost: number, last: number) => Math.min(last, Math.max(0, Math.floor(cost)));
 
 export function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
   const seq = useGame((state) => state.seq);
@@ -23,8 +26,12 @@ export function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
     [game.id, deck.id, seq],
   );
   const costs = Object.keys(deck.curve).map(Number);
-  const last = Math.min(20, Math.max(6, ...costs));
-  const most = Math.max(1, ...Object.values(deck.curve));
+  const last = Math.min(LAST_BAR, Math.max(6, ...costs));
+  const bars = Array.from({ length: last + 1 }, (_, bar) => ({
+    name: `${bar === 0 && costs.some((cost) => cost < 0) ? "≤" : ""}${bar}${bar === last && costs.some((cost) => cost > bar) ? "+" : ""}`,
+    count: costs.reduce((sum, cost) => (within(cost, last) === bar ? sum + (deck.curve[cost] ?? 0) : sum), 0),
+  }));
+  const most = Math.max(1, ...bars.map((bar) => bar.count));
   const list = factionsOf(game);
   const rarities = choicesOf(game, game.roles.rarity);
   const tags = Object.entries(deck.tags);
@@ -36,11 +43,11 @@ export function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
           role="img"
           aria-label={`Cards by cost: ${costs.map((cost) => `${deck.curve[cost]} at ${cost}`).join(", ") || "none"}`}
         >
-          {Array.from({ length: last + 1 }, (_, cost) => (
-            <div key={cost} className="curve-bar">
-              <span className="curve-count">{deck.curve[cost] || ""}</span>
-              <span className="curve-fill" style={{ height: `${(44 * (deck.curve[cost] ?? 0)) / most}px` }} />
-              <span className="curve-cost">{cost}</span>
+          {bars.map(({ name, count }) => (
+            <div key={name} className="curve-bar">
+              <span className="curve-count">{count || ""}</span>
+              <span className="curve-fill" style={{ height: `${(44 * count) / most}px` }} />
+              <span className="curve-cost">{name}</span>
             </div>
           ))}
         </div>

@@ -58,7 +58,7 @@ def comparables(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) ->
     harmful = {row.stat for row in prices.rows if row.verb == "has" and row.curve is not None and row.curve.at(Decimal(1)) < 0}
     found = []
     for card in cards:
-        facts = reckoned(card, rulebook)
+        facts, card = reckoned(card, rulebook), rulebook.cards.seen(card)
         if facts.unwritten or facts.cost is None:
             continue
         there = {ident: float(-number if ident in falling else number) for ident, _, number in facts.stats}

@@ -158,15 +158,25 @@ def _by_shape(effects: Iterable[Effect]) -> Best:
 
 
 def _matched(fewer: Sequence[tuple[float, ...]], more: Sequence[tuple[float, ...]], better: bool) -> bool:
-    """Whether each of `fewer` has one of its own in `more` that is at least as good (or, not `better`, at most)."""
-    if not fewer:
-        return True
-    first, rest = fewer[0], fewer[1:]
-    for place, each in enumerate(more):
-        pairs = zip(each, first, strict=True)
-        if all(one >= other if better else one <= other for one, other in pairs) and _matched(rest, [*more[:place], *more[place + 1 :]], better):
-            return True
-    return False
+    """Whether each of `fewer` has one of its own in `more` that is at least as good (or, not `better`, at most): by paths on which those that
+    have one already make room (Kuhn 1955), so that lines of one shape take the time of their pairs and not of their orders."""
+
+    def good(mine: tuple[float, ...], theirs: tuple[float, ...]) -> bool:
+        return all(one >= other if better else one <= other for one, other in zip(theirs, mine, strict=True))
+
+    has: dict[int, int] = {}
+
+    def placed(number: int, tried: set[int]) -> bool:
+        for place, each in enumerate(more):
+            if place in tried or not good(fewer[number], each):
+                continue
+            tried.add(place)
+            if place not in has or placed(has[place], tried):
+                has[place] = number
+                return True
+        return False
+
+    return all(placed(number, set()) for number in range(len(fewer)))
 
 
 def reason(one: Comparable, other: Comparable, names: Sequence[str]) -> str:
@@ -203,7 +213,7 @@ def twins(cards: Sequence[Comparable], names: Sequence[str], close: float = CLOS
             for place, one in enumerate(here):
                 found += [Twins(one.card, other.card, "") for other in here[place + 1 :]]
                 if len(found) >= MOST_TWINS:
-                    return found
+                    return found[:MOST_TWINS]
             for place in range(len(numbers)):
                 beside = (*numbers[:place], numbers[place] + close, *numbers[place + 1 :])
                 for one in here:

@@ -109,7 +109,8 @@ class PriceRow(Frozen):
 
 
 class Budget(Frozen):
-    """Points that a cost buys: a table by cost, carried on by `further` a point of cost, and an allowance by rarity."""
+    """Points that a cost buys: a table by cost from 0, carried on by `further` a point of cost, and an allowance by rarity. What a cost below 0
+    takes away goes on as the table begins."""
 
     by_cost: tuple[Worth, ...] = Field(min_length=1, max_length=1_000)
     further: Worth = Decimal(0)
@@ -122,8 +123,10 @@ class Budget(Frozen):
         return (*found, *([len(table)] if self.further < 0 else []))
 
     def at(self, cost: int) -> Decimal:
-        """Points for a cost of 0 or more, without the rarity's allowance."""
+        """Points for a cost, without the rarity's allowance."""
         last = len(self.by_cost) - 1
+        if cost < 0:
+            return self.by_cost[0] + (self.by_cost[1] - self.by_cost[0] if last else self.further) * cost
         return self.by_cost[cost] if cost <= last else self.by_cost[last] + self.further * (cost - last)
 
 

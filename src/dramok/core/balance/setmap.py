@@ -65,9 +65,9 @@ def map_of(
                 _reason(ledger.lines) if reasons else "",
             )
         )
-    most = max((each.cost for each in found), default=0)
+    costs = [0, *(each.cost for each in found)]
     lines = {
-        each.id: tuple((cost, budget.at(cost)) for cost in _costs(most, len(budget.by_cost)))
+        each.id: tuple((cost, budget.at(cost)) for cost in _costs(min(costs), max(costs), len(budget.by_cost)))
         for each in rulebook.cards.types
         if not each.abstract and (budget := prices.budget_of(each.id)) is not None
     }
@@ -106,10 +106,10 @@ MOST_POINTS = 200
 """Points that a budget's line is drawn by; beyond its table it is straight."""
 
 
-def _costs(most: int, table: int) -> list[int]:
-    """The costs at which a line is drawn, up to the highest there is: one by one as far as the table goes, then its end."""
+def _costs(least: int, most: int, table: int) -> list[int]:
+    """The costs at which a line is drawn, from the lowest to the highest there is: one by one as far as the table goes, then its end."""
     beyond = min(most, max(table, MOST_POINTS))
-    return [*range(beyond + 1), *([most] if most > beyond else [])]
+    return [*([least] if least < 0 else []), *range(beyond + 1), *([most] if most > beyond else [])]
 
 
 LONGEST_REASON = 4

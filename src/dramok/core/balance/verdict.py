@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import partial
+from itertools import count
 from typing import Literal
 
 from dramok.core.balance.aspects import Aspect, aspects_of, best_rows, said
@@ -71,7 +72,9 @@ def verdict(card: Card, rulebook: Rulebook, prices: PriceList) -> Ledger:
     facts, roles = reckoned(card, rulebook), rulebook.roles
     problems: list[Problem] = []
     lines = [_stat_line(*each, prices.stats.get(each[0])) for each in facts.stats]
-    lines += _chosen([line for aspect in facts.aspects for line in _of_aspect(aspect, rulebook, prices, problems)])
+    # Blocks to choose from that keywords bring are numbered below those of the card's own lines.
+    brought = count(-1, -1)
+    lines += _chosen([line for aspect in facts.aspects for line in _of_aspect(aspect, rulebook, prices, problems, brought)])
     if facts.unwritten:
         lines.append(LedgerLine(None, "worth", roles.effect or "", lambda: _UNWRITTEN))
     lines += _budget_lines(card.type, facts, rulebook, prices)
@@ -180,13 +183,13 @@ def multipliers(aspect: Aspect, row: PriceRow, prices: PriceList) -> tuple[Decim
     return everyone, moment, *[_ONE if each == row.qualifier else prices.counts_as(each) for each in aspect.qualifiers]
 
 
-def _of_aspect(aspect: Aspect, rulebook: Rulebook, prices: PriceList, problems: list[Problem]) -> list[LedgerLine]:
-    """The line of an effect. A keyword that no row prices is worth what it does, where that is written."""
+def _of_aspect(aspect: Aspect, rulebook: Rulebook, prices: PriceList, problems: list[Problem], blocks: Iterator[int]) -> list[LedgerLine]:
+    """The line of an effect. A keyword that no row prices is worth what it does, where that is written; `blocks` numbers its blocks."""
     line = _priced(aspect, rulebook, prices, problems)
     if aspect.verb != "has" or line.rows:
         return [line]
     body = next((each.effect for each in rulebook.keywords if each.id == fold(aspect.stat or "")), None)
-    does = [] if body is None else [inner for ability in body.abilities for inner in aspects_of(ability) if inner.verb != "has"]
+    does = [] if body is None else [inner for ability in body.abilities for inner in aspects_of(ability, blocks) if inner.verb != "has"]
     return [_priced(inner, rulebook, prices, problems) for inner in does] or [line]
 
 

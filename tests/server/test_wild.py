@@ -1,0 +1,33 @@
+"""Games as wild as the doors allow: whatever is asked of them is answered, what the file holds is what memory holds, and a backup restores it."""
+
+from __future__ import annotations
+
+import random
+
+from bench.fuzz import HERE, Fuzz
+from bench.wild import Wild
+from fastapi.testclient import TestClient
+
+from dramok.server import create_app
+from dramok.server.routes import measure
+from tests.conftest import A_BUSY_MACHINES, SEED
+
+GAMES = ["ribbon-season", "crowded-bed", "potting-shed"]
+
+
+def test_every_room_answers_of_a_game_that_is_wild(db, desk):
+    """By seed of one of the games, another from run to run."""
+    game = random.Random(SEED).choice(GAMES)
+    app = create_app(desk)
+    client = TestClient(app, base_url=HERE)
+    try:
+        wild = Wild(client, game, random.Random(f"{SEED} {game}"))
+        wild.make()
+        assert wild.told[200] >= 4, "most of it was written"
+        fuzz = Fuzz(client, app.openapi(), db, SEED, A_BUSY_MACHINES)
+        fuzz.every_answer(game)
+        assert fuzz.sent[200] >= 40, fuzz.sent
+        fuzz.file_and_memory_agree()
+        fuzz.backup_restores()
+    finally:
+        measure.close(app)
