@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import get_args
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dramok.core.effects import Script
@@ -120,6 +120,7 @@ def test_words_for_one_are_said_of_several_only_where_they_say_how_many():
     )
 
 
+@settings(max_examples=40)  # for each of a hundred and more slots
 @given(abilities)
 def test_the_slots_that_a_card_says_are_those_whose_words_it_holds(ability):
     """Another word in any one slot changes the text exactly where that slot was said to be used."""

@@ -76,7 +76,7 @@ def read_as_css(text: str) -> list[str]:
     return said
 
 
-@settings(max_examples=300)
+@settings(max_examples=150)
 @given(st.lists(elements(), max_size=4).map("".join))
 def test_whatever_is_in_it_what_is_kept_stays_within_the_file(inside):
     try:

@@ -20,8 +20,8 @@ HERE = {"base_url": "http://127.0.0.1"}
 
 @pytest.mark.parametrize("part", range(2))
 def test_no_request_is_answered_with_5xx_or_off_its_schema(part):
-    sent = fuzzed(600, SEED + part, A_BUSY_MACHINES)
-    assert sum(sent.values()) >= 480 and sent[200] + sent[201] > 120, "most of it did something"
+    sent = fuzzed(450, SEED + part, A_BUSY_MACHINES)
+    assert sum(sent.values()) >= 360 and sent[200] + sent[201] > 90, "most of it did something"
 
 
 def test_the_fuzz_itself_sees_what_it_looks_for(monkeypatch):

@@ -269,16 +269,17 @@ def _choices(document: dict[str, Any], ident: str, old: ChoiceList | None) -> Ch
     values = [dict(value) for value in document.get("values") or ()]
     known = {value.id: value for value in old.values} if old else {}
     by_name = {fold(value.name): value.id for value in known.values() if value.retired}
-    used = {*known, *(str(value["id"]) for value in values if value.get("id"))}
+    taken = {str(value["id"]) for value in values if value.get("id")}
+    used = {*known, *taken}
     for value in values:
         name = " ".join(str(value.get("name", "")).split())
         value["name"] = name
         value["retired"] = False
         if not value.get("id"):
             back = by_name.get(fold(name))
-            taken = {str(each.get("id")) for each in values}
             value["id"] = back if back and back not in taken else id_from(name, used, "value")
             used.add(value["id"])
+            taken.add(value["id"])
     there = {value["id"] for value in values}
     away = [
         {**value.model_dump(mode="json"), "retired": True}
