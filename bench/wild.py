@@ -7,6 +7,7 @@ import copy
 import random
 import re
 from collections import Counter
+from collections.abc import Iterator
 from typing import Any
 
 from dramok.core.effects.script import line_text
@@ -28,6 +29,7 @@ class Wild:
     def make(self) -> None:
         desk = self.client.app.state.desk
         self.types(desk.game(self.game))
+        self.parts()
         self.prices(desk.game(self.game))
         for _ in range(2):
             self.cells(desk.game(self.game))
@@ -49,6 +51,17 @@ class Wild:
             if document["fields"] and self.chance.random() < 0.2:
                 document["fields"].pop(self.chance.randrange(len(document["fields"])))
             self.ask("PUT", "/rules/types", {"type": document, "base": 10**6})
+
+    def parts(self) -> None:
+        """Rules of play, decks and resources with numbers as high and low as they may be."""
+        held = self.client.get(f"/api/games/{self.game}/rules/parts").json()["parts"]
+        for part, value in held.items():
+            for _ in range(3):
+                document = copy.deepcopy(value)
+                numbers = list(_numbers(document))
+                for holder, key in self.chance.sample(numbers, min(len(numbers), self.chance.choice([1, 2]))):
+                    holder[key] = self.chance.choice([*AMOUNTS, -1])
+                self.ask("PUT", f"/rules/parts/{part}", {"value": document, "base": 10**6})
 
     def prices(self, game: Any) -> None:
         """Worths of every sign and form."""
@@ -101,3 +114,12 @@ class Wild:
             cards = self.chance.sample(list(game.cards), min(len(game.cards), self.chance.choice([1, 8, 40])))
             counts = [{"card": card, "copies": self.chance.choice([0, 0, 1, 40])} for card in cards]
             self.ask("POST", f"/decks/{deck.id}/counts", {"counts": counts})
+
+
+def _numbers(document: Any) -> Iterator[tuple[Any, Any]]:
+    """Where whole numbers stand in a document: what holds each, and its key there."""
+    for key, each in document.items() if isinstance(document, dict) else enumerate(document) if isinstance(document, list) else ():
+        if isinstance(each, int) and not isinstance(each, bool):
+            yield document, key
+        else:
+            yield from _numbers(each)
