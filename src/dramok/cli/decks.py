@@ -21,6 +21,7 @@ from dramok.cli.frame import (
     read_file,
     write_file,
 )
+from dramok.core.problem import plural
 
 if TYPE_CHECKING:
     from dramok.core.decks import Deck
@@ -52,7 +53,7 @@ def check(
         if as_json:
             echo([_reported(each) for each in found])
         for each in found if not as_json else ():
-            typer.echo(f"{each.deck.name}: {'legal' if not each.problems else 'not legal'} in {each.format.name}, {each.deck.size} cards")  # fmt: skip
+            typer.echo(f"{each.deck.name}: {'legal' if not each.problems else 'not legal'} in {each.format.name}, {plural(each.deck.size, 'card')}")  # fmt: skip
             for problem in each.problems:
                 typer.echo(f"  {problem.what} — {problem.mend}")
     if any(each.problems for each in found):
@@ -126,7 +127,7 @@ def bring_in(
         for each in troubles:
             typer.echo(f"line {each['line']}: {each['what']} — {each['mend']}", err=True)
         taken = desk.game(game).decks[ident].name if ident else "nothing written"
-        typer.echo(f"{look.read.cards} cards: {taken}{'' if not look.problems else f', not legal: {look.problems[0].what}'}")  # fmt: skip
+        typer.echo(f"{plural(look.read.cards, 'card')}: {taken}{'' if not look.problems else f', not legal: {look.problems[0].what}'}")  # fmt: skip
 
 
 @deck.command("export")

@@ -173,7 +173,7 @@ def _tell_import(plan: ImportPlan, dry_run: bool) -> None:
                 typer.echo(f"  row {row.row} ({row.code}): {note}")
     unwritten = sum(any(note.startswith("behaviour") for note in row.notes) for row in intake.taken)
     if unwritten:
-        typer.echo(f"  {unwritten} cards print their text as it stands: behaviour not written")
+        typer.echo(f"  {plural(unwritten, 'card')} with the text as it stands: behaviour not written")
     for warning in intake.warnings:
         typer.echo(f"  {warning.what}; {warning.mend}")
     for note in plan.file.notes:

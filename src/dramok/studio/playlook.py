@@ -81,9 +81,9 @@ def read(game: GameSnapshot) -> tuple[ReadPart, ...]:
 def _decks(game: GameSnapshot) -> list[str]:
     said = []
     for each in game.formats:
-        size = f"{each.least_cards} to {each.most_cards}" if each.least_cards < each.most_cards else f"{each.least_cards}"
+        size = f"{each.least_cards} to {each.most_cards} cards" if each.least_cards < each.most_cards else plural(each.least_cards, "card")
         name = f"{each.name}: a" if len(game.formats) > 1 else "A"
-        said.append(f"{name} deck has {size} cards, with at most {plural(each.copies, 'copy', 'copies')} of each.")
+        said.append(f"{name} deck has {size}, with at most {plural(each.copies, 'copy', 'copies')} of each.")
     return said
 
 

@@ -214,13 +214,13 @@ function apartFrom(row: Row) {
 const by =
   (order: Order) =>
   (one: Row, other: Row): number => {
-    const falling = (of: (row: Row) => number | null | undefined) => (of(other) ?? -999) - (of(one) ?? -999);
+    const falling = (of: (row: Row) => number | null | undefined) => (of(other) ?? -Infinity) - (of(one) ?? -Infinity);
     const named = one.title.localeCompare(other.title);
     switch (order) {
       case "card":
         return named;
       case "cost":
-        return (one.cost ?? 99) - (other.cost ?? 99) || named;
+        return (one.cost ?? Infinity) - (other.cost ?? Infinity) || named;
       case "declared":
         return falling((row) => row.verdict?.difference) || named;
       case "implied":

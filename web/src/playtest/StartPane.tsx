@@ -171,7 +171,7 @@ type ChoiceProps = { game: Game; deck: Deck; chosen: boolean; choose: (deck: str
 
 function DeckChoice({ game, deck, chosen, choose }: ChoiceProps) {
   const cards = useGame((state) => state.cards);
-  const cost = (id: string) => Number(cards[id]?.values[game.roles.cost ?? ""] || 99);
+  const cost = (id: string) => Number(cards[id]?.values[game.roles.cost ?? ""] || Infinity);
   const ids = Object.keys(deck.cards)
     .filter((id) => cards[id])
     .sort((one, other) => cost(one) - cost(other) || (cards[one]?.code ?? "").localeCompare(cards[other]?.code ?? ""));

@@ -18,8 +18,8 @@ def clashes(format_: Format, cards: Sequence[Card], rulebook: Rulebook) -> Itera
     impossible is not found here.
     """
     pool = _Pool(format_, [rulebook.cards.seen(card) for card in cards], rulebook)
-    least = f"at least {format_.least_cards} cards"
-    most = f"at most {format_.most_cards} cards"
+    least = f"at least {plural(format_.least_cards, 'card')}"
+    most = f"at most {plural(format_.most_cards, 'card')}"
     yield from pool.size(least)
     yield from pool.kinds("types", format_.types, lambda card: card.type, least, most, _types(rulebook))
     yield from pool.kinds(
@@ -87,7 +87,7 @@ class _Pool:
             there[kind(card)] = there.get(kind(card), 0) + self.most[card.id]
         for ident, share in shares.items():
             if share.least > there.get(ident, 0):
-                yield _fight(where, f"at least {share.least} cards of {name(ident)}", f"there are only {there.get(ident, 0)} that a deck may have")  # fmt: skip
+                yield _fight(where, f"at least {plural(share.least, 'card')} of {name(ident)}", f"there are only {there.get(ident, 0)} that a deck may have")  # fmt: skip
         asked = sum(share.least for share in shares.values())
         if asked > self.format.most_cards:
             told = " and ".join(f"{share.least} of {name(ident)}" for ident, share in shares.items() if share.least)  # fmt: skip
