@@ -20,7 +20,7 @@ from dramok.studio.finding import find
 from dramok.studio.history import journal
 from dramok.studio.notes import Pinned, add_note
 from dramok.studio.output.rulespages import rules_pages
-from dramok.studio.playlook import how_it_ends, look_at_play
+from dramok.studio.playlook import how_it_ends, look_at_play, read
 from dramok.studio.rulework import PLAY_SAID, write_rules
 from dramok.studio.simulating import SimulationAsked, simulate
 from dramok.studio.table.matches import MATCHES
@@ -299,6 +299,17 @@ def test_half_rules_are_written_told_and_not_played(desk):
     broken = look_at_play(desk.game(GAME), {**play, "seats": 9})
     assert broken.problem is not None and broken.problem.where == "play.seats" and broken.parts
     assert look_at_play(desk.game(GAME), "no rules at all").problem is not None
+
+
+@pytest.mark.parametrize(
+    ("least", "most", "said"), [(36, 36, "A deck has 36 cards, with at most 3 copies of each."), (1, 1, "A deck has 1 card, with at most 3 copies of each."), (1, 40, "A deck has 1 to 40 cards, with at most 3 copies of each.")]
+)  # fmt: skip
+def test_how_large_decks_are_is_read_with_the_rules(desk, least, most, said):
+    kind = {**desk.game(GAME).rules["formats"][0], "least_cards": least, "most_cards": most, "copies": 3}
+    if desk.game(GAME).rules["formats"] != [kind]:
+        write_rules(desk, GAME, "formats", [kind], None, "page")
+    lines = [line for part in read(desk.game(GAME)) for line in part.lines]
+    assert said in " ".join(lines)
 
 
 def test_a_total_that_nothing_gives_is_told_as_a_goal_out_of_reach(desk):
