@@ -161,6 +161,33 @@ def test_of_very_many_alike_so_many_pairs_are_told():
     assert len(twins(same, NAMES)) == MOST_TWINS
 
 
+MANY = [
+    "upon play this: draw {}", "upon play this: discard {}", "upon enter this: deal {} to pick 1 rival plant", "upon play this: draw {}; discard {}",
+    "offer pay {} water: draw {}", "upon leave this: gain {} water; gain {} ribbon", "upon enter this: deal {} to all plant", "has Grafted",
+]  # fmt: skip
+
+
+def test_dominated_are_those_that_another_dominates_each_held_against_each():
+    """Several lines of one shape, of several amounts, that help, harm, and do both; free factions; stats that are not there."""
+    dice = Random(f"{SEED} each against each")
+    names: dict[str, int] = Counter()
+    for _ in range(8):
+        made = []
+        for place in range(40):
+            lines = [line.format(dice.randint(1, 2), dice.randint(1, 2)) for line in dice.choices(dice.sample(MANY, 3), k=dice.choice([0, 1, 2, 4]))]
+            kind = dice.choice(["plant", "plant", "weather"])
+            stats = {"height": dice.randint(0, 1), "root": dice.randint(0, 1)} if kind == "plant" else {}
+            made.append(card(f"C{place}", "\n".join(dict.fromkeys(lines) if "has" in str(lines) else lines), cost=dice.randint(0, 2), kind=kind, bed=dice.choice(["fern", "moss", ""]), **stats))
+        found = {each.card: each.better for each in dominated(compared(*made), NAMES, ("", "moss"))}
+        held = compared(*made)
+        for one in held:
+            wanted = {other.card for other in held if dominates(other, one, ("", "moss"))}
+            assert (one.card in found) == bool(wanted) and set(found.get(one.card, ())) <= wanted, (SEED, one)
+            assert len(found.get(one.card, ())) == min(3, len(wanted)), (SEED, one)
+            names["dominated" if wanted else "not"] += 1
+    assert names["dominated"] > 20 and names["not"] > 20
+
+
 def test_twins_are_one_step_apart_in_one_number():
     cards = [card("A", "upon play this: draw 1"), card("B", "upon play this: draw 2"), card("C", "upon play this: draw 3"), card("D", cost=1), card("E", cost=2), card("F", cost=1, height=2), card("G", cost=1)]
     found = {frozenset((each.one, each.other)): each.differs for each in twins(compared(*cards), NAMES)}

@@ -7,11 +7,13 @@ which one thing is above another in no way below it.)
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from math import inf
 
-from dramok.core.balance.comparable import Comparable, Effect
+from dramok.core.balance.comparable import Comparable, Effect, Kind
 
 MOST_BETTER = 3
 """So many of the cards that dominate one are named."""
@@ -52,67 +54,140 @@ def dominates(one: Comparable, other: Comparable, free: Collection[str] = ("",))
 def dominated(cards: Sequence[Comparable], names: Sequence[str], free: Collection[str] = ("",)) -> list[Dominated]:
     """Every card that is dominated, by the order of `cards`. `names` are the names of the stats.
 
-    Cards with the very same lines are one class. Of a class only those count that none of it is above in cost and stats: few, so that the
-    time grows with the cards and not with their pairs.
+    What each number asks of the cards is kept as a set of them, so that a card is held against all others at once.
     """
-    classes = _classes(cards)
-    above: dict[_Class, tuple[list[Comparable], list[Comparable]]] = {}
+    standing = _Standing(cards)
     found = []
     for card in cards:
-        its = (card.type, card.faction, card.effects)
-        if its not in above:
-            above[its] = _above(its, classes, free)
-        same, more = above[its]
-        better = [each for each in same if _covers(each, card) and (each.cost, each.stats) != (card.cost, card.stats)]
-        better += [each for each in more if _covers(each, card)]
+        better = standing.better(card, free)
         if better:
-            found.append(Dominated(card.card, tuple(each.card for each in better[:MOST_BETTER]), reason(better[0], card, names)))
+            found.append(Dominated(card.card, tuple(each.card for each in better), reason(better[0], card, names)))
     return found
 
 
-_Class = tuple[str, str, tuple[Effect, ...]]
-_Pools = dict[tuple[str, str], tuple[dict[tuple[Effect, ...], list[Comparable]], dict[str, list[tuple[Effect, ...]]]]]
+_Column = tuple[object, ...]
+_Bits = int
+"""A set of cards: a bit for each, by its place among the strong ones first."""
 
 
-def _classes(cards: Sequence[Comparable]) -> _Pools:
-    """By type and faction: the front of each class of lines, and the classes that have each shape."""
-    held: dict[tuple[str, str], dict[tuple[Effect, ...], list[Comparable]]] = defaultdict(lambda: defaultdict(list))
-    for card in cards:
-        held[card.type, card.faction][card.effects].append(card)
-    pools: _Pools = {}
-    for pool, classes in held.items():
-        having: dict[str, list[tuple[Effect, ...]]] = defaultdict(list)
-        for effects in classes:
-            for shape in {each.shape for each in effects}:
-                having[shape].append(effects)
-        pools[pool] = ({effects: _front(those) for effects, those in classes.items()}, having)
-    return pools
+class _Standing:
+    """Cards by what they have: for each number, the cards that have as much."""
+
+    def __init__(self, cards: Sequence[Comparable]) -> None:
+        self.cards = sorted(cards, key=lambda each: (-_strength(each), each.card))
+        self.columns: dict[_Column, dict[float, _Bits]] = {}
+        self.kinds: dict[tuple[object, ...], _Bits] = defaultdict(int)
+        self.harms: list[frozenset[str]] = []
+        self.harmless: _Bits = 0
+        self._bounded: dict[frozenset[str], _Bits] = {}
+        self._least: dict[_Column, list[float]] = {}
+        rows: dict[_Column, dict[float, _Bits]] = defaultdict(lambda: defaultdict(int))
+        for place, card in enumerate(self.cards):
+            bit = 1 << place
+            for kind in (("type", card.type), ("faction", card.faction), ("lines", card.effects), _alike(card)):
+                self.kinds[kind] |= bit
+            for column, number in _numbers_of(card):
+                rows[column][number] |= bit
+            harms = frozenset(each.shape for each in card.effects if each.kind != "benefit")
+            self.harms.append(harms)
+            self.harmless |= 0 if harms else bit
+            for shape in harms:
+                self.kinds["harm", shape] |= bit
+        for column, held in rows.items():
+            self._least[column] = sorted(held)
+            more, as_much = 0, {}
+            for number in reversed(self._least[column]):
+                more |= held[number]
+                as_much[number] = more
+            self.columns[column] = as_much
+
+    def at_least(self, column: _Column, number: float) -> _Bits:
+        """The cards that have so much or more; a column of which nothing is known has none."""
+        known = self._least.get(column, [])
+        place = bisect_left(known, number)
+        return self.columns[column][known[place]] if place < len(known) else 0
+
+    def better(self, card: Comparable, free: Collection[str]) -> list[Comparable]:
+        """Some that dominate a card: those with the same lines first, and of each the strong ones."""
+        bits = self.kinds["type", card.type] & ~self.kinds[_alike(card)]
+        homes = 0
+        for faction in {card.faction, *free}:
+            homes |= self.kinds.get(("faction", faction), 0)
+        bits &= homes & self.at_least(("cost",), -(card.cost or 0))
+        for place, stat in enumerate(card.stats):
+            if stat is None:
+                # Who has none of it is no better, and no worse, than who has 0; less than nothing is worse.
+                bits &= ~(self.at_least(("stat", place), -inf) & ~self.at_least(("stat", place), 0))
+            else:
+                bits &= self.at_least(("stat", place), stat)
+        sure = True
+        for shape, (kind, amounts) in _shapes(card.effects).items():
+            count = len(amounts)
+            sure &= count < 2 or len(amounts[0]) < 2
+            if kind != "drawback":
+                bits &= self.at_least(("count", shape), count)
+            if kind != "benefit":
+                bits &= ~self.at_least(("count", shape), count + 1)
+            for column, number in _amounts_of(shape, kind, amounts):
+                as_good = self.at_least(column, number)
+                bits &= as_good if kind != "drawback" else as_good | ~self.at_least(column, -inf)
+        bits &= self._no_more_harm(frozenset(each.shape for each in card.effects if each.kind != "benefit"))
+        found: list[Comparable] = []
+        same = self.kinds["lines", card.effects]
+        for some in (bits & same, bits & ~same):
+            while some and len(found) < MOST_BETTER:
+                lowest = some & -some
+                some ^= lowest
+                each = self.cards[lowest.bit_length() - 1]
+                if sure or _effects_cover(each.effects, card.effects):
+                    found.append(each)
+        return found
+
+    def _no_more_harm(self, harms: frozenset[str]) -> _Bits:
+        """The cards without a line that harms, or may, but of these shapes."""
+        known = self._bounded.get(harms)
+        if known is None:
+            known, some = self.harmless, 0
+            for shape in harms:
+                some |= self.kinds["harm", shape]
+            while some:
+                lowest = some & -some
+                some ^= lowest
+                if self.harms[lowest.bit_length() - 1] <= harms:
+                    known |= lowest
+            self._bounded[harms] = known
+        return known
 
 
-def _above(its: _Class, pools: _Pools, free: Collection[str]) -> tuple[list[Comparable], list[Comparable]]:
-    """The fronts of the cards with the same lines, and of those with better ones, strongest first."""
-    type_, faction, effects = its
-    same: list[Comparable] = []
-    more: list[Comparable] = []
-    needed = {each.shape for each in effects if each.kind != "drawback"}
-    for other in dict.fromkeys([faction, *free]):
-        classes, having = pools.get((type_, other), ({}, {}))
-        candidates = min([classes, *[having.get(shape, []) for shape in needed]], key=len)
-        for each in candidates:
-            if each == effects:
-                same += classes[each]
-            elif _effects_cover(each, effects):
-                more += classes[each]
-    return _front(same), _front(more)
+def _alike(card: Comparable) -> tuple[object, ...]:
+    return ("alike", card.cost, card.stats, card.effects)
 
 
-def _front(cards: Iterable[Comparable]) -> list[Comparable]:
-    """Those that none is above in cost and stats, one of those that are alike in both; strongest first."""
-    front: list[Comparable] = []
-    for card in sorted(cards, key=lambda each: (-_strength(each), each.card)):
-        if not any(_covers(each, card) for each in front):
-            front.append(card)
-    return front
+def _shapes(effects: Iterable[Effect]) -> dict[str, tuple[Kind, list[tuple[float, ...]]]]:
+    found: dict[str, tuple[Kind, list[tuple[float, ...]]]] = {}
+    for each in effects:
+        found.setdefault(each.shape, (each.kind, []))[1].append(each.amounts)
+    return found
+
+
+def _numbers_of(card: Comparable) -> Iterator[tuple[_Column, float]]:
+    """All numbers of a card, of which more is better or no worse."""
+    yield ("cost",), -(card.cost or 0)
+    for place, stat in enumerate(card.stats):
+        if stat is not None:
+            yield ("stat", place), stat
+    for shape, (kind, amounts) in _shapes(card.effects).items():
+        yield ("count", shape), len(amounts)
+        yield from _amounts_of(shape, kind, amounts)
+
+
+def _amounts_of(shape: str, kind: Kind, amounts: list[tuple[float, ...]]) -> Iterator[tuple[_Column, float]]:
+    """Of lines of one shape the amounts in their order: of helpful ones the best first, of harmful ones the worst. Lines of one amount each can be
+    matched where those orders are; of lines of several that is so for each amount, at least."""
+    for place in range(len(amounts[0])):
+        in_order = sorted((each[place] for each in amounts), reverse=kind != "drawback")
+        for rank, number in enumerate(in_order):
+            yield ("amount", shape, place, rank), number
 
 
 def _covers(one: Comparable, other: Comparable) -> bool:
