@@ -167,6 +167,7 @@ def test_numbers_symbols_edges_tags_and_turned_text_are_where_they_should_be():
     assert high > wide and x >= 50 and x + wide <= 56, "text turned by 90 degrees runs down"
     many = face_of(card("A", cost=9), worn)
     assert texts(many, "drops") == ["× 9"]
+    assert texts(face_of(card("A", cost=2.5), worn), "drops") == ["× 2.5"], "half a drop is drawn as no number of drops"
     assert face_of(card("A", cost=0), worn).elements != face.elements
 
 

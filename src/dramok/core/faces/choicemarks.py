@@ -71,7 +71,7 @@ def _notches(place: ChoiceMark, box: Box, count: int, fill: str) -> list[Element
 
 
 def symbols(place: Symbols, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
-    """A symbol for each unit of a number; many are said as a number beside one symbol."""
+    """A symbol for each unit of a number; many, and what is no whole number, are said as a number beside one symbol."""
     amount = wearing.number(place.field)
     path = wearing.symbol(place.symbol) if place.symbol else wearing.field_symbol(place.field)
     if not amount or amount < 0 or path is None:
@@ -80,7 +80,7 @@ def symbols(place: Symbols, box: Box, wearing: Wearing, size: Size) -> Drawn | N
     x, y, wide, high = box
     side, step = place.symbol_size, place.symbol_size + place.gap
     ink = wearing.colour(place.ink)
-    if count > place.most:
+    if count > place.most or count != amount:
         element = Path(path, ink, x, y + (high - side) / 2, side / SYMBOL_BOX)
         told = WordsPlace(
             id=place.id,

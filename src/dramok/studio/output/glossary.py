@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 
 from dramok.core.problem import Problem, fold, plural
 from dramok.core.rulebook.rulebook import Keyword
@@ -23,7 +24,8 @@ def glossary(game: GameSnapshot, form: str) -> bytes:
             Problem(where="keywords", what=f"{game.name} has no keywords", mend="write them in Rules")
         )
     title, told = f"{game.name}: keywords", plural(len(words), "word")
-    entries = [(each.name, f"{each.reminder or 'Not explained yet.'} {_where(game, each)}") for each in words]
+    texts = [fold(" ".join(printed_text(card, game.rulebook, game.vocabulary).lines)) for card in game.cards.values()]
+    entries = [(each.name, f"{each.reminder or 'Not explained yet.'} {_where(each, texts)}") for each in words]
     if form == "md":
         lines = [
             f"# {title}",
@@ -36,14 +38,10 @@ def glossary(game: GameSnapshot, form: str) -> bytes:
     return glossary_pdf(title, told, entries)
 
 
-def _where(game: GameSnapshot, keyword: Keyword) -> str:
-    """On how many cards a keyword stands."""
+def _where(keyword: Keyword, texts: Iterable[str]) -> str:
+    """On how many cards a keyword stands, by their printed texts (folded)."""
     word = re.compile(rf"(?<!\w){re.escape(fold(keyword.name))}(?!\w)")
-    count = sum(
-        1
-        for card in game.cards.values()
-        if word.search(fold(" ".join(printed_text(card, game.rulebook, game.vocabulary).lines)))
-    )
+    count = sum(1 for text in texts if word.search(text))
     return f"On {plural(count, 'card')}." if count else "On no card yet."
 
 
