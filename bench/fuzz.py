@@ -15,6 +15,7 @@ import tempfile
 import time
 import zipfile
 from collections import Counter
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -81,11 +82,9 @@ class Fuzz:
         if method == "delete" and self.chance.random() < 0.6:
             return
         asked: dict[str, Any] = {"headers": self.headers(), "params": {}}
-        url = path
+        url = self.address(path, operation, self.parameter)
         for each in operation.get("parameters", ()):
-            if each["in"] == "path":
-                url = url.replace("{" + each["name"] + "}", self.quoted(self.parameter(each)))
-            elif each["in"] == "query" and self.chance.random() < 0.6:
+            if each["in"] == "query" and self.chance.random() < 0.6:
                 asked["params"][each["name"]] = self.plain(self.parameter(each))
         content = operation.get("requestBody", {}).get("content", {})
         if "application/json" in content:
@@ -139,12 +138,8 @@ class Fuzz:
             self.look_for_ids(game)
             content = operation.get("requestBody", {}).get("content", {})
             asked: dict[str, Any] = {"headers": {"x-page": "one"}, "params": {}}
-            url = path
             for each in operation.get("parameters", ()):
-                kind = each["name"].removesuffix("_id")
-                if each["in"] == "path":
-                    url = url.replace("{" + each["name"] + "}", self.quoted(self.chance.choice(self.ids.get(kind) or ["x"])))
-                elif each["in"] == "query" and each.get("required"):
+                if each["in"] == "query" and each.get("required"):
                     asked["params"][each["name"]] = self.plain(self.parameter(each))
             if "application/json" in content:
                 schema = content["application/json"]["schema"]
@@ -156,7 +151,17 @@ class Fuzz:
                 asked["headers"]["content-type"] = "application/json"
             elif content:
                 continue
-            self.ask(method, url, path, operation, asked)
+            self.ask(method, self.address(path, operation, self.live), path, operation, asked)
+
+    def live(self, each: dict[str, Any]) -> Any:
+        """A live id for a parameter, where there is one."""
+        return self.chance.choice(self.ids.get(each["name"].removesuffix("_id")) or ["x"])
+
+    def address(self, path: str, operation: Any, draw: Callable[[dict[str, Any]], Any]) -> str:
+        for each in operation.get("parameters", ()):
+            if each["in"] == "path":
+                path = path.replace("{" + each["name"] + "}", self.quoted(draw(each)))
+        return path
 
     def headers(self) -> dict[str, str]:
         found = {"x-page": self.chance.choice(["one", "two", "pictures", "demo", ""])}

@@ -10,13 +10,12 @@ from collections import Counter
 from collections.abc import Iterator
 from typing import Any
 
-from dramok.core.effects.script import line_text
+from dramok.core.effects.script import MOST_LINES, line_text
 
 AMOUNTS = [0, 1, 2, 3, 7, 12, 60, 99, 1_000, 999_999]
 WORTHS = [-1_000_000, -2.5, -1, -0.000001, 0, 0.000001, 0.5, 1, 3, 1_000_000]
 BOUNDS = [(0, 99), (-9, 9), (-999_999_999, 999_999_999), (5, 5), (-40, -2)]
 NAMES = ["Fern", "x", "Ünlü", "مرحبا", "A very long name for a card, longer than any frame has room for, by far", "½ & <b>", "#1", '"quoted"', "{n}", "=1+1"]
-MOST_LINES = 12
 
 
 class Wild:

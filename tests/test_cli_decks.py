@@ -90,6 +90,9 @@ def test_decks_are_checked_shown_brought_in_taken_out_and_made(db, tmp_path):
     assert (looked["id"], looked["cards"], [each["taken"] for each in looked["troubles"]]) == (None, 5, [True, False])  # fmt: skip
     told("deck", "import", odd, "--into", "From txt", *of)
     assert told("deck", "show", "From txt", *of)["cards"] == 5
+    odd.write_text("1 Copper Larch Fern\n")
+    assert run("deck", "import", odd, "--into", "From csv", *of).startswith("1 card: From csv")
+    assert "not legal in Duel, 1 card\n" in run("deck", "check", "From csv", *of, code=1)
     made = told("deck", "random", "--seed", 9, "--name", "Nine", *of)
     assert told("deck", "random", "--seed", 9, "--dry-run", *of)["cards"] == made["cards"]
     assert told("deck", "check", "Nine", *of)[0]["legal"]

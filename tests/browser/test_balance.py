@@ -353,6 +353,18 @@ def test_the_map_by_each_lens_and_by_faction(page: Page, server: Server):
     expect(each.locator("figcaption").first).to_contain_text("24")
 
 
+HIDDEN_NAMES = """() => {
+  const marks = [...document.querySelectorAll(".map-box [data-card]")];
+  const box = (each) => each.getBoundingClientRect();
+  const shapes = marks.map((each) => [each, box(each.querySelector(".map-shape"))]);
+  return marks.flatMap((each) => [...each.querySelectorAll("text")].map((name) => [each, name.textContent, box(name)]))
+    .filter(([own, , at]) => shapes.some(([other, it]) => other !== own &&
+      at.left < it.right - 1 && at.right > it.left + 1 && at.top < it.bottom - 4 && at.bottom > it.top + 4))
+    .map(([, text]) => text);
+}"""
+"""Names on the map that a mark lies over."""
+
+
 def test_costs_below_nothing_and_beyond_all_measure_stand_on_the_map_and_in_the_deck(blank: Page, server: Server):
     """A number below each cost up to a hundred millions would be as many numbers."""
     page, base = blank, f"{server.url}/api/games/{GAME}"
@@ -379,6 +391,11 @@ def test_costs_below_nothing_and_beyond_all_measure_stand_on_the_map_and_in_the_
     frame = page.locator(".map-box svg").first.bounding_box()
     far = page.locator(f'[data-card="{one}"]').bounding_box()
     assert frame and far and far["x"] > frame["x"], "it stands within the map"
+    lines = page.locator(".map-box .budget path, .map-box .budget polygon")
+    assert lines.count() >= 2
+    for box in [line.bounding_box() for line in lines.all()]:
+        assert box and box["y"] + box["height"] <= frame["y"] + frame["height"] - 40, "its budget lies above the numbers"
+    assert page.evaluate(HIDDEN_NAMES) == []
     sent("POST", "/cards/cells", {"base": 10**6, "cells": [{"card": third, "field": "cost", "typed": "99999999"}]})
     expect(numbers.last).to_have_text("90,000,000")
     assert 3 <= numbers.count() <= 20
@@ -387,3 +404,10 @@ def test_costs_below_nothing_and_beyond_all_measure_stand_on_the_map_and_in_the_
     expect(bars.first).to_have_text("≤0")
     expect(bars.last).to_have_text("20+")
     expect(page.locator(".curve-count").last).to_have_text(str(deck["cards"][other] + deck["cards"][third]))
+    open_view(page, "Lenses")
+    head = page.get_by_role("columnheader", name="Cost")
+    head.get_by_role("button").click()
+    expect(head).to_have_attribute("aria-sort", "ascending")
+    costs = page.locator(".lens-table tbody td:nth-child(2)")
+    expect(costs).to_have_count(96)
+    assert costs.first.inner_text() == "-9" and [each.inner_text() for each in costs.all()[-2:]] == ["25", "99999999"]

@@ -270,7 +270,7 @@ def test_a_slip_in_the_copies_does_not_write_a_thousand_million_lines(desk):
     with pytest.raises(Refused) as refused:
         text_table(desk, desk.game(GAME), layout)
     told = refused.value.problem
-    assert told.where == "A line for each copy" and "999,999,999 of them of RS-026" in told.what and "a line for each card" in told.mend
+    assert told.where == "copies" and "999,999,999 of them of RS-026" in told.what and "a line for each card" in told.mend
     assert len(text_table(desk, desk.game(GAME), layout.model_copy(update={"each_copy": False}))[0].splitlines()) == 97
     edit_field(desk, GAME, "RS-026", "copies", "5000", desk.game(GAME).seq, "one")
     assert len(text_table(desk, desk.game(GAME), layout)[0].splitlines()) >= 5_095

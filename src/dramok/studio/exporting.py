@@ -195,7 +195,7 @@ def text_table(desk: Desk, game: GameSnapshot, layout: TextTable) -> tuple[str, 
         most, count = max(counted, key=lambda each: each[1])
         raise Refused(
             Problem(
-                where="A line for each copy",
+                where="copies",
                 what=f"{sum(count for _, count in counted):,} copies are too many at once, {count:,} of them of {most.code}",
                 mend=f"make at most {MOST_LINES:,}: fewer copies, or a line for each card",
             )

@@ -272,7 +272,9 @@ function Outliers({ map }: { map: MapData }) {
         </span>
       </div>
       <h2>Outliers, furthest first</h2>
-      {map.outliers.length === 0 && <p className="empty">Every priced card is within its budget.</p>}
+      {map.outliers.length === 0 && (
+        <p className="empty">{fair ? "Every priced card is within its budget." : "No card is priced yet."}</p>
+      )}
       <ol className="outlier-list">
         {map.outliers.map((id) => {
           const point = byCard.get(id);

@@ -62,7 +62,12 @@ export function LensCards({ map, found, lenses, beside, stand, setStand }: Props
   const most = Math.max(2, ...rows.flatMap((row) => [Math.abs(row.lift?.low ?? 0), Math.abs(row.lift?.high ?? 0)]));
   if (!game) return null;
   const head = (what: Order, said: string, className = "", help?: string) => (
-    <th scope="col" className={className} aria-sort={order === what ? "descending" : "none"} title={help}>
+    <th
+      scope="col"
+      className={className}
+      aria-sort={order !== what ? "none" : RISING.has(what) ? "ascending" : "descending"}
+      title={help}
+    >
       <button type="button" onClick={() => setOrder(what)}>
         {said}
       </button>
@@ -210,6 +215,9 @@ function apartFrom(row: Row) {
   const said = `${signed(found.by)} ± ${found.about.toFixed(1)}`;
   return surely ? <b>{said}</b> : <span className="soft">{said}</span>;
 }
+
+/** By these the least comes first. */
+const RISING = new Set<Order>(["card", "cost"]);
 
 const by =
   (order: Order) =>

@@ -71,12 +71,13 @@ _Bits = int
 
 
 class _Standing:
-    """Cards by what they have: for each number, the cards that have as much."""
+    """Cards by what they have: for each number of a column the cards that have so much or more (`columns`), and those that share a type, a
+    faction, lines, a harm, or all of it (`sharing`)."""
 
     def __init__(self, cards: Sequence[Comparable]) -> None:
         self.cards = sorted(cards, key=lambda each: (-_strength(each), each.card))
         self.columns: dict[_Column, dict[float, _Bits]] = {}
-        self.kinds: dict[tuple[object, ...], _Bits] = defaultdict(int)
+        self.sharing: dict[tuple[object, ...], _Bits] = defaultdict(int)
         self.harms: list[frozenset[str]] = []
         self.harmless: _Bits = 0
         self._bounded: dict[frozenset[str], _Bits] = {}
@@ -84,15 +85,15 @@ class _Standing:
         rows: dict[_Column, dict[float, _Bits]] = defaultdict(lambda: defaultdict(int))
         for place, card in enumerate(self.cards):
             bit = 1 << place
-            for kind in (("type", card.type), ("faction", card.faction), ("lines", card.effects), _alike(card)):
-                self.kinds[kind] |= bit
+            for shared in (("type", card.type), ("faction", card.faction), ("lines", card.effects), _alike(card)):
+                self.sharing[shared] |= bit
             for column, number in _numbers_of(card):
                 rows[column][number] |= bit
             harms = frozenset(each.shape for each in card.effects if each.kind != "benefit")
             self.harms.append(harms)
             self.harmless |= 0 if harms else bit
             for shape in harms:
-                self.kinds["harm", shape] |= bit
+                self.sharing["harm", shape] |= bit
         for column, held in rows.items():
             self._least[column] = sorted(held)
             more, as_much = 0, {}
@@ -109,10 +110,10 @@ class _Standing:
 
     def better(self, card: Comparable, free: Collection[str]) -> list[Comparable]:
         """Some that dominate a card: those with the same lines first, and of each the strong ones."""
-        bits = self.kinds["type", card.type] & ~self.kinds[_alike(card)]
+        bits = self.sharing["type", card.type] & ~self.sharing[_alike(card)]
         homes = 0
         for faction in {card.faction, *free}:
-            homes |= self.kinds.get(("faction", faction), 0)
+            homes |= self.sharing.get(("faction", faction), 0)
         bits &= homes & self.at_least(("cost",), -(card.cost or 0))
         for place, stat in enumerate(card.stats):
             if stat is None:
@@ -120,9 +121,9 @@ class _Standing:
                 bits &= ~(self.at_least(("stat", place), -inf) & ~self.at_least(("stat", place), 0))
             else:
                 bits &= self.at_least(("stat", place), stat)
-        sure = True
-        for shape, (kind, amounts) in _shapes(card.effects).items():
-            count = len(amounts)
+        sure, kinds = True, _kinds(card.effects)
+        for shape, amounts in _by_shape(card.effects).items():
+            kind, count = kinds[shape], len(amounts)
             sure &= count < 2 or len(amounts[0]) < 2
             if kind != "drawback":
                 bits &= self.at_least(("count", shape), count)
@@ -133,7 +134,7 @@ class _Standing:
                 bits &= as_good if kind != "drawback" else as_good | ~self.at_least(column, -inf)
         bits &= self._no_more_harm(frozenset(each.shape for each in card.effects if each.kind != "benefit"))
         found: list[Comparable] = []
-        same = self.kinds["lines", card.effects]
+        same = self.sharing["lines", card.effects]
         for some in (bits & same, bits & ~same):
             while some and len(found) < MOST_BETTER:
                 lowest = some & -some
@@ -149,7 +150,7 @@ class _Standing:
         if known is None:
             known, some = self.harmless, 0
             for shape in harms:
-                some |= self.kinds["harm", shape]
+                some |= self.sharing["harm", shape]
             while some:
                 lowest = some & -some
                 some ^= lowest
@@ -163,22 +164,16 @@ def _alike(card: Comparable) -> tuple[object, ...]:
     return ("alike", card.cost, card.stats, card.effects)
 
 
-def _shapes(effects: Iterable[Effect]) -> dict[str, tuple[Kind, list[tuple[float, ...]]]]:
-    found: dict[str, tuple[Kind, list[tuple[float, ...]]]] = {}
-    for each in effects:
-        found.setdefault(each.shape, (each.kind, []))[1].append(each.amounts)
-    return found
-
-
 def _numbers_of(card: Comparable) -> Iterator[tuple[_Column, float]]:
     """All numbers of a card, of which more is better or no worse."""
     yield ("cost",), -(card.cost or 0)
     for place, stat in enumerate(card.stats):
         if stat is not None:
             yield ("stat", place), stat
-    for shape, (kind, amounts) in _shapes(card.effects).items():
+    kinds = _kinds(card.effects)
+    for shape, amounts in _by_shape(card.effects).items():
         yield ("count", shape), len(amounts)
-        yield from _amounts_of(shape, kind, amounts)
+        yield from _amounts_of(shape, kinds[shape], amounts)
 
 
 def _amounts_of(shape: str, kind: Kind, amounts: list[tuple[float, ...]]) -> Iterator[tuple[_Column, float]]:
@@ -213,8 +208,7 @@ def _effects_cover(mine: Sequence[Effect], theirs: Sequence[Effect]) -> bool:
     if mine == theirs:
         return True
     one, other = _by_shape(mine), _by_shape(theirs)
-    kinds = {each.shape: each.kind for each in (*mine, *theirs)}
-    for shape, kind in kinds.items():
+    for shape, kind in _kinds((*mine, *theirs)).items():
         here, there = one.get(shape, []), other.get(shape, [])
         # Each helpful line of theirs needs one of mine as good, each harmful line of mine one of theirs as bad.
         if kind != "drawback" and len(here) < len(there) or kind != "benefit" and len(here) > len(there):
@@ -223,6 +217,10 @@ def _effects_cover(mine: Sequence[Effect], theirs: Sequence[Effect]) -> bool:
         if not _matched(fewer, more, better=kind != "drawback"):
             return False
     return True
+
+
+def _kinds(effects: Iterable[Effect]) -> dict[str, Kind]:
+    return {each.shape: each.kind for each in effects}
 
 
 def _by_shape(effects: Iterable[Effect]) -> Best:
