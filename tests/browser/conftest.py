@@ -7,17 +7,19 @@ from collections.abc import Callable, Generator, Iterator
 from contextlib import contextmanager
 from pathlib import Path
 from re import Pattern
+from typing import Any
 
 import pytest
 from bench.served import Server, free_port
 from bench.served import chromium as open_chromium
-from playwright.sync_api import Browser, Error, Page, Route, expect
+from playwright.sync_api import APIResponse, Browser, BrowserContext, Error, Page, Route, expect
 
 GAME = "ribbon-season"
 
-# A busy machine may take its time; what is waited for is named, never a time.
-expect.set_options(timeout=60_000)
-LONG = 180_000
+# A busy machine may take its time, and stand still for half a minute; what is waited for is named, never a time.
+PATIENCE = 120_000
+expect.set_options(timeout=PATIENCE)
+LONG = 240_000
 """For what a machine has to work out, in ms."""
 
 
@@ -45,6 +47,13 @@ MOST_TESTS = 40
 """Tests that one window sees: then it gives back what it holds."""
 
 
+def context_of(browser: Browser, **kept: Any) -> BrowserContext:
+    """A browser's window as tests open them, with what it keeps to itself."""
+    context = browser.new_context(**{"viewport": SIZE, "reduced_motion": "reduce", **kept})
+    context.set_default_timeout(PATIENCE)
+    return context
+
+
 class Window:
     """A window of 1280x800 that is kept from test to test, as a person keeps one open all day: opening one costs as much as half a test.
     What was stored by one test is not found by the next."""
@@ -52,8 +61,7 @@ class Window:
     def __init__(self, browser: Browser) -> None:
         self.browser = browser
         # Half as many dots as points: boxes and what is clicked are the same, and a twentieth of the time is not spent on painting.
-        self.context = browser.new_context(viewport=SIZE, device_scale_factor=0.5, reduced_motion="reduce")
-        self.context.set_default_timeout(60_000)
+        self.context = context_of(browser, device_scale_factor=0.5)
         self.page = self.context.new_page()
         self.devtools = self.context.new_cdp_session(self.page)
         self.errors: list[str] = []
@@ -174,6 +182,39 @@ def intercept(page: Page, asked: str | Pattern[str], handle: Callable[[Route], o
         """async () => {
           const asked = () => fetch("/is-intercepted").then((answer) => answer.text());
           while ((await asked()) !== "yes") await new Promise(requestAnimationFrame);
+        }"""
+    )
+
+
+class LateAnswers:
+    """The server does at once what the page asks for; the page hears of it when it is told to, by `come`, and from then on at once."""
+
+    def __init__(self, page: Page, asked: str | Pattern[str]) -> None:
+        self.held: list[tuple[Route, APIResponse]] = []
+        self.come_now = False
+        intercept(page, asked, self._answer)
+
+    def _answer(self, route: Route) -> None:
+        answer = route.fetch()
+        if self.come_now:
+            route.fulfill(response=answer)
+        else:
+            self.held.append((route, answer))
+
+    def come(self) -> None:
+        self.come_now = True
+        while self.held:
+            route, answer = self.held.pop(0)
+            route.fulfill(response=answer)
+
+
+def in_the_address(page: Page) -> None:
+    """Waits until the address says the cell one stands on."""
+    page.wait_for_function(
+        """() => {
+          const said = new URLSearchParams(location.search);
+          const cell = document.querySelector(".grid").getAttribute("aria-activedescendant");
+          return cell === `cell-${said.get("card")}-${said.get("field")}`;
         }"""
     )
 

@@ -8,7 +8,7 @@ import pytest
 from bench.served import Server
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import GAME
+from tests.browser.conftest import GAME, context_of
 from tests.browser.test_journey import grave_faults
 
 pytestmark = pytest.mark.begins_elsewhere
@@ -193,7 +193,7 @@ def test_a_thread_ties_each_answer_and_the_target_under_the_pointer(page: Page, 
 
 @pytest.mark.parametrize("motion", ["no-preference", "reduce"])
 def test_what_moves_sounds_and_stays_in_sight_is_set_and_remembered(chromium, server: Server, motion):
-    context = chromium.new_context(viewport={"width": 1280, "height": 800}, reduced_motion=motion)
+    context = context_of(chromium, reduced_motion=motion)
     page = context.new_page()
     # Every tone and every walk is counted.
     page.add_init_script("""window.tones = 0; window.walks = 0;

@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import GAME, Server, at_rest, played_alone
+from tests.browser.conftest import GAME, Server, at_rest, context_of, in_the_address, played_alone
 from tests.conftest import SAMPLES
 
 FACE = ".pane-face"
@@ -71,7 +71,7 @@ def test_one_card_written_once_all_the_way_through(page: Page, server: Server):
     expect(page.locator(".pane-facts h2")).to_have_text("Ladder Frond")
     page.keyboard.press("ArrowUp")
     # A reload comes back to where the address says.
-    expect(page).to_have_url(re.compile("card=c-ribbon-season-rs-001"))
+    in_the_address(page)
     server.kill()
     server.start()
     page.reload()
@@ -215,7 +215,7 @@ def test_what_cannot_be_written_stays_where_it_was_typed(page: Page, server: Ser
 
 
 def test_two_pages_on_one_field_lose_nothing(page: Page, chromium, server: Server):
-    deaf = chromium.new_context(viewport={"width": 1280, "height": 800})
+    deaf = context_of(chromium)
     other = deaf.new_page()
     other.route("**/events*", lambda route: route.abort())
     other.goto(server.url)

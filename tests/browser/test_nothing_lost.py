@@ -13,7 +13,16 @@ from playwright.sync_api import Page, Route, expect
 
 from dramok.store import Change, open_store
 from dramok.studio import open_desk
-from tests.browser.conftest import GAME, LONG, Server, at_rest, intercept, played_alone
+from tests.browser.conftest import (
+    GAME,
+    LONG,
+    LateAnswers,
+    Server,
+    at_rest,
+    context_of,
+    intercept,
+    played_alone,
+)
 from tests.browser.test_every_room import COUNT, fill
 from tests.browser.test_journey import FACE, STRIP, stand_on
 from tests.browser.test_sheet import cell, keys, part
@@ -43,7 +52,8 @@ def stands_on_something(page: Page) -> None:
 @pytest.fixture
 def window(page: Page, server: Server):
     """The name of another window that is open on the game: what it does is its own to undo."""
-    context = page.context.browser.new_context()
+    assert page.context.browser
+    context = context_of(page.context.browser)
     other = context.new_page()
     with other.expect_request(re.compile("/events")):
         other.goto(server.url)
@@ -239,41 +249,34 @@ def test_after_enter_in_the_query_the_keys_are_the_grids(page: Page):
 
 
 def test_steps_begin_from_what_is_shown_however_late_the_answers(page: Page, server: Server):
-    def late(route: Route) -> None:
-        answer = route.fetch()
-        page.wait_for_timeout(400)
-        route.fulfill(response=answer)
-
     stand_on(page, "Copper Larch Fern", "cost")
-    intercept(page, re.compile("/fields/cost$"), late)
+    answers = LateAnswers(page, re.compile("/fields/cost$"))
     keys(page, "Alt+ArrowUp", "Alt+ArrowUp", "Alt+ArrowUp")
     expect(cell(page, "RS-001", "cost")).to_have_text("4")
+    answers.come()
     expect(page.locator(".saved")).to_have_text("All saved", timeout=LONG)
     expect(cell(page, "RS-001", "cost")).to_have_text("4")
     assert value(server, "cost") == "4"
     # A range, too: the second step begins from what the first one shows.
-    intercept(page, re.compile("/cards/cells$"), late)
+    answers = LateAnswers(page, re.compile("/cards/cells$"))
     keys(page, "Shift+ArrowDown", "Alt+ArrowDown", "Alt+ArrowDown")
     expect(cell(page, "RS-001", "cost")).to_have_text("2")
+    answers.come()
     expect(page.locator(".saved")).to_have_text("All saved", timeout=LONG)
     assert (value(server, "cost"), value(server, "cost", f"c-{GAME}-rs-002")) == ("2", "0")
 
 
 def test_counts_in_a_deck_step_from_what_is_shown(page: Page, server: Server):
-    def late(route: Route) -> None:
-        answer = route.fetch()
-        page.wait_for_timeout(300)
-        route.fulfill(response=answer)
-
     page.get_by_role("link", name="Decks").click()
     page.get_by_label("Filter the pool").fill("Hedge Pup")
     card = page.locator(".wall-card").first
     expect(card).to_contain_text("Hedge Pup, 0 in the deck")
-    intercept(page, re.compile("/cards/c-"), late)
+    answers = LateAnswers(page, re.compile("/cards/c-"))
     # Nothing has the focus that could want the key: + means the card one stands on.
     page.evaluate(f"{ACTIVE}.blur()")
     keys(page, "+", "+", "+")
     expect(card).to_contain_text("Hedge Pup, 3 in the deck")
+    answers.come()
     expect(page.locator(".saved")).to_have_text("All saved", timeout=LONG)
     expect(card).to_contain_text("Hedge Pup, 3 in the deck")
 
@@ -439,7 +442,7 @@ def test_the_verdict_in_the_grid_follows_what_is_typed(page: Page):
 def test_printed_anew_the_strip_speaks_no_more_of_stale_copies(page: Page, server: Server):
     def print_it() -> None:
         job = ask(server, "POST", "/output/print", {"choice": {"cards": "RS-001", "copies": 3}})
-        for _ in range(300):
+        for _ in range(LONG // 100):
             state = ask(server, "GET", f"/output/jobs/{job['id']}")["state"]
             if state == "done":
                 return

@@ -19,6 +19,7 @@ from dramok.formats.png import face_png, many_png, pixels
 from dramok.formats.svg import FAMILIES, printed_svg
 from dramok.studio.drawing import Drawings
 from dramok.studio.sheets import back_face, sheet_of
+from tests.browser.conftest import context_of
 
 CARD = Size(width=63.5, height=88.9)
 BLACK, DPI = "#000000", 300
@@ -70,7 +71,7 @@ def in_chromium(browser, documents: list[str]) -> list[Image.Image]:
         for name, path in font_files().items()
     )
     wide = round(CARD.width / 25.4 * DPI)
-    page = browser.new_page(viewport={"width": 900, "height": 1200})
+    page = context_of(browser, viewport={"width": 900, "height": 1200}).new_page()
     found = []
     page.set_content(
         f"<style>{fonts} body {{ margin: 0; background: #fff }} svg {{ display: block }}</style><main></main>"

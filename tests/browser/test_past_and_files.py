@@ -102,8 +102,8 @@ def test_an_untidy_workbook_makes_fields_and_nothing_matched_is_explained(page: 
     page.set_input_files(".sheet-dialog input[type=file]", SAMPLES / "two-faced.tsv")
     page.get_by_role("button", name="Make 4 fields for what has none").click()
     page.get_by_label("Card type of every row").fill("Bulb")
-    page.keyboard.press("Enter")
-    page.wait_for_timeout(500)
+    with page.expect_response(re.compile("/imports/preview")):
+        page.keyboard.press("Enter")
     page.get_by_role("button", name="Take 30 cards").click()
     expect(page.locator(STRIP)).to_contain_text("two-faced.tsv")
     expect(page.locator("[id$='-in-winter']").first).to_have_text("bulb 001 dry.png")

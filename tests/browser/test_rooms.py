@@ -8,7 +8,7 @@ import pytest
 from bench.large_game import large_game
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import GAME, LONG, Server, played_alone
+from tests.browser.conftest import GAME, LONG, Server, context_of, in_the_address, played_alone
 from tests.browser.test_journey import FACE, STRIP, stand_on
 
 SEED = "21"
@@ -31,7 +31,6 @@ def test_cards_are_made_chosen_filtered_and_taken_out(page: Page):
     expect(page.locator("[aria-activedescendant$=cost]")).to_have_count(1)
     for _ in range(3):
         page.keyboard.press("Alt+ArrowUp")
-        page.wait_for_timeout(120)
     expect(page.locator(f"{FACE} [data-field=cost] text")).to_have_text("3")
     expect(page.locator(".pane-facts h2")).to_have_text("Silver Drizzle")
     page.get_by_role("button", name=re.compile("^Under")).click()
@@ -39,7 +38,7 @@ def test_cards_are_made_chosen_filtered_and_taken_out(page: Page):
     page.get_by_label("Query").fill("drizzle")
     page.keyboard.press("Enter")
     expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
-    page.wait_for_timeout(400)
+    expect(page).to_have_url(re.compile("q=under.drizzle"))
     page.reload()
     expect(page.locator(".toolbar-low")).to_contain_text("1 of 97 cards")
     page.get_by_role("button", name="Remove", exact=True).click()
@@ -52,7 +51,7 @@ def test_links_to_cards_stand_on_them_again_and_again(page: Page):
     for name in ("Ladder Frond", "Hedge Pup", "Copper Larch Fern", "Ladder Frond"):
         stand_on(page, name, "cost")
         page.keyboard.press("ArrowDown")
-        page.wait_for_timeout(350)
+        in_the_address(page)
     page.keyboard.press("Alt+ArrowUp")
     page.keyboard.press("Home")
     page.locator(STRIP).get_by_role("link").first.click()
@@ -60,6 +59,72 @@ def test_links_to_cards_stand_on_them_again_and_again(page: Page):
     page.get_by_role("link", name="Balance").click()
     page.locator(f"[data-card=c-{GAME}-rs-088] .map-shape").click()
     expect(page.locator(".pane-facts h2")).to_have_text("The Green Silence")
+
+
+def test_back_and_forward_stand_where_one_stood_before_a_link_was_followed(page: Page):
+    """With the query and the order of then: the address says them."""
+    page.get_by_label("Query").fill("bed is Moss")
+    page.keyboard.press("Enter")
+    expect(page.locator(".toolbar-low")).to_contain_text("24 of 96 cards")
+    page.get_by_role("columnheader", name="Cost").click()
+    page.locator(".grid").focus()
+    page.keyboard.press("ArrowDown")
+    in_the_address(page)
+    moss = page.locator(".pane-facts h2").inner_text()
+    at = page.url
+    page.keyboard.press("Control+k")
+    page.keyboard.type("Ladder Frond")
+    expect(page.locator(".find-item").first).to_contain_text("Ladder Frond")
+    page.keyboard.press("Enter")
+    expect(page.locator(".pane-facts h2")).to_have_text("Ladder Frond")
+    expect(page.locator(".toolbar-low")).to_contain_text("96 of 96 cards")
+    in_the_address(page)
+    for _ in range(2):
+        page.go_back()
+        expect(page.locator(".pane-facts h2")).to_have_text(moss)
+        expect(page.locator(".toolbar-low")).to_contain_text("24 of 96 cards")
+        in_the_address(page)
+        assert page.url == at
+        page.go_forward()
+        expect(page.locator(".pane-facts h2")).to_have_text("Ladder Frond")
+        expect(page.locator(".toolbar-low")).to_contain_text("96 of 96 cards")
+        in_the_address(page)
+
+
+def test_the_address_follows_a_step_made_while_the_last_one_is_being_written_there(chromium, server: Server):
+    context = context_of(chromium)
+    page = context.new_page()
+    # Timers of the address run when the test says so, not after a quarter of a second.
+    page.add_init_script(
+        """const plain = window.setTimeout, clear = window.clearTimeout, held = new Map();
+        window.setTimeout = (run, ms, ...rest) => ms === 250 ? (held.set(-held.size - 1, run), -held.size) : plain(run, ms, ...rest);
+        window.clearTimeout = (id) => { if (id < 0) held.set(id, () => {}); else clear(id); };
+        window.runHeld = () => { for (const [id, run] of [...held]) { held.set(id, () => {}); run(); } };
+        window.moved = async (key, runs) => {
+          // The page is told of an address only after what is done here at once: a step, and that the next time to write comes.
+          for (let run = 0; run < runs; run++) {
+            window.runHeld();
+            const heard = () => document.querySelector("nav a").getAttribute("href").endsWith(location.search);
+            for (let wait = 0; run + 1 < runs && wait < 200 && !heard(); wait++) await new Promise((rendered) => plain(rendered, 20));
+            // What follows from an address is done after the frame that shows it.
+            for (let frame = 0; run + 1 < runs && frame < 3; frame++)
+              await new Promise((done) => requestAnimationFrame(() => plain(done, 20)));
+          }
+          document.querySelector(".grid").dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true, cancelable: true }));
+          for (let turn = 0; turn < 20; turn++) await Promise.resolve();
+          window.runHeld();
+        };"""
+    )
+    page.goto(server.url)
+    page.wait_for_selector(".pane-face svg.face")
+    page.locator(".grid").focus()
+    for writes in (1, 2, 3):
+        page.keyboard.press("ArrowDown")
+        expect(page.locator("[aria-activedescendant*=rs-002]")).to_have_count(1)
+        page.evaluate("writes => window.moved('ArrowUp', writes)", writes)
+        expect(page.locator("[aria-activedescendant*=rs-001]")).to_have_count(1)
+        page.wait_for_function("() => { window.runHeld(); return location.search.includes('card=c-ribbon-season-rs-001'); }")
+    context.close()
 
 
 def test_a_deck_is_made_named_filled_by_mouse_and_taken_out(page: Page):
@@ -119,7 +184,7 @@ def test_ten_thousand_cards_open_scroll_and_edit(chromium, server: Server):
     server.kill()
     large_game(server.db, 10_000).close()
     server.start()
-    page = chromium.new_context(viewport={"width": 1280, "height": 800}).new_page()
+    page = context_of(chromium).new_page()
     page.goto(f"{server.url}/{GAME}/cards")
     page.wait_for_selector(".pane-face svg.face")
     expect(page.locator(".toolbar-low")).to_contain_text("10000 of 10000 cards")

@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import GAME, Server
+from tests.browser.conftest import GAME, Server, at_rest
 from tests.browser.test_journey import FACE, STRIP, stand_on
 
 COUNT = ".toolbar-low"
@@ -58,7 +58,7 @@ def at_the_top(page: Page, name: str) -> None:
         shown = page.evaluate("document.querySelector('[aria-rowindex=\"2\"] .grid-text')?.innerText ?? ''")
         if shown == name:
             return
-        page.wait_for_timeout(150)
+        at_rest(page)
     raise AssertionError(shown)
 
 

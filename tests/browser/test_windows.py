@@ -62,7 +62,7 @@ def test_in_every_window_no_room_scrolls_sideways_and_no_text_is_clipped_covered
                 wrong = page.evaluate(BOXES) + ([f"scrolls sideways: {wide}"] if wide > width else [])
                 if not wrong:
                     break
-                page.wait_for_timeout(100)
+                at_rest(page)
             found |= {(room, size): wrong} if wrong else {}
     assert not found
 
@@ -311,23 +311,31 @@ def test_everything_is_found_by_its_name(page: Page):
 
 
 def test_keys_typed_before_the_finder_is_there_are_not_lost(page: Page, server: Server):
-    page.route(re.compile("/assets/Find-"), lambda route: (page.wait_for_timeout(500), route.continue_()))
+    held: list[Route] = []
+    page.route(re.compile("/assets/Find-"), held.append)
     page.reload()
     page.locator(".pane-face svg.face").wait_for()
-    page.keyboard.press("Control+k")
+    with page.expect_request(re.compile("/assets/Find-")):
+        page.keyboard.press("Control+k")
     page.keyboard.type("Ladder")
+    expect(page.locator(".find-input")).to_have_count(0)
+    page.unroute_all()
+    for each in held:
+        each.continue_()
     expect(page.locator(".find-input")).to_have_value("Ladder", timeout=LONG)
     expect(page.locator(".find-item").first).to_contain_text("Ladder Frond")
 
 
 def test_keys_typed_before_the_editor_is_there_are_not_lost(page: Page):
-    page.route(
-        re.compile("/assets/effectView-"), lambda route: (page.wait_for_timeout(700), route.continue_())
-    )
+    held: list[Route] = []
+    page.route(re.compile("/assets/effectView-"), held.append)
     page.reload()
     page.locator(".effect-still").wait_for()
     page.locator(".effect-still").focus()
     page.keyboard.type("upon play this: draw 2")
+    page.unroute_all()
+    for each in held:
+        each.continue_()
     editor = page.locator("#editor-effect[contenteditable=true]")
     expect(editor).to_contain_text("upon play this: draw 2", timeout=LONG)
     expect(editor).to_be_focused()

@@ -7,8 +7,8 @@ import json
 import os
 import struct
 import threading
-import time
 import zipfile
+from types import SimpleNamespace
 
 import pytest
 from fastapi.testclient import TestClient
@@ -194,11 +194,18 @@ def test_a_drawing_without_end_is_stopped(monkeypatch):
 
 
 def test_the_pictures_of_one_upload_have_one_budget(desk, monkeypatch):
-    monkeypatch.setattr("dramok.studio.pictures.MOST_SECONDS", 0.3)
-    monkeypatch.setattr("dramok.studio.pictures.keep_picture", lambda desk, data: time.sleep(0.2) or "a" * 64)
+    passed = [0.0]
+
+    def draw(desk, data) -> str:
+        passed[0] += 8.0
+        return "a" * 64
+
+    monkeypatch.setattr("dramok.studio.pictures.time", SimpleNamespace(monotonic=lambda: passed[0]))
+    monkeypatch.setattr("dramok.studio.pictures.keep_picture", draw)
     brought = bring_pictures(desk, GAME, [(f"{n}.png", b"") for n in range(6)])
     late = [each for each in brought if each.problem]
-    assert 2 <= len(late) <= 4 and "took too long" in late[0].problem.what
+    assert [each.name for each in late] == ["3.png", "4.png", "5.png"], "those begun after 20 seconds"
+    assert "took too long" in late[0].problem.what
 
 
 def test_reads_do_not_wait_behind_uploads(client, monkeypatch):

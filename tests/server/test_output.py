@@ -41,7 +41,7 @@ def call(server: Server, path: str, body: object = None, method: str | None = No
 
 
 def ended(server: Server, job: str, states=("done", "stopped", "failed")):
-    for _ in range(900):
+    for _ in range(3_000):
         found = call(server, f"/jobs/{job}")
         if found["state"] in states:
             return found

@@ -3,7 +3,6 @@ import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } fro
 import { useLocation } from "react-router";
 import { QueryBar, whole } from "../query/QueryBar";
 import { type Sort, useFound } from "../query/useFound";
-import { keepPlace } from "../shell/places";
 import { useAddress } from "../state/address";
 import { useAfterPaint } from "../state/afterPaint";
 import { takeCardsOut } from "../state/cells";
@@ -19,28 +18,27 @@ import { FirstSteps } from "./FirstSteps";
 import { Grid, type GridHandle } from "./Grid";
 import { asLayout, fitted, moved, NARROWEST, useLayout, WIDEST } from "./layout";
 import { NewCardMenu } from "./NewCardMenu";
-import { addressFor, type Groups, groupsFor, type Look, readSort } from "./place";
+import { addressFor, type Groups, groupsFor, type Look, placeFrom, readSort } from "./place";
 import { QuickChips } from "./QuickChips";
+import { type Arrival, usePlaceInAddress } from "./usePlaceInAddress";
 import { useRoom } from "./useRoom";
 import { ViewsMenu } from "./ViewsMenu";
 import { WallControls } from "./WallControls";
 
 const Wall = lazy(() => fetched(() => import("./Wall")).then((room) => ({ default: room.Wall })));
 
-/** Goes with the addresses that this page writes itself, which are no links to follow. */
-const OWN = { own: true };
-
 /** The grid or the wall, and beside it the card one stands on. */
 export function CardsPage() {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
   const order = useGame((state) => state.order);
-  const [params, setParams] = useAddress();
-  const [chips, setChips] = useState<string[]>(() => [params.get("q") ?? ""].filter(Boolean));
+  const [params] = useAddress();
+  const [first] = useState(() => placeFrom(params));
+  const [chips, setChips] = useState<string[]>(first.query ? [first.query] : []);
   const [draft, setDraft] = useState("");
-  const [setId, setSetId] = useState(params.get("set") ?? "");
-  const [sort, setSort] = useState<Sort[]>(() => readSort(params.get("sort")));
-  const [look, setLook] = useState<Look>(params.get("as") === "wall" ? "wall" : "grid");
+  const [setId, setSetId] = useState(first.set);
+  const [sort, setSort] = useState<Sort[]>(first.sort);
+  const [look, setLook] = useState<Look>(first.look);
   const [groups, setGroups] = useState<Groups>(() => ({
     across: params.get("across") ?? "",
     down: params.get("down") ?? "",
@@ -48,8 +46,8 @@ export function CardsPage() {
   }));
   const [dialog, setDialog] = useState<Dialog>(null);
   const [at, setAt] = useState<Cell>({
-    card: params.get("card") ?? order[0] ?? "",
-    column: params.get("field") ?? "name",
+    card: first.card ?? order[0] ?? "",
+    column: first.column ?? "name",
   });
   const [head, setHead] = useState<Cell | null>(null);
   const grid = useRef<GridHandle>(null);
@@ -78,44 +76,23 @@ export function CardsPage() {
   }, [answered, parts, problem, chips, draft]);
 
   const fitting = useMemo(() => groupsFor(game?.groupable ?? [], game?.roles, groups), [game, groups]);
-  // The place is in the URL; arrows would flood the history, so it is replaced, and a little later.
-  const heard = useRef(location.key);
-  // Not while rendering: a render may be put off or thrown away, and the address would be taken for heard before it is.
-  useEffect(() => {
-    heard.current = location.key;
-  }, [location.key]);
-  useEffect(() => {
-    const next = addressFor(at, query, setId, sort, look, fitting);
-    keepPlace(window.location.pathname, `?${new URLSearchParams(next)}`);
-    const timer = setTimeout(() => {
-      // While another room is being fetched this one still stands, but the address is no longer its own.
-      if (!window.location.pathname.endsWith("/cards")) return;
-      // Somebody followed a link and this page has not heard of it yet: the address is theirs.
-      const key = (window.history.state as { key?: string } | null)?.key;
-      if (key && key !== heard.current) return;
-      setParams(next, { replace: true, state: OWN });
-    }, 250);
-    return () => clearTimeout(timer);
-  }, [at, query, setId, sort, look, fitting, setParams]);
-
-  // A link from elsewhere names a card: stand on it. What this page writes into the address itself says so.
-  const asked = params.get("card");
-  const askedField = params.get("field");
-  const stood = useRef(location.key);
-  useEffect(() => {
-    if (stood.current === location.key || !asked || !cards[asked]) return;
-    stood.current = location.key;
-    const said = location.state as { own?: boolean; stand?: boolean } | null;
-    if (said?.own) return;
+  const rowsNow = useRef(rows);
+  rowsNow.current = rows;
+  const arrive = useCallback(({ place, back, stand }: Arrival) => {
     setHead(null);
-    setAt((before) => ({ card: asked, column: askedField ?? before.column }));
-    if (said?.stand) grid.current?.focus();
-    if (!rowsNow.current.includes(asked)) {
-      setChips([]);
+    setAt((before) => ({ card: place.card ?? before.card, column: place.column ?? before.column }));
+    if (back || !rowsNow.current.includes(place.card ?? "")) {
+      setChips(back && place.query ? [place.query] : []);
       setDraft("");
-      setSetId("");
+      setSetId(back ? place.set : "");
     }
-  }, [asked, askedField, cards, location]);
+    if (back) {
+      setSort(place.sort);
+      setLook(place.look);
+    }
+    if (stand) grid.current?.focus();
+  }, []);
+  usePlaceInAddress(addressFor(at, query, setId, sort, look, fitting), cards, arrive);
   // What one stands on is among what is shown: a query or a set that leaves the card out leads to its first.
   useEffect(() => {
     if ((!query && !setId) || answered !== query || problem || !rows[0] || at.card === NEW || rows.includes(at.card))
@@ -123,8 +100,6 @@ export function CardsPage() {
     setHead(null);
     setAt((before) => ({ ...before, card: rows[0] ?? before.card }));
   }, [rows, query, setId, answered, problem, at.card]);
-  const rowsNow = useRef(rows);
-  rowsNow.current = rows;
 
   useWindowKeys((event) => {
     const target = event.target as HTMLElement;

@@ -45,3 +45,24 @@ export function readSort(text: string | null): Sort[] {
     .filter(Boolean)
     .map((each) => (each.startsWith("-") ? { field: each.slice(1), down: true } : { field: each, down: false }));
 }
+
+/** What an address says of the room's place. `card`, `column`: null where it says nothing of them. */
+export type Place = {
+  card: string | null;
+  column: string | null;
+  query: string;
+  set: string;
+  sort: Sort[];
+  look: Look;
+};
+
+export function placeFrom(params: URLSearchParams): Place {
+  return {
+    card: params.get("card"),
+    column: params.get("field"),
+    query: params.get("q") ?? "",
+    set: params.get("set") ?? "",
+    sort: readSort(params.get("sort")),
+    look: params.get("as") === "wall" ? "wall" : "grid",
+  };
+}
