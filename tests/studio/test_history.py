@@ -8,12 +8,14 @@ import pytest
 
 from dramok.studio import Conflict, Missing, Refused
 from dramok.studio.cells import CellEdit, write_cells
+from dramok.studio.decks.edits import choose_rules, rename_deck, set_count, write_note
 from dramok.studio.editing import add_card, card_in, duplicate_cards, edit_field, retire_cards
 from dramok.studio.finding import find
 from dramok.studio.history import changes_in, difference, game_at, journal, restore, revisions, sheet_at
 from dramok.studio.importing import Making, Order, take_import
 from dramok.studio.marks import add_mark, remove_mark, rename_mark
 from dramok.studio.notes import add_note, edit_note, remove_note
+from dramok.studio.rulework import write_rules
 from dramok.studio.undoing import redo, undo
 from tests.conftest import GAME
 
@@ -160,6 +162,33 @@ def test_the_journal_is_filtered_by_word_and_kind_and_shows_what_one_edit_did(de
     found = changes_in(desk, game, journal(desk, game)[1].op.seq)
     assert found.count("changed") == 1 and found.cards[0].changes[0].after == "7"
     assert changes_in(desk, game, game.seq).others == ("1 note: The Unfolding added",)
+
+
+def test_a_small_edit_of_a_deck_says_what_was_and_what_became(desk):
+    first = desk.game(GAME).rules["formats"][0]
+    other = {**first, "id": "tall", "name": "Tall Beds", "sections": [{"id": "side", "name": "Seed Box"}]}
+    write_rules(desk, GAME, "formats", [first, other], None, "one")
+    deck = next(iter(desk.game(GAME).decks.values()))
+    count = deck.cards.get(UNFOLDING, 0)
+
+    def told() -> str:
+        return journal(desk, desk.game(GAME), most=1)[0].said
+
+    set_count(desk, GAME, deck.id, UNFOLDING, count + 2, desk.game(GAME).seq, "one")
+    assert told() == f"The Unfolding: {count} → {count + 2}"
+    choose_rules(desk, GAME, deck.id, "tall", "one")
+    assert told() == "deck rules: Duel → Tall Beds"
+    set_count(desk, GAME, deck.id, UNFOLDING, 3, desk.game(GAME).seq, "one", section="side")
+    assert told() == "The Unfolding, Seed Box: 0 → 3"
+    write_note(desk, GAME, deck.id, "Too slow against moss.\nAsk Ada.", "one")
+    assert told() == "note: empty → Too slow against moss. ⏎ Ask Ada."
+    rename_deck(desk, GAME, deck.id, "Slow Fern", "one")
+    assert told() == f"name: {deck.name} → Slow Fern"
+    undo(desk, GAME, "one")
+    assert told() == f"name: Slow Fern → {deck.name}"
+    choose_rules(desk, GAME, deck.id, "", "one")
+    assert told() == "deck rules: Tall Beds → Duel"
+    assert [each.said for each in journal(desk, desk.game(GAME), most=3)][2] == "name: " + f"{deck.name} → Slow Fern"
 
 
 def test_notes_are_open_until_answered_and_found_by_queries(desk):

@@ -164,14 +164,27 @@ def _told(desk: Desk, game: GameSnapshot, op: Op) -> str:
             shown = _shown(game, change, {})
             name, before, after = shown.name, shown.before, shown.after
         elif change.entity == "deck":
-            ident = change.field.removeprefix("card/")
-            card = game.cards.get(ident)
-            name = "name" if change.field == "name" else game.title(card) if card else "a card"
-            before, after = (str(json.loads(each)) if each else "0" for each in (change.before, change.after))
+            name, before, after = _deck_change(game, change)
         else:
             continue
         said.append(f"{name}: {_short(before)} → {_short(after)}")
     return "; ".join(said[:MOST_TOLD])
+
+
+def _deck_change(game: GameSnapshot, change: Change) -> tuple[str, str, str]:
+    """What of a deck changed, what it was and what it became."""
+    room, *within = ENTITIES["deck"].path(change.field)
+    was, now = (json.loads(each) if each else None for each in (change.before, change.after))
+    if room in ("cards", "sections"):
+        card = game.cards.get(within[-1])
+        deck = game.decks.get(change.id)
+        section = game.format_of(deck).section(within[0]) if deck and room == "sections" else None
+        title = game.title(card) if card else "a card"
+        return f"{title}, {section.name}" if section else title, str(was or 0), str(now or 0)
+    if room == "format":
+        rules = {"": game.formats[0].name, **{each.id: each.name for each in game.formats}}
+        return "deck rules", rules.get(was or "", str(was)), rules.get(now or "", str(now))
+    return room, was or "", now or ""
 
 
 def _short(text: str) -> str:

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from dramok.core.cards import Card, EffectField, Schema, TextField
+from dramok.core.cards import Card, EffectField, TextField
 from dramok.core.effects import Script
 from dramok.core.effects.mentions import Subject, speaking_of, speaks_of
 from dramok.core.effects.script import Line
@@ -23,6 +23,7 @@ from dramok.studio.snapshot import GameSnapshot
 from dramok.studio.spoken import none_speaks_of
 
 MOST_SHOWN = 300
+Swap = Callable[[str], str]
 
 
 @dataclass(frozen=True)
@@ -50,11 +51,12 @@ def plan_keywords(
     """Looks at keywords as they were edited; writes nothing. Raises Refused.
 
     `renames` are new names by old ones: their whole-word uses change in reminders, in the phrase book, in the helps of
-    fields, in cards' own texts, and in effects that are kept as prose. A beginning capital stays one.
+    fields, in cards' own texts (not in what they are called), and in effects that are kept as prose. A beginning capital
+    stays one, and so does what stands in braces: a phrase's own parts, symbols.
     """
-    wanted = _documents(keywords, game.rulebook, renames)
-    _none_spoken_of(game, {fold(each["name"]) for each in wanted}, renames)
     swap = _swapper({old: new for old, new in renames.items() if old.strip() and new.strip() and old != new})
+    wanted = _documents(keywords, game.rulebook, renames, swap)
+    _none_spoken_of(game, {fold(each["name"]) for each in wanted}, renames)
     documents = [{**each, "reminder": swap(each["reminder"])} for each in wanted]
     whole = game.rulebook.model_dump(mode="json")
     after = amended(whole, "keywords", documents)
@@ -82,7 +84,7 @@ def plan_keywords(
     touched = set()
     moved = {fold(old): fold(new) for old, new in renames.items() if fold(old) != fold(new)}
     for card in game.cards.values():
-        for field, name, before, now, change in _in_card(game.rulebook.cards, card, swap, moved):
+        for field, name, before, now, change in _in_card(game.rulebook, card, swap, moved):
             uses.append(KeywordUse(card.id, name, before, now))
             changes.append(Change("card", card.id, field, *change))
             touched.add(card.id)
@@ -131,6 +133,12 @@ def speaking(script: Script, moved: Mapping[str, str]) -> Script:
     return script
 
 
+def _renamed(script: Script, swap: Swap, moved: Mapping[str, str]) -> Script:
+    """An effect with renamed keywords, in what is kept as prose, too."""
+    lines = speaking(script, moved).lines
+    return Script(lines=tuple(Line(ability=each.ability, draft=swap(each.draft)) if each.draft is not None else each for each in lines))
+
+
 def _none_spoken_of(game: GameSnapshot, left: set[str], renames: Mapping[str, str]) -> None:
     """Raises Refused where a keyword is gone that effects speak of, of cards or of keywords that stay."""
     stay = left | {fold(old) for old in renames}
@@ -140,11 +148,11 @@ def _none_spoken_of(game: GameSnapshot, left: set[str], renames: Mapping[str, st
 
 
 def _documents(
-    keywords: Sequence[Mapping[str, str]], rulebook: Rulebook, renames: Mapping[str, str]
+    keywords: Sequence[Mapping[str, str]], rulebook: Rulebook, renames: Mapping[str, str], swap: Swap
 ) -> list[dict[str, Any]]:
     """Keywords as they are kept, each with what it does so far. Raises Refused for one that is there twice."""
     moved = {fold(old): fold(new) for old, new in renames.items()}
-    does = {moved.get(each.id, each.id): speaking(each.effect, moved).model_dump(mode="json") for each in rulebook.keywords}
+    does = {moved.get(each.id, each.id): _renamed(each.effect, swap, moved).model_dump(mode="json") for each in rulebook.keywords}
     names = [" ".join(str(each.get("name", "")).split()) for each in keywords]
     folded = [fold(each) for each in names]
     twice = next((name for place, name in enumerate(names) if folded[place] in folded[:place]), None)
@@ -156,18 +164,17 @@ def _documents(
     ]
 
 
-Swap = Callable[[str], str]
-
-
 def _swapper(renames: Mapping[str, str]) -> Swap:
-    """Puts new words for whole old ones, whatever their case; a beginning capital stays."""
+    """Puts new words for whole old ones, whatever their case; a beginning capital stays, and so does what stands in braces."""
     if not renames:
         return lambda text: text
     by_fold = {fold(old): new for old, new in renames.items()}
     longest = sorted(renames, key=len, reverse=True)
-    pattern = re.compile(rf"(?<!\w)(?:{'|'.join(re.escape(each) for each in longest)})(?!\w)", re.IGNORECASE)
+    pattern = re.compile(rf"{{[^{{}}]*}}|(?<!\w)(?:{'|'.join(re.escape(each) for each in longest)})(?!\w)", re.IGNORECASE)
 
     def word(found: re.Match[str]) -> str:
+        if found[0].startswith("{"):
+            return found[0]
         new = by_fold.get(fold(found[0]), found[0])
         if found[0][:1].isupper():
             return new[:1].upper() + new[1:]
@@ -196,26 +203,21 @@ def _differing(before: Any, after: Any) -> Iterator[tuple[str, str]]:
         yield str(before), str(after)
 
 
-def _in_card(schema: Schema, card: Card, swap: Swap, moved: Mapping[str, str]) -> Iterator[tuple[str, str, str, str, tuple[str, str]]]:
+def _in_card(rulebook: Rulebook, card: Card, swap: Swap, moved: Mapping[str, str]) -> Iterator[tuple[str, str, str, str, tuple[str, str]]]:
     """(field, its name, text before and after, the change's two values) of each text of a card that changes."""
-    for field in schema.fields_of(card.type):
+    for field in rulebook.cards.fields_of(card.type):
         value = card.values.get(field.id)
-        if isinstance(field, TextField) and isinstance(value, str) and field.id != "name":
+        if isinstance(field, TextField) and isinstance(value, str) and field.id != rulebook.roles.name:
             now = swap(value)
             if now != value:
                 yield field.id, field.name, value, now, (_text(value), _text(now))
         elif isinstance(field, EffectField) and isinstance(value, Script):
-            spoken = speaking(value, moved)
-            lines = tuple(
-                Line(ability=line.ability, draft=swap(line.draft)) if line.draft is not None else line
-                for line in spoken.lines
-            )
-            if lines != value.lines:
+            script = _renamed(value, swap, moved)
+            if script.lines != value.lines:
                 drafts = [
-                    "\n".join(line.draft or "" for line in each if line.draft)
-                    for each in (value.lines, lines)
+                    "\n".join(line.draft or "" for line in each.lines if line.draft)
+                    for each in (value, script)
                 ]
-                script = Script(lines=lines)
                 yield field.id, field.name, *drafts, (_text(write_value(value)), _text(write_value(script)))  # type: ignore[misc]
 
 
