@@ -127,6 +127,44 @@ def test_the_address_follows_a_step_made_while_the_last_one_is_being_written_the
     context.close()
 
 
+CHOSEN_AT_ONCE = {
+    "balance": (["select[aria-label=Worth] = implied", "button 'By bed'"], {"lens": "implied", "by": "faction"}),
+    "decks": (["#deck-choice = 2", "button 'Odds'"], {"show": "odds"}),
+    "history": (["button 'Faces'", "select[aria-label=From] = 1"], {"as": "faces"}),
+}
+"""By room: two things that are chosen one right after the other, and what the address then says."""
+
+
+@pytest.mark.begins_elsewhere
+@pytest.mark.parametrize("room", CHOSEN_AT_ONCE)
+def test_what_is_chosen_before_the_last_choice_is_rendered_takes_none_back(page: Page, server: Server, room: str):
+    page.goto(f"{server.url}/{GAME}/{room}")
+    acts, said = CHOSEN_AT_ONCE[room]
+    for act in acts:
+        page.locator(act.partition(" = ")[0] if " = " in act else f"button:text-is({act.removeprefix('button ')})").first.wait_for()
+    page.evaluate(
+        """acts => {
+          for (const act of acts) {
+            const [where, value] = act.split(" = ");
+            if (value === undefined) {
+              [...document.querySelectorAll("button")].find((each) => `button '${each.textContent.trim()}'` === act).click();
+              continue;
+            }
+            const select = document.querySelector(where);
+            select.value = Number(value) ? select.options[Number(value)].value : value;
+            select.dispatchEvent(new Event("change", { bubbles: true }));
+          }
+        }""",
+        acts,
+    )
+    page.wait_for_function("said => Object.entries(said).every(([key, value]) => new URLSearchParams(location.search).get(key) === value)", arg=said)
+    if room == "decks":
+        expect(page.locator("#deck-choice")).to_have_value(re.search("deck=([^&]+)", page.url)[1])
+        assert page.locator("#deck-choice").evaluate("select => select.selectedIndex") == 2
+    if room == "history":
+        assert "from=" in page.url
+
+
 def test_a_deck_is_made_named_filled_by_mouse_and_taken_out(page: Page):
     page.get_by_role("link", name="Decks").click()
     page.get_by_role("button", name="New", exact=True).click()

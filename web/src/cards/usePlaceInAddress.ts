@@ -3,11 +3,9 @@
 import { useEffect, useRef } from "react";
 import { useLocation, useNavigationType } from "react-router";
 import { keepPlace } from "../shell/places";
-import { useAddress } from "../state/address";
+import { addressNow, OWN, useAddress, useOwnAddress } from "../state/address";
 import { type Place, placeFrom } from "./place";
 
-/** Goes with the addresses that this page writes itself, which are no links to follow. */
-const OWN = { own: true };
 /** Arrows would flood the browser: the address follows so many ms after the last. */
 const AFTER = 250;
 
@@ -23,6 +21,7 @@ export function usePlaceInAddress(
   const [params, setParams] = useAddress();
   const location = useLocation();
   const back = useNavigationType() === "POP";
+  const own = useOwnAddress();
   const write = useRef(setParams);
   const heard = useRef(location.key);
   // Not while rendering: a render may be put off or thrown away, and the address would be taken for heard before it is.
@@ -41,8 +40,7 @@ export function usePlaceInAddress(
       // An address that this page has not heard of yet may be a link that somebody followed: it is theirs.
       const key = (window.history.state as { key?: string } | null)?.key;
       if (key && key !== heard.current) return;
-      if (`${new URLSearchParams(window.location.search)}` !== next)
-        write.current(new URLSearchParams(next), { replace: true, state: OWN });
+      if (`${addressNow()}` !== next) write.current(new URLSearchParams(next), { replace: true, state: OWN });
     }, AFTER);
     return () => clearTimeout(timer);
   }, [next, location.key]);
@@ -52,7 +50,6 @@ export function usePlaceInAddress(
     const place = placeFrom(params);
     if (stood.current === location.key || !place.card || !cards[place.card]) return;
     stood.current = location.key;
-    const state = location.state as { own?: boolean; stand?: boolean } | null;
-    if (back || !state?.own) arrive({ place, back, stand: state?.stand ?? false });
-  }, [params, location, cards, back, arrive]);
+    if (!own) arrive({ place, back, stand: (location.state as { stand?: boolean } | null)?.stand ?? false });
+  }, [params, location, cards, back, own, arrive]);
 }

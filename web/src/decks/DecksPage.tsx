@@ -28,16 +28,20 @@ export function DecksPage() {
   const deck = decks.find((each) => each.id === chosen) ?? decks[0];
   const asked = params.get("card");
   const part = (PARTS.find(([id]) => id === params.get("show"))?.[0] ?? "pool") as Part;
-  const go = (next: { deck?: string; show?: Part; card?: string | null }) => {
-    const to: Record<string, string> = {};
-    const id = next.deck ?? deck?.id;
-    const show = next.show ?? part;
-    const card = next.card === undefined ? asked : next.card;
-    if (id) to.deck = id;
-    if (show !== "pool") to.show = show;
-    if (card) to.card = card;
-    setParams(to, { replace: true });
-  };
+  const go = (next: { deck?: string; show?: Part; card?: string | null }) =>
+    setParams(
+      (now) => {
+        const to: Record<string, string> = {};
+        const id = next.deck ?? now.get("deck") ?? deck?.id;
+        const show = next.show ?? now.get("show");
+        const card = next.card === undefined ? now.get("card") : next.card;
+        if (id) to.deck = id;
+        if (show && show !== "pool") to.show = show;
+        if (card) to.card = card;
+        return to;
+      },
+      { replace: true },
+    );
   useEffect(() => {
     // What is under the pointer may be dropped nowhere but on a deck or the pool.
     const stop = (event: DragEvent) => {

@@ -42,14 +42,17 @@ export function HistoryPage() {
   const from = params.get("from") ?? "";
   const to = params.get("to") ?? "now";
   const look = params.get("as") === "faces" ? "faces" : "list";
-  const go = (next: Record<string, string | null>) => {
-    const all = new URLSearchParams(params);
-    for (const [key, value] of Object.entries(next)) {
-      if (value === null) all.delete(key);
-      else all.set(key, value);
-    }
-    setParams(all, { replace: true });
-  };
+  const go = (next: Record<string, string | null>) =>
+    setParams(
+      (all) => {
+        for (const [key, value] of Object.entries(next)) {
+          if (value === null) all.delete(key);
+          else all.set(key, value);
+        }
+        return all;
+      },
+      { replace: true },
+    );
   if (!game) return null;
   return (
     <div className="history">

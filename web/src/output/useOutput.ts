@@ -1,7 +1,7 @@
 // What is to be made, how it would come out, and what is being made.
 
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useAddress } from "../state/address";
+import { addressNow, OWN, useAddress, useOwnAddress } from "../state/address";
 import { type Asked, useAsked, useTouched } from "../state/asked";
 import { ApiError, api, ask, newKey, type Schemas } from "../state/client";
 import { say, useGame } from "../state/store";
@@ -103,20 +103,19 @@ function withChoice(before: URLSearchParams, choice: CardChoice): URLSearchParam
 export function useChoice(): [CardChoice, (part: Partial<CardChoice>) => void] {
   const [params, setParams] = useAddress();
   const [choice, setChoice] = useState(() => choiceIn(params));
-  const written = useRef(new Set<string>());
+  const own = useOwnAddress();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: with each address that is not this room's own
   useEffect(() => {
-    const said = choiceIn(params);
-    if (!written.current.delete(JSON.stringify(said))) setChoice(said);
-  }, [params]);
+    if (!own) setChoice(choiceIn(addressNow()));
+  }, [params, own]);
   const latest = useRef(choice);
   latest.current = choice;
   const put = useCallback(
     (part: Partial<CardChoice>) => {
       const next = { ...latest.current, ...part };
       latest.current = next;
-      written.current.add(JSON.stringify(next));
       setChoice(next);
-      setParams((before) => withChoice(before, next), { replace: true });
+      setParams((before) => withChoice(before, next), { replace: true, state: OWN });
     },
     [setParams],
   );

@@ -1,7 +1,7 @@
 // Where a person is. What was asked for in one room and is answered after they have gone on to another takes nobody back.
 
 import { useCallback } from "react";
-import { type NavigateOptions, useLocation, useNavigate, useSearchParams } from "react-router";
+import { type NavigateOptions, useLocation, useNavigate, useNavigationType, useSearchParams } from "react-router";
 
 /** Whether the address is still that of the room in which this was rendered: it changes at once, before the next room is there. */
 export function useStillHere(): () => boolean {
@@ -9,13 +9,25 @@ export function useStillHere(): () => boolean {
   return useCallback(() => window.location.pathname === pathname, [pathname]);
 }
 
-/** What stands behind `?` in the address, and how to change it while the room is still open. */
+/** Goes with addresses that a room writes of its own accord: they are no links to follow. */
+export const OWN = { own: true };
+
+/** Whether the address at hand was written by this room itself. What is gone back to, or forward, was not. */
+export function useOwnAddress(): boolean {
+  const { state } = useLocation();
+  return useNavigationType() !== "POP" && !!(state as { own?: boolean } | null)?.own;
+}
+
+/** What stands behind `?` in the address now: it changes at once, before what shows it has been rendered. */
+export const addressNow = (): URLSearchParams => new URLSearchParams(window.location.search);
+
+/** What stands behind `?` in the address, and how to change it while the room is still open. A change begins from the address as it is by then. */
 export function useAddress(): ReturnType<typeof useSearchParams> {
   const [params, setParams] = useSearchParams();
   const stillHere = useStillHere();
   const set: typeof setParams = useCallback(
-    (...to) => {
-      if (stillHere()) setParams(...to);
+    (to, options) => {
+      if (stillHere()) setParams(typeof to === "function" ? to(addressNow()) : to, options);
     },
     [setParams, stillHere],
   );
