@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.browser.conftest import GAME, LONG, Server, at_rest
+from tests.browser.conftest import GAME, LONG, LateAnswers, Server, at_rest
 from tests.browser.test_journey import STRIP
 
 SIZES = {"200 %": (640, 400), "small": (1024, 700), "large": (1920, 1080), "phone": (390, 844)}
@@ -311,31 +311,24 @@ def test_everything_is_found_by_its_name(page: Page):
 
 
 def test_keys_typed_before_the_finder_is_there_are_not_lost(page: Page, server: Server):
-    held: list[Route] = []
-    page.route(re.compile("/assets/Find-"), held.append)
+    finder = LateAnswers(page, re.compile("/assets/Find-"))
     page.reload()
     page.locator(".pane-face svg.face").wait_for()
-    with page.expect_request(re.compile("/assets/Find-")):
-        page.keyboard.press("Control+k")
+    page.keyboard.press("Control+k")
     page.keyboard.type("Ladder")
     expect(page.locator(".find-input")).to_have_count(0)
-    page.unroute_all()
-    for each in held:
-        each.continue_()
+    finder.come()
     expect(page.locator(".find-input")).to_have_value("Ladder", timeout=LONG)
     expect(page.locator(".find-item").first).to_contain_text("Ladder Frond")
 
 
 def test_keys_typed_before_the_editor_is_there_are_not_lost(page: Page):
-    held: list[Route] = []
-    page.route(re.compile("/assets/effectView-"), held.append)
+    code = LateAnswers(page, re.compile("/assets/effectView-"))
     page.reload()
     page.locator(".effect-still").wait_for()
     page.locator(".effect-still").focus()
     page.keyboard.type("upon play this: draw 2")
-    page.unroute_all()
-    for each in held:
-        each.continue_()
+    code.come()
     editor = page.locator("#editor-effect[contenteditable=true]")
     expect(editor).to_contain_text("upon play this: draw 2", timeout=LONG)
     expect(editor).to_be_focused()
