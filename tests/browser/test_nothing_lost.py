@@ -751,3 +751,82 @@ def test_undo_pressed_while_an_edit_is_still_looked_at_undoes_that_edit(page: Pa
         held[0].continue_()
     expect(values).to_have_count(5)
     expect(page.get_by_label("Name of Reed")).to_have_value("Reed")
+
+
+def test_what_was_asked_for_while_the_server_was_away_is_there_once_it_is_back(page: Page, server: Server):
+    """A query, a room and the faces of a wall: no edit and no other news comes that would have them asked for again."""
+    for room in ("Balance", "Cards"):
+        page.get_by_role("link", name=room, exact=True).click()
+        page.locator(".map-mark" if room == "Balance" else ".grid").first.wait_for()
+    page.get_by_role("button", name="Wall").click()
+    page.locator(".cards-wall-card svg.face").first.wait_for()
+    server.kill()
+    page.locator(".cards-wall").evaluate("wall => wall.scrollTo(0, wall.scrollHeight)")
+    bare = page.locator(".cards-wall-card:not(:has(svg.face))")
+    expect(bare).not_to_have_count(0)
+    server.start()
+    expect(bare).to_have_count(0)
+    server.kill()
+    failed: list[str] = []
+
+    def four_times(request) -> bool:
+        failed.append(request.url)
+        return sum("/find" in each for each in failed) == 4
+
+    with page.expect_event("requestfailed", four_times):
+        page.get_by_label("Query").fill("cost >= 4")
+        page.keyboard.press("Enter")
+    expect(page.get_by_role("contentinfo")).to_contain_text("Connection lost")
+    expect(page.locator(".toolbar-low")).to_contain_text("96 of 96 cards")
+    server.start()
+    expect(page.locator(".toolbar-low")).to_contain_text("33 of 96 cards")
+    expect(page.get_by_role("contentinfo")).not_to_contain_text("Connection lost")
+    server.kill()
+    page.get_by_role("link", name="Balance").click()
+    expect(page.locator(".room")).to_contain_text("Working out the map…")
+    server.start()
+    expect(page.locator(".map-mark").first).to_be_visible()
+
+
+@pytest.mark.begins_elsewhere
+def test_a_page_that_reaches_no_server_opens_by_itself_when_there_is_one(page: Page, server: Server):
+    away = ["/api/games"]
+    page.route(re.compile("/api/"), lambda route: route.abort() if re.search(away[0], route.request.url) else route.continue_())
+    page.goto(f"{server.url}/{GAME}/cards")
+    expect(page.get_by_role("heading")).to_have_text("Dramok can't be reached")
+    away[0] = "/api/games/"
+    expect(page.get_by_role("heading")).to_have_text("This game can't be opened")
+    away[0] = "nothing"
+    expect(page.locator(".pane-face svg.face")).to_be_visible()
+
+
+def test_what_is_replaced_is_what_was_asked_for_though_enter_comes_before_the_answer(page: Page, server: Server):
+    page.keyboard.press("Control+h")
+    dialog = page.get_by_role("dialog", name="Find and replace")
+    dialog.get_by_label("Find", exact=True).fill("Ladder Frond")
+    expect(dialog.locator(".replace-list li")).to_have_count(1)
+    page.keyboard.press("Enter")
+    expect(dialog.get_by_label("Replace by")).to_be_focused()
+    dialog.get_by_label("Replace by").fill("Step Frond")
+    expect(dialog.locator(".replace-after")).to_have_text("Step Frond")
+    answers = LateAnswers(page, re.compile("/replace/preview$"))
+    dialog.get_by_label("Replace by").fill("Stepladder Frond")
+    page.keyboard.press("Enter")
+    expect(dialog.get_by_role("button", name="Replace in 1 place")).to_be_disabled()
+    assert value(server, "name", f"c-{GAME}-rs-002") == "Ladder Frond", "what is shown is the answer to what was typed before"
+    answers.come()
+    expect(dialog).to_have_count(0)
+    expect(page.locator(STRIP)).to_contain_text("name Ladder Frond → Stepladder Frond")
+    assert value(server, "name", f"c-{GAME}-rs-002") == "Stepladder Frond"
+
+
+@pytest.mark.parametrize(("early", "more", "becomes"), [("co", "s", "Cost "), ("co", "d", "cod")])
+def test_a_suggestion_that_was_made_for_less_completes_the_word_as_it_is_by_now(page: Page, early: str, more: str, becomes: str):
+    page.get_by_label("Query").click()
+    page.keyboard.type(early)
+    expect(page.locator(".query-offers [role=option]").first).to_have_text(re.compile("^Cost"))
+    answers = LateAnswers(page, re.compile("/offers"))
+    page.keyboard.type(more)
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("Query")).to_have_value(becomes)
+    answers.come()

@@ -1,7 +1,9 @@
 // Many cards at once: variants of one with a number stepped, or cards drawn from ranges by a seed.
-import { useEffect, useState } from "react";
+import { useState } from "react";
+import { useAsked } from "../state/asked";
 import { generateCards, makeVariants } from "../state/cells";
-import { ApiError, api, ask, type Card, type Schemas } from "../state/client";
+import { api, ask, type Card, type Schemas } from "../state/client";
+import { useSettled } from "../state/settled";
 import { useGame } from "../state/store";
 import { SheetDialog, SheetFoot } from "../ui/Sheet";
 
@@ -77,8 +79,6 @@ export function GenerateDialog({ open, setOpen, setId, made }: GenerateProps) {
   const [least, setLeast] = useState("");
   const [most, setMost] = useState("");
   const [distinct, setDistinct] = useState(true);
-  const [shown, setShown] = useState<Record<string, string>[]>([]);
-  const [problem, setProblem] = useState<Schemas["ProblemOut"] | null>(null);
   const kind = game?.types.find((each) => each.id === type) ?? game?.types[0];
   const fields = (game?.fields ?? []).filter((field) => kind?.fields.includes(field.id));
   const asked: Schemas["GenerateIn"] = {
@@ -100,35 +100,13 @@ export function GenerateDialog({ open, setOpen, setId, made }: GenerateProps) {
   const text = JSON.stringify(asked);
   const ready = (asked.ranges?.length ?? 0) + (asked.picks?.length ?? 0) > 0;
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: `text` says all that is asked
-  useEffect(() => {
-    if (!open || !ready || !game) {
-      setShown([]);
-      setProblem(null);
-      return;
-    }
-    let live = true;
-    const timer = setTimeout(() => {
-      ask(
-        api.POST("/api/games/{game_id}/generate/preview", { params: { path: { game_id: game.id } }, body: asked }),
-      ).then(
-        (found) => {
-          if (!live) return;
-          setShown(found);
-          setProblem(null);
-        },
-        (error: unknown) => {
-          if (!live) return;
-          setShown([]);
-          if (error instanceof ApiError) setProblem(error.problem);
-        },
-      );
-    }, 120);
-    return () => {
-      live = false;
-      clearTimeout(timer);
-    };
-  }, [text, open, ready]);
+  const asking = async () =>
+    ask(
+      api.POST("/api/games/{game_id}/generate/preview", { params: { path: { game_id: game?.id ?? "" } }, body: asked }),
+    );
+  const wanted = useSettled(open && ready && game ? text : "");
+  const { found, trouble: problem } = useAsked(wanted ? asking : null, wanted);
+  const shown = problem ? [] : (found ?? []);
 
   const make = async () => {
     const done = await generateCards(asked);

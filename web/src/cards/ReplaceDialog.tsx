@@ -1,7 +1,8 @@
 // A text found and replaced: every place is shown before and after, and can be left out.
 
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { recordOf } from "../fieldkinds";
+import { useAsked } from "../state/asked";
 import { writeCells } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
@@ -19,38 +20,46 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
   const [field, setField] = useState("");
   const [sameCase, setSameCase] = useState(false);
   const [wholeWords, setWholeWords] = useState(false);
-  const [found, setFound] = useState<Found[]>([]);
+  const by = useRef<HTMLInputElement>(null);
   const [left, setLeft] = useState<Set<string>>(new Set());
-  const id = game?.id ?? "";
-  useEffect(() => {
-    setLeft(new Set());
-    if (!open || !wanted) {
-      setFound([]);
-      return;
-    }
-    let live = true;
-    const body = { query, wanted, instead, field: field || null, same_case: sameCase, whole_words: wholeWords };
-    const timer = setTimeout(() => {
-      ask(api.POST("/api/games/{game_id}/replace/preview", { params: { path: { game_id: id } }, body })).then(
-        (answer) => live && setFound(answer),
-        () => undefined,
-      );
-    }, 120);
-    return () => {
-      live = false;
-      clearTimeout(timer);
-    };
-  }, [open, id, query, wanted, instead, field, sameCase, wholeWords]);
-  const here = found.filter((each) => cards[each.card] && (!setId || cards[each.card]?.set === setId));
+  const params = { path: { game_id: game?.id ?? "" } };
+  const body = { query, wanted, instead, field: field || null, same_case: sameCase, whole_words: wholeWords };
+  const said = JSON.stringify([params, body]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was left out was of another question
+  useEffect(() => setLeft(new Set()), [open, said]);
+  const asking = async () => ({
+    said,
+    places: await ask(api.POST("/api/games/{game_id}/replace/preview", { params, body })),
+  });
+  const { found } = useAsked<{ said: string; places: Found[] }>(open && wanted ? asking : null, [open, said]);
+  /** What is shown is what is asked for by now: else it is written as soon as it is. */
+  const answered = found?.said === said;
+  const [hurried, setHurried] = useState("");
+  const here = (found?.places ?? []).filter((each) => cards[each.card] && (!setId || cards[each.card]?.set === setId));
   const keyOf = (each: Found) => `${each.card}/${each.field}`;
   const taken = here.filter((each) => !left.has(keyOf(each)));
   const texts = game?.fields.filter((each) => recordOf(each).worded) ?? [];
   const name = (ident: string) => texts.find((each) => each.id === ident)?.name ?? ident;
   const write = async () => {
+    if (!answered) {
+      setHurried(wanted && said);
+      return;
+    }
+    setHurried("");
+    if (!taken.length) return;
     setOpen(false);
     const cells = taken.map((each) => ({ card: each.card, field: each.field, typed: each.after }));
-    await writeCells(cells, [], `“${wanted.slice(0, 30)}” replaced in ${cells.length} places`);
+    await writeCells(
+      cells,
+      [],
+      `“${wanted.slice(0, 30)}” replaced in ${cells.length} ${cells.length === 1 ? "place" : "places"}`,
+    );
   };
+  // Enter that came before the answer means what was asked for by then.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once the answer is there
+  useEffect(() => {
+    if (answered && hurried === said) void write();
+  }, [answered, hurried, said]);
   return (
     <SheetDialog
       open={open}
@@ -59,20 +68,26 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
       about={query ? `In the cards that match: ${query}` : "In every card’s texts, effects and tags."}
       className="replace-sheet"
     >
-      <form
-        className="form form-row"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (taken.length) void write();
-        }}
-      >
+      <form className="form form-row" onSubmit={(event) => event.preventDefault()}>
         <label>
           Find
-          <input className="input" value={wanted} onChange={(event) => setWanted(event.target.value)} />
+          <input
+            className="input"
+            value={wanted}
+            onChange={(event) => setWanted(event.target.value)}
+            // Nothing would stand in its place yet: Enter goes on to what does.
+            onKeyDown={(event) => event.key === "Enter" && by.current?.focus()}
+          />
         </label>
         <label>
           Replace by
-          <input className="input" value={instead} onChange={(event) => setInstead(event.target.value)} />
+          <input
+            ref={by}
+            className="input"
+            value={instead}
+            onChange={(event) => setInstead(event.target.value)}
+            onKeyDown={(event) => event.key === "Enter" && void write()}
+          />
         </label>
         <label>
           In
@@ -121,11 +136,11 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
       )}
       <SheetFoot
         act={`Replace in ${taken.length} ${taken.length === 1 ? "place" : "places"}`}
-        ready={taken.length > 0}
+        ready={answered && taken.length > 0}
         onAct={() => void write()}
         cancel={() => setOpen(false)}
       >
-        {wanted && !here.length && <span className="soft">Found nowhere.</span>}
+        {wanted && answered && !here.length && <span className="soft">Found nowhere.</span>}
       </SheetFoot>
     </SheetDialog>
   );

@@ -2,6 +2,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { Plus } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { useAsked } from "../state/asked";
 import { writeCells } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
 import { addCard } from "../state/edits";
@@ -31,30 +32,18 @@ export function Wall({ query, setId, across, down, zoom, at, choose, opened }: P
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
   const seq = useGame((state) => state.seq);
-  const [wall, setWall] = useState<WallOut | null>(null);
-  const [trouble, setTrouble] = useState("");
   const [carried, setCarried] = useState<{ card: string; from: Place } | null>(null);
   const [over, setOver] = useState<string | null>(null);
   const scroller = useRef<HTMLDivElement>(null);
   const id = game?.id ?? "";
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: after an edit the same wall is asked for again
-  useEffect(() => {
-    let live = true;
-    ask(
-      api.GET("/api/games/{game_id}/wall", { params: { path: { game_id: id }, query: { across, down, query } } }),
-    ).then(
-      (found) => {
-        if (!live) return;
-        if (!found.problem) setWall(found);
-        setTrouble("");
-      },
-      (error: unknown) => live && setTrouble(error instanceof Error ? error.message : String(error)),
-    );
-    return () => {
-      live = false;
-    };
-  }, [id, across, down, query, seq]);
+  const asking = () =>
+    ask(api.GET("/api/games/{game_id}/wall", { params: { path: { game_id: id }, query: { across, down, query } } }));
+  const { found, trouble } = useAsked(asking, [id, across, down, query, seq]);
+  // While there is a mistake in what is being typed the last wall stays.
+  const sound = useRef<WallOut | null>(null);
+  if (found && !found.problem) sound.current = found;
+  const wall = sound.current;
 
   const held = useMemo(() => {
     const found = new Map<string, string[]>();
@@ -91,7 +80,7 @@ export function Wall({ query, setId, across, down, zoom, at, choose, opened }: P
   useEffect(() => virtual.measure(), [tall, lines]);
 
   if (!game) return null;
-  if (trouble) return <p className="empty needs">{trouble}</p>;
+  if (trouble) return <p className="empty needs">{trouble.detail}</p>;
   if (!wall) return <p className="empty">Laying out the wall…</p>;
 
   const valuesOf = (place: Place): Record<string, string> => ({ [across]: place.across, [down]: place.down });

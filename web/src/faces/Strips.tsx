@@ -2,8 +2,8 @@
 
 import { memo, useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
-import { useAsked } from "../state/asked";
-import { ApiError, api, ask, type Schemas } from "../state/client";
+import { useAsked, useOnceBack } from "../state/asked";
+import { ApiError, api, ask, isAway, type Schemas } from "../state/client";
 import { say, useGame } from "../state/store";
 import { SheetFace } from "../ui/Face";
 import { Hover } from "../ui/Hover";
@@ -95,6 +95,7 @@ export function ProofList({ book, choose }: { book: Book; choose: (card: string,
   const seq = useGame((state) => state.seq);
   const [found, setFound] = useState<Found | null>(null);
   const [stopped, setStopped] = useState(false);
+  const onceBack = useOnceBack();
   const [kind, setKind] = useState("");
   // biome-ignore lint/correctness/useExhaustiveDependencies: an edit may change any face
   useEffect(() => {
@@ -117,11 +118,14 @@ export function ProofList({ book, choose }: { book: Book; choose: (card: string,
         if (sum.looked >= sum.total || !part.looked) return;
       }
     };
-    go().catch((error: unknown) => error instanceof ApiError && say(error.problem));
+    go().catch((error: unknown) => {
+      onceBack.lost(error);
+      if (error instanceof ApiError && !isAway(error)) say(error.problem);
+    });
     return () => {
       live = false;
     };
-  }, [game, stopped, seq]);
+  }, [game, stopped, seq, onceBack.round]);
   if (!found) return <p className="strip-said">Looking through the faces…</p>;
   const running = found.looked < found.total;
   const cards = kind ? found.cards.filter((card) => card.faults.some((fault) => fault.kind === kind)) : found.cards;

@@ -1,9 +1,9 @@
 // The cards as tables: such as come back cell for cell, and text tables laid out for whatever other program needs one.
 
 import { ArrowDown, ArrowUp, Download, Plus, Trash2 } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useAsked, useTouched } from "../state/asked";
-import { ApiError, api, ask, type Problem, type Schemas } from "../state/client";
+import { api, ask, type Schemas } from "../state/client";
 import { useExampleQuery } from "../state/examples";
 import { useSettled } from "../state/settled";
 import { useGame } from "../state/store";
@@ -153,8 +153,17 @@ type EditorProps = { id: string | null; table: Table; sources: Schemas["SourceOu
 function LayoutEditor({ id, table: first, sources, close }: EditorProps) {
   const game = useGame((state) => state.game?.id ?? "");
   const [table, setTable] = useState(first);
-  const [text, setText] = useState<Text | null>(null);
-  const [trouble, setTrouble] = useState<Problem | null>(null);
+  const wanted = useSettled(table);
+  const { found: text, trouble } = useAsked<Text>(
+    () =>
+      ask(
+        api.POST("/api/games/{game_id}/layouts/preview", {
+          params: { path: { game_id: game } },
+          body: { ...wanted, name: wanted.name || "table" },
+        }),
+      ),
+    [game, wanted],
+  );
   const columns = table.columns ?? [];
   const set = (part: Partial<Table>) => setTable({ ...table, ...part });
   const setColumn = (index: number, part: Partial<Column>) =>
@@ -165,28 +174,6 @@ function LayoutEditor({ id, table: first, sources, close }: EditorProps) {
     if (taken) next.splice(Math.max(0, index + by), 0, taken);
     set({ columns: next });
   };
-  useEffect(() => {
-    let mine = true;
-    const timer = setTimeout(() => {
-      ask(
-        api.POST("/api/games/{game_id}/layouts/preview", {
-          params: { path: { game_id: game } },
-          body: { ...table, name: table.name || "table" },
-        }),
-      ).then(
-        (found) => {
-          if (!mine) return;
-          setText(found);
-          setTrouble(null);
-        },
-        (error: unknown) => mine && error instanceof ApiError && setTrouble(error.problem),
-      );
-    }, 150);
-    return () => {
-      mine = false;
-      clearTimeout(timer);
-    };
-  }, [game, table]);
   const save = async () => {
     const done = await change((game_id, key) =>
       id

@@ -1,7 +1,8 @@
 // A match at the table. It is in the URL, with the moment that is looked at, so that reload and share keep the place.
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useAddress } from "../state/address";
-import { ApiError, api, ask, newKey, type Schemas } from "../state/client";
+import { useOnceBack } from "../state/asked";
+import { ApiError, api, ask, isAway, newKey, type Schemas } from "../state/client";
 import { say, useGame } from "../state/store";
 import type { Hands } from "./ByHand";
 import { newTable } from "./begin";
@@ -37,6 +38,7 @@ export function PlaytestPage() {
     setTable(next);
     setPast(null);
   }, []);
+  const { round, lost } = useOnceBack();
   const fetched = useCallback(
     (ident: string, at = -1) =>
       ask(
@@ -46,13 +48,16 @@ export function PlaytestPage() {
       ),
     [gameId],
   );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: `round` asks once more
   useEffect(() => {
     if (!id || latest.current?.id === id) return;
     fetched(id).then(show, (error: unknown) => {
+      lost(error);
+      if (isAway(error)) return;
       if (error instanceof ApiError) say(error.problem);
       setParams({}, { replace: true });
     });
-  }, [id, fetched, show, setParams]);
+  }, [id, fetched, show, setParams, lost, round]);
 
   /** Something done to the table as it stands by then; what is refused is said, and the table is read anew. */
   const move = useCallback(

@@ -1,12 +1,15 @@
 // The query as chips and a line to type in: completions from the server, mistakes shown where they are.
 import { X } from "lucide-react";
 import { forwardRef, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
+import { useAsked } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
 import { queriesOf } from "../state/examples";
 import { useGame } from "../state/store";
 import type { FoundState } from "./useFound";
 
 type Offer = Schemas["OfferOut"];
+
+const NONE: Offer[] = [];
 type Props = {
   chips: string[];
   setChips: (chips: string[]) => void;
@@ -36,30 +39,24 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
   );
   const input = useRef<HTMLInputElement>(null);
   useImperativeHandle(outer, () => input.current as HTMLInputElement);
-  const [offers, setOffers] = useState<Offer[]>([]);
   const [marked, setMarked] = useState(-1);
   const [open, setOpen] = useState(false);
   const [tried, setTried] = useState(false);
-  const asked = useRef(0);
   const query = whole(chips, draft);
   const lead = whole(chips, "").length + (chips.length ? 1 : 0);
 
-  useEffect(() => {
-    if (!open) return;
-    asked.current += 1;
-    const mine = asked.current;
+  const asking = async () => {
     const caret = Math.min(input.current?.selectionStart ?? draft.length, draft.length);
-    ask(
-      api.GET("/api/games/{game_id}/offers", { params: { path: { game_id: game }, query: { query: draft, caret } } }),
-    ).then(
-      (found) => {
-        if (mine !== asked.current) return;
-        setOffers(found);
-        setMarked(-1);
-      },
-      () => undefined,
-    );
-  }, [draft, open, game]);
+    const path = { game_id: game };
+    return {
+      of: draft,
+      list: await ask(api.GET("/api/games/{game_id}/offers", { params: { path, query: { query: draft, caret } } })),
+    };
+  };
+  const offered = useAsked<{ of: string; list: Offer[] }>(open ? asking : null, [draft, open, game]).found;
+  const offers = offered?.list ?? NONE;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another list
+  useEffect(() => setMarked(-1), [offered]);
 
   const stands = problem && answered === query ? problem : null;
   // A name that is still being typed, and that can still become one, is no mistake yet.
@@ -76,7 +73,11 @@ export const QueryBar = forwardRef<HTMLInputElement, Props>(function QueryBar(pr
     setDraft("");
   };
   const take = (offer: Offer) => {
-    const next = `${draft.slice(0, offer.start)}${offer.text} ${draft.slice(offer.end).trimStart()}`;
+    // More may have been typed since the list was asked for: the word that it completes goes on to the end by now.
+    const late = offered?.of !== draft;
+    const word = draft.slice(offer.start).toLowerCase();
+    if (late && !(draft.startsWith(offered?.of ?? "") && offer.text.toLowerCase().startsWith(word))) return;
+    const next = `${draft.slice(0, offer.start)}${offer.text} ${late ? "" : draft.slice(offer.end).trimStart()}`;
     setDraft(next);
     setOpen(true);
     requestAnimationFrame(() => input.current?.focus());

@@ -1,5 +1,6 @@
 // Which cards are shown, in which order: the server answers the query; rows stay where they are while cells are edited.
 import { useEffect, useMemo, useRef, useState } from "react";
+import { useOnceBack } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 
@@ -37,6 +38,7 @@ export function useFound(query: string, settled: string, sort: Sort[], setId: st
   const [shown, setShown] = useState<Answer>(ALL);
   const [fresh, setFresh] = useState<string[] | null>(null);
   const [said, setSaid] = useState<Said>(UNSAID);
+  const onceBack = useOnceBack();
   const latest = useRef(0);
   const known = useRef(shown);
   known.current = shown;
@@ -83,12 +85,13 @@ export function useFound(query: string, settled: string, sort: Sort[], setId: st
           setShown({ query, sort: sorted, ids: found.cards });
           setFresh(null);
         }
-      } catch {
+      } catch (error) {
         // The rows stay; a lost connection is said in the strip.
+        if (mine === latest.current) onceBack.lost(error);
       }
     }, PAUSE);
     return () => clearTimeout(timer);
-  }, [game, query, sorted, plain, seq, again]);
+  }, [game, query, sorted, plain, seq, again, onceBack.round]);
 
   const rows = useMemo(() => {
     const there = (id: string) => cards[id] !== undefined && (!setId || cards[id]?.set === setId);

@@ -1,7 +1,8 @@
-import { lazy, Suspense, useCallback, useEffect, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, Navigate, Route, Routes, useParams } from "react-router";
 import { CardsPage } from "../cards/CardsPage";
-import { ApiError, api, ask, type Schemas } from "../state/client";
+import { useAsked } from "../state/asked";
+import { ApiError, api, ask, isAway, type Schemas } from "../state/client";
 import { facesOf } from "../state/faces";
 import { fetched } from "../state/fetched";
 import { useGame } from "../state/store";
@@ -33,16 +34,10 @@ const OutputPage = lazy(() =>
 );
 
 export function App() {
-  const [games, setGames] = useState<Schemas["GameBrief"][] | null>(null);
-  const [trouble, setTrouble] = useState<string | null>(null);
-  const look = useCallback(() => {
-    ask(api.GET("/api/games")).then(setGames, (error: unknown) =>
-      setTrouble(error instanceof ApiError ? error.message : String(error)),
-    );
-  }, []);
-  useEffect(look, [look]);
-  if (trouble)
-    return <Alone title="Dramok can't be reached" text={`${trouble}. Start it again, then reload this page.`} />;
+  const { found: games, trouble, away, again: look } = useAsked(() => ask(api.GET("/api/games")), []);
+  if (!games && trouble) return <Alone title="Dramok can't be opened" text={trouble.detail} />;
+  if (!games && away)
+    return <Alone title="Dramok can't be reached" text="Start it again; this page then opens by itself." />;
   if (!games) return <Alone title="Opening the game…" text="" />;
   const first = games.find((each) => !each.damage) ?? games[0];
   return (
@@ -75,6 +70,9 @@ function Alone({ title, text, shelf = false }: { title: string; text: string; sh
   );
 }
 
+/** After so many ms a server that could not be reached is asked for the game again. */
+const AGAIN = 1500;
+
 function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () => void }) {
   const { game: id = "" } = useParams();
   const open = useGame((state) => state.game);
@@ -85,16 +83,25 @@ function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () =>
     if (damaged) return;
     let stop: (() => void) | undefined;
     let gone = false;
+    let again: ReturnType<typeof setTimeout>;
     facesOf(id);
-    openGame(id).then(
-      (end) => {
-        stop = end;
-        if (gone) end();
-      },
-      (error: unknown) => setTrouble(error instanceof ApiError ? error.message : String(error)),
-    );
+    const begin = () =>
+      openGame(id).then(
+        (end) => {
+          stop = end;
+          if (gone) end();
+          else setTrouble(null);
+        },
+        (error: unknown) => {
+          if (gone) return;
+          setTrouble(error instanceof ApiError ? error.message : String(error));
+          if (isAway(error)) again = setTimeout(begin, AGAIN);
+        },
+      );
+    void begin();
     return () => {
       gone = true;
+      clearTimeout(again);
       stop?.();
     };
   }, [id, damaged]);

@@ -1,19 +1,59 @@
 // Asking the server for what is shown, and anew when it may have changed: the one way of it.
-import { useEffect, useRef, useState } from "react";
-import { ApiError, type Problem } from "./client";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { ApiError, isAway, type Problem } from "./client";
 import { useGame } from "./store";
 
-export type Asked<T> = { found: T | null; trouble: Problem | null; again: () => void };
+/** `away`: the server could not be reached; it is asked again by itself. */
+export type Asked<T> = { found: T | null; trouble: Problem | null; away: boolean; again: () => void };
+
+/** After so many ms what failed alone, while the connection stands, is asked again. */
+const ALONE = 2000;
+
+/**
+ * What a lost connection left unanswered is asked again once it is back: whatever failed is told to `lost`, and `round`
+ * counts on when the time has come.
+ */
+export function useOnceBack(): { round: number; lost: (error: unknown) => void } {
+  const back = useGame((state) => state.back);
+  const [round, setRound] = useState(0);
+  const waits = useRef(false);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const next = useCallback(() => {
+    if (waits.current) setRound((before) => before + 1);
+    waits.current = false;
+    clearTimeout(timer.current);
+  }, []);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each time that the connection is back
+  useEffect(next, [back, next]);
+  useEffect(() => () => clearTimeout(timer.current), []);
+  const lost = useCallback(
+    (error: unknown) => {
+      if (!isAway(error)) return;
+      waits.current = true;
+      clearTimeout(timer.current);
+      // Nobody follows a game, or its news still come: nothing will say that the server is back.
+      const look = () => {
+        if (useGame.getState().connected) next();
+        else timer.current = setTimeout(look, ALONE);
+      };
+      timer.current = setTimeout(look, ALONE);
+    },
+    [next],
+  );
+  return { round, lost };
+}
 
 /**
  * The answer to `asking`, asked anew whenever `when` says something else; null while there is nothing to ask.
  * While one answer is on its way only the newest question waits behind it. What fails leaves the last answer in sight: a refusal
- * is told as trouble, a lost connection is said in the strip.
+ * is told as trouble; a lost connection is said in the strip, and what it left unanswered is asked once it is back.
  */
 export function useAsked<T>(asking: (() => Promise<T>) | null, when: unknown): Asked<T> {
   const [found, setFound] = useState<T | null>(null);
   const [trouble, setTrouble] = useState<Problem | null>(null);
+  const [away, setAway] = useState(false);
   const [round, setRound] = useState(0);
+  const onceBack = useOnceBack();
   const latest = useRef(0);
   const busy = useRef(false);
   const next = useRef<(() => void) | null>(null);
@@ -35,8 +75,12 @@ export function useAsked<T>(asking: (() => Promise<T>) | null, when: unknown): A
         if (mine !== latest.current) return;
         setFound(answer);
         setTrouble(null);
+        setAway(false);
       } catch (error) {
-        if (mine === latest.current && error instanceof ApiError && error.problem.status) setTrouble(error.problem);
+        if (mine !== latest.current) return;
+        onceBack.lost(error);
+        setAway(isAway(error));
+        if (error instanceof ApiError && error.problem.status) setTrouble(error.problem);
       } finally {
         busy.current = false;
         const waiting = next.current;
@@ -46,7 +90,7 @@ export function useAsked<T>(asking: (() => Promise<T>) | null, when: unknown): A
     };
     if (busy.current) next.current = () => void go();
     else void go();
-  }, [said, round]);
+  }, [said, round, onceBack.round]);
   // Who has left hears of no answer.
   useEffect(
     () => () => {
@@ -55,7 +99,7 @@ export function useAsked<T>(asking: (() => Promise<T>) | null, when: unknown): A
     },
     [],
   );
-  return { found, trouble, again: () => setRound((before) => before + 1) };
+  return { found, trouble, away, again: () => setRound((before) => before + 1) };
 }
 
 /** How often things of these kinds changed: to ask anew when they do. */

@@ -57,6 +57,9 @@ export class ApiError extends Error {
   }
 }
 
+/** Whether something failed because the server could not be reached. */
+export const isAway = (error: unknown): boolean => error instanceof ApiError && !error.problem.status;
+
 const UNREACHABLE: Problem = {
   type: "about:blank",
   title: "no connection",

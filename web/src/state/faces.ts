@@ -48,6 +48,11 @@ async function fetchAll(): Promise<void> {
   }
 }
 
+/** The connection is back: faces that could not be fetched are asked for again by whoever shows them. */
+export function fetchMissingFaces(): void {
+  for (const [card, looks] of watchers) if (!kept.has(card)) for (const look of looks) look();
+}
+
 /** The SVG text of a card's face, or null while it is fetched. */
 export function useFace(card: string): string | null {
   const [svg, setSvg] = useState<string | null>(() => kept.get(card) ?? null);

@@ -22,6 +22,8 @@ type State = {
   notice: Notice | null;
   unsaved: Unsaved;
   connected: boolean;
+  /** How often the connection came back after it was lost. */
+  back: number;
   /** The game that was open and is no longer there, by id. */
   gone: string | null;
   saving: number;
@@ -44,6 +46,7 @@ export const useGame = create<State>(() => ({
   notice: null,
   unsaved: {},
   connected: true,
+  back: 0,
   gone: null,
   saving: 0,
   notes: {},

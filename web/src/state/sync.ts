@@ -1,6 +1,6 @@
 // What the server says: a game opened, its news followed, an edit's answer taken in.
 import { ApiError, api, ask, type Card, type Edit, type Game, type Note, PAGE } from "./client";
-import { forgetFace } from "./faces";
+import { fetchMissingFaces, forgetFace } from "./faces";
 import { withCounts, withPending } from "./pending";
 import { answersCome } from "./queue";
 import { bringSheet, forgetSheets } from "./sheet";
@@ -179,8 +179,18 @@ async function lookWhetherGone(id: string): Promise<void> {
 
 function follow(id: string): () => void {
   const source = new EventSource(`/api/games/${id}/events?page=${encodeURIComponent(PAGE)}`);
-  source.onopen = () => set({ connected: true });
+  let lost = false;
+  source.onopen = () => {
+    set({ connected: true });
+    if (!lost || id !== opened) return;
+    lost = false;
+    // What was asked for meanwhile failed: no news will bring it.
+    set({ back: get().back + 1 });
+    fetchMissingFaces();
+    later(reload(id));
+  };
   source.onerror = () => {
+    lost = true;
     set({ connected: false });
     // Closed for good: the answer was no stream. A server that does not answer is asked again by itself.
     if (source.readyState === EventSource.CLOSED) later(lookWhetherGone(id));
