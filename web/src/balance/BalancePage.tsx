@@ -15,6 +15,7 @@ import { HealthPage } from "./HealthPage";
 import { Lenses } from "./Lenses";
 import { SetMap } from "./SetMap";
 import "./lenses.css";
+import { counted } from "../ui/counted";
 
 export type MapData = Schemas["MapOut"];
 type View = "map" | "lenses" | "duels" | "health";
@@ -174,7 +175,8 @@ function MapView({ map, ghosts, lens, params, put, stand }: MapProps) {
           ))}
         </select>
         <p className="soft">
-          {map.cards.length} cards by cost and worth. Within {points(map.tolerance, false)} of its budget a card is fair
+          {counted(map.cards.length, "card")} by cost and worth. Within {points(map.tolerance, false)} of its budget a
+          card is fair
           {lens === "declared" ? "." : "; a line is an interval, a ring where an outlier is declared."}
         </p>
         <span className="map-line-end">
@@ -308,7 +310,9 @@ function Outliers({ map }: { map: MapData }) {
         </>
       )}
       {map.unpriced.length > 0 && (
-        <p className="soft">{map.unpriced.length} cards have no cost and are not on the map.</p>
+        <p className="soft">
+          {counted(map.unpriced.length, "card has no cost and is", "cards have no cost and are")} not on the map.
+        </p>
       )}
     </aside>
   );

@@ -6,6 +6,7 @@ import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Card, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { inGame } from "../state/sync";
+import { counted } from "../ui/counted";
 import { Face } from "../ui/Face";
 import { Hover } from "../ui/Hover";
 import { points, Verdict } from "../ui/Verdict";
@@ -87,7 +88,7 @@ export function CardBalance({ card, map, leave }: Props) {
         ) : (
           <>
             A copy brings <b>{signed(lift.lift)}</b> points of win rate ({between(lift.low ?? 0, lift.high ?? 0)}), from{" "}
-            {lift.decks.toLocaleString("en")} decks
+            {counted(lift.decks, "deck")}
             {lift.named ? ": surely more than a point from the average card." : "."}
           </>
         )}{" "}

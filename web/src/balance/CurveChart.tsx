@@ -76,7 +76,7 @@ export function CurveChart({ curve }: { curve: HealthData["curve"] }) {
 }
 
 /** How many cards a text asks for: none where it is empty, null where it is no number. */
-const counted = (text: string): number | null => (/^\s*\d{1,4}\s*$/.test(text) ? Number(text) : text.trim() ? null : 0);
+const countIn = (text: string): number | null => (/^\s*\d{1,4}\s*$/.test(text) ? Number(text) : text.trim() ? null : 0);
 
 /** The wanted curve, part of the price list: any numbers, of which the proportions count. */
 function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: number; right: number }) {
@@ -101,7 +101,7 @@ function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: numb
       due.current.add(cost);
       return;
     }
-    const number = counted(text);
+    const number = countIn(text);
     if (number === null) {
       say({
         type: "about:blank",
@@ -148,7 +148,7 @@ function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: numb
           className="input num"
           inputMode="numeric"
           aria-label={`Wanted at cost ${each.cost}`}
-          aria-invalid={counted(typed[each.cost] ?? "") === null}
+          aria-invalid={countIn(typed[each.cost] ?? "") === null}
           value={typed[each.cost] ?? (now[each.cost] || "")}
           onChange={(event) => setTyped({ ...typed, [each.cost]: event.target.value })}
           onBlur={() => commit(each.cost)}

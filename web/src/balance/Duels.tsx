@@ -12,6 +12,7 @@ import { PlayedBy } from "./PlayedBy";
 import { useGamesAsked } from "./useGamesAsked";
 import type { Player } from "./useMeasure";
 import "./duels.css";
+import { counted } from "../ui/counted";
 
 type Found = Schemas["DuelsOut"];
 type Share = Schemas["WinShareOut"];
@@ -130,7 +131,7 @@ function Told({ told, player, outdated }: { told: Found; player: string; outdate
       <p role="status">
         <b className="num">{told.games.toLocaleString("en")}</b> games in {told.seconds.toFixed(1)} s under{" "}
         <b>{player}</b>. Who goes first wins <b>{percent(told.first.rate)}</b> ({told.first.low.toFixed(1)} to{" "}
-        {told.first.high.toFixed(1)}). {told.draws} {told.draws === 1 ? "draw" : "draws"}.
+        {told.first.high.toFixed(1)}). {counted(told.draws, "draw")}.
         {outdated && <span className="needs"> The game was edited since.</span>}
       </p>
       <section className="duel-block duel-wide" aria-label="Deck against deck">
@@ -222,7 +223,7 @@ function Told({ told, player, outdated }: { told: Found; player: string; outdate
         </p>
         {told.cut.map((each) => (
           <p className="needs" key={`${each.why} ${each.cards.join()}`}>
-            {each.games} {each.games === 1 ? "game" : "games"} {CUT[each.why]}
+            {counted(each.games, "game")} {CUT[each.why]}
             {(each.why === "loop" || each.why === "last") && (
               <>
                 {" "}
@@ -340,7 +341,7 @@ function Lengths({ told, turn }: { told: Found; turn: string }) {
               width={Math.max(1, step - 1.5)}
               height={high}
             >
-              <title>{`${each.turns} ${turn}s: ${each.games} games`}</title>
+              <title>{`${counted(each.turns, turn)}: ${counted(each.games, "game")}`}</title>
             </rect>
           );
         })}

@@ -12,6 +12,7 @@ import { points } from "../ui/Verdict";
 import { ChartOut } from "./ChartOut";
 import { CurveChart } from "./CurveChart";
 import "./health.css";
+import { counted } from "../ui/counted";
 
 export type HealthData = Schemas["HealthOut"];
 const SHOWN = 12;
@@ -186,7 +187,7 @@ function Sheet({ found, name }: { found: HealthData; name: string }) {
         </p>
         {found.lone_count > 0 && (
           <p>
-            {found.lone_count} {found.lone_count === 1 ? "word stands" : "words stand"} on one card alone:{" "}
+            {counted(found.lone_count, "word stands", "words stand")} on one card alone:{" "}
             {found.lone.slice(0, SHOWN).map((each, at) => (
               <span key={each.word}>
                 {at > 0 && ", "}
@@ -218,7 +219,7 @@ function Sheet({ found, name }: { found: HealthData; name: string }) {
       {(found.unseen > 0 || found.left_out > 0) && (
         <p className="soft health-foot">
           {found.left_out > 0 &&
-            `${found.left_out} ${found.left_out === 1 ? "card" : "cards"} could not be held against others: text that is not written, or no cost. `}
+            `${counted(found.left_out, "card")} could not be held against others: text that is not written, or no cost. `}
           {found.unseen > 0 &&
             `Of so large a set ${found.unseen} faces were not looked at for what is unfinished or stale.`}
         </p>

@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { inGame } from "../state/sync";
 import { change, signed } from "../state/writing";
+import { counted } from "../ui/counted";
 import type { Measurement, Player } from "./useMeasure";
 
 type Kept = Schemas["KeptOut"];
@@ -98,12 +99,8 @@ function HeldLine({ held, remove }: { held: Kept; remove: () => void }) {
   return (
     <>
       <span className="soft">
-        {held.games.toLocaleString("en")} games under {held.player}, seed {held.seed}, {held.at.slice(0, 10)}
-        {held.edited.length > 0 && (
-          <>
-            ; {held.edited.length} {held.edited.length === 1 ? "card" : "cards"} edited since
-          </>
-        )}
+        {counted(held.games, "game")} under {held.player}, seed {held.seed}, {held.at.slice(0, 10)}
+        {held.edited.length > 0 && <>; {counted(held.edited.length, "card")} edited since</>}
       </span>
       <button type="button" className="small-button" onClick={remove}>
         Remove

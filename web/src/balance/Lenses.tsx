@@ -13,6 +13,7 @@ import { LensRows } from "./LensRows";
 import { PlayedBy } from "./PlayedBy";
 import { isUnderWay, type Measurement, type Player, useMeasure } from "./useMeasure";
 import "./lenses.css";
+import { counted } from "../ui/counted";
 
 export type LensData = Schemas["LensesOut"];
 const GAMES = [2_000, 5_000, 20_000, 50_000, 100_000];
@@ -158,8 +159,8 @@ function Notes({ lenses }: { lenses: LensData }) {
       Cards lie about {lenses.spread.toFixed(2)} points from what the others imply.{" "}
       {lenses.left_out > 0 && (
         <>
-          {lenses.left_out} {lenses.left_out === 1 ? "card takes" : "cards take"} no part: text that is not written, no
-          cost, or an effect that no row prices.{" "}
+          {counted(lenses.left_out, "card takes", "cards take")} no part: text that is not written, no cost, or an
+          effect that no row prices.{" "}
         </>
       )}
       {lenses.scale ? (
@@ -219,7 +220,7 @@ function Outdated({ found }: { found: Measurement }) {
   const said = [
     ...(found.rules_edited ? ["the rules"] : []),
     ...names,
-    ...(rest > 0 ? [`${rest} more ${rest === 1 ? "card" : "cards"}`] : []),
+    ...(rest > 0 ? [counted(rest, "more card")] : []),
   ];
   return <span className="needs">Outdated: {said.join(", ")} changed since.</span>;
 }

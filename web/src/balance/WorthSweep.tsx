@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { api, ask } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { SweepChart, type Swept } from "./SweepChart";
 import { SweepLine } from "./SweepLine";
 import { useGamesAsked } from "./useGamesAsked";
@@ -67,7 +68,8 @@ export function WorthSweep({ worth, name, declared }: Props) {
       )}
       {swept && (
         <p className="soft">
-          {Object.keys(swept.found.asked[0] ?? {}).length} cards took turns at the cost that the worth asks for.
+          {counted(Object.keys(swept.found.asked[0] ?? {}).length, "card")} took turns at the cost that the worth asks
+          for.
         </p>
       )}
       {!swept && !asked.running && !asked.trouble && (

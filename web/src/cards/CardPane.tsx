@@ -8,6 +8,7 @@ import { editField, takeCardOut } from "../state/edits";
 import { fetched } from "../state/fetched";
 import { dropUnsaved, placeOf, useGame } from "../state/store";
 import { typing } from "../state/typed";
+import { counted } from "../ui/counted";
 import { SheetFace } from "../ui/Face";
 import { Verdict } from "../ui/Verdict";
 import { EffectEditor } from "./EffectEditor";
@@ -100,7 +101,9 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
           {sheet && !sheet.fits && <p className="flag">text does not fit the face</p>}
           {faults.length > 0 && (
             <p className="flag" title={faults.map((each) => `${each.name}: ${each.what}`).join("\n")}>
-              {faults.length === 1 ? `${faults[0]?.name}: ${faults[0]?.what}` : `${faults.length} faults on the face`}
+              {faults.length === 1
+                ? `${faults[0]?.name}: ${faults[0]?.what}`
+                : `${counted(faults.length, "fault")} on the face`}
             </p>
           )}
           {paper === "stale" && (

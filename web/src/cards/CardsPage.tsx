@@ -9,6 +9,7 @@ import { takeCardsOut } from "../state/cells";
 import { addCard } from "../state/edits";
 import { fetched } from "../state/fetched";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { MOST_COMPARED, rangeOf } from "../ui/selection";
 import { useWindowKeys } from "../ui/windowKeys";
 import { BesideCard } from "./BesideCard";
@@ -322,7 +323,7 @@ export function CardsPage() {
             {!(many && look === "grid") && (
               <span className="soft" aria-live="polite">
                 {found.waiting > 0 ? `judging ${found.waiting}… ` : ""}
-                {rows.length} of {order.length} cards
+                {rows.length} of {order.length} {order.length === 1 ? "card" : "cards"}
               </span>
             )}
           </span>
@@ -368,7 +369,7 @@ export function CardsPage() {
               {found.waiting ? "The cards are being checked; those that match will appear here." : "No cards match."}
             </p>
             <button type="button" className="button" onClick={clear}>
-              Show all {order.length} cards
+              Show all {counted(order.length, "card")}
             </button>
           </div>
         )}

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { writeCells } from "../state/cells";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { SheetDialog, SheetFoot } from "../ui/Sheet";
 import { applies, type Column, cellText, choicesOf, editable } from "./columns";
 
@@ -22,14 +23,14 @@ export function EditMany({ open, setOpen, ids, columns, column: first }: Props) 
     if (!column) return;
     setOpen(false);
     const cells = there.flatMap((card) => (card ? [{ card: card.id, field: column.id, typed: text }] : []));
-    await writeCells(cells, [], `${column.name.toLowerCase()} of ${cells.length} cards`);
+    await writeCells(cells, [], `${column.name.toLowerCase()} of ${counted(cells.length, "card")}`);
     setText("");
   };
   return (
     <SheetDialog
       open={open}
       setOpen={setOpen}
-      title={`Edit ${ids.length} cards`}
+      title={`Edit ${counted(ids.length, "card")}`}
       about="One step; undo takes all of it back."
     >
       <form
@@ -74,7 +75,7 @@ export function EditMany({ open, setOpen, ids, columns, column: first }: Props) 
         </p>
       </form>
       <SheetFoot
-        act={`Write to ${there.length} cards`}
+        act={`Write to ${counted(there.length, "card")}`}
         ready={there.length > 0}
         onAct={() => void write()}
         cancel={() => setOpen(false)}

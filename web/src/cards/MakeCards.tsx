@@ -5,6 +5,7 @@ import { generateCards, makeVariants } from "../state/cells";
 import { api, ask, type Card, type Schemas } from "../state/client";
 import { useSettled } from "../state/settled";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { SheetDialog, SheetFoot } from "../ui/Sheet";
 
 type VariantsProps = {
@@ -57,7 +58,7 @@ export function VariantsDialog({ open, setOpen, card, field, made }: VariantsPro
         {ident ? `${start} → ${series.join(", ")}${count > 12 ? " …" : ""}` : "This card has no whole number to step."}
       </p>
       <SheetFoot
-        act={`Make ${count} cards`}
+        act={`Make ${counted(count, "card")}`}
         ready={ident !== "" && count >= 1}
         onAct={() => void make()}
         cancel={() => setOpen(false)}
@@ -218,7 +219,7 @@ export function GenerateDialog({ open, setOpen, setId, made }: GenerateProps) {
         </div>
       )}
       <SheetFoot
-        act={`Make ${count} cards`}
+        act={`Make ${counted(count, "card")}`}
         ready={ready && !problem && shown.length > 0}
         onAct={() => void make()}
         cancel={() => setOpen(false)}

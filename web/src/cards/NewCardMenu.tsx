@@ -3,6 +3,7 @@ import { Plus } from "lucide-react";
 import { duplicateCards } from "../state/cells";
 import type { Card } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Menu } from "../ui/Menu";
 
 type Props = {
@@ -33,7 +34,7 @@ export function NewCardMenu({ card, selected, add, made, open }: Props) {
         { id: "line", line: true },
         {
           id: "duplicate",
-          shown: `Duplicate ${many ? `${selected.length} cards` : (card?.title ?? "")}`,
+          shown: `Duplicate ${many ? `${counted(selected.length, "card")}` : (card?.title ?? "")}`,
           disabled: !card,
           act: () =>
             card && void duplicateCards(selected.length ? selected : [card.id]).then((edit) => edit && made(edit.made)),

@@ -6,6 +6,7 @@ import { useAsked } from "../state/asked";
 import { writeCells } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { SheetDialog, SheetFoot } from "../ui/Sheet";
 
 const SHOWN = 200;
@@ -49,11 +50,7 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
     if (!taken.length) return;
     setOpen(false);
     const cells = taken.map((each) => ({ card: each.card, field: each.field, typed: each.after }));
-    await writeCells(
-      cells,
-      [],
-      `“${wanted.slice(0, 30)}” replaced in ${cells.length} ${cells.length === 1 ? "place" : "places"}`,
-    );
+    await writeCells(cells, [], `“${wanted.slice(0, 30)}” replaced in ${counted(cells.length, "place")}`);
   };
   // Enter that came before the answer means what was asked for by then.
   // biome-ignore lint/correctness/useExhaustiveDependencies: once the answer is there
@@ -135,7 +132,7 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
         </ul>
       )}
       <SheetFoot
-        act={`Replace in ${taken.length} ${taken.length === 1 ? "place" : "places"}`}
+        act={`Replace in ${counted(taken.length, "place")}`}
         ready={answered && taken.length > 0}
         onAct={() => void write()}
         cancel={() => setOpen(false)}

@@ -7,6 +7,7 @@ import { writeCells } from "../state/cells";
 import { api, ask, type Schemas } from "../state/client";
 import { addCard } from "../state/edits";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Dot } from "../ui/Dot";
 import { Face } from "../ui/Face";
 
@@ -220,7 +221,9 @@ export function Wall({ query, setId, across, down, zoom, at, choose, opened }: P
           );
         })}
       </div>
-      {wall.cut > 0 && <p className="on-mat-soft">{wall.cut} cards have values beyond these groups.</p>}
+      {wall.cut > 0 && (
+        <p className="on-mat-soft">{counted(wall.cut, "card has", "cards have")} values beyond these groups.</p>
+      )}
     </section>
   );
 }

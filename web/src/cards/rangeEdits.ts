@@ -4,6 +4,7 @@ import { writeCells } from "../state/cells";
 import type { Card, Game } from "../state/client";
 import { editField } from "../state/edits";
 import { stepped } from "../ui/CellInput";
+import { counted } from "../ui/counted";
 import { applies, type Column, cellText } from "./columns";
 
 /** A cell that can be written, with what it holds. */
@@ -15,7 +16,7 @@ export function empty(range: RangeCell[]): void {
     .map(({ card, column }) => ({ card, field: column.id, typed: "" }));
   const [only] = cells;
   if (cells.length === 1 && only) void editField(only.card, only.field, "");
-  else void writeCells(cells, [], `${cells.length} cells emptied`);
+  else void writeCells(cells, [], `${counted(cells.length, "cell")} emptied`);
 }
 
 /** Every cell takes what the model has in its column. */
@@ -25,7 +26,7 @@ export function fill(game: Game, model: Card, range: RangeCell[]): void {
     .map(({ card, column, text }) => ({ card, field: column.id, typed: cellText(game, model, column), text }))
     .filter((cell) => cell.typed !== cell.text)
     .map(({ card, field, typed }) => ({ card, field, typed }));
-  void writeCells(cells, [], `${cells.length === 1 ? "1 cell" : `${cells.length} cells`} filled down`);
+  void writeCells(cells, [], `${counted(cells.length, "cell")} filled down`);
 }
 
 export function stepAll(range: RangeCell[], by: number): void {

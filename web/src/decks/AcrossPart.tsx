@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { useAsked } from "../state/asked";
 import { api, ask } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Hover } from "../ui/Hover";
 
 const MOST = 400;
@@ -105,7 +106,7 @@ export function AcrossPart({ choose }: { choose: (deck: string) => void }) {
                   <span style={{ width: `${(100 * count(id)) / Math.max(1, decks.length)}%` }} />
                 </span>
                 <span className="soft num">
-                  {count(id)} of {decks.length} {decks.length === 1 ? "deck" : "decks"}, {found?.copies_of[id] ?? 0}{" "}
+                  {count(id)} of {counted(decks.length, "deck")}, {found?.copies_of[id] ?? 0}{" "}
                   {found?.copies_of[id] === 1 ? "copy" : "copies"}
                 </span>
               </li>

@@ -5,6 +5,7 @@ import { useAsked } from "../state/asked";
 import { api, ask, type Deck, type Schemas } from "../state/client";
 import { putDeckBack } from "../state/deckEdits";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Hover } from "../ui/Hover";
 import { Picking } from "../ui/Typing";
 
@@ -77,7 +78,7 @@ export function ComparePart({ deck }: { deck: Deck | undefined }) {
           <>
             <p className="compare-sum">
               {found.changes.length
-                ? `${found.changes.length === 1 ? "1 card differs" : `${found.changes.length} cards differ`}; ${copies(found.same)} the same.`
+                ? `${counted(found.changes.length, "card differs", "cards differ")}; ${copies(found.same)} the same.`
                 : `No card differs: ${copies(found.same)} the same.`}
             </p>
             <table className="compare-table">
@@ -126,7 +127,7 @@ export function ComparePart({ deck }: { deck: Deck | undefined }) {
               <div className="deck-past-head">
                 <b>{each.label}</b>
                 <span className="soft">
-                  {when(each.at)} · {each.size} cards
+                  {when(each.at)} · {counted(each.size, "card")}
                 </span>
               </div>
               {each.changes.length > 0 && each.kind !== "made" && (
@@ -156,7 +157,7 @@ export function ComparePart({ deck }: { deck: Deck | undefined }) {
   );
 }
 
-const copies = (count: number) => (count === 1 ? "1 copy is" : `${count} copies are`);
+const copies = (count: number) => counted(count, "copy is", "copies are");
 
 const when = (at: string) =>
   at

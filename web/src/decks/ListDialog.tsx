@@ -4,6 +4,7 @@ import { useAsked } from "../state/asked";
 import { api, ask, type Deck } from "../state/client";
 import { takeList } from "../state/deckEdits";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { SheetDialog, SheetFoot } from "../ui/Sheet";
 import { Picking } from "../ui/Typing";
 
@@ -75,7 +76,7 @@ function BringIn({ deck, choose, close }: Omit<Props, "way">) {
           {found && (
             <>
               <p>
-                <b>{found.cards} cards</b> understood{found.name ? `, called ${found.name}` : ""};{" "}
+                <b>{counted(found.cards, "card")}</b> understood{found.name ? `, called ${found.name}` : ""};{" "}
                 {found.legal ? (
                   <span className="holds">legal in {rules}</span>
                 ) : (
@@ -107,7 +108,7 @@ function BringIn({ deck, choose, close }: Omit<Props, "way">) {
                     </li>
                   ))}
                   {found.trouble_count > found.troubles.length && (
-                    <li className="soft">and {found.trouble_count - found.troubles.length} lines more</li>
+                    <li className="soft">and {counted(found.trouble_count - found.troubles.length, "line")} more</li>
                   )}
                 </ul>
               )}
@@ -147,7 +148,7 @@ function BringIn({ deck, choose, close }: Omit<Props, "way">) {
         )}
       </div>
       <SheetFoot
-        act={found ? `Take in ${found.cards} cards` : "Take in"}
+        act={found ? `Take in ${counted(found.cards, "card")}` : "Take in"}
         ready={!busy && !!found && found.cards > 0}
         onAct={() => void take()}
         cancel={close}

@@ -5,6 +5,7 @@ import { useKept } from "../shell/places";
 import { useAsked } from "../state/asked";
 import { api, ask, type Deck, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Counting, Picking, Ticking, Typing } from "../ui/Typing";
 import { inOrder } from "./DeckRows";
 import { LARGEST, OddsChart, percent } from "./OddsChart";
@@ -237,7 +238,7 @@ export function OddsPart({ deck, asked: wanted }: { deck: Deck | undefined; aske
                     <th key={turn} scope="col" className={turn === by ? "odds-by" : ""}>
                       <button
                         type="button"
-                        title={asked.reshuffle ? undefined : `${found.seen[turn]} cards seen`}
+                        title={asked.reshuffle ? undefined : `${counted(found.seen[turn] ?? 0, "card")} seen`}
                         onClick={() => put({ by: turn })}
                       >
                         {turn === 0 ? "hand" : turn}

@@ -6,6 +6,7 @@ import { useKept } from "../shell/places";
 import { choicesOf } from "../state/choices";
 import type { Deck, Game } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Dot } from "../ui/Dot";
 import { PoolWall } from "./PoolWall";
 
@@ -53,7 +54,7 @@ export function PoolPart({ deck, asked }: { deck: Deck | undefined; asked: strin
             ))}
           </fieldset>
         )}
-        <span className="toolbar-end on-mat-soft">{pool.length === 1 ? "1 card" : `${pool.length} cards`}</span>
+        <span className="toolbar-end on-mat-soft">{counted(pool.length, "card")}</span>
       </div>
       {pool.length ? (
         <PoolWall cards={pool} deck={deck} start={asked} waiting={found.answered !== whole(chips, draft)} />

@@ -2,6 +2,7 @@
 import { Plus, RotateCw, Trash2 } from "lucide-react";
 import { useState } from "react";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Picking, Ticking, Typing } from "../ui/Typing";
 import { Colour, Figure } from "./inputs";
 import { FONTS } from "./props";
@@ -43,7 +44,7 @@ export function PlanSettings({ book, plan, look, resize, choose }: Props) {
           commit={(name) => void editPlan(plan.id, { head: { name } })}
         />
         <p className="soft">
-          {plan.head.side === "back" ? "Back" : "Front"} · worn by {plan.cards} {plan.cards === 1 ? "card" : "cards"}
+          {plan.head.side === "back" ? "Back" : "Front"} · worn by {counted(plan.cards, "card")}
         </p>
       </div>
       <section className="inspector-part" aria-label="Size">

@@ -5,6 +5,7 @@ import { Link } from "react-router";
 import { useAsked, useOnceBack } from "../state/asked";
 import { ApiError, api, ask, isAway, type Schemas } from "../state/client";
 import { say, useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { SheetFace } from "../ui/Face";
 import { Hover } from "../ui/Hover";
 import { type Book, type Draft, type Plan, useShown } from "./usePlans";
@@ -59,7 +60,7 @@ export const StressStrip = memo(function StressStrip({ plan, draft, version, car
                 <span className="stress-title">{each.title}</span>
                 {face && face.faults.length > 0 && (
                   <span className="stress-fault">
-                    {face.faults.length === 1 ? face.faults[0]?.what : `${face.faults.length} faults`}
+                    {face.faults.length === 1 ? face.faults[0]?.what : `${counted(face.faults.length, "fault")}`}
                   </span>
                 )}
               </span>
@@ -135,9 +136,7 @@ export function ProofList({ book, choose }: { book: Book; choose: (card: string,
       <div className="proof-head">
         <span aria-live="polite">
           {running ? `${found.looked} of ${found.total} faces looked through` : `${found.total} faces looked through`}:{" "}
-          <b className={sum ? "proof-needs" : "proof-holds"}>
-            {sum === 0 ? "nothing found" : sum === 1 ? "1 fault" : `${sum} faults`}
-          </b>
+          <b className={sum ? "proof-needs" : "proof-holds"}>{sum === 0 ? "nothing found" : counted(sum, "fault")}</b>
         </span>
         {running && (
           <button type="button" className="mat-button" onClick={() => setStopped(!stopped)}>

@@ -7,6 +7,7 @@ import { writeCells } from "../state/cells";
 import { ApiError, api, ask, type Problem, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { change } from "../state/writing";
+import { counted } from "../ui/counted";
 
 type Brought = Schemas["BroughtOut"];
 type Placed = Schemas["PlacedOut"];
@@ -271,7 +272,7 @@ function Matching({ brought, close }: { brought: Brought[]; close: () => void })
       field: each.field ?? "",
       typed: shas[each.file] ?? "",
     }));
-    const done = await writeCells(edits, [], `${edits.length} pictures on cards`);
+    const done = await writeCells(edits, [], `${counted(edits.length, "picture")} on cards`);
     if (done) close();
   };
   const texts = game.fields.filter((each) => each.kind === "text" && !each.long);
@@ -346,7 +347,7 @@ function Matching({ brought, close }: { brought: Brought[]; close: () => void })
           Leave them in the list
         </button>
         <button type="button" className="button button-main" disabled={!taken.length} onClick={() => void put()}>
-          Put {taken.length} {taken.length === 1 ? "picture" : "pictures"} on cards
+          Put {counted(taken.length, "picture")} on cards
         </button>
       </div>
     </section>

@@ -1,6 +1,7 @@
 // What becomes of each row and column of a sheet, with everything that can be mended or made.
 import { useState } from "react";
 import { IMPORTED } from "../fieldkinds";
+import { counted } from "../ui/counted";
 import { Doing } from "./Reading";
 import { UpdateView } from "./UpdateView";
 import type { Plan, PlanProps, Wishes } from "./wishes";
@@ -78,7 +79,12 @@ export function PlanView({ plan, wishes, setWishes }: PlanProps) {
       </h3>
       {unwritten > 0 && (
         <p className="soft">
-          {unwritten} cards print their rules text as it stands and are marked “behaviour not written”.
+          {counted(
+            unwritten,
+            "card prints its rules text as it stands and is",
+            "cards print their rules text as it stands and are",
+          )}{" "}
+          marked “behaviour not written”.
         </p>
       )}
       <ul className="plan-list">
@@ -205,7 +211,7 @@ function Making({ plan, wishes, setWishes }: PlanProps) {
             className="small-button"
             onClick={() => make({ types: [...wishes.make.types, each.name] })}
           >
-            Make card type “{each.name}” <span className="soft">{each.rows} rows</span>
+            Make card type “{each.name}” <span className="soft">{counted(each.rows, "row")}</span>
           </button>
         ))}
         {[...lists].map(([list, { name, values }]) => (
@@ -222,7 +228,7 @@ function Making({ plan, wishes, setWishes }: PlanProps) {
                   })
                 }
               >
-                Add “{each.value}” to {name} <span className="soft">{each.rows} rows</span>
+                Add “{each.value}” to {name} <span className="soft">{counted(each.rows, "row")}</span>
               </button>
             ))}
             {values.length > 1 && (

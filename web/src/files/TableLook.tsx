@@ -1,5 +1,6 @@
 // How a table that comes back begins, under the query of the moment.
 import type { Problem, Schemas } from "../state/client";
+import { counted } from "../ui/counted";
 
 type Props = { look: Schemas["TableLookOut"] | null; trouble: Problem | null };
 
@@ -15,7 +16,7 @@ export function TableLook({ look, trouble }: Props) {
   return (
     <section className="table-look" aria-label="As it comes out">
       <h2>
-        As it comes out <span className="soft">{look.total === 1 ? "1 card" : `${look.total} cards`}</span>
+        As it comes out <span className="soft">{counted(look.total, "card")}</span>
       </h2>
       {look.total === 0 ? (
         <p className="empty">No cards match.</p>

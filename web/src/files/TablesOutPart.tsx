@@ -8,6 +8,7 @@ import { useExampleQuery } from "../state/examples";
 import { useSettled } from "../state/settled";
 import { useGame } from "../state/store";
 import { change } from "../state/writing";
+import { counted } from "../ui/counted";
 import { TableLook } from "./TableLook";
 
 type Table = Schemas["TextTable"];
@@ -106,7 +107,7 @@ export function TablesOutPart() {
           <li key={id} className="files-line">
             <b>{table.name}</b>
             <span className="soft">
-              {table.columns?.length} columns, {table.separator} between
+              {counted(table.columns?.length ?? 0, "column")}, {table.separator} between
             </span>
             <span className="files-acts">
               <button type="button" className="small-button" onClick={() => setEditing({ id, table })}>
@@ -364,7 +365,7 @@ function LayoutEditor({ id, table: first, sources, close }: EditorProps) {
       )}
       {text && (
         <>
-          <h3>{text.count} lines; the first of them</h3>
+          <h3>{counted(text.count, "line")}; the first of them</h3>
           <pre className="layout-text" aria-label="First lines of the text table">
             {text.lines.map((line) => line.replaceAll("\t", "\u2192\t")).join("\n")}
           </pre>

@@ -1,5 +1,6 @@
 // What an update adds, changes cell by cell, and takes out: each group and each change can be left out.
 import { useState } from "react";
+import { counted } from "../ui/counted";
 import type { Plan, Wishes } from "./wishes";
 
 type Update = NonNullable<Plan["update"]>;
@@ -77,10 +78,10 @@ export function UpdateView({ plan, update, wishes, setWishes }: Props) {
       )}
       <h3>
         <Group on={!out.has("changed")} turn={() => turn("changed")} disabled={!plain.length}>
-          Change {update.changed - update.conflicts} {update.changed - update.conflicts === 1 ? "cell" : "cells"}
+          Change {counted(update.changed - update.conflicts, "cell")}
         </Group>
         <span className="soft">
-          {update.same} cards stay as they are
+          {counted(update.same, "card stays as it is", "cards stay as they are")}
           {update.kept > 0 && `, ${update.kept} cells changed here that the sheet left alone`}
         </span>
       </h3>
@@ -118,7 +119,7 @@ export function UpdateView({ plan, update, wishes, setWishes }: Props) {
       )}
       <h3>
         <Group on={!out.has("added")} turn={() => turn("added")} disabled={!update.added}>
-          Add {update.added} {update.added === 1 ? "card" : "cards"}
+          Add {counted(update.added, "card")}
         </Group>
       </h3>
       {update.added > 0 && !out.has("added") && (
@@ -141,7 +142,7 @@ export function UpdateView({ plan, update, wishes, setWishes }: Props) {
       )}
       <h3>
         <Group on={!out.has("gone")} turn={() => turn("gone")} disabled={!update.gone}>
-          Remove {update.gone} {update.gone === 1 ? "card" : "cards"} that the sheet does not name
+          Remove {counted(update.gone, "card")} that the sheet does not name
         </Group>
       </h3>
       {update.gone > 0 && !out.has("gone") && (

@@ -1,5 +1,6 @@
 // How a sheet is to be read and taken in, as the person chose it.
 import type { Schemas } from "../state/client";
+import { counted } from "../ui/counted";
 
 export type Plan = Schemas["ImportOut"];
 export type Wishes = {
@@ -32,6 +33,6 @@ export type PlanProps = { plan: Plan; wishes: Wishes; setWishes: (wishes: Wishes
 /** What the button does. */
 export function actOf(plan: Plan): string {
   const update = plan.update;
-  if (!update) return `Take ${plan.taken_count} ${plan.taken_count === 1 ? "card" : "cards"}`;
+  if (!update) return `Take ${counted(plan.taken_count, "card")}`;
   return plan.ready ? "Write these changes" : "Nothing to write";
 }

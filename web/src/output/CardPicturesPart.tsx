@@ -3,12 +3,13 @@ import { Images } from "lucide-react";
 import { useMemo } from "react";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Face } from "../ui/Face";
 import { Picking, Typing } from "../ui/Typing";
 import { Amount } from "./Amount";
 import { ChoiceForm } from "./ChoiceForm";
 import { Summary } from "./Summary";
-import { counted, type Jobs, type OnPaper, type PictureOrder, useChoice, useLook, useSettings } from "./useOutput";
+import { type Jobs, type OnPaper, type PictureOrder, useChoice, useLook, useSettings } from "./useOutput";
 
 type Props = { work: Jobs; paper: OnPaper | null; words: Schemas["WordOut"][]; side: React.ReactNode };
 const SIZES = [

@@ -5,8 +5,9 @@ import { api, ask } from "../state/client";
 import { shortly } from "../state/past";
 import { useGame } from "../state/store";
 import { change } from "../state/writing";
+import { counted } from "../ui/counted";
 import { Hover } from "../ui/Hover";
-import { ALL_CARDS, counted, FRESH, type Jobs, type OnPaper, type PrintOrder } from "./useOutput";
+import { ALL_CARDS, FRESH, type Jobs, type OnPaper, type PrintOrder } from "./useOutput";
 
 const MOST_NAMED = 6;
 

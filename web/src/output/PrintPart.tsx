@@ -4,12 +4,13 @@ import { useMemo, useState } from "react";
 import { useAddress } from "../state/address";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Picking, Ticking, Typing } from "../ui/Typing";
 import { Amount } from "./Amount";
 import { ChoiceForm } from "./ChoiceForm";
 import { PagePreview } from "./PagePreview";
 import { Summary } from "./Summary";
-import { counted, type Jobs, type OnPaper, type PrintOrder, useChoice, useLook, useSettings } from "./useOutput";
+import { type Jobs, type OnPaper, type PrintOrder, useChoice, useLook, useSettings } from "./useOutput";
 
 type Paper = PrintOrder["paper"];
 const BACKS = [

@@ -6,12 +6,13 @@ import { Link } from "react-router";
 import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Face } from "../ui/Face";
 import { Picking, Ticking } from "../ui/Typing";
 import { Amount } from "./Amount";
 import { ChoiceForm } from "./ChoiceForm";
 import { Summary } from "./Summary";
-import { counted, type Jobs, type OnPaper, type SheetOrder, useChoice, useLook, useSettings } from "./useOutput";
+import { type Jobs, type OnPaper, type SheetOrder, useChoice, useLook, useSettings } from "./useOutput";
 
 type Props = { work: Jobs; paper: OnPaper | null; side: React.ReactNode };
 

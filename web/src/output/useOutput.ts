@@ -270,6 +270,3 @@ export const fileOf = (job: Job, game: string): string => `/api/games/${game}/ou
 export function sized(bytes: number): string {
   return bytes > 950_000 ? `${(bytes / 1_000_000).toFixed(1)} MB` : `${Math.max(1, Math.round(bytes / 1_000))} kB`;
 }
-
-export const counted = (count: number, noun: string, nouns = `${noun}s`): string =>
-  `${count.toLocaleString("en")} ${count === 1 ? noun : nouns}`;

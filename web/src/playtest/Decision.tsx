@@ -1,5 +1,6 @@
 // Between the two sides: the turn with its phases, and what is to be decided, in one line.
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { onward, type Spoken, spoken } from "./options";
 import type { Deciding, Playtest } from "./PlaytestPage";
 
@@ -83,7 +84,7 @@ function nextSaid(table: Playtest, next: Spoken): string {
 }
 
 function asked(table: Playtest): string {
-  if (table.at >= 0) return `As it stood after ${table.at} ${table.at === 1 ? "decision" : "decisions"}.`;
+  if (table.at >= 0) return `As it stood after ${counted(table.at, "decision")}.`;
   const said: Record<string, string> = {
     act: table.options.some((option) => option.do === "play" || option.do === "use")
       ? "Your move: play a card, or go on."

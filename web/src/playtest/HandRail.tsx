@@ -1,6 +1,7 @@
 // The hand on a straight rail: each card a tile whose words can be read as they lie. Many stand in two rows without their pictures.
 import { useContext, useRef, useState } from "react";
 import type { Game, Schemas } from "../state/client";
+import { counted } from "../ui/counted";
 import { Face } from "../ui/Face";
 import { useWidth } from "../ui/useWidth";
 import { type Grasp, useDrag } from "./drag";
@@ -42,7 +43,7 @@ export function HandRail({ table, game, decide, read }: Props) {
       <ul
         ref={rail}
         className={`hand ${compact ? "hand-compact" : ""} ${flat ? "" : "hand-laid"} ${outlines ? "hand-outlined" : ""}`}
-        aria-label={`Hand, ${view.hand.length} cards`}
+        aria-label={`Hand, ${counted(view.hand.length, "card")}`}
         style={
           compact
             ? {

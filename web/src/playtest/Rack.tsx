@@ -1,6 +1,7 @@
 // A side's rack at the edge of the table: its piles, their depth in their edges and their counts in their labels, and what it holds, in pieces.
 import { useState } from "react";
 import type { Game, Schemas } from "../state/client";
+import { counted } from "../ui/counted";
 import { Face } from "../ui/Face";
 import { spoken } from "./options";
 import type { Deciding, Playtest } from "./PlaytestPage";
@@ -46,7 +47,7 @@ export function Rack({ seat, table, game, mine, decide }: Props) {
           aria-expanded={open === "discard"}
           onClick={() => setOpen(open === "discard" ? "" : "discard")}
         >
-          <span className="unseen">{`Look through the ${discard?.name}, ${discard?.count ?? 0} cards`}</span>
+          <span className="unseen">{`Look through the ${discard?.name}, ${counted(discard?.count ?? 0, "card")}`}</span>
           <span className="rack-top" aria-hidden="true" style={{ boxShadow: edge(discard?.count ?? 0) }}>
             {top ? <Face card={top.card} title={table.titles[top.card] ?? ""} /> : <span className="pile-none" />}
           </span>

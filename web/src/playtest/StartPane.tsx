@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Deck, type Game, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Face } from "../ui/Face";
 import type { Against } from "./PlaytestPage";
 
@@ -63,7 +64,7 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
       <div className="start-card">
         <h1>Playtest</h1>
         <p className="start-what">
-          {now.name}, {now.size} {now.size === 1 ? "card" : "cards"}
+          {now.name}, {counted(now.size, "card")}
         </p>
         {game.seats > 1 && (
           <>
@@ -153,7 +154,7 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
                 <b>{each.name || each.deck_name}</b>
                 <span className="on-mat-soft">
                   {each.rival && each.rival !== each.deck_name ? `against ${each.rival}, ` : ""}seed {each.seed},{" "}
-                  {each.taken} {each.taken === 1 ? "decision" : "decisions"}
+                  {counted(each.taken, "decision")}
                 </span>
               </button>
             </li>
@@ -183,9 +184,7 @@ function DeckChoice({ game, deck, chosen, choose }: ChoiceProps) {
       <span className="start-deck-head">
         <input type="radio" name="deck" checked={chosen} onChange={() => choose(deck.id)} />
         <b>{deck.name}</b>
-        <span className="on-mat-soft">
-          {deck.size} {deck.size === 1 ? "card" : "cards"}
-        </span>
+        <span className="on-mat-soft">{counted(deck.size, "card")}</span>
         {deck.legal ? (
           <span className="on-mat-soft">legal</span>
         ) : (

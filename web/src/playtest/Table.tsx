@@ -28,6 +28,7 @@ import "./hand.css";
 import "./beside.css";
 import "./lively.css";
 import "./table.css";
+import { counted } from "../ui/counted";
 
 type Props = {
   game: Game;
@@ -295,8 +296,8 @@ export function Table(props: Props) {
           <Threads table={table} pointed={read?.instance ?? -1} room={room} />
           {now.outdated.length > 0 && (
             <p className="outdated">
-              {now.outdated.length === 1 ? "1 card has" : `${now.outdated.length} cards have`} been edited since this
-              game began: it goes on with the cards as they were.{" "}
+              {counted(now.outdated.length, "card has", "cards have")} been edited since this game began: it goes on
+              with the cards as they were.{" "}
               <Link to={`/${game.id}/cards?card=${now.outdated[0]}`}>See {now.titles[now.outdated[0] ?? ""]}</Link>
             </p>
           )}

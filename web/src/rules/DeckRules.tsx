@@ -2,6 +2,7 @@
 import type { Schemas } from "../state/client";
 import { freeName } from "../state/names";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Counting, Picking, Ticking, Typing } from "../ui/Typing";
 import { CardPicker } from "./CardPicker";
 import { freeId } from "./ResourcesEditor";
@@ -68,7 +69,7 @@ export function DeckRules({ formats, clashes, write }: Props) {
                 />
               )}
               <span className="soft deck-rules-used">
-                {using === 1 ? "1 deck" : `${using} decks`}
+                {counted(using, "deck")}
                 {at === 0 ? ", and all new ones" : ""}
               </span>
             </div>

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { ApiError, api, ask, type Schemas } from "../state/client";
 import { say, useGame } from "../state/store";
 import { change, signed } from "../state/writing";
+import { counted } from "../ui/counted";
 import { NamedAnew } from "../ui/NamedAnew";
 import { SheetDialog } from "../ui/Sheet";
 import { Typing } from "../ui/Typing";
@@ -121,13 +122,13 @@ type RenameProps = { renaming: Renaming; close: () => void; go: (texts: boolean)
 /** In which texts a keyword stands that is being renamed, before and after. */
 function RenameDialog({ renaming, close, go }: RenameProps) {
   const { old, name, plan } = renaming;
-  const texts = plan.total === 1 ? "1 text" : `${plan.total} texts`;
+  const texts = counted(plan.total, "text");
   return (
     <SheetDialog open setOpen={(open) => !open && close()} title={`Rename ${old} to ${name}`} className="rename-dialog">
       <p>
         <b>{old}</b> stands in {texts}
-        {plan.cards > 0 && `, on ${plan.cards === 1 ? "1 card" : `${plan.cards} cards`}`}. They change in the same step,
-        and one undo brings all of it back.
+        {plan.cards > 0 && `, on ${counted(plan.cards, "card")}`}. They change in the same step, and one undo brings all
+        of it back.
       </p>
       <ul className="rename-uses" tabIndex={0} aria-label="Texts that change">
         {plan.uses.map((use, place) => (

@@ -3,6 +3,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { ArrowDown, ArrowUp, ImagePlus, Merge, Plus, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { bringPicture } from "../state/cells";
+import { counted } from "../ui/counted";
 import { Picking, Typing } from "../ui/Typing";
 import { Colour } from "./BackEditor";
 import { TroubleLine } from "./TroubleLine";
@@ -51,7 +52,7 @@ export function ListEditor({ list, rules, gone }: Props) {
       <div className="rules-main rules-whole">
         <h2 className="rules-title">{list.name}</h2>
         <p className="soft">
-          {values.length} {values.length === 1 ? "value" : "values"}
+          {counted(values.length, "value")}
           {users.length
             ? ` · chosen from by ${[...new Set(users.map((field) => field.name))].join(", ")}`
             : " · no field chooses from it yet"}
@@ -66,7 +67,7 @@ export function ListEditor({ list, rules, gone }: Props) {
               <div key={each.value} className="form form-row">
                 <p>
                   <b>
-                    {each.cards} {each.cards === 1 ? "card has" : "cards have"} {each.name}
+                    {counted(each.cards, "card has", "cards have")} {each.name}
                   </b>{" "}
                   <span className="soft">({each.some})</span>. They get
                 </p>
@@ -145,7 +146,7 @@ export function ListEditor({ list, rules, gone }: Props) {
                     <span />
                   )}
                   <ValuePicture value={value} commit={(art) => void doing.put(mine, { art })} />
-                  <span className="num soft value-uses">{uses[value.id] ?? 0} cards</span>
+                  <span className="num soft value-uses">{counted(uses[value.id] ?? 0, "card")}</span>
                   <button
                     type="button"
                     className="icon-button"

@@ -10,6 +10,7 @@ import { Ticking, Typing } from "../ui/Typing";
 import { Reworded } from "./Reworded";
 import type { PhraseDoc, Write } from "./useParts";
 import "./phrases.css";
+import { counted } from "../ui/counted";
 
 type Phrase = Schemas["PhraseOut"];
 type Props = { words: PhraseDoc; book: Phrase[]; symbols: string[]; write: Write };
@@ -155,7 +156,7 @@ export function PhrasesEditor({ words, book, symbols, write }: Props) {
                 ? "No card would read otherwise"
                 : look.reworded === 1
                   ? "1 card would read otherwise; Enter takes it"
-                  : `${look.reworded} cards would read otherwise; Enter takes it`}
+                  : `${counted(look.reworded, "card")} would read otherwise; Enter takes it`}
             </b>
           ) : at && look && !look.samples.length ? (
             <span className="soft">No card says it yet.</span>

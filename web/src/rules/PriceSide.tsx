@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { SetMap } from "../balance/SetMap";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Hover } from "../ui/Hover";
 import { points } from "../ui/Verdict";
 import { type Handle, LineChart } from "./LineChart";
@@ -35,12 +36,12 @@ export function PriceSide({ look, prices, drafted, since, standing, draft, put }
   if (!game) return null;
   const said = drafted
     ? moved
-      ? `${moved === 1 ? "1 verdict" : `${moved} verdicts`} would ${since ? `differ from ${since}` : "change"}`
+      ? `${counted(moved, "verdict")} would ${since ? `differ from ${since}` : "change"}`
       : "no verdict would change"
     : since && moved
-      ? `${moved === 1 ? "1 verdict" : `${moved} verdicts`} moved since ${since}`
+      ? `${counted(moved, "verdict")} moved since ${since}`
       : look
-        ? `${look.map.cards.length} cards, ${look.map.outliers.length} outliers`
+        ? `${counted(look.map.cards.length, "card")}, ${counted(look.map.outliers.length, "outlier")}`
         : "";
   return (
     <aside className="worths-side" aria-label="What the worths do">
@@ -156,9 +157,7 @@ function RowChart({ standing, prices, look, draft, put }: ChartProps) {
       )}
       {look && (
         <p className="worths-count soft">
-          {look.priced_count
-            ? `Prices ${look.priced_count === 1 ? "1 place" : `${look.priced_count} places`}`
-            : "No card has it yet."}
+          {look.priced_count ? `Prices ${counted(look.priced_count, "place")}` : "No card has it yet."}
         </p>
       )}
       <ul className="worths-cards">

@@ -1,5 +1,6 @@
 // What a price list can't price, each with its mend: rows that match equally well, effects that no row matches.
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Hover } from "../ui/Hover";
 import type { PricesLook } from "./priceSheet";
 import type { PriceRow } from "./useParts";
@@ -36,7 +37,7 @@ export function Missing({ unpriced, add }: { unpriced: Unpriced[]; add: (row: Pr
       {unpriced.slice(0, OFFERED).map((each) => (
         <button key={each.row.id} type="button" className="small-button" onClick={() => add(each.row as PriceRow)}>
           Price {each.row.id}
-          <span className="soft">{each.cards.length === 1 ? "1 card" : `${each.cards.length} cards`}</span>
+          <span className="soft">{counted(each.cards.length, "card")}</span>
         </button>
       ))}
       {unpriced.length > OFFERED && <span className="soft">and {unpriced.length - OFFERED} more</span>}

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import type { Game } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Picking, Typing } from "../ui/Typing";
 import { BackEditor } from "./BackEditor";
 import { putSet, type Rules, removeSamples, takeSetOut } from "./useRules";
@@ -21,9 +22,7 @@ export function SetEditor({ set, rules, gone }: Props) {
     <div className="rules-editor">
       <div className="rules-main rules-whole">
         <h2 className="rules-title">{set.name}</h2>
-        <p className="soft">
-          {count} {count === 1 ? "card" : "cards"}
-        </p>
+        <p className="soft">{counted(count, "card")}</p>
         <div className="form form-row">
           <Typing label="Name" value={set.name} commit={(name) => put({ name })} />
           <Typing label="Short code" value={set.code} commit={(code) => put({ code })} />

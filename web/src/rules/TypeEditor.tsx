@@ -4,6 +4,7 @@ import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { asKind, OFFERED } from "../fieldkinds/editors";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { Face } from "../ui/Face";
 import { Picking, Ticking, Typing } from "../ui/Typing";
 import { BackEditor } from "./BackEditor";
@@ -76,7 +77,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
       <div className="rules-main">
         <h2 className="rules-title">{type.name}</h2>
         <p className="soft">
-          {count} {count === 1 ? "card" : "cards"} of this type
+          {counted(count, "card")} of this type
           {heirs.length > 0 && ` · extended by ${heirs.map((each) => each.name).join(", ")}`}
           {" · "}
           <Link to={`/${game?.id}/faces?type=${type.id}`}>its face plan</Link>
@@ -135,11 +136,8 @@ export function TypeEditor({ type, rules, choose }: Props) {
                   {each.kept === 1 ? "value converts" : "values convert"}
                   {each.lost.length > 0 && (
                     <>
-                      ,{" "}
-                      <b className="needs">
-                        {each.lost.length} {each.lost.length === 1 ? "does" : "do"} not
-                      </b>
-                      . What they held is kept in “{each.kept_as}”, put away with this type
+                      , <b className="needs">{counted(each.lost.length, "does", "do")} not</b>. What they held is kept
+                      in “{each.kept_as}”, put away with this type
                     </>
                   )}
                   .
@@ -230,7 +228,10 @@ export function TypeEditor({ type, rules, choose }: Props) {
             <h3>Removed fields</h3>
             {away.map((field) => (
               <p key={field.id}>
-                {field.name} <span className="soft">{rules.holds[field.id] ?? 0} cards still hold a value</span>
+                {field.name}{" "}
+                <span className="soft">
+                  {counted(rules.holds[field.id] ?? 0, "card still holds", "cards still hold")} a value
+                </span>
                 <button
                   type="button"
                   className="small-button"
@@ -286,7 +287,7 @@ function RemoveType({ type, rules, count, choose }: RemoveProps) {
     <div className="rules-remove form form-row">
       {count > 0 && (
         <Picking
-          label={`Its ${count} ${count === 1 ? "card becomes" : "cards become"}`}
+          label={`Its ${counted(count, "card becomes", "cards become")}`}
           value={target}
           options={others.map((each) => [each.id, each.name] as const)}
           commit={setTo}

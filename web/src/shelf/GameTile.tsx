@@ -1,6 +1,7 @@
 // One game on the shelf: its fan leads into it, a menu does the rest.
 import { useState } from "react";
 import { Link } from "react-router";
+import { counted } from "../ui/counted";
 import { Menu } from "../ui/Menu";
 import { Fan } from "./Fan";
 import { NameDialog } from "./NameDialog";
@@ -10,7 +11,7 @@ type Props = { game: Shelved; shelf: ReturnType<typeof useShelf> };
 
 export function GameTile({ game, shelf }: Props) {
   const [naming, setNaming] = useState(false);
-  const counts = `${many(game.cards, "card")}, ${many(game.decks, "deck")}`;
+  const counts = `${counted(game.cards, "card")}, ${counted(game.decks, "deck")}`;
   const rename = async (name: string) => {
     if (name.trim() === game.name || (await shelf.rename(game.id, name))) setNaming(false);
   };
@@ -63,8 +64,6 @@ export function GameTile({ game, shelf }: Props) {
     </li>
   );
 }
-
-export const many = (count: number, noun: string): string => `${count} ${noun}${count === 1 ? "" : "s"}`;
 
 /** The browser takes the file itself: nothing of the page waits for it. */
 export function takeBackup(game: string): void {

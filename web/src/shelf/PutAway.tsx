@@ -1,6 +1,7 @@
 // Games that were put away: brought back, backed up, or removed for good after their name was typed.
 import { useState } from "react";
-import { many, takeBackup } from "./GameTile";
+import { counted } from "../ui/counted";
+import { takeBackup } from "./GameTile";
 import { NameDialog } from "./NameDialog";
 import type { Shelved, useShelf } from "./useShelf";
 
@@ -19,7 +20,7 @@ export function PutAway({ games, shelf }: Props) {
         {games.map((game) => (
           <li key={game.id} className="away-line">
             <b dir="auto">{game.name}</b>
-            <span className="soft">{many(game.cards ?? 0, "card")}</span>
+            <span className="soft">{counted(game.cards ?? 0, "card")}</span>
             <button type="button" className="small-button" onClick={() => void shelf.putAway(game.id, false)}>
               Bring back
             </button>

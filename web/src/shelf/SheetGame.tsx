@@ -1,7 +1,7 @@
 // A sheet looked at before it becomes a game: what each column is, which can be set otherwise; what becomes of the lines.
 import { useEffect, useRef, useState } from "react";
 import { ApiError, type Problem } from "../state/client";
-import { many } from "./GameTile";
+import { counted } from "../ui/counted";
 import { Trouble } from "./Trouble";
 import {
   beginFromSheet,
@@ -86,9 +86,9 @@ export function SheetGame({ file, begun, cancel }: Props) {
         <p className="sheet-game-said" aria-live="polite">
           {look ? (
             <>
-              <b>{many(look.cards, "card")}</b> of {many(look.rows, "line")}
-              {look.types.length > 0 && `, ${many(look.types.length, "type")}: ${look.types.slice(0, 6).join(", ")}`}
-              {look.refused_count > 0 && <b className="needs"> — {many(look.refused_count, "line")} left out</b>}
+              <b>{counted(look.cards, "card")}</b> of {counted(look.rows, "line")}
+              {look.types.length > 0 && `, ${counted(look.types.length, "type")}: ${look.types.slice(0, 6).join(", ")}`}
+              {look.refused_count > 0 && <b className="needs"> — {counted(look.refused_count, "line")} left out</b>}
             </>
           ) : (
             `Reading ${file.name}…`
@@ -103,7 +103,7 @@ export function SheetGame({ file, begun, cancel }: Props) {
           disabled={!look?.cards || !name.trim() || busy}
           onClick={() => void begin()}
         >
-          {look ? `Begin with ${many(look.cards, "card")}` : "Begin"}
+          {look ? `Begin with ${counted(look.cards, "card")}` : "Begin"}
         </button>
       </header>
       <Trouble of={trouble} />

@@ -3,6 +3,7 @@ import { Gauge } from "lucide-react";
 import { useEffect, useState } from "react";
 import { ApiError, api, ask, type Ripple, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 
 type Measured = Schemas["EditMeasuredOut"];
 type Answer = { seq: number; found: Measured | null; why: string };
@@ -71,7 +72,7 @@ export function EditStrength({ ripple }: { ripple: Ripple }) {
   const sure = low > 0 ? "over" : high < 0 ? "under" : "fair";
   return (
     <span
-      title={`${answer.found.games.toLocaleString("en")} games with ${worths.length ? "cards at the cost that the worth asked for" : "the card as it was"}, and the same ${worths.length ? "at the cost that it asks for now" : "with it as it is"}`}
+      title={`${counted(answer.found.games, "game")} with ${worths.length ? "cards at the cost that the worth asked for" : "the card as it was"}, and the same ${worths.length ? "at the cost that it asks for now" : "with it as it is"}`}
     >
       <b className={`verdict verdict-${sure}`}>
         {more < 0 ? "−" : "+"}

@@ -5,6 +5,7 @@ import type { Ripple } from "../state/client";
 import { fetched } from "../state/fetched";
 import { hush, useGame } from "../state/store";
 import { unsavedIn } from "../state/unsaved";
+import { counted } from "../ui/counted";
 import { points } from "../ui/Verdict";
 import { EditStrength, MeasureEdits, useMeasuringEdits } from "./EditStrength";
 
@@ -51,7 +52,7 @@ function Saved() {
   const [card, field] = first;
   return (
     <Link to={`/${game.id}/cards?card=${card}&field=${field}`} state={{ stand: true }} className="needs saved">
-      {places.length === 1 ? "1 value not saved" : `${places.length} values not saved`}
+      {counted(places.length, "value not saved", "values not saved")}
     </Link>
   );
 }
@@ -128,10 +129,10 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
         <b>{ripple.label}</b>
       )}
       {only && !many && only.edits.length > 0 && <span>{only.edits.join(", ")}.</span>}
-      {many && <span>{ripple.card_count} cards.</span>}
+      {many && <span>{counted(ripple.card_count, "card")}.</span>}
       {relaid > 0 && (
         <span>
-          {relaid === 1 ? "1 face" : `${relaid} faces`}
+          {counted(relaid, "face")}
           {more > 0 && relaid < ripple.card_count ? " or more" : ""} re-laid
         </span>
       )}
@@ -142,15 +143,14 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
       )}
       {stale !== 0 && (
         <Link to={`/${game}/output`} className={stale > 0 ? "needs" : "holds"}>
-          {Math.abs(stale) === 1 ? "1 printed copy" : `${Math.abs(stale)} printed copies`}{" "}
-          {stale > 0 ? "stale" : "right again"}
+          {counted(Math.abs(stale), "printed copy", "printed copies")} {stale > 0 ? "stale" : "right again"}
         </Link>
       )}
       {overfull.length > 0 && (
         <Link to={`/${game}/cards?card=${overfull[0]?.card}`} className="needs">
           {overfull.length === 1 && !many
             ? "text no longer fits"
-            : `text does not fit ${overfull.length} ${overfull.length === 1 ? "face" : "faces"}`}
+            : `text does not fit ${counted(overfull.length, "face")}`}
         </Link>
       )}
       {only?.after && !many && (
@@ -167,9 +167,7 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
         </Link>
       )}
       {many && ripple.verdicts > 0 && (
-        <Link to={`/${game}/balance`}>
-          {ripple.verdicts === 1 ? "1 verdict changed" : `${ripple.verdicts} verdicts changed`}
-        </Link>
+        <Link to={`/${game}/balance`}>{counted(ripple.verdicts, "verdict changed", "verdicts changed")}</Link>
       )}
       {broken.slice(0, NAMED_DECKS).map((deck) => (
         <Link key={deck.deck} to={`/${game}/decks?deck=${deck.deck}`} className="needs">
@@ -189,7 +187,7 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
       {mended.length > NAMED_DECKS && (
         <span className="holds">and {mended.length - NAMED_DECKS} more are legal again</span>
       )}
-      {same > 0 && <span className="soft">{same === 1 ? "1 deck as before" : `${same} decks as before`}</span>}
+      {same > 0 && <span className="soft">{counted(same, "deck as before", "decks as before")}</span>}
     </>
   );
 }

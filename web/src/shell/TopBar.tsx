@@ -6,6 +6,7 @@ import type { Schemas } from "../state/client";
 import { redoLast, undoLast } from "../state/edits";
 import { fetched } from "../state/fetched";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { fetchMenus, Menu } from "../ui/Menu";
 import { useWindowKeys } from "../ui/windowKeys";
 import { DrawerButton } from "./Drawer";
@@ -88,7 +89,7 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
                 {game.damage ? (
                   <span className="needs">damaged</span>
                 ) : (
-                  <span className="soft">{game.cards} cards</span>
+                  <span className="soft">{counted(game.cards, "card")}</span>
                 )}
               </>
             ),

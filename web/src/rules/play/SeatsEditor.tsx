@@ -1,6 +1,7 @@
 // Who sits at the table, and where cards lie: both sides as a drawing, of which each zone can be chosen.
 import { Eye, EyeOff, Shuffle, Trash2 } from "lucide-react";
 import { useState } from "react";
+import { counted } from "../../ui/counted";
 import { NamedAnew } from "../../ui/NamedAnew";
 import { Counting, Picking, Ticking, Typing } from "../../ui/Typing";
 import { CardPicker } from "../CardPicker";
@@ -33,7 +34,7 @@ export function SeatsEditor({ play, lay, table, write }: Props) {
     id: zone.id,
     name: zone.name,
     seen: zone.seen,
-    told: zone.limit ? `At most ${zone.limit} cards.` : "As many cards as there are.",
+    told: zone.limit ? `At most ${counted(zone.limit, "card")}.` : "As many cards as there are.",
     own: zone,
   }));
   const mine = own.filter((zone) => !zone.own?.shared);
