@@ -10,12 +10,12 @@ from collections.abc import Generator, Iterator
 from pathlib import Path
 
 import pytest
-from hypothesis import settings
+from hypothesis import HealthCheck, settings
 
 from dramok.studio import Desk, GameSnapshot, open_desk
 
 # The machine may be busy: no test is judged by its time. What is generated differs from run to run by a printed seed.
-settings.register_profile("dramok", deadline=None, print_blob=True)
+settings.register_profile("dramok", deadline=None, print_blob=True, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("dramok")
 # As in the server: looking through all lasting objects for rings, as often as by default, takes a tenth of the time.
 gc.set_threshold(50_000, 20, 100)
