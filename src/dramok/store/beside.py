@@ -215,7 +215,8 @@ class Beside:
             raise KeyReused(key.text)
         return _playtest(row)
 
-    def playtests(self, game: str, newest: int = 20) -> list[PlaytestRecord]:
+    def playtests(self, game: str, newest: int | None = 20) -> list[PlaytestRecord]:
+        """The latest of a game, or all of them."""
         with Session(self._engine) as session:
             rows = session.exec(
                 select(PlaytestRow)

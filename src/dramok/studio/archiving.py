@@ -98,7 +98,7 @@ def archive(desk: Desk, game: GameSnapshot, shared: bool = False, worths: bool =
         things={kind: held for kind, held in things.items() if held},
         playtests=() if shared else tuple(
             PlaytestPart(id=each.id, deck=each.deck, deck_name=each.deck_name, seed=each.seed, program=each.program, decisions=each.decisions, at=each.at)
-            for each in desk.store.playtests(game.id, newest=10_000)
+            for each in desk.store.playtests(game.id, newest=None)
         ),
     )  # fmt: skip
     fetched = {} if shared else {

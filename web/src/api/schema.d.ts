@@ -2261,7 +2261,7 @@ export interface paths {
         };
         /**
          * Playtests
-         * @description The latest playtests.
+         * @description The latest playtests, so many at most.
          */
         get: operations["playtests"];
         put?: never;
@@ -22676,7 +22676,9 @@ export interface operations {
     };
     playtests: {
         parameters: {
-            query?: never;
+            query?: {
+                most?: number;
+            };
             header?: never;
             path: {
                 game_id: string;

@@ -1,6 +1,7 @@
 import { Play } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
+import { useAsked } from "../state/asked";
 import { api, ask, type Deck, type Game, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { counted } from "../ui/counted";
@@ -23,18 +24,24 @@ const PLAYERS = [
   ["ahead", "a player that looks ahead"],
 ] as const;
 
-/** Which deck, which seed; and the games that are not finished. */
+/** So many games are shown, and so many more at a press, as far as the server tells. */
+const AT_FIRST = 8;
+const MORE = 24;
+const MOST_ASKED = 1_000;
+
+/** Which deck, which seed; and the games that were played last, or wait to be played on. */
 export function StartPane({ game, deck, asked, begin, open }: Props) {
   const decks = useGame((state) => state.decks);
   const [chosen, setChosen] = useState(deck ?? "");
   const [seed, setSeed] = useState(asked);
   const [against, setAgainst] = useState<Against>({ deck: "", player: "plain", second: false, mine: "person" });
-  const [recent, setRecent] = useState<Brief[]>([]);
-  useEffect(() => {
-    ask(api.GET("/api/games/{game_id}/playtests", { params: { path: { game_id: game.id } } })).then(setRecent, () =>
-      setRecent([]),
-    );
-  }, [game.id]);
+  const [most, setMost] = useState(AT_FIRST);
+  const { found } = useAsked<Brief[]>(() => {
+    // One more tells that there are older ones.
+    const query = { most: Math.min(MOST_ASKED, most + 1) };
+    return ask(api.GET("/api/games/{game_id}/playtests", { params: { path: { game_id: game.id }, query } }));
+  }, [game.id, most]);
+  const recent = found?.slice(0, most);
   const now = decks.find((each) => each.id === chosen) ?? decks[0];
   if (!now)
     return (
@@ -141,10 +148,10 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
         <button type="submit" className="button button-main start-go">
           <Play size={15} aria-hidden="true" /> Shuffle and draw
         </button>
-        <h2>Unfinished games</h2>
-        {recent.length === 0 && <p className="soft">None. A game that you leave waits here.</p>}
+        <h2>Latest games</h2>
+        {recent?.length === 0 && <p className="soft">None. A game that you leave waits here.</p>}
         <ul className="start-recent">
-          {recent.slice(0, 8).map((each) => (
+          {recent?.map((each) => (
             <li key={each.id}>
               <button type="button" className="start-small mat" onClick={() => open(each.id)}>
                 <span className="start-small-sides" aria-hidden="true">
@@ -160,6 +167,15 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
             </li>
           ))}
         </ul>
+        {found && found.length > most && (
+          <button
+            type="button"
+            className="small-button start-older"
+            onClick={() => setMost(Math.min(MOST_ASKED, most + MORE))}
+          >
+            Show older games
+          </button>
+        )}
       </div>
     </form>
   );

@@ -36,13 +36,13 @@ router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["pla
 
 
 @router.get("/playtests")
-def playtests(desk: TheDesk, game: TheGame) -> list[PlaytestBrief]:
-    """The latest playtests."""
+def playtests(desk: TheDesk, game: TheGame, most: Annotated[int, Query(ge=1, le=1_000)] = 20) -> list[PlaytestBrief]:
+    """The latest playtests, so many at most."""
     return [
         PlaytestBrief(
             id=each.id, deck_name=each.deck_name, seed=each.seed, taken=len(each.decisions), at=each.at, name=name, rival=rival,
         )  # fmt: skip
-        for each, name, rival in recent(desk, game.id)
+        for each, name, rival in recent(desk, game.id, most)
     ]
 
 

@@ -352,10 +352,10 @@ def _is_done(desk: Desk, record: PlaytestRecord, key: Key | None) -> bool:
     return done is not None
 
 
-def recent(desk: Desk, game_id: str) -> list[tuple[PlaytestRecord, str, str]]:
+def recent(desk: Desk, game_id: str, most: int = 20) -> list[tuple[PlaytestRecord, str, str]]:
     """The latest matches, each with the name of a branch and the deck across the table."""
     found = []
-    for record in desk.store.playtests(game_id):
+    for record in desk.store.playtests(game_id, most):
         stored = json.loads(record.program)
         found.append((record, str(stored.get("name", "")), str(stored.get("rival", ""))))
     return found
