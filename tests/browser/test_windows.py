@@ -310,6 +310,18 @@ def test_everything_is_found_by_its_name(page: Page):
     expect(page.locator(".toolbar-low")).to_contain_text(re.compile("97 of 97"))
 
 
+def test_names_are_found_whatever_their_case_and_their_accents(page: Page, server: Server):
+    named = page.request.put(f"{server.url}/api/games/{GAME}/cards/c-{GAME}-rs-002/fields/name", data={"value": "Échelle d’Ålö", "base": 10**6}, headers={"x-page": "t"})
+    assert named.ok, named.text()
+    expect(page.locator("[id='cell-c-ribbon-season-rs-002-name']")).to_have_text("Échelle d’Ålö")
+    for typed in ("echelle", "ÅLÖ", "alo eche"):
+        page.keyboard.press("Control+k")
+        page.keyboard.type(typed)
+        expect(page.locator(".find-item").first).to_contain_text("Échelle d’Ålö")
+        page.keyboard.press("Escape")
+        expect(page.locator(".find-input")).to_have_count(0)
+
+
 def test_keys_typed_before_the_finder_is_there_are_not_lost(page: Page, server: Server):
     finder = LateAnswers(page, re.compile("/assets/Find-"))
     page.reload()

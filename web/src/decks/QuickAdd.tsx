@@ -3,12 +3,12 @@ import { useMemo, useRef, useState } from "react";
 import type { Deck } from "../state/client";
 import { countBy } from "../state/deckEdits";
 import { useGame } from "../state/store";
+import { plain } from "../ui/plain";
 import { Picking } from "../ui/Typing";
 import { useWindowKeys } from "../ui/windowKeys";
 import type { Rules } from "./DeckRows";
 
 const MOST = 8;
-const plain = (text: string) => text.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
 
 export function QuickAdd({ deck, rules }: { deck: Deck; rules: Rules }) {
   const cards = useGame((state) => state.cards);

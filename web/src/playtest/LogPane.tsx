@@ -4,6 +4,7 @@ import { Fragment, memo, useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Game } from "../state/client";
 import { Hover } from "../ui/Hover";
+import { plain } from "../ui/plain";
 import { useTableNotes } from "./PinnedNotes";
 import type { Playtest } from "./PlaytestPage";
 
@@ -13,10 +14,10 @@ export function LogPane({ table, game, at, lookAt }: Props) {
   const end = useRef<HTMLDivElement>(null);
   const [only, setOnly] = useState("");
   const notes = useTableNotes(table.id);
-  const wanted = only.trim().toLowerCase();
+  const wanted = plain(only.trim());
   const lines = table.log
     .map((line, number) => ({ ...line, number }))
-    .filter((line) => !wanted || line.text.toLowerCase().includes(wanted));
+    .filter((line) => !wanted || plain(line.text).includes(wanted));
   // biome-ignore lint/correctness/useExhaustiveDependencies: each new line scrolls into sight
   useEffect(() => {
     const scroller = end.current?.parentElement;

@@ -4,6 +4,7 @@ import { useMemo, useState } from "react";
 import { useGo, useStillHere } from "../state/address";
 import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
+import { plain } from "../ui/plain";
 import { type Findable, holds, places, rulesAndCommands } from "./findable";
 
 const SHOWN = 60;
@@ -20,15 +21,23 @@ export function Find({ open, setOpen, first }: Props) {
   const [at, setAt] = useState("");
   const go = useGo();
   const stillHere = useStillHere();
-  const words = useMemo(() => typed.toLowerCase().split(/\s+/).filter(Boolean), [typed]);
-  const found = useMemo(() => {
-    const hits = order.filter((id) => {
-      const card = cards[id];
-      const text = card ? `${card.code} ${card.title} ${card.values.tags ?? ""}`.toLowerCase() : "";
-      return words.every((word) => text.includes(word));
-    });
-    return hits.slice(0, SHOWN);
-  }, [words, order, cards]);
+  const words = useMemo(() => plain(typed).split(/\s+/).filter(Boolean), [typed]);
+  const named = useMemo(
+    () =>
+      order.map((id) => {
+        const card = cards[id];
+        return { id, text: card ? plain(`${card.code} ${card.title} ${card.values.tags ?? ""}`) : "" };
+      }),
+    [order, cards],
+  );
+  const found = useMemo(
+    () =>
+      named
+        .filter(({ text }) => words.every((word) => text.includes(word)))
+        .slice(0, SHOWN)
+        .map(({ id }) => id),
+    [words, named],
+  );
   const rest = useMemo(() => (game ? rulesAndCommands(game) : []), [game]);
   const lead = (path: string) => {
     setOpen(false);

@@ -1,6 +1,7 @@
 // What can be found besides cards: rooms, decks, parts of the rules, commands with their keys, the words of effects.
 import type { Deck, Game } from "../state/client";
 import { addCard, redoLast, undoLast } from "../state/edits";
+import { plain } from "../ui/plain";
 import { ROOMS } from "./rooms";
 
 /** One thing that can be found; `key` is its own key, `to` the address within the game, `run` what it does instead. */
@@ -14,11 +15,9 @@ export type Findable = {
   run?: () => Promise<string | null> | string | null;
 };
 
-const folded = (text: string): string => text.toLowerCase();
-
 /** Whether a thing has all the words, in its name, its kind or what else is said of it. */
 export const holds = (each: Findable, words: string[]): boolean => {
-  const text = folded(`${each.kind} ${each.name} ${each.more ?? ""}`);
+  const text = plain(`${each.kind} ${each.name} ${each.more ?? ""}`);
   return words.every((word) => text.includes(word));
 };
 

@@ -1,6 +1,7 @@
 // Typing in a cell of any sheet: every key is told, Enter, Tab or leaving commits, Ctrl+Enter fills the selection, Esc gives up.
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import "./cellinput.css";
+import { plain } from "./plain";
 
 export type Way = "down" | "up" | "right" | "left" | "stay" | "all";
 export type Leave = (text: string | null, way: Way) => void;
@@ -29,15 +30,14 @@ export function CellInput({ id, label, value, first, choices, several, numeric, 
   const input = useRef<HTMLInputElement>(null);
   const left = useRef(false);
   const already = several ? text.slice(0, text.lastIndexOf(",") + 1) : "";
-  const partial = text.slice(already.length).trim().toLowerCase();
+  const partial = plain(text.slice(already.length).trim());
+  const names = useMemo(() => choices.map(plain), [choices]);
   const offered = useMemo(() => {
-    const begins = choices.filter((choice) => choice.toLowerCase().startsWith(partial));
+    const begins = choices.filter((_, place) => names[place]?.startsWith(partial));
     if (begins.length >= SHOWN || !partial) return begins;
-    return [
-      ...begins,
-      ...choices.filter((choice) => choice.toLowerCase().includes(partial) && !begins.includes(choice)),
-    ];
-  }, [choices, partial]);
+    const within = (name = "") => name.includes(partial) && !name.startsWith(partial);
+    return [...begins, ...choices.filter((_, place) => within(names[place]))];
+  }, [choices, names, partial]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the cell opens
   useLayoutEffect(() => {
