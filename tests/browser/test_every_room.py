@@ -330,7 +330,8 @@ def test_rooms_are_walked_in_any_order_and_what_was_typed_last_is_there(
     for room in [dice.choice(rooms) for _ in range(10)]:
         page.get_by_role("link", name=room, exact=True).click()
         expect(page.get_by_role("link", name=room, exact=True)).to_have_class(re.compile("active"))
-        if dice.random() < 0.3:
+        # Where nothing was gone to since the page was opened, back would leave it: a room is no step from itself.
+        if dice.random() < 0.3 and page.evaluate("history.state.idx > 0"):
             page.go_back()
     in_cells(page)
     expect(cell(page, "RS-002", "cost")).to_have_text(value)
