@@ -394,7 +394,7 @@ def test_rules_shape_the_cards_fields_kinds_values_sets_and_pictures(sheet: Page
     expect(asked).to_contain_text("“tall” is not a whole number")
     asked.get_by_role("button", name="Change the kind").click()
     expect(sheet.get_by_role("region", name="Removed fields")).to_contain_text(
-        "Size, as it was 1 cards still hold a value"
+        "Size, as it was 1 card still holds a value"
     )
     # A formula with its circle named, then one that works.
     part(sheet, "Plant")

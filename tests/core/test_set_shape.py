@@ -188,6 +188,15 @@ def test_dominated_are_those_that_another_dominates_each_held_against_each():
     assert names["dominated"] > 20 and names["not"] > 20
 
 
+def test_one_line_of_two_amounts_is_not_covered_by_the_best_of_two_lines():
+    """Found by seed 299998 of the test above."""
+    both = card("Both", "upon play this: gain 2 water; gain 2 ribbon", cost=1)
+    either = card("Either", "upon play this: gain 2 water; gain 1 ribbon\nupon play this: gain 1 water; gain 2 ribbon", cost=1)
+    more = card("More", "upon play this: gain 2 water; gain 2 ribbon\nupon play this: gain 1 water; gain 1 ribbon", cost=1)
+    assert dominated(compared(both, either), NAMES) == []
+    assert [(each.card, each.better) for each in dominated(compared(both, either, more), NAMES)] == [("Both", ("More",))]
+
+
 def test_twins_are_one_step_apart_in_one_number():
     cards = [card("A", "upon play this: draw 1"), card("B", "upon play this: draw 2"), card("C", "upon play this: draw 3"), card("D", cost=1), card("E", cost=2), card("F", cost=1, height=2), card("G", cost=1)]
     found = {frozenset((each.one, each.other)): each.differs for each in twins(compared(*cards), NAMES)}

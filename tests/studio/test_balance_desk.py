@@ -104,7 +104,7 @@ def test_decks_against_each_other_add_up(desk):
     assert all(0 <= each.played <= each.drawn * 3 and 0 <= each.held <= 100 for each in found.cards)
     again = duels(game, DuelsAsked(found.decks, Playing(600, SEED, threads=1)))
     assert again.digest == found.digest and again.matrix == found.matrix
-    for decks, says in ((("none",), "no deck none"), (found.decks[:1], "1 decks")):
+    for decks, says in ((("none",), "no deck none"), (found.decks[:1], "^1 deck can't")):
         with pytest.raises(Refused, match=says):
             duels(game, DuelsAsked(decks, Playing(10)))
 

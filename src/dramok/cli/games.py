@@ -19,6 +19,7 @@ from dramok.cli.frame import (
     path_text,
     read_file,
 )
+from dramok.core.problem import plural
 from dramok.studio import Damaged, GameSnapshot
 
 if TYPE_CHECKING:
@@ -50,7 +51,7 @@ def games(
                 typer.echo(f"{each.ident}  {each.name}  damaged: {each.problem.what}")
             else:
                 away = "  put away" if each.away else ""
-                typer.echo(f"{each.id}  {each.name}  {len(each.cards)} cards, {len(each.decks)} decks{away}")
+                typer.echo(f"{each.id}  {each.name}  {plural(len(each.cards), 'card')}, {plural(len(each.decks), 'deck')}{away}")
 
 
 @app.command()
@@ -83,13 +84,13 @@ def new(
         if as_json:
             echo(_begun(game, look))
             return
-        typer.echo(f"{game.name} is begun as {game.id}: {len(game.cards)} cards.")
+        typer.echo(f"{game.name} is begun as {game.id}: {plural(len(game.cards), 'card')}.")
         for line in _guesses(look):
             typer.echo(f"  {line['heading'] or 'column without a heading'}: {line['read_as']}")
         if look is not None and look.intake.refused:
             first = look.intake.refused[0]
             typer.echo(
-                f"  {len(look.intake.refused)} lines are left out; the first, line {first.row}: {first.column}, {first.why}"
+                f"  {plural(len(look.intake.refused), 'line is', 'lines are')} left out; the first, line {first.row}: {first.column}, {first.why}"
             )
 
 

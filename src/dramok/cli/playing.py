@@ -162,7 +162,7 @@ def replay(
 def _set_up(desk: Desk, game: str, named: list[str]) -> tuple[Program, list[dict[str, int]], list[str]]:
     """The program, the decks and their names. Decks that are not named are the game's first."""
     from dramok.core.engine import compile_program, needed
-    from dramok.core.problem import Problem
+    from dramok.core.problem import Problem, plural
     from dramok.studio import Refused
     from dramok.studio.decks.edits import deck_named
     from dramok.studio.simulating import playable
@@ -172,7 +172,7 @@ def _set_up(desk: Desk, game: str, named: list[str]) -> tuple[Program, list[dict
     seats = now.rulebook.played.seats
     found = [deck_named(now, each) for each in named] or list(now.decks.values())[:seats]
     if not found or len(found) > seats:
-        what = "the game has no deck" if not found else f"this game has {seats} seats, and {len(found)} decks were named"
+        what = "the game has no deck" if not found else f"this game has {seats} seats, and {plural(len(found), 'deck was', 'decks were')} named"
         raise Refused(Problem(where="decks", what=what, mend="build a deck first" if not found else "name one for each seat"))
     chosen = [found[min(place, len(found) - 1)] for place in range(seats)]
     lists = [{ident: count for ident, count in deck.cards.items() if ident in now.cards} for deck in chosen]

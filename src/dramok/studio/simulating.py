@@ -13,7 +13,7 @@ from dramok.core.engine import PLAYERS, Program, compile_program, needed
 from dramok.core.engine.endless import cuts, explained
 from dramok.core.engine.games import seed_of
 from dramok.core.engine.simulation import Simulation, summed
-from dramok.core.problem import Problem
+from dramok.core.problem import Problem, plural
 from dramok.core.rulebook.playable import not_playable
 from dramok.outside.kernelprocess import KernelFailed, can_compile, is_warm, play
 from dramok.studio.desk import Refused
@@ -90,7 +90,7 @@ def _program(game: GameSnapshot, asked: SimulationAsked, seats: int) -> tuple[Pr
     lists: list[Mapping[str, int]] = []
     if asked.decks:
         if len(asked.decks) not in (1, seats):
-            raise _refused("decks", f"this game has {seats} seats, and {len(asked.decks)} decks were named", "name one for all, or one for each seat")
+            raise _refused("decks", f"this game has {seats} seats, and {plural(len(asked.decks), 'deck was', 'decks were')} named", "name one for all, or one for each seat")
         lists = [_held(game, ident) for ident in asked.decks]
     else:
         rules = game.formats[0]

@@ -124,7 +124,8 @@ class _Standing:
         sure, kinds = True, _kinds(card.effects)
         for shape, amounts in _by_shape(card.effects).items():
             kind, count = kinds[shape], len(amounts)
-            sure &= count < 2 or len(amounts[0]) < 2
+            # Of several amounts the best of each may be those of different lines: then it is seen line by line.
+            sure &= len(amounts[0]) < 2 or count < 2 and kind != "benefit"
             if kind != "drawback":
                 bits &= self.at_least(("count", shape), count)
             if kind != "benefit":

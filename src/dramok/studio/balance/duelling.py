@@ -9,6 +9,7 @@ from typing import Any
 from dramok.core.balance.duels import DuelResults, duel_results
 from dramok.core.engine import Program
 from dramok.core.engine.endless import Cut, explained
+from dramok.core.problem import plural
 from dramok.studio.balance import orders
 from dramok.studio.balance.orders import LARGEST_DECK, Playing, Running, refused
 from dramok.studio.desk import Refused
@@ -39,7 +40,7 @@ def duels(
         if ident not in fits:
             raise refused(game.decks[ident].name, f"a deck of {sum(counts[ident].values())} cards can't be played", f"take from 1 to {LARGEST_DECK}")
     if not 2 <= len(decks) <= MOST_DECKS:
-        raise refused("decks", f"{len(decks)} decks can't be played against each other", f"choose 2 to {MOST_DECKS}")
+        raise refused("decks", f"{plural(len(decks), 'deck')} can't be played against each other", f"choose 2 to {MOST_DECKS}")
     ids = sorted({card for ident in decks for card in counts[ident]})
     place = {card: number for number, card in enumerate(ids)}
     program = orders.program_of(game, ids)
