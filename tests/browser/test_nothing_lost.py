@@ -788,6 +788,35 @@ def test_what_was_asked_for_while_the_server_was_away_is_there_once_it_is_back(p
     expect(page.locator(".map-mark").first).to_be_visible()
 
 
+def test_a_table_the_shelf_and_another_game_that_were_opened_while_the_server_was_away_come_once_it_is_back(page: Page, server: Server):
+    deck = page.request.get(f"{server.url}/api/games/{GAME}/decks").json()[0]["id"]
+    begun = page.request.post(f"{server.url}/api/games/{GAME}/playtests", data={"deck": deck, "seed": 7})
+    assert begun.ok, begun.text()
+    # What the rooms are made of is there before the server goes.
+    page.goto(f"{server.url}/{GAME}/playtest?table={begun.json()['id']}")
+    page.locator(".hand .table-card").first.wait_for()
+    page.goto(f"{server.url}/shelf")
+    page.get_by_role("link", name="Ribbon Season").first.click()
+    page.get_by_role("link", name="Playtest").click()
+    page.locator(".start-recent li").first.wait_for()
+    lost = page.get_by_role("contentinfo").get_by_text("Connection lost")
+    server.kill()
+    page.locator(".start-recent button").first.click()
+    lost.wait_for()
+    server.start()
+    page.locator(".hand .table-card").first.wait_for()
+    expect(page.get_by_role("contentinfo")).not_to_contain_text("Connection lost")
+    server.kill()
+    lost.wait_for()
+    page.get_by_role("button", name=re.compile("^Game:")).click()
+    page.get_by_role("menuitem", name=re.compile("^The Crowded Bed|^Crowded Bed")).click()
+    expect(page.get_by_role("heading", name="This game can't be opened")).to_be_visible()
+    page.get_by_role("link", name="All games").click()
+    expect(page.get_by_role("link", name="Ribbon Season")).to_have_count(0)
+    server.start()
+    expect(page.get_by_role("link", name="Ribbon Season").first).to_be_visible()
+
+
 @pytest.mark.begins_elsewhere
 def test_a_page_that_reaches_no_server_opens_by_itself_when_there_is_one(page: Page, server: Server):
     away = ["/api/games"]
@@ -818,6 +847,25 @@ def test_what_is_replaced_is_what_was_asked_for_though_enter_comes_before_the_an
     expect(dialog).to_have_count(0)
     expect(page.locator(STRIP)).to_contain_text("name Ladder Frond → Stepladder Frond")
     assert value(server, "name", f"c-{GAME}-rs-002") == "Stepladder Frond"
+
+
+def test_enter_of_a_question_that_was_changed_since_replaces_nothing(page: Page, server: Server):
+    page.keyboard.press("Control+h")
+    dialog = page.get_by_role("dialog", name="Find and replace")
+    dialog.get_by_label("Find", exact=True).fill("Ladder Frond")
+    answers = LateAnswers(page, re.compile("/replace/preview$"))
+    by = dialog.get_by_label("Replace by")
+    by.fill("Step")
+    by.press("Enter")
+    by.fill("Stepp")
+    by.fill("Step")
+    answers.come()
+    expect(dialog.get_by_role("button", name="Replace in 1 place")).to_be_enabled()
+    at_rest(page)
+    assert value(server, "name", f"c-{GAME}-rs-002") == "Ladder Frond"
+    by.press("Enter")
+    expect(dialog).to_have_count(0)
+    expect(page.locator(STRIP)).to_contain_text("Ladder Frond → Step")
 
 
 @pytest.mark.parametrize(("early", "more", "becomes"), [("co", "s", "Cost "), ("co", "d", "cod")])

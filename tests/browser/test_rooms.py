@@ -89,6 +89,21 @@ def test_back_and_forward_stand_where_one_stood_before_a_link_was_followed(page:
         expect(page.locator(".pane-facts h2")).to_have_text("Ladder Frond")
         expect(page.locator(".toolbar-low")).to_contain_text("96 of 96 cards")
         in_the_address(page)
+    # The wall comes back as it was grouped; a link leads to its card in the look that one has.
+    page.get_by_role("button", name="Wall").click()
+    page.get_by_label("Across").select_option("rarity")
+    expect(page).to_have_url(re.compile("as=wall&across=rarity"))
+    page.keyboard.press("Control+k")
+    page.keyboard.type("Hedge Pup")
+    expect(page.locator(".find-item").first).to_contain_text("Hedge Pup")
+    page.keyboard.press("Enter")
+    expect(page.locator(".pane-facts h2")).to_have_text("Hedge Pup")
+    page.get_by_label("Across").select_option("type")
+    page.get_by_role("button", name="Grid").click()
+    in_the_address(page)
+    page.go_back()
+    expect(page.get_by_label("Across")).to_have_value("rarity")
+    expect(page.locator(".pane-facts h2")).to_have_text("Ladder Frond")
 
 
 def test_the_address_follows_a_step_made_while_the_last_one_is_being_written_there(chromium, server: Server):

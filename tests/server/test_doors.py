@@ -24,6 +24,7 @@ from dramok.formats.tables import UnreadableFile, read_table
 from dramok.formats.workbooks import read_sheet, write_sheet
 from dramok.outside.fetch import NotFetched, meant_by, read_file
 from dramok.server import create_app
+from dramok.studio import FileDamaged, open_desk
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.cells import CellEdit, write_cells
 from dramok.studio.pictures import bring_pictures
@@ -314,7 +315,6 @@ def test_a_shared_copy_does_not_tell_where_a_photo_was_taken(desk, tmp_path, kin
 
 
 def test_cards_of_a_shared_copy_show_their_pictures(desk, tmp_path):
-    from dramok.studio import open_desk
 
     types = desk.game(GAME).rulebook.cards
     field = next((each for each in types.fields if each.kind == "picture"), None)
@@ -422,3 +422,30 @@ def test_the_document_says_what_is_refused_and_how(client):
         if each["name"] == "idempotency-key"
     )
     assert json.dumps(key["schema"]).count("80")
+
+
+def test_a_file_that_another_program_wrote_into_is_told_at_the_start(db):
+    open_desk(db).close()
+    size = db.stat().st_size
+    with db.open("r+b") as file:
+        file.seek(4096)
+        file.write(b"\xa5" * (size - 4096))
+    with pytest.raises(FileDamaged, match="^the file is damaged"):
+        open_desk(db)
+
+
+def test_a_file_that_breaks_under_the_server_is_told_and_nothing_is_answered_with_500(db):
+    desk = open_desk(db)
+    with TestClient(create_app(desk), base_url=HERE) as page:
+        assert page.get("/api/games").status_code == 200
+        for each in (db, db.with_name(db.name + "-wal")):
+            data = bytearray(each.read_bytes()) if each.exists() else b""
+            if data:
+                each.write_bytes(bytes(data[:100]) + b"\xa5" * (len(data) - 100))
+        # What was read before may still be known.
+        asked = [page.get(f"/api/games{path}") for path in ("", f"/{GAME}", f"/{GAME}/journal", f"/{GAME}/playtests", f"/{GAME}/cards")]
+        wrote = page.put(f"/api/games/{GAME}/cards/c-{GAME}-rs-002/fields/cost", json={"value": "3", "base": 10**6}, headers={"X-Page": "test"})
+    assert {each.status_code for each in asked} <= {200, 503} and wrote.status_code == 503, wrote.text
+    found = asked[2]
+    assert found.status_code == 503 and found.headers["content-type"] == "application/problem+json", found.text
+    assert found.json()["where"] == "file" and "backups" in found.json()["mend"]

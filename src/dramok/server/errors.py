@@ -11,7 +11,7 @@ from starlette.exceptions import HTTPException
 
 from dramok.core.soundtext import MOST_DEPTH, Unsound
 from dramok.server.schemas.base import ProblemOut
-from dramok.studio import Conflict, Damaged, KeyReused, Missing, NotWritten, Refused
+from dramok.studio import Conflict, Damaged, FileDamaged, KeyReused, Missing, NotWritten, Refused
 
 RESPONSES: dict[int | str, dict[str, object]] = {
     status: {"model": ProblemOut, "description": said}
@@ -105,6 +105,18 @@ def add_handlers(app: FastAPI) -> None:
                 detail=f"the file could not be written: {error}",
                 where="file",
                 mend="make room, or end the other program that writes to it, and send it again",
+            )
+        )
+
+    @app.exception_handler(FileDamaged)
+    async def file_damaged(_: Request, error: FileDamaged) -> JSONResponse:
+        return answer(
+            ProblemOut(
+                title="file damaged",
+                status=503,
+                detail=str(error),
+                where="file",
+                mend="end the program, keep the file as it is, and begin a new one with your backups",
             )
         )
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import sqlite3
 import threading
 from collections.abc import Iterator, Sequence
 from datetime import UTC, datetime
@@ -37,8 +38,12 @@ class NotADatabase(ValueError):
     """The file is no Dramok database."""
 
 
+class FileDamaged(NotADatabase):
+    """The file was one, and holds what SQLite can make nothing of: another program wrote into it, or the disk lost some of it."""
+
+
 def open_store(path: Path) -> Store:
-    """Opens or makes a database. Raises NotADatabase for a file that is something else."""
+    """Opens or makes a database. Raises NotADatabase for a file that is something else, FileDamaged then and later for one that was broken."""
     path.parent.mkdir(parents=True, exist_ok=True)
     if path.exists():
         with path.open("rb") as file:
@@ -47,6 +52,7 @@ def open_store(path: Path) -> Store:
     engine = create_engine(f"sqlite:///{path}", connect_args={"check_same_thread": False, "timeout": 10})
     event.listen(engine, "connect", _prepare)
     event.listen(engine, "begin", _begin)
+    event.listen(engine, "handle_error", _say_damaged)
     migrate(engine, path)
     return Store(engine, path)
 
@@ -57,6 +63,12 @@ def _prepare(connection: Any, _record: Any) -> None:
         connection.execute(f"PRAGMA {pragma}")
     # SQLite's own lower() knows the letters of English alone.
     connection.create_function("plain", 1, plain, deterministic=True)
+
+
+def _say_damaged(context: Any) -> None:
+    error = context.original_exception
+    if isinstance(error, sqlite3.DatabaseError) and any(sign in str(error) for sign in ("malformed", "not a database")):
+        raise FileDamaged(f"the file is damaged: {error}") from error
 
 
 def _begin(connection: Connection) -> None:

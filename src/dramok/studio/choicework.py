@@ -123,7 +123,7 @@ def write_list(
             raise Refused(
                 Problem(
                     where=first.name,
-                    what=f"{plural(first.cards, 'card')} ha{'s' if first.cards == 1 else 've'} it: {first.some}",
+                    what=f"{plural(first.cards, 'card has', 'cards have')} it: {first.some}",
                     mend="say which value they get",
                 )
             )

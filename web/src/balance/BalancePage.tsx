@@ -275,7 +275,15 @@ function Outliers({ map }: { map: MapData }) {
       </div>
       <h2>Outliers, furthest first</h2>
       {map.outliers.length === 0 && (
-        <p className="empty">{fair ? "Every priced card is within its budget." : "No card is priced yet."}</p>
+        <p className="empty">
+          {fair ? (
+            "Every priced card is within its budget."
+          ) : (
+            <>
+              No card is priced yet. <Link to={`/${game.id}/rules?at=game:prices`}>Price them</Link>
+            </>
+          )}
+        </p>
       )}
       <ol className="outlier-list">
         {map.outliers.map((id) => {

@@ -94,7 +94,7 @@ export function LensCards({ map, found, lenses, beside, stand, setStand }: Props
                 "apart",
                 "Apart",
                 "num",
-                "The largest disagreement of two lenses in points; bold where chance does not explain it",
+                "The largest disagreement of two lenses in points; bold where chance does not explain it. Sorted by what chance leaves unexplained",
               )}
             </tr>
           </thead>

@@ -40,11 +40,7 @@ export function CardsPage() {
   const [setId, setSetId] = useState(first.set);
   const [sort, setSort] = useState<Sort[]>(first.sort);
   const [look, setLook] = useState<Look>(first.look);
-  const [groups, setGroups] = useState<Groups>(() => ({
-    across: params.get("across") ?? "",
-    down: params.get("down") ?? "",
-    zoom: Number(params.get("zoom")) || 106,
-  }));
+  const [groups, setGroups] = useState<Groups>(first.groups);
   const [dialog, setDialog] = useState<Dialog>(null);
   const [at, setAt] = useState<Cell>({
     card: first.card ?? order[0] ?? "",
@@ -90,6 +86,7 @@ export function CardsPage() {
     if (back) {
       setSort(place.sort);
       setLook(place.look);
+      if (place.look === "wall") setGroups(place.groups);
     }
     if (stand) grid.current?.focus();
   }, []);

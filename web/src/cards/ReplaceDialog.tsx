@@ -13,6 +13,9 @@ const SHOWN = 200;
 type Found = Schemas["ReplacementOut"];
 type Props = { open: boolean; setOpen: (open: boolean) => void; query: string; setId: string };
 
+/** Enter, but not that which ends the composing of a letter. */
+const isEnter = (event: React.KeyboardEvent): boolean => event.key === "Enter" && !event.nativeEvent.isComposing;
+
 export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
   const game = useGame((state) => state.game);
   const cards = useGame((state) => state.cards);
@@ -21,13 +24,18 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
   const [field, setField] = useState("");
   const [sameCase, setSameCase] = useState(false);
   const [wholeWords, setWholeWords] = useState(false);
+  /** The question that Enter was pressed for before its answer came. */
+  const [hurried, setHurried] = useState("");
   const by = useRef<HTMLInputElement>(null);
   const [left, setLeft] = useState<Set<string>>(new Set());
   const params = { path: { game_id: game?.id ?? "" } };
   const body = { query, wanted, instead, field: field || null, same_case: sameCase, whole_words: wholeWords };
   const said = JSON.stringify([params, body]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: what was left out was of another question
-  useEffect(() => setLeft(new Set()), [open, said]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was left out, and Enter, were of another question
+  useEffect(() => {
+    setLeft(new Set());
+    setHurried("");
+  }, [open, said]);
   const asking = async () => ({
     said,
     places: await ask(api.POST("/api/games/{game_id}/replace/preview", { params, body })),
@@ -35,7 +43,6 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
   const { found } = useAsked<{ said: string; places: Found[] }>(open && wanted ? asking : null, [open, said]);
   /** What is shown is what is asked for by now: else it is written as soon as it is. */
   const answered = found?.said === said;
-  const [hurried, setHurried] = useState("");
   const here = (found?.places ?? []).filter((each) => cards[each.card] && (!setId || cards[each.card]?.set === setId));
   const keyOf = (each: Found) => `${each.card}/${each.field}`;
   const taken = here.filter((each) => !left.has(keyOf(each)));
@@ -73,7 +80,7 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
             value={wanted}
             onChange={(event) => setWanted(event.target.value)}
             // Nothing would stand in its place yet: Enter goes on to what does.
-            onKeyDown={(event) => event.key === "Enter" && by.current?.focus()}
+            onKeyDown={(event) => isEnter(event) && by.current?.focus()}
           />
         </label>
         <label>
@@ -83,7 +90,7 @@ export function ReplaceDialog({ open, setOpen, query, setId }: Props) {
             className="input"
             value={instead}
             onChange={(event) => setInstead(event.target.value)}
-            onKeyDown={(event) => event.key === "Enter" && void write()}
+            onKeyDown={(event) => isEnter(event) && void write()}
           />
         </label>
         <label>

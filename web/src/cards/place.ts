@@ -54,6 +54,7 @@ export type Place = {
   set: string;
   sort: Sort[];
   look: Look;
+  groups: Groups;
 };
 
 export function placeFrom(params: URLSearchParams): Place {
@@ -64,5 +65,10 @@ export function placeFrom(params: URLSearchParams): Place {
     set: params.get("set") ?? "",
     sort: readSort(params.get("sort")),
     look: params.get("as") === "wall" ? "wall" : "grid",
+    groups: {
+      across: params.get("across") ?? "",
+      down: params.get("down") ?? "",
+      zoom: Number(params.get("zoom")) || 106,
+    },
   };
 }

@@ -1,8 +1,8 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, Navigate, Route, Routes, useParams } from "react-router";
 import { CardsPage } from "../cards/CardsPage";
-import { useAsked } from "../state/asked";
-import { ApiError, api, ask, isAway, type Schemas } from "../state/client";
+import { useAsked, useOnceBack } from "../state/asked";
+import { ApiError, api, ask, type Schemas } from "../state/client";
 import { facesOf } from "../state/faces";
 import { fetched } from "../state/fetched";
 import { useGame } from "../state/store";
@@ -70,41 +70,35 @@ function Alone({ title, text, shelf = false }: { title: string; text: string; sh
   );
 }
 
-/** After so many ms a server that could not be reached is asked for the game again. */
-const AGAIN = 1500;
-
 function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () => void }) {
   const { game: id = "" } = useParams();
   const open = useGame((state) => state.game);
-  const [trouble, setTrouble] = useState<string | null>(null);
+  const [trouble, setTrouble] = useState<{ game: string; text: string } | null>(null);
+  const onceBack = useOnceBack();
   const damaged = games.find((each) => each.id === id && each.damage);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what a server away did not open is opened once it is back
   useEffect(() => {
-    setTrouble(null);
     if (damaged) return;
     let stop: (() => void) | undefined;
     let gone = false;
-    let again: ReturnType<typeof setTimeout>;
     facesOf(id);
-    const begin = () =>
-      openGame(id).then(
-        (end) => {
-          stop = end;
-          if (gone) end();
-          else setTrouble(null);
-        },
-        (error: unknown) => {
-          if (gone) return;
-          setTrouble(error instanceof ApiError ? error.message : String(error));
-          if (isAway(error)) again = setTimeout(begin, AGAIN);
-        },
-      );
-    void begin();
+    openGame(id).then(
+      (end) => {
+        stop = end;
+        if (gone) end();
+        else setTrouble(null);
+      },
+      (error: unknown) => {
+        if (gone) return;
+        setTrouble({ game: id, text: error instanceof ApiError ? error.message : String(error) });
+        onceBack.lost(error);
+      },
+    );
     return () => {
       gone = true;
-      clearTimeout(again);
       stop?.();
     };
-  }, [id, damaged]);
+  }, [id, damaged, onceBack.round]);
   useUndoKeys();
   usePlaces();
   useKeptFocus();
@@ -117,7 +111,7 @@ function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () =>
     return (
       <Alone title="This game is gone" text="It was removed for good, or the server has another file open." shelf />
     );
-  if (trouble) return <Alone title="This game can't be opened" text={trouble} shelf />;
+  if (trouble?.game === id) return <Alone title="This game can't be opened" text={trouble.text} shelf />;
   return (
     <div className="bench">
       <TopBar games={games} />

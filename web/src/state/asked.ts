@@ -14,7 +14,7 @@ const ALONE = 2000;
  * counts on when the time has come.
  */
 export function useOnceBack(): { round: number; lost: (error: unknown) => void } {
-  const back = useGame((state) => state.back);
+  const reconnected = useGame((state) => state.reconnected);
   const [round, setRound] = useState(0);
   const waits = useRef(false);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
@@ -24,7 +24,7 @@ export function useOnceBack(): { round: number; lost: (error: unknown) => void }
     clearTimeout(timer.current);
   }, []);
   // biome-ignore lint/correctness/useExhaustiveDependencies: each time that the connection is back
-  useEffect(next, [back, next]);
+  useEffect(next, [reconnected, next]);
   useEffect(() => () => clearTimeout(timer.current), []);
   const lost = useCallback(
     (error: unknown) => {

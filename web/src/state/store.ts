@@ -23,7 +23,7 @@ type State = {
   unsaved: Unsaved;
   connected: boolean;
   /** How often the connection came back after it was lost. */
-  back: number;
+  reconnected: number;
   /** The game that was open and is no longer there, by id. */
   gone: string | null;
   saving: number;
@@ -46,7 +46,7 @@ export const useGame = create<State>(() => ({
   notice: null,
   unsaved: {},
   connected: true,
-  back: 0,
+  reconnected: 0,
   gone: null,
   saving: 0,
   notes: {},

@@ -185,7 +185,7 @@ function follow(id: string): () => void {
     if (!lost || id !== opened) return;
     lost = false;
     // What was asked for meanwhile failed: no news will bring it.
-    set({ back: get().back + 1 });
+    set({ reconnected: get().reconnected + 1 });
     fetchMissingFaces();
     later(reload(id));
   };
@@ -224,7 +224,11 @@ function follow(id: string): () => void {
       }),
     );
   };
-  return () => source.close();
+  return () => {
+    source.close();
+    // Nobody listens any more: whether the server is there is known to whoever asks.
+    set({ connected: true });
+  };
 }
 
 async function refetch(id: string, news: News): Promise<void> {
