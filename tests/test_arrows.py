@@ -34,7 +34,7 @@ INSIDE_CORE = {
     "wording": {"problem.py", "effects", "cards", "rulebook"},
     "engine": {"problem.py", "compiling.py", "effects", "cards", "rulebook", "wording"},
     "decks": {"problem.py", "cards", "rulebook"},
-    "odds": set(),
+    "odds": {"engine"},
     "balance": {"problem.py", "effects", "cards", "rulebook", "engine"},
     "faces": {"problem.py", "cards", "rulebook", "wording"},
     "output": {"problem.py", "faces"},

@@ -18,7 +18,7 @@ NAMES = [f"Card {letter}" for letter in "ABCDEFGH"]
 
 def rulebook(dice: Random) -> Rulebook:
     """A game of one to four seats with phases, zones, clash and goals as they fall."""
-    seats = dice.choice([1, 2, 2, 2, 2, 3, 4])
+    seats = dice.choice([1, 2, 2, 2, 3, 3, 4])
     clash = seats > 1 and dice.random() < 0.8
     doings = [{"do": "grow"}, {"do": "draw", "first": dice.choice(["all", "later seats", "none"])}]
     early = [{"do": "straighten"}, *doings, {"do": "gain", "resource": "water", "number": 1, "most": dice.choice([1, 3])}]
@@ -32,6 +32,7 @@ def rulebook(dice: Random) -> Rulebook:
     ]  # fmt: skip
     goals = [{"kind": "reach", "total": "ribbon", "number": dice.choice([5, 12, 20])}]
     goals += [{"kind": "most", "total": "ribbon", "number": 6}] if dice.random() < 0.4 else []
+    goals += [{"kind": "drop", "total": "ribbon", "number": 0}] if seats > 1 and dice.random() < (0.3 if seats == 2 else 0.6) else []
     play = {
         "seats": seats, "free": seats == 1 and dice.random() < 0.5, "phases": phases,
         "zones": [{"id": "sky", "name": "Sky", "shared": True, "seen": dice.choice(["all", "none"]), "shuffled": True}, {"id": "bed", "name": "Bed", "limit": dice.choice([None, 2])}],
@@ -154,10 +155,12 @@ def amount(dice: Random) -> str:
 
 def group(dice: Random, zone: str | None = None) -> str:
     filters = [f for f in ("other", "tag climber", "bed is Fern", "height above 1", "root under 3", "not tag climber", "has grafted", "tilted", "wounded", "created", "not other") if dice.random() < 0.1]
-    where = dice.choice(["", "", "", "", " in discards", " in hand", " in bed"]) if zone is None else zone
+    where = dice.choice(["", "", "", "", " in discards", " in hand", " in bed", " in sky"]) if zone is None else zone
     side = dice.choice(["own ", "rival ", ""])
     if where == " in hand":
         side = "own "
+    elif where == " in sky":
+        side = dice.choice(["", "", "", "own "])
     return f"{side}{dice.choice(['plant', 'plant', 'card'])}{' [' + ', '.join(filters) + ']' if filters else ''}{where.replace(' in discards', ' in ' + chr(34) + 'discard pile' + chr(34))}"
 
 
@@ -183,7 +186,7 @@ def steps(dice: Random, depth: int = 0) -> str:
 
 def step(dice: Random, depth: int) -> str:
     who = dice.choice(["", "", "", " for rival", " for all"])
-    zone = dice.choice(["own hand", '"draw pile"', 'own "draw pile" bottom', '"discard pile"', "bed", "rival bed", '"in play"', 'rival "in play"', 'own "in play"', "removed"])
+    zone = dice.choice(["rival hand", "sky", "own hand", '"draw pile"', 'own "draw pile" bottom', '"discard pile"', "bed", "rival bed", '"in play"', 'rival "in play"', 'own "in play"', "removed"])
     flat: tuple[Callable[[], str], ...] = (
         lambda: f"draw {amount(dice)}{who}", lambda: f"discard {amount(dice)}{who}", lambda: f"deal {amount(dice)} to {target(dice)}",
         lambda: f"deal {amount(dice)} to {target(dice)}", lambda: f"heal 1 to {target(dice)}",
@@ -196,6 +199,9 @@ def step(dice: Random, depth: int) -> str:
         lambda: f"allow {dice.choice(['clashing', 'answering'])} {target(dice)}{until(dice)}",
         lambda: f"shield {amount(dice)} to {target(dice)}{until(dice)}", lambda: "look 2; put pick 1 of it to own hand",
         lambda: f'search pick 0..2 {group(dice, "")} in "draw pile"; put it to own hand',
+        lambda: "return pick own plant; put it to own \"in play\"", lambda: f"destroy {target(dice)}; put it to own hand" if dice.random() < 0.1 else "destroy pick plant; put it to own hand",
+        lambda: f"return this; may (put this to {dice.choice(['own', 'rival'])} \"in play\")", lambda: f"put pick card in sky to {zone}", lambda: f"put random rival card in hand to {zone}",
+        lambda: f"lose 3 ribbon{who}; draw 1; discard 1",
         lambda: 'shuffle own "draw pile"', lambda: f"deal 1 to pick own plant; heal 1 to it; raise height of it by 1{until(dice)}",
     )  # fmt: skip
     if depth < 2 and dice.random() < 0.25:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+
 from dramok.core.cards import Card
 from dramok.core.effects import read_script
 from dramok.core.rulebook import GameVocabulary, Rulebook
@@ -69,6 +71,7 @@ def card(
     cost: int = 0,
     height: int = 1,
     root: int = 2,
+    vocabulary: GameVocabulary | None = None,
     **more: object,
 ) -> Card:
     """A card whose id is its name; every line of its effect must be readable."""
@@ -76,14 +79,17 @@ def card(
     if kind == "plant":
         values |= {"height": height, "root": root}
     if effect:
-        script, problems = read_script(effect, VOCABULARY)
+        script, problems = read_script(effect, vocabulary or VOCABULARY)
         assert not problems, problems
         values["effect"] = script
     return Card(name, name[:6].upper(), "first", kind, values)  # type: ignore[arg-type]
 
 
-def _duel() -> Rulebook:
-    """The same small game for two: who plays, clashes and answers, what is forbidden, what waits. No card is drawn after the first hand."""
+def duel(seats: int = 2, zones: Sequence[Mapping[str, object]] = (), placed: Sequence[Mapping[str, object]] = (), **clash: object) -> Rulebook:
+    """The same small game for two or more: playing, clashing and answering, forbidding, waiting. No card is drawn after the first hand.
+
+    `zones` and `placed` are parts of its rules; `clash` changes the rules of its clash.
+    """
     document = RULEBOOK.model_dump(mode="json")
     document["resources"] = [
         {"id": "water", "name": "Water", "names": "Water", "symbol": "drop", "start": 9},
@@ -91,13 +97,13 @@ def _duel() -> Rulebook:
     ]
     document["table"] |= {"opening_hand": 3, "turn_draw": 0, "hand_limit": None}
     document["play"] = {
-        "seats": 2,
+        "seats": seats, "zones": list(zones), "set_up": {"placed": list(placed)},
         "phases": [
             {"id": "dawn", "name": "Dawn", "does": [{"do": "straighten"}]},
             {"id": "tending", "name": "Tending", "does": [{"do": "play"}]},
             {"id": "showing", "name": "Showing", "does": [{"do": "clash"}]},
         ],
-        "clash": {"types": ["plant"], "stat": "height", "unanswered": "loses", "total": "ribbon", "on_arrival": True},
+        "clash": {"types": ["plant"], "stat": "height", "unanswered": "loses", "total": "ribbon", "on_arrival": True, **clash},
         "goals": [{"kind": "drop", "total": "ribbon", "number": 0}],
     }
     shade = read_script("always: forbid destroying this", VOCABULARY)[0].model_dump(mode="json")
@@ -106,4 +112,4 @@ def _duel() -> Rulebook:
     return Rulebook.model_validate(document)
 
 
-DUEL = _duel()
+DUEL = duel()

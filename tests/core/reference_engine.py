@@ -75,9 +75,9 @@ class Thing:
 
     number: int
     card: Card
-    owner: int
+    owner: int | None
     place: str = "draw"
-    seat: int = 0
+    seat: int | None = 0
     stats: dict[str, int] = field(default_factory=dict)
     keys: set[str] = field(default_factory=set)
     forbids: set[str] = field(default_factory=set)
@@ -117,6 +117,18 @@ class Run:
     that_life: int = 0
     its: list[tuple[Thing, int]] = field(default_factory=list)
     chosen: list[tuple[Thing, int]] | None = None
+    around: Run | None = None
+
+    def follow(self, thing: Thing) -> None:
+        """A step of it has moved a card out of play or into it: it goes on referring to it, and so do the blocks around."""
+        was, run = thing.life - 1, self
+        while run is not None:
+            if run.thing is thing and run.life == was:
+                run.life = thing.life
+            if run.that is thing and run.that_life == was:
+                run.that_life = thing.life
+            run.its = [(each, thing.life if each is thing and life == was else life) for each, life in run.its]
+            run = run.around
 
 
 class Reference:
@@ -167,13 +179,14 @@ class Reference:
         self.out = [False] * self.seats
         self.reshuffled = [0] * self.seats
         self.active, self.round, self.phase, self.acted = 0, 1, "", 0
-        self.answering: Thing | None = None
+        self.being_played: Thing | None = None
         self.depth = 0
 
     # Small things.
 
     def _lay(self, card: Card, seat: int, zone: str) -> Thing:
-        thing = Thing(len(self.things), card, seat, zone, seat)
+        whose = None if self._shared(zone) else seat
+        thing = Thing(len(self.things), card, whose, zone, whose)
         self.things.append(thing)
         self.zone(zone, seat).append(thing)
         if zone == "play":
@@ -264,11 +277,14 @@ class Reference:
     # Who is meant.
 
     def belongs(self, group: Group, thing: Thing, source: Thing, seat: int, printed: int = 0) -> bool:
-        if group.side != "any" and (thing.seat == seat) != (group.side == "own"):
+        if group.side != "any" and not self.on_side(group.side, thing.seat, seat):
             return False
         if group.type is not None and not self.is_type(thing, group.type):
             return False
         return not group.filters or all(self.passes(each, thing, source, printed) for each in group.filters)
+
+    def on_side(self, side: str, whose: int | None, seat: int) -> bool:
+        return side == "any" or whose is not None and (whose == seat) == (side == "own")
 
     def passes(self, each: object, thing: Thing, source: Thing, printed: int) -> bool:
         match each:
@@ -291,8 +307,12 @@ class Reference:
 
     def members(self, group: Group, source: Thing, seat: int, printed: int = 0, counting: bool = False) -> list[Thing]:
         zone = group.zone or "play"
-        seats = [0] if self._shared(zone) else list(range(self.seats)) if counting else self.order()
-        return [thing for each in seats for thing in self.zone(zone, each) if self.belongs(group, thing, source, seat, printed)]
+        if self._shared(zone):
+            return [thing for thing in self.zone(zone, 0) if group.side == "any" and self.belongs(group, thing, source, seat, printed)]
+        seats = [each for each in (range(self.seats) if counting else self.order()) if not self.out[each]]
+        # The side is that of the zone, whoever controlled a card last.
+        bare = group.model_copy(update={"side": "any"})
+        return [thing for each in seats if self.on_side(group.side, each, seat) for thing in self.zone(zone, each) if self.belongs(bare, thing, source, seat, printed)]
 
     def amount(self, amount: object, run: Run, printed: int = 0) -> int:
         return min(999_999, max(0, self._amount(amount, run, printed)))
@@ -394,10 +414,14 @@ class Reference:
     # Moving cards.
 
     def move(self, thing: Thing, zone: str, seat: int, bottom: bool = False) -> None:
+        taken = self._shared(thing.place) and not self._shared(zone)
         for held in self.zones.values():
             if thing in held:
                 held.remove(thing)
         thing.place = zone
+        thing.seat = None if self._shared(zone) else seat
+        if taken:
+            thing.owner = seat
         self.zone(zone, seat).insert(0 if bottom else len(self.zone(zone, seat)), thing)
 
     def shuffle(self, zone: str, seat: int) -> None:
@@ -443,8 +467,9 @@ class Reference:
             self.say(kind, thing.seat, thing, self.zone_number(zone))
             self.mods = [mod for mod in self.mods if mod.thing is not thing]
             thing.life += 1
-            thing.remembered = True
+            thing.remembered, controller = True, thing.seat
             self.move(thing, "gone" if thing.token else zone, thing.owner if thing.token or seat is None else seat, bottom and not thing.token)
+            thing.seat = controller
         for thing in things:
             if kind == k.E_DESTROYED:
                 self.happens("destroyed", thing, gone=things)
@@ -454,9 +479,12 @@ class Reference:
                 self.say(k.E_CEASED, thing.seat, thing)
 
     def discard(self, thing: Thing) -> None:
-        self.say(k.E_DISCARDED, thing.owner, thing)
+        seat = thing.seat
+        self.say(k.E_DISCARDED, seat, thing)
         self.move(thing, "discard", thing.owner)
+        thing.seat = seat
         self.happens("discarded", thing)
+        thing.seat = thing.owner
 
     def draw(self, seat: int) -> None:
         if self.out[seat]:
@@ -623,7 +651,10 @@ class Reference:
             if withdrawn:
                 self.leave(withdrawn, k.E_REMOVED, "removed")
                 again = True
-        self.goals()
+            if not again:
+                before = sum(self.out)
+                self.goals()
+                again = sum(self.out) > before
         return
         yield
 
@@ -655,6 +686,8 @@ class Reference:
 
     def ability(self, ability: object, place: int, run: Run) -> Turns:
         self.refresh()
+        if self.out[run.seat]:
+            return
         limit = ability.limit
         key = (place, limit.each if limit else "")
         if limit and run.thing.uses.get(key, 0) >= limit.number or not self.holds(ability.condition, Run(run.thing, run.life, run.seat, run.that)):
@@ -672,8 +705,10 @@ class Reference:
         self.depth += 1
         if self.depth > 55:
             raise Endless
-        inner = Run(run.thing, run.life, run.seat, run.that, run.that_life, list(run.its), run.chosen)
+        inner = Run(run.thing, run.life, run.seat, run.that, run.that_life, list(run.its), run.chosen, run)
         for step in steps:
+            if self.out[run.seat]:
+                break
             self.refresh()
             yield from getattr(self, f"do_{step.verb}", self.do_change)(step, inner)
             inner.chosen = None
@@ -726,7 +761,7 @@ class Reference:
 
     def candidates(self, target: Pick, run: Run) -> list[Thing]:
         pool = [each for each, life in run.its if each.life == life] if target.of_it else self.members(target.group, run.thing, run.seat)
-        return [each for each in pool if not (each.place == "play" and each.seat != run.seat and "choosing" in each.forbids)]
+        return [each for each in pool if not (each.place == "play" and each.seat != run.seat and "choosing" in each.forbids) and each is not self.being_played]
 
     def pick(self, target: Pick, run: Run, least: int, source: Thing, why: str, silent: bool = False) -> Generator[list[Choice], Choice, list[Thing]]:
         pool = self.candidates(target, run)
@@ -891,7 +926,10 @@ class Reference:
         for thing in found:
             if "destroying" in thing.forbids:
                 self.say(k.E_PREVENTED, thing.seat, thing, FORBIDS["destroying"])
-        self.leave([each for each in found if "destroying" not in each.forbids], k.E_DESTROYED, "discard")
+        gone = [each for each in found if "destroying" not in each.forbids]
+        self.leave(gone, k.E_DESTROYED, "discard")
+        for thing in gone:
+            run.follow(thing)
 
     def do_put(self, step: Step, run: Run) -> Turns:
         found = yield from self.targets(step, run, False)
@@ -905,21 +943,25 @@ class Reference:
         if zone == "play":
             came = []
             for thing in found:
-                home = thing.owner if to is None else to
+                home = self.home(thing, run) if to is None else to
                 if thing.place == "play":
                     self.cross(thing, home)
                 elif thing.place not in ("gone", "free") and self.enter(thing, home):
+                    run.follow(thing)
                     came.append(thing)
             for thing in came:
                 self.happens("enter", thing)
             return
         elsewhere = [each for each in found if each.place not in ("play", "gone", "free")]
-        self.leave([each for each in found if each.place == "play"], kind, zone, to, bottom)
+        leaving = [each for each in found if each.place == "play"]
+        self.leave(leaving, kind, zone, to, bottom)
+        for thing in leaving:
+            run.follow(thing)
         for thing in elsewhere:
-            before, home = thing.place, thing.owner if to is None else to
+            before, home = thing.place, self.home(thing, run) if to is None else to
             if not self.room(zone, home):
                 self.say(k.E_FULL, home, thing, self.zone_number(zone))
-            elif before == "hand" and zone == "discard":
+            elif before == "hand" and zone == "discard" and home == thing.owner:
                 self.discard(thing)
             else:
                 number = self.zone_number(before)
@@ -927,6 +969,10 @@ class Reference:
                 self.say(kind, home, thing, self.zone_number(zone), number)
 
     do_return = do_remove = do_put
+
+    def home(self, thing: Thing, run: Run) -> int:
+        """Whose zones a card goes back to: its owner's; those of the seat at work for a card that nobody owns."""
+        return run.seat if thing.owner is None else thing.owner
 
     def do_create(self, step: Step, run: Run) -> Turns:
         number = self.amount(step.amount, run)
@@ -949,7 +995,7 @@ class Reference:
             self.say(k.E_FULL, seat, None, 3, 1)
             return None
         thing = self.free.pop(0)
-        thing.card, thing.owner, thing.seat, thing.token = card, seat, seat, True
+        thing.card, thing.owner, thing.token = card, seat, True
         self.say(k.E_CREATED, seat, thing, list(self.cards).index(card.id))
         self.enter(thing, seat)
         return thing
@@ -1009,7 +1055,8 @@ class Reference:
             self.pay(step.cost, run.thing, run.seat)
             yield from self.settle()
             self.refresh()
-            yield from self.discards_of(step.cost, run)
+            if not self.out[run.seat]:
+                yield from self.discards_of(step.cost, run)
             yield from self.block(step.steps, run)
 
     def sums(self, cost: Sequence[object]) -> dict[tuple[str, str], int]:
@@ -1066,7 +1113,7 @@ class Reference:
             return
         for thing, life in found:
             if thing.life == life:
-                inner = Run(run.thing, run.life, run.seat, run.that, run.that_life, [(thing, life)])
+                inner = Run(run.thing, run.life, run.seat, run.that, run.that_life, [(thing, life)], None, run)
                 yield from self.block(step.steps, inner)
 
     def do_if(self, step: Step, run: Run) -> Turns:
@@ -1149,33 +1196,40 @@ class Reference:
                 self.move(thing, "draw" if rule.returned == "before" else "aside", seat)
             if rule.returned == "before":
                 self.shuffle("draw", seat)
-            for _ in back:
-                if self.zone("draw", seat):
-                    self.draw(seat)
+            left = max(0, len(back) - len(self.zone("draw", seat)))
+            for _ in range(len(back) - left):
+                self.draw(seat)
             if rule.returned == "after":
                 for thing in back:
                     self.move(thing, "draw", seat)
                 self.shuffle("draw", seat)
+                for _ in range(left):
+                    self.draw(seat)
         yield from self.settle()
 
     def one_turn(self) -> Turns:
         self.turn += 1
-        for thing in self.in_play():
+        for thing in self.things:
             thing.uses = {key: count for key, count in thing.uses.items() if key[1] != "turn"}
         self.refresh()
         self.say(k.E_TURN, self.active, None, self.turn, self.round)
         yield from self.settled_moment("begin", None)
         for number, phase in enumerate(self.rules.phases):
+            if self.out[self.active]:
+                break
             self.phase, self.acted = phase.id, 0
             self.say(k.E_PHASE, self.active, None, number)
             yield from self.settled_moment("begin", phase.id)
             for seat in self.order() if phase.whose == "each" else [self.active]:
-                if phase.whose == "each" and self.out[seat]:
+                if self.out[self.active] or phase.whose == "each" and self.out[seat]:
                     continue
                 if phase.whose == "each":
                     self.acted = 0
                 for doing in phase.does:
-                    yield from self.doing(doing, seat)
+                    if not self.out[self.active] and not self.out[seat]:
+                        yield from self.doing(doing, seat)
+            if self.out[self.active]:
+                break
             self.refresh()
             self.say(k.E_PHASE_END, self.active, None, number)
             yield from self.settled_moment("end", phase.id)
@@ -1269,10 +1323,11 @@ class Reference:
             thing = pile[-1]
             self.say(k.E_TURNED_OVER, seat, thing, self.zone_number(zone))
             self.move(thing, zone, seat, bottom=True)
-            thing.seat = seat
+            holder, thing.seat = thing.seat, seat
             for place, each in self.lines(thing):
                 if isinstance(each, Triggered) and each.cue == "play" and each.of is None:
                     self.set_off(each, place, thing, None)
+            thing.seat = holder
         yield from self.settle()
 
     def hand_limit(self, seat: int) -> Turns:
@@ -1280,7 +1335,7 @@ class Reference:
         if limit is None or len(hand) <= limit:
             return
         self.say(k.E_OVER_LIMIT, seat, None, len(hand) - limit, limit)
-        while len(hand) > limit:
+        while len(hand) > limit and not self.out[seat] and not self.out[self.active]:
             _, card, _ = yield [("discard", each.number, -1) for each in hand]
             self.discard(self.things[card])
             yield from self.settle()
@@ -1309,7 +1364,7 @@ class Reference:
         return [each for each in self.in_play() if self.belongs(group, each, thing, seat) and not (each.seat != seat and "choosing" in each.forbids)]
 
     def ask(self, doing: object, seat: int) -> Turns:
-        while True:
+        while not self.out[seat] and not self.out[self.active]:
             self.sweep()
             self.refresh()
             hand, field_ = self.zone("hand", seat), self.zone("play", seat)
@@ -1372,7 +1427,9 @@ class Reference:
                 self.mods = [mod for mod in self.mods if mod.thing is not thing]
                 thing.life += 1
                 thing.remembered = True
+                controller = thing.seat
                 self.move(thing, "gone" if thing.token else zone, thing.owner if thing.token else whose, bool(under) and not thing.token)
+                thing.seat = controller
                 if thing.token:
                     self.say(k.E_CEASED, thing.seat, thing)
             else:
@@ -1404,7 +1461,9 @@ class Reference:
 
     def sweep(self) -> None:
         for thing in self.things:
-            thing.remembered = False
+            if thing.remembered:
+                thing.remembered = False
+                thing.seat = next((None if self._shared(zone) else seat for (zone, seat), held in self.zones.items() if thing in held), thing.seat)
         for seat in range(self.seats):
             for thing in list(self.zone("gone", seat)):
                 self.move(thing, "free", 0)
@@ -1437,7 +1496,9 @@ class Reference:
             step = first.steps[0]
             if isinstance(step.target, Pick) and not step.target.of_it and step.verb != "search":
                 run = Run(thing, thing.life, seat)
+                self.being_played = thing
                 pool = self.candidates(step.target, run)
+                self.being_played = None
                 most, least = min(step.target.most, len(pool)), min(step.target.least, len(pool))
                 if pool:
                     picked = []
@@ -1502,7 +1563,7 @@ class Reference:
             other = (seat + back) % self.seats
             if self.out[other]:
                 continue
-            while options := [("play", each.number, -1) for each in self.zone("hand", other) if not self.out[other] and self.can_play(each, other, self.rules.answers.types)]:
+            while not self.out[seat] and (options := [("play", each.number, -1) for each in self.zone("hand", other) if not self.out[other] and self.can_play(each, other, self.rules.answers.types)]):
                 what, card, further = yield [*options, ("done", -1, -1)]
                 if self.by_hand(what, card, further, other):
                     yield from self.settle()
@@ -1521,7 +1582,7 @@ class Reference:
 
     def clash(self, seat: int) -> Turns:
         rule = self.rules.clash
-        while True:
+        while not self.out[seat]:
             self.refresh()
             able = [each for each in self.zone("play", seat) if self.may_clash(each)]
             if not able:
@@ -1533,6 +1594,8 @@ class Reference:
                 yield from self.settle()
                 continue
             self.things[number].clashing = True
+        if self.out[seat]:
+            return self.end_clash()
         for thing in list(self.zone("play", seat)):
             if thing.clashing:
                 if rule.tilts:
@@ -1540,17 +1603,20 @@ class Reference:
                 self.say(k.E_CLASHES, seat, thing)
                 self.happens("clash", thing)
         yield from self.settle()
-        yield from self.answering_cards(seat)
-        rival = self.rival(seat)
-        while True:
+        if not self.out[seat]:
+            yield from self.answering_cards(seat)
+        while not self.out[seat]:
             self.refresh()
             sent = [each for each in self.zone("play", seat) if each.clashing]
             for thing in sent[:1] if rule.in_order else sent:
                 thing.clashing = False
-                self.settle_clash(thing, seat, rival)
+                self.settle_clash(thing, seat, self.rival(seat))
             yield from self.settle()
             if not rule.in_order or not sent:
                 break
+        self.end_clash()
+
+    def end_clash(self) -> None:
         for thing in self.in_play():
             thing.clashing, thing.was_answered, thing.answers = False, False, None
 
@@ -1563,12 +1629,13 @@ class Reference:
         return thing.came != self.turn or rule.on_arrival or "clashing" in thing.allows
 
     def answering_cards(self, seat: int) -> Turns:
-        rule, rival = self.rules.clash, self.rival(seat)
-        if rival == seat:
-            return
+        rule = self.rules.clash
         types = rule.answer_types or rule.types
+        if self.rival(seat) == seat:
+            return
         while rule.answers != "none":
             self.refresh()
+            rival = self.rival(seat)
             sent = [each for each in self.zone("play", seat) if each.clashing and (rule.answers == "many" or not each.was_answered)]
             able = [
                 each
@@ -1586,6 +1653,9 @@ class Reference:
                 continue
             self.things[number].answers = self.things[other]
             self.things[other].was_answered = True
+        if self.out[seat]:
+            return
+        rival = self.rival(seat)
         for thing in list(self.zone("play", rival)):
             if thing.answers is not None:
                 if rule.answer_tilts:
@@ -1610,8 +1680,9 @@ class Reference:
                 share = max(0, left if last else min(bearable, left))
                 left -= share
                 self.hurt(other, share, thing)
-            if answering and against:
-                self.hurt(thing, against, answering[0])
+            for other in answering:
+                if self.power(other):
+                    self.hurt(thing, self.power(other), other)
         if rule.excess == "through" and left > 0 and answering:
             self.counts(thing, seat, left, k.E_THROUGH)
 

@@ -38,6 +38,7 @@ from dramok.core.effects.model import (
     StatCompare,
     StatOf,
     Step,
+    Target,
     This,
     Together,
     Triggered,
@@ -114,6 +115,12 @@ SLOTS: dict[Slot, dict[str, st.SearchStrategy]] = {
 }  # fmt: skip
 
 
+def in_play(target: Target) -> Target:
+    """The same target among cards in play: all that verbs which change cards take."""
+    group = getattr(target, "group", None)
+    return target if group is None else target.model_copy(update={"group": group.model_copy(update={"zone": None})})
+
+
 def filled(word: str, inner: st.SearchStrategy | None) -> st.SearchStrategy:
     """Steps of one verb with anything that its record says may follow."""
     parts: dict[str, st.SearchStrategy] = {}
@@ -123,6 +130,8 @@ def filled(word: str, inner: st.SearchStrategy | None) -> st.SearchStrategy:
         parts |= {"act": st.sampled_from(list(FORBIDDEN if word == "forbid" else ALLOWED)), "target": targets}
     if word == "search":
         parts["target"] = picks
+    if VERBS[word].in_play:
+        parts["target"] = targets.map(in_play)
     if inner is not None:
         block = st.lists(inner, min_size=1, max_size=2).map(tuple)
         if "steps" in VERBS[word].slots:
@@ -339,6 +348,38 @@ def test_a_verb_is_read_printed_priced_and_played(word):
     if play is not None:
         match.decide(play)
         assert all(line.text for line in told(match))
+
+
+@pytest.mark.parametrize("word", [word for word, verb in VERBS.items() if verb.in_play])
+def test_a_verb_that_changes_cards_in_play_refuses_other_zones(word):
+    """It would never find a card there: the mistake is shown at the zone while typing, and a stored line says that it does not play."""
+    line = line_of(word).replace("this: grant grafted to this", "this: grant grafted to all own plant").replace("of this", "of all own plant")
+    line = line.replace("clashing this", "clashing all own plant")
+    wrong = line.replace("own plant", "own plant in hand", 1)
+    assert wrong != line
+    ability, problems = parse_ability(wrong, VOCABULARY)
+    assert ability is None and [(each.span.column, each.span.length) for each in problems] == [(wrong.index(" in hand") + 2, 2)]
+    assert problems[0].what == f"{word} is done to cards in play only" and "remove" in problems[0].mend
+    stored, _ = parse_ability(line, VOCABULARY)
+    document = json.loads(Script(lines=(Line(ability=stored),)).model_dump_json().replace('"side":"own","type":"plant"', '"side":"own","zone":"hand","type":"plant"'))
+    any_card = card("Any").with_value("effect", Script.model_validate(document))
+    notes = compile_program(RULEBOOK, [any_card, card("Sprig")]).notes
+    assert [note.what for note in notes] == [f"line 1 does not play: {word} is done to cards in play only"]
+
+
+def test_what_the_game_has_not_any_more_is_named_and_an_error_of_the_program_is_none_of_it(monkeypatch):
+    """A line that names a removed phase, stat or zone does not play, and says which. Any other error is not hidden behind such a note."""
+    script, _ = read_script("upon play this: draw 1", VOCABULARY)
+    for kind, change in {"phase": {"until": {"at": "begin", "phase": "gone"}, "verb": "grant", "keyword": "grafted", "target": {"kind": "this"}},
+                         "stat": {"verb": "raise", "stat": "gone", "target": {"kind": "this"}, "amount": {"kind": "number", "value": 1}},
+                         "zone": {"verb": "put", "target": {"kind": "this"}, "zone": {"zone": "gone"}},
+                         "resource": {"verb": "gain", "amount": {"kind": "number", "value": 1}, "resource": "gone"}}.items():  # fmt: skip
+        line = {"ability": {"kind": "upon", "cue": "play", "steps": [change]}}
+        program = compile_program(RULEBOOK, [card("Any").with_value("effect", Script.model_validate({"lines": [line]}))])
+        assert [note.what for note in program.notes] == [f"line 1 does not play: the game has no such {kind} any more"]
+    monkeypatch.delitem(VERB_CODES, "draw")
+    with pytest.raises(KeyError):
+        compile_program(RULEBOOK, [card("Any").with_value("effect", script)])
 
 
 @pytest.mark.parametrize("word", CUES)

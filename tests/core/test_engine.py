@@ -14,32 +14,42 @@ from hypothesis import strategies as st
 from dramok.core.effects import Script
 from dramok.core.engine import Match, NotAnOption, Option, compile_program, replay, start, told, view
 from dramok.core.engine import codes as k
+from dramok.core.engine.abilities import VERB_CODES
 from dramok.core.engine.kernel import copied
 from dramok.core.engine.kernel.chance import below
 from dramok.core.engine.kernel.copying import copy, written
 from dramok.core.engine.kernel.loop import decide, run, stands
 from dramok.core.engine.kernel.players import plain
 from dramok.core.engine.kernel.trial import ahead
-from dramok.core.engine.kernel.zones import link, unlink
+from dramok.core.engine.kernel.zones import is_shared, link, unlink
 from dramok.core.engine.shape import State
-from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook import GameVocabulary, Rulebook
 from tests.conftest import SEED
 from tests.core import generated
-from tests.core.invented import DUEL, RULEBOOK, card
+from tests.core.invented import RULEBOOK, card, duel
 from tests.core.reference_engine import Endless, Reference
 
 SCENARIOS = Path(__file__).parent / "golden"
 
 
 def match_of(text: str) -> tuple[Match, list[str], list[str]]:
-    """A scenario file: `card` lines, a `deck` (a second one makes it a duel), a `seed`, decisions after `>`; the rest is the log expected."""
-    cards, decks, seed, decisions, log = [], [], 0, [], []
+    """A scenario file: `card` lines, a `deck` for each seat, a `seed`, decisions after `>`; the rest is the log expected.
+
+    `zone market: 1 Reed, 1 Rush` is a shared zone with these cards in it at the start. `clash KEY VALUE` changes a rule of the clash.
+    """
+    cards, decks, seed, decisions, log, written, zones, placed, clash = [], [], 0, [], [], [], [], [], {}
     for line in text.splitlines():
         if line.startswith("card "):
             head, _, effect = line[5:].partition(" | ")
             name, kind, *numbers = head.split(", ")
-            more = dict(zip(("cost", "height", "root"), map(int, numbers), strict=False))
-            cards.append(card(name, effect.replace(" / ", "\n"), kind, **more))
+            written.append((name, effect.replace(" / ", "\n"), kind, dict(zip(("cost", "height", "root"), map(int, numbers), strict=False))))
+        elif line.startswith("zone "):
+            name, _, held = line[5:].partition(": ")
+            zones.append({"id": name, "name": name.capitalize(), "shared": True, "seen": "all"})
+            placed.append({"zone": name, "cards": {each.split(" ", 1)[1]: int(each.split(" ", 1)[0]) for each in held.split(", ")}})
+        elif line.startswith("clash "):
+            key, value = line[6:].split(" ")
+            clash[key] = {"yes": True, "no": False}.get(value, value)
         elif line.startswith("deck "):
             decks.append({name: int(count) for count, name in (part.split(" ", 1) for part in line[5:].split(", "))})
         elif line.startswith("seed "):
@@ -48,7 +58,10 @@ def match_of(text: str) -> tuple[Match, list[str], list[str]]:
             decisions.append(line[2:])
         elif line and not line.startswith("#"):
             log.append(line)
-    program = compile_program(DUEL if len(decks) > 1 else RULEBOOK, cards)
+    rules = duel(len(decks), zones, placed, **clash) if len(decks) > 1 else RULEBOOK
+    words = GameVocabulary(rules, cards=lambda: {name: name for name, *_ in written})
+    cards = [card(name, effect, kind, vocabulary=words, **more) for name, effect, kind, more in written]
+    program = compile_program(rules, cards)
     assert not program.notes, program.notes
     return start(program, decks, seed), decisions, log
 
@@ -120,6 +133,15 @@ def by_chance(match: Match, dice: Random) -> Option:
     ])  # fmt: skip
 
 
+def every_card_has_its_owner(match: Match) -> None:
+    """A seat, or nobody in a shared zone; and each card acts for the seat whose zone it is in, unless it has just left play."""
+    s, p = match.state, match.program.numbers
+    for each in range(s.cards):
+        shared = is_shared(p, s, s.zone[each])
+        assert 0 <= s.owner[each] < s.seats or shared and s.owner[each] == k.NOBODY
+        assert s.seen[each] or s.ctrl[each] == (k.NOBODY if shared else s.slot[each] % k.MOST_SEATS)
+
+
 def agree(seed: int) -> str:
     """One made-up game played by chance on kernel and objects alike; gives how it went, or raises with the place where they part."""
     dice = Random(f"{seed}")
@@ -151,6 +173,7 @@ def agree(seed: int) -> str:
             except NotAnOption:
                 assert option.do.startswith("hand "), f"seed {seed}: {option}"
                 continue
+            every_card_has_its_owner(match)
             options = turns.send(tuple(option))
     except StopIteration:
         if match.events[-1][0] == k.E_RUNAWAY:
@@ -182,6 +205,19 @@ def test_what_ends_neither_way_is_cut_off_and_named():
     assert "Echo" in told(match)[-1].text and match.options == ()
     with pytest.raises(NotAnOption):
         match.decide(Option("end turn"))
+
+
+@pytest.mark.parametrize("number", [*range(max(VERB_CODES.values()) + 1, k.O_BEGIN), k.O_JUMP + 1, 99])
+def test_an_instruction_that_the_kernel_does_not_have_is_an_error(number):
+    """It ends the match and says so: it is never taken for another one. Any number that is neither a verb nor a rule will do."""
+    program = compile_program(RULEBOOK, [card("Odd", "upon enter this: draw 1")])
+    numbers = [*program.numbers]
+    at = next(place for place in range(len(numbers)) if numbers[place : place + 3] == [k.V_DRAW, k.A_NUMBER, 1] and numbers[place - k.WIDTH] == k.O_BEGIN)
+    numbers[at] = number
+    match = start(dataclasses.replace(program, numbers=tuple(numbers)), {"Odd": 4}, 1)
+    match.decide(next(each for each in match.options if each.do == "play"))
+    assert match.asked == "over" and match.events[-1][0] == k.E_RUNAWAY
+    assert told(match)[-1].text == "Cut off: Odd has an instruction that this version does not know."
 
 
 def test_a_decision_that_is_none_changes_nothing():

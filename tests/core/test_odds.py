@@ -252,8 +252,10 @@ def test_a_card_is_there_and_can_be_paid_for():
     atoms, draws = atoms_of([2, 8], 20), Draws(5)
     seen = chances(atoms, Event((Condition(0),)), draws, range(6))
     # 1 of the resource each turn, from none: a card of cost 3 waits for turn 3.
-    assert payable(atoms, 3, lambda turn: turn, draws, range(6)) == [0, 0, 0, *seen[3:]]
-    with_source = payable(atoms, 3, lambda turn: 0, draws, [4], source=1)
+    assert payable(atoms, 3, 5, [(turn, {turn: 1.0}) for turn in range(6)]) == [0, 0, 0, *seen[3:]]
+    # By chance one or three: as often as there is enough. A turn in which nothing may be played has no chance.
+    assert payable(atoms, 3, 5, [(4, {1: 0.75, 3: 0.25}), None]) == [pytest.approx(seen[4] / 4), 0.0]
+    with_source = payable(atoms, 3, 5, [(4, {0: 1.0})], source=1)
     assert with_source == chances(atoms, Event((Condition(0), Condition(1, "at least", 3))), draws, [4])
 
 

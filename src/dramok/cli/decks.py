@@ -210,6 +210,7 @@ def odds(
     at_most: Annotated[int | None, typer.Option("--at-most", min=0, help="At most this number of each group.")] = None,
     any_of: Annotated[bool, typer.Option("--any", help="Of several groups one is enough.")] = False,
     no_first_draw: Annotated[bool, typer.Option("--no-first-draw", help="The first turn draws no card.")] = False,
+    second: Annotated[bool, typer.Option("--second", help="With --game: for a seat that does not go first.")] = False,
     extra: Annotated[list[str] | None, typer.Option("--extra", help="Cards more drawn in a turn, as 2:1.", metavar="TURN:CARDS")] = None,
     redraw: Annotated[str, typer.Option("--redraw", help="whole-before, whole-after, chosen-before or chosen-after: what is given back once, shuffled in before or after the new cards are drawn.")] = "",
     keep: Annotated[int, typer.Option("--keep", min=0, help="A whole hand is kept with this number of the first group or more.")] = 1,
@@ -228,7 +229,7 @@ def odds(
         more = _extra(extra or [])
         if game:
             with open_games(db, as_json) as desk:
-                atoms, names, drawn = _of_a_game(desk, game, deck, group, hand, draws, not no_first_draw, more)  # fmt: skip
+                atoms, names, drawn = _of_a_game(desk, game, deck, group, hand, draws, False if no_first_draw else None, more, turn, second)  # fmt: skip
         else:
             size, members = _whole(deck, "--deck"), [_whole(each, "--group") for each in group]
             atoms, names = atoms_of(members, size), tuple(f"group {place + 1}" for place in range(len(group)))
@@ -264,15 +265,17 @@ def _curves(atoms: Any, event: Any, drawn: Any, turn: int, redraw: Redraw, reshu
 
 
 def _of_a_game(
-    desk: Desk, game: str, name: str, group: list[str], hand: int | None, draws: int | None, first_draw: bool, extra: dict[int, int]
+    desk: Desk, game: str, name: str, group: list[str], hand: int | None, draws: int | None, first_draw: bool | None, extra: dict[int, int],
+    turn: int, second: bool,
 ) -> tuple[Any, tuple[str, ...], Any]:  # fmt: skip
-    from dramok.studio.decks.chances import DeckOdds, GroupAsked, OddsAsked
+    from dramok.studio.decks.chances import MOST_TURNS_ASKED, DeckOdds, GroupAsked, OddsAsked
     from dramok.studio.decks.edits import deck_named
 
     now = desk.game(game)
     found: Deck = deck_named(now, name)
     asked: OddsAsked = OddsAsked(
         tuple(GroupAsked(query=each) for each in group), hand=hand, each=draws, first_draw=first_draw, extra=extra, by=0,
+        turns=min(turn, MOST_TURNS_ASKED), second=second,
     )  # fmt: skip
     ready = DeckOdds(desk, now, found, asked)
     return ready.atoms, ready.names, ready.draws

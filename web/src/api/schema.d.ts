@@ -6997,7 +6997,8 @@ export interface components {
         };
         /**
          * OddsIn
-         * @description What is asked of a deck; `hand` and `each` (cards drawn a turn) are the table's own where they are not given.
+         * @description A question about a deck. `hand`, `each` (cards drawn a turn) and `first_draw` are as the rules of play say where they are not given; `second`: for a
+         *     seat that does not go first.
          * @example {
          *       "groups": [
          *         {
@@ -7022,11 +7023,8 @@ export interface components {
             extra: {
                 [key: string]: number;
             };
-            /**
-             * First Draw
-             * @default false
-             */
-            first_draw: boolean;
+            /** First Draw */
+            first_draw?: boolean | null;
             /**
              * Gives
              * @default 1
@@ -7048,6 +7046,11 @@ export interface components {
              * @default false
              */
             reshuffle: boolean;
+            /**
+             * Second
+             * @default false
+             */
+            second: boolean;
             /** Source */
             source?: number | null;
             /**
@@ -7068,6 +7071,8 @@ export interface components {
         OddsOut: {
             /** Each */
             each: number;
+            /** First Draw */
+            first_draw: boolean;
             /** Groups */
             groups: components["schemas"]["GroupOddsOut"][];
             /** Hand */

@@ -26,7 +26,7 @@ export const NOTHING: Asked = {
   turns: 10,
   hand: null,
   each: null,
-  first_draw: false,
+  first_draw: null,
   extra: {},
   redraw: null,
   reshuffle: false,
@@ -34,6 +34,7 @@ export const NOTHING: Asked = {
   wanted: 0.8,
   source: null,
   gives: 1,
+  second: false,
 };
 
 /** What is asked of the odds, kept for each game while the page is open; the first question is of the deck's commonest card. */
@@ -204,7 +205,7 @@ export function OddsPart({ deck, asked: wanted }: { deck: Deck | undefined; aske
           )}
         </div>
       </div>
-      <DrawRules asked={asked} put={put} names={names} hand={found?.hand} each={found?.each} />
+      <DrawRules asked={asked} put={put} names={names} hand={found?.hand} each={found?.each} firstDraw={found?.first_draw} />
       {trouble && (
         <p className="needs odds-trouble" role="alert">
           {trouble.where}: {trouble.detail} — {trouble.mend}
@@ -312,10 +313,11 @@ type RuleProps = {
   names: (string | undefined)[];
   hand: number | undefined;
   each: number | undefined;
+  firstDraw: boolean | undefined;
 };
 
 /** How cards are drawn, and what may be given back. */
-function DrawRules({ asked, put, names, hand, each }: RuleProps) {
+function DrawRules({ asked, put, names, hand, each, firstDraw }: RuleProps) {
   const redraw = asked.redraw ?? null;
   const keep = redraw?.keep?.[0] ?? { group: 0, how: "at least" as How, count: 1 };
   const groups = asked.groups.map((_, at): [string, string] => [String(at), names[at] || `group ${at + 1}`]);
@@ -339,12 +341,22 @@ function DrawRules({ asked, put, names, hand, each }: RuleProps) {
           />
           <Picking
             label="First turn"
-            value={asked.first_draw ? "draws" : "none"}
+            value={asked.first_draw === null || asked.first_draw === undefined ? "" : asked.first_draw ? "draws" : "none"}
             options={[
+              ["", firstDraw === undefined ? "as in the rules" : `as in the rules: ${firstDraw ? "draws" : "draws none"}`],
               ["none", "draws none"],
-              ["draws", "draws too"],
+              ["draws", "draws"],
             ]}
-            commit={(way) => put({ first_draw: way === "draws" })}
+            commit={(way) => put({ first_draw: way === "" ? null : way === "draws" })}
+          />
+          <Picking
+            label="Seat"
+            value={asked.second ? "second" : "first"}
+            options={[
+              ["first", "goes first"],
+              ["second", "goes second"],
+            ]}
+            commit={(way) => put({ second: way === "second" })}
           />
         </>
       )}

@@ -202,6 +202,8 @@ class Resolver:
         if verb.word == "search" and not isinstance(parts.get("target"), Pick):
             token = tree.children[0]
             self._add(token, "a search picks what it finds", 'write "search pick" and of what')
+        if verb.in_play:
+            self._is_in_play(tree, verb.word, parts.get("target"))
         if verb.word in ("look", "search"):
             self._it = True
         if verb.word == "choose":
@@ -214,6 +216,15 @@ class Resolver:
             if len(blocks) > 1:
                 parts["otherwise"] = self._block(blocks[1])
         return Step.model_construct(**parts) if self.problems else Step(**parts)
+
+    def _is_in_play(self, tree: Node, verb: str, target: Target | None) -> None:
+        """A verb that is done to cards in play refuses a group of another zone: it would never find a card."""
+        group = None if target is None else getattr(target, "group", None)
+        if group is None or group.zone in (None, "play"):
+            return
+        token = next((token for token in tree.scan_values(lambda each: _is(each, "IN")) if token), None)
+        if token is not None:
+            self._add(token, f"{verb} is done to cards in play only", "leave out the zone, or write return, put or remove")
 
     def _cost(self, tree: Node) -> tuple[CostPart, ...]:
         found = []

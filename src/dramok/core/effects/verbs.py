@@ -34,6 +34,8 @@ class Verb:
     phrases: str = ""
     lasting: bool = False
     formerly: tuple[str, ...] = ()
+    in_play: bool = False
+    """Whether it is done only to cards in play."""
 
     @property
     def form(self) -> Form:
@@ -78,25 +80,25 @@ VERBS: Mapping[str, Verb] = {
     for each in (
         Verb("draw", ("amount", "seats"), True, "draw {n} card {each}", "draw {n} cards {each}"),
         Verb("discard", ("amount", "seats"), False, "discard {n} card {each}", "discard {n} cards {each}"),
-        Verb("deal", ("amount", "to"), False, "{n} {damage} to {target} {each}"),
-        Verb("heal", ("amount", "to"), True, "heal {n} {damage} from {target} {each}", formerly=("restore",)),
+        Verb("deal", ("amount", "to"), False, "{n} {damage} to {target} {each}", in_play=True),
+        Verb("heal", ("amount", "to"), True, "heal {n} {damage} from {target} {each}", formerly=("restore",), in_play=True),
         Verb("gain", ("amount", "resource", "seats"), True, "gain {n} {what} {each}"),
         Verb("lose", ("amount", "resource", "seats"), False, "lose {n} {what} {each}"),
-        Verb("raise", ("stat", "until"), True, "{stat} is {n} higher {each}", "{stat} of {target} is {n} higher {each}", lasting=True),
+        Verb("raise", ("stat", "until"), True, "{stat} is {n} higher {each}", "{stat} of {target} is {n} higher {each}", lasting=True, in_play=True),
         Verb("reveal", ("amount",), True, "reveal the top card of your pile {each}", "reveal the top {n} cards of your pile {each}"),
-        Verb("lower", ("stat", "until"), False, "{stat} is {n} lower {each}", "{stat} of {target} is {n} lower {each}", lasting=True),
-        Verb("destroy", ("target",), False, "destroy {target}"),
+        Verb("lower", ("stat", "until"), False, "{stat} is {n} lower {each}", "{stat} of {target} is {n} lower {each}", lasting=True, in_play=True),
+        Verb("destroy", ("target",), False, "destroy {target}", in_play=True),
         Verb("remove", ("target",), False, "remove {target} from the game"),
         Verb("return", ("target",), False, "return {target} to its owner's hand"),
         Verb("put", ("target", "put"), True, "put {target} into {zone}"),
-        Verb("tilt", ("target",), False, "tilt {target}"),
-        Verb("straighten", ("target",), True, "straighten {target}"),
+        Verb("tilt", ("target",), False, "tilt {target}", in_play=True),
+        Verb("straighten", ("target",), True, "straighten {target}", in_play=True),
         Verb("create", ("amount", "made", "seats"), True, "create a {card} {each}", "create {n} {card} {each}"),
-        Verb("grant", ("grant", "until"), True, "{target} has {keyword}", lasting=True),
-        Verb("strip", ("strip", "until"), False, "{target} loses {keyword}", lasting=True),
-        Verb("forbid", ("act", "until"), False, "{target} can't {act}", lasting=True),
-        Verb("allow", ("act", "until"), True, "{target} can {act}", lasting=True),
-        Verb("shield", ("amount", "to", "until"), True, "the next {n} {damage} to {target} does nothing {each}"),
+        Verb("grant", ("grant", "until"), True, "{target} has {keyword}", lasting=True, in_play=True),
+        Verb("strip", ("strip", "until"), False, "{target} loses {keyword}", lasting=True, in_play=True),
+        Verb("forbid", ("act", "until"), False, "{target} can't {act}", lasting=True, in_play=True),
+        Verb("allow", ("act", "until"), True, "{target} can {act}", lasting=True, in_play=True),
+        Verb("shield", ("amount", "to", "until"), True, "the next {n} {damage} to {target} does nothing {each}", in_play=True),
         Verb("look", ("amount", "from_zone"), True, "look at the top card of {zone} {each}", "look at the top {n} cards of {zone} {each}"),
         Verb("search", ("target",), True, "search for {target}"),
         Verb("shuffle", ("zone",), True, "shuffle {zone}"),

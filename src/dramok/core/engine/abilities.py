@@ -29,7 +29,7 @@ from dramok.core.effects.model import (
 )
 from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN, VERBS
 from dramok.core.engine import codes as k
-from dramok.core.engine.groups import COMPARES, SIDES, Groups, KeywordBits, Memory
+from dramok.core.engine.groups import COMPARES, SIDES, Groups, KeywordBits, Memory, Unplayable, place_of
 from dramok.core.problem import Problem
 
 __all__ = ["KeywordBits", "Lines"]
@@ -40,10 +40,6 @@ ALLOWS = {act: 1 << bit for bit, act in enumerate(ALLOWED)}
 SEATS = {None: k.WHO_OWN, "rival": k.WHO_RIVAL, "all": k.WHO_ALL}
 COSTS = {"pay": k.C_PAY, "tilt": k.C_TILT, "destroy": k.C_DESTROY, "return": k.C_RETURN, "discard": k.C_DISCARD}
 MOST_LATER_CARDS = 3
-
-
-class Unplayable(ValueError):
-    """Why a line can't be played, though it can be read."""
 
 
 class Lines:
@@ -92,9 +88,8 @@ class Lines:
                     self._lasting.setdefault(card, []).extend(found if key < 0 else [])
                 else:
                     rows.append(self._row(ability, key))
-            except (ValueError, LookupError, StopIteration) as error:
-                why = str(error) if isinstance(error, Unplayable) else "it speaks of what the game has not"
-                self.notes.append(Problem(where=where, what=f"line {number} does not play: {why}", mend="say it another way"))
+            except Unplayable as error:
+                self.notes.append(Problem(where=where, what=f"line {number} does not play: {error}", mend="change the line, or play it by hand"))
         return rows
 
     def _row(self, ability: Triggered | Offered, key: int) -> list[int]:
@@ -132,9 +127,7 @@ class Lines:
 
     def _phase(self, ident: str | None) -> int:
         phases = [phase.id for phase in self.memory.rulebook.played.phases]
-        if ident is not None and ident not in phases:
-            raise Unplayable("its phase is not in the turn any more")
-        return -1 if ident is None else phases.index(ident)
+        return -1 if ident is None else place_of(ident, phases, "phase")
 
     def moment(self, when: When | None) -> int:
         """A moment as `until` and `later` wait for it; -1: for ever."""
@@ -161,14 +154,14 @@ class Lines:
             row[k.L_MODE] = k.T_THIS if isinstance(target, This) else k.T_HOST
         elif isinstance(target, All):
             if target.group.zone not in (None, "play"):
-                raise Unplayable("what always holds is of cards in play")
+                raise Unplayable("a lasting line is about cards in play")
             row[k.L_MODE], row[k.L_GROUP] = k.T_ALL, self.groups.add(target.group)
         else:
-            raise Unplayable("what always holds is of this, of its host, or of all of a group")
+            raise Unplayable("a lasting line is about this, its host, or all of a group")
         if step.amount is not None:
             row[k.L_AIS], row[k.L_AMT] = self.groups.amount(step.amount)
         if step.stat is not None:
-            row[k.L_X] = self.memory.stats.index(step.stat)
+            row[k.L_X] = place_of(step.stat, self.memory.stats, "stat")
         elif step.keyword is not None:
             row[k.L_X] = 1 << self.keywords.bit(step.keyword)
             self.granted |= row[k.L_X] if step.verb == "grant" else 0
@@ -278,11 +271,12 @@ class _Code:
         if step.amount is not None:
             row[k.I_AIS], row[k.I_AMT] = self.groups.amount(step.amount)
         if step.target is not None:
+            self._in_play(step)
             self._target(step.target, row, step.verb)
         if step.resource is not None:
             row[k.I_X] = self.memory.resource(step.resource)
         if step.stat is not None:
-            row[k.I_X] = self.memory.stats.index(step.stat)
+            row[k.I_X] = place_of(step.stat, self.memory.stats, "stat")
         if step.keyword is not None:
             row[k.I_X] = self.lines.keywords.bit(step.keyword)
             self.lines.granted |= 1 << row[k.I_X] if step.verb == "grant" else 0
@@ -290,12 +284,17 @@ class _Code:
             row[k.I_X] = (FORBIDS if step.verb == "forbid" else ALLOWS)[step.act]
         if step.card is not None:
             if step.card not in self.lines._cards:
-                raise Unplayable("the card it creates is not there")
+                raise Unplayable("the card that it creates is not in the game")
             row[k.I_X] = self.lines._cards[step.card]
             self.lines.devised = True
         row[k.I_SEATS] = SEATS[step.seats]
         row[k.I_UNTIL] = self.lines.moment(step.until)
         self._zone(step, row)
+
+    def _in_play(self, step: Step) -> None:
+        group = getattr(step.target, "group", None)
+        if VERBS[step.verb].in_play and group is not None and group.zone not in (None, "play"):
+            raise Unplayable(f"{step.verb} is done to cards in play only")
 
     def _zone(self, step: Step, row: list[int]) -> None:
         if step.verb == "remove":
@@ -339,5 +338,5 @@ class _Code:
         if own is not None and (own.seen == "none" or own.seen == "owner" and group.side != "own"):
             hidden = True
         if hidden:
-            raise Unplayable("a zone that is hidden can be searched, or taken from by lot, not picked from")
+            raise Unplayable("a hidden zone can be searched, or taken from at random, but not picked from")
         return self.groups.add(group)

@@ -66,4 +66,4 @@ def _reaches(match: Match, row: int, source: int, instance: int) -> bool:
         return source == instance
     if p[row + k.L_MODE] == k.T_HOST:
         return s.host[source] == instance
-    return bool(belongs(p, s, p[row + k.L_GROUP], instance, source, s.ctrl[source], 1))
+    return bool(belongs(p, s, p[row + k.L_GROUP], instance, s.ctrl[instance], source, s.ctrl[source], 1))

@@ -33,6 +33,8 @@ MOST_DECISIONS = 2_000
 MOST_IN_MATCH = 20_000
 """Decisions in one turn, and in a match, before it is taken for one without an end."""
 MOST_NUMBER = 999_999
+FULL_LIST, FULL_DECISIONS, FULL_UNKNOWN = 1, 2, 3
+"""Why a match is cut off: a list is full, too many decisions, or an operation that the kernel does not have."""
 LOG_ROOM = 4_096
 """Events that the largest step can emit: what a full log must still have room for."""
 
@@ -157,9 +159,9 @@ GOAL_WIDTH = 3
 # Columns of a frame of the stack.
 (
     F_PC, F_THIS, F_THIS_INC, F_THAT, F_THAT_INC, F_SEAT, F_STATE, F_CURSOR, F_LEFT, F_IT, F_ITS, F_TOP, F_ABILITY, F_CHOSEN, F_NUMBER, F_EACH,
-    F_EACHES,
-) = range(17)  # fmt: skip
-FRAME = 17
+    F_EACHES, F_INNER,
+) = range(18)  # fmt: skip
+FRAME = 18
 READY, CHOSEN = 0, 1
 
 # Changes that last until a moment. RAISED stands for lowered, too: its amount is below 0.

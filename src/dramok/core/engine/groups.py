@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Protocol, assert_never
 
 from dramok.core.cards import Card, ChoiceField
@@ -42,6 +42,17 @@ MOST_BITS = 60
 MOST_WORDS = 24
 
 
+class Unplayable(ValueError):
+    """Why a line can't be played, though it can be read."""
+
+
+def place_of(ident: str, known: Sequence[str], what: str) -> int:
+    """The place of an id among those that the game has. Raises Unplayable for one that it does not have any more."""
+    if ident not in known:
+        raise Unplayable(f"the game has no such {what} any more")
+    return known.index(ident)
+
+
 class Memory(Protocol):
     """What rows are written to, and the names by which it numbers things."""
 
@@ -65,11 +76,11 @@ class KeywordBits:
         self.order: list[str] = [each.id for each in rulebook.keywords if each.effect.abilities]
 
     def bit(self, keyword: str) -> int:
-        """Raises ValueError where there are too many."""
+        """Raises Unplayable where there are too many."""
         if keyword not in self.order:
             self.order.append(keyword)
         if len(self.order) > MOST_BITS:
-            raise ValueError(f"over {MOST_BITS} keywords are spoken of in effects")
+            raise Unplayable(f"effects name over {MOST_BITS} keywords")
         return self.order.index(keyword)
 
     def playing(self) -> list[str]:
@@ -89,7 +100,7 @@ class Groups:
     def tag(self, tag: str) -> int:
         bit = self.tags.setdefault(fold(tag), len(self.tags))
         if bit > MOST_BITS:
-            raise ValueError(f"over {MOST_BITS} tags are spoken of in effects")
+            raise Unplayable(f"effects name over {MOST_BITS} tags")
         return bit
 
     def tags_of(self, card: Card) -> int:
@@ -98,13 +109,16 @@ class Groups:
         return sum(1 << bit for tag, bit in self.tags.items() if tag in held)
 
     def add(self, group: Group) -> int:
+        """The address of a group's row. Raises Unplayable for cards of a side in a shared zone: those belong to nobody."""
+        if group.side != "any" and any(zone.id == group.zone and zone.shared for zone in self.memory.rulebook.played.zones):
+            raise Unplayable(f"cards of a shared zone belong to nobody: leave out “{group.side}”")
         key = group.model_dump_json()
         if key not in self._rows:
             self._rows[key] = self._row(group)
         return self._rows[key]
 
     def zone(self, ident: str | None) -> int:
-        return k.IN_PLAY if ident is None else self.memory.zones.index(ident)
+        return k.IN_PLAY if ident is None else place_of(ident, self.memory.zones, "zone")
 
     def _row(self, group: Group) -> int:
         row = [0] * k.GROUP_WIDTH
@@ -128,11 +142,11 @@ class Groups:
             case HasKeyword():
                 row[k.G_NO_KEYS if negated else k.G_ALL_KEYS] |= 1 << self.keywords.bit(each.keyword)
             case ChoiceIs():
-                place = next(number for number, field in enumerate(self.memory.choices) if field.id == each.field)
+                place = place_of(each.field, [field.id for field in self.memory.choices], "choice")
                 values = self.memory.rulebook.cards.list(self.memory.choices[place].list)
                 extra += [k.X_CHOICE, place, 0, values.position(each.value), int(negated)]
             case StatCompare():
-                extra += [k.X_STAT, self.memory.stats.index(each.field), COMPARES[each.compare], each.number, int(negated)]
+                extra += [k.X_STAT, place_of(each.field, self.memory.stats, "stat"), COMPARES[each.compare], each.number, int(negated)]
             case InState():
                 extra += [k.X_STATE, STATES[each.state], 0, 0, int(negated)]
             case _:
@@ -153,7 +167,7 @@ class Groups:
     def _add_words(self, key: str, words: list[int]) -> int:
         if key not in self._words:
             if len(words) > MOST_WORDS * k.RECKON_WIDTH:
-                raise ValueError("an amount is reckoned from too many parts")
+                raise Unplayable("an amount has too many parts")
             self._words[key] = self.memory.add([*words, k.R_END])
         return self._words[key]
 
@@ -164,7 +178,7 @@ class Groups:
             case Count():
                 return [k.R_COUNT, self.add(amount.group), 0]
             case StatOf():
-                return [k.R_STAT, self.memory.stats.index(amount.field), POINTED[amount.of]]
+                return [k.R_STAT, place_of(amount.field, self.memory.stats, "stat"), POINTED[amount.of]]
             case HeldTotal():
                 return [k.R_HELD, self.memory.resource(amount.resource), SIDES[amount.side]]
             case Half():

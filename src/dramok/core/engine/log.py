@@ -75,6 +75,7 @@ class _Teller:
         self.rules = match.program.rulebook
         self.several = match.program.seats > 1
         self.damage = self.rules.phrases.damage
+        self.of = 0
 
     def hides(self, event: Event) -> bool:
         """Whether the card of an event is not for this seat to know."""
@@ -95,6 +96,7 @@ class _Teller:
         said = SAID.get(kind)
         assert said is not None, f"an event {kind} has no words"
         name = HIDDEN if self.hides(event) else self.name(card)
+        self.of = seat
         text = said(self, name, a, b)
         if not text or not self.several or kind not in _OF_SEAT:
             return text
@@ -133,6 +135,13 @@ class _Teller:
         whose = "the other side" if program.seats == 2 and self.seat is not None else f"seat {seat + 1}"
         return f"{whose}’s {self.zone(zone)}"
 
+    def moved(self, name: str, to: int, before: int) -> str:
+        """A card that an effect put into a zone of the event's seat."""
+        if to == before == k.IN_PLAY:
+            two = self.match.program.seats == 2
+            return f"{name} goes over to {'the other side' if two else self.place(to * k.MOST_SEATS + self.of)}."
+        return f"{name} goes to {self.place(to * k.MOST_SEATS + self.of)}."
+
     def phase(self, phase: int) -> str:
         phases = self.rules.played.phases
         return phases[phase].name if 0 <= phase < len(phases) else "the phase"
@@ -158,8 +167,10 @@ class _Teller:
             return f"Cut off after {k.MOST_TURNS} turns without an end."
         if why == 2:
             return "Cut off: nobody can decide anything."
+        if full == k.FULL_UNKNOWN:
+            return f"Cut off: {card} has an instruction that this version does not know."
         after = (
-            f"after {k.MOST_DECISIONS:,} decisions in one turn, or {k.MOST_IN_MATCH:,} in all" if full == 2
+            f"after {k.MOST_DECISIONS:,} decisions in one turn, or {k.MOST_IN_MATCH:,} in all" if full == k.FULL_DECISIONS
             else f"after {k.MOST_STEPS:,} steps without an end" if not full else "with more than can be kept track of"
         )  # fmt: skip
         went_round = [self.called(made) for made in loop(self.match.events, self.match.state.cdef)]
@@ -200,7 +211,7 @@ SAID: dict[int, Saying] = {
     k.E_GAINED: lambda t, c, a, b: f"Gained {t.total(a, b)}.",
     k.E_LOST: lambda t, c, a, b: f"Lost {t.total(a, b)}." if b else f"No {t.rules.resources[a].names.lower()} to lose.",
     k.E_CAPPED: lambda t, c, a, b: t.capped(a, b),
-    k.E_MOVED: lambda t, c, a, b: f"{c} goes over to the other side." if a == b == k.IN_PLAY else f"{c} goes to the {t.zone(a)}.",
+    k.E_MOVED: lambda t, c, a, b: t.moved(c, a, b),
     k.E_REMOVED: lambda t, c, a, b: f"{c} is removed.",
     k.E_RETURNED: lambda t, c, a, b: f"{c} returns to its owner's {t.zone(1)}.",
     k.E_RECALLED: lambda t, c, a, b: f"{c} comes back to {t.zone(1)}.",

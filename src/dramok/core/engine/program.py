@@ -10,13 +10,14 @@ from dramok.core.cards import Card, ChoiceField, NumberField
 from dramok.core.effects.model import Step, walked
 from dramok.core.engine import codes as k
 from dramok.core.engine.abilities import KeywordBits, Lines
+from dramok.core.engine.groups import place_of
 from dramok.core.engine.turncode import turn_code
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.playrules import PlayRules
 
 AFTER = {"discarded": k.AFTER_DISCARD, "stays": k.AFTER_STAYS, "tilted": k.AFTER_TILTED, "attached": k.AFTER_ATTACHED, "figure": k.AFTER_FIGURE}  # fmt: skip
-ENGINE = 2
+ENGINE = 3
 """The version of the rules as they are played: raised when the same program and decisions would give other events."""
 
 
@@ -174,7 +175,7 @@ class _Compiler:
         )  # fmt: skip
 
     def resource(self, ident: str) -> int:
-        return self.resources.index(ident)
+        return place_of(ident, self.resources, "resource")
 
     def _rules(self, play: PlayRules) -> None:
         table, roles = self.rulebook.table, self.rulebook.roles

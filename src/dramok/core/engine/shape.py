@@ -46,10 +46,12 @@ ROWS: tuple[tuple[str, int], ...] = (
     ("eval", k.MOST_EVAL),
 )
 PER_CARD: tuple[str, ...] = (
-    "cdef", "owner", "ctrl", "zone", "slot", "next", "prev", "damage", "tilted", "arrival", "came", "inc", "limturn", "limgame", "mark",
+    "cdef", "owner", "ctrl", "zone", "slot", "next", "prev", "damage", "tilted", "arrival", "came", "inc", "limturn", "limwhen", "limgame", "mark",
     "answers", "host", "keys", "forbids", "allows", "token", "drawn", "played", "seen", "nth",
 )  # fmt: skip
-"""`nth`: how many cards lay above it when its draw pile was first shuffled; -1 for one that did not lie there."""
+"""`owner`: the seat that owns the card, or NOBODY. `ctrl`: the seat it acts for: in play its controller, elsewhere the seat whose zone it is in, NOBODY in
+a shared zone; a card that has left play keeps its last controller until nothing resolves any more. `limwhen`: the turn that `limturn` counts.
+`nth`: the number of cards above it when its draw pile was first shuffled; -1 for a card that was not there."""
 STATS = "stat"
 LOG = "log"
 LOG_ROWS = 6_144

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from itertools import product
 from math import comb, prod
 
+from dramok.core.engine.kernel.dealing import at_once
 from dramok.core.odds.draws import Draws, Redraw, WholeHand
 from dramok.core.odds.groups import Atoms, Event, Tally, Work, tally, told_apart
 
@@ -32,11 +33,17 @@ def chances(
     Multivariate hypergeometric, in whole numbers; with a redraw, summed over every opening hand. Raises TooMuch where that would take more
     than `work` allows.
     """
-    later = tuple(draws.later(turn) for turn in turns)
+    return after_drawing(atoms, event, draws.hand, [draws.later(turn) for turn in turns], redraw, work)
+
+
+def after_drawing(
+    atoms: Atoms, event: Event, opening: int, later: Sequence[int], redraw: Redraw = None, work: Work | None = None
+) -> list[float]:
+    """The same for each of `later` cards drawn after an opening hand of `opening` cards. Raises TooMuch."""
     also = [] if redraw is None else redraw.keep.groups if isinstance(redraw, WholeHand) else [redraw.kept]
     atoms = told_apart(atoms, [*event.groups, *also])
-    hand = min(draws.hand, sum(atoms.values()))
-    asked = _Asked(atoms, event, hand, later, work or Work())
+    hand = min(opening, sum(atoms.values()))
+    asked = _Asked(atoms, event, hand, tuple(later), work or Work())
     if redraw is None:
         found = tally(atoms, event, work=asked.work)
         return [found.chance(hand + more) for more in later]
@@ -72,7 +79,7 @@ class _Asked:
 
     def whole_after(self, keep: Event) -> list[float]:
         # The new hand is as likely as any other; given it, the old one is any hand of the cards left.
-        new = min(self.hand, sum(self.atoms.values()) - self.hand)
+        new = at_once(self.hand, sum(self.atoms.values()) - self.hand)
         # Where the deck is too small for a second hand, the cards missing are drawn from those given back.
         later = [more + self.hand - new for more in self.later]
         found = self._kept(keep)
@@ -97,7 +104,7 @@ class _Asked:
         for stay, chance in hands({**wanted, OTHERS: other}, self.hand, self.work):
             back = stay.pop(OTHERS, 0)
             left = without(wanted, stay)
-            new = min(back, sum(left.values()) + other - back)
+            new = at_once(back, sum(left.values()) + other - back)
             later = [back - new + more for more in self.later]
             # Which of the other cards lie aside does not matter: those drawn are any of them.
             for drawn, likely in hands({**left, OTHERS: other - back}, new, self.work):

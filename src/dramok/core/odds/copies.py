@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Mapping, Sequence
 
-from dramok.core.odds.chances import chances
+from dramok.core.odds.chances import after_drawing, chances
 from dramok.core.odds.draws import Draws, Redraw
 from dramok.core.odds.groups import Atoms, BadOdds, Condition, Event, Work, in_group
 
@@ -73,29 +73,31 @@ def one_more(
 def payable(
     atoms: Atoms,
     cost: int,
-    amount: Callable[[int], int],
-    draws: Draws,
-    turns: Sequence[int],
+    hand: int,
+    times: Sequence[tuple[int, Mapping[int, float]] | None],
     redraw: Redraw = None,
     card: int = 0,
     source: int | None = None,
     gives: int = 1,
     work: Work | None = None,
 ) -> list[float]:
-    """The chance that on a turn a card of group `card` has been seen and can be paid for with what there is then, nothing having been spent.
+    """The chance, for each of `times`, that a card of group `card` has been seen and can be paid for, nothing having been spent.
 
-    `amount` tells how much of what pays there is on a turn. Cards of group `source` give `gives` more each.
+    A time is the number of cards drawn by then after the opening hand of `hand` cards, and how much of what pays there is, with the chance of each
+    amount; None: nothing can be played then, and the chance is 0. Cards of group `source` give `gives` more each. Raises TooMuch.
     """
     found = []
-    for turn in turns:
-        lacking = cost - amount(turn)
-        seen = Condition(card)
-        if lacking <= 0:
-            event = Event((seen,))
-        elif source is None or gives <= 0:
-            found.append(0.0)
-            continue
-        else:
-            event = Event((seen, Condition(source, "at least", -(-lacking // gives))))
-        found += chances(atoms, event, draws, [turn], redraw, work)
+    for time in times:
+        drawn, amounts = time or (0, {})
+        needed: dict[int, float] = {}
+        for amount, likely in amounts.items():
+            lacking = max(0, cost - amount)
+            if lacking == 0 or source is not None and gives > 0:
+                helpers = -(-lacking // gives) if lacking else 0
+                needed[helpers] = needed.get(helpers, 0.0) + likely
+        total = 0.0
+        for helpers, likely in needed.items():
+            help_too = (Condition(source, "at least", helpers),) if helpers and source is not None else ()
+            total += likely * after_drawing(atoms, Event((Condition(card), *help_too)), hand, [drawn], redraw, work)[0]
+        found.append(total)
     return found

@@ -68,11 +68,6 @@ class Resource(Frozen):
     shared: bool = False
     refill: bool = False
 
-    def on_turn(self, turn: int) -> int:
-        """How much there is in a turn (from 1) when nothing was spent and nothing but the turns gave any."""
-        amount = self.start + self.each_turn * max(0, turn - 1)
-        return amount if self.cap is None else min(amount, self.cap)
-
 
 class TableRules(Frozen):
     """The rules of the table: how a card is paid for, the hand, the empty draw pile, the names of the zones."""

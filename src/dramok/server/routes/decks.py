@@ -236,7 +236,7 @@ def deck_odds(desk: TheDesk, game: TheGame, deck_id: str, asked: OddsIn) -> Odds
     ]
     return OddsOut(
         size=found.size, seen=list(found.seen), groups=groups, together=None if found.together is None else list(found.together),
-        together_said=found.together_said, keeps=found.keeps, hand=found.draws.hand, each=found.draws.each,
+        together_said=found.together_said, keeps=found.keeps, hand=found.draws.hand, each=found.draws.each, first_draw=found.draws.first_draw,
     )  # fmt: skip
 
 

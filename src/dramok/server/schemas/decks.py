@@ -248,7 +248,8 @@ class RedrawIn(BaseModel):
 
 
 class OddsIn(BaseModel):
-    """What is asked of a deck; `hand` and `each` (cards drawn a turn) are the table's own where they are not given."""
+    """A question about a deck. `hand`, `each` (cards drawn a turn) and `first_draw` are as the rules of play say where they are not given; `second`: for a
+    seat that does not go first."""
 
     model_config = like({"groups": [{"query": "cost under 3"}], "turns": 8})
 
@@ -257,7 +258,7 @@ class OddsIn(BaseModel):
     turns: int = Field(default=10, ge=0, le=30)
     hand: int | None = Field(default=None, ge=0, le=100)
     each: int | None = Field(default=None, ge=0, le=20)
-    first_draw: bool = False
+    first_draw: bool | None = None
     extra: dict[Annotated[int, Field(ge=1, le=30)], Annotated[int, Field(ge=0, le=100)]] = Field(default={}, max_length=30)  # fmt: skip
     redraw: RedrawIn | None = None
     reshuffle: bool = False
@@ -265,11 +266,12 @@ class OddsIn(BaseModel):
     wanted: float = Field(default=0.8, ge=0, le=1)
     source: int | None = Field(default=None, ge=0, lt=MOST_GROUPS)
     gives: int = Field(default=1, ge=1, le=100)
+    second: bool = False
 
     def asked(self) -> OddsAsked:
         return OddsAsked(
             tuple(each.asked() for each in self.groups), self.join, self.turns, self.hand, self.each, self.first_draw, self.extra,
-            self.redraw.asked() if self.redraw else None, self.reshuffle, self.by, self.wanted, self.source, self.gives,
+            self.redraw.asked() if self.redraw else None, self.reshuffle, self.by, self.wanted, self.source, self.gives, self.second,
         )  # fmt: skip
 
 
@@ -307,6 +309,7 @@ class OddsOut(Out):
     keeps: float | None
     hand: int
     each: int
+    first_draw: bool
 
 
 class CardInDeckOut(Out):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -34,6 +34,7 @@ from dramok.core.odds import (
 from dramok.core.odds.draws import Returned
 from dramok.core.odds.groups import How, Join
 from dramok.core.problem import Problem, plural
+from dramok.core.rulebook.openings import OpeningTurn, Uncountable, opening_turns
 from dramok.studio.desk import Desk, Refused
 from dramok.studio.finding import find
 from dramok.studio.sheets import sheet_of
@@ -68,7 +69,8 @@ class RedrawAsked:
 
 @dataclass(frozen=True)
 class OddsAsked:
-    """What is asked of a deck. None of `hand`, `each` is as the game's table has it.
+    """A question about a deck. `hand`, `each` and `first_draw` are as the rules of play have them where they are None: what the phases draw for the
+    seat that goes first, or (`second`) for one that goes later.
 
     `by` and `wanted` ask how many copies are needed for that chance by that turn. `reshuffle`: each turn draws a hand anew, and what was played is
     shuffled in again. `source` is a group whose cards give `gives` more of what pays.
@@ -79,7 +81,7 @@ class OddsAsked:
     turns: int = 10
     hand: int | None = None
     each: int | None = None
-    first_draw: bool = False
+    first_draw: bool | None = None
     extra: Mapping[int, int] = field(default_factory=dict)
     redraw: RedrawAsked | None = None
     reshuffle: bool = False
@@ -87,6 +89,7 @@ class OddsAsked:
     wanted: float = 0.8
     source: int | None = None
     gives: int = 1
+    second: bool = False
 
 
 @dataclass(frozen=True)
@@ -131,11 +134,34 @@ def look_at_odds(desk: Desk, game: GameSnapshot, deck: Deck, asked: OddsAsked) -
         raise Refused(Problem(where=error.where, what=error.what, mend=error.mend)) from error
 
 
-def draws_of(game: GameSnapshot, asked: OddsAsked) -> Draws:
+def opening_of(game: GameSnapshot, asked: OddsAsked) -> tuple[OpeningTurn, ...]:
+    """What the rules give the seat in the turns asked for; nothing where they can't be counted, or the game has no such seat."""
+    seat = 1 if asked.second and game.rulebook.played.seats > 1 else 0
+    try:
+        return opening_turns(game.rulebook, max(1, asked.turns, asked.by), seat)
+    except Uncountable:
+        return ()
+
+
+def draws_of(game: GameSnapshot, asked: OddsAsked, opening: Sequence[OpeningTurn] = ()) -> Draws:
+    """What is drawn turn by turn: as asked; else as the phases draw, and as the table says where there are none."""
     table = game.rulebook.table
     hand = table.opening_hand if asked.hand is None else asked.hand
-    each = table.turn_draw if asked.each is None else asked.each
-    return Draws(hand, each, asked.first_draw, dict(asked.extra))
+    opening = opening or opening_of(game, asked)
+    if asked.reshuffle or asked.each is not None or not opening:
+        each = table.turn_draw if asked.each is None else asked.each
+        draws = bool(opening and opening[0].drawn) if asked.first_draw is None else asked.first_draw
+        return Draws(hand, each, draws, dict(asked.extra))
+    by_turn = [turn.drawn - before for turn, before in zip(opening, (0, *(turn.drawn for turn in opening)), strict=False)]
+    if asked.first_draw is not None:
+        by_turn[0] = max(by_turn[0], *by_turn[1:2], 1) if asked.first_draw else 0
+    # The usual draw, and what single turns have beyond it.
+    usual = min(by_turn[1:], default=by_turn[0])
+    first = by_turn[0] >= usual
+    more = {turn: number - usual for turn, number in enumerate(by_turn, 1) if number > usual}
+    for turn, number in asked.extra.items():
+        more[turn] = more.get(turn, 0) + number
+    return Draws(hand, usual, first, more if first or not by_turn[0] else {**more, 1: more.get(1, 0) + by_turn[0]})
 
 
 class DeckOdds:
@@ -152,7 +178,8 @@ class DeckOdds:
         self.counts = {card: count for card, count in deck.cards.items() if card in game.cards}
         self.members = [self._members(desk, place, each) for place, each in enumerate(asked.groups)]
         self.atoms: Atoms = atoms_from(self.counts, self.members)
-        self.draws = draws_of(game, asked)
+        self.opening = opening_of(game, asked)
+        self.draws = draws_of(game, asked, self.opening)
         self.turns = range(asked.turns + 1)
         self.names = tuple(self._name(each) for each in asked.groups)
         self.wanted = [self._condition(place, each.how, each.count) for place, each in enumerate(asked.groups)]  # fmt: skip
@@ -253,18 +280,29 @@ class DeckOdds:
             return None, False
 
     def _pays(self, place: int) -> tuple[float, ...] | None:
-        """Paid by the game's rule: what the turns give of the resource that pays."""
+        """The chances by the turns as they are played: what they give of the resource that pays by the time a card of the group may be played."""
         rules = self.game.rulebook
         costs = {rules.cards.seen(self.game.cards[card]).number(rules.roles.cost) for card in self.members[place]}
         if rules.table.pays is None or len(costs) != 1:
             return None
         cost, source = costs.pop(), self.asked.source
-        if cost is None:
+        if cost is None or not self.opening:
             return None
-        amount = rules.resource(rules.table.pays).on_turn
-        turns = range(1, self.asked.turns + 1)
-        found = payable(self.atoms, cost, amount, self.draws, turns, self.redraw, place, source, self.asked.gives, self.work)  # fmt: skip
+        types = {frozenset(each.id for each in rules.cards.types if rules.cards.is_a(self.game.cards[card].type, each.id)) for card in self.members[place]}
+        times = [self._time(turn, types) for turn in range(1, self.asked.turns + 1)]
+        found = payable(self.atoms, cost, self.draws.hand, times, self.redraw, place, source, self.asked.gives, self.work)
         return (0.0, *found)
+
+    def _time(self, turn: int, types: Collection[frozenset[str]]) -> tuple[int, Mapping[int, float]] | None:
+        """How many cards have been drawn when cards of these types may be played in a turn, and what there is to pay with."""
+        play = self.opening[turn - 1].play_of(types)
+        if play is None:
+            return None
+        seen = self.draws.later(turn)
+        if self.asked.each is None and self.asked.first_draw is None:
+            # Draws of the turn that come after the cards are played are not there yet.
+            seen -= self.opening[turn - 1].drawn - play.drawn
+        return seen, play.amounts
 
     def _said(self, event: Event, curve: tuple[float, ...]) -> str:
         turn = min(self.asked.by, len(curve) - 1)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dramok.core.engine import codes as k
-from dramok.core.engine.kernel.zones import slot_of
+from dramok.core.engine.kernel.zones import is_shared, slot_of
 from dramok.core.engine.shape import Numbers, State
 from dramok.core.engine.shim import kernel
 
@@ -38,13 +38,12 @@ def stat(p: Numbers, s: State, card: int, which: int, printed: int) -> int:
 
 
 @kernel
-def belongs(p: Numbers, s: State, group: int, card: int, source: int, seat: int, printed: int) -> int:
-    """Whether a card answers to a group, seen from a seat; `source` is the card that speaks. Where it lies is not asked."""
+def belongs(p: Numbers, s: State, group: int, card: int, whose: int, source: int, seat: int, printed: int) -> int:
+    """Whether a card matches a group, seen from a seat. `whose` is the seat on whose side the card is, or NOBODY: such a card is neither own nor
+    a rival's. `source` is the ability's card. The zone of the card is not compared."""
     side = p[group + k.G_SIDE]
-    if side != k.S_ANY:
-        own = 1 if s.ctrl[card] == seat else 0
-        if own != (1 if side == k.S_OWN else 0):
-            return 0
+    if side == k.S_OWN and whose != seat or side == k.S_RIVAL and (whose == seat or whose < 0):
+        return 0
     d = definition(p, s, card)
     if p[group + k.G_TYPES] and not p[group + k.G_TYPES] & p[d + k.D_TYPE_BIT]:
         return 0
@@ -82,28 +81,29 @@ def belongs(p: Numbers, s: State, group: int, card: int, source: int, seat: int,
 
 @kernel
 def count_group(p: Numbers, s: State, group: int, source: int, seat: int, printed: int) -> int:
-    """How many cards of its zone answer to a group."""
+    """The number of cards in a group's zone that match it. Zones of a seat that is out do not count."""
     zone = p[group + k.G_ZONE]
     found = 0
-    shared = 1 if p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] == 0 else 0
+    shared = is_shared(p, s, zone)
     for other in range(1 if shared else s.seats):
-        card = s.zhead[slot_of(p, s, zone, other)]
+        card = s.zhead[slot_of(p, s, zone, other)] if shared or not s.out[other] else k.NONE
         while card >= 0:
-            found += belongs(p, s, group, card, source, seat, printed)
+            found += belongs(p, s, group, card, k.NOBODY if shared else other, source, seat, printed)
             card = s.next[card]
     return found
 
 
 @kernel
 def gather(p: Numbers, s: State, group: int, source: int, seat: int) -> int:
-    """Lays the cards that answer to a group into `target`, by (active seat first, order in the zone); gives how many."""
+    """Collects the cards that match a group in `target`, by (active seat first, order in the zone). Returns their number."""
     zone = p[group + k.G_ZONE]
     s.ntarget = 0
-    shared = 1 if p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] == 0 else 0
+    shared = is_shared(p, s, zone)
     for step in range(1 if shared else s.seats):
-        card = s.zhead[slot_of(p, s, zone, (s.active + step) % s.seats)]
+        other = (s.active + step) % s.seats
+        card = s.zhead[slot_of(p, s, zone, other)] if shared or not s.out[other] else k.NONE
         while card >= 0:
-            if belongs(p, s, group, card, source, seat, 0):
+            if belongs(p, s, group, card, k.NOBODY if shared else other, source, seat, 0):
                 s.target[s.ntarget] = card
                 s.ntarget += 1
             card = s.next[card]
@@ -235,7 +235,7 @@ def lasting_pass(p: Numbers, s: State, keywords: int) -> int:
                         for other in range(s.seats):
                             card = s.zhead[slot_of(p, s, k.IN_PLAY, (s.active + other) % s.seats)]
                             while card >= 0:
-                                if belongs(p, s, p[row + k.L_GROUP], card, source, s.ctrl[source], printed):
+                                if belongs(p, s, p[row + k.L_GROUP], card, s.ctrl[card], source, s.ctrl[source], printed):
                                     lasting_row(p, s, row, source, card)
                                 card = s.next[card]
                 row += k.LASTING_WIDTH

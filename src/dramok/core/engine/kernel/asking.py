@@ -7,9 +7,9 @@ from dramok.core.engine.kernel.amounts import belongs, definition, resource_slot
 from dramok.core.engine.kernel.clash import may_answer, may_be_answered, may_clash
 from dramok.core.engine.kernel.flow import can_afford, condition_holds, limit_left, pay
 from dramok.core.engine.kernel.moves import create, enter, entered, has_room, lose, sweep
+from dramok.core.engine.kernel.targets import ask_picks, candidates
 from dramok.core.engine.kernel.triggers import about_card, has_key, pop, push, push_pending
 from dramok.core.engine.kernel.turn import ask_answers
-from dramok.core.engine.kernel.verbs import ask_picks, candidates
 from dramok.core.engine.kernel.zones import emit, held, move, slot_of
 from dramok.core.engine.shape import Numbers, State
 from dramok.core.engine.shim import kernel
@@ -19,7 +19,7 @@ from dramok.core.engine.shim import kernel
 def offer(p: Numbers, s: State, kind: int, a: int, b: int) -> int:
     """One more option. Too many end the match."""
     if s.options >= k.MOST_OPTIONS:
-        s.full = 1
+        s.full = k.FULL_LIST
         return 0
     s.optk[s.options] = kind
     s.opta[s.options] = a
@@ -37,7 +37,7 @@ def hosts(p: Numbers, s: State, card: int, seat: int, lists: int) -> int:
         other = s.zhead[slot_of(p, s, k.IN_PLAY, (s.active + step) % s.seats)]
         while other >= 0:
             barred = s.ctrl[other] != seat and s.forbids[other] & k.F_CHOOSING
-            if not barred and belongs(p, s, group, other, card, seat, 0):
+            if not barred and belongs(p, s, group, other, s.ctrl[other], card, seat, 0):
                 found += 1
                 if lists:
                     offer(p, s, k.D_PICK, other, k.NONE)
@@ -247,7 +247,7 @@ def first_pick(p: Numbers, s: State, card: int, seat: int) -> int:
         ability = p[d + k.D_ABILITIES] + place * k.ABILITY_WIDTH
         if p[ability + k.B_CUE] == k.ON_PLAY and p[ability + k.B_OF] < 0 and has_key(p, s, card, ability):
             pc = p[ability + k.B_CODE] + k.WIDTH
-            picks = p[pc + k.I_MODE] == k.T_PICK and p[pc + k.I_OP] != k.V_SEARCH and p[pc + k.I_OP] < k.V_MAY
+            picks = p[pc + k.I_MODE] == k.T_PICK and p[pc + k.I_OP] != k.V_SEARCH and p[pc + k.I_OP] <= k.V_SHUFFLE
             if picks and condition_holds(p, s, ability, card, seat, k.NONE):
                 return pc
             return k.NONE
@@ -266,12 +266,13 @@ def declare(p: Numbers, s: State, card: int, seat: int, that: int) -> int:
     pc = first_pick(p, s, card, seat)
     if pc >= 0:
         f = push(p, s, pc, card, k.NONE, seat, k.NONE)
+        s.declaring = card
         found = candidates(p, s, pc, f)
         if found > 0:
             ask_picks(p, s, p[pc + k.I_LEAST], p[pc + k.I_MOST], found, seat, k.W_DECLARE)
-            s.declaring = card
             s.answering = that
             return 0
+        s.declaring = k.NONE
         pop(p, s)
     return play(p, s, card, seat, k.NONE, that, 0)
 

@@ -29,7 +29,7 @@ def drop_mod(p: Numbers, s: State, row: int) -> int:
 def add_mod(p: Numbers, s: State, card: int, kind: int, what: int, amount: int, until: int, whose: int, source: int) -> int:
     """A change of a card in play until a moment (-1: while it is in play), by a card (-1: by hand)."""
     if s.nmod >= k.MOST_MODS:
-        s.full = 1
+        s.full = k.FULL_LIST
         s.culprit = card
         return 0
     row = s.nmod

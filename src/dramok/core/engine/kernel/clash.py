@@ -153,10 +153,10 @@ def settle(p: Numbers, s: State, card: int) -> int:
             share = share if share > 0 else 0
             left -= share
             damage(p, s, other, share, card)
-        if found > 0:
-            lead = s.temp[0]
-            if against > 0:
-                damage(p, s, card, against, lead)
+        for place in range(found):
+            other = s.temp[place]
+            if power(p, s, other) > 0:
+                damage(p, s, card, power(p, s, other), other)
     else:
         left = strength - against
     if p[k.H_EXCESS] == k.EXCESS_THROUGH and left > 0 and found > 0:

@@ -67,7 +67,7 @@ def copy(p: Numbers, s: State, q: State) -> int:
         q.reshuffled[at] = s.reshuffled[at]
     for at in range(24):
         q.watch[at] = s.watch[at]
-    for at in range(s.top * 17):
+    for at in range(s.top * 18):
         q.fr[at] = s.fr[at]
     for at in range(s.nset):
         q.sets[at] = s.sets[at]
@@ -101,6 +101,7 @@ def copy(p: Numbers, s: State, q: State) -> int:
         q.came[at] = s.came[at]
         q.inc[at] = s.inc[at]
         q.limturn[at] = s.limturn[at]
+        q.limwhen[at] = s.limwhen[at]
         q.limgame[at] = s.limgame[at]
         q.mark[at] = s.mark[at]
         q.answers[at] = s.answers[at]

@@ -6,8 +6,9 @@ from dramok.core.engine import codes as k
 from dramok.core.engine.kernel.amounts import gather, reckon, resource_slot
 from dramok.core.engine.kernel.changes import drop_mod, tilt
 from dramok.core.engine.kernel.moves import leave_together, lose
+from dramok.core.engine.kernel.targets import live
 from dramok.core.engine.kernel.triggers import about_moment, pop, push, remember
-from dramok.core.engine.kernel.verbs import live, whose_moment
+from dramok.core.engine.kernel.verbs import whose_moment
 from dramok.core.engine.kernel.zones import emit, held, move
 from dramok.core.engine.shape import Numbers, State
 from dramok.core.engine.shim import kernel
@@ -18,7 +19,9 @@ def limit_left(p: Numbers, s: State, card: int, ability: int) -> int:
     """Whether an ability with a limit may still be done this turn, or this game."""
     if p[ability + k.B_LIMIT] == 0:
         return 1
-    kept = s.limturn[card] if p[ability + k.B_EACH] == k.LIMIT_TURN else s.limgame[card]
+    kept = s.limgame[card]
+    if p[ability + k.B_EACH] == k.LIMIT_TURN:
+        kept = s.limturn[card] if s.limwhen[card] == s.turn else 0
     return 1 if (kept >> (p[ability + k.B_BIT] * 4)) & 15 < p[ability + k.B_LIMIT] else 0
 
 
@@ -28,7 +31,9 @@ def use_limit(p: Numbers, s: State, card: int, ability: int) -> int:
         return 0
     one = 1 << (p[ability + k.B_BIT] * 4)
     if p[ability + k.B_EACH] == k.LIMIT_TURN:
-        s.limturn[card] += one
+        # Wherever the card is: uses of an earlier turn do not count.
+        s.limturn[card] = s.limturn[card] + one if s.limwhen[card] == s.turn else one
+        s.limwhen[card] = s.turn
     else:
         s.limgame[card] += one
     return 1
@@ -64,6 +69,7 @@ def inside(p: Numbers, s: State, f: int, pc: int) -> int:
     s.fr[at + k.F_THAT_INC] = s.fr[f + k.F_THAT_INC]
     s.fr[at + k.F_IT] = s.fr[f + k.F_IT]
     s.fr[at + k.F_ITS] = s.fr[f + k.F_ITS]
+    s.fr[at + k.F_INNER] = 1
     return at
 
 
@@ -212,7 +218,7 @@ def do_later(p: Numbers, s: State, pc: int, f: int) -> int:
     """Puts a block off until a moment."""
     go_on(p, s, pc, f)
     if s.nlater >= k.MOST_LATER:
-        s.full = 1
+        s.full = k.FULL_LIST
         s.culprit = s.fr[f + k.F_THIS]
         return 0
     until = p[pc + k.I_UNTIL]

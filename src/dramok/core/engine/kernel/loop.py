@@ -36,7 +36,7 @@ from dramok.core.engine.kernel.turn import (
     do_turn,
     do_turn_over,
 )
-from dramok.core.engine.kernel.verbs import do_verb
+from dramok.core.engine.kernel.verbs import do_verb, unknown
 from dramok.core.engine.kernel.zones import emit, slot_of
 from dramok.core.engine.shape import LOG_ROWS, Numbers, State
 from dramok.core.engine.shim import kernel
@@ -54,7 +54,19 @@ def block(p: Numbers, s: State, pc: int, f: int) -> int:
         return do_choose(p, s, pc, f)
     if op == k.V_LATER:
         return do_later(p, s, pc, f)
-    return do_may(p, s, pc, f)
+    if op == k.V_MAY or op == k.V_OFFER:
+        return do_may(p, s, pc, f)
+    return unknown(p, s, f)
+
+
+@kernel
+def skips(p: Numbers, s: State, op: int, f: int) -> int:
+    """Whether a step of the turn is passed over because the active seat, or the seat that the step is for, is out of the match."""
+    if s.turn == 0 or op == k.O_TURN or op == k.O_TURN_END or op == k.O_NEXT_TURN or op == k.O_CLASH_END or op == k.O_ANSWERS or op == k.O_OVER:
+        return 0
+    if s.out[s.active]:
+        return 1
+    return 1 if s.out[s.fr[f + k.F_SEAT]] and op != k.O_SEAT and op != k.O_PHASE and op != k.O_PHASE_END else 0
 
 
 @kernel
@@ -62,7 +74,7 @@ def rule(p: Numbers, s: State, pc: int, f: int) -> int:
     """A step of the rules."""
     op = p[pc]
     first = p[pc + k.I_WISH]
-    if first == 1 and s.turn == 1 or first == 2 and s.round == 1:
+    if first == 1 and s.turn == 1 or first == 2 and s.round == 1 or skips(p, s, op, f):
         return 1
     if op == k.O_ASK:
         return do_ask(p, s, pc, f)
@@ -117,9 +129,11 @@ def rule(p: Numbers, s: State, pc: int, f: int) -> int:
         return do_opening(p, s, pc, f)
     if op == k.O_REDRAW:
         return do_redraw(p, s, pc, f)
-    emit(p, s, k.E_MATCH, 0, k.NONE, 0, 0)
-    about_moment(p, s, k.ON_MATCH, k.NONE)
-    return 1
+    if op == k.O_MATCH:
+        emit(p, s, k.E_MATCH, 0, k.NONE, 0, 0)
+        about_moment(p, s, k.ON_MATCH, k.NONE)
+        return 1
+    return unknown(p, s, f)
 
 
 @kernel
@@ -152,9 +166,12 @@ def run(p: Numbers, s: State) -> int:
         pc = s.fr[f + k.F_PC]
         op = p[pc]
         done = 0
-        if op < k.V_MAY:
+        if s.top > 1 and s.out[s.fr[f + k.F_SEAT]] and op != k.O_AFTER_PLAY:
+            # A seat that is out does nothing more; only the card that it played still goes to its owner's discard pile.
+            pop(p, s)
+        elif op <= k.V_SHUFFLE:
             done = do_verb(p, s, pc, f)
-        elif op < k.O_BEGIN:
+        elif op <= k.V_LATER:
             block(p, s, pc, f)
         elif op == k.O_END:
             pop(p, s)

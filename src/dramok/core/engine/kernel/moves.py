@@ -5,7 +5,17 @@ from __future__ import annotations
 from dramok.core.engine import codes as k
 from dramok.core.engine.kernel.amounts import definition, resource_slot
 from dramok.core.engine.kernel.triggers import about_card, about_total, listens, push
-from dramok.core.engine.kernel.zones import emit, held, link, move, shuffle, slot_of, unlink
+from dramok.core.engine.kernel.zones import (
+    emit,
+    held,
+    home_of,
+    is_shared,
+    link,
+    move,
+    shuffle,
+    slot_of,
+    unlink,
+)
 from dramok.core.engine.shape import Numbers, State
 from dramok.core.engine.shim import kernel
 
@@ -15,7 +25,7 @@ def count_decision(p: Numbers, s: State) -> int:
     """One more decision. Too many in a turn, or in all, end the match."""
     s.decisions += 1
     if s.decisions - s.since > k.MOST_DECISIONS or s.decisions > k.MOST_IN_MATCH:
-        s.full = 2
+        s.full = k.FULL_DECISIONS
     return s.decisions
 
 
@@ -37,6 +47,7 @@ def settle_in(p: Numbers, s: State, card: int, seat: int) -> int:
     s.damage[card] = 0
     s.tilted[card] = 1 if p[d + k.D_AFTER] == k.AFTER_TILTED else 0
     s.limturn[card] = 0
+    s.limwhen[card] = 0
     s.limgame[card] = 0
     s.mark[card] = 0
     s.answers[card] = 0
@@ -120,7 +131,8 @@ def forget_mods(p: Numbers, s: State, card: int) -> int:
 
 @kernel
 def depart(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> int:
-    """A card in play goes to another zone; what it was is kept for effects that speak of it. A token ceases."""
+    """Moves a card from play to another zone. What it was, and who controlled it, is kept for effects that refer to it. A token ceases."""
+    controller = s.ctrl[card]
     listens(p, s, card, -1)
     forget_mods(p, s, card)
     s.inc[card] += 1
@@ -132,6 +144,7 @@ def depart(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -
         move(p, s, card, k.GONE, s.owner[card], 0)
     else:
         move(p, s, card, zone, seat, bottom)
+    s.ctrl[card] = controller
     return 0
 
 
@@ -144,7 +157,7 @@ def leave_together(p: Numbers, s: State, kind: int, zone: int, side: int, seat: 
     for place in range(s.nleft):
         card = s.left[place]
         emit(p, s, kind, s.ctrl[card], card, zone, 0)
-        depart(p, s, card, zone, seat if side == k.S_OWN else s.owner[card], bottom)
+        depart(p, s, card, zone, seat if side == k.S_OWN else home_of(p, s, card, s.ctrl[card]), bottom)
     for place in range(s.nleft):
         card = s.left[place]
         if kind == k.E_DESTROYED:
@@ -160,10 +173,14 @@ def leave_together(p: Numbers, s: State, kind: int, zone: int, side: int, seat: 
 
 @kernel
 def discard(p: Numbers, s: State, card: int) -> int:
-    """A card in a hand is discarded."""
-    emit(p, s, k.E_DISCARDED, s.owner[card], card, 0, 0)
+    """The seat whose hand a card is in discards it: to its owner's discard pile. The event is that seat's."""
+    seat = s.ctrl[card]
+    emit(p, s, k.E_DISCARDED, seat, card, 0, 0)
     move(p, s, card, k.DISCARD_PILE, s.owner[card], 0)
-    return about_card(p, s, k.ON_DISCARDED, card, k.NONE)
+    s.ctrl[card] = seat
+    about_card(p, s, k.ON_DISCARDED, card, k.NONE)
+    s.ctrl[card] = s.owner[card]
+    return 1
 
 
 @kernel
@@ -277,7 +294,6 @@ def create(p: Numbers, s: State, made: int, seat: int) -> int:
         return k.NONE
     s.cdef[card] = made
     s.owner[card] = seat
-    s.ctrl[card] = seat
     s.token[card] = 1
     s.drawn[card] = 0
     s.played[card] = 0
@@ -287,13 +303,22 @@ def create(p: Numbers, s: State, made: int, seat: int) -> int:
 
 
 @kernel
+def holder(p: Numbers, s: State, card: int) -> int:
+    """The seat whose zone a card is in; NOBODY in a shared zone."""
+    zone = s.zone[card]
+    return k.NOBODY if is_shared(p, s, zone) else s.slot[card] - slot_of(p, s, zone, 0)
+
+
+@kernel
 def sweep(p: Numbers, s: State) -> int:
     """Nothing resolves: what left is as printed again, and the slots of tokens that have ceased may hold new ones."""
     if s.departed == 0:
         return 0
     s.departed = 0
     for card in range(s.cards):
-        s.seen[card] = 0
+        if s.seen[card]:
+            s.seen[card] = 0
+            s.ctrl[card] = holder(p, s, card)
     for seat in range(s.seats):
         card = s.zhead[slot_of(p, s, k.GONE, seat)]
         while card >= 0:

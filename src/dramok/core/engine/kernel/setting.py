@@ -5,9 +5,10 @@ from __future__ import annotations
 from dramok.core.engine import codes as k
 from dramok.core.engine.kernel.amounts import resource_slot
 from dramok.core.engine.kernel.chance import seed_streams
+from dramok.core.engine.kernel.dealing import drawn_at_once
 from dramok.core.engine.kernel.moves import draw, settle_in
 from dramok.core.engine.kernel.triggers import push
-from dramok.core.engine.kernel.zones import emit, held, link, move, shuffle, slot_of
+from dramok.core.engine.kernel.zones import emit, held, is_shared, link, move, shuffle, slot_of
 from dramok.core.engine.shape import Numbers, State
 from dramok.core.engine.shim import kernel
 
@@ -69,18 +70,18 @@ def clear(p: Numbers, s: State, low: int, high: int) -> int:
 
 @kernel
 def lay(p: Numbers, s: State, made: int, seat: int, zone: int) -> int:
-    """A new card of a definition on top of a zone. Gives the card."""
+    """Puts a new card of a definition on top of a zone. Nobody owns a card that starts in a shared zone. Returns the card."""
     card = s.cards
     s.cards += 1
     s.cdef[card] = made
-    s.owner[card] = seat
-    s.ctrl[card] = seat
+    s.owner[card] = k.NOBODY if is_shared(p, s, zone) else seat
     s.damage[card] = 0
     s.tilted[card] = 0
     s.arrival[card] = 0
     s.came[card] = 0
     s.inc[card] = 0
     s.limturn[card] = 0
+    s.limwhen[card] = 0
     s.limgame[card] = 0
     s.mark[card] = 0
     s.answers[card] = 0
@@ -103,8 +104,7 @@ def ready(p: Numbers, s: State) -> int:
     at = p[k.H_PLACED]
     for row in range(p[at]):
         zone = p[at + 1 + row * 3]
-        shared = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] == 0
-        for seat in range(1 if shared else s.seats):
+        for seat in range(1 if is_shared(p, s, zone) else s.seats):
             for _ in range(p[at + 3 + row * 3]):
                 card = lay(p, s, p[at + 2 + row * 3], seat, zone)
                 if zone == k.IN_PLAY:
@@ -161,7 +161,10 @@ def do_redraw(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def redraw(p: Numbers, s: State, f: int) -> int:
-    """The `npick` cards picked from the hand of the seat asked go back, and as many are drawn; or they go back after these are drawn."""
+    """The `npick` cards that the seat picked from its hand go back into the draw pile, and as many are drawn.
+
+    Where they go back after the draw, a pile with too few cards gives what it has; the rest is drawn from the pile with the returned cards in it.
+    """
     seat = s.whose
     number = s.npick
     s.fr[f + k.F_CURSOR] += 1
@@ -173,11 +176,13 @@ def redraw(p: Numbers, s: State, f: int) -> int:
         move(p, s, s.pick[place], k.DRAW_PILE if first else k.RESOLVING, seat, 0)
     if first:
         shuffle(p, s, k.DRAW_PILE, seat)
-    for _ in range(number):
-        if s.ztail[slot_of(p, s, k.DRAW_PILE, seat)] >= 0:
-            draw(p, s, seat)
+    at_once = drawn_at_once(p, s, number, held(p, s, k.DRAW_PILE, seat))
+    for _ in range(at_once):
+        draw(p, s, seat)
     if not first:
         for place in range(number):
             move(p, s, s.pick[place], k.DRAW_PILE, seat, 0)
         shuffle(p, s, k.DRAW_PILE, seat)
+        for _ in range(number - at_once):
+            draw(p, s, seat)
     return 0

@@ -13,7 +13,7 @@ from dramok.core.engine.shim import kernel
 def push(p: Numbers, s: State, pc: int, card: int, that: int, seat: int, ability: int) -> int:
     """A new frame on top. Gives where it begins; a full stack ends the match."""
     if s.top >= k.MOST_FRAMES:
-        s.full = 1
+        s.full = k.FULL_LIST
         s.culprit = card
         return (s.top - 1) * k.FRAME
     at = s.top * k.FRAME
@@ -34,6 +34,7 @@ def push(p: Numbers, s: State, pc: int, card: int, that: int, seat: int, ability
     s.fr[at + k.F_NUMBER] = 0
     s.fr[at + k.F_EACH] = 0
     s.fr[at + k.F_EACHES] = 0
+    s.fr[at + k.F_INNER] = 0
     s.top += 1
     return at
 
@@ -49,7 +50,7 @@ def pop(p: Numbers, s: State) -> int:
 def remember(p: Numbers, s: State, card: int) -> int:
     """Adds a card to the sets of the frame on top."""
     if s.nset >= k.MOST_SET:
-        s.full = 1
+        s.full = k.FULL_LIST
         return 0
     s.sets[s.nset] = card
     s.seti[s.nset] = s.inc[card]
@@ -70,7 +71,7 @@ def has_key(p: Numbers, s: State, card: int, ability: int) -> int:
 @kernel
 def enqueue(p: Numbers, s: State, ability: int, card: int, that: int) -> int:
     if s.npend >= k.MOST_PENDING:
-        s.full = 1
+        s.full = k.FULL_LIST
         s.culprit = card
         return 0
     at = s.npend * 6
@@ -94,7 +95,7 @@ def own(p: Numbers, s: State, cue: int, card: int, that: int) -> int:
         ability = p[d + k.D_ABILITIES] + place * k.ABILITY_WIDTH
         if p[ability + k.B_CUE] == cue and p[ability + k.B_OF] < 0 and has_key(p, s, card, ability):
             source = p[ability + k.B_SOURCE]
-            if source < 0 or that >= 0 and belongs(p, s, source, that, card, s.ctrl[card], 0):
+            if source < 0 or that >= 0 and belongs(p, s, source, that, s.ctrl[that], card, s.ctrl[card], 0):
                 enqueue(p, s, ability, card, that)
     return 0
 
@@ -109,9 +110,9 @@ def watcher(p: Numbers, s: State, cue: int, card: int, about: int, source: int) 
         ability = p[d + k.D_ABILITIES] + place * k.ABILITY_WIDTH
         group = p[ability + k.B_OF]
         fits = p[ability + k.B_CUE] == cue and group >= 0 and has_key(p, s, card, ability)
-        if fits and belongs(p, s, group, about, card, s.ctrl[card], 0):
+        if fits and belongs(p, s, group, about, s.ctrl[about], card, s.ctrl[card], 0):
             of = p[ability + k.B_SOURCE]
-            if of < 0 or source >= 0 and belongs(p, s, of, source, card, s.ctrl[card], 0):
+            if of < 0 or source >= 0 and belongs(p, s, of, source, s.ctrl[source], card, s.ctrl[card], 0):
                 enqueue(p, s, ability, card, about)
     return 0
 

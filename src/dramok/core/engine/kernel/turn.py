@@ -104,8 +104,11 @@ def do_turn_over(p: Numbers, s: State, pc: int, f: int) -> int:
     emit(p, s, k.E_TURNED_OVER, seat, card, zone, 0)
     unlink(p, s, card)
     link(p, s, card, zone, seat, 1)
+    # For its own effect the seat that turned it over controls it; as a card of its zone it is on nobody's side again.
+    holder = s.ctrl[card]
     s.ctrl[card] = seat
     own(p, s, k.ON_PLAY, card, k.NONE)
+    s.ctrl[card] = holder
     return 1
 
 
@@ -155,11 +158,6 @@ def do_turn(p: Numbers, s: State, pc: int, f: int) -> int:
     """A seat's turn begins."""
     s.turn += 1
     s.since = s.decisions
-    for seat in range(s.seats):
-        card = s.zhead[slot_of(p, s, k.IN_PLAY, seat)]
-        while card >= 0:
-            s.limturn[card] = 0
-            card = s.next[card]
     s.fr[f + k.F_SEAT] = s.active
     emit(p, s, k.E_TURN, s.active, k.NONE, s.turn, s.round)
     moment(p, s, k.NONE, 0)
@@ -295,9 +293,14 @@ def check(p: Numbers, s: State) -> int:
                 again = 1
         again += unhosted(p, s)
         again += withdrawn(p, s)
+        if again == 0:
+            # A seat that goes out by a goal takes its cards with it within the same check.
+            before = alone(p, s)
+            goals(p, s)
+            again = 1 if s.over == 0 and alone(p, s) < before else 0
     if s.dirty:
         recompute(p, s)
-    return goals(p, s)
+    return 0
 
 
 @kernel

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from dramok.core.engine import codes as k
-from dramok.core.engine.kernel.amounts import gather, reckon
-from dramok.core.engine.kernel.chance import below
+from dramok.core.engine.kernel.amounts import reckon
 from dramok.core.engine.kernel.changes import change
 from dramok.core.engine.kernel.moves import (
     create,
@@ -18,16 +17,11 @@ from dramok.core.engine.kernel.moves import (
     leave_together,
     lose,
 )
+from dramok.core.engine.kernel.targets import aim, ask_picks, candidates, follow, nth_seat, untargeted
 from dramok.core.engine.kernel.triggers import remember
-from dramok.core.engine.kernel.zones import emit, held, move, next_seat, shuffle, slot_of
+from dramok.core.engine.kernel.zones import emit, held, home_of, move, next_seat, shuffle, slot_of
 from dramok.core.engine.shape import Numbers, State
 from dramok.core.engine.shim import kernel
-
-
-@kernel
-def live(p: Numbers, s: State, card: int, inc: int) -> int:
-    """Whether a card that was spoken of is still the same."""
-    return 1 if card >= 0 and s.inc[card] == inc else 0
 
 
 @kernel
@@ -37,117 +31,6 @@ def amount_of(p: Numbers, s: State, pc: int, f: int) -> int:
         return p[pc + k.I_AMT]
     it = s.sets[s.fr[f + k.F_IT]] if s.fr[f + k.F_ITS] > 0 else k.NONE
     return reckon(p, s, p[pc + k.I_AMT], s.fr[f + k.F_THIS], s.fr[f + k.F_SEAT], s.fr[f + k.F_THAT], it, 0)
-
-
-@kernel
-def nth_seat(p: Numbers, s: State, who: int, seat: int, place: int) -> int:
-    """The seats that a step is for, one after the other from its own on; SKIPPED for one that is out, -1 after the last."""
-    if who == k.WHO_OWN:
-        return seat if place == 0 else k.NONE
-    offset = place + (1 if who == k.WHO_RIVAL else 0)
-    if offset >= s.seats:
-        return k.NONE
-    other = (seat + offset) % s.seats
-    return k.SKIPPED if s.out[other] and other != seat else other
-
-
-@kernel
-def add_target(p: Numbers, s: State, card: int, inc: int, in_play: int) -> int:
-    if live(p, s, card, inc) and (not in_play or s.zone[card] == k.IN_PLAY):
-        s.target[s.ntarget] = card
-        s.ntarget += 1
-    return 0
-
-
-@kernel
-def candidates(p: Numbers, s: State, pc: int, f: int) -> int:
-    """What a pick chooses from, laid into `target`: its group, or the cards in *it*, without those that may not be chosen."""
-    seat = s.fr[f + k.F_SEAT]
-    if p[pc + k.I_MODE] == k.T_PICK_IT:
-        s.ntarget = 0
-        for place in range(s.fr[f + k.F_ITS]):
-            at = s.fr[f + k.F_IT] + place
-            add_target(p, s, s.sets[at], s.seti[at], 0)
-    else:
-        gather(p, s, p[pc + k.I_GROUP], s.fr[f + k.F_THIS], seat)
-    kept = 0
-    for place in range(s.ntarget):
-        card = s.target[place]
-        barred = s.zone[card] == k.IN_PLAY and s.ctrl[card] != seat and s.forbids[card] & k.F_CHOOSING
-        if not barred:
-            s.target[kept] = card
-            kept += 1
-    s.ntarget = kept
-    return kept
-
-
-@kernel
-def ask_picks(p: Numbers, s: State, least: int, most: int, found: int, seat: int, wait: int) -> int:
-    """Begins a pick: as many as are asked for, or all there are."""
-    s.npick = 0
-    s.pick_most = most if most < found else found
-    s.pick_least = least if least < found else found
-    s.wait = wait
-    s.whose = seat
-    return 0
-
-
-@kernel
-def aim(p: Numbers, s: State, pc: int, f: int, in_play: int) -> int:
-    """Lays the targets of the step into `target`. 0: its seat has been asked to pick them."""
-    mode = p[pc + k.I_MODE]
-    seat = s.fr[f + k.F_SEAT]
-    s.ntarget = 0
-    if mode == k.T_THIS:
-        add_target(p, s, s.fr[f + k.F_THIS], s.fr[f + k.F_THIS_INC], in_play)
-    elif mode == k.T_THAT:
-        add_target(p, s, s.fr[f + k.F_THAT], s.fr[f + k.F_THAT_INC], in_play)
-    elif mode == k.T_HOST:
-        host = s.host[s.fr[f + k.F_THIS]]
-        if host >= 0:
-            add_target(p, s, host, s.inc[host], in_play)
-    elif mode == k.T_ALL:
-        gather(p, s, p[pc + k.I_GROUP], s.fr[f + k.F_THIS], seat)
-    elif mode == k.T_RANDOM:
-        found = gather(p, s, p[pc + k.I_GROUP], s.fr[f + k.F_THIS], seat)
-        wanted = p[pc + k.I_MOST]
-        wanted = wanted if wanted < found else found
-        for place in range(wanted):
-            other = place + below(p, s, seat, k.R_RANDOM, found - place)
-            card = s.target[place]
-            s.target[place] = s.target[other]
-            s.target[other] = card
-        s.ntarget = wanted
-    else:
-        if mode != k.T_IT and s.fr[f + k.F_STATE] == k.READY and not s.fr[f + k.F_CHOSEN]:
-            found = candidates(p, s, pc, f)
-            if found > 0:
-                return ask_picks(p, s, p[pc + k.I_LEAST], p[pc + k.I_MOST], found, seat, k.W_PICK)
-            s.fr[f + k.F_ITS] = 0
-        s.fr[f + k.F_CHOSEN] = 0
-        s.ntarget = 0
-        for place in range(s.fr[f + k.F_ITS]):
-            at = s.fr[f + k.F_IT] + place
-            add_target(p, s, s.sets[at], s.seti[at], in_play)
-    kept = 0
-    for place in range(s.ntarget):
-        card = s.target[place]
-        if s.zone[card] == k.IN_PLAY and s.ctrl[card] != seat and s.forbids[card] & k.F_AFFECTING:
-            emit(p, s, k.E_PREVENTED, s.ctrl[card], card, k.F_AFFECTING, 0)
-        else:
-            s.target[kept] = card
-            kept += 1
-    s.ntarget = kept
-    return 1
-
-
-@kernel
-def untargeted(p: Numbers, s: State, pc: int, f: int, number: int) -> int:
-    """Whether a step has nobody to be done to: it says so."""
-    if s.ntarget:
-        return 0
-    emit(p, s, k.E_NO_TARGET, s.fr[f + k.F_SEAT], s.fr[f + k.F_THIS], p[pc + k.I_OP], number)
-    return 1
 
 
 @kernel
@@ -293,7 +176,9 @@ def do_destroy(p: Numbers, s: State, pc: int, f: int) -> int:
         else:
             s.left[s.nleft] = card
             s.nleft += 1
-    leave_together(p, s, k.E_DESTROYED, k.DISCARD_PILE, k.S_ANY, 0, 0)
+    gone = leave_together(p, s, k.E_DESTROYED, k.DISCARD_PILE, k.S_ANY, 0, 0)
+    for place in range(gone):
+        follow(p, s, f, s.left[place])
     return 1
 
 
@@ -322,27 +207,30 @@ def do_put(p: Numbers, s: State, pc: int, f: int) -> int:
         came = 0
         for place in range(s.ntarget):
             card = s.target[place]
-            home = to if side != k.S_ANY else s.owner[card]
+            home = to if side != k.S_ANY else home_of(p, s, card, seat)
             if s.zone[card] == k.IN_PLAY:
                 cross(p, s, card, home)
             elif s.zone[card] != k.GONE and s.zone[card] != k.FREE:
                 if enter(p, s, card, home):
+                    follow(p, s, f, card)
                     s.temp[came] = card
                     came += 1
         for place in range(came):
             entered(p, s, s.temp[place])
         return 1
     split_targets(p, s)
-    leave_together(p, s, kind, zone, k.S_OWN if side != k.S_ANY else k.S_ANY, to, bottom)
+    gone = leave_together(p, s, kind, zone, k.S_OWN if side != k.S_ANY else k.S_ANY, to, bottom)
+    for place in range(gone):
+        follow(p, s, f, s.left[place])
     for place in range(s.ntarget):
         card = s.target[place]
-        home = s.owner[card] if side == k.S_ANY else to
+        home = home_of(p, s, card, seat) if side == k.S_ANY else to
         before = s.zone[card]
         if before == k.GONE or before == k.FREE:
             continue
         if not has_room(p, s, zone, home):
             emit(p, s, k.E_FULL, home, card, zone, 0)
-        elif before == k.HAND and zone == k.DISCARD_PILE:
+        elif before == k.HAND and zone == k.DISCARD_PILE and home == s.owner[card]:
             discard(p, s, card)
         else:
             move(p, s, card, zone, home, bottom)
@@ -433,6 +321,24 @@ def do_shuffle(p: Numbers, s: State, pc: int, f: int) -> int:
 
 
 @kernel
+def changes(p: Numbers, s: State, verb: int) -> int:
+    """Whether a verb changes cards where they are, step by step as `do_change` does it."""
+    if verb == k.V_DEAL or verb == k.V_HEAL or verb == k.V_SHIELD or verb == k.V_RAISE or verb == k.V_LOWER:
+        return 1
+    if verb == k.V_TILT or verb == k.V_STRAIGHTEN or verb == k.V_GRANT or verb == k.V_STRIP:
+        return 1
+    return 1 if verb == k.V_FORBID or verb == k.V_ALLOW else 0
+
+
+@kernel
+def unknown(p: Numbers, s: State, f: int) -> int:
+    """An operation that this kernel does not have ends the match: it is never taken for another one."""
+    s.full = k.FULL_UNKNOWN
+    s.culprit = s.fr[f + k.F_THIS]
+    return 0
+
+
+@kernel
 def do_verb(p: Numbers, s: State, pc: int, f: int) -> int:
     """One step of a verb that is no block."""
     verb = p[pc + k.I_OP]
@@ -454,4 +360,6 @@ def do_verb(p: Numbers, s: State, pc: int, f: int) -> int:
         return do_search(p, s, pc, f)
     if verb == k.V_SHUFFLE:
         return do_shuffle(p, s, pc, f)
-    return do_change(p, s, pc, f)
+    if changes(p, s, verb):
+        return do_change(p, s, pc, f)
+    return unknown(p, s, f)

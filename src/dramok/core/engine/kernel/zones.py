@@ -12,7 +12,7 @@ from dramok.core.engine.shim import kernel
 def emit(p: Numbers, s: State, kind: int, seat: int, card: int, a: int, b: int) -> int:
     """An event: a row of the log where one is asked for, and a share of the digest where that is."""
     if s.logs and s.nlog >= LOG_ROWS:
-        s.full = 1
+        s.full = k.FULL_LIST
     elif s.logs:
         at = s.nlog * k.EVENT
         s.log[at] = kind
@@ -57,11 +57,24 @@ def unlink(p: Numbers, s: State, card: int) -> int:
 
 
 @kernel
+def is_shared(p: Numbers, s: State, zone: int) -> int:
+    """Whether all seats share one such zone: its cards are on nobody's side."""
+    return 1 if p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] == 0 else 0
+
+
+@kernel
+def home_of(p: Numbers, s: State, card: int, seat: int) -> int:
+    """The seat whose zones a card goes back to: its owner, or `seat` for a card that nobody owns."""
+    return s.owner[card] if s.owner[card] >= 0 else seat
+
+
+@kernel
 def link(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> int:
-    """Lays a card that is nowhere on top of a zone, or under it."""
+    """Puts a card that is in no zone on top of one, or at its bottom. It acts for that seat, or for nobody in a shared zone."""
     at = slot_of(p, s, zone, seat)
     s.zone[card] = zone
     s.slot[card] = at
+    s.ctrl[card] = seat if p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] else k.NOBODY
     if bottom:
         first = s.zhead[at]
         s.prev[card] = k.NONE
@@ -86,7 +99,9 @@ def link(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> 
 
 @kernel
 def move(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> int:
-    """Takes a card from where it lies to another zone."""
+    """Moves a card to another zone. A card that goes from a shared zone to a zone of a seat is taken: that seat owns it from then on."""
+    if is_shared(p, s, s.zone[card]) and not is_shared(p, s, zone):
+        s.owner[card] = seat
     unlink(p, s, card)
     return link(p, s, card, zone, seat, bottom)
 

@@ -1,0 +1,147 @@
+"""What a step is done to: the seats it is for, the cards it is aimed at, picks that a seat is asked for; and cards that it has moved."""
+
+from __future__ import annotations
+
+from dramok.core.engine import codes as k
+from dramok.core.engine.kernel.amounts import gather
+from dramok.core.engine.kernel.chance import below
+from dramok.core.engine.kernel.zones import emit
+from dramok.core.engine.shape import Numbers, State
+from dramok.core.engine.shim import kernel
+
+
+@kernel
+def live(p: Numbers, s: State, card: int, inc: int) -> int:
+    """Whether a card that was spoken of is still the same."""
+    return 1 if card >= 0 and s.inc[card] == inc else 0
+
+
+@kernel
+def nth_seat(p: Numbers, s: State, who: int, seat: int, place: int) -> int:
+    """The seats that a step is for, one after the other from its own on; SKIPPED for one that is out, -1 after the last."""
+    if who == k.WHO_OWN:
+        return seat if place == 0 else k.NONE
+    offset = place + (1 if who == k.WHO_RIVAL else 0)
+    if offset >= s.seats:
+        return k.NONE
+    other = (seat + offset) % s.seats
+    return k.SKIPPED if s.out[other] and other != seat else other
+
+
+@kernel
+def add_target(p: Numbers, s: State, card: int, inc: int, in_play: int) -> int:
+    if live(p, s, card, inc) and (not in_play or s.zone[card] == k.IN_PLAY):
+        s.target[s.ntarget] = card
+        s.ntarget += 1
+    return 0
+
+
+@kernel
+def candidates(p: Numbers, s: State, pc: int, f: int) -> int:
+    """What a pick chooses from, laid into `target`: its group, or the cards in *it*, without those that may not be chosen."""
+    seat = s.fr[f + k.F_SEAT]
+    if p[pc + k.I_MODE] == k.T_PICK_IT:
+        s.ntarget = 0
+        for place in range(s.fr[f + k.F_ITS]):
+            at = s.fr[f + k.F_IT] + place
+            add_target(p, s, s.sets[at], s.seti[at], 0)
+    else:
+        gather(p, s, p[pc + k.I_GROUP], s.fr[f + k.F_THIS], seat)
+    kept = 0
+    for place in range(s.ntarget):
+        card = s.target[place]
+        barred = s.zone[card] == k.IN_PLAY and s.ctrl[card] != seat and s.forbids[card] & k.F_CHOOSING
+        # A card that is being played is still in the hand while its picks are declared: it is no pick of its own.
+        if not barred and card != s.declaring:
+            s.target[kept] = card
+            kept += 1
+    s.ntarget = kept
+    return kept
+
+
+@kernel
+def ask_picks(p: Numbers, s: State, least: int, most: int, found: int, seat: int, wait: int) -> int:
+    """Begins a pick: as many as are asked for, or all there are."""
+    s.npick = 0
+    s.pick_most = most if most < found else found
+    s.pick_least = least if least < found else found
+    s.wait = wait
+    s.whose = seat
+    return 0
+
+
+@kernel
+def aim(p: Numbers, s: State, pc: int, f: int, in_play: int) -> int:
+    """Lays the targets of the step into `target`. 0: its seat has been asked to pick them."""
+    mode = p[pc + k.I_MODE]
+    seat = s.fr[f + k.F_SEAT]
+    s.ntarget = 0
+    if mode == k.T_THIS:
+        add_target(p, s, s.fr[f + k.F_THIS], s.fr[f + k.F_THIS_INC], in_play)
+    elif mode == k.T_THAT:
+        add_target(p, s, s.fr[f + k.F_THAT], s.fr[f + k.F_THAT_INC], in_play)
+    elif mode == k.T_HOST:
+        host = s.host[s.fr[f + k.F_THIS]]
+        if host >= 0:
+            add_target(p, s, host, s.inc[host], in_play)
+    elif mode == k.T_ALL:
+        gather(p, s, p[pc + k.I_GROUP], s.fr[f + k.F_THIS], seat)
+    elif mode == k.T_RANDOM:
+        found = gather(p, s, p[pc + k.I_GROUP], s.fr[f + k.F_THIS], seat)
+        wanted = p[pc + k.I_MOST]
+        wanted = wanted if wanted < found else found
+        for place in range(wanted):
+            other = place + below(p, s, seat, k.R_RANDOM, found - place)
+            card = s.target[place]
+            s.target[place] = s.target[other]
+            s.target[other] = card
+        s.ntarget = wanted
+    else:
+        if mode != k.T_IT and s.fr[f + k.F_STATE] == k.READY and not s.fr[f + k.F_CHOSEN]:
+            found = candidates(p, s, pc, f)
+            if found > 0:
+                return ask_picks(p, s, p[pc + k.I_LEAST], p[pc + k.I_MOST], found, seat, k.W_PICK)
+            s.fr[f + k.F_ITS] = 0
+        s.fr[f + k.F_CHOSEN] = 0
+        s.ntarget = 0
+        for place in range(s.fr[f + k.F_ITS]):
+            at = s.fr[f + k.F_IT] + place
+            add_target(p, s, s.sets[at], s.seti[at], in_play)
+    kept = 0
+    for place in range(s.ntarget):
+        card = s.target[place]
+        if s.zone[card] == k.IN_PLAY and s.ctrl[card] != seat and s.forbids[card] & k.F_AFFECTING:
+            emit(p, s, k.E_PREVENTED, s.ctrl[card], card, k.F_AFFECTING, 0)
+        else:
+            s.target[kept] = card
+            kept += 1
+    s.ntarget = kept
+    return 1
+
+
+@kernel
+def untargeted(p: Numbers, s: State, pc: int, f: int, number: int) -> int:
+    """Whether a step has nobody to be done to: it says so."""
+    if s.ntarget:
+        return 0
+    emit(p, s, k.E_NO_TARGET, s.fr[f + k.F_SEAT], s.fr[f + k.F_THIS], p[pc + k.I_OP], number)
+    return 1
+
+
+@kernel
+def follow(p: Numbers, s: State, f: int, card: int) -> int:
+    """A step of the frame `f` has moved a card out of play or into it: the ability still refers to it, in this block and those around it."""
+    was = s.inc[card] - 1
+    inner = 1
+    while inner:
+        if s.fr[f + k.F_THIS] == card and s.fr[f + k.F_THIS_INC] == was:
+            s.fr[f + k.F_THIS_INC] = s.inc[card]
+        if s.fr[f + k.F_THAT] == card and s.fr[f + k.F_THAT_INC] == was:
+            s.fr[f + k.F_THAT_INC] = s.inc[card]
+        for place in range(s.fr[f + k.F_ITS]):
+            at = s.fr[f + k.F_IT] + place
+            if s.sets[at] == card and s.seti[at] == was:
+                s.seti[at] = s.inc[card]
+        inner = s.fr[f + k.F_INNER]
+        f -= k.FRAME
+    return 0
