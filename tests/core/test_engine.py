@@ -212,8 +212,8 @@ def test_an_instruction_that_the_kernel_does_not_have_is_an_error(number):
     """It ends the match and says so: it is never taken for another one. Any number that is neither a verb nor a rule will do."""
     program = compile_program(RULEBOOK, [card("Odd", "upon enter this: draw 1")])
     numbers = [*program.numbers]
-    at = next(place for place in range(len(numbers)) if numbers[place : place + 3] == [k.V_DRAW, k.A_NUMBER, 1] and numbers[place - k.WIDTH] == k.O_BEGIN)
-    numbers[at] = number
+    ability = numbers[numbers[k.H_DEF_ROWS] + k.D_ABILITIES]
+    numbers[numbers[ability + k.B_CODE] + k.WIDTH] = number
     match = start(dataclasses.replace(program, numbers=tuple(numbers)), {"Odd": 4}, 1)
     match.decide(next(each for each in match.options if each.do == "play"))
     assert match.asked == "over" and match.events[-1][0] == k.E_RUNAWAY

@@ -205,7 +205,14 @@ export function OddsPart({ deck, asked: wanted }: { deck: Deck | undefined; aske
           )}
         </div>
       </div>
-      <DrawRules asked={asked} put={put} names={names} hand={found?.hand} each={found?.each} firstDraw={found?.first_draw} />
+      <DrawRules
+        asked={asked}
+        put={put}
+        names={names}
+        hand={found?.hand}
+        each={found?.each}
+        firstDraw={found?.first_draw}
+      />
       {trouble && (
         <p className="needs odds-trouble" role="alert">
           {trouble.where}: {trouble.detail} — {trouble.mend}
@@ -341,9 +348,14 @@ function DrawRules({ asked, put, names, hand, each, firstDraw }: RuleProps) {
           />
           <Picking
             label="First turn"
-            value={asked.first_draw === null || asked.first_draw === undefined ? "" : asked.first_draw ? "draws" : "none"}
+            value={
+              asked.first_draw === null || asked.first_draw === undefined ? "" : asked.first_draw ? "draws" : "none"
+            }
             options={[
-              ["", firstDraw === undefined ? "as in the rules" : `as in the rules: ${firstDraw ? "draws" : "draws none"}`],
+              [
+                "",
+                firstDraw === undefined ? "as in the rules" : `as in the rules: ${firstDraw ? "draws" : "draws none"}`,
+              ],
               ["none", "draws none"],
               ["draws", "draws"],
             ]}
