@@ -207,7 +207,7 @@ def test_what_ends_neither_way_is_cut_off_and_named():
         match.decide(Option("end turn"))
 
 
-@pytest.mark.parametrize("number", [*range(max(VERB_CODES.values()) + 1, k.O_BEGIN), k.O_JUMP + 1, 99])
+@pytest.mark.parametrize("number", [*range(max(VERB_CODES.values()) + 1, k.O_BEGIN), k.O_PLACE, k.O_SECOND, k.O_REFILL, k.O_JUMP + 1, 99])
 def test_an_instruction_that_the_kernel_does_not_have_is_an_error(number):
     """It ends the match and says so: it is never taken for another one. Any number that is neither a verb nor a rule will do."""
     program = compile_program(RULEBOOK, [card("Odd", "upon enter this: draw 1")])

@@ -73,7 +73,8 @@ def skips(p: Numbers, s: State, op: int, f: int) -> int:
 def rule(p: Numbers, s: State, pc: int, f: int) -> int:
     """A step of the rules."""
     op = p[pc]
-    first = p[pc + k.I_WISH]
+    # Draws and growth may leave out the first turn, or the first round.
+    first = p[pc + k.I_WISH] if op == k.O_DRAW or op == k.O_GROW else 0
     if first == 1 and s.turn == 1 or first == 2 and s.round == 1 or skips(p, s, op, f):
         return 1
     if op == k.O_ASK:
