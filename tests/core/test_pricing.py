@@ -86,19 +86,19 @@ def test_it_is_the_latest_pick_for_price_and_table_alike():
         deal(1, target=Pick(least=2, most=2, group=own)),
         deal(1, target=It()),
     )
-    assert [target for _, target in aimed(steps)] == [
+    assert [target for _, target, _ in aimed(steps)] == [
         Pick(group=rival), This(), Pick(group=rival), Pick(least=2, most=2, group=own), Pick(least=2, most=2, group=own),
     ]  # fmt: skip
     found = [
-        (each.affects, int(each.many), each.benefit)
+        (each.affects, int(each.many), each.sign)
         for each in aspects_of(Triggered(cue="play", steps=steps))
     ]
     assert found == [
-        ("rival", 1, True),
-        ("self", 1, False),
-        ("rival", 1, True),
-        ("self", 2, False),
-        ("self", 2, False),
+        ("rival", 1, 1),
+        ("self", 1, -1),
+        ("rival", 1, 1),
+        ("self", 2, -1),
+        ("self", 2, -1),
     ]
     assert next(iter(aimed((deal(1, target=It()),))))[1] == This(), (
         "no readable line has it"
@@ -108,22 +108,22 @@ def test_it_is_the_latest_pick_for_price_and_table_alike():
 @pytest.mark.parametrize(
     ("line", "said"),
     [
-        ("upon play this: may (draw 2)", [("draw", "self", "1", True)]),
-        ("upon play this: choose 1 of (draw 2 | gain 3 water)", [("draw", "self", "1", True), ("gain", "self", "1", True)]),
-        ("upon play this: draw 1 for rival; discard 1 for rival; lose 1 ribbon for all", [("draw", "rival", "1", False), ("discard", "rival", "1", True), ("lose", "self", "1", False), ("lose", "rival", "1", True)]),
-        ("upon play this: if held water above 3 (deal 2 to all rival plant) otherwise (draw 1)", [("deal", "rival", "1", True), ("draw", "self", "1", True)]),
-        ("offer pay 2 water + tilt this: draw 1", [("lose", "self", "1", False), ("tilt", "self", "1", False), ("draw", "self", "1", True)]),
-        ("upon play this: offer discard 1 (draw 2)", [("discard", "self", "1", False), ("draw", "self", "1", True)]),
-        ("always: raise height of all own plant by 1", [("raise", "self", "1", True)]),
-        ("always: lower height of all rival plant by 1", [("lower", "rival", "1", True)]),
-        ("has grafted", [("has", "self", "1", True)]),
+        ("upon play this: may (draw 2)", [("draw", "self", "1", 1)]),
+        ("upon play this: choose 1 of (draw 2 | gain 3 water)", [("draw", "self", "1", 1), ("gain", "self", "1", 1)]),
+        ("upon play this: draw 1 for rival; discard 1 for rival; lose 1 ribbon for all", [("draw", "rival", "1", -1), ("discard", "rival", "1", 1), ("lose", "self", "1", -1), ("lose", "rival", "1", 1)]),
+        ("upon play this: if held water above 3 (deal 2 to all rival plant) otherwise (draw 1)", [("deal", "rival", "1", 1), ("draw", "self", "1", 1)]),
+        ("offer pay 2 water + tilt this: draw 1", [("lose", "self", "1", -1), ("tilt", "self", "1", -1), ("draw", "self", "1", 1)]),
+        ("upon play this: offer discard 1 (draw 2)", [("discard", "self", "1", -1), ("draw", "self", "1", 1)]),
+        ("always: raise height of all own plant by 1", [("raise", "self", "1", 1)]),
+        ("always: lower height of all rival plant by 1", [("lower", "rival", "1", 1)]),
+        ("has grafted", [("has", "self", "1", 1)]),
     ],
 )  # fmt: skip
 def test_what_blocks_prices_and_keywords_are_to_a_price_list(line, said):
     """A price is a drawback; what is inside a block is priced one by one."""
     ability, problems = parse_ability(line, VOCABULARY)
     assert ability is not None and not problems
-    assert [(each.verb, each.affects, str(each.many), each.benefit) for each in aspects_of(ability)] == said
+    assert [(each.verb, each.affects, str(each.many), each.sign) for each in aspects_of(ability)] == said
 
 
 def test_every_row_knows_what_it_prices_and_stats_too():

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
 from decimal import Decimal
 from itertools import count
 
 from dramok.core.balance.prices import Affects, PriceRow, Qualifier, Reach
-from dramok.core.effects.meaning import aimed, inside
+from dramok.core.effects.meaning import aimed, folded, inside
 from dramok.core.effects.model import (
     Ability,
     All,
@@ -20,30 +20,35 @@ from dramok.core.effects.model import (
     Offered,
     Pick,
     Random,
+    Side,
     Step,
     Target,
+    This,
 )
+from dramok.core.effects.signs import Moment, Sign, done_for_seat, done_to, moment_of, seats_of, subject_of
 from dramok.core.effects.verbs import VERBS
 from dramok.core.rulebook import Rulebook
 
 
 @dataclass(frozen=True, slots=True)
 class Aspect:
-    """What price rows are matched against. `benefit`: it helps the card's player; `many`: so many are chosen at once. `qualifiers`: what
-    holds of the moment (see `prices.Qualifier`). `choices`: for each block to choose from around it, outermost first: its number on the card,
-    the option that this is of, and how many options are chosen."""
+    """What price rows are matched against. `sign`: 1 helps the card's player, -1 harms, 0 is done to both sides alike, or can't be said (see
+    `effects.signs`). `many`: the number chosen at once; `loops`: the number of `each` around it. `qualifiers`: what holds of the moment (see
+    `prices.Qualifier`). `choices`: for each block to choose from around it, outermost first: its number on the card, the option that this is of, and
+    how many options are chosen."""
 
     verb: str
     amount: Amount
     affects: Affects
     reach: Reach
     cue: str
-    benefit: bool
+    sign: Sign
     resource: str | None = None
     stat: str | None = None
     many: Decimal = Decimal(1)
     qualifiers: tuple[Qualifier, ...] = ()
     choices: Choices = ()
+    loops: int = 0
 
     @property
     def named(self) -> Named:
@@ -57,39 +62,43 @@ Choices = tuple[tuple[int, int, int], ...]
 
 @dataclass(frozen=True, slots=True)
 class Around:
-    """What stands around a step: its moment, what holds of it, the blocks to choose from that it is in."""
+    """What a step is in: its moment, what holds of it, the blocks to choose from, the number of `each`; and the card's printed stats, by field id."""
 
     cue: str
+    moment: Moment
     qualifiers: tuple[Qualifier, ...] = ()
     choices: Choices = ()
+    loops: int = 0
+    printed: Mapping[str, int] = field(default_factory=dict)
 
     def under(self, *more: Qualifier) -> Around:
-        return Around(self.cue, tuple(dict.fromkeys((*self.qualifiers, *more))), self.choices)
+        return replace(self, qualifiers=tuple(dict.fromkeys((*self.qualifiers, *more))))
 
     def option(self, block: int, place: int, chosen: int) -> Around:
-        return Around(self.cue, self.qualifiers, (*self.choices, (block, place, chosen)))
+        return replace(self, choices=(*self.choices, (block, place, chosen)))
 
 
 ONE = Number(value=1)
 
 
-def aspects_of(ability: Ability, blocks: Iterator[int] | None = None) -> Iterator[Aspect]:
+def aspects_of(ability: Ability, blocks: Iterator[int] | None = None, host: Side = "own", printed: Mapping[str, int] | None = None) -> Iterator[Aspect]:
     """One for each step of an ability, inner ones too, or each part of a lasting one. `blocks` numbers the blocks to choose from, where
-    several abilities are of one card."""
+    several abilities are of one card; `host`: the side of the cards that the card may be attached to; `printed`: the card's stats, by field id."""
     blocks = count() if blocks is None else blocks
     if isinstance(ability, Keyworded):
         for keyword in ability.keywords:
-            yield Aspect("has", ONE, "self", "this", "always", benefit=True, stat=keyword)
+            yield Aspect("has", ONE, "self", "this", "always", 1, stat=keyword)
         return
     held: tuple[Qualifier, ...] = () if ability.condition is None else ("condition",)
+    moment = moment_of(ability, host)
     if isinstance(ability, Continuous):
         for each in ability.lasting:
-            yield from _stepped(each, each.target, Around("always", held))
+            yield from _stepped(each, each.target, Around("always", moment, held, printed=printed or {}))
         return
     if ability.limit is not None:
         held = (*held, "limit")
     offered = isinstance(ability, Offered)
-    around = Around("offer" if isinstance(ability, Offered) else ability.cue, (*held, "offer") if offered else held)
+    around = Around("offer" if isinstance(ability, Offered) else ability.cue, moment, (*held, "offer") if offered else held, printed=printed or {})
     if isinstance(ability, Offered):
         yield from _paid(ability.cost, around)
     yield from _within(ability.steps, None, around, blocks)
@@ -97,25 +106,22 @@ def aspects_of(ability: Ability, blocks: Iterator[int] | None = None) -> Iterato
 
 def _paid(cost: Iterable[CostPart], around: Around) -> Iterator[Aspect]:
     """A price is a drawback: resources lost, cards discarded, the card itself destroyed or returned."""
-    held = {"qualifiers": around.qualifiers, "choices": around.choices}
     for part in cost:
-        number = Number(value=part.number or 1)
-        if part.how == "pay":
-            yield Aspect("lose", number, "self", "this", around.cue, benefit=False, resource=part.resource, **held)  # type: ignore[arg-type]
-        elif part.how == "discard":
-            yield Aspect("discard", number, "self", "this", around.cue, benefit=False, **held)  # type: ignore[arg-type]
-        else:
-            yield Aspect(part.how, ONE, "self", "this", around.cue, benefit=False, **held)  # type: ignore[arg-type]
+        verb = {"pay": "lose"}.get(part.how, part.how)
+        number = Number(value=part.number or 1) if part.how in ("pay", "discard") else ONE
+        yield Aspect(verb, number, "self", "this", around.cue, -1, part.resource, None, Decimal(1), around.qualifiers, around.choices, around.loops)
 
 
 def _within(steps: Iterable[Step], latest: Target | None, around: Around, blocks: Iterator[int]) -> Iterator[Aspect]:
-    for step, target in aimed(steps, latest):
+    for step, target, it in aimed(steps, latest):
         if VERBS[step.verb].form != "block":
             yield from _stepped(step, target, around)
             continue
-        inner = inside(step, target or latest)
+        inner = inside(step, it)
         here = around
-        if step.condition is not None:
+        if step.verb == "each":
+            here = replace(around, loops=around.loops + 1)
+        elif step.condition is not None:
             here = around.under("condition")
         elif step.verb == "may":
             here = around.under("may")
@@ -128,27 +134,19 @@ def _within(steps: Iterable[Step], latest: Target | None, around: Around, blocks
 
 
 def _stepped(step: Step, target: Target | None, around: Around) -> Iterator[Aspect]:
-    helps = VERBS[step.verb].helps is not False
-    amount = step.amount or ONE
+    amount = folded(step.amount, around.printed) if step.amount is not None else ONE
     about = step.keyword or step.act or step.stat
     held: tuple[Qualifier, ...] = around.qualifiers if step.until is None else (*around.qualifiers, "until")
     if target is None:
-        sides: tuple[Affects, ...] = ("rival",) if step.seats == "rival" else ("self", "rival") if step.seats else ("self",)
-        for side in sides:
-            benefit = helps == (side == "self")
-            yield Aspect(step.verb, amount, side, "this", around.cue, benefit, step.resource, about, Decimal(1), held, around.choices)
+        for affects in seats_of(step):
+            sign = done_for_seat(step, affects)
+            yield Aspect(step.verb, amount, affects, "this", around.cue, sign, step.resource, about, Decimal(1), held, around.choices, around.loops)
         return
-    affects: Affects = "self"
-    reach: Reach = "this"
-    many = Decimal(1)
-    if isinstance(target, Pick | All | Random):
-        affects = {"own": "self", "rival": "rival", "any": "anyone"}[target.group.side]  # type: ignore[assignment]
-        reach = "all" if isinstance(target, All) else "one"
-        many *= target.most if isinstance(target, Pick) else target.number if isinstance(target, Random) else 1
-    # A pick of anyone's is used where it helps; hitting everyone alike, or by lot, cuts both ways.
-    chosen = affects == "anyone" and isinstance(target, Pick)
-    benefit = chosen or (not helps) == (affects == "rival")
-    yield Aspect(step.verb, amount, affects, reach, around.cue, benefit, None, about, many, held, around.choices)
+    subject = subject_of(target, around.moment)
+    reach: Reach = "this" if isinstance(target, This) else "all" if isinstance(step.target, All) else "one"
+    many = Decimal(target.most if isinstance(target, Pick) else target.number if isinstance(target, Random) else 1)
+    sign = done_to(step, subject)
+    yield Aspect(step.verb, amount, subject.affects, reach, around.cue, sign, None, about, many, held, around.choices, around.loops)
 
 
 MOST_LISTS = 16

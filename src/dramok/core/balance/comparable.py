@@ -7,7 +7,7 @@ that one is better than the other where each amount is, whatever the line does.
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from decimal import Decimal
 from functools import lru_cache
@@ -15,10 +15,11 @@ from typing import Any, Literal
 
 from dramok.core.balance.aspects import aspects_of, said
 from dramok.core.balance.prices import PriceList
-from dramok.core.balance.reckoned import reckoned
+from dramok.core.balance.reckoned import host_side, reckoned
 from dramok.core.cards import Card
-from dramok.core.effects.model import Ability, Keyworded, Step
-from dramok.core.effects.verbs import VERBS
+from dramok.core.effects.meaning import aimed, inside
+from dramok.core.effects.model import Ability, Keyworded, Side, Step, Target
+from dramok.core.effects.signs import Moment, moment_of, more_helps
 from dramok.core.rulebook import Rulebook
 
 Kind = Literal["benefit", "drawback", "mixed"]
@@ -62,7 +63,8 @@ def comparables(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) ->
         if facts.unwritten or facts.cost is None:
             continue
         there = {ident: float(-number if ident in falling else number) for ident, _, number in facts.stats}
-        effects = [effect for ability in card.script(roles.effect).abilities for effect in _effects(ability, rulebook, harmful)]
+        host = host_side(card.type, rulebook)
+        effects = [effect for ability in card.script(roles.effect).abilities for effect in _effects(ability, rulebook, harmful, host)]
         found.append(
             Comparable(
                 card.id, card.type, card.text(roles.faction) if roles.faction else "", facts.rarity, facts.cost if roles.cost else None,
@@ -76,57 +78,41 @@ def _order(effect: Effect) -> tuple[str, tuple[float, ...]]:
     return effect.shape, effect.amounts
 
 
-def _effects(ability: Ability, rulebook: Rulebook, harmful: set[str | None]) -> list[Effect]:
+def _effects(ability: Ability, rulebook: Rulebook, harmful: set[str | None], host: Side) -> list[Effect]:
     if isinstance(ability, Keyworded):
         return [Effect(f"has {each}", "drawback" if each in harmful else "benefit", (), each) for each in ability.keywords]
-    helps = [each.benefit for each in aspects_of(ability)]
-    kind: Kind = "mixed" if any(helps) and not all(helps) or not helps else "benefit" if helps[0] else "drawback"
-    shape, amounts = _shape(ability)
-    return [Effect(shape, kind, amounts, "; ".join(said(each, rulebook) for each in aspects_of(ability)))]
+    aspects = [*aspects_of(ability, host=host)]
+    signs = {each.sign for each in aspects}
+    kind: Kind = "benefit" if signs == {1} else "drawback" if signs == {-1} else "mixed"
+    shape, amounts = _shape(ability, host)
+    return [Effect(shape, kind, amounts, "; ".join(said(each, rulebook) for each in aspects))]
 
 
 @lru_cache(maxsize=20_000)
-def _shape(ability: Ability) -> tuple[str, tuple[float, ...]]:
+def _shape(ability: Ability, host: Side) -> tuple[str, tuple[float, ...]]:
     document = ability.model_dump(mode="json")
     amounts: list[float] = []
+    moment = moment_of(ability, host)
     for name in ("steps", "lasting"):
-        for step, plain in zip(getattr(ability, name, ()), document.get(name) or (), strict=True):
-            _lift(step, plain, amounts)
+        _lift(getattr(ability, name, ()), document.get(name) or (), None, moment, amounts)
     for part in document.get("cost") or ():
         amounts.append(-float(part.get("number") or 0))
         part["number"] = None
     return json.dumps(document, sort_keys=True), tuple(amounts)
 
 
-def _lift(step: Step, plain: dict[str, Any], amounts: list[float]) -> None:
-    """Takes the plain amounts out of a step's document, signed by whether more of it helps who has the card; others stay in the shape."""
-    for name in ("steps", "otherwise"):
-        for inner, document in zip(getattr(step, name) or (), plain.get(name) or (), strict=True):
-            _lift(inner, document, amounts)
-    for option, documents in zip(step.options or (), plain.get("options") or (), strict=True):
-        for inner, document in zip(option, documents, strict=True):
-            _lift(inner, document, amounts)
-    for part in plain.get("cost") or ():
-        amounts.append(-float(part.get("number") or 0))
-        part["number"] = None
-    if step.amount is None or step.amount.kind != "number":
-        return
-    sign = _sign(step)
-    if sign:
-        amounts.append(sign * step.amount.value)
-        plain["amount"] = None
-
-
-def _sign(step: Step) -> int:
-    """1 where more of a step helps, -1 where it harms, 0 where that depends on whom it meets (an `it`, or everybody alike)."""
-    helps = VERBS[step.verb].helps
-    if helps is None or step.seats == "all":
-        return 0
-    if step.target is None:
-        return 1 if helps == (step.seats is None) else -1
-    group = getattr(step.target, "group", None)
-    if group is None:
-        return (1 if helps else -1) if step.target.kind == "this" else 0
-    if group.side == "any":
-        return 1 if step.target.kind == "pick" else 0
-    return 1 if helps == (group.side == "own") else -1
+def _lift(steps: Iterable[Step], plain: Sequence[dict[str, Any]], latest: Target | None, moment: Moment, amounts: list[float]) -> None:
+    """Takes the plain amounts out of the documents of some steps, signed by whether more of them helps who has the card; others stay in the shape."""
+    for (step, target, it), document in zip(aimed(steps, latest), plain, strict=True):
+        within = inside(step, it)
+        for name in ("steps", "otherwise"):
+            _lift(getattr(step, name) or (), document.get(name) or (), within, moment, amounts)
+        for option, documents in zip(step.options or (), document.get("options") or (), strict=True):
+            _lift(option, documents, within, moment, amounts)
+        for part in document.get("cost") or ():
+            amounts.append(-float(part.get("number") or 0))
+            part["number"] = None
+        sign = more_helps(step, target, moment)
+        if step.amount is not None and step.amount.kind == "number" and sign:
+            amounts.append(float(sign * step.amount.value))
+            document["amount"] = None

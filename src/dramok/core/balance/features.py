@@ -9,8 +9,9 @@ from statistics import median
 from typing import TYPE_CHECKING, Any
 
 from dramok.core.balance.prices import PriceList, PriceRow
-from dramok.core.balance.verdict import LedgerLine, multipliers, verdict
+from dramok.core.balance.verdict import LedgerLine, multipliers, sign_of, verdict
 from dramok.core.cards import Card
+from dramok.core.effects.meaning import expected
 from dramok.core.effects.verbs import VERBS
 from dramok.core.rulebook import Rulebook
 
@@ -110,10 +111,10 @@ def _units(line: LedgerLine, row: PriceRow, prices: PriceList) -> float:
     if line.points is not None and unit:
         return float(line.points / unit)
     assert line.aspect is not None
-    amount = float(getattr(line.aspect.amount, "value", prices.expected_count)) * float(line.aspect.many)
+    amount = float(expected(line.aspect.amount, prices.expected_count, {})) * float(line.aspect.many)
     for times in multipliers(line.aspect, row, prices):
         amount *= float(times)
-    return amount if line.aspect.benefit else -amount
+    return amount * sign_of(line.aspect, row)
 
 
 def _thought(declared: list[float | None], names: list[str], number: int, rows: dict[str, PriceRow]) -> float:

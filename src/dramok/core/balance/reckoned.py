@@ -8,6 +8,7 @@ from itertools import count
 
 from dramok.core.balance.aspects import Aspect, aspects_of
 from dramok.core.cards import Card, NumberField
+from dramok.core.effects.model import Side
 from dramok.core.rulebook import Rulebook
 
 
@@ -38,6 +39,12 @@ def reckoned(card: Card, rulebook: Rulebook) -> Reckoned:
     return found
 
 
+def host_side(card_type: str, rulebook: Rulebook) -> Side:
+    """The side of the cards that cards of a type may be attached to; its player's own where they are attached to none."""
+    hosts = next((each.hosts for each in rulebook.played.after_play if each.hosts is not None and rulebook.cards.is_a(card_type, each.type)), None)
+    return "own" if hosts is None else hosts.side
+
+
 def _reckon(card: Card, rulebook: Rulebook) -> Reckoned:
     roles, schema = rulebook.roles, rulebook.cards
     card = schema.seen(card)
@@ -47,10 +54,11 @@ def _reckon(card: Card, rulebook: Rulebook) -> Reckoned:
         if number is not None and isinstance(stat, NumberField) and schema.has_field(card.type, ident):
             stats.append((ident, stat.name, Decimal(str(number))))
     script = card.script(roles.effect)
-    blocks = count()
+    blocks, host = count(), host_side(card.type, rulebook)
+    printed = {ident: int(number) for ident, _, number in stats if number == int(number)}
     return Reckoned(
         stats=tuple(stats),
-        aspects=tuple(aspect for ability in script.abilities for aspect in aspects_of(ability, blocks)),
+        aspects=tuple(aspect for ability in script.abilities for aspect in aspects_of(ability, blocks, host, printed)),
         unwritten=script.has_draft or bool(card.text(roles.printed) and not script.lines),
         cost=card.number(roles.cost) if roles.cost else 0,
         rarity=card.text(roles.rarity),

@@ -14,7 +14,7 @@ from dramok.core.balance.aspects import Aspect, aspects_of, best_rows, said
 from dramok.core.balance.prices import PriceList, PriceRow, Qualifier, shown
 from dramok.core.balance.reckoned import Reckoned, reckoned
 from dramok.core.cards import Card
-from dramok.core.effects.model import Number
+from dramok.core.effects.meaning import expected
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import Rulebook
 
@@ -155,10 +155,9 @@ def _priced(aspect: Aspect, rulebook: Rulebook, prices: PriceList, problems: lis
     curve = best[0].curve if len(best) == 1 else None
     points = None
     if curve is not None:
-        points = curve.at(_amount(aspect, prices)) * aspect.many
+        points = curve.at(_amount(aspect, prices)) * aspect.many * sign_of(aspect, best[0])
         for times in multipliers(aspect, best[0], prices):
             points *= times
-        points = points if aspect.benefit else -points
     say = partial(_say_effect, aspect, best, rulebook, prices)
     return LedgerLine(points, "worth", rulebook.roles.effect or "", say, aspect, rows)
 
@@ -172,15 +171,22 @@ def _both(names: tuple[str, ...]) -> str:
     return " and ".join([*names[:MOST_NAMED], *([f"{more} more"] if more > 0 else [])])
 
 
+def sign_of(aspect: Aspect, row: PriceRow) -> int:
+    """Whether an effect counts for its card or against it. What is done to both sides alike counts for nothing, unless the row applies to anyone: then its
+    points, which may be below 0, are what the designer says. So are those of a row for what the table of signs can't tell."""
+    return aspect.sign or int(aspect.affects != "anyone" or row.affects == "anyone")
+
+
 def _amount(aspect: Aspect, prices: PriceList) -> Decimal:
-    return Decimal(aspect.amount.value) if isinstance(aspect.amount, Number) else prices.expected_count
+    return expected(aspect.amount, prices.expected_count, {})
 
 
 def multipliers(aspect: Aspect, row: PriceRow, prices: PriceList) -> tuple[Decimal, ...]:
     """What is done to all, the moment, and what holds of it, unless the row names them."""
     everyone = prices.all_counts_as if aspect.reach == "all" and row.reach is None else _ONE
     moment = prices.cues.get(aspect.cue, _ONE) if row.cue is None else _ONE
-    return everyone, moment, *[_ONE if each == row.qualifier else prices.counts_as(each) for each in aspect.qualifiers]
+    each = prices.expected_count**aspect.loops if aspect.loops else _ONE
+    return everyone * each, moment, *[_ONE if each == row.qualifier else prices.counts_as(each) for each in aspect.qualifiers]
 
 
 def _of_aspect(aspect: Aspect, rulebook: Rulebook, prices: PriceList, problems: list[Problem], blocks: Iterator[int]) -> list[LedgerLine]:
@@ -238,11 +244,14 @@ def _say_effect(aspect: Aspect, best: tuple[PriceRow, ...], rulebook: Rulebook, 
     if aspect.many != 1:
         why += f" × {aspect.many}"
     everyone, times, *held = multipliers(aspect, row, prices)
-    if aspect.reach == "all" and row.reach is None:
-        why += f" × {everyone} for all"
+    if everyone != 1:
+        why += f" × {shown(everyone)} for {'each' if aspect.loops else 'all'}"
     if times != 1:
         why += f" × {times} on {aspect.cue}"
     for qualifier, counts in zip(aspect.qualifiers, held, strict=True):
         if counts != 1:
             why += f" × {shown(counts)} {HOLDS[qualifier]}"
-    return what, why + ("" if aspect.benefit else ", a drawback")
+    sign = sign_of(aspect, row)
+    if sign == 0:
+        return what, f"{why}, but it is the same for both sides: a worth that applies to anyone says what that is worth"
+    return what, why + ("" if sign > 0 else ", a drawback")

@@ -2,13 +2,31 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
+from decimal import Decimal
+from typing import TypeVar
 
-from dramok.core.effects.model import All, It, Pick, Step, Target, This
+from dramok.core.effects.model import (
+    All,
+    Amount,
+    Combined,
+    Group,
+    Half,
+    It,
+    Number,
+    Pick,
+    StatOf,
+    Step,
+    Target,
+    This,
+)
+
+N = TypeVar("N", int, Decimal)
 
 
-def aimed(steps: Iterable[Step], latest: Target | None = None) -> Iterator[tuple[Step, Target | None]]:
-    """Each step of one ability with what it is done to: `it` as the latest pick before it, None where a step is done to nothing.
+def aimed(steps: Iterable[Step], latest: Target | None = None) -> Iterator[tuple[Step, Target | None, Target]]:
+    """Each step of one ability with what it is done to: `it` as the latest pick, or the cards looked at, before it; None where a step has no target. Third what
+    `it` is for the steps inside of it, unless it is a loop (see `inside`).
 
     An `it` before any pick, which no readable line has, is the card itself. What is inside a step is not gone into: see `inside`.
     """
@@ -19,12 +37,58 @@ def aimed(steps: Iterable[Step], latest: Target | None = None) -> Iterator[tuple
             target = latest
         elif isinstance(target, Pick):
             target = latest = target if not target.of_it else _of(target, latest)
-        yield step, target
+        elif step.verb == "look":
+            latest = _looked_at(step)
+        yield step, target, latest
 
 
-def inside(step: Step, latest: Target | None) -> Target | None:
+def folded(amount: Amount, printed: Mapping[str, int]) -> Amount:
+    """The same amount with all that is known beforehand reckoned out: numbers, and the stats that its own card has printed (by field id)."""
+    known = _known(amount, printed)
+    return amount if known is None else Number.model_construct(kind="number", value=known)
+
+
+def _known(amount: Amount, printed: Mapping[str, int]) -> int | None:
+    if isinstance(amount, Number):
+        return amount.value
+    if isinstance(amount, StatOf):
+        return max(0, printed[amount.field]) if amount.of == "this" and amount.field in printed else None
+    if isinstance(amount, Half):
+        whole = _known(amount.of, printed)
+        return None if whole is None else (whole + amount.up) // 2
+    if isinstance(amount, Combined):
+        left, right = _known(amount.left, printed), _known(amount.right, printed)
+        return None if left is None or right is None else _combined(amount.how, left, right)
+    return None
+
+
+def expected(amount: Amount, count: Decimal, printed: Mapping[str, int]) -> Decimal:
+    """What an amount is on average, where whatever is counted in play is `count`. Never below 0."""
+    known = _known(amount, printed)
+    if known is not None:
+        return Decimal(known)
+    if isinstance(amount, Half):
+        return expected(amount.of, count, printed) / 2
+    if isinstance(amount, Combined):
+        return _combined(amount.how, expected(amount.left, count, printed), expected(amount.right, count, printed))
+    return count
+
+
+def _combined(how: str, left: N, right: N) -> N:
+    found = {"+": left + right, "-": left - right, "x": left * right, "least": min(left, right), "most": max(left, right)}[how]
+    return max(found, type(found)(0))
+
+
+def inside(step: Step, latest: Target) -> Target:
     """What `it` is for the steps within a step: the card of its loop, else what it was before."""
     return All(group=step.group) if step.verb == "each" and step.group else latest
+
+
+def _looked_at(step: Step) -> Pick:
+    """What `it` is after a look: that many cards of the zone."""
+    number, zone = getattr(step.amount, "value", None), step.zone
+    most = 99 if number is None else max(1, min(99, number))
+    return Pick(least=0, most=most, group=Group(side="own" if zone is None else zone.side, zone="draw" if zone is None else zone.zone))
 
 
 def _of(pick: Pick, latest: Target) -> Target:

@@ -23,8 +23,8 @@ Form = Literal["amount", "target", "resource", "stat", "block"]
 
 @dataclass(frozen=True)
 class Verb:
-    """`slots` in the order in which they are written. `helps`: whether it is good for whom it is done to; None: it depends on what is
-    within. `lasting`: it may follow `always`. `phrase` and `phrases` (of several; of a stat: another card's than its own) print it where a game has no words of its own for
+    """`slots` in the order in which they are written. `helps`: whether it is good for the seat or the card's player to whom it is done; None: that depends
+    on what is within, on the act, or on the zones (see `effects.signs`). `lasting`: it may follow `always`. `phrase` and `phrases` (of several; of a stat: another card's than its own) print it where a game has no words of its own for
     it; `formerly` are words that older games and texts have for it."""
 
     word: str
@@ -88,16 +88,16 @@ VERBS: Mapping[str, Verb] = {
         Verb("reveal", ("amount",), True, "reveal the top card of your pile {each}", "reveal the top {n} cards of your pile {each}"),
         Verb("lower", ("stat", "until"), False, "{stat} is {n} lower {each}", "{stat} of {target} is {n} lower {each}", lasting=True, in_play=True),
         Verb("destroy", ("target",), False, "destroy {target}", in_play=True),
-        Verb("remove", ("target",), False, "remove {target} from the game"),
-        Verb("return", ("target",), False, "return {target} to its owner's hand"),
-        Verb("put", ("target", "put"), True, "put {target} into {zone}"),
+        Verb("remove", ("target",), None, "remove {target} from the game"),
+        Verb("return", ("target",), None, "return {target} to its owner's hand"),
+        Verb("put", ("target", "put"), None, "put {target} into {zone}"),
         Verb("tilt", ("target",), False, "tilt {target}", in_play=True),
         Verb("straighten", ("target",), True, "straighten {target}", in_play=True),
         Verb("create", ("amount", "made", "seats"), True, "create a {card} {each}", "create {n} {card} {each}"),
         Verb("grant", ("grant", "until"), True, "{target} has {keyword}", lasting=True, in_play=True),
         Verb("strip", ("strip", "until"), False, "{target} loses {keyword}", lasting=True, in_play=True),
-        Verb("forbid", ("act", "until"), False, "{target} can't {act}", lasting=True, in_play=True),
-        Verb("allow", ("act", "until"), True, "{target} can {act}", lasting=True, in_play=True),
+        Verb("forbid", ("act", "until"), None, "{target} can't {act}", lasting=True, in_play=True),
+        Verb("allow", ("act", "until"), None, "{target} can {act}", lasting=True, in_play=True),
         Verb("shield", ("amount", "to", "until"), True, "the next {n} {damage} to {target} does nothing {each}", in_play=True),
         Verb("look", ("amount", "from_zone"), True, "look at the top card of {zone} {each}", "look at the top {n} cards of {zone} {each}"),
         Verb("search", ("target",), True, "search for {target}"),
@@ -141,6 +141,12 @@ FORBIDDEN: Mapping[str, str] = {
     "clashing": "clash", "answering": "answer", "tilting": "be tilted", "straightening": "be straightened",
 }  # fmt: skip
 """What can be forbidden, and how that is said."""
+FORBIDDEN_HELPS: Mapping[str, bool] = {
+    "destroying": True, "hurting": True, "choosing": True, "affecting": True,
+    "clashing": False, "answering": False, "tilting": True, "straightening": False,
+}  # fmt: skip
+"""Whether forbidding it is good for the card's player: it protects the card, or ties it up."""
+ALLOWED_HELPS: Mapping[str, bool] = {"clashing": True, "answering": True}
 ALLOWED: Mapping[str, str] = {
     "clashing": "clash on the turn it comes",
     "answering": "answer while it is tilted",

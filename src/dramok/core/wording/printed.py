@@ -160,7 +160,7 @@ class _Writer:
         return self._of(self._pick("one"), group, one=True)
 
     def steps(self, steps: Iterable[Step], latest: Target | None = None) -> list[str]:
-        return [self._step(step, target, latest) for step, target in aimed(steps, latest)]
+        return [self._step(step, target, it) for step, target, it in aimed(steps, latest)]
 
     def _verb(self, word: str, one: bool) -> str:
         self.used.add(f"verbs/{word if one or self.phrases.as_one(word) else several(word)}")
@@ -184,13 +184,13 @@ class _Writer:
     def _resource(self, ident: str) -> str:
         return f"{{{self.rulebook.resource(ident).id}}}"
 
-    def _step(self, step: Step, meant: Target | None, latest: Target | None) -> str:
+    def _step(self, step: Step, meant: Target | None, it: Target) -> str:
         amount = step.amount
         # What is counted is said as one for each: "take 1 card for each plant".
         one = (amount is None or not isinstance(amount, Number) or amount.value == 1) and not step.otherwise
         if step.stat is not None:
             one = isinstance(step.target, This)
-        within = inside(step, meant or latest)
+        within = inside(step, it)
         parts: dict[str, Part] = {
             "n": partial(self._amount, amount) if amount is not None else lambda: self.phrases.number(step.choose or 1),
             "what": lambda: self._resource(step.resource or ""),

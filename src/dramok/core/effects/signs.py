@@ -1,0 +1,149 @@
+"""Whether an effect is good for the player of its card: the one table of signs.
+
+Prices, implied and measured worths, dominance and the automatic players all read it. A sign follows from the verb, the act that is forbidden or
+allowed, the zones that a card leaves and reaches, the side that the step is for, and the cue (which says whose card `that` is, and where `this` is).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from dramok.core.effects.model import All, Host, It, Pick, Random, Side, Step, Target, That, This, Triggered
+from dramok.core.effects.verbs import ALLOWED_HELPS, FORBIDDEN_HELPS, VERBS
+
+Sign = Literal[-1, 0, 1]
+Affects = Literal["self", "rival", "anyone"]
+"""Whose cards, or which seat, an effect is done to: the player's own, a rival's, or either."""
+
+WORTH_OF_ZONE: Mapping[str, int] = {"play": 4, "hand": 3, "draw": 2, "discard": 1, "removed": 0}
+"""How good it is for a seat to have a card in a zone of its own, as an order: moving a card up helps, moving it down harms. A zone of the designer's own is
+not in it: what it is for is not known."""
+
+
+@dataclass(frozen=True, slots=True)
+class Subject:
+    """What a step is done to: `side` whose it is, `any` for either; `chosen`: the player picks it, and takes the side that helps; `optional`: the player may
+    pick none; `zone`: where it is."""
+
+    side: Side
+    chosen: bool = False
+    zone: str = "play"
+    optional: bool = False
+
+    @property
+    def affects(self) -> Affects:
+        return {"own": "self", "rival": "rival", "any": "anyone"}[self.side]  # type: ignore[return-value]
+
+
+@dataclass(frozen=True, slots=True)
+class Moment:
+    """What the cue of an ability says: what `that` is, where `this` is, whose card the host can be."""
+
+    that: Subject
+    this: Subject
+    host: Subject
+
+
+HELD_AT: Mapping[str, str] = {"drawn": "hand", "discarded": "discard", "destroyed": "discard", "leave": "discard"}
+"""Where the card of a cue is when its ability happens, if not in play."""
+
+
+def moment_of(ability: object, host: Side = "own") -> Moment:
+    """The moment of an ability; `host`: on which side the cards are that its card may be attached to."""
+    cue = ability.cue if isinstance(ability, Triggered) else ""
+    of = ability.of if isinstance(ability, Triggered) else None
+    source = ability.source if isinstance(ability, Triggered) else None
+    at = HELD_AT.get(cue, "play")
+    if of is not None:
+        that = Subject(of.side, zone=at)
+        this = Subject("own")
+    else:
+        # Cards answer, hurt and are hurt across the table, unless the line says by what.
+        that = Subject("rival" if source is None or source.side == "any" else source.side)
+        this = Subject("own", zone=at)
+    return Moment(that, this, Subject(host, chosen=host == "any"))
+
+
+def subject_of(target: Target, moment: Moment) -> Subject:
+    """Whose cards a target is, and where they are. `target` is what `it` stands for, where it is that (see `meaning.aimed`)."""
+    match target:
+        case This():
+            return moment.this
+        case That():
+            return moment.that
+        case Host():
+            return moment.host
+        case Pick(group=group):
+            return Subject(group.side, group.side == "any", group.zone or "play", target.least == 0)
+        case All(group=group) | Random(group=group):
+            return Subject(group.side, zone=group.zone or "play")
+        case It():
+            return moment.this
+
+
+def done_to_card(step: Step, side: Side, zone: str = "play") -> Sign:
+    """Whether a step done to a card of one side (own or rival) in a zone is good for the player whose effect it is. 0: it can't be said."""
+    mine = 1 if side == "own" else -1
+    if step.verb in ("put", "return", "remove"):
+        return _moved(step, mine, zone)
+    if step.act is not None:
+        good = (FORBIDDEN_HELPS if step.verb == "forbid" else ALLOWED_HELPS)[step.act]
+    else:
+        helps = VERBS[step.verb].helps
+        if helps is None:
+            return 0
+        if step.verb == "search":
+            # Who searches gains by it, whosever pile it is.
+            return 1
+        good = helps
+    return _sign(mine if good else -mine)
+
+
+def _moved(step: Step, mine: int, zone: str) -> Sign:
+    """A card goes from a zone of one side to a zone: of the player, of a rival, or (`any`) of its owner."""
+    to_zone = {"return": "hand", "remove": "removed"}.get(step.verb) or (step.zone.zone if step.zone else "")
+    to_side = step.zone.side if step.verb == "put" and step.zone else "any"
+    if zone not in WORTH_OF_ZONE or to_zone not in WORTH_OF_ZONE:
+        return 0
+    to_mine = mine if to_side == "any" else 1 if to_side == "own" else -1
+    return _sign(to_mine * WORTH_OF_ZONE[to_zone] - mine * WORTH_OF_ZONE[zone])
+
+
+def done_to(step: Step, subject: Subject) -> Sign:
+    """The sign of a step done to a subject. A card of either side: the better one, if the player picks; else both sides alike, which is neutral."""
+    own, rival = done_to_card(step, "own", subject.zone), done_to_card(step, "rival", subject.zone)
+    if subject.side != "any":
+        found = own if subject.side == "own" else rival
+    elif subject.chosen:
+        found = max(own, rival)
+    else:
+        found = own if own == rival else 0
+    # Nobody picks a card of their own accord to harm themselves with it.
+    return max(0, found) if subject.optional else found
+
+
+def done_for_seat(step: Step, affects: Affects) -> Sign:
+    """The sign of a step that is done for seats: drawing, discarding, totals, creating cards; looking, revealing and shuffling."""
+    helps = VERBS[step.verb].helps
+    if helps is None or affects == "anyone":
+        return 0
+    return _sign((1 if helps else -1) * (1 if affects == "self" else -1))
+
+
+def seats_of(step: Step) -> tuple[Affects, ...]:
+    """The seats that a step without a target is for."""
+    return ("rival",) if step.seats == "rival" else ("self", "rival") if step.seats == "all" else ("self",)
+
+
+def more_helps(step: Step, target: Target | None, moment: Moment) -> Sign:
+    """Whether a larger amount of a step is better for its player; 0 where that can't be said, or it is done to both sides alike."""
+    if target is not None:
+        return done_to(step, subject_of(target, moment))
+    return 0 if step.seats == "all" else done_for_seat(step, seats_of(step)[0])
+
+
+def _sign(number: int) -> Sign:
+    return 1 if number > 0 else -1 if number < 0 else 0
+
