@@ -15,7 +15,14 @@ from dramok.core.balance.prices import Curve, PriceList, PriceRow
 from dramok.core.effects import parse_ability
 from dramok.core.effects.meaning import expected, folded
 from dramok.core.effects.model import Number, Step, Zone
-from dramok.core.effects.signs import WORTH_OF_ZONE, Subject, done_for_seat, done_to, done_to_card, moment_of
+from dramok.core.effects.signs import (
+    WORTH_OF_ZONE,
+    Recipient,
+    done_for_seat,
+    done_to,
+    done_to_card,
+    referents_of,
+)
 from dramok.core.effects.verbs import ALLOWED, ALLOWED_HELPS, CUES, FORBIDDEN, FORBIDDEN_HELPS, VERBS
 from tests.core.invented import RULEBOOK, VOCABULARY, card
 
@@ -49,9 +56,9 @@ def test_done_to_a_card(verb):
     assert done_to_card(bare(verb), "own") == own
     assert done_to_card(bare(verb), "rival") == (1 if verb == "search" else -own)
     # Both sides alike is neutral; a pick takes the side that helps; an optional one harms nobody.
-    assert done_to(bare(verb), Subject("any")) == (1 if verb == "search" else 0)
-    assert done_to(bare(verb), Subject("any", chosen=True)) == 1
-    assert done_to(bare(verb), Subject("own", optional=True)) == max(0, own)
+    assert done_to(bare(verb), Recipient("any")) == (1 if verb == "search" else 0)
+    assert done_to(bare(verb), Recipient("any", chosen=True)) == 1
+    assert done_to(bare(verb), Recipient("own", optional=True)) == max(0, own)
 
 
 @pytest.mark.parametrize("verb", DONE_FOR_OWN)
@@ -75,7 +82,7 @@ def test_what_is_allowed(act):
 ORDER = ["removed", "discard", "draw", "hand", "play"]
 
 
-@pytest.mark.parametrize(("before", "after"), product(ORDER, ORDER))
+@pytest.mark.parametrize(("before", "after"), [*product(ORDER, ORDER)])
 def test_moved_between_the_zones_of_its_owner(before, after):
     """Up the order helps its player, down harms, and within a zone there is nothing to say."""
     assert sorted(WORTH_OF_ZONE, key=WORTH_OF_ZONE.__getitem__) == ORDER
@@ -123,7 +130,7 @@ THAT = {
 def test_that_is_whose_the_cue_says(cue):
     """`that` is no card of one's own: it hurts, answers or is what the cue is about."""
     ability = read(f"upon {cue}: deal 1 to that")
-    assert moment_of(ability).that.side == THAT[cue]
+    assert referents_of(ability).that.side == THAT[cue]
     expect = {"own": -1, "rival": 1, "any": 0}[THAT[cue]]
     assert [each.sign for each in aspects_of(ability)] == [expect]
 
@@ -133,7 +140,7 @@ def test_this_is_where_its_cue_leaves_it(cue):
     """Returned from the discard pile it helps, from play it harms."""
     ability = read(f"upon {cue} this: return this")
     where = {"drawn": "hand", "discarded": "discard", "destroyed": "discard", "leave": "discard"}.get(cue, "play")
-    assert moment_of(ability).this == Subject("own", zone=where)
+    assert referents_of(ability).this == Recipient("own", zone=where)
     assert [each.sign for each in aspects_of(ability)] == [{"hand": 0, "discard": 1, "play": -1}[where]]
 
 

@@ -25,7 +25,15 @@ from dramok.core.effects.model import (
     Target,
     This,
 )
-from dramok.core.effects.signs import Moment, Sign, done_for_seat, done_to, moment_of, seats_of, subject_of
+from dramok.core.effects.signs import (
+    Referents,
+    Sign,
+    done_for_seat,
+    done_to,
+    recipient_of,
+    referents_of,
+    seats_of,
+)
 from dramok.core.effects.verbs import VERBS
 from dramok.core.rulebook import Rulebook
 
@@ -65,7 +73,7 @@ class Around:
     """What a step is in: its moment, what holds of it, the blocks to choose from, the number of `each`; and the card's printed stats, by field id."""
 
     cue: str
-    moment: Moment
+    moment: Referents
     qualifiers: tuple[Qualifier, ...] = ()
     choices: Choices = ()
     loops: int = 0
@@ -90,7 +98,7 @@ def aspects_of(ability: Ability, blocks: Iterator[int] | None = None, host: Side
             yield Aspect("has", ONE, "self", "this", "always", 1, stat=keyword)
         return
     held: tuple[Qualifier, ...] = () if ability.condition is None else ("condition",)
-    moment = moment_of(ability, host)
+    moment = referents_of(ability, host)
     if isinstance(ability, Continuous):
         for each in ability.lasting:
             yield from _stepped(each, each.target, Around("always", moment, held, printed=printed or {}))
@@ -142,11 +150,11 @@ def _stepped(step: Step, target: Target | None, around: Around) -> Iterator[Aspe
             sign = done_for_seat(step, affects)
             yield Aspect(step.verb, amount, affects, "this", around.cue, sign, step.resource, about, Decimal(1), held, around.choices, around.loops)
         return
-    subject = subject_of(target, around.moment)
+    recipient = recipient_of(target, around.moment)
     reach: Reach = "this" if isinstance(target, This) else "all" if isinstance(step.target, All) else "one"
     many = Decimal(target.most if isinstance(target, Pick) else target.number if isinstance(target, Random) else 1)
-    sign = done_to(step, subject)
-    yield Aspect(step.verb, amount, subject.affects, reach, around.cue, sign, None, about, many, held, around.choices, around.loops)
+    sign = done_to(step, recipient)
+    yield Aspect(step.verb, amount, recipient.affects, reach, around.cue, sign, None, about, many, held, around.choices, around.loops)
 
 
 MOST_LISTS = 16

@@ -15,11 +15,11 @@ from typing import Any, Literal
 
 from dramok.core.balance.aspects import aspects_of, said
 from dramok.core.balance.prices import PriceList
-from dramok.core.balance.reckoned import host_side, reckoned
+from dramok.core.balance.reckoned import reckoned
 from dramok.core.cards import Card
 from dramok.core.effects.meaning import aimed, inside
 from dramok.core.effects.model import Ability, Keyworded, Side, Step, Target
-from dramok.core.effects.signs import Moment, moment_of, more_helps
+from dramok.core.effects.signs import Referents, more_helps, referents_of
 from dramok.core.rulebook import Rulebook
 
 Kind = Literal["benefit", "drawback", "mixed"]
@@ -63,7 +63,7 @@ def comparables(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) ->
         if facts.unwritten or facts.cost is None:
             continue
         there = {ident: float(-number if ident in falling else number) for ident, _, number in facts.stats}
-        host = host_side(card.type, rulebook)
+        host = rulebook.host_side(card.type)
         effects = [effect for ability in card.script(roles.effect).abilities for effect in _effects(ability, rulebook, harmful, host)]
         found.append(
             Comparable(
@@ -92,7 +92,7 @@ def _effects(ability: Ability, rulebook: Rulebook, harmful: set[str | None], hos
 def _shape(ability: Ability, host: Side) -> tuple[str, tuple[float, ...]]:
     document = ability.model_dump(mode="json")
     amounts: list[float] = []
-    moment = moment_of(ability, host)
+    moment = referents_of(ability, host)
     for name in ("steps", "lasting"):
         _lift(getattr(ability, name, ()), document.get(name) or (), None, moment, amounts)
     for part in document.get("cost") or ():
@@ -101,7 +101,7 @@ def _shape(ability: Ability, host: Side) -> tuple[str, tuple[float, ...]]:
     return json.dumps(document, sort_keys=True), tuple(amounts)
 
 
-def _lift(steps: Iterable[Step], plain: Sequence[dict[str, Any]], latest: Target | None, moment: Moment, amounts: list[float]) -> None:
+def _lift(steps: Iterable[Step], plain: Sequence[dict[str, Any]], latest: Target | None, moment: Referents, amounts: list[float]) -> None:
     """Takes the plain amounts out of the documents of some steps, signed by whether more of them helps who has the card; others stay in the shape."""
     for (step, target, it), document in zip(aimed(steps, latest), plain, strict=True):
         within = inside(step, it)

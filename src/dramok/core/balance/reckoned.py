@@ -8,7 +8,6 @@ from itertools import count
 
 from dramok.core.balance.aspects import Aspect, aspects_of
 from dramok.core.cards import Card, NumberField
-from dramok.core.effects.model import Side
 from dramok.core.rulebook import Rulebook
 
 
@@ -39,12 +38,6 @@ def reckoned(card: Card, rulebook: Rulebook) -> Reckoned:
     return found
 
 
-def host_side(card_type: str, rulebook: Rulebook) -> Side:
-    """The side of the cards that cards of a type may be attached to; its player's own where they are attached to none."""
-    hosts = next((each.hosts for each in rulebook.played.after_play if each.hosts is not None and rulebook.cards.is_a(card_type, each.type)), None)
-    return "own" if hosts is None else hosts.side
-
-
 def _reckon(card: Card, rulebook: Rulebook) -> Reckoned:
     roles, schema = rulebook.roles, rulebook.cards
     card = schema.seen(card)
@@ -54,7 +47,7 @@ def _reckon(card: Card, rulebook: Rulebook) -> Reckoned:
         if number is not None and isinstance(stat, NumberField) and schema.has_field(card.type, ident):
             stats.append((ident, stat.name, Decimal(str(number))))
     script = card.script(roles.effect)
-    blocks, host = count(), host_side(card.type, rulebook)
+    blocks, host = count(), rulebook.host_side(card.type)
     printed = {ident: int(number) for ident, _, number in stats if number == int(number)}
     return Reckoned(
         stats=tuple(stats),

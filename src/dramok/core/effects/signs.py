@@ -23,7 +23,7 @@ not in it: what it is for is not known."""
 
 
 @dataclass(frozen=True, slots=True)
-class Subject:
+class Recipient:
     """What a step is done to: `side` whose it is, `any` for either; `chosen`: the player picks it, and takes the side that helps; `optional`: the player may
     pick none; `zone`: where it is."""
 
@@ -38,35 +38,35 @@ class Subject:
 
 
 @dataclass(frozen=True, slots=True)
-class Moment:
-    """What the cue of an ability says: what `that` is, where `this` is, whose card the host can be."""
+class Referents:
+    """What the words that point mean in an ability: what `that` is, where `this` is, whose card the host can be."""
 
-    that: Subject
-    this: Subject
-    host: Subject
+    that: Recipient
+    this: Recipient
+    host: Recipient
 
 
 HELD_AT: Mapping[str, str] = {"drawn": "hand", "discarded": "discard", "destroyed": "discard", "leave": "discard"}
 """Where the card of a cue is when its ability happens, if not in play."""
 
 
-def moment_of(ability: object, host: Side = "own") -> Moment:
+def referents_of(ability: object, host: Side = "own") -> Referents:
     """The moment of an ability; `host`: on which side the cards are that its card may be attached to."""
     cue = ability.cue if isinstance(ability, Triggered) else ""
     of = ability.of if isinstance(ability, Triggered) else None
     source = ability.source if isinstance(ability, Triggered) else None
     at = HELD_AT.get(cue, "play")
     if of is not None:
-        that = Subject(of.side, zone=at)
-        this = Subject("own")
+        that = Recipient(of.side, zone=at)
+        this = Recipient("own")
     else:
         # Cards answer, hurt and are hurt across the table, unless the line says by what.
-        that = Subject("rival" if source is None or source.side == "any" else source.side)
-        this = Subject("own", zone=at)
-    return Moment(that, this, Subject(host, chosen=host == "any"))
+        that = Recipient("rival" if source is None or source.side == "any" else source.side)
+        this = Recipient("own", zone=at)
+    return Referents(that, this, Recipient(host, chosen=host == "any"))
 
 
-def subject_of(target: Target, moment: Moment) -> Subject:
+def recipient_of(target: Target, moment: Referents) -> Recipient:
     """Whose cards a target is, and where they are. `target` is what `it` stands for, where it is that (see `meaning.aimed`)."""
     match target:
         case This():
@@ -76,9 +76,9 @@ def subject_of(target: Target, moment: Moment) -> Subject:
         case Host():
             return moment.host
         case Pick(group=group):
-            return Subject(group.side, group.side == "any", group.zone or "play", target.least == 0)
+            return Recipient(group.side, group.side == "any", group.zone or "play", target.least == 0)
         case All(group=group) | Random(group=group):
-            return Subject(group.side, zone=group.zone or "play")
+            return Recipient(group.side, zone=group.zone or "play")
         case It():
             return moment.this
 
@@ -111,17 +111,17 @@ def _moved(step: Step, mine: int, zone: str) -> Sign:
     return _sign(to_mine * WORTH_OF_ZONE[to_zone] - mine * WORTH_OF_ZONE[zone])
 
 
-def done_to(step: Step, subject: Subject) -> Sign:
-    """The sign of a step done to a subject. A card of either side: the better one, if the player picks; else both sides alike, which is neutral."""
-    own, rival = done_to_card(step, "own", subject.zone), done_to_card(step, "rival", subject.zone)
-    if subject.side != "any":
-        found = own if subject.side == "own" else rival
-    elif subject.chosen:
+def done_to(step: Step, recipient: Recipient) -> Sign:
+    """The sign of a step done to a recipient. A card of either side: the better one, if the player picks; else both sides alike, which is neutral."""
+    own, rival = done_to_card(step, "own", recipient.zone), done_to_card(step, "rival", recipient.zone)
+    if recipient.side != "any":
+        found = own if recipient.side == "own" else rival
+    elif recipient.chosen:
         found = max(own, rival)
     else:
         found = own if own == rival else 0
     # Nobody picks a card of their own accord to harm themselves with it.
-    return max(0, found) if subject.optional else found
+    return max(0, found) if recipient.optional else found
 
 
 def done_for_seat(step: Step, affects: Affects) -> Sign:
@@ -137,10 +137,10 @@ def seats_of(step: Step) -> tuple[Affects, ...]:
     return ("rival",) if step.seats == "rival" else ("self", "rival") if step.seats == "all" else ("self",)
 
 
-def more_helps(step: Step, target: Target | None, moment: Moment) -> Sign:
+def more_helps(step: Step, target: Target | None, moment: Referents) -> Sign:
     """Whether a larger amount of a step is better for its player; 0 where that can't be said, or it is done to both sides alike."""
     if target is not None:
-        return done_to(step, subject_of(target, moment))
+        return done_to(step, recipient_of(target, moment))
     return 0 if step.seats == "all" else done_for_seat(step, seats_of(step)[0])
 
 

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import assert_never
 
 from dramok.core.cards import Card
+from dramok.core.effects.meaning import aimed, inside
 from dramok.core.effects.model import (
     Ability,
     All,
@@ -19,6 +20,7 @@ from dramok.core.effects.model import (
     Offered,
     Pick,
     Random,
+    Side,
     Step,
     Target,
     That,
@@ -26,6 +28,14 @@ from dramok.core.effects.model import (
     Triggered,
     When,
     walked,
+)
+from dramok.core.effects.signs import (
+    done_for_seat,
+    done_to,
+    done_to_card,
+    recipient_of,
+    referents_of,
+    seats_of,
 )
 from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN, VERBS
 from dramok.core.engine import codes as k
@@ -55,17 +65,21 @@ class Lines:
         self._lasting: dict[str, list[list[int]]] = {}
         self._lasting_keys: list[list[int]] = []
         self._keys: dict[str, int] = {}
+        self._harmed: set[str] = set()
+        self._harming_keys = 0
+        self._host_wishes: dict[str, int] = {}
         self._cards = {card.id: place for place, card in enumerate(getattr(memory, "cards", ()))}
 
     def card(self, card: Card) -> list[list[int]]:
         """The ability rows of a card; what lasts and which keywords it has are kept for `lasting_of` and `keys_of`."""
-        return self._lines(card.script(self.memory.rulebook.roles.effect).abilities, card.id, -1, card.code)
+        host = self.memory.rulebook.host_side(card.type)
+        return self._lines(card.script(self.memory.rulebook.roles.effect).abilities, card.id, -1, card.code, host)
 
     def keyword(self, keyword: str) -> tuple[int, list[list[int]]]:
         """The bit of a keyword and the rows of what it does."""
         found = next(each for each in self.memory.rulebook.keywords if each.id == keyword)
         bit = self.keywords.bit(keyword)
-        return bit, self._lines(found.effect.abilities, "", bit, f"keyword {found.name}")
+        return bit, self._lines(found.effect.abilities, "", bit, f"keyword {found.name}", "own")
 
     def keys_of(self, card: Card) -> int:
         return self._keys.get(card.id, 0)
@@ -76,7 +90,16 @@ class Lines:
         rows += [row for row in self._lasting_keys if (keys | self.granted) >> row[k.L_KEY] & 1]
         return self.memory.add([*(number for row in rows for number in row), -1]) if rows else -1
 
-    def _lines(self, abilities: Sequence[Ability], card: str, key: int, where: str) -> list[list[int]]:
+    def risks(self, card: Card, keys: int) -> int:
+        """Whether a lasting line of a card harms its own player."""
+        return int(card.id in self._harmed or any(self._harming_keys >> bit & 1 for bit in range(60) if (keys | self.granted) >> bit & 1))
+
+    def host_wish(self, card: Card) -> int:
+        """Whether a card is good for what it is attached to: 1, or -1; 0 where its lines don't say."""
+        wish = self._host_wishes.get(card.id, 0)
+        return (wish > 0) - (wish < 0)
+
+    def _lines(self, abilities: Sequence[Ability], card: str, key: int, where: str, host: Side) -> list[list[int]]:
         rows: list[list[int]] = []
         for number, ability in enumerate(abilities, 1):
             try:
@@ -84,17 +107,18 @@ class Lines:
                     self._keys[card] = self._keys.get(card, 0) | sum(1 << self.keywords.bit(each) for each in set(ability.keywords))
                 elif isinstance(ability, Continuous):
                     found = [self._last(step, ability, key) for step in ability.lasting]
+                    self._weigh(ability, card, key, host)
                     self._lasting_keys += found if key >= 0 else []
                     self._lasting.setdefault(card, []).extend(found if key < 0 else [])
                 else:
-                    rows.append(self._row(ability, key))
+                    rows.append(self._row(ability, card, key, host))
             except Unplayable as error:
                 self.notes.append(Problem(where=where, what=f"line {number} does not play: {error}", mend="change the line, or play it by hand"))
         return rows
 
-    def _row(self, ability: Triggered | Offered, key: int) -> list[int]:
+    def _row(self, ability: Triggered | Offered, card: str, key: int, host: Side) -> list[int]:
         row = [0] * k.ABILITY_WIDTH
-        row[k.B_OF] = row[k.B_SOURCE] = row[k.B_X] = row[k.B_COST] = row[k.B_COMPARE] = -1
+        row[k.B_OF] = row[k.B_SOURCE] = row[k.B_X] = row[k.B_COST] = row[k.B_COMPARE] = row[k.B_VALUE] = -1
         row[k.B_KEY] = key
         row[k.B_IF] = self.groups.condition(ability.condition)
         self._limit(row, ability.limit)
@@ -115,10 +139,24 @@ class Lines:
                 row[k.B_SIDE] = k.S_RIVAL if ability.side else k.S_OWN
                 row[k.B_COMPARE] = COMPARES[ability.compare] if ability.compare else -1
                 row[k.B_NUMBER] = ability.number or 0
-        code = _Code(self, ability)
-        code.block(ability.steps)
-        row[k.B_CODE] = code.placed([_ins(k.O_BEGIN), *([before] if before else [])])
+        code = _Code(self, ability, host)
+        value = code.block(ability.steps)
+        row[k.B_CODE], row[k.B_VALUE] = code.placed([_ins(k.O_BEGIN), *([before] if before else [])], value)
+        # What is offered is used only where it helps.
+        row[k.B_RISK] = int(code.harms and not isinstance(ability, Offered))
+        if key < 0:
+            self._host_wishes[card] = self._host_wishes.get(card, 0) + code.host_wish
         return row
+
+    def _weigh(self, ability: Continuous, card: str, key: int, host: Side) -> None:
+        """Remembers whether what lasts harms its player, and what it is to the card it is attached to."""
+        for step in ability.lasting:
+            target = step.target or This()
+            if done_to(step, recipient_of(target, referents_of(ability, host))) < 0:
+                self._harmed |= {card} if key < 0 else set()
+                self._harming_keys |= 1 << key if key >= 0 else 0
+            if isinstance(target, Host) and key < 0:
+                self._host_wishes[card] = self._host_wishes.get(card, 0) + done_to_card(step, "own")
 
     def _limit(self, row: list[int], limit: Limit | None) -> None:
         if limit is not None:
@@ -182,19 +220,29 @@ def _ins(op: int, **columns: int) -> list[int]:
 
 
 instruction = _ins
+Words = list[tuple[int, int, int]]
+"""Words of a value; a step is named by its place in the ability."""
+
+
+def _valued(words: Words, start: int) -> list[int]:
+    """Words as numbers, with the addresses of their steps, closed by an end."""
+    return [number for op, a, b in [*words, (k.U_END, 0, 0)] for number in (op, start + a * k.WIDTH if op == k.U_STEP else a, b)]
 
 
 class _Code:
-    """The instructions of one ability. Jumps are to places within it until it is laid down."""
+    """The instructions of one ability, and the words by which automatic players value it (see `kernel.gauge`). Jumps are to places within it until it is
+    written to memory. `harms`: a step harms its player; `host_wish`: what its steps are to the card it is attached to."""
 
-    def __init__(self, lines: Lines, ability: Triggered | Offered) -> None:
+    def __init__(self, lines: Lines, ability: Triggered | Offered, host: Side) -> None:
         self.lines, self.groups, self.memory = lines, lines.groups, lines.memory
-        self.ability = ability
+        self.ability, self.moment = ability, referents_of(ability, host)
         self.rows: list[list[int]] = []
         self.tables: list[tuple[int, list[int]]] = []
+        self.blocks: list[tuple[int, list[Words]]] = []
+        self.harms, self.host_wish = False, 0
 
-    def placed(self, before: list[list[int]]) -> int:
-        """Lays the instructions down, with these before and an end behind. Gives the address of the first."""
+    def placed(self, before: list[list[int]], value: Words) -> tuple[int, int]:
+        """Writes the instructions to memory, with these before and an end behind. Returns the addresses of the first, and of the words of their value."""
         start = len(self.memory_numbers()) + len(before) * k.WIDTH
         for row in self.rows:
             if row[k.I_JUMP] >= 0:
@@ -207,57 +255,97 @@ class _Code:
         for place, addresses in self.tables:
             self.rows[place][k.I_GROUP] = table_at + len(tail)
             tail += [start + address * k.WIDTH for address in addresses]
+        for place, blocks in self.blocks:
+            # One block's words, or a table of the words of several.
+            places = []
+            for words in blocks:
+                places.append(table_at + len(tail))
+                tail += _valued(words, start)
+            self.rows[place][k.I_LEAST] = places[0] if self.rows[place][k.I_OP] != VERB_CODES["choose"] else table_at + len(tail)
+            tail += places if self.rows[place][k.I_OP] == VERB_CODES["choose"] else []
+        value_at = table_at + len(tail)
+        tail += _valued(value, start)
         every = [*before, *self.rows, _ins(k.O_END)]
-        return self.memory.add([*(number for row in every for number in row), *tail])
+        return self.memory.add([*(number for row in every for number in row), *tail]), value_at
 
     def memory_numbers(self) -> list[int]:
         return self.memory.numbers  # type: ignore[attr-defined]
 
-    def block(self, steps: Sequence[Step]) -> None:
-        for step in steps:
-            self._step(step)
+    def block(self, steps: Sequence[Step], latest: Target | None = None, loop: int = -1) -> Words:
+        """Compiles steps; returns the words of what they are worth together. `loop`: the group of the loop that they are in, or -1."""
+        words: Words = []
+        for step, target, it in aimed(steps, latest):
+            words += [*self._step(step, target, it, loop), *([(k.U_ADD, 0, 0)] if words else [])]
+        return words or [(k.U_NUMBER, 0, 0)]
 
-    def _inner(self, steps: Sequence[Step]) -> None:
-        self.block(steps)
+    def _inner(self, steps: Sequence[Step], it: Target, loop: int) -> Words:
+        words = self.block(steps, it, loop)
         self.rows.append(_ins(k.O_END))
+        return words
 
-    def _step(self, step: Step) -> None:
+    def _step(self, step: Step, target: Target | None, it: Target, loop: int) -> Words:
         row = _ins(VERB_CODES[step.verb])
         self.rows.append(row)
-        place = len(self.rows) - 1
+        place, inner = len(self.rows) - 1, inside(step, it)
         match step.verb:
             case "may":
-                self._inner(step.steps or ())
+                words = self._inner(step.steps or (), inner, loop)
+                self.blocks.append((place, [words]))
+                words = [*words, (k.U_AT_LEAST_0, 0, 0)]
             case "offer":
                 row[k.I_X], discards = self.lines._cost(step.cost or ())
                 self.rows += [discards] if discards else []
-                self._inner(step.steps or ())
+                words = [*self._inner(step.steps or (), inner, loop), (k.U_COST, row[k.I_X], 0)]
+                self.blocks.append((place, [words]))
+                words = [*words, (k.U_AT_LEAST_0, 0, 0)]
             case "if":
                 row[k.I_AIS], row[k.I_AMT], row[k.I_X] = 1, self.groups.condition(step.condition), -1
-                self._inner(step.steps or ())
+                words = self._inner(step.steps or (), inner, loop)
+                other: Words = [(k.U_NUMBER, 0, 0)]
                 if step.otherwise:
                     row[k.I_X] = len(self.rows)
-                    self._inner(step.otherwise)
+                    other = self._inner(step.otherwise, inner, loop)
+                words = [*words, *other, (k.U_IF, row[k.I_AMT], 0)]
             case "each":
                 row[k.I_GROUP] = self._seen(step.group or Group())
                 self.rows.append(_ins(k.O_NEXT))
-                self.block(step.steps or ())
+                words = self.block(step.steps or (), inner, row[k.I_GROUP])
                 self.rows.append(_ins(k.O_JUMP, I_JUMP=place + 1))
             case "choose":
                 row[k.I_X], row[k.I_Y] = step.choose or 1, len(step.options or ())
-                addresses = []
+                addresses, options = [], []
                 for option in step.options or ():
                     addresses.append(len(self.rows))
-                    self._inner(option)
+                    options.append(self._inner(option, inner, loop))
                 self.tables.append((place, addresses))
+                self.blocks.append((place, options))
+                best = (k.U_BEST, min(row[k.I_X], row[k.I_Y]), row[k.I_Y])
+                words = [*(word for option in options for word in option), best]
             case "later":
                 self._may_be_put_off(step)
                 row[k.I_UNTIL] = self.lines.moment(step.moment)
-                self._inner(step.steps or ())
+                words = self._inner(step.steps or (), inner, loop)
             case _:
                 self._plain(step, row)
-                return
+                self._weigh(step, target, row)
+                words = [(k.U_STEP, place, loop if isinstance(step.target, It) else -1)]
+                # What a loop does besides its card is done for each.
+                return words if loop < 0 or isinstance(step.target, It) else [*words, (k.U_TIMES, loop, 0)]
         row[k.I_JUMP] = len(self.rows)
+        return words
+
+    def _weigh(self, step: Step, target: Target | None, row: list[int]) -> None:
+        """The wish of a step, by the table of signs; and whether it harms its player."""
+        if target is None:
+            self.harms |= any(done_for_seat(step, each) < 0 for each in seats_of(step)) and step.seats != "all"
+            return
+        recipient = recipient_of(target, self.moment)
+        own, rival = done_to_card(step, "own", recipient.zone), done_to_card(step, "rival", recipient.zone)
+        row[k.I_WISH] = (own + 1) * k.WISHES + rival + 1
+        # Both sides alike, or a pick that may have only one's own to choose from: it depends on the table.
+        self.harms |= done_to(step, recipient) < 0 or recipient.side == "any" and own < 0 and not recipient.optional
+        if isinstance(target, Host):
+            self.host_wish += own
 
     def _may_be_put_off(self, step: Step) -> None:
         picks = [each.target.most for each in walked(self.ability.steps) if isinstance(each.target, Pick)]
@@ -266,8 +354,6 @@ class _Code:
             raise Unplayable(f"at most {MOST_LATER_CARDS} picked cards can be remembered until later")
 
     def _plain(self, step: Step, row: list[int]) -> None:
-        helps = VERBS[step.verb].helps
-        row[k.I_WISH] = 0 if helps is None else 1 if helps else -1
         if step.amount is not None:
             row[k.I_AIS], row[k.I_AMT] = self.groups.amount(step.amount)
         if step.target is not None:

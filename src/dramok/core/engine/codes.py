@@ -90,8 +90,8 @@ P_THIS, P_THAT, P_IT, P_HOST = range(4)
 # A card's definition.
 (
     D_TYPE, D_TYPE_BIT, D_COST, D_AFTER, D_TAGS, D_KEYS, D_CUES, D_WATCHES, D_ABILITIES, D_COUNT, D_LASTING, D_OFFERS, D_HOSTS,
-    D_VALUE, D_STAT,
-) = range(15)  # fmt: skip
+    D_VALUE, D_RISK, D_HOST_WISH, D_STAT,
+) = range(17)  # fmt: skip
 D_CHOICE = D_STAT + MOST_STATS
 DEF_WIDTH = D_CHOICE + MOST_CHOICES
 
@@ -101,8 +101,9 @@ AFTER_DISCARD, AFTER_STAYS, AFTER_TILTED, AFTER_ATTACHED, AFTER_FIGURE = range(5
 # An ability. BIT is its place in a card's limits; KEY the keyword (a bit's number) that it belongs to, or -1.
 (
     B_CUE, B_OF, B_SOURCE, B_CODE, B_IF, B_LIMIT, B_EACH, B_BIT, B_X, B_SIDE, B_COMPARE, B_NUMBER, B_COST, B_KEY, B_LAST,
-) = range(15)  # fmt: skip
-ABILITY_WIDTH = 15
+    B_VALUE, B_RISK,
+) = range(17)  # fmt: skip
+ABILITY_WIDTH = 17
 LIMIT_TURN, LIMIT_GAME = 1, 2
 
 # A lasting part of an ability: instruction-like row.
@@ -112,6 +113,13 @@ LASTING_WIDTH = 8
 # A cost part: (how, number, resource); closed by C_STOP.
 C_STOP, C_PAY, C_TILT, C_DESTROY, C_RETURN, C_DISCARD = range(6)
 COST_WIDTH = 3
+
+# Words by which automatic players value an ability, in postfix order: (word, operand, operand). See `kernel.gauge`.
+U_END, U_STEP, U_ADD, U_AT_LEAST_0, U_COST, U_BEST, U_TIMES, U_IF, U_NUMBER = range(9)
+VALUE_WIDTH = 3
+MOST_GAUGE = 128
+WISHES = 3
+"""A wish is the sign that a step has when it is done to one's own card, and to a rival's: (own + 1) x 3 + rival + 1."""
 
 # A zone: first slot, slots a seat (0: shared), limit or -1, who sees it.
 Z_FIRST, Z_STRIDE, Z_LIMIT, Z_SEEN = range(4)

@@ -262,7 +262,8 @@ class _Compiler:
             (k.D_TYPE, self.types.index(card.type)), (k.D_TYPE_BIT, 1 << self.types.index(card.type)), (k.D_COST, cost if cost is not None else 0),
             (k.D_AFTER, after), (k.D_TAGS, lines.groups.tags_of(card)), (k.D_KEYS, keys), (k.D_CUES, of_itself), (k.D_WATCHES, watches),
             (k.D_ABILITIES, at), (k.D_COUNT, len(rows)), (k.D_LASTING, lasting), (k.D_OFFERS, int(any(row[k.B_CUE] == k.OFFER for row in rows))),
-            (k.D_HOSTS, hosts), (k.D_VALUE, 2 + 3 * max(0, cost or 0)),
+            (k.D_HOSTS, hosts), (k.D_VALUE, 2 + 3 * max(0, cost or 0)), (k.D_HOST_WISH, lines.host_wish(card)),
+            (k.D_RISK, int(any(row[k.B_RISK] for row in rows) or lines.risks(card, keys) or hosts >= 0 and lines.host_wish(card) < 0)),
         ):  # fmt: skip
             row[column] = value
         row[k.D_STAT : k.D_STAT + len(stats)] = stats

@@ -11,6 +11,7 @@ SINGLE: tuple[str, ...] = (
     "seats", "active", "turn", "round", "phase", "over", "winner", "wait", "whose", "options", "top", "nset", "nmod", "nlater", "npend",
     "ntarget", "nleft", "nwatch", "cards", "tokens", "arrivals", "dirty", "changed", "steps", "most", "logs", "digests", "digest", "nlog",
     "departed", "declaring", "declared", "npick", "pick_least", "pick_most", "acted", "decisions", "since", "full", "cut", "culprit", "answering",
+    "gauged",
 )  # fmt: skip
 """Whole numbers. `most` is how many steps a decision may take until it counts as endless. `full` is set when a list is: the match ends as a runaway. `culprit` is the card whose ability ran last."""
 
@@ -44,6 +45,7 @@ ROWS: tuple[tuple[str, int], ...] = (
     ("pick", k.MOST_CARDS),
     ("temp", k.MOST_CARDS),
     ("eval", k.MOST_EVAL),
+    ("gauge", k.MOST_GAUGE),
 )
 PER_CARD: tuple[str, ...] = (
     "cdef", "owner", "ctrl", "zone", "slot", "next", "prev", "damage", "tilted", "arrival", "came", "inc", "limturn", "limwhen", "limgame", "mark",

@@ -8,6 +8,7 @@ from pydantic import Field, model_validator
 
 from dramok.core.cards import NumberField, Schema
 from dramok.core.effects import Script
+from dramok.core.effects.model import Side
 from dramok.core.problem import Frozen, fold
 from dramok.core.rulebook.phrases import Phrases
 from dramok.core.rulebook.playrules import ZONES, PlayRules, alone
@@ -121,6 +122,11 @@ class Rulebook(Frozen):
     def played(self) -> PlayRules:
         """How the game is played; alone and freely where nothing is said of it."""
         return self.play or alone()
+
+    def host_side(self, card_type: str) -> Side:
+        """The side of the cards that cards of a type may be attached to; its player's own where they are attached to none."""
+        hosts = next((each.hosts for each in self.played.after_play if each.hosts is not None and self.cards.is_a(card_type, each.type)), None)
+        return "own" if hosts is None else hosts.side
 
     def zone_name(self, ident: str) -> str:
         """What a zone is called; the id itself for one that there is not."""

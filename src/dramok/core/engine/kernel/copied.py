@@ -48,6 +48,7 @@ def copy(p: Numbers, s: State, q: State) -> int:
     q.cut = s.cut
     q.culprit = s.culprit
     q.answering = s.answering
+    q.gauged = s.gauged
     q.logs = 0
     q.digests = 0
     q.nlog = 0

@@ -6,25 +6,12 @@
 from __future__ import annotations
 
 from dramok.core.engine import codes as k
-from dramok.core.engine.kernel.amounts import definition, resource_slot
+from dramok.core.engine.kernel.amounts import definition, reckon, resource_slot
 from dramok.core.engine.kernel.clash import power
+from dramok.core.engine.kernel.gauge import block_value, host_value, on_card, play_value, use_value, worth
 from dramok.core.engine.kernel.zones import next_seat, slot_of
 from dramok.core.engine.shape import Numbers, State
 from dramok.core.engine.shim import kernel
-
-
-@kernel
-def worth(p: Numbers, s: State, card: int) -> int:
-    """What a card in play is good for, by the rulebook's evaluation; elsewhere what it costs."""
-    d = definition(p, s, card)
-    if s.zone[card] != k.IN_PLAY:
-        return p[d + k.D_VALUE]
-    total = 1 + (p[d + k.D_VALUE] >> 1)
-    for which in range(p[k.H_STATS]):
-        value = s.stat[card * k.MOST_STATS + which]
-        if value > 0:
-            total += p[p[k.H_VALUE_STAT] + which] * (value - (s.damage[card] if which == p[k.H_BEARS] else 0))
-    return total
 
 
 @kernel
@@ -53,19 +40,18 @@ def stands_for(p: Numbers, s: State, seat: int) -> int:
 
 
 @kernel
-def wishes(p: Numbers, s: State, pc: int, seat: int, card: int) -> int:
+def wishes(p: Numbers, s: State, pc: int, f: int, seat: int, card: int) -> int:
     """How much a seat would like the step at `pc` to be done to a card."""
-    wish = p[pc + k.I_WISH]
-    value = worth(p, s, card)
-    mine = 1 if s.ctrl[card] == seat else -1
-    if wish == 0 or p[pc + k.I_OP] == k.V_SEARCH or p[pc + k.I_OP] == k.V_PUT:
-        return value
-    score = value * mine * wish
-    if p[pc + k.I_OP] == k.V_DEAL and s.zone[card] == k.IN_PLAY and p[k.H_BEARS] >= 0 and mine < 0:
+    number = p[pc + k.I_AMT]
+    if p[pc + k.I_AIS] != k.A_NUMBER:
+        number = reckon(p, s, number, s.fr[f + k.F_THIS], seat, s.fr[f + k.F_THAT], card, 0)
+    score = on_card(p, s, pc, card, number, seat)
+    if score == 0 and p[pc + k.I_WISH] == k.WISHES + 1 or p[pc + k.I_OP] == k.V_SEARCH:
+        # What the table of signs can't tell, and what is looked for: the better card.
+        return worth(p, s, card)
+    if p[pc + k.I_OP] == k.V_DEAL and score >= worth(p, s, card) and s.ctrl[card] != seat:
         # To destroy outright beats to hurt what is worth more.
-        left = s.stat[card * k.MOST_STATS + p[k.H_BEARS]] - s.damage[card]
-        if p[pc + k.I_AIS] == k.A_NUMBER and left <= p[pc + k.I_AMT]:
-            score += 20
+        score += 20
     return score
 
 
@@ -111,6 +97,17 @@ def sends_well(p: Numbers, s: State, card: int, seat: int) -> int:
 
 
 @kernel
+def plays_well(p: Numbers, s: State, card: int, seat: int) -> int:
+    """How much a seat would like to play a card: the dearest first. One that harms its player is played if what it does besides outweighs that."""
+    d = definition(p, s, card)
+    if p[d + k.D_RISK]:
+        value = play_value(p, s, card, seat)
+        if value < 0 or value == 0 and p[d + k.D_AFTER] == k.AFTER_DISCARD:
+            return 0
+    return 100 + p[d + k.D_VALUE]
+
+
+@kernel
 def score_row(p: Numbers, s: State, row: int) -> int:
     """How good a row of the options looks at first sight."""
     kind = s.optk[row]
@@ -121,16 +118,17 @@ def score_row(p: Numbers, s: State, row: int) -> int:
     pc = s.fr[f + k.F_PC]
     if s.wait == k.W_ACTION or s.wait == k.W_ANSWER_PLAY:
         if kind == k.D_PLAY:
-            return 100 + p[definition(p, s, a) + k.D_VALUE]
+            return plays_well(p, s, a, seat)
         if kind == k.D_USE:
-            return 60
+            value = use_value(p, s, a, b, seat)
+            return 60 + (value if value < 30 else 30) if value > 0 else 0
         return 10 if kind == k.D_END_TURN or kind == k.D_DONE else 0
     if s.wait == k.W_PICK or s.wait == k.W_DECLARE:
         if kind == k.D_PICK:
-            return wishes(p, s, pc, seat, a)
+            return wishes(p, s, pc, f, seat, a)
         return 0 if kind == k.D_DONE else -1_000
     if s.wait == k.W_HOST:
-        return worth(p, s, a) * (1 if s.ctrl[a] == seat else -1) if kind == k.D_PICK else -10_000
+        return host_value(p, s, s.declaring, a, seat) if kind == k.D_PICK else -10_000
     if s.wait == k.W_DISCARD or s.wait == k.W_LIMIT:
         return -p[definition(p, s, a) + k.D_VALUE]
     if s.wait == k.W_REDRAW:
@@ -143,7 +141,13 @@ def score_row(p: Numbers, s: State, row: int) -> int:
         return answers_well(p, s, a, b) if kind == k.D_ANSWER else 0
     if s.wait == k.W_OVER:
         return -p[p[k.H_VALUE_RESOURCE] + b]
-    return 1 if kind == k.D_YES else 0
+    if s.wait == k.W_CHOOSE:
+        return block_value(p, s, p[p[pc + k.I_LEAST] + b], f)
+    if kind != k.D_YES:
+        return 0
+    value = block_value(p, s, p[pc + k.I_LEAST], f)
+    # What costs nothing and can't be told is done.
+    return 1 if value == 0 and p[pc + k.I_OP] == k.V_MAY else value
 
 
 @kernel

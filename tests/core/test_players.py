@@ -1,0 +1,191 @@
+"""The Simple player does itself no harm: what it plays, chooses, uses, declines, and whom it aims at."""
+
+from __future__ import annotations
+
+from random import Random
+
+import pytest
+
+from dramok.core.engine import Match, Option, compile_program, start
+from dramok.core.engine import codes as k
+from dramok.core.rulebook import Rulebook
+from tests.conftest import SEED
+from tests.core.invented import RULEBOOK, card, duel
+
+
+def rules(**changes: object) -> Rulebook:
+    """Two seats with plenty of water; plants stay, weather is attached to a plant where `hosts` says to whose."""
+    document = duel().model_dump(mode="json")
+    document["resources"][0]["start"] = 99
+    document["table"] |= {"opening_hand": 7}
+    if "hosts" in changes:
+        document["play"]["after_play"] = [{"type": "weather", "becomes": "attached", "hosts": changes["hosts"]}]
+    return Rulebook.model_validate(document)
+
+
+def laid(cards: list, mine: dict[str, int], theirs: dict[str, int], rulebook: Rulebook | None = None) -> Match:
+    """A match in which the first seat has all its plants in play and the turn of the other has passed."""
+    match = start(compile_program(rulebook or rules(), cards), [mine, theirs], 5)
+    for seat in (0, 1):
+        while True:
+            plants = [each for each in match.options if each.do == "play" and named(match, each.card).startswith("Plant")]
+            if not plants or match.seat != seat:
+                break
+            match.decide(plants[0])
+        while match.seat == seat or match.asked != "act":
+            match.decide(next(each for each in match.options if each.do in ("end turn", "done")))
+    assert match.seat == 0 and match.asked == "act"
+    return match
+
+
+def named(match: Match, instance: int) -> str:
+    return match.program.cards[match.state.cdef[instance]].id
+
+
+def simply(match: Match, seat: int = 0) -> list[tuple[str, str]]:
+    """What the Simple player does until the turn of its seat is over: (what, the card's name or the number of an option)."""
+    done = []
+    while match.asked != "over" and match.seat == seat and match.state.active == seat:
+        row = match.choose("plain")
+        option = match.options[row]
+        done.append((option.do, named(match, option.card) if option.card >= 0 else str(option.other + 1) if option.do == "option" else ""))
+        match.take(row)
+    return done
+
+
+BIG = card("Plant Big", height=5, root=5)
+SMALL = card("Plant Small", height=1, root=1)
+BOARD = {"Plant Big": 1, "Plant Small": 1}
+
+
+def answer(line: str, kind: str = "weather", rulebook: Rulebook | None = None, **more: int) -> list[tuple[str, str]]:
+    """What the Simple player does in a turn with one card of this line in hand, and a large and a small plant in play on both sides."""
+    odd = card("Odd", line, kind, **more)
+    match = laid([BIG, SMALL, odd], {**BOARD, "Odd": 1}, BOARD, rulebook)
+    return simply(match)
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "upon play this: lose 2 ribbon", "upon play this: discard 1; lose 1 ribbon", "upon play this: may (lose 2 ribbon)", "upon play this: destroy pick own plant", "upon play this: deal 3 to pick own plant",
+        "upon play this: gain 2 ribbon for rival", "upon play this: heal 9 to all rival plant; lose 1 ribbon", "upon play this: destroy all own plant; draw 1",
+        'upon play this: put pick own plant to rival "in play"', "upon play this: choose 1 of (lose 1 ribbon | lose 2 ribbon)", "upon play this: each own plant (lose 1 ribbon)",
+        "upon play this: if held ribbon above 0 (lose 3 ribbon) otherwise (draw 1)", "upon play this: lower height of all own plant by 2",
+    ],
+)  # fmt: skip
+def test_a_purely_harmful_card_stays_in_hand(line):
+    assert ("play", "Odd") not in answer(line)
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "upon play this: gain 2 ribbon", "upon play this: destroy pick rival plant", "upon play this: lose 1 ribbon; destroy pick rival plant", "upon play this: draw 1",
+        "upon play this: choose 1 of (lose 2 ribbon | gain 1 ribbon)", "upon play this: destroy all rival plant; lose 1 ribbon",
+        "upon play this: gain 3 ribbon; deal 1 to pick own plant", "upon play this: look 2; put pick 1 of it to own hand",
+    ],
+)  # fmt: skip
+def test_a_card_that_helps_more_than_it_harms_is_played(line):
+    assert ("play", "Odd") in answer(line)
+
+
+def test_a_plant_whose_harm_outweighs_it_stays_in_hand():
+    assert ("play", "Odd") not in answer("upon enter this: lose 3 ribbon", "plant", height=1, root=1)
+    assert ("play", "Odd") in answer("upon enter this: lose 1 ribbon", "plant", height=5, root=5)
+    assert ("play", "Odd") not in answer("always: lower height of all own plant by 3", "plant", height=1, root=1)
+
+
+@pytest.mark.parametrize(
+    ("line", "wanted"),
+    [
+        ("upon play this: choose 1 of (lose 2 ribbon | gain 1 ribbon)", ("option", "2")), ("upon play this: choose 1 of (gain 1 ribbon | gain 3 ribbon | draw 1)", ("option", "2")),
+        ("upon play this: draw 1; may (lose 2 ribbon)", ("no", "")), ("upon play this: may (gain 2 ribbon)", ("yes", "")),
+        ("upon play this: offer pay 1 water (gain 2 ribbon)", ("yes", "")), ("upon play this: draw 1; offer pay 50 water (gain 1 ribbon)", ("no", "")),
+        ("upon play this: gain 5 ribbon; deal 2 to pick own plant", ("pick", "Plant Big")), ("upon play this: gain 5 ribbon; destroy pick own plant", ("pick", "Plant Small")), ("upon play this: deal 2 to pick rival plant", ("pick", "Plant Small")),
+        ("upon play this: destroy pick plant", ("pick", "Plant Big")), ("upon play this: raise height of pick plant by 2", ("pick", "Plant Big")),
+        ("upon play this: gain 5 ribbon; return pick own plant", ("pick", "Plant Small")), ('upon play this: put pick rival plant to own "in play"', ("pick", "Plant Big")),
+        ('upon play this: gain 9 ribbon; put pick own plant to rival "in play"', ("pick", "Plant Small")), ("upon play this: gain 1 ribbon; deal 2 to pick 0..2 own plant", ("done", "")),
+    ],
+)  # fmt: skip
+def test_what_it_chooses(line, wanted):
+    """Options, declining, offers and targets, each by what it would bring. Destroying a plant of either side is never one's own best."""
+    done = answer(line)
+    assert ("play", "Odd") in done and wanted in done, done
+
+
+def test_a_pick_of_either_side_is_the_rivals_where_it_harms():
+    odd = card("Odd", "upon play this: destroy pick plant", "weather")
+    match = laid([BIG, SMALL, odd], {**BOARD, "Odd": 1}, BOARD)
+    simply(match)
+    assert len(match.zone(k.IN_PLAY, 0)) == 2 and [named(match, each) for each in match.zone(k.IN_PLAY, 1)] == ["Plant Small"]
+
+
+@pytest.mark.parametrize(("line", "seat", "host"), [("always: lower height of host by 2", 1, "Plant Big"), ("always: raise height of host by 2", 0, "Plant Big"),
+                                                    ("always: forbid clashing host", 1, "Plant Big"), ("always: forbid destroying host", 0, "Plant Big"),
+                                                    ("upon begin own turn: deal 1 to host", 1, "Plant Big"), ("upon begin own turn: heal 1 to host", 0, "Plant Big")])  # fmt: skip
+def test_a_curse_goes_on_a_rivals_best_and_a_blessing_on_ones_own(line, seat, host):
+    odd = card("Odd", line, "weather")
+    match = laid([BIG, SMALL, odd], {**BOARD, "Odd": 1}, BOARD, rules(hosts={"type": "plant"}))
+    done = simply(match)
+    assert ("play", "Odd") in done
+    attached = next(each for each in match.zone(k.IN_PLAY, 0) if named(match, each) == "Odd")
+    on = match.state.host[attached]
+    assert on in match.zone(k.IN_PLAY, seat) and named(match, on) == host
+
+
+def test_a_curse_that_fits_only_ones_own_stays_in_hand():
+    odd = card("Odd", "always: lower height of host by 2", "weather")
+    match = laid([BIG, SMALL, odd], {**BOARD, "Odd": 1}, {"Odd": 1}, rules(hosts={"type": "plant"}))
+    assert ("play", "Odd") not in simply(match)
+
+
+@pytest.mark.parametrize(("line", "used"), [
+    ("offer destroy this: gain 1 ribbon", False), ("offer pay 1 water: lose 1 ribbon", False), ("offer discard 2: gain 1 water", False), ("offer pay 1 water: deal 1 to pick own plant", False),
+    ("offer pay 1 water, limit 1 a turn: gain 1 ribbon", True), ("offer destroy this: gain 9 ribbon", True), ("offer pay 1 water, limit 1 a turn: destroy pick rival plant", True),
+])  # fmt: skip
+def test_an_offer_is_used_only_for_what_it_brings(line, used):
+    """The best unit is not destroyed for one point."""
+    odd = card("Plant Odd", line, height=5, root=5)
+    match = laid([SMALL, odd], {"Plant Odd": 1, "Plant Small": 1}, {"Plant Small": 2})
+    assert (("use", "Plant Odd") in simply(match)) == used
+
+
+def test_in_whole_games_harmful_cards_are_hardly_ever_played():
+    """A deck with cards that only harm: of those drawn, fewer than one in twenty is played, by a player that plays all others."""
+    cards = [
+        BIG, SMALL, card("Woe", "upon play this: lose 1 ribbon", "weather"), card("Blight", "upon play this: deal 2 to pick own plant", "weather"), card("Weed", "upon enter this: lose 2 ribbon", height=0, root=1),
+        card("Gale", "upon play this: deal 1 to pick rival plant", "weather"),
+    ]  # fmt: skip
+    document = rules().model_dump(mode="json")
+    document["table"] |= {"opening_hand": 4, "turn_draw": 1}
+    document["play"]["phases"][0]["does"].append({"do": "draw"})
+    program = compile_program(Rulebook.model_validate(document), cards)
+    drawn, played = dict.fromkeys(("Woe", "Blight", "Weed", "Plant Big"), 0), dict.fromkeys(("Woe", "Blight", "Weed", "Plant Big"), 0)
+    for seed in range(int(SEED), int(SEED) + 20):
+        dice = Random(seed)
+        decks = [[dice.choice(cards).id for _ in range(24)] for _ in range(2)]
+        match = start(program, decks, seed)
+        for _ in range(300):
+            if match.asked == "over":
+                break
+            match.take(match.choose("plain"))
+        for kind, _, instance, *_ in match.events:
+            name = named(match, instance) if instance >= 0 else ""
+            if name in drawn:
+                drawn[name] += kind == k.E_DREW
+                played[name] += kind == k.E_PLAYED
+    for name in ("Woe", "Blight", "Weed"):
+        assert drawn[name] > 12 and played[name] < 0.05 * drawn[name], (name, played[name], drawn[name])
+    assert played["Plant Big"] > 0.6 * drawn["Plant Big"]
+
+
+def test_a_free_table_offers_nothing_that_breaks_the_player():
+    """Alone, with everything moved by hand: it plays what helps and ends its turns."""
+    cards = [card("Moss"), card("Rain", "upon play this: gain 1 ribbon", "weather"), card("Woe", "upon play this: lose 1 ribbon", "weather")]
+    match = start(compile_program(RULEBOOK, cards), {"Moss": 6, "Rain": 4, "Woe": 4}, int(SEED))
+    for _ in range(40):
+        option: Option = match.options[match.choose("plain")]
+        match.decide(option)
+    names = [named(match, event[2]) for event in match.events if event[0] == k.E_PLAYED]
+    assert "Moss" in names and "Rain" in names and "Woe" not in names
