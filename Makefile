@@ -69,8 +69,10 @@ $(STAMPS)/py: requirements.lock pyproject.toml
 	@mkdir -p $(STAMPS)
 	test -x $(BIN)/python || $(PYTHON) -m venv .venv
 	$(BIN)/python -m pip install -q --disable-pip-version-check uv || true
-	if test -x $(BIN)/uv; then $(BIN)/uv pip install -q --python $(BIN)/python -r requirements.lock -e . ; \
-	else $(BIN)/python -m pip install -q --disable-pip-version-check -r requirements.lock -e . ; fi
+	if test -x $(BIN)/uv; then $(BIN)/uv pip install -q --python $(BIN)/python --require-hashes -r requirements.lock && \
+	  $(BIN)/uv pip install -q --python $(BIN)/python --no-deps -e . ; \
+	else $(BIN)/python -m pip install -q --disable-pip-version-check -r requirements.lock && \
+	  $(BIN)/python -m pip install -q --disable-pip-version-check --no-deps -e . ; fi
 	@touch $@
 
 $(STAMPS)/npm: web/package.json web/package-lock.json

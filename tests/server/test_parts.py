@@ -143,3 +143,16 @@ def _places(value) -> Iterator[tuple]:
     for key, each in held:
         yield value, key
         yield from _places(each)
+
+
+def test_a_stat_named_twice_is_refused_and_one_stored_twice_is_one(client, desk):
+    """The lenses answered 500 by it: a column of numbers too many."""
+    parts = client.get(PARTS).json()
+    roles = parts["parts"]["roles"]
+    refused = client.put(f"{PARTS}/roles", json={"value": {**roles, "stats": ["root", "root"]}, "base": parts["seq"]})
+    assert refused.status_code == 400, refused.text
+    assert "named twice" in refused.json()["detail"] and refused.json()["mend"]
+    stored = desk.game(GAME).rulebook.model_dump(mode="json")
+    stored["roles"]["stats"] = ["height", "root", "root", "height"]
+    assert type(desk.game(GAME).rulebook).model_validate(stored).roles.stats == ("height", "root")
+    assert client.get(f"/api/games/{GAME}/lenses").status_code == 200

@@ -9,7 +9,7 @@ import sys
 
 import pytest
 
-from dramok.store import Change, NotADatabase, open_store, read_values, write_values
+from dramok.store import Change, NotADatabase, migrate, open_store, read_values, write_values
 from dramok.studio import open_desk
 from tests.conftest import GAME
 
@@ -121,3 +121,56 @@ def test_a_file_is_copied_before_its_tables_change_and_foreign_files_are_left_al
 def test_values_come_back_as_they_went(game):
     for card in game.cards.values():
         assert read_values(write_values(card.values)) == dict(card.values)
+
+
+KILLED = """
+import os, sqlite3, sys
+connection = sqlite3.connect(sys.argv[1])
+connection.execute("PRAGMA journal_mode = WAL")
+connection.execute("PRAGMA wal_autocheckpoint = 0")
+connection.execute("UPDATE alembic_version SET version_num = '0006'")
+for number in range(3_000):
+    connection.execute("INSERT INTO op (game, label, page, at) VALUES ('ribbon-season', 'typed', 'one', '')")
+connection.commit()
+os.kill(os.getpid(), 9)
+"""
+
+
+def test_the_copy_before_a_migration_has_what_a_killed_server_left_in_its_log(db):
+    """Edits that are in the write-ahead log alone: the file itself does not have them, the copy does. A copy of an earlier attempt stays."""
+    plain = sqlite3.connect(db)
+    before = plain.execute("SELECT count(*) FROM op").fetchone()[0]
+    plain.close()
+    subprocess.run([sys.executable, "-c", KILLED, str(db)], check=False)
+    assert db.with_name(db.name + "-wal").stat().st_size > 100_000, "the edits are in the log"
+    earlier = db.with_suffix(".before-0007.db")
+    earlier.write_bytes(b"an earlier copy")
+    store = open_store(db)
+    store.close()
+    copy = sqlite3.connect(db.with_suffix(".before-0007-2.db"))
+    assert copy.execute("SELECT count(*) FROM op").fetchone()[0] == before + 3_000
+    assert copy.execute("SELECT version_num FROM alembic_version").fetchone()[0] == "0006"
+    assert copy.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
+    copy.close()
+    assert earlier.read_bytes() == b"an earlier copy"
+    # The copy can be opened, and migrated itself.
+    again = open_store(db.with_suffix(".before-0007-2.db"))
+    assert {each.id for each in again.games()} == {each.id for each in open_store(db).games()}
+    again.close()
+
+
+def test_nothing_is_migrated_where_the_copy_can_not_be_made_whole(db, monkeypatch):
+    """The database is as it was, and the half copy is gone."""
+    connection = sqlite3.connect(db)
+    connection.execute("UPDATE alembic_version SET version_num = '0006'")
+    connection.commit()
+    connection.close()
+    counted = iter([{"op": 1}, {"op": 0}])
+    monkeypatch.setattr(migrate, "_counted", lambda connection: next(counted))
+    with pytest.raises(migrate.CopyFailed, match="before the migration"):
+        open_store(db)
+    monkeypatch.undo()
+    assert not list(db.parent.glob("*.part")) and not list(db.parent.glob("*.before-*"))
+    connection = sqlite3.connect(db)
+    assert connection.execute("SELECT version_num FROM alembic_version").fetchone()[0] == "0006"
+    connection.close()

@@ -247,4 +247,10 @@ def workers(
     if missing():
         typer.echo("the cluster's package is not installed: pip install dramok[cluster]", err=True)
         raise typer.Exit(1)
-    lend(number, join, listen, port, typer.echo)
+    try:
+        lend(number, join, listen, port, typer.echo)
+    except OSError as error:
+        place = join or f"{listen}:{port}"
+        what = f"no scheduler answers at {place}" if join else f"{place} can't be listened at: {error.strerror or error}"
+        mend = "start one with dramok workers" if join else "choose another port with --port (0: any that is free)"
+        fail({"what": what, "mend": mend}, False)

@@ -20,6 +20,7 @@ from importlib.util import find_spec
 from pathlib import Path
 from typing import Any
 
+from dramok.outside.children import child_environment, end_with_parent, python
 from dramok.outside.nest import NEST, STALE
 
 ENGINE = Path(__file__).parent.parent / "core" / "engine"
@@ -114,20 +115,21 @@ def _nested(asked: dict[str, Any], within: float | None) -> dict[str, Any] | Non
 
 
 def _process(asked: dict[str, Any], within: float | None = None) -> subprocess.CompletedProcess[bytes]:
-    return subprocess.run([sys.executable, "-m", "dramok.outside.kernelprocess"], input=json.dumps(asked).encode(), capture_output=True, env=environment(), timeout=within)  # fmt: skip
+    return subprocess.run(python("dramok.outside.kernelprocess"), input=json.dumps(asked).encode(), capture_output=True, env=environment(), timeout=within)  # fmt: skip
 
 
 def environment() -> dict[str, str]:
     """Of a process that plays: where compiled code is kept, and how it is compiled."""
-    return {
-        **os.environ,
-        "NUMBA_CACHE_DIR": str(cache_folder()),
-        "NUMBA_OPT": "1",
-        "NUMBA_LOOP_VECTORIZE": "0",
-        "NUMBA_SLP_VECTORIZE": "0",
-        # Its threads wait by spinning: beside anything else that works, a fit by two takes ten times as long as by one.
-        "OPENBLAS_NUM_THREADS": "1",
-    }
+    return child_environment(
+        {
+            "NUMBA_CACHE_DIR": str(cache_folder()),
+            "NUMBA_OPT": "1",
+            "NUMBA_LOOP_VECTORIZE": "0",
+            "NUMBA_SLP_VECTORIZE": "0",
+            # Its threads wait by spinning: beside anything else that works, a fit by two takes ten times as long as by one.
+            "OPENBLAS_NUM_THREADS": "1",
+        }
+    )
 
 
 def batch_of(order: dict[str, Any]) -> dict[str, Any]:
@@ -180,6 +182,7 @@ def main() -> None:
             print(f"the rules kernel is compiled ({time.perf_counter() - begun:.0f} s)")
             _forget_old()
     else:
+        end_with_parent()
         sys.stdout.write(json.dumps(batch_of(json.load(sys.stdin))))
 
 

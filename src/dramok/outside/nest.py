@@ -6,9 +6,10 @@ from __future__ import annotations
 import os
 import socket
 import subprocess
-import sys
 import threading
 from collections.abc import Mapping
+
+from dramok.outside.children import python
 
 STALE = 3
 """The exit of a process to whose processor what is in the cache does not belong."""
@@ -69,7 +70,7 @@ class Nest:
         ours, theirs = socket.socketpair()
         with theirs:
             self._process = subprocess.Popen(
-                [sys.executable, "-m", "dramok.outside.games.nested", str(theirs.fileno())],
+                python("dramok.outside.games.nested", str(theirs.fileno())),
                 stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, env=dict(environment), pass_fds=[theirs.fileno()],
             )  # fmt: skip
         self._control, self._owner = ours, os.getpid()

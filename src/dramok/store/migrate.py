@@ -2,13 +2,49 @@
 
 from __future__ import annotations
 
-import shutil
+import os
+import sqlite3
 from pathlib import Path
+from typing import Any
 
 from sqlalchemy import Engine, inspect
 
 HEAD = "0007"
 MIGRATIONS = Path(__file__).resolve().parent / "migrations"
+
+
+class CopyFailed(Exception):
+    """The copy made before a migration is not whole: nothing was migrated. The message says what differs."""
+
+
+def copy_before(engine: Engine, path: Path) -> Path:
+    """Copies the whole database next to it, with what is still in its write-ahead log, and reads the copy again. Returns its path.
+
+    A copy of an earlier attempt stays. Raises CopyFailed, or OSError where there is no room for it.
+    """
+    wanted = path.with_suffix(f".before-{HEAD}{path.suffix}")
+    number = 2
+    while wanted.exists():
+        wanted = path.with_suffix(f".before-{HEAD}-{number}{path.suffix}")
+        number += 1
+    part = wanted.with_name(f"{wanted.name}.part")
+    part.unlink(missing_ok=True)
+    with engine.connect() as connection:
+        connection.connection.execute("VACUUM INTO ?", (str(part),))
+        with sqlite3.connect(part) as copy:
+            here, there = _counted(connection.connection), _counted(copy)
+        copy.close()
+    if here != there:
+        part.unlink(missing_ok=True)
+        raise CopyFailed(f"the copy before the migration has {there}, and the database {here}")
+    os.replace(part, wanted)
+    return wanted
+
+
+def _counted(connection: Any) -> dict[str, int]:
+    """The number of rows of every table."""
+    tables = [row[0] for row in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table' AND sql NOT LIKE 'CREATE VIRTUAL%' ORDER BY name")]
+    return {name: connection.execute(f'SELECT count(*) FROM "{name}"').fetchone()[0] for name in tables}
 
 
 def migrate(engine: Engine, path: Path) -> None:
@@ -23,7 +59,7 @@ def migrate(engine: Engine, path: Path) -> None:
     if current == HEAD:
         return
     if current is not None:
-        shutil.copy2(path, path.with_suffix(f".before-{HEAD}{path.suffix}"))
+        copy_before(engine, path)
     from alembic import command
     from alembic.config import Config
 

@@ -62,6 +62,9 @@ def part_changes(now: GameSnapshot, part: str, value: Any) -> Sequence[Change]:
     """What writing one of `PARTS` would change; nothing where it is so already. Raises Refused for what it can't hold."""
     if part not in PARTS:
         raise Refused(_no_part(part))
+    stats = value.get("stats") if part == "roles" and isinstance(value, dict) else None
+    if isinstance(stats, list) and len({str(each) for each in stats}) < len(stats):
+        raise Refused(Problem(where="roles", what="a field is named twice among the stats", mend="name each of them once"))
     try:
         rulebook, prices, formats = read_rules(amended(now.rules, part, value))
     except ValidationError as error:

@@ -72,12 +72,12 @@ def features(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Fe
 
 def _rows(rulebook: Rulebook, prices: PriceList) -> tuple[list[str], list[float | None]]:
     """The rows by name, and what one of each is declared to be worth."""
-    names = [f"{STAT}{ident}" for ident in rulebook.roles.stats]
-    declared: list[float | None] = [None if (each := prices.stats.get(ident)) is None else float(each) for ident in rulebook.roles.stats]
+    found: dict[str, float | None] = {}
+    for ident in rulebook.roles.stats:
+        found[f"{STAT}{ident}"] = None if (each := prices.stats.get(ident)) is None else float(each)
     for row in prices.rows:
-        names.append(row.id)
-        declared.append(None if row.curve is None else float(unit_of(row)))
-    return names, declared
+        found[row.id] = None if row.curve is None else float(unit_of(row))
+    return [*found], [*found.values()]
 
 
 def unit_of(row: PriceRow) -> Decimal:

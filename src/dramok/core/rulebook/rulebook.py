@@ -15,10 +15,15 @@ from dramok.core.rulebook.playrules import ZONES, PlayRules, alone
 
 
 def roles_as_now(document: Any) -> Any:
-    """Roles under their names of now: the damage limit was called toughness."""
-    if isinstance(document, dict) and "toughness" in document:
+    """Roles under their names of now: the damage limit was called toughness. A stat that was stored twice is one."""
+    if not isinstance(document, dict):
+        return document
+    if "toughness" in document:
         rest = {key: value for key, value in document.items() if key != "toughness"}
-        return {"damage_limit": document["toughness"], **rest}
+        document = {"damage_limit": document["toughness"], **rest}
+    stats = document.get("stats")
+    if isinstance(stats, list | tuple) and all(isinstance(each, str) for each in stats) and len(set(stats)) < len(stats):
+        document = {**document, "stats": [*dict.fromkeys(stats)]}
     return document
 
 

@@ -16,10 +16,12 @@ import traceback
 from collections.abc import Iterator
 from typing import IO
 
+from dramok.outside.children import end_with_parent
 from dramok.outside.games.process import NobodyPlays, compiled_at_hand, play_for
 
 
 def main() -> None:
+    end_with_parent()
     # Whoever types goes first.
     os.nice(5)
     compiled_at_hand(warm=True)
@@ -63,10 +65,12 @@ def _play(asked: socket.socket) -> None:
 
 
 def _listen(heard: IO[str], lines: queue.SimpleQueue[str]) -> None:
-    """Hands on what is asked; where nobody asks any more, all that is under way ends at once."""
-    for line in heard:
-        lines.put(line)
-    os._exit(0)
+    """Hands on what is asked; where nobody asks any more, or the connection breaks, all that is under way ends at once."""
+    try:
+        for line in heard:
+            lines.put(line)
+    finally:
+        os._exit(0)
 
 
 def _asked(lines: queue.SimpleQueue[str]) -> Iterator[str]:

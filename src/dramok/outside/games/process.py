@@ -16,6 +16,7 @@ import time
 from collections.abc import Callable, Iterator
 from typing import Any
 
+from dramok.outside.children import end_with_parent, python
 from dramok.outside.games.makers import Cluster, Here, Maker, compile_here
 from dramok.outside.kernelprocess import KernelFailed, batch_of, environment, is_warm, smallest
 from dramok.outside.nest import NEST, STALE
@@ -98,7 +99,7 @@ class _Started:
     """A process started for one order."""
 
     def __init__(self, warm: bool) -> None:
-        words = [sys.executable, "-m", "dramok.outside.games.process", "warm" if warm else "cold"]
+        words = python("dramok.outside.games.process", "warm" if warm else "cold")
         self.process = subprocess.Popen(words, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=environment())
 
     def say(self, said: object) -> None:
@@ -177,6 +178,7 @@ def play_for(lines: Iterator[str], tell: Callable[[str], object]) -> None:
 
 
 def main() -> None:
+    end_with_parent()
     # Whoever types goes first.
     os.nice(5)
     compiled_at_hand(sys.argv[1:] == ["warm"])

@@ -17,6 +17,7 @@ from pathlib import Path
 from queue import SimpleQueue
 from typing import Any, TextIO
 
+from dramok.outside.children import end_with_parent
 from dramok.studio.desk import Desk
 from dramok.studio.opening import open_desk
 from dramok.studio.output.jobs import failure, make
@@ -80,6 +81,7 @@ class Worker:
 
 def main() -> None:
     """The worker over the database whose path it is given. Whatever is printed goes to the error stream: the other one is for answers."""
+    end_with_parent()
     out = os.fdopen(os.dup(1), "w", encoding="utf-8")
     os.dup2(2, 1)
     signal.signal(signal.SIGINT, signal.SIG_IGN)

@@ -16,6 +16,7 @@ from queue import Empty, SimpleQueue
 from typing import Any
 
 from dramok.core.problem import Problem
+from dramok.outside.children import child_environment, python
 from dramok.store import JobRecord
 from dramok.studio.desk import Desk, Missing, Refused
 from dramok.studio.output.jobs import Outcome, conclude, end, failure, now, resolve, tidy
@@ -202,10 +203,11 @@ class _Process:
 
     def __init__(self, desk: Desk) -> None:
         self._process = subprocess.Popen(
-            [sys.executable, "-m", "dramok.studio.output.worker", str(desk.store.path)],
+            python("dramok.studio.output.worker", str(desk.store.path)),
             stdin=subprocess.PIPE,
             stdout=subprocess.PIPE,
             text=True,
+            env=child_environment(),
             start_new_session=True,
         )
         self._said: SimpleQueue[dict[str, Any]] = SimpleQueue()

@@ -1,0 +1,34 @@
+"""Processes that this program starts: how they are started, and that none outlives whoever started it."""
+
+from __future__ import annotations
+
+import os
+import sys
+import threading
+import time
+
+PARENT = "DRAMOK_PARENT"
+"""The variable of the environment that tells a process who started it."""
+LOOK = 0.5
+
+
+def python(module: str, *arguments: str) -> list[str]:
+    """The command that runs a module of ours. `-P`: nothing in the folder that it is started from is imported, whatever its files are called."""
+    return [sys.executable, "-P", "-m", module, *arguments]
+
+
+def child_environment(more: dict[str, str] | None = None) -> dict[str, str]:
+    """The environment of a process that is started now: it knows its parent, and hands the safe path on to processes of its own."""
+    return {**os.environ, **(more or {}), PARENT: str(os.getpid()), "PYTHONSAFEPATH": "1"}
+
+
+def end_with_parent() -> None:
+    """Ends this process, whatever it is in the middle of, soon after the one that started it is gone. Called once, as it begins."""
+    parent = int(os.environ.get(PARENT, "0")) or os.getppid()
+    threading.Thread(target=_watch, args=(parent,), name="parent", daemon=True).start()
+
+
+def _watch(parent: int) -> None:
+    while os.getppid() == parent:
+        time.sleep(LOOK)
+    os._exit(1)
