@@ -15,7 +15,8 @@ import httpx
 from bench.served import Server
 from dramok.core.engine import Program, compile_program, start
 from dramok.core.engine.games import seed_of
-from dramok.outside.kernelprocess import can_compile, is_warm, play
+from dramok.outside.compilecache import can_compile, is_warm
+from dramok.outside.kernelprocess import play
 from dramok.studio import open_desk
 from dramok.studio.demo_world import fill
 from dramok.studio.simulating import SimulationAsked, simulate

@@ -15,8 +15,9 @@ from typer.testing import CliRunner
 
 from dramok.cli import app
 from dramok.core.engine.games import RESULT, play_games
-from dramok.outside import kernelprocess
-from dramok.outside.kernelprocess import can_compile, play
+from dramok.outside import compilecache, kernelprocess
+from dramok.outside.compilecache import can_compile
+from dramok.outside.kernelprocess import play
 from dramok.outside.nest import STALE, Nest
 from dramok.studio import open_desk
 from dramok.studio.simulating import SimulationAsked, simulate
@@ -134,12 +135,12 @@ def test_what_was_compiled_for_another_processor_or_place_is_compiled_anew(monke
     assert play(order)["results"] == play(order, compiled=False)["results"]
     assert ended == [(True, STALE), (False, 0), (True, 0)]
     # Another clone, or the same text written anew: numba would not find what it filed under the place and the time of the old.
-    here = kernelprocess.cache_folder()
-    shutil.copytree(kernelprocess.ENGINE, tmp_path / "engine")
-    monkeypatch.setattr(kernelprocess, "ENGINE", tmp_path / "engine")
-    there = kernelprocess.cache_folder()
+    here = compilecache.cache_folder()
+    shutil.copytree(compilecache.ENGINE, tmp_path / "engine")
+    monkeypatch.setattr(compilecache, "ENGINE", tmp_path / "engine")
+    there = compilecache.cache_folder()
     os.utime(tmp_path / "engine" / "games.py", (1, 1))
-    assert len({here, there, kernelprocess.cache_folder()}) == 3
+    assert len({here, there, compilecache.cache_folder()}) == 3
 
 
 @pytest.mark.parametrize(

@@ -14,7 +14,8 @@ from pathlib import Path
 import pytest
 
 from dramok.outside.children import PARENT, child_environment, end_with_parent, python
-from dramok.outside.kernelprocess import can_compile, is_warm, smallest
+from dramok.outside.compilecache import can_compile, is_warm
+from dramok.outside.kernelprocess import smallest
 from tests.conftest import A_BUSY_MACHINES
 
 MARK = "DRAMOK_TEST_MARK"

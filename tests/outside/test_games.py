@@ -18,13 +18,14 @@ import pytest
 np = pytest.importorskip("numpy")
 
 from dramok.core.engine.games import RESULT, TALLY  # noqa: E402
+from dramok.outside.compilecache import can_compile  # noqa: E402
 from dramok.outside.games import process  # noqa: E402
 from dramok.outside.games.adding import KINDS, stretches  # noqa: E402
 from dramok.outside.games.batches import BLOCK, Stretch, counted, decks_of, pairs_of, play  # noqa: E402
 from dramok.outside.games.makers import Here  # noqa: E402
 from dramok.outside.games.process import Player, _Started, make_ready  # noqa: E402
 from dramok.outside.games.workers import missing  # noqa: E402
-from dramok.outside.kernelprocess import KernelFailed, can_compile, environment  # noqa: E402
+from dramok.outside.kernelprocess import KernelFailed, environment  # noqa: E402
 from dramok.outside.nest import NEST, STALE, Nest  # noqa: E402
 from dramok.studio.balance.asking import BalanceDesk  # noqa: E402
 from dramok.studio.balance.duelling import DuelsAsked  # noqa: E402
@@ -134,7 +135,7 @@ def test_those_that_play_are_forked_from_one_that_waits_and_end_when_nobody_asks
     with pytest.raises((KernelFailed, ValueError, OSError)):
         list(lines)
     until(playing)
-    alone = _Started(True)
+    alone = _Started("cold")
     alone.say(order)
     alone.say(900)
     told = iter(alone.heard, b"")

@@ -8,7 +8,8 @@ from collections.abc import Iterator
 import pytest
 from fastapi.testclient import TestClient
 
-from dramok.outside.kernelprocess import KernelFailed, can_compile
+from dramok.outside.compilecache import can_compile
+from dramok.outside.kernelprocess import KernelFailed
 from dramok.server import create_app
 
 pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")

@@ -13,7 +13,7 @@ from dramok.cli import app
 from dramok.core.balance.duels import duel_results, share_of
 from dramok.core.cards import Card
 from dramok.core.engine.endless import CutOff
-from dramok.outside.kernelprocess import can_compile
+from dramok.outside.compilecache import can_compile
 from dramok.studio import Refused
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.balance import keeping

@@ -10,7 +10,7 @@ from typer.testing import CliRunner
 
 from dramok.cli import app
 from dramok.core.rulebook import PlayRules
-from dramok.outside.kernelprocess import can_compile
+from dramok.outside.compilecache import can_compile
 from dramok.studio import Refused
 from dramok.studio.balance.measuring import Measurements, measure
 from dramok.studio.balance.orders import Playing

@@ -15,8 +15,8 @@ from typer.testing import CliRunner
 from dramok.cli import app
 from dramok.core.cards import Card
 from dramok.core.decks.dealing import DeckKind, dealt
+from dramok.outside.compilecache import can_compile
 from dramok.outside.games.batches import Stretch, decks_of
-from dramok.outside.kernelprocess import can_compile
 from dramok.studio import Refused
 from dramok.studio.balance.orders import Playing, dealing, pool
 from dramok.studio.balance.sweeping import (

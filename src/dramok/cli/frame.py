@@ -103,3 +103,8 @@ def write_file(file: Path, data: bytes, force: bool, as_json: bool) -> None:
         beside.replace(file)
     except OSError as error:
         fail({"what": f"{path_text(file)} can't be written: {error.strerror}", "mend": "check the path"}, as_json)
+
+
+def note(text: str) -> None:
+    """A word about what is going on, beside the answer: on the error stream."""
+    typer.echo(f"({text})", err=True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from collections.abc import Callable
 from dataclasses import asdict
 from typing import Annotated, Any
 
@@ -17,11 +18,14 @@ from dramok.cli.frame import (
     app,
     echo,
     fail,
+    note,
     open_games,
 )
 from dramok.core.problem import fold, plural
 
 SHOWN = 12
+EVERY = 2.0
+"""Seconds between two words about how many games are played."""
 PlayerOption = Annotated[str, typer.Option(help="Who plays both sides: random, plain or ahead.")]
 
 
@@ -41,8 +45,9 @@ def measure(
     from dramok.studio.balance.measuring import Measurement
     from dramok.studio.balance.measuring import measure as run
     from dramok.studio.balance.orders import Playing
+    from dramok.studio.balance.preparing import saying_how_far
 
-    with open_games(db, as_json) as desk:
+    with open_games(db, as_json) as desk, saying_how_far(note):
         now = desk.game(game)
         found = Measurement("none")
         begun = time.monotonic()
@@ -67,7 +72,7 @@ def measure(
     typer.echo(f"  going first: {found.first[0]:+.1f} points of win rate ({found.first[1]:+.1f} to {found.first[2]:+.1f}); {found.turns:.1f} {turn}s a game")
     named = [each for each in told if each.named]
     typer.echo(f"  {plural(len(named), 'card')} named: more than a point from the average card")
-    for each in named[:SHOWN] if len(named) <= 2 * SHOWN else (*named[:SHOWN], *named[-SHOWN:]):
+    for each in named:
         typer.echo(f"  {each.lift:+6.2f} ({each.low:+.2f} to {each.high:+.2f})  {codes[each.card]}  {titles[each.card]}")
     left_out = len(found.cards) - len(told)
     if left_out:
@@ -98,8 +103,9 @@ def sweep(
     """One number of a card, or a worth, over a range: how often the side with the card wins, value by value on the same shuffles, and the fair value."""
     from dramok.studio.balance import sweeping
     from dramok.studio.balance.orders import Playing
+    from dramok.studio.balance.preparing import saying_how_far
 
-    with open_games(db, as_json) as desk:
+    with open_games(db, as_json) as desk, saying_how_far(note):
         now = desk.game(game)
         names = {fold(each.name): each.id for each in now.rulebook.cards.fields}
         playing = Playing(games, seed, player, 0, cluster)
@@ -108,14 +114,14 @@ def sweep(
         if worth:
             stat, rows = names.get(fold(worth), worth), {fold(row.id): row.id for row in now.prices.rows}
             name = rows.get(fold(worth)) or (f"stat:{stat}" if stat in now.rulebook.roles.stats else worth)
-            told = sweeping.sweep_worth(now, sweeping.WorthAsked(name, start, end, values, playing))
+            told = sweeping.sweep_worth(now, sweeping.WorthAsked(name, start, end, values, playing), _played())
             title, code, ident = f"cards with {worth}", "", ""
         else:
             if not (start.is_integer() and end.is_integer()):
                 fail({"what": "a number of a card is a whole one", "mend": "name whole numbers with --from and --to"}, as_json)
             found = _card_called(now, card)
             ident = names.get(fold(field), field)
-            told = sweeping.sweep(now, sweeping.SweepAsked(found.id, ident, int(start), int(end), playing))
+            told = sweeping.sweep(now, sweeping.SweepAsked(found.id, ident, int(start), int(end), playing), _played())
             title, code, name = f"{now.title(found)}, {field}", found.code, ""
     if as_json:
         echo({
@@ -133,6 +139,19 @@ def sweep(
         digits = 2 if worth else 1
         low, high = (("the range’s end" if each is None else f"{each:.{digits}f}") for each in (told.fair.low, told.fair.high))
         typer.echo(f"  as strong as an average card at {told.fair.value:.{digits}f} ({low} to {high})")
+
+
+def _played() -> Callable[[int, int], None]:
+    """Says now and then how many games are played."""
+    last = time.monotonic()
+
+    def say(done: int, of: int) -> None:
+        nonlocal last
+        if done and time.monotonic() - last >= EVERY:
+            last = time.monotonic()
+            note(f"{done:,} of {of:,} games")
+
+    return say
 
 
 def _card_called(game: Any, card: str) -> Any:
@@ -158,12 +177,13 @@ def duels(
     from dramok.studio.balance.duelling import DuelsAsked
     from dramok.studio.balance.duelling import duels as run
     from dramok.studio.balance.orders import Playing
+    from dramok.studio.balance.preparing import saying_how_far
 
-    with open_games(db, as_json) as desk:
+    with open_games(db, as_json) as desk, saying_how_far(note):
         now = desk.game(game)
         names = {fold(deck.name): deck.id for deck in now.decks.values()}
         asked = tuple(names.get(fold(deck), deck) for deck in decks or ())
-        told = run(now, DuelsAsked(asked, Playing(games, seed, player, 0, cluster)))
+        told = run(now, DuelsAsked(asked, Playing(games, seed, player, 0, cluster)), _played())
         called = [now.decks[ident].name for ident in told.decks]
         titles = {card.id: now.title(card) for card in now.cards.values()}
         turn = now.rulebook.table.turn

@@ -19,6 +19,7 @@ from dramok.cli.frame import (
     app,
     echo,
     fail,
+    note,
     open_games,
     read_file,
     write_file,
@@ -100,6 +101,7 @@ def simulate(
     as_json: JsonOption = False,
 ) -> None:
     """Plays many games between automatic players: who wins, how long they take, what runs away."""
+    from dramok.studio.balance.preparing import saying_how_far
     from dramok.studio.decks.edits import deck_named
     from dramok.studio.simulating import SimulationAsked
     from dramok.studio.simulating import simulate as run
@@ -110,7 +112,8 @@ def simulate(
         if not named and not random_decks:
             fail({"what": "which decks?", "mend": "name them with --deck, or say --random-decks"}, as_json)
         asked = SimulationAsked(games, seed, named, tuple(players or ["plain"]), threads)
-        found = run(now, asked, lambda text: typer.echo(f"({text})", err=True))
+        with saying_how_far(note):
+            found = run(now, asked, note)
         titles = {card.id: now.title(card) for card in now.cards.values()}
     if as_json:
         echo({

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import NamedTuple
 
 
@@ -13,13 +14,21 @@ class Compiling(NamedTuple):
 
 
 _mode = Compiling()
+_notice: Callable[[], None] | None = None
 
 
 def mode() -> Compiling:
     return _mode
 
 
-def compile_kernel(warm: bool) -> None:
-    """From here on the kernel's functions are compiled as they are imported. Only in a process of its own: never in the server's."""
-    global _mode
-    _mode = Compiling(True, warm)
+def compile_kernel(warm: bool, notice: Callable[[], None] | None = None) -> None:
+    """From here on the kernel's functions are compiled as they are imported. Only in a process of its own: never in the server's. `notice` is called
+    after each function."""
+    global _mode, _notice
+    _mode, _notice = Compiling(True, warm), notice
+
+
+def compiled_one() -> None:
+    """A function of the kernel is compiled."""
+    if _notice is not None:
+        _notice()

@@ -5,70 +5,20 @@ Run as a module it reads an order (JSON) from its input and writes the results t
 
 from __future__ import annotations
 
-import hashlib
 import json
-import os
-import platform
-import shutil
 import subprocess
 import sys
-import tempfile
 import time
 from collections.abc import Sequence
-from importlib.metadata import PackageNotFoundError, version
-from importlib.util import find_spec
-from pathlib import Path
 from typing import Any
 
 from dramok.outside.children import child_environment, end_with_parent, python
+from dramok.outside.compilecache import cache_folder, can_compile, compiling, forget_old, is_warm
 from dramok.outside.nest import NEST, STALE
-
-ENGINE = Path(__file__).parent.parent / "core" / "engine"
-KEPT_DAYS = 30
 
 
 class KernelFailed(RuntimeError):
     """The process ended without results; the message is the end of what it said."""
-
-
-def cache_folder() -> Path:
-    """Where compiled code is kept: named by a hash of all that it depends on, so that nothing old is ever taken for new.
-
-    numba files it under the place and the time of the module that is entered: both are in the name too.
-    """
-    parts = [path.read_bytes() for path in sorted(ENGINE.rglob("*.py"))]
-    parts += [str(ENGINE).encode(), str((ENGINE / "games.py").stat().st_mtime_ns).encode()]
-    parts += [
-        platform.python_version().encode(),
-        platform.machine().encode(),
-        _version("numba").encode(),
-        _version("numpy").encode(),
-    ]
-    name = f"kernel-{hashlib.sha256(b'|'.join(parts)).hexdigest()[:16]}"
-    home = Path(os.environ.get("XDG_CACHE_HOME") or Path.home() / ".cache") / "dramok"
-    try:
-        home.mkdir(parents=True, exist_ok=True)
-    except OSError:
-        home = Path(tempfile.gettempdir()) / "dramok"
-        home.mkdir(parents=True, exist_ok=True)
-    return home / name
-
-
-def _version(package: str) -> str:
-    try:
-        return version(package)
-    except PackageNotFoundError:
-        return ""
-
-
-def can_compile() -> bool:
-    """Whether numba is installed."""
-    return find_spec("numba") is not None
-
-
-def is_warm() -> bool:
-    """Whether the compiled kernel is in the cache."""
-    return can_compile() and any(cache_folder().glob("**/*.nbc"))
 
 
 def play(order: dict[str, Any], compiled: bool = True, within: float | None = None) -> dict[str, Any]:
@@ -83,7 +33,7 @@ def play(order: dict[str, Any], compiled: bool = True, within: float | None = No
             return found
         done = _process(asked, within)
         if done.returncode == STALE:
-            done = _process({**asked, "warm": False}, None)
+            done = _process({**asked, "warm": False, "anew": True}, None)
     except (subprocess.TimeoutExpired, TimeoutError) as error:
         raise KernelFailed(f"they took more than {within:.0f} seconds") from error
     if done.returncode:
@@ -134,10 +84,16 @@ def environment() -> dict[str, str]:
 
 def batch_of(order: dict[str, Any]) -> dict[str, Any]:
     """What a batch comes to, played by this process."""
-    from dramok.core.compiling import compile_kernel, mode
+    from dramok.core.compiling import mode
 
     if order["compiled"] and not mode().compiled:
-        compile_kernel(order["warm"])
+        with compiling(order.get("anew", False)) as warm:
+            return _batch({**order, "warm": warm}, first=True)
+    return _batch(order, first=order["compiled"])
+
+
+def _batch(order: dict[str, Any], first: bool) -> dict[str, Any]:
+    """`first`: a game is played before time is taken: what is compiled, or read from the cache, at the first call does not count as playing."""
     from dramok.core.engine.games import play_games
 
     arguments = (
@@ -148,8 +104,7 @@ def batch_of(order: dict[str, Any]) -> dict[str, Any]:
         order["seed"],
         order["players"],
     )
-    if order["compiled"]:
-        # What is compiled, or read from the cache, at the first call is not counted as playing.
+    if first:
         try:
             play_games(*arguments[:3], order["pairs"][:1], *arguments[4:])
         except Exception as error:
@@ -180,7 +135,7 @@ def main() -> None:
             begun = time.perf_counter()
             play(smallest())
             print(f"the rules kernel is compiled ({time.perf_counter() - begun:.0f} s)")
-            _forget_old()
+            forget_old()
     else:
         end_with_parent()
         sys.stdout.write(json.dumps(batch_of(json.load(sys.stdin))))
@@ -206,13 +161,6 @@ def smallest() -> dict[str, Any]:
         "players": ["plain"],
         "threads": 1,
     }
-
-
-def _forget_old() -> None:
-    """Removes what was compiled of other texts of the kernel and not begun anew for a month."""
-    for folder in cache_folder().parent.glob("kernel-*"):
-        if folder != cache_folder() and folder.stat().st_mtime < time.time() - KEPT_DAYS * 86_400:
-            shutil.rmtree(folder, ignore_errors=True)
 
 
 if __name__ == "__main__":

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
-from threading import Lock
 from typing import Any
 
 from dramok.core.effects import Script
@@ -14,16 +13,13 @@ from dramok.core.engine.simulation import Simulation
 from dramok.core.problem import Problem, plural
 from dramok.core.rulebook.playable import Gap, gaps
 from dramok.core.wording.rulesread import ClashTold, ReadPart, clash_told, rules_read, said_in_short
-from dramok.outside.kernelprocess import is_warm
+from dramok.studio.balance.running import Running
 from dramok.studio.desk import Refused
 from dramok.studio.rulelook import would_be
-from dramok.studio.simulating import SimulationAsked, simulate
+from dramok.studio.simulating import SimulationAsked, simulate_watched
 from dramok.studio.snapshot import GameSnapshot
 
 QUICK_GAMES = 200
-MOST_SECONDS = 30.0
-_ONE_LOT = Lock()
-"""Each lot is a process of its own on every core: a second one waits."""
 
 
 @dataclass(frozen=True)
@@ -87,22 +83,20 @@ def _decks(game: GameSnapshot) -> list[str]:
     return said
 
 
-def how_it_ends(game: GameSnapshot, value: Any, seed: int = 1) -> Ends:
-    """Quick games by the plain player with random legal decks, else with those that the game has. Raises Refused for what can't be played."""
+def how_it_ends(game: GameSnapshot, value: Any, seed: int = 1, running: Running | None = None, say: Callable[[int, int], None] = lambda done, of: None) -> Ends:
+    """Quick games by the Simple player with random legal decks, else with those that the game has. Stopped by `running`, it gives the games that were
+    played by then. Raises Refused for what can't be played."""
     after = would_be(game, "play", value)
-    asked = SimulationAsked(QUICK_GAMES, seed)
-    with _ONE_LOT:
-        return _quick(after, asked)
-
-
-def _quick(after: GameSnapshot, asked: SimulationAsked) -> Ends:
+    asked, running = SimulationAsked(QUICK_GAMES, seed), running or Running()
     try:
-        return Ends(simulate(after, asked, compiled=is_warm(), within=MOST_SECONDS), "random legal decks")
+        return Ends(simulate_watched(after, asked, running, say), "random legal decks")
     except Refused:
+        if running.ended:
+            raise
         held = [deck for deck in after.decks.values() if any(card in after.cards for card in deck.cards)]
         if not held:
             raise
         seats = after.rulebook.played.seats
         ids = tuple(held[place % len(held)].id for place in range(seats))
         names = ", ".join(Counter(held[place % len(held)].name for place in range(seats)))
-        return Ends(simulate(after, SimulationAsked(asked.games, asked.seed, ids), compiled=is_warm(), within=MOST_SECONDS), names)
+        return Ends(simulate_watched(after, SimulationAsked(asked.games, asked.seed, ids), running, say), names)

@@ -6,6 +6,7 @@ import os
 import time
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from dramok.core.decks import Deck
 from dramok.core.decks.randomly import random_deck
@@ -15,7 +16,10 @@ from dramok.core.engine.games import seed_of
 from dramok.core.engine.simulation import Simulation, summed
 from dramok.core.problem import Problem, plural
 from dramok.core.rulebook.playable import not_playable
-from dramok.outside.kernelprocess import KernelFailed, can_compile, is_warm, play
+from dramok.outside.compilecache import can_compile, is_warm
+from dramok.outside.games.process import Player
+from dramok.outside.kernelprocess import KernelFailed, play
+from dramok.studio.balance.running import Running
 from dramok.studio.desk import Refused
 from dramok.studio.snapshot import GameSnapshot
 
@@ -35,14 +39,48 @@ class SimulationAsked:
     threads: int = 0
 
 
-def simulate(
-    game: GameSnapshot, asked: SimulationAsked, say: Callable[[str], None] = lambda text: None, compiled: bool = True, within: float | None = None
-) -> Simulation:
-    """Plays so many games; not `compiled`: as the kernel stands, where it would have to be compiled first.
+def simulate(game: GameSnapshot, asked: SimulationAsked, say: Callable[[str], None] = lambda text: None) -> Simulation:
+    """Plays games, compiled where that can be had.
 
-    Raises Refused for what can't be played: half rules, a deck that is empty, a player that there is not, too many games; and for what
-    takes more than `within` seconds.
+    Raises Refused for what can't be played: half rules, a deck that is empty, a player that there is not, too many games.
     """
+    order, program = ordered(game, asked)
+    if not can_compile():
+        say("numba is not installed: games run uncompiled, about fifty times slower")
+    begun = time.perf_counter()
+    try:
+        found = play(order)
+    except KernelFailed as error:
+        raise _refused("simulation", f"the games could not be played: {error}", "run it again") from error
+    seconds = found["seconds"] or time.perf_counter() - begun
+    return replace(_summed(order, program, found["results"], found["tally"]), seconds=seconds, compiled=found["compiled"])
+
+
+def simulate_watched(game: GameSnapshot, asked: SimulationAsked, running: Running, say: Callable[[int, int], None]) -> Simulation:
+    """Plays games handful by handful, uncompiled where the kernel is not compiled yet. `say` hears how many are played, of how many; stopped by
+    `running`, it gives what was played by then. Raises Refused as `simulate` does, and where it is stopped before a game is over."""
+    order, program = ordered(game, asked)
+    begun, compiled = time.perf_counter(), is_warm()
+    results: list[list[int]] = []
+    tally: list[list[int]] = []
+    player = Player({**order, "what": "quick", "cluster": ""}, compiled=False)
+    running.add(player)
+    say(0, asked.games)
+    try:
+        for line in player.lines(asked.games):
+            results += line["results"]
+            tally = [[one + other for one, other in zip(row, more, strict=True)] for row, more in zip(tally or line["tally"], line["tally"], strict=True)] if tally else line["tally"]
+            say(line["games"], asked.games)
+    except (KernelFailed, ValueError, OSError) as error:
+        if not results:
+            raise _refused("simulation", f"the games could not be played: {error}", "run it again") from error
+    finally:
+        player.end()
+    return replace(_summed(order, program, results, tally), seconds=time.perf_counter() - begun, compiled=compiled)
+
+
+def ordered(game: GameSnapshot, asked: SimulationAsked) -> tuple[dict[str, Any], Program]:
+    """What whoever plays is told, and the program. Raises Refused."""
     playable(game)
     seats = game.rulebook.played.seats
     if not 1 <= asked.games <= MOST_GAMES:
@@ -56,22 +94,17 @@ def simulate(
     program, decks = _program(game, asked, seats)
     pairs = _pairs(asked, seats, len(decks))
     threads = asked.threads or min(8, os.cpu_count() or 1)
-    if compiled and can_compile() and not is_warm():
-        say("compiling the rules once, which takes about a minute")
-    elif not can_compile():
-        say("numba is not installed: games run uncompiled, about fifty times slower")
     order = {
         "numbers": program.numbers, "defs": len(program.cards), "decks": decks, "pairs": pairs, "seed": asked.seed, "players": players, "threads": threads,
     }  # fmt: skip
-    begun = time.perf_counter()
-    try:
-        found = play(order, compiled, within)
-    except KernelFailed as error:
-        raise _refused("simulation", f"the games could not be played: {error}", "run it again") from error
-    summary = summed(found["results"], found["tally"], seats, [card.id for card in program.cards])
-    seconds = found["seconds"] or time.perf_counter() - begun
-    cut = explained(program, cuts(found["results"], 0, {}), lambda game: [decks[deck] for deck in pairs[game]], asked.seed, players) if summary.runaways else ()
-    return replace(summary, seconds=seconds, compiled=found["compiled"], threads=threads, cut=cut)
+    return order, program
+
+
+def _summed(order: dict[str, Any], program: Program, results: Sequence[Sequence[int]], tally: Sequence[Sequence[int]]) -> Simulation:
+    summary = summed(results, tally, program.seats, [card.id for card in program.cards])
+    decks, pairs = order["decks"], order["pairs"]
+    cut = explained(program, cuts(results, 0, {}), lambda game: [decks[deck] for deck in pairs[game]], order["seed"], order["players"]) if summary.runaways else ()
+    return replace(summary, threads=order["threads"], cut=cut)
 
 
 def playable(game: GameSnapshot) -> None:

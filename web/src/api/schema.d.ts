@@ -1612,7 +1612,7 @@ export interface paths {
         };
         /**
          * Progress
-         * @description How far the games are that answer a kind of question now.
+         * @description How far the games are that answer a kind of question now; and how much of the rules is compiled, while that is done.
          */
         get: operations["progress"];
         put?: never;
@@ -2664,7 +2664,8 @@ export interface paths {
         put?: never;
         /**
          * How Matches End
-         * @description Plays quick games by rules of play, by the plain player: who wins, how long they take, what never ends. Writes nothing.
+         * @description Plays quick games by rules of play, by the Simple player: who wins, how long they take, what never ends. How far they are is told by
+         *     `measure/progress/ends`; `measure/stop/ends` stops them: then it answers with those played by then. Writes nothing.
          */
         post: operations["how_matches_end"];
         delete?: never;
@@ -6481,6 +6482,8 @@ export interface components {
         MeasurementOut: {
             /** Cards */
             cards: components["schemas"]["LiftOut"][];
+            /** Compiled */
+            compiled?: number | null;
             /** Digest */
             digest: string;
             /** Draws */
@@ -8197,9 +8200,12 @@ export interface components {
         };
         /**
          * ProgressOut
-         * @description Games played, of so many; both 0 where nothing runs.
+         * @description Games played, of so many; both 0 where nothing runs. `compiled`: how much of the rules is compiled, 0 to 1, while that is done, once for each
+         *     version on a machine; else None.
          */
         ProgressOut: {
+            /** Compiled */
+            compiled?: number | null;
             /** Done */
             done: number;
             /** Of */
@@ -18971,7 +18977,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "sweep" | "duels";
+                kind: "sweep" | "edit" | "duels" | "ends";
                 game_id: string;
             };
             cookie?: never;
@@ -19160,7 +19166,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                kind: "sweep" | "edit" | "duels";
+                kind: "sweep" | "edit" | "duels" | "ends";
                 game_id: string;
             };
             cookie?: never;

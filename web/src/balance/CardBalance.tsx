@@ -6,6 +6,7 @@ import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Card, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { inGame } from "../state/sync";
+import { useGamesAsked } from "../state/useGamesAsked";
 import { counted } from "../ui/counted";
 import { Face } from "../ui/Face";
 import { Hover } from "../ui/Hover";
@@ -13,7 +14,6 @@ import { points, Verdict } from "../ui/Verdict";
 import type { MapData } from "./BalancePage";
 import { between, percent, signed } from "./figures";
 import { SweepPart } from "./SweepPart";
-import { useGamesAsked } from "./useGamesAsked";
 import { GAMES } from "./useMeasure";
 
 type Props = { card: Card; map: MapData; leave: () => void };

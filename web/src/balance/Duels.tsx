@@ -4,12 +4,13 @@ import { Fragment, useRef, useState } from "react";
 import { Link } from "react-router";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { useGamesAsked } from "../state/useGamesAsked";
+import { GamesProgress } from "../ui/GamesProgress";
 import { Hover } from "../ui/Hover";
 import { useWidth } from "../ui/useWidth";
 import { ChartOut } from "./ChartOut";
 import { percent } from "./figures";
 import { PlayedBy } from "./PlayedBy";
-import { useGamesAsked } from "./useGamesAsked";
 import type { Player } from "./useMeasure";
 import "./duels.css";
 import { counted } from "../ui/counted";
@@ -67,7 +68,7 @@ export function Duels() {
             <button type="button" className="button" onClick={stop}>
               <Square size={13} aria-hidden="true" /> Stop
             </button>
-            <progress max={running.of} value={running.done} aria-label="Games played" />
+            <GamesProgress running={running} />
           </>
         )}
       </form>

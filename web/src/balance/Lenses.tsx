@@ -187,7 +187,9 @@ function Told({ found, turn }: { found: Measurement | null; turn: string }) {
   if (found.state === "compiling")
     return (
       <p className="lens-told" role="status">
-        Getting the games ready. The first time after an update the rules are compiled, which takes a minute.
+        {found.compiled === null || found.compiled === undefined
+          ? "Starting the games."
+          : `Preparing the rules for this machine, once after each update: ${Math.round(100 * found.compiled)} %.`}
       </p>
     );
   if (found.state === "failed")

@@ -1,6 +1,7 @@
 import { Square } from "lucide-react";
 import type { ReactNode } from "react";
-import type { GamesAsked } from "./useGamesAsked";
+import type { GamesAsked } from "../state/useGamesAsked";
+import { GamesProgress } from "../ui/GamesProgress";
 
 const GAMES = [500, 2_000, 8_000];
 
@@ -73,9 +74,7 @@ export function SweepLine({ asked, range, setRange, form, games, setGames, go, c
           </button>
         )}
       </form>
-      {running && (
-        <progress className="sweep-progress" max={running.of} value={running.done} aria-label="Games played" />
-      )}
+      {running && <GamesProgress className="sweep-progress" running={running} />}
       {trouble && (
         <p role="alert">
           <b className="needs">{trouble.detail}</b> — {trouble.mend}.

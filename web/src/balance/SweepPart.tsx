@@ -2,9 +2,9 @@
 import { useState } from "react";
 import { api, ask, type Card } from "../state/client";
 import { useGame } from "../state/store";
+import { useGamesAsked } from "../state/useGamesAsked";
 import { SweepChart, type Swept } from "./SweepChart";
 import { SweepLine } from "./SweepLine";
-import { useGamesAsked } from "./useGamesAsked";
 
 const AROUND = 3;
 const WHOLE = /^-?\d+$/;

@@ -2,10 +2,10 @@
 import { useState } from "react";
 import { api, ask } from "../state/client";
 import { useGame } from "../state/store";
+import { useGamesAsked } from "../state/useGamesAsked";
 import { counted } from "../ui/counted";
 import { SweepChart, type Swept } from "./SweepChart";
 import { SweepLine } from "./SweepLine";
-import { useGamesAsked } from "./useGamesAsked";
 
 const NUMBER = /^-?\d+([.,]\d+)?$/;
 const VALUES = 7;

@@ -11,7 +11,7 @@ from collections.abc import Callable
 from inspect import Parameter, signature
 from typing import Any, TypeVar
 
-from dramok.core.compiling import mode
+from dramok.core.compiling import compiled_one, mode
 
 F = TypeVar("F", bound=Callable[..., int])
 
@@ -52,4 +52,6 @@ def kernel(function: F) -> F:
         return function
     # With its types given it is compiled once, whatever is handed to it; a wrapper for Python would take a third longer.
     given = int64(*(_KINDS.get(name, int64) for name in names))
-    return njit(given, nogil=True, no_cpython_wrapper=True, no_cfunc_wrapper=True)(function)
+    made = njit(given, nogil=True, no_cpython_wrapper=True, no_cfunc_wrapper=True)(function)
+    compiled_one()
+    return made

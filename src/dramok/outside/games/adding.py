@@ -11,7 +11,7 @@ import numpy as np
 from dramok.core.balance.measured import Measured, measured
 from dramok.core.decks.dealing import mix_numbers
 from dramok.core.engine.endless import Cut, cuts
-from dramok.core.engine.games import TALLY
+from dramok.core.engine.games import TALLY, play_games
 from dramok.outside.games.batches import Order, Played, Stretch, counted, kind_of, pairs_of
 from dramok.outside.games.makers import Maker
 
@@ -198,4 +198,22 @@ class Duels:
         }  # fmt: skip
 
 
-KINDS: dict[str, Callable[[Order], Kind]] = {"measure": Measure, "sweep": Sweep, "duels": Duels}
+class Quick:
+    """A few games of any number of seats, one handful after the other: `decks` as definitions, `pairs` the decks of each game's seats."""
+
+    HANDFUL = 10
+
+    def __init__(self, order: Order) -> None:
+        self.order = order
+
+    def lines(self, maker: Maker, games: int) -> Iterator[dict[str, Any]]:
+        order, pairs = self.order, self.order["pairs"][:games]
+        for first in range(0, len(pairs), self.HANDFUL):
+            batch = play_games(order["numbers"], order["defs"], order["decks"], pairs[first : first + self.HANDFUL], order["seed"], order["players"], first, order["threads"])
+            there = min(len(pairs), first + self.HANDFUL)
+            results = [[int(number) for number in row] for row in batch.results]
+            tally = [[int(number) for number in row] for row in batch.tally]
+            yield {"games": there, "done": there >= len(pairs), "results": results, "tally": tally}
+
+
+KINDS: dict[str, Callable[[Order], Kind]] = {"measure": Measure, "sweep": Sweep, "duels": Duels, "quick": Quick}

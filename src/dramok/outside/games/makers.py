@@ -9,7 +9,8 @@ from collections.abc import Iterable, Iterator
 from typing import TYPE_CHECKING, Any, Protocol
 from urllib.parse import urlsplit
 
-from dramok.outside.kernelprocess import can_compile, environment, is_warm
+from dramok.outside.compilecache import can_compile, compiling
+from dramok.outside.kernelprocess import environment, smallest
 
 if TYPE_CHECKING:
     from dramok.outside.games.batches import Order, Played, Stretch
@@ -104,10 +105,14 @@ def _play_there(order: str, stretch: tuple[int, int, int, int]) -> Played:
     return play(json.loads(order), Stretch(*stretch))
 
 
-def compile_here(warm: bool | None = None) -> None:
+def compile_here() -> None:
     """Makes the kernel compiled in this process, from the cache where it is there. Before the engine is imported."""
-    from dramok.core.compiling import compile_kernel, mode
+    from dramok.core.compiling import mode
 
     if can_compile() and not mode().compiled:
         os.environ.update(environment())
-        compile_kernel(is_warm() if warm is None else warm)
+        with compiling():
+            from dramok.core.engine.games import play_games
+
+            order = smallest()
+            play_games(order["numbers"], order["defs"], order["decks"], order["pairs"], order["seed"], order["players"])

@@ -24,7 +24,7 @@ def main() -> None:
     end_with_parent()
     # Whoever types goes first.
     os.nice(5)
-    compiled_at_hand(warm=True)
+    compiled_at_hand()
     control = socket.socket(fileno=int(sys.argv[1]))
     # Nobody waits for those that play: they are gone when they end.
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)

@@ -17,8 +17,9 @@ from collections.abc import Callable, Iterator
 from typing import Any
 
 from dramok.outside.children import end_with_parent, python
-from dramok.outside.games.makers import Cluster, Here, Maker, compile_here
-from dramok.outside.kernelprocess import KernelFailed, batch_of, environment, is_warm, smallest
+from dramok.outside.compilecache import can_compile, compiling, is_warm
+from dramok.outside.games.makers import Cluster, Here, Maker
+from dramok.outside.kernelprocess import KernelFailed, batch_of, environment, smallest
 from dramok.outside.nest import NEST, STALE
 
 
@@ -29,9 +30,10 @@ class NobodyPlays(Exception):
 class Player:
     """A process that plays; `lines` gives what it says. Stopping it is its end."""
 
-    def __init__(self, order: dict[str, Any]) -> None:
+    def __init__(self, order: dict[str, Any], compiled: bool = True) -> None:
+        """`compiled` False: where the kernel is not compiled yet, it is played as it is instead of waiting for that."""
         self._order, self._ended = order, False
-        self._process: _Forked | _Started = _forked() or _Started(is_warm())
+        self._process: _Forked | _Started = _forked() or _Started(_COLD if compiled else _PLAIN)
         self._process.say(order)
 
     def lines(self, games: int = 0) -> Iterator[dict[str, Any]]:
@@ -82,7 +84,7 @@ class _Forked:
 
     def instead(self) -> _Started | None:
         """Who plays where the process from which it was to be forked could not begin."""
-        return None if self._there else _Started(is_warm())
+        return None if self._there else _Started(_COLD)
 
     def why(self) -> str:
         return "the process that played has ended"
@@ -95,11 +97,15 @@ class _Forked:
         self._connection.close()
 
 
+_COLD, _ANEW, _PLAIN = "cold", "anew", "plain"
+"""How a process that plays begins: from the cache or, where nothing is there, compiling; compiling anew; uncompiled."""
+
+
 class _Started:
     """A process started for one order."""
 
-    def __init__(self, warm: bool) -> None:
-        words = python("dramok.outside.games.process", "warm" if warm else "cold")
+    def __init__(self, how: str) -> None:
+        words = python("dramok.outside.games.process", how)
         self.process = subprocess.Popen(words, stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=environment())
 
     def say(self, said: object) -> None:
@@ -114,7 +120,7 @@ class _Started:
 
     def instead(self) -> _Started | None:
         """Who plays where what was compiled is of another processor: it is compiled anew."""
-        return _Started(False) if self.process.wait() == STALE else None
+        return _Started(_ANEW) if self.process.wait() == STALE else None
 
     def why(self) -> str:
         self.process.wait()
@@ -140,20 +146,21 @@ def make_ready() -> None:
         NEST.make_ready(environment())
 
 
-def compiled_at_hand(warm: bool) -> None:
+def compiled_at_hand(anew: bool = False) -> None:
     """Makes the kernel compiled in this process, and reads all that is compiled, by a game that ends at once. Exits where what is in the cache is
     of another processor."""
-    compile_here(warm)
-    import dramok.outside.games.adding  # noqa: F401
-    from dramok.core.engine.games import play_games
+    os.environ.update(environment())
+    with compiling(anew) as warm:
+        import dramok.outside.games.adding  # noqa: F401
+        from dramok.core.engine.games import play_games
 
-    order = smallest()
-    try:
-        play_games(order["numbers"], order["defs"], order["decks"], order["pairs"], order["seed"], order["players"])
-    except Exception as error:
-        if warm and type(error).__name__ == "TypingError":
-            sys.exit(STALE)
-        raise
+        order = smallest()
+        try:
+            play_games(order["numbers"], order["defs"], order["decks"], order["pairs"], order["seed"], order["players"])
+        except Exception as error:
+            if warm and type(error).__name__ == "TypingError":
+                sys.exit(STALE)
+            raise
 
 
 def play_for(lines: Iterator[str], tell: Callable[[str], object]) -> None:
@@ -181,7 +188,8 @@ def main() -> None:
     end_with_parent()
     # Whoever types goes first.
     os.nice(5)
-    compiled_at_hand(sys.argv[1:] == ["warm"])
+    if sys.argv[1:] != [_PLAIN] and can_compile():
+        compiled_at_hand(sys.argv[1:] == [_ANEW])
     try:
         play_for(iter(sys.stdin), lambda line: print(line, flush=True))
     except NobodyPlays as error:

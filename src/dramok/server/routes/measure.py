@@ -26,6 +26,7 @@ from dramok.server.schemas.measure import (
 from dramok.studio.balance.asking import BalanceDesk
 from dramok.studio.balance.duelling import DuelsAsked
 from dramok.studio.balance.measuring import Measurement
+from dramok.studio.balance.preparing import compile_share
 from dramok.studio.balance.sweeping import SweepAsked, WorthAsked
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/measure", tags=["playtest and balance"])
@@ -47,7 +48,8 @@ PlayerAsked = Annotated[PlayerWord | None, Query()]
 
 
 def _out(found: Measurement, players: tuple[str, ...]) -> MeasurementOut:
-    return MeasurementOut.model_validate({**{key: getattr(found, key) for key in MeasurementOut.model_fields if hasattr(found, key)}, "players": list(players)})
+    known = {key: getattr(found, key) for key in MeasurementOut.model_fields if hasattr(found, key)}
+    return MeasurementOut.model_validate({**known, "players": list(players), "compiled": compile_share() if found.state == "compiling" else None})
 
 
 @router.get("")
@@ -116,14 +118,14 @@ def duels(held: TheBalance, game: TheGame, asked: DuelsIn) -> DuelsOut:
 
 
 @router.get("/progress/{kind}")
-def progress(held: TheBalance, game: TheGame, kind: Literal["sweep", "duels"]) -> ProgressOut:
-    """How far the games are that answer a kind of question now."""
+def progress(held: TheBalance, game: TheGame, kind: Literal["sweep", "edit", "duels", "ends"]) -> ProgressOut:
+    """How far the games are that answer a kind of question now; and how much of the rules is compiled, while that is done."""
     done, of = held.progress(game, kind)
-    return ProgressOut(done=done, of=of)
+    return ProgressOut(done=done, of=of, compiled=compile_share())
 
 
 @router.post("/stop/{kind}", status_code=204)
-def stop_asking(held: TheBalance, game: TheGame, kind: Literal["sweep", "edit", "duels"]) -> None:
+def stop_asking(held: TheBalance, game: TheGame, kind: Literal["sweep", "edit", "duels", "ends"]) -> None:
     """Ends what answers a kind of question."""
     held.stop(game, kind)
 

@@ -12,6 +12,7 @@ from dramok.core.effects.verbs import CUES, VERBS
 from dramok.core.rulebook.starting import starting
 from dramok.server.answers import edit_out, map_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.routes.measure import TheBalance
 from dramok.server.schemas.cards import EditOut
 from dramok.server.schemas.decks import ClashOut
 from dramok.server.schemas.parts import (
@@ -34,7 +35,7 @@ from dramok.server.schemas.parts import (
     VerbOut,
 )
 from dramok.server.schemas.playrules import EndsIn, EndsOut, PlayLookIn, PlayLookOut
-from dramok.studio.playlook import how_it_ends, look_at_play
+from dramok.studio.playlook import look_at_play
 from dramok.studio.rulelook import (
     PricesLook,
     deck_rule_clashes,
@@ -93,9 +94,10 @@ def look_at_the_rules_of_play(game: TheGame, asked: PlayLookIn) -> PlayLookOut:
 
 
 @router.post("/play/ends")
-def how_matches_end(game: TheGame, asked: EndsIn) -> EndsOut:
-    """Plays quick games by rules of play, by the plain player: who wins, how long they take, what never ends. Writes nothing."""
-    found = how_it_ends(game, asked.value, asked.seed)
+def how_matches_end(held: TheBalance, game: TheGame, asked: EndsIn) -> EndsOut:
+    """Plays quick games by rules of play, by the Simple player: who wins, how long they take, what never ends. How far they are is told by
+    `measure/progress/ends`; `measure/stop/ends` stops them: then it answers with those played by then. Writes nothing."""
+    found = held.ends(game, asked.value, asked.seed)
     games = found.games
     turns = {str(part): number for part, number in games.turns.items()}
     return EndsOut(games=games.games, wins=list(games.wins), draws=games.draws, cut=games.runaways, turns=turns, decks=found.decks, seconds=games.seconds)

@@ -49,6 +49,7 @@ class MeasurementOut(Out):
     rules_edited: bool
     problem: str
     players: list[str] = []
+    compiled: float | None = None
 
 
 class _Played(Out):
@@ -203,7 +204,9 @@ class DuelsOut(Out):
 
 
 class ProgressOut(Out):
-    """Games played, of so many; both 0 where nothing runs."""
+    """Games played, of so many; both 0 where nothing runs. `compiled`: how much of the rules is compiled, 0 to 1, while that is done, once for each
+    version on a machine; else None."""
 
     done: int
     of: int
+    compiled: float | None = None

@@ -5,16 +5,19 @@ from __future__ import annotations
 import threading
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
+from typing import Any
 
 from dramok.core.balance.duels import DuelResults
 from dramok.outside.games.process import make_ready
 from dramok.studio.balance import duelling, sweeping
 from dramok.studio.balance.measuring import Measurements
-from dramok.studio.balance.orders import Playing, Running, refused
+from dramok.studio.balance.orders import Playing, refused
+from dramok.studio.balance.running import Running
 from dramok.studio.balance.sweeping import EditMeasured, SweepAsked, Swept, WorthAsked
 from dramok.studio.desk import Desk, Refused
 from dramok.studio.editing import card_in
 from dramok.studio.history import game_at
+from dramok.studio.playlook import Ends, how_it_ends
 from dramok.studio.sheets import preview
 from dramok.studio.snapshot import GameSnapshot
 
@@ -89,6 +92,11 @@ class BalanceDesk:
     def duels(self, game: GameSnapshot, asked: duelling.DuelsAsked) -> DuelResults:
         with self._latest(game, "duels") as running:
             return duelling.duels(game, asked, self._say(game, "duels"), running)
+
+    def ends(self, game: GameSnapshot, value: Any, seed: int) -> Ends:
+        """How quick games by rules of play end (see `playlook.how_it_ends`)."""
+        with self._latest(game, "ends") as running:
+            return how_it_ends(game, value, seed, running, self._say(game, "ends"))
 
     def progress(self, game: GameSnapshot, kind: str) -> tuple[int, int]:
         """(games played, games in all) of what answers a kind of question now; (0, 0) where nothing does."""

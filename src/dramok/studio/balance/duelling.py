@@ -11,7 +11,8 @@ from dramok.core.engine import Program
 from dramok.core.engine.endless import Cut, explained
 from dramok.core.problem import plural
 from dramok.studio.balance import orders
-from dramok.studio.balance.orders import LARGEST_DECK, Playing, Running, refused
+from dramok.studio.balance.orders import LARGEST_DECK, Playing, refused
+from dramok.studio.balance.running import Running
 from dramok.studio.desk import Refused
 from dramok.studio.snapshot import GameSnapshot
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import threading
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
@@ -16,8 +15,10 @@ from dramok.core.decks.randomly import random_deck
 from dramok.core.engine import PLAYERS, Program, compile_program, needed
 from dramok.core.engine.games import seed_of
 from dramok.core.problem import Problem
+from dramok.outside.compilecache import can_compile
 from dramok.outside.games.process import Player
-from dramok.outside.kernelprocess import KernelFailed, can_compile
+from dramok.outside.kernelprocess import KernelFailed
+from dramok.studio.balance.running import Running
 from dramok.studio.desk import Refused
 from dramok.studio.simulating import playable
 from dramok.studio.snapshot import GameSnapshot
@@ -39,29 +40,6 @@ class Playing:
     player: str = "plain"
     threads: int = 0
     cluster: str = ""
-
-
-class Running:
-    """What answers a question now: players that are ended together, also those that come after the end was asked for."""
-
-    def __init__(self) -> None:
-        self._lock = threading.Lock()
-        self._players: list[Player] = []
-        self._ended = False
-
-    def add(self, player: Player) -> None:
-        with self._lock:
-            self._players.append(player)
-            ended = self._ended
-        if ended:
-            player.end()
-
-    def end(self) -> None:
-        with self._lock:
-            self._ended = True
-            players = list(self._players)
-        for each in players:
-            each.end()
 
 
 def refused(where: str, what: str, mend: str) -> Refused:

@@ -13,7 +13,8 @@ from dramok.core.balance.swept import Fair, SweepPoint, fair_value, swept
 from dramok.core.cards import Card
 from dramok.core.engine import looked_at
 from dramok.studio.balance import orders
-from dramok.studio.balance.orders import Playing, Running, refused
+from dramok.studio.balance.orders import Playing, refused
+from dramok.studio.balance.running import Running
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_VALUES = 41

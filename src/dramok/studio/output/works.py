@@ -8,7 +8,6 @@ import logging
 import os
 import signal
 import subprocess
-import sys
 import threading
 import time
 from dataclasses import dataclass, field

@@ -1,8 +1,10 @@
 // What ends a match, what automatic players reckon with, and how two hundred quick games end.
-import { Dices, Trash2 } from "lucide-react";
+import { Dices, Square, Trash2 } from "lucide-react";
 import { useState } from "react";
-import { ApiError, api, ask, type Problem, type Schemas } from "../../state/client";
+import { api, ask, type Schemas } from "../../state/client";
 import { useGame } from "../../state/store";
+import { useGamesAsked } from "../../state/useGamesAsked";
+import { GamesProgress } from "../../ui/GamesProgress";
 import { Counting, Picking, Typing } from "../../ui/Typing";
 import type { Resource } from "../useParts";
 import type { Lay } from "./PlayEditor";
@@ -121,27 +123,20 @@ function Reckoned({ play, lay, resources }: { play: PlayDoc; lay: Lay; resources
 /** How two hundred quick games by these rules end. */
 function EndsCheck({ play, game }: { play: PlayDoc; game: string }) {
   const [found, setFound] = useState<{ of: string; ends: Schemas["EndsOut"] } | null>(null);
-  const [trouble, setTrouble] = useState<Problem | null>(null);
-  const [busy, setBusy] = useState(false);
+  const { running, trouble, put, stop } = useGamesAsked("ends");
   const said = JSON.stringify(play);
-  const look = async () => {
-    setBusy(true);
-    setTrouble(null);
-    try {
-      const ends = await ask(
-        api.POST("/api/games/{game_id}/rules/parts/play/ends", {
-          params: { path: { game_id: game } },
-          body: { value: play as never, seed: (found?.ends.games ?? 0) + 1 },
-        }),
-      );
-      setFound({ of: said, ends });
-    } catch (error) {
-      if (!(error instanceof ApiError)) throw error;
-      setTrouble(error.problem);
-    } finally {
-      setBusy(false);
-    }
-  };
+  const look = () =>
+    put(
+      (signal) =>
+        ask(
+          api.POST("/api/games/{game_id}/rules/parts/play/ends", {
+            params: { path: { game_id: game } },
+            body: { value: play as never, seed: (found?.ends.games ?? 0) + 1 },
+            signal,
+          }),
+        ),
+      (ends) => setFound({ of: said, ends }),
+    );
   const ends = found?.ends;
   const share = (count: number) => `${Math.round((100 * count) / (ends?.games || 1))} %`;
   const rows = ends
@@ -155,10 +150,25 @@ function EndsCheck({ play, game }: { play: PlayDoc; game: string }) {
     : [];
   return (
     <section className="ends-check" aria-label="How could this end?">
-      <button type="button" className="button" disabled={busy} onClick={() => void look()}>
-        <Dices size={15} aria-hidden="true" /> {busy ? "Playing 200 games…" : "How could this end?"}
-      </button>
-      <span className="soft">Two hundred quick games by an automatic player.</span>
+      {running ? (
+        <button type="button" className="button" onClick={stop}>
+          <Square size={15} aria-hidden="true" /> Stop
+        </button>
+      ) : (
+        <button type="button" className="button" onClick={() => void look()}>
+          <Dices size={15} aria-hidden="true" /> How could this end?
+        </button>
+      )}
+      {running ? (
+        <>
+          <GamesProgress running={running} />
+          <span className="soft num">
+            {running.of > 1 ? `${running.done} of ${running.of} games` : "Starting the games"}
+          </span>
+        </>
+      ) : (
+        <span className="soft">Two hundred quick games by an automatic player.</span>
+      )}
       {trouble && (
         <p role="alert" className="needs">
           {trouble.detail}

@@ -1,13 +1,13 @@
 // A question that games answer: asked, watched, stopped; a newer one takes its place.
 import { useEffect, useRef, useState } from "react";
-import { ApiError, api, ask, type Problem } from "../state/client";
-import { useGame } from "../state/store";
+import { ApiError, api, ask, type Problem } from "./client";
+import { useGame } from "./store";
 
 const PAUSE = 300;
-export type Progress = { done: number; of: number };
+export type Progress = { done: number; of: number; compiled?: number | null };
 export type GamesAsked = ReturnType<typeof useGamesAsked>;
 
-export function useGamesAsked(kind: "sweep" | "edit" | "duels") {
+export function useGamesAsked(kind: "sweep" | "edit" | "duels" | "ends") {
   const game = useGame((state) => state.game?.id ?? "");
   const [running, setRunning] = useState<Progress | null>(null);
   const [trouble, setTrouble] = useState<Problem | null>(null);
@@ -15,11 +15,12 @@ export function useGamesAsked(kind: "sweep" | "edit" | "duels") {
   useEffect(() => () => asking.current?.abort(), []);
   const underWay = running !== null;
   useEffect(() => {
-    if (!underWay || kind === "edit") return;
+    if (!underWay) return;
     const timer = setInterval(() => {
       const params = { path: { game_id: game, kind } };
       ask(api.GET("/api/games/{game_id}/measure/progress/{kind}", { params })).then(
-        (found) => setRunning((before) => (before && found.of ? found : before)),
+        (found) =>
+          setRunning((before) => before && { ...(found.of ? found : before), compiled: found.compiled ?? null }),
         () => undefined,
       );
     }, PAUSE);

@@ -1,0 +1,14 @@
+// How far games are that answer a question; and how much of the rules is compiled, where that comes first.
+import type { Progress } from "../state/useGamesAsked";
+
+export function GamesProgress({ running, className }: { running: Progress; className?: string }) {
+  const { compiled } = running;
+  if (compiled === null || compiled === undefined)
+    return <progress className={className} max={running.of} value={running.done} aria-label="Games played" />;
+  return (
+    <span className="games-preparing" role="status">
+      <progress className={className} max={1} value={compiled} aria-label="Rules compiled" /> Preparing the rules for
+      this machine, once: {Math.round(100 * compiled)} %
+    </span>
+  );
+}
