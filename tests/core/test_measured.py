@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
+import json
+from collections import Counter
 from random import Random
 
 import pytest
 
 np = pytest.importorskip("numpy")
 
-from dramok.core.balance.measured import LARGE, measured  # noqa: E402
+from dramok.core.balance.measured import LARGE, going_first, measured  # noqa: E402
 from dramok.core.balance.swept import SweepPoint, fair_value, swept  # noqa: E402
 from dramok.core.cards import Card  # noqa: E402
 from dramok.core.decks import Deck, Format, legality  # noqa: E402
-from dramok.core.decks.dealing import dealt, deck_kind, mix_numbers, mixes_of  # noqa: E402
-from dramok.core.decks.formats import Cap, Share  # noqa: E402
+from dramok.core.decks.dealing import DeckKind, dealt, deck_kind, legal_share, mix_numbers, mixes_of  # noqa: E402
+from dramok.core.decks.formats import Cap, Section, Share  # noqa: E402
 from dramok.core.decks.randomly import random_deck  # noqa: E402
 from tests.conftest import SEED  # noqa: E402
 from tests.core.invented import RULEBOOK, card  # noqa: E402
@@ -115,12 +117,37 @@ def test_decks_dealt_by_the_thousand_are_legal_and_the_same_for_a_seed(mixed):
     assert mixes_of(kind) == len(mix_numbers(kind)) == {None: 0, 1: 3, 2: 3}[mixed]
 
 
+@pytest.mark.parametrize("holding", [(), (2, 7)])
+def test_decks_within_shares_and_caps_are_dealt_by_the_thousand_too(holding):
+    """Legal by the rules' own reading, the same for a seed, and who holds a card holds it within the bounds."""
+    dice = Random(f"{SEED} bounds")
+    cards = [
+        card(f"Card {number}", kind="weather" if number % 3 == 0 else "plant", cost=dice.randint(0, 6), bed=["fern", "moss", "briar"][number % 3]) for number in range(40)
+    ]  # fmt: skip
+    rules = Format(
+        id="one", name="One", least_cards=20, most_cards=20, copies=2, types={"plant": Share(least=12, most=15)}, factions={"fern": Share(most=9)},
+        caps=(Cap(field="cost", least=40, most=72),),
+    )  # fmt: skip
+    kind = deck_kind(cards, RULEBOOK, rules)
+    assert kind is not None and len(kind.bounds) == 3 and 0.01 < legal_share(kind) < 1
+    assert DeckKind.read(json.loads(json.dumps(kind.plain()))) == kind
+    decks = dealt(kind, SEED, 3, 400, holding)
+    assert (decks == dealt(kind, SEED, 3, 400, holding)).all() and len({tuple(row) for row in decks}) == 400
+    there = {each.id: each for each in cards}
+    for number, row in enumerate(decks):
+        counts = Counter(cards[place].id for place in row)
+        assert not legality(Deck("", "", dict(counts)), there, RULEBOOK, rules)
+        if holding:
+            assert (holding[number // 2 // 2 % 2] in row) == (number % 2 == 0)
+
+
 def test_rules_of_an_unusual_kind_are_left_to_the_maker_of_single_decks():
     cards = pool(Random(SEED), 30)
     usual = Format(id="one", name="One", least_cards=20, most_cards=30, copies=3)
     assert deck_kind(cards, RULEBOOK, usual) is not None
-    for how in ({"types": {"plant": Share(least=5)}}, {"caps": (Cap(field="cost", most=9),)}, {"least_cards": 200, "most_cards": 200}):
-        assert deck_kind(cards, RULEBOOK, usual.model_copy(update=how)) is None
+    side = Section(id="side", name="Side", least=4)
+    for how in ({"sections": (side,)}, {"types": {"weather": Share(least=5)}}, {"caps": (Cap(field="height", most=9),)}, {"least_cards": 200, "most_cards": 200}):
+        assert deck_kind(cards, RULEBOOK, usual.model_copy(update=how)) is None, how
     assert deck_kind([], RULEBOOK, usual) is None
     # Rules that leave the size open get decks of the likely size, as single ones do.
     opened = usual.model_copy(update={"least_cards": 1, "most_cards": 500})
@@ -267,3 +294,35 @@ def point(value: int, rate: float, about: float = 1.0) -> SweepPoint:
 def test_the_fair_value_by_hand(rates, now, wanted):
     found = fair_value([point(value, rate) for value, rate in enumerate(rates)], now)
     assert found is None if wanted is None else (found.value, found.low, found.high) == pytest.approx(wanted), found
+
+
+@pytest.mark.parametrize(("won", "games", "points", "low", "high"), [
+    (649, 1_000, 14.9, 11.89, 17.80), (50, 100, 0.0, -9.62, 9.62), (10, 10, 50.0, 22.25, 50.0), (0, 10, -50.0, -50.0, -22.25),
+])  # fmt: skip
+def test_going_first_is_the_plain_share_with_its_interval(won, games, points, low, high):
+    """By hand: 649 of 1,000 is 14.9 points above half; Wilson's interval."""
+    assert going_first(won, games) == pytest.approx((points, low, high), abs=0.006)
+
+
+def coverage(repeated: bool, known: bool = True) -> float:
+    """The part of the cards' intervals that holds the truth, over made-up games by a fixed seed. `known`: the fit is told which decks play again."""
+    held = []
+    for trial in range(16):
+        chance = np.random.Generator(np.random.PCG64([1_201, trial]))
+        decks = chance.multinomial(20, [1 / 40] * 40, 500 if repeated else 8_000).astype(np.int8)
+        pairs = np.array([chance.permutation(len(decks)) for _ in range(16 if repeated else 1)]).reshape(-1, 2)
+        worth = chance.normal(0, 0.12, 40)
+        strength = decks @ worth + chance.normal(0, 0.5, len(decks))
+        likely = 1 / (1 + np.exp(-(strength[pairs[:, 0]] - strength[pairs[:, 1]])))
+        won = (chance.random(len(pairs)) < likely).astype(float)
+        found = measured(decks[pairs], won, decks=pairs if repeated and known else None)
+        truth = 100 * float((likely * (1 - likely)).mean()) * (worth - worth.mean())
+        held += [each.low <= lift <= each.high for each, lift in zip(found.lifts, truth, strict=True) if each]
+    return float(np.mean(held))
+
+
+def test_intervals_hold_the_truth_as_often_as_they_say():
+    """Fresh decks, and decks that play again and again, each with something peculiar to it: 95 %. Without saying which decks they are it would be far less."""
+    assert 0.92 <= coverage(repeated=False) <= 0.98
+    assert 0.92 <= coverage(repeated=True) <= 0.98
+    assert coverage(repeated=True, known=False) < 0.9

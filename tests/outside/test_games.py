@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import dataclasses
 import json
 import os
 import signal
@@ -17,11 +18,12 @@ import pytest
 
 np = pytest.importorskip("numpy")
 
+from dramok.core.decks import Share  # noqa: E402
 from dramok.core.engine.games import RESULT, TALLY  # noqa: E402
 from dramok.outside.compilecache import can_compile  # noqa: E402
 from dramok.outside.games import process  # noqa: E402
 from dramok.outside.games.adding import KINDS, stretches  # noqa: E402
-from dramok.outside.games.batches import BLOCK, Stretch, counted, decks_of, pairs_of, play  # noqa: E402
+from dramok.outside.games.batches import BLOCK, Stretch, counted, decks_of, made_pairs, pairs_of, play  # noqa: E402
 from dramok.outside.games.makers import Here  # noqa: E402
 from dramok.outside.games.process import Player, _Started, make_ready  # noqa: E402
 from dramok.outside.games.workers import missing  # noqa: E402
@@ -32,6 +34,7 @@ from dramok.studio.balance.duelling import DuelsAsked  # noqa: E402
 from dramok.studio.balance.measuring import order_of  # noqa: E402
 from dramok.studio.balance.orders import Playing  # noqa: E402
 from dramok.studio.balance.sweeping import SweepAsked, WorthAsked  # noqa: E402
+from dramok.studio.simulating import SimulationAsked, ordered  # noqa: E402
 from tests.conftest import A_BUSY_MACHINES, SEED  # noqa: E402
 
 compiled = pytest.mark.skipif(not can_compile(), reason="needs numba")
@@ -267,3 +270,30 @@ def test_an_order_that_is_no_json_ends_the_process_with_a_word():
         talk.flush()
         assert talk.readline() == b"there\n"
         assert "JSONDecodeError" in json.loads(talk.readline())["failed"] and talk.readline() == b""
+
+
+def test_decks_made_beforehand_meet_by_chance():
+    """Each plays once in a round through all of them; the same two hardly ever meet again; however the games are cut."""
+    order = {"made": [[0]] * 600, "seed": SEED}
+    pairs = made_pairs(order, 0, 6_000)
+    for round_ in range(20):
+        assert sorted(pairs[300 * round_ : 300 * (round_ + 1)].reshape(-1)) == list(range(600))
+    met = {tuple(sorted(pair)) for pair in pairs.tolist()}
+    assert len(met) > 5_800, "by chance a hundred of them meet again"
+    dice = Random(f"{SEED} made")
+    at = dice.randrange(5_000)
+    assert (made_pairs(order, at, 700) == pairs[at : at + 700]).all()
+    assert (made_pairs({"made": [[0]] * 7, "seed": 1}, 3, 5) == made_pairs({"made": [[0]] * 7, "seed": 1}, 0, 8)[3:]).all()
+
+
+def test_simulated_and_measured_games_have_one_population_of_decks(desk):
+    """The same kind of decks is dealt for both; shares of types are no reason to make decks in another way."""
+    game = desk.game(GAME)
+    rules = game.formats[0].model_copy(update={"types": {"plant": Share(least=14, most=22)}})
+    bound = dataclasses.replace(game, formats=(rules, *game.formats[1:]))
+    order, program = ordered(bound, SimulationAsked(800, 5))
+    assert len(order["decks"]) == 1_600 and order["pairs"] == [[2 * each, 2 * each + 1] for each in range(800)], "fresh decks for every game"
+    measuring, cards = order_of(bound, Playing(800, 5, threads=1))
+    mine = decks_of(measuring, Stretch(0, 800))
+    there = [[program.cards[each].id for each in deck] for deck in order["decks"]]
+    assert [sorted(cards[place] for place in deck) for deck in mine.tolist()] == [sorted(deck) for deck in there]

@@ -24,6 +24,7 @@ from dramok.cli.frame import (
 from dramok.core.problem import fold, plural
 
 SHOWN = 12
+REPEATED = "repeated decks: each plays several games, so the intervals are narrower than they should be"
 EVERY = 2.0
 """Seconds between two words about how many games are played."""
 PlayerOption = Annotated[str, typer.Option(help="Who plays both sides: random, plain or ahead.")]
@@ -62,7 +63,7 @@ def measure(
     if as_json:
         echo({
             "games": found.games, "seed": seed, "player": player, "seq": found.seq, "provisional": found.provisional, "seconds": found.seconds, "digest": found.digest,
-            "first": {"points": found.first[0], "low": found.first[1], "high": found.first[2]}, "turns": found.turns, "draws": found.draws, "runaways": found.runaways,
+            "first": {"points": found.first[0], "low": found.first[1], "high": found.first[2]}, "turns": found.turns, "draws": found.draws, "runaways": found.runaways, "repeated_decks": found.repeated,
             "cards": [_card(each, codes[each.card], titles[each.card]) for each in found.cards],
         })  # fmt: skip
         return
@@ -70,6 +71,8 @@ def measure(
     told.sort(key=lambda each: -(each.lift or 0))
     typer.echo(f"{found.games:,} games in {found.seconds:.1f} s under {player}, seed {seed}{', stopped before their end' if found.provisional else ''}")
     typer.echo(f"  going first: {found.first[0]:+.1f} points of win rate ({found.first[1]:+.1f} to {found.first[2]:+.1f}); {found.turns:.1f} {turn}s a game")
+    if found.repeated:
+        typer.echo("  repeated decks: each plays several games; the intervals allow for it")
     named = [each for each in told if each.named]
     typer.echo(f"  {plural(len(named), 'card')} named: more than a point from the average card")
     for each in named:
@@ -126,10 +129,12 @@ def sweep(
     if as_json:
         echo({
             **({"worth": name} if worth else {"card": code, "field": ident}), "games": games, "seed": seed, "player": player, "now": told.now,
-            "values": [asdict(each) for each in told.points], "fair": asdict(told.fair) if told.fair else None, **({"asked": told.asked} if worth else {}),
+            "values": [asdict(each) for each in told.points], "fair": asdict(told.fair) if told.fair else None, "repeated_decks": told.repeated, **({"asked": told.asked} if worth else {}),
         })  # fmt: skip
         return
     typer.echo(f"{title}: {games:,} games a value under {player}, seed {seed}")
+    if told.repeated:
+        typer.echo(f"  {REPEATED}")
     for each in told.points:
         mark = "  as it is" if each.value == told.now else f"  {each.more:+.1f} ({each.more_low:+.1f} to {each.more_high:+.1f})"
         typer.echo(f"  {each.value:>4g}: {each.rate:.1f} % ({each.low:.1f} to {each.high:.1f}){mark}")

@@ -119,9 +119,12 @@ def simulate(
         echo({
             "games": found.games, "wins": list(found.wins), "draws": found.draws, "runaways": found.runaways, "cut": [asdict(each) for each in found.cut], "turns": {"mean": found.mean_turns, **{str(share): turns for share, turns in found.turns.items()}},
             "decisions": found.decisions, "seconds": found.seconds, "digest": found.digest, "compiled": found.compiled, "threads": found.threads,
+            "decks": found.decks, "repeated_decks": found.repeated and random_decks,
         })  # fmt: skip
         return
     typer.echo(f"{found.games:,} games in {found.seconds:.2f} s{'' if found.compiled else ', uncompiled'}")
+    if random_decks:
+        typer.echo(f"  {found.decks:,} random legal decks{', repeated: each plays several games' if found.repeated else ', none played twice'}")
     for seat in range(len(found.wins)):
         share, low, high = found.share(seat)
         typer.echo(f"  seat {seat + 1} won {found.wins[seat]:,} ({share:.1%}; 95 % between {low:.1%} and {high:.1%})")

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import os
 import time
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
 from dramok.core.decks import Deck
+from dramok.core.decks.dealing import BLOCK, dealt, deck_kind
 from dramok.core.decks.randomly import random_deck
 from dramok.core.engine import PLAYERS, Program, compile_program, needed
 from dramok.core.engine.endless import cuts, explained
@@ -24,8 +26,8 @@ from dramok.studio.desk import Refused
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_GAMES = 1_000_000
-MOST_RANDOM = 2_000
-"""Random decks made for a run; games go round among their pairs."""
+MOST_DEALT, MOST_MADE = 20_000, 1_000
+"""Random decks of a run: dealt, or made one by one where the deck rules ask for that. More games use them again, paired by chance."""
 
 
 @dataclass(frozen=True)
@@ -104,7 +106,7 @@ def _summed(order: dict[str, Any], program: Program, results: Sequence[Sequence[
     summary = summed(results, tally, program.seats, [card.id for card in program.cards])
     decks, pairs = order["decks"], order["pairs"]
     cut = explained(program, cuts(results, 0, {}), lambda game: [decks[deck] for deck in pairs[game]], order["seed"], order["players"]) if summary.runaways else ()
-    return replace(summary, threads=order["threads"], cut=cut)
+    return replace(summary, threads=order["threads"], cut=cut, decks=len(decks), repeated=len(decks) < program.seats * len(pairs))
 
 
 def playable(game: GameSnapshot) -> None:
@@ -126,13 +128,7 @@ def _program(game: GameSnapshot, asked: SimulationAsked, seats: int) -> tuple[Pr
             raise _refused("decks", f"this game has {seats} seats, and {plural(len(asked.decks), 'deck was', 'decks were')} named", "name one for all, or one for each seat")
         lists = [_held(game, ident) for ident in asked.decks]
     else:
-        rules = game.formats[0]
-        made = min(MOST_RANDOM, asked.games * seats)
-        cards = list(game.cards.values())
-        found = [random_deck(Deck("", "", {}), cards, game.rulebook, rules, seed_of(asked.seed, number)) for number in range(made)]
-        lists = [deck.cards for deck in found if deck is not None and deck.cards]
-        if not lists:
-            raise _refused(rules.name, "no legal deck could be made at random", "change the deck rules, or name decks")
+        lists = _random(game, asked, seats)
     ids = needed(game.rulebook, game.cards, {ident for deck in lists for ident in deck})
     try:
         program = compile_program(game.rulebook, [game.cards[ident] for ident in ids])
@@ -140,6 +136,25 @@ def _program(game: GameSnapshot, asked: SimulationAsked, seats: int) -> tuple[Pr
         raise _refused("game", str(error), "make the game smaller") from error
     decks = [sorted(program.definition(ident) for ident, count in deck.items() for _ in range(count)) for deck in lists]
     return program, decks
+
+
+def _random(game: GameSnapshot, asked: SimulationAsked, seats: int) -> list[Mapping[str, int]]:
+    """Random legal decks of the population that measuring uses, too: dealt where that can be, else made one by one. Raises Refused."""
+    rules = game.formats[0]
+    cards = sorted((card for card in game.cards.values() if rules.admits(card, game.rulebook)), key=lambda card: (card.code, card.id))
+    kind = deck_kind(cards, game.rulebook, rules)
+    if kind is not None:
+        wanted = min(MOST_DEALT, asked.games * seats)
+        blocks = [dealt(kind, asked.seed, block, 2 * BLOCK) for block in range(-(-wanted // (2 * BLOCK)))]
+        rows = [row for block in blocks for row in block.tolist()][:wanted]
+        return [{cards[place].id: count for place, count in Counter(row).items()} for row in rows]
+    made = min(MOST_MADE, asked.games * seats)
+    every = list(game.cards.values())
+    found = [random_deck(Deck("", "", {}), every, game.rulebook, rules, seed_of(asked.seed, number)) for number in range(made)]
+    lists: list[Mapping[str, int]] = [deck.cards for deck in found if deck is not None and deck.cards]
+    if not lists:
+        raise _refused(rules.name, "no legal deck could be made at random", "change the deck rules, or name decks")
+    return lists
 
 
 def _held(game: GameSnapshot, ident: str) -> dict[str, int]:
@@ -158,4 +173,6 @@ def _pairs(asked: SimulationAsked, seats: int, decks: int) -> Sequence[Sequence[
     if asked.decks:
         row = [place % decks for place in range(seats)]
         return [row] * asked.games
+    if decks >= asked.games * seats:
+        return [[game * seats + seat for seat in range(seats)] for game in range(asked.games)]
     return [[seed_of(asked.seed + 1, game * seats + seat) % decks for seat in range(seats)] for game in range(asked.games)]

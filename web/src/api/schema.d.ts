@@ -9389,7 +9389,7 @@ export interface components {
         };
         /**
          * SweepOut
-         * @description `now`: null of a worth that is open. `asked`: of a worth, by value, what it makes each card cost.
+         * @description `now`: null of a worth that is open. `asked`: of a worth, by value, what it makes each card cost. `repeated`: decks play several games.
          */
         SweepOut: {
             /** Asked */
@@ -9401,6 +9401,8 @@ export interface components {
             now: number | null;
             /** Points */
             points: components["schemas"]["SweepPointOut"][];
+            /** Repeated */
+            repeated: boolean;
         };
         /**
          * SweepPointOut

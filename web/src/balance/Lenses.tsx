@@ -207,7 +207,12 @@ function Told({ found, turn }: { found: Measurement | null; turn: string }) {
       {found.provisional && <>Provisional: intervals hold for the games as they were planned. </>}
       Going first brings {signed(first ?? 0)} points ({between(low ?? 0, high ?? 0)}). A game takes{" "}
       {found.turns.toFixed(1)} {turn}s; {found.draws} draws, {found.runaways} without an end.{" "}
-      {found.repeated && <>The deck rules are of an unusual kind: decks were used more than once. </>}
+      {found.repeated && (
+        <>
+          Repeated decks: the deck rules have decks made one by one, so each plays several games; the intervals allow
+          for it.{" "}
+        </>
+      )}
       {(edited > 0 || found.rules_edited) && <Outdated found={found} />}
     </p>
   );

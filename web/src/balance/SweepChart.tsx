@@ -53,6 +53,8 @@ export function SweepChart({ swept, name, title, outdated, digits = 1, who = "",
             {fair.low == null ? "the range's end" : plain(fair.low, digits)} to{" "}
             {fair.high == null ? "the range's end" : plain(fair.high, digits)});{" "}
             {swept.now == null ? "it is open" : `it is ${shown(swept.now)}`}.
+            {swept.repeated &&
+              " Repeated decks: each plays several games, so the intervals are narrower than they should be."}
           </>
         ) : (
           <>

@@ -70,17 +70,20 @@ class Measured:
     covariance: Any = None
 
 
-def measured(counts: NDArray[Any], won: NDArray[Any], firsts: NDArray[Any] | None = None, mixes: NDArray[Any] | None = None) -> Measured:
+def measured(
+    counts: NDArray[Any], won: NDArray[Any], firsts: NDArray[Any] | None = None, mixes: NDArray[Any] | None = None, decks: NDArray[Any] | None = None
+) -> Measured:
     """`counts`: games x seats (2) x cards, copies in each deck. `won` by game: 1 the first seat, 0 the second, a half for a draw.
 
     `firsts`, like counts: copies among the first cards of each pile as first shuffled, as many for every deck. `mixes`: games x seats, the
-    number of the mix of factions of each deck.
+    number of the mix of factions of each deck. `decks`: games x seats, the number of each deck, where the same decks play several games: what is peculiar
+    to a deck then comes again, and the errors are those of games that hang together by their decks.
     """
     import numpy as np
 
     games = len(won)
-    decks = (counts > 0).sum(axis=(0, 1))
-    there = np.flatnonzero(decks)
+    held = (counts > 0).sum(axis=(0, 1))
+    there = np.flatnonzero(held)
     cards = len(there)
     if games < 2 or cards < 2:
         return Measured(games, (None,) * counts.shape[2], (0.0, 0.0, 0.0), 0.0)
@@ -103,6 +106,13 @@ def measured(counts: NDArray[Any], won: NDArray[Any], firsts: NDArray[Any] | Non
     pulls = scores @ (times * (bread @ turn.T)).astype(np.float32)
     spreads = free * (pulls.T @ pulls).astype(float) if cards <= MOST_TOGETHER else None
     white = free * np.einsum("ij,ij->j", pulls, pulls).astype(float)
+    if decks is not None:
+        together = _clustered(pulls, decks)
+        clustered = np.maximum(white, free * np.einsum("ij,ij->j", together, together).astype(float) - white)
+        if spreads is not None:
+            wider = np.sqrt(clustered / np.maximum(white, 1e-12))
+            spreads *= wider[:, None] * wider
+        white = clustered
     # Of few games those errors know too little: they are no smaller than the model's own.
     variances = np.maximum(white, times**2 * np.einsum("ij,jk,ik->i", turn, bread, turn, optimize=True))
     if spreads is not None:
@@ -115,9 +125,35 @@ def measured(counts: NDArray[Any], won: NDArray[Any], firsts: NDArray[Any] | Non
     named = set(_named(raw, error))
     found: list[Lift | None] = [None] * counts.shape[2]
     for row, place in enumerate(there):
-        found[place] = Lift(float(pooled[row]), float(pooled[row] - width[row]), float(pooled[row] + width[row]), row in named, int(decks[place]))
-    first, about = times * beta[cards], SURE * times * sqrt(free * float(((scores @ bread[:, cards].astype(np.float32)) ** 2).sum()))
-    return Measured(games, tuple(found), (float(first), float(first - about), float(first + about)), sqrt(spread), share, raw, spreads)
+        found[place] = Lift(float(pooled[row]), float(pooled[row] - width[row]), float(pooled[row] + width[row]), row in named, int(held[place]))
+    return Measured(games, tuple(found), going_first(float(won.sum()), games), sqrt(spread), share, raw, spreads)
+
+
+def going_first(won: float, games: int) -> tuple[float, float, float]:
+    """Points of win rate for going first, beyond half of the games: the plain share of the games that the first seat won, a draw as a half, with its
+    interval of 95 % (Wilson 1927). Decks are by chance, so that nothing else need be taken into account."""
+    p = won / games
+    middle = (p + SURE * SURE / (2 * games)) / (1 + SURE * SURE / games)
+    about = SURE * sqrt(p * (1 - p) / games + SURE * SURE / (4 * games * games)) / (1 + SURE * SURE / games)
+    return 100 * (p - 0.5), 100 * (middle - about - 0.5), 100 * (middle + about - 0.5)
+
+
+def _clustered(pulls: NDArray[Any], decks: NDArray[Any]) -> NDArray[Any]:
+    """What the games of each deck add to each lift together, decks x cards, with the correction for the number of decks. A game is among those of both its decks
+    (Cameron, Gelbach and Miller 2011; Fafchamps and Gubert 2007, for pairs)."""
+    import numpy as np
+
+    numbers, place = np.unique(decks, return_inverse=True)
+    place = place.reshape(decks.shape)
+    sums = np.zeros((len(numbers), pulls.shape[1]), np.float64)
+    for seat in range(decks.shape[1]):
+        order = np.argsort(place[:, seat], kind="stable")
+        at = place[order, seat]
+        starts = np.flatnonzero(np.diff(at, prepend=-1))
+        sums[at[starts]] += np.add.reduceat(pulls[order], starts, axis=0)
+    # What is peculiar to decks is partly taken for worths of cards: as many decks as there are cards tell nothing of it.
+    many, cards = len(numbers), pulls.shape[1]
+    return sums * sqrt(many / max(many / 4, many - cards))
 
 
 def _fitted(near: NDArray[Any], far: NDArray[Any] | None, beside: NDArray[Any], won: NDArray[Any]) -> tuple[Any, Any, Any, Any, float]:

@@ -18,7 +18,8 @@ Z = 1.959964
 @dataclass(frozen=True)
 class Simulation:
     """`wins` by seat; `runaways` are games cut off, `cut` what they went round in; `turns` by quantile in percent. `tally` has for each card (by id) what `games.TALLY`
-    names. `digest` is the same for the same program, decks, seed and players, on any machine and any number of cores."""
+    names. `digest` is the same for the same program, decks, seed and players, on any machine and any number of cores. `decks`: the number of decks that
+    were played; `repeated`: games shared them."""
 
     games: int
     wins: tuple[int, ...]
@@ -33,6 +34,8 @@ class Simulation:
     compiled: bool = False
     cut: tuple[CutOff, ...] = ()
     threads: int = 1
+    decks: int = 0
+    repeated: bool = False
 
     def share(self, seat: int) -> tuple[float, float, float]:
         """The share of games that a seat has won, of those that somebody won, with its 95 % interval (Wilson 1927)."""

@@ -12,7 +12,7 @@ from dramok.core.balance.measured import Measured, measured
 from dramok.core.decks.dealing import mix_numbers
 from dramok.core.engine.endless import Cut, cuts
 from dramok.core.engine.games import TALLY, play_games
-from dramok.outside.games.batches import Order, Played, Stretch, counted, kind_of, pairs_of
+from dramok.outside.games.batches import Order, Played, Stretch, counted, kind_of, made_pairs, pairs_of
 from dramok.outside.games.makers import Maker
 
 FIRST = 400
@@ -105,7 +105,7 @@ class Measure:
         games = len(self.won)
         line = {
             "games": games, "done": done, "lifts": [asdict(each) if each else None for each in found.lifts], "first": found.first, "spread": found.spread, "near": self.near,
-            "share": found.share, "turns": self.turns / games, "runaways": self.runaways, "draws": int((self.won == 0.5).sum()), "digest": str(self.digest),
+            "share": found.share, "turns": self.turns / games, "runaways": self.runaways, "draws": int((self.won == 0.5).sum()), "digest": str(self.digest), "repeated": self.repeated,
         }  # fmt: skip
         if done and found.covariance is not None:
             line |= {"raw": found.raw.tolist(), "covariance": np.round(found.covariance, 6).tolist()}
@@ -113,7 +113,13 @@ class Measure:
 
     def fit(self) -> Measured:
         mixes = self.mixes if self.mixes.max(initial=-1) > 0 else None
-        return measured(self.counts, self.won, self.firsts if self.near else None, mixes)
+        decks = made_pairs(self.order, 0, len(self.won)) if self.repeated else None
+        return measured(self.counts, self.won, self.firsts if self.near else None, mixes, decks)
+
+    @property
+    def repeated(self) -> bool:
+        """Whether decks have played more than one game."""
+        return self.order["kind"] is None and 2 * len(self.won) > len(self.order["made"])
 
 
 def _mixer(order: Order) -> Callable[[Any], Any]:

@@ -12,11 +12,9 @@ from typing import Any, NamedTuple
 
 import numpy as np
 
-from dramok.core.decks.dealing import DeckKind, dealt, turn_of
+from dramok.core.decks.dealing import BLOCK, DeckKind, dealt, turn_of
 from dramok.core.engine.games import TALLY, play_games
 
-BLOCK = 400
-"""Games whose decks are dealt together: the same decks however games are put into stretches."""
 Order = Mapping[str, Any]
 
 
@@ -43,7 +41,7 @@ class Played(NamedTuple):
 
 def kind_of(order: Order) -> DeckKind | None:
     kind = order["kind"]
-    return DeckKind(tuple(kind["slots"]), tuple(kind["factions"]), kind["size"], kind["mixed"], kind["of"]) if kind else None
+    return DeckKind.read(kind) if kind else None
 
 
 def decks_of(order: Order, stretch: Stretch) -> Any:
@@ -54,13 +52,21 @@ def decks_of(order: Order, stretch: Stretch) -> Any:
     if kind is None:
         if order.get("holding"):
             return np.array([order["made"][deck] for game in range(first, first + number) for deck in _made_for(order, game)])
-        # Made one by one beforehand; no game has the decks of another as long as there are enough of them.
-        made = np.array(order["made"])
-        return made[np.arange(2 * first, 2 * (first + number)) % len(made)]
+        return np.array(order["made"])[made_pairs(order, first, number).reshape(-1)]
     blocks = range(first // BLOCK, (first + number - 1) // BLOCK + 1)
     found = np.concatenate([dealt(kind, order["seed"], block, 2 * BLOCK, order.get("holding", ())) for block in blocks])
     begin = 2 * (first - blocks[0] * BLOCK)
     return found[begin : begin + 2 * number]
+
+
+def made_pairs(order: Order, first: int, number: int) -> Any:
+    """Which of the decks made beforehand meet in each game: games x 2, paired by chance anew in every round through all of them, so that the same two
+    hardly ever meet again."""
+    many = len(order["made"])
+    rounds = range(2 * first // many, (2 * (first + number) - 1) // many + 1)
+    orders = [np.random.Generator(np.random.PCG64([order["seed"], 7, each])).permutation(many) for each in rounds]
+    begin = 2 * first - rounds[0] * many
+    return np.concatenate(orders)[begin : begin + 2 * number].reshape(-1, 2)
 
 
 def _made_for(order: Order, game: int) -> tuple[int, int]:

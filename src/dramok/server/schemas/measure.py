@@ -116,12 +116,13 @@ class FairOut(Out):
 
 
 class SweepOut(Out):
-    """`now`: null of a worth that is open. `asked`: of a worth, by value, what it makes each card cost."""
+    """`now`: null of a worth that is open. `asked`: of a worth, by value, what it makes each card cost. `repeated`: decks play several games."""
 
     points: list[SweepPointOut]
     now: float | None
     fair: FairOut | None
     asked: list[dict[str, int]]
+    repeated: bool
 
 
 class WhatIfIn(_Played):

@@ -68,7 +68,7 @@ def measure(game: GameSnapshot, asked: Playing) -> Iterator[Measurement]:
     order, cards = order_of(game, asked)
     now = Measurement("running", wanted=asked.games, seed=asked.seed, player=asked.player, seq=game.seq)
     for line in orders.lines_of(order, asked.games):
-        now = _measurement(line, now, game, asked, cards, order["kind"] is None)
+        now = _measurement(line, now, game, asked, cards)
         yield now
 
 
@@ -80,7 +80,7 @@ def order_of(game: GameSnapshot, asked: Playing) -> tuple[dict[str, Any], list[s
     return {**order, **orders.dealing(game, cards, asked.seed), **orders.programs([orders.program_of(game, ids)], ids)}, ids
 
 
-def _measurement(line: dict[str, Any], before: Measurement, game: GameSnapshot, asked: Playing, cards: Sequence[str], repeated: bool) -> Measurement:
+def _measurement(line: dict[str, Any], before: Measurement, game: GameSnapshot, asked: Playing, cards: Sequence[str]) -> Measurement:
     """What is known after a line; one that tells how many games there are, and no more, leaves the rest as it was."""
     if "lifts" not in line:
         return replace(before, state="running", games=line["games"], seconds=line["seconds"])
@@ -90,7 +90,7 @@ def _measurement(line: dict[str, Any], before: Measurement, game: GameSnapshot, 
     )
     return Measurement(
         "done" if line["done"] else "running", line["games"], asked.games, asked.seed, asked.player, game.seq, lifts, tuple(line["first"]), line["spread"], line["near"],
-        line["share"], line["turns"], line["draws"], line["runaways"], line["seconds"], line["digest"], not line["done"], repeated,
+        line["share"], line["turns"], line["draws"], line["runaways"], line["seconds"], line["digest"], not line["done"], line["repeated"],
         raw=tuple(line.get("raw", ())), covariance=tuple(map(tuple, line.get("covariance", ()))),
     )  # fmt: skip
 
@@ -122,7 +122,7 @@ class _Held:
     def _run(self, games: int) -> None:
         try:
             for line in orders.told(self.player, games):
-                self.now = _measurement(line, self.now, self.game, self.asked, self.cards, self.order["kind"] is None)
+                self.now = _measurement(line, self.now, self.game, self.asked, self.cards)
         except (Refused, ValueError, OSError) as error:
             told = "" if self.stopping.is_set() else str(error.problem.what if isinstance(error, Refused) else error)
             self.now = replace(self.now, state="failed" if told else "stopped", problem=told)

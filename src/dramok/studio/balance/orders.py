@@ -10,7 +10,7 @@ from typing import Any
 
 from dramok.core.cards import Card
 from dramok.core.decks import Deck
-from dramok.core.decks.dealing import DeckKind, deck_kind
+from dramok.core.decks.dealing import deck_kind
 from dramok.core.decks.randomly import random_deck
 from dramok.core.engine import PLAYERS, Program, compile_program, needed
 from dramok.core.engine.games import seed_of
@@ -80,7 +80,7 @@ def dealing(game: GameSnapshot, cards: Sequence[Card], seed: int, holding: Seque
     if kind is not None:
         if kind.size > LARGEST_DECK:
             raise refused(rules.name, f"decks of {kind.size} cards can't be played", f"take at most {LARGEST_DECK}")
-        return {"kind": plain_kind(kind)}
+        return {"kind": kind.plain()}
     place = {card.id: number for number, card in enumerate(cards)}
     all_cards = list(game.cards.values())
 
@@ -105,15 +105,17 @@ def dealing(game: GameSnapshot, cards: Sequence[Card], seed: int, holding: Seque
     return {"made": [deck for decks in both for deck in decks], "with": rows[: len(holding)], "without": rows[len(holding) :]}
 
 
+def repeats(game: GameSnapshot, games: int) -> bool:
+    """Whether decks play more than one of these games: only decks that are made one by one do. Sweeps compare the same games, but do not widen their
+    intervals for it."""
+    return 2 * games > MADE and deck_kind(pool(game), game.rulebook, game.formats[0]) is None
+
+
 def _of_one_size(lists: Sequence[list[list[int]]]) -> list[list[list[int]]]:
     """Of lists of decks those of the most frequent size."""
     sizes = Counter(len(deck) for decks in lists for deck in decks)
     size = max(sizes, key=lambda each: (sizes[each], each), default=0)
     return [[deck for deck in decks if len(deck) == size] for decks in lists]
-
-
-def plain_kind(kind: DeckKind) -> dict[str, Any]:
-    return {key: getattr(kind, key) for key in kind.__dataclass_fields__}
 
 
 def program_of(game: GameSnapshot, cards: Sequence[str], *more: Card) -> Program:

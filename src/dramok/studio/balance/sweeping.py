@@ -38,12 +38,14 @@ class SweepAsked:
 @dataclass(frozen=True)
 class Swept:
     """`now` is the value as it is, None of a worth that is open; `fair` the value at which the side with the card wins as often as one with an
-    average card instead, None where none of them does it. `asked`: of a worth, by value, what it makes each card (id) cost."""
+    average card instead, None where none of them does it. `asked`: of a worth, by value, what it makes each card (id) cost.
+    `repeated`: decks play several games (see `orders.repeats`)."""
 
     points: tuple[SweepPoint, ...]
     now: float | None
     fair: Fair | None
     asked: tuple[dict[str, int], ...] = ()
+    repeated: bool = False
 
 
 @dataclass(frozen=True)
@@ -93,7 +95,7 @@ def sweep(game: GameSnapshot, asked: SweepAsked, say: Say = lambda done, of: Non
         raise refused(field.name, f"the engine never reads {field.name.lower()} of {game.title(card)}: nothing would change", "sweep another field")
     won = _won({**order, **orders.programs(made, ids)}, len(values), asked.playing.games, say, running)
     points = swept(values, won, values.index(now))
-    return Swept(points, now, fair_value(points, now))
+    return Swept(points, now, fair_value(points, now), repeated=orders.repeats(game, asked.playing.games))
 
 
 def sweep_worth(game: GameSnapshot, asked: WorthAsked, say: Say = lambda done, of: None, running: Running | None = None) -> Swept:
@@ -119,7 +121,7 @@ def sweep_worth(game: GameSnapshot, asked: WorthAsked, say: Say = lambda done, o
         raise refused("range", "no worth in this range makes a card cost anything else", "take a wider range")
     won = _at_costs(game, cards, costs, asked.playing, say, running)
     points = swept([float(value) for value in values], won, values.index(now) if now is not None else 0)
-    return Swept(points, None if now is None else float(now), fair_value(points, float(now if now is not None else values[len(values) // 2])), tuple(costs))
+    return Swept(points, None if now is None else float(now), fair_value(points, float(now if now is not None else values[len(values) // 2])), tuple(costs), orders.repeats(game, asked.playing.games))
 
 
 def _at_costs(
