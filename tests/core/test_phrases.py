@@ -40,13 +40,14 @@ def said(effect: str, phrases: Phrases | None = None) -> str:
 def test_the_book_has_a_slot_for_every_word_that_can_be_said():
     assert {each.key for each in BOOK.values() if each.room == "cues"} == set(CUES) | {
         several(word) for word, cue in CUES.items() if cue.of
-    }
+    } | {"hurt-by", "hurts-by"}
+    assert {each.key for each in BOOK.values() if each.room == "lasting"} == {word for word, verb in VERBS.items() if verb.lasting}
     assert {each.key for each in BOOK.values() if each.room == "verbs"} == set(VERBS) | {
         several(word) for word, verb in VERBS.items() if verb.phrases or verb.counts
     }
     assert {each.key for each in BOOK.values() if each.room == "picks"} == set(_PICKS)
     assert {each.key for each in BOOK.values() if each.room == "sides"} == set(_SIDES)
-    assert set(_FILTERS) == {"other", "not", "has", *get_args(Compare), *get_args(CardState)}
+    assert set(_FILTERS) == {"other", "not", "has", "other-not", "has-not", *get_args(Compare), *(f"{each}-not" for each in get_args(Compare)), *get_args(CardState)}
     assert {each.key for each in BOOK.values() if each.room == "says"} == set(_SAYS)
     assert [each.id for each in BOOK.values() if each.room in ("nouns", "plurals")] == [
         "nouns/card", "plurals/card", "nouns/plant", "plurals/plant", "nouns/weather", "plurals/weather",

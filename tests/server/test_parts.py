@@ -80,7 +80,7 @@ def test_phrases_and_other_parts_are_looked_at(client):
 def test_the_book_says_what_would_be_said(client):
     found = client.get(PARTS).json()
     book = {each["id"]: each for each in found["phrases"]}
-    assert book["verbs/deals"]["plain"] == "{n} {damage} on {target} {each}", "as of one, which says how many"
+    assert book["verbs/deals"]["plain"] == "put {n} {damage} on {target} {each}", "as of one, which says how many"
     assert book["plurals/plant"]["plain"] == "plants" and book["cues/play"]["plain"] == ""
     assert found["symbols"][:2] == ["water", "ribbon"]
 

@@ -51,7 +51,7 @@ def test_a_line_that_names_a_card_is_read_when_the_card_comes_and_goes_back_with
     ember = added(desk, "Ember")
     game = desk.game(GAME)
     assert not effect(desk).has_draft and problems(desk) == []
-    assert sheet_of(game, game.cards[FERN]).printed.lines == ("Create an Ember.",)
+    assert sheet_of(game, game.cards[FERN]).printed.lines == ("Create a copy of Ember.",)
     assert script_text(effect(desk), game.vocabulary) == "upon play this: create 1 Ember" and effect(desk).abilities[0].steps[0].card == ember
     undo(desk, GAME, "one")
     assert effect(desk).has_draft and ember not in desk.game(GAME).cards and len(problems(desk)) == 1
@@ -81,7 +81,7 @@ def test_the_last_good_version_gives_way_to_the_line_that_waited(desk):
     assert sheet_of(game, game.cards[FERN]).printed.lines == ("Take 1 card from your pile.",)
     added(desk, "Ember")
     game = desk.game(GAME)
-    assert sheet_of(game, game.cards[FERN]).printed.lines == ("Create an Ember.",)
+    assert sheet_of(game, game.cards[FERN]).printed.lines == ("Create a copy of Ember.",)
 
 
 def test_a_keyword_is_waited_for_as_cards_are(desk):

@@ -352,5 +352,5 @@ def test_the_words_of_a_card_name_what_its_symbols_stand_for(desk):
     words = begin(desk, GAME, deck(desk, "Hooks and Ribbons"), 3).words
     bell = words[card(desk, "RS-069")]
     assert (bell.cost, bell.kind, bell.written) == ("2", "Tool", True)
-    assert bell.lines == ("1 ribbon to you.", "When it is pulled up: 1 ribbon to you. Take 1 card from your pile.")
+    assert bell.lines == ("Gain 1 ribbon.", "When it is pulled up: gain 1 ribbon. Take 1 card from your pile.")
     assert not [line for each in words.values() for line in each.lines if "{" in line]

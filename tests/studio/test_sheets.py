@@ -79,11 +79,11 @@ def said(desk, ident: str = FERN) -> tuple[str, ...]:
 
 
 def test_a_card_that_is_called_otherwise_is_called_so_on_the_cards_that_name_it(naming):
-    assert said(naming) == ("Create a Ladder Frond.",)
+    assert said(naming) == ("Create a copy of Ladder Frond.",)
     assert FERN in {card.id for card in find(naming, naming.game(GAME), "ladder").cards}
     before = sheet_of(naming.game(GAME), naming.game(GAME).cards[FERN]).digest
     done = edit_field(naming, GAME, LADDER, "name", "Winding Frond", naming.game(GAME).seq, "one")
-    assert said(naming) == ("Create a Winding Frond.",)
+    assert said(naming) == ("Create a copy of Winding Frond.",)
     assert sheet_of(done.after, done.after.cards[FERN]).digest != before
     # It is found by it.
     assert [{card.id for card in find(naming, done.after, word).cards} & {FERN, LADDER} for word in ("winding", "ladder")] == [{FERN, LADDER}, set()]
@@ -96,7 +96,7 @@ def test_a_card_that_is_called_otherwise_is_called_so_on_the_cards_that_name_it(
     undo(naming, GAME, "one")
     undo(naming, GAME, "one")
     undo(naming, GAME, "one")
-    assert said(naming) == ("Create a Ladder Frond.",)
+    assert said(naming) == ("Create a copy of Ladder Frond.",)
 
 
 def test_a_card_that_is_gone_is_told_on_the_cards_that_create_it(naming):
@@ -104,11 +104,11 @@ def test_a_card_that_is_gone_is_told_on_the_cards_that_create_it(naming):
     sheet = sheet_of(done.after, done.after.cards[FERN])
     (told,) = [each for each in sheet.problems if each.where == "effect"]
     assert (told.what, told.mend) == ("it creates a card that was removed", "name another, or bring it back from History")
-    assert sheet.printed.lines == ("Create a removed card.",) and LADDER not in sheet.label
+    assert sheet.printed.lines == ("Create a copy of a removed card.",) and LADDER not in sheet.label
     assert sheet.unfinished and FERN in {card.id for card in find(naming, done.after, "unfinished").cards}
     assert {each.card: each.face for each in ripple_of(done).cards} == {LADDER: "gone", FERN: "re-laid"}
     back = undo(naming, GAME, "one")
-    assert said(naming) == ("Create a Ladder Frond.",) and not sheet_of(back.after, back.after.cards[FERN]).unfinished
+    assert said(naming) == ("Create a copy of Ladder Frond.",) and not sheet_of(back.after, back.after.cards[FERN]).unfinished
     assert {each.card: each.face for each in ripple_of(back).cards} == {LADDER: "new", FERN: "re-laid"}
 
 

@@ -139,7 +139,7 @@ class Resolver:
             subject = _only(tree, "subject").children[0]
             if isinstance(subject, Tree):
                 found["of"] = self._group(subject)
-            self._that = cue.that or "of" in found
+            self._that = bool(cue.that) or "of" in found
             found |= {"source": self._group(groups[0])} if groups else {}
         elif cue.about == "whose":
             found["when"] = self._whose(_only(tree, "whose"), cue.word)

@@ -36,6 +36,8 @@ class Verb:
     formerly: tuple[str, ...] = ()
     in_play: bool = False
     """Whether it is done only to cards in play."""
+    always: str = ""
+    """How it is printed after `always`, as something that is so."""
 
     @property
     def form(self) -> Form:
@@ -65,14 +67,16 @@ Moment = Literal["card", "whose", "total", "match"]
 @dataclass(frozen=True)
 class Cue:
     """`said` is the moment in the log's words; `phrase` begins the printed line where a game has no words of its own for it, `of`
-    where the moment is another card's. `that`: the word `that` points at a card then, even when the cue is the card's own."""
+    where the moment is another card's. `that`: what the word `that` is printed as, where it points at a card though the cue is the card's own."""
 
     word: str
     said: str
     phrase: str
     of: str = ""
     about: Moment = "card"
-    that: bool = False
+    that: str = ""
+    by: tuple[str, str] = ("", "")
+    """How it begins where the line names what it comes from: of the card itself, and of others."""
 
 
 VERBS: Mapping[str, Verb] = {
@@ -80,33 +84,33 @@ VERBS: Mapping[str, Verb] = {
     for each in (
         Verb("draw", ("amount", "seats"), True, "draw {n} card {each}", "draw {n} cards {each}"),
         Verb("discard", ("amount", "seats"), False, "discard {n} card {each}", "discard {n} cards {each}"),
-        Verb("deal", ("amount", "to"), False, "{n} {damage} to {target} {each}", in_play=True),
+        Verb("deal", ("amount", "to"), False, "deal {n} {damage} to {target} {each}", in_play=True),
         Verb("heal", ("amount", "to"), True, "heal {n} {damage} from {target} {each}", formerly=("restore",), in_play=True),
         Verb("gain", ("amount", "resource", "seats"), True, "gain {n} {what} {each}"),
         Verb("lose", ("amount", "resource", "seats"), False, "lose {n} {what} {each}"),
-        Verb("raise", ("stat", "until"), True, "{stat} is {n} higher {each}", "{stat} of {target} is {n} higher {each}", lasting=True, in_play=True),
+        Verb("raise", ("stat", "until"), True, "raise this card's {stat} by {n} {each}", "raise the {stat} of {target} by {n} {each}", lasting=True, always="the {stat} of {target} is {n} higher {each}", in_play=True),
         Verb("reveal", ("amount",), True, "reveal the top card of your pile {each}", "reveal the top {n} cards of your pile {each}"),
-        Verb("lower", ("stat", "until"), False, "{stat} is {n} lower {each}", "{stat} of {target} is {n} lower {each}", lasting=True, in_play=True),
+        Verb("lower", ("stat", "until"), False, "lower this card's {stat} by {n} {each}", "lower the {stat} of {target} by {n} {each}", lasting=True, always="the {stat} of {target} is {n} lower {each}", in_play=True),
         Verb("destroy", ("target",), False, "destroy {target}", in_play=True),
         Verb("remove", ("target",), None, "remove {target} from the game"),
-        Verb("return", ("target",), None, "return {target} to its owner's hand"),
+        Verb("return", ("target",), None, "return {target} to its owner's hand", "return {target} to their owners' hands"),
         Verb("put", ("target", "put"), None, "put {target} into {zone}"),
         Verb("tilt", ("target",), False, "tilt {target}", in_play=True),
         Verb("straighten", ("target",), True, "straighten {target}", in_play=True),
-        Verb("create", ("amount", "made", "seats"), True, "create a {card} {each}", "create {n} {card} {each}"),
-        Verb("grant", ("grant", "until"), True, "{target} has {keyword}", lasting=True, in_play=True),
-        Verb("strip", ("strip", "until"), False, "{target} loses {keyword}", lasting=True, in_play=True),
-        Verb("forbid", ("act", "until"), None, "{target} can't {act}", lasting=True, in_play=True),
-        Verb("allow", ("act", "until"), None, "{target} can {act}", lasting=True, in_play=True),
-        Verb("shield", ("amount", "to", "until"), True, "the next {n} {damage} to {target} does nothing {each}", in_play=True),
+        Verb("create", ("amount", "made", "seats"), True, "create a copy of {card} {each}", "create {n} copies of {card} {each}"),
+        Verb("grant", ("grant", "until"), True, "give {keyword} to {target}", lasting=True, always="{target} has {keyword}", in_play=True),
+        Verb("strip", ("strip", "until"), False, "take {keyword} from {target}", lasting=True, always="{target} loses {keyword}", in_play=True),
+        Verb("forbid", ("act", "until"), None, "keep {target} from {acting}", lasting=True, always="{target} can't {act}", in_play=True),
+        Verb("allow", ("act", "until"), None, "let {target} {act}", lasting=True, always="{target} can {act}", in_play=True),
+        Verb("shield", ("amount", "to", "until"), True, "prevent the next {n} {damage} to {target} {each}", in_play=True),
         Verb("look", ("amount", "from_zone"), True, "look at the top card of {zone} {each}", "look at the top {n} cards of {zone} {each}"),
         Verb("search", ("target",), True, "search for {target}"),
         Verb("shuffle", ("zone",), True, "shuffle {zone}"),
         Verb("may", ("steps",), None, "you may {steps}"),
-        Verb("offer", ("cost", "steps"), None, "you may {cost}: {steps}"),
+        Verb("offer", ("cost", "steps"), None, "you may {cost}; if you do, {steps}"),
         Verb("choose", ("options",), None, "choose {n}: {steps}"),
-        Verb("each", ("group", "steps"), None, "for {target}: {steps}"),
-        Verb("if", ("condition", "steps", "otherwise"), None, "if {if}, {steps}", "if {if}, {steps}, otherwise {otherwise}"),
+        Verb("each", ("group", "steps"), None, "for {target}, {steps}"),
+        Verb("if", ("condition", "steps", "otherwise"), None, "if {if}, {steps}", "if {if}, {steps}; otherwise, {otherwise}"),
         Verb("later", ("moment", "steps"), None, "{when}, {steps}"),
     )
 }  # fmt: skip
@@ -122,25 +126,32 @@ CUES: Mapping[str, Cue] = {
         Cue("discarded", "on being discarded", "When it is discarded: ", "When {group} is discarded: "),
         Cue("drawn", "on being drawn", "When you draw it: ", "When {group} is drawn: "),
         Cue("clash", "on clashing", "When it clashes: ", "When {group} clashes: "),
-        Cue("answered", "on being answered", "When it is answered: ", "When {group} is answered: ", that=True),
-        Cue("hurt", "on being hurt", "When it is hurt: ", "When {group} is hurt: ", that=True),
-        Cue("hurting", "on hurting", "When it hurts another: ", "When {group} hurts another: ", that=True),
+        Cue("answered", "on being answered", "When it is answered: ", "When {group} is answered: ", that="the answering card"),
+        Cue(
+            "hurt", "on being hurt", "When it is hurt: ", "When {group} is hurt: ", that="the card that hurt it",
+            by=("When it is hurt by {source}: ", "When {group} is hurt by {source}: "),
+        ),
+        Cue("hurting", "on hurting", "When it hurts another: ", "When {group} hurts another: ", that="the card it hurt"),
         Cue("begin", "as it begins", "When {when} begins: ", about="whose"),
         Cue("end", "as it ends", "When {when} ends: ", about="whose"),
         Cue("match", "as the match begins", "When the match begins: ", about="match"),
         Cue("rising", "on rising", "When {what} rises above {n}: ", about="total"),
         Cue("falling", "on falling", "When {what} falls below {n}: ", about="total"),
-        Cue("gaining", "on gaining", "Whenever {what} is gained: ", "Whenever {what} is gained while {held}: ", about="total"),
-        Cue("losing", "on losing", "Whenever {what} is lost: ", "Whenever {what} is lost while {held}: ", about="total"),
+        Cue("gaining", "on gaining", "Whenever {what} increases: ", "Whenever {what} increases while {held}: ", about="total"),
+        Cue("losing", "on losing", "Whenever {what} decreases: ", "Whenever {what} decreases while {held}: ", about="total"),
     )
 }  # fmt: skip
 """In the order of the kernel's numbers for them, after `always`."""
 
 FORBIDDEN: Mapping[str, str] = {
-    "destroying": "be destroyed", "hurting": "be hurt", "choosing": "be chosen by effects", "affecting": "be changed by effects of rivals",
+    "destroying": "be destroyed", "hurting": "be hurt", "choosing": "be chosen by rivals' effects", "affecting": "be affected by rivals' effects",
     "clashing": "clash", "answering": "answer", "tilting": "be tilted", "straightening": "be straightened",
 }  # fmt: skip
-"""What can be forbidden, and how that is said."""
+"""What can be forbidden, and how that is printed: it can't be destroyed."""
+ACTING: Mapping[str, str] = {
+    act: f"being{said.removeprefix('be')}" if said.startswith("be ") else act for act, said in FORBIDDEN.items()
+}
+"""The same after "from": keep it from being destroyed."""
 FORBIDDEN_HELPS: Mapping[str, bool] = {
     "destroying": True, "hurting": True, "choosing": True, "affecting": True,
     "clashing": False, "answering": False, "tilting": True, "straightening": False,
@@ -148,8 +159,8 @@ FORBIDDEN_HELPS: Mapping[str, bool] = {
 """Whether forbidding it is good for the card's player: it protects the card, or ties it up."""
 ALLOWED_HELPS: Mapping[str, bool] = {"clashing": True, "answering": True}
 ALLOWED: Mapping[str, str] = {
-    "clashing": "clash on the turn it comes",
-    "answering": "answer while it is tilted",
+    "clashing": "clash on arrival",
+    "answering": "answer while tilted",
 }
 """What can be allowed where the rules say otherwise, and how that is said."""
 

@@ -10,31 +10,40 @@ from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from pydantic import Field, field_validator
+from pydantic import Field, field_validator, model_validator
 
 from dramok.core.effects.verbs import CUES, VERBS, Slot, Verb, phrases_as_now
 from dramok.core.problem import Frozen, Problem
 
-_SIDES = {"own": "of yours", "rival": "of your rival's", "any": ""}
+_SIDES = {"own": "of yours", "rival": "of your rival", "any": ""}
 _PICKS = {
-    "this": "this card", "that": "that card", "host": "the card it is on", "it": "that card", "them": "those cards", "one": "a {group}", "some": "{n} {group}", "upto": "up to {n} {group}",
+    "this": "this card", "that": "that {group}", "host": "the card it is on", "it": "the chosen card", "them": "the chosen cards", "loop": "it",
+    "one": "a {group}", "some": "{n} {group}", "upto": "up to {n} {group}", "between": "{least} to {n} {group}",
+    "of-one": "one of those cards", "of-some": "{n} of those cards", "of-upto": "up to {n} of those cards", "of-between": "{least} to {n} of those cards",
     "all": "each {group}", "random": "a random {group}", "randoms": "{n} random {group}", "each": "for each {group}",
+    **{f"that-{cue.word}": cue.that for cue in CUES.values() if cue.that},
 }  # fmt: skip
 _FILTERS = {
-    "other": "other", "not": "non-{word}", "is": "with {stat} {n}", "above": "with {stat} above {n}", "under": "with {stat} under {n}",
-    "has": "with {word}", "tilted": "tilted", "hurt": "hurt", "created": "created",
+    "other": "other", "other-not": "that is this card", "not": "non-{word}", "is": "with {stat} {n}", "above": "with {stat} above {n}", "under": "with {stat} under {n}",
+    "is-not": "without {stat} {n}", "above-not": "without {stat} above {n}", "under-not": "without {stat} under {n}",
+    "has": "with {word}", "has-not": "without {word}", "tilted": "tilted", "hurt": "hurt", "created": "created",
 }  # fmt: skip
 _SAYS = {
-    "guard": "if {if}, {step}", "limit-turn": "(at most {n} times a turn)", "limit-game": "(at most {n} times a game)",
-    "is": "{left} is {right}", "above": "{left} is above {right}", "under": "{left} is under {right}", "not": "it is not so that {if}", "and": "{left} and {right}", "or": "{left} or {right}",
+    "guard": "if {if}", "limit-turn": "up to {n} times a turn", "limit-turn-once": "once a turn", "limit-game": "up to {n} times a game", "limit-game-once": "once a game",
+    "is": "{left} is {right}", "above": "{left} is above {right}", "under": "{left} is under {right}",
+    "is-not": "{left} is not {right}", "above-not": "{left} is not above {right}", "under-not": "{left} is not under {right}",
+    "and": "{left} and {right}", "or": "{left} or {right}", "either": "either {left} or {right}", "then": "{left}, then {right}", "option": "{left}; or {right}",
+    "do-this": "do this: {steps}", "where": "{step}, where {letter} is {n}",
     "count": "the number of {group}", "stat-of": "the {stat} of {target}", "held-own": "your {what}", "held-rival": "your rival's {what}",
-    "plus": "{left} plus {right}", "minus": "{left} less {right}", "times": "{left} times {right}", "least-of": "the lesser of {left} and {right}",
-    "most-of": "the greater of {left} and {right}", "half-down": "half of {n}", "half-up": "half of {n}, rounded up",
+    "plus": "{left} plus {right}", "minus": "{left} minus {right}", "times": "{left} times {right}", "least-of": "the lesser of {left} and {right}",
+    "most-of": "the greater of {left} and {right}", "half-down": "half of {n}, rounded down", "half-up": "half of {n}, rounded up",
     "seats-rival": "have your rival {step}", "seats-all": "have everyone {step}", "until-begin": "until {when} begins", "until-end": "until {when} ends",
     "at-begin": "when {when} begins", "at-end": "when {when} ends", "when-any": "the {when}", "when-own": "your {when}", "when-rival": "your rival's {when}",
     "cost-pay": "pay {n} {what}", "cost-tilt": "tilt this card", "cost-destroy": "destroy this card", "cost-return": "return this card",
-    "cost-discard": "discard {n} of your cards", "zone-own": "your {zone}", "zone-rival": "your rival's {zone}", "zone-any": "the {zone}",
-    "bottom": "the bottom of {zone}", "in": "{group} in the {zone}",
+    "cost-discard": "discard a card", "cost-discards": "discard {n} cards",
+    "zone-own": "your {zone}", "zone-rival": "your rival's {zone}", "zone-any": "its owner's {zone}", "zone-many": "their owners' {zone}", "zone-shared": "the {zone}",
+    "play-own": "play on your side", "play-rival": "play on your rival's side", "play-any": "play on its owner's side", "play-many": "play on their owners' sides",
+    "bottom": "{zone}, at the bottom", "in": "{group} in {zone}", "in-any": "any {zone}",
 }  # fmt: skip
 """The plain words of a game that has none of its own."""
 
@@ -46,14 +55,15 @@ LONGEST = 300
 
 
 class Phrases(Frozen):
-    """`cues`, `verbs` (of several things under the word with an `s`), `sides`, `picks` and `filters` by their words; `nouns` and
-    `plurals` by card type, or `card`; `numbers` are said instead of 1, 2, 3 …
+    """`cues`, `verbs` (of several things under the word with an `s`; `lasting`: after `always`), `sides`, `picks` and `filters` by their words; `nouns`
+    and `plurals` by card type, or `card`; `numbers` are said instead of 1, 2, 3 …
 
     `english`: names stand in small letters within a sentence, a stands before a consonant and an before a vowel.
     """
 
     cues: dict[str, str] = {}
     verbs: dict[str, str] = {}
+    lasting: dict[str, str] = {}
     sides: dict[str, str] = {}
     picks: dict[str, str] = {}
     filters: dict[str, str] = {}
@@ -72,6 +82,14 @@ class Phrases(Frozen):
         """What a line begins with for a moment of other cards, or of a total while it is past a number."""
         return self.cues.get(several(word), CUES[word].of)
 
+    def cue_by(self, word: str, other: bool) -> str:
+        """What a line begins with where it names what the moment comes from."""
+        return self.cues.get(f"{several(word) if other else word}-by", CUES[word].by[other])
+
+    def last(self, word: str) -> str:
+        """The phrase of a verb after `always`: something that is so."""
+        return self.lasting.get(word, VERBS[word].always)
+
     def say(self, word: str) -> str:
         """How conditions, moments, prices and reckoned amounts are put: see `_SAYS`."""
         return self.says.get(word, _SAYS[word])
@@ -86,7 +104,8 @@ class Phrases(Frozen):
 
     def as_one(self, word: str) -> bool:
         """Whether several things are said in the words for one: where those say how many, and there are no others."""
-        return not self.verbs.get(several(word)) and "{n}" in self.verbs.get(word, "")
+        own = self.verbs.get(word, "")
+        return not self.verbs.get(several(word)) and ("{n}" in own or bool(own) and not VERBS[word].counts)
 
     def side(self, word: str) -> str:
         """What follows a group that is of one side: own, rival, any."""
@@ -118,6 +137,20 @@ class Phrases(Frozen):
     @classmethod
     def _verbs_as_now(cls, verbs: Any) -> Any:
         return phrases_as_now(verbs)
+
+    @model_validator(mode="before")
+    @classmethod
+    def _book_as_now(cls, book: Any) -> Any:
+        """A book of an earlier version: its words for stats and keywords were those of lasting lines, too; its guard held the first step."""
+        if not isinstance(book, dict):
+            return book
+        verbs, says = book.get("verbs"), book.get("says")
+        if "lasting" not in book and isinstance(verbs, dict):
+            words = {word: verbs.get(several(word)) or verbs.get(word) for word, verb in VERBS.items() if verb.lasting}
+            book = {**book, "lasting": {word: text for word, text in words.items() if text}}
+        if isinstance(says, dict) and isinstance(says.get("guard"), str) and "{step}" in says["guard"]:
+            book = {**book, "says": {**says, "guard": says["guard"].split("{step}")[0].rstrip(" ,:;")}}
+        return book
 
 
 def braced(text: str) -> tuple[str, ...]:
@@ -169,11 +202,11 @@ class Phrase:
 _HOLD: Mapping[Slot, tuple[str, ...]] = {
     "amount": ("n", "each", "damage"), "resource": ("what",), "to": ("target",), "target": ("target",), "stat": ("stat", "n", "each", "target"),
     "put": ("zone",), "from_zone": ("zone",), "zone": ("zone",), "made": ("card",), "grant": ("keyword", "target"), "strip": ("keyword", "target"),
-    "act": ("act", "target"), "steps": ("steps",), "options": ("n", "steps"), "group": ("target",), "condition": ("if",), "cost": ("cost",),
+    "act": ("act", "acting", "target"), "steps": ("steps",), "options": ("n", "steps"), "group": ("target",), "condition": ("if",), "cost": ("cost",),
     "moment": ("when",), "otherwise": ("otherwise",),
 }  # fmt: skip
 """What the phrases of a verb may hold, by what follows it in the language."""
-_UNSAID = ("each", "damage", "otherwise", "zone")
+_UNSAID = ("each", "damage", "otherwise", "zone", "act", "acting")
 """Parts that a phrase may leave out."""
 
 
@@ -186,10 +219,17 @@ def _parts(verb: Verb) -> tuple[tuple[str, ...], tuple[str, ...]]:
 
 _ABOUT_SIDES = {"own": "your side", "rival": "the rival's side", "any": "either side"}
 _ABOUT_PICKS = {
-    "this": "the card itself", "that": "the moment's card", "host": "the card it is attached to", "it": "the card picked before", "them": "the cards picked before", "one": "one picked", "some": "several picked",
-    "upto": "up to so many picked", "all": "every one", "random": "one by lot", "randoms": "several by lot", "each": "one for each",
+    "this": "the card itself", "that": "the card of the cue", "host": "the card it is attached to", "it": "the card picked, found or looked at", "them": "the cards picked, found or looked at",
+    "loop": "the card of a loop", "one": "one picked", "some": "several picked", "upto": "up to a number picked", "between": "between two numbers picked", "of-one": "one of those",
+    "of-some": "several of those", "of-upto": "up to a number of those", "of-between": "between two numbers of those", "all": "every one", "random": "one at random",
+    "randoms": "several at random", "each": "one for each", "that-answered": "the card that answers", "that-hurt": "the card that hurts it",
+    "that-hurting": "the card that it hurts",
 }  # fmt: skip
-_ABOUT_FILTERS = {"other": "another card than this", "not": "not so", "is": "a stat that is", "above": "a stat above", "under": "a stat under", "has": "with a keyword", "tilted": "tilted", "hurt": "hurt", "created": "created by an effect"}  # fmt: skip
+_ABOUT_FILTERS = {
+    "other": "another card than this", "other-not": "this card", "not": "not so", "is": "a stat that is", "above": "a stat above", "under": "a stat under", "is-not": "no stat that is",
+    "above-not": "no stat above", "under-not": "no stat under", "has": "with a keyword", "has-not": "without a keyword", "tilted": "tilted", "hurt": "hurt",
+    "created": "created by an effect",
+}  # fmt: skip
 
 
 def book(types: Iterable[tuple[str, str]]) -> Iterator[Phrase]:
@@ -199,6 +239,9 @@ def book(types: Iterable[tuple[str, str]]) -> Iterator[Phrase]:
         if cue.of:
             about = f"{cue.said}, of others" if cue.about == "card" else f"{cue.said}, past a number"
             yield Phrase("cues", several(cue.word), about, cue.of, braced(cue.of), braced(cue.of))
+        for word, by in zip((cue.word, several(cue.word)), cue.by, strict=True):
+            if by:
+                yield Phrase("cues", f"{word}-by", f"{cue.said}, by what", by, braced(by), braced(by))
     for verb in VERBS.values():
         parts, needed = _parts(verb)
         if verb.form == "stat":
@@ -213,11 +256,15 @@ def book(types: Iterable[tuple[str, str]]) -> Iterator[Phrase]:
             yield Phrase("verbs", several(verb.word), f"{verb.word}, with otherwise", verb.phrases, parts, (*needed, "otherwise"))
         else:
             # Of one thing the number may go unsaid; what is counted is said so too, one for each.
-            alone = (*(part for part in needed if part != "n"), "each")
+            alone = (*(part for part in needed if part != "n"), *(("each",) if verb.counts else ()))
             yield Phrase("verbs", verb.word, f"{verb.word}, one", verb.phrase, parts, alone)
             yield Phrase("verbs", several(verb.word), f"{verb.word}, several", verb.phrases or verb.phrase, parts, needed)  # fmt: skip
+    for verb in VERBS.values():
+        if verb.lasting:
+            parts, needed = _parts(verb)
+            yield Phrase("lasting", verb.word, f"{verb.word}, always", verb.always, parts, (*needed, "each") if verb.form == "stat" else needed)
     for word, plain in _PICKS.items():
-        parts = ("group", "n") if "{n}" in plain else ("group",) if "{group}" in plain else ()
+        parts = braced(plain)
         yield Phrase("picks", word, _ABOUT_PICKS[word], plain, parts, parts)
     for word, plain in _SIDES.items():
         yield Phrase("sides", word, _ABOUT_SIDES[word], plain)

@@ -1,64 +1,36 @@
-"""From abilities to the lines on the face."""
+"""From abilities to the lines on the face: every line says all that it does, and no two that differ in play print alike."""
 
 from __future__ import annotations
 
-import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import partial
 from typing import assert_never
 
 from dramok.core.cards import Card
-from dramok.core.effects.meaning import aimed, inside
 from dramok.core.effects.model import (
     Ability,
-    All,
-    Amount,
-    ChoiceIs,
-    Combined,
-    Comparison,
     Condition,
     Continuous,
-    CostPart,
     Count,
-    Filter,
     Group,
-    Half,
-    HasKeyword,
-    HasTag,
-    HeldTotal,
-    Host,
-    InState,
-    It,
     Keyworded,
     Limit,
-    Not,
     Number,
     Offered,
-    Other,
     Pick,
-    Random,
-    StatCompare,
-    StatOf,
     Step,
-    Target,
-    That,
     This,
-    Together,
     Triggered,
-    Unless,
-    When,
-    Zone,
 )
-from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN
-from dramok.core.effects.vocabulary import CARD, KEYWORD, PHASE, STAT, TAG, TYPE, ZONE, Vocabulary, value_of
+from dramok.core.effects.verbs import ACTING, ALLOWED, CUES, FORBIDDEN, VERBS
+from dramok.core.effects.vocabulary import Vocabulary
 from dramok.core.rulebook import Rulebook
-from dramok.core.rulebook.phrases import ANY_CARD, several
+from dramok.core.rulebook.phrases import several
+from dramok.core.wording.parts import Latest, Part, Parts
 
-_ARTICLE = re.compile(r"\b[aA](?= [aeiouAEIOU])")
-Part = Callable[[], str]
-_REMOVED = "removed card"
-"""What is printed for a card that an effect creates and that was taken out of the game."""
+LETTERS = "XYZWVUTS"
+"""Names of amounts that are reckoned: each has its own in a line."""
 
 
 @dataclass(frozen=True)
@@ -75,7 +47,7 @@ def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> Prin
     card = rulebook.cards.seen(card)
     script = card.script(rulebook.roles.effect)
     own = card.text(rulebook.roles.printed)
-    writer = _Writer(rulebook, vocabulary)
+    writer = Writer(rulebook, vocabulary)
     lines = tuple(own.splitlines()) if own else tuple(writer.ability(ability) for ability in script.abilities)
     written = not script.has_draft and bool(script.abilities or not own)
     return PrintedText(lines=lines, overridden=bool(own), behaviour_written=written)
@@ -83,7 +55,7 @@ def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> Prin
 
 def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozenset[str]:
     """The ids of the phrase book's slots that the card's generated text is made of, whether or not its own words stand instead."""
-    writer = _Writer(rulebook, vocabulary)
+    writer = Writer(rulebook, vocabulary)
     for ability in rulebook.cards.seen(card).script(rulebook.roles.effect).abilities:
         writer.ability(ability)
     return frozenset(writer.used)
@@ -91,286 +63,214 @@ def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozen
 
 def steps_said(steps: tuple[Step, ...], rulebook: Rulebook, vocabulary: Vocabulary) -> str:
     """Some steps of an effect as they print, in one sentence after the other."""
-    return " ".join(_sentence(text) for text in _Writer(rulebook, vocabulary).steps(steps))
+    return " ".join(_sentence(text) for text in Writer(rulebook, vocabulary).steps(steps, Latest()))
 
 
 def group_said(group: Group, rulebook: Rulebook, vocabulary: Vocabulary, one: bool = True) -> str:
     """The cards of a group as they print: own plant, other cards with Twining."""
-    return _Writer(rulebook, vocabulary)._group(group, one)
+    return Writer(rulebook, vocabulary).group(group, one)
 
 
-class _Writer:
-    """Says abilities, and remembers which slots of the phrase book it went by."""
+class Writer(Parts):
+    """Says abilities, and remembers which slots of the phrase book it went by.
 
-    def __init__(self, rulebook: Rulebook, vocabulary: Vocabulary) -> None:
-        self.rulebook = rulebook
-        self.phrases = rulebook.phrases
-        self.vocabulary = vocabulary
-        self.used: set[str] = set()
-
-    def _card(self, ident: str) -> str:
-        name = self.vocabulary.name(CARD, ident)
-        return name if name != ident else _REMOVED
+    What holds for the whole line (cue, limit, condition, price) comes first, up to a colon; then each step is a sentence. Steps within a step are joined
+    by "then", and stand in brackets where more than one, or one with others inside, is within another block.
+    """
 
     def ability(self, ability: Ability) -> str:
+        self.cue = ability if isinstance(ability, Triggered) else None
+        self.letters = 0
         match ability:
             case Keyworded():
-                return _sentence(", ".join(self.vocabulary.name(KEYWORD, each) for each in ability.keywords))
+                return _sentence(", ".join(self.keyword(each) for each in ability.keywords))
             case Continuous():
-                said = " ".join(_sentence(text) for text in self.steps(ability.lasting))
-                return _sentence(self._under(ability.condition, said))
+                head = self._head("", None, ability.condition)
+                return self._line(head, [self._lasting(step) for step in ability.lasting])
             case Offered():
-                steps = self.steps(ability.steps)
-                first = self._under(ability.condition, steps[0]) + self._limit(ability.limit)
-                return " ".join(_sentence(text) for text in [f"{self._cost(ability.cost)}: {first}", *steps[1:]])
+                head = self._head(self.cost(ability.cost) + ":", ability.limit, ability.condition)
+                return self._line(head, self.steps(ability.steps, Latest()))
             case Triggered():
-                steps = self.steps(ability.steps)
-                first = self._under(ability.condition, steps[0]) + self._limit(ability.limit)
-                return " ".join(_sentence(text) for text in [f"{self._cue(ability)} {first}", *steps[1:]])
+                head = self._head(self._cue(ability), ability.limit, ability.condition)
+                return self._line(head, self.steps(ability.steps, Latest()))
         assert_never(ability)
 
-    def _under(self, condition: Condition | None, text: str) -> str:
-        if condition is None:
-            return text
-        small = text[:1].lower() + text[1:] if self.phrases.english and not text[1:2].isupper() else text
-        parts: dict[str, Part] = {"if": partial(self._condition, condition), "step": lambda: small}
-        return self._say("guard", **parts)
+    def _line(self, head: str, steps: Sequence[str]) -> str:
+        first, *rest = steps
+        if head:
+            first = f"{head} {first if not self.phrases.english else _small(first)}"
+        return " ".join(_sentence(text) for text in [first, *rest])
 
-    def _limit(self, limit: Limit | None) -> str:
-        if limit is None:
-            return ""
-        return " " + self._say(f"limit-{limit.each}", n=lambda: self.phrases.number(limit.number))
+    def _head(self, head: str, limit: Limit | None, condition: Condition | None) -> str:
+        """What the line begins with, up to its colon: the moment or price, how often, and if what."""
+        more = [self._limit(limit)] if limit is not None else []
+        more += [self.say("guard", **{"if": partial(self.condition, condition, Latest())})] if condition is not None else []
+        if not more:
+            return head
+        return ", ".join([each for each in (head.removesuffix(":").rstrip(), *more) if each]) + ":"
+
+    def _limit(self, limit: Limit) -> str:
+        word = f"limit-{limit.each}"
+        return self.say(f"{word}-once") if limit.number == 1 else self.say(word, n=lambda: self.phrases.number(limit.number))
 
     def _cue(self, ability: Triggered) -> str:
         cue = CUES[ability.cue]
-        other = ability.of is not None or cue.about == "total" and cue.of and ability.compare is not None
-        self.used.add(f"cues/{ability.cue}{'s' if other else ''}")
-        text = self.phrases.cue_of(ability.cue) if other else self.phrases.cue(ability.cue)
-        what = self._resource(ability.resource) if ability.resource else ""
-        return self._filled(
+        other = ability.of is not None or cue.about == "total" and bool(cue.of) and ability.compare is not None
+        key = f"{several(ability.cue) if other else ability.cue}"
+        if ability.source is not None:
+            self.used.add(f"cues/{key}-by")
+            text = self.phrases.cue_by(ability.cue, other)
+        else:
+            self.used.add(f"cues/{key}")
+            text = self.phrases.cue_of(ability.cue) if other else self.phrases.cue(ability.cue)
+        return self.filled(
             text,
-            group=lambda: self._picked(ability.of) if ability.of else "",
-            when=lambda: self._whose(ability.when) if ability.when else "",
-            what=lambda: self._say("held-rival", what=lambda: what) if ability.side else what,
+            group=lambda: self._one(ability.of),
+            source=lambda: self._one(ability.source),
+            when=lambda: self.whose(ability.when),
+            what=lambda: self._total(ability),
             n=lambda: str(ability.number or 0),
-            held=lambda: self._say(ability.compare or "is", left=lambda: "it", right=lambda: str(ability.number or 0)),
+            held=lambda: self.say(ability.compare or "is", left=lambda: "it", right=lambda: str(ability.number or 0)),
         )  # fmt: skip
 
-    def _picked(self, group: Group) -> str:
-        return self._of(self._pick("one"), group, one=True)
+    def _one(self, group: Group | None) -> str:
+        return self.pick("one", group=lambda: self.group(group, one=True)) if group is not None else ""
 
-    def steps(self, steps: Iterable[Step], latest: Target | None = None) -> list[str]:
-        return [self._step(step, target, it) for step, target, it in aimed(steps, latest)]
+    def _total(self, ability: Triggered) -> str:
+        resource = ability.resource or ""
+        if self.rulebook.resource(resource).shared and not ability.side:
+            return self.resource(resource)
+        return self.held(resource, ability.side or "own")
 
-    def _verb(self, word: str, one: bool) -> str:
-        self.used.add(f"verbs/{word if one or self.phrases.as_one(word) else several(word)}")
-        return self.phrases.verb(word, one)
+    # Steps.
 
-    def _pick(self, word: str) -> str:
-        self.used.add(f"picks/{word}")
-        return self.phrases.pick(word)
+    def steps(self, steps: Iterable[Step], latest: Latest, depth: int = 0) -> list[str]:
+        """Each step in words; `depth`: the number of blocks that they are in."""
+        said = []
+        for step in steps:
+            said.append(self._step(step, latest, depth))
+            latest = _after(step, latest)
+        return said
 
-    def _narrowed(self, word: str) -> str:
-        self.used.add(f"filters/{word}")
-        return self.phrases.filter(word)
+    def _lasting(self, step: Step) -> str:
+        self.used.add(f"lasting/{step.verb}")
+        return self._worded(step, self.phrases.last(step.verb), Latest())
 
-    def _say(self, word: str, **parts: Part) -> str:
-        self.used.add(f"says/{word}")
-        return self._filled(self.phrases.say(word), **parts)
+    def _step(self, step: Step, latest: Latest, depth: int) -> str:
+        return self._block(step, latest, depth) if VERBS[step.verb].form == "block" else self._plain(step, latest)
 
-    def _stat(self, ident: str) -> str:
-        return self.phrases.small(self.vocabulary.name(STAT, ident))
-
-    def _resource(self, ident: str) -> str:
-        return f"{{{self.rulebook.resource(ident).id}}}"
-
-    def _step(self, step: Step, meant: Target | None, it: Target) -> str:
-        amount = step.amount
-        # What is counted is said as one for each: "take 1 card for each plant".
-        one = (amount is None or not isinstance(amount, Number) or amount.value == 1) and not step.otherwise
+    def _plain(self, step: Step, latest: Latest) -> str:
         if step.stat is not None:
             one = isinstance(step.target, This)
-        within = inside(step, it)
+        elif step.amount is not None:
+            # What is counted is said as one for each: "take 1 card for each plant".
+            one = isinstance(step.amount, Count) and step.verb not in ("look", "reveal") or isinstance(step.amount, Number) and step.amount.value == 1
+        else:
+            one = not self.many(step.target, latest)
+        self._verb_used(step.verb, one)
+        return self._worded(step, self.phrases.verb(step.verb, one), latest)
+
+    def _verb_used(self, word: str, one: bool) -> None:
+        record = VERBS[word]
+        alone = one or self.phrases.as_one(word) or not (record.phrases or record.counts)
+        self.used.add(f"verbs/{word if alone else several(word)}")
+
+    def _worded(self, step: Step, text: str, latest: Latest) -> str:
+        """A plain step in the words of its phrase, with how long it lasts, whose it is, and what its amount is where that is reckoned."""
+        amount, letter = step.amount, ""
+        counted = isinstance(amount, Count) and "{each}" in text and step.verb not in ("look", "reveal")
+        if amount is not None and not isinstance(amount, Number) and not counted:
+            letter = LETTERS[self.letters % len(LETTERS)]
+            self.letters += 1
+        many = self.many(step.target, latest)
+        acts = FORBIDDEN if step.verb == "forbid" else ALLOWED
         parts: dict[str, Part] = {
-            "n": partial(self._amount, amount) if amount is not None else lambda: self.phrases.number(step.choose or 1),
-            "what": lambda: self._resource(step.resource or ""),
-            "target": lambda: self._target_of(step, meant),
-            "each": partial(self._each, amount),
-            "stat": lambda: self._stat(step.stat or ""),
-            "zone": lambda: self._zone(step.zone),
-            "card": lambda: self._card(step.card or ""),
-            "keyword": lambda: self.vocabulary.name(KEYWORD, step.keyword or ""),
-            "act": lambda: {**FORBIDDEN, **({} if step.verb == "forbid" else ALLOWED)}.get(step.act or "", ""),
-            "steps": lambda: self._blocks(step, within),
-            "otherwise": lambda: self._joined(step.otherwise or (), within),
-            "cost": lambda: self._cost(step.cost or ()),
-            "if": lambda: self._condition(step.condition) if step.condition else "",
-            "when": lambda: self._moment(step.moment),
+            "n": lambda: letter or self.phrases.number(amount.value if isinstance(amount, Number) else 1),
+            "what": lambda: self.resource(step.resource or ""),
+            "target": lambda: self.target(step.target, latest) if step.target is not None else "",
+            "each": lambda: self.pick("each", group=lambda: self.group(amount.group, one=True)) if counted and isinstance(amount, Count) else "",
+            "stat": lambda: self.stat(step.stat or ""),
+            "zone": lambda: self.goal(step.zone, many) if step.verb == "put" else self._looked_through(step),
+            "card": lambda: self.card(step.card or ""),
+            "keyword": lambda: self.keyword(step.keyword or ""),
+            "act": lambda: acts[step.act or ""],
+            "acting": lambda: ACTING.get(step.act or "", step.act or ""),
         }
-        text = self._filled(self._verb(step.verb, one), **parts)
+        said = self.filled(text, **parts)
         if step.until is not None:
-            text = f"{text} {self._say(f'until-{step.until.at}', when=lambda: self._whose(step.until))}"
+            said = f"{said} {self.say(f'until-{step.until.at}', when=lambda: self.whose(step.until))}"
         if step.seats is not None:
-            said = text
-            text = self._say(f"seats-{step.seats}", step=lambda: said)
-        return text
+            plain = said
+            said = self.say(f"seats-{step.seats}", step=lambda: plain)
+        if letter and amount is not None:
+            before, reckoned = said, amount
+            said = self.say("where", step=lambda: before, letter=lambda: letter, n=lambda: self.amount(reckoned, latest))
+        return said
 
-    def _blocks(self, step: Step, within: Target | None) -> str:
-        if step.options is None:
-            return self._joined(step.steps or (), within)
-        return "; ".join(self._joined(option, within) for option in step.options)
+    def _looked_through(self, step: Step) -> str:
+        return self.source(step.zone.zone, step.zone.side) if step.zone is not None else self.source("draw", "own")
 
-    def _joined(self, steps: Iterable[Step], within: Target | None) -> str:
-        said = [text[:1].lower() + text[1:] if self.phrases.english and text[:1].isalpha() else text for text in self.steps(steps, within)]
-        return self._say("and", left=lambda: ", ".join(said[:-1]), right=lambda: said[-1]) if len(said) > 1 else "".join(said)
+    # Steps that hold others.
 
-    def _target_of(self, step: Step, meant: Target | None) -> str:
-        if step.group is not None:
-            return self._of(self._pick("all"), step.group, one=True)
-        return self._target(step.target, meant) if step.target is not None else ""
+    def _block(self, step: Step, latest: Latest, depth: int) -> str:
+        one = not step.otherwise
+        self._verb_used(step.verb, one)
+        inner = Latest("loop") if step.verb == "each" else latest
+        group, condition = step.group, step.condition
+        joined: Callable[[Sequence[Step]], str] = partial(self._joined, latest=inner, depth=depth + 1, bare=step.verb != "may")
+        parts: dict[str, Part] = {
+            "n": lambda: self.phrases.number(step.choose or 1),
+            "target": lambda: self.pick("all", group=lambda: self.group(group, one=True)) if group is not None else "",
+            "cost": lambda: self.cost(step.cost or ()),
+            "if": lambda: self.condition(condition, latest) if condition is not None else "",
+            "when": lambda: self.moment(step.moment),
+            "steps": lambda: self._options(step, inner, depth) if step.options is not None else joined(step.steps or ()),
+            "otherwise": lambda: joined(step.otherwise or ()),
+        }
+        said = self.filled(self.phrases.verb(step.verb, one), **parts)
+        # Within another block it must be seen where it ends.
+        return f"({said})" if depth else said
 
-    def _filled(self, text: str, **parts: Part) -> str:
-        """The words with their parts; a part that they don't hold is not said, and leaves no trace in `used`."""
-        for key, part in {"damage": self._damage, **parts}.items():
-            if "{" + key + "}" in text:
-                text = text.replace("{" + key + "}", part())
-        text = " ".join(text.split())
-        if not self.phrases.english:
+    def _options(self, step: Step, latest: Latest, depth: int) -> str:
+        *first, last = (self._joined(option, latest, depth + 1) for option in step.options or ())
+        said = first[0]
+        for each in [*first[1:], last]:
+            before, after = said, each
+            said = self.say("option", left=partial(str, before), right=partial(str, after))
+        return said
+
+    def _joined(self, steps: Sequence[Step], latest: Latest, depth: int, bare: bool = True) -> str:
+        """Steps within a step: one, or several in their order. Not `bare`: after "you may", where what is no plain doing needs other words."""
+        said = self.steps(steps, latest, depth)
+        if self.phrases.english:
+            said = [_small(text) for text in said]
+        text = said[0]
+        for each in said[1:]:
+            before, after = text, each
+            text = self.say("then", left=partial(str, before), right=partial(str, after))
+        if len(said) > 1 and depth > 1:
+            text = f"({text})"
+        if bare or VERBS[steps[0].verb].form != "block" and not text.startswith("("):
             return text
-        return _ARTICLE.sub("an", text.replace("a other ", "another "))
+        return self.say("do-this", steps=lambda: text)
 
-    def _damage(self) -> str:
-        self.used.add("damage")
-        return self.phrases.damage
 
-    def _amount(self, amount: Amount) -> str:
-        match amount:
-            case Number():
-                return self.phrases.number(amount.value)
-            case Count():
-                return self.phrases.number(1)
-        return self._reckoned(amount)
+def _after(step: Step, latest: Latest) -> Latest:
+    """What `it` is after a step."""
+    if step.verb == "look":
+        return Latest("it", not isinstance(step.amount, Number) or step.amount.value > 1)
+    if isinstance(step.target, Pick):
+        return Latest("it", step.target.most > 1)
+    return latest
 
-    def _each(self, amount: Amount | None) -> str:
-        if not isinstance(amount, Count):
-            return ""
-        return self._of(self._pick("each"), amount.group, one=True)
 
-    def _reckoned(self, amount: Amount) -> str:
-        match amount:
-            case Number():
-                return self.phrases.number(amount.value)
-            case Count():
-                return self._say("count", group=lambda: self._group(amount.group, one=False))
-            case StatOf():
-                return self._say("stat-of", stat=lambda: self._stat(amount.field), target=lambda: self._pick(amount.of))
-            case HeldTotal():
-                return self._say(f"held-{amount.side}", what=lambda: self._resource(amount.resource))
-            case Half():
-                return self._say("half-up" if amount.up else "half-down", n=partial(self._reckoned, amount.of))
-            case Combined():
-                word = {"+": "plus", "-": "minus", "x": "times"}.get(amount.how, f"{amount.how}-of")
-                return self._say(word, left=partial(self._reckoned, amount.left), right=partial(self._reckoned, amount.right))
-        assert_never(amount)
-
-    def _condition(self, condition: Condition) -> str:
-        match condition:
-            case Comparison():
-                return self._say(condition.compare, left=partial(self._reckoned, condition.left), right=partial(self._reckoned, condition.right))
-            case Unless():
-                return self._say("not", **{"if": partial(self._condition, condition.part)})
-            case Together():
-                word = "and" if condition.kind == "all" else "or"
-                *before, last = (self._condition(each) for each in condition.parts)
-                return self._say(word, left=lambda: ", ".join(before), right=lambda: last)
-        assert_never(condition)
-
-    def _cost(self, cost: Iterable[CostPart]) -> str:
-        said = []
-        for part in cost:
-            what = self._resource(part.resource) if part.resource else ""
-            number = part.number or 0
-            said.append(self._say(f"cost-{part.how}", n=partial(self.phrases.number, number), what=partial(str, what)))
-        return ", ".join(said)
-
-    def _whose(self, when: When | None) -> str:
-        if when is None:
-            return ""
-        what = self.vocabulary.name(PHASE, when.phase) if when.phase else self.rulebook.table.turn
-        return self._say(f"when-{when.side}", when=lambda: what)
-
-    def _moment(self, when: When | None) -> str:
-        return self._say(f"at-{when.at}", when=lambda: self._whose(when)) if when is not None else ""
-
-    def _zone(self, zone: Zone | None) -> str:
-        name = self.vocabulary.name(ZONE, zone.zone if zone else "draw")
-        side = zone.side if zone else "own"
-        said = self._say(f"zone-{side}", zone=lambda: name)
-        return self._say("bottom", zone=lambda: said) if zone and zone.place == "bottom" else said
-
-    def _target(self, target: Target, meant: Target | None) -> str:
-        match target:
-            case This() | That() | Host():
-                return self._pick(target.kind)
-            case It():
-                many = isinstance(meant, Pick) and meant.most > 1
-                return self._pick("them" if many else "it")
-            case Pick(of_it=True, most=most):
-                return self._of(self._pick("one" if most == 1 else "upto").replace("{n}", self.phrases.number(most)), Group(), one=most == 1)
-            case Pick(least=1, most=1):
-                return self._of(self._pick("one"), target.group, one=True)
-            case Pick(least=least, most=most):
-                text = self._pick("some" if least == most else "upto")
-                return self._of(text.replace("{n}", self.phrases.number(most)), target.group, one=False)
-            case All():
-                return self._of(self._pick("all"), target.group, one=True)
-            case Random(number=number):
-                text = self._pick("random" if number == 1 else "randoms")
-                return self._of(text.replace("{n}", self.phrases.number(number)), target.group, one=number == 1)
-        assert_never(target)
-
-    def _of(self, text: str, group: Group, one: bool) -> str:
-        return text.replace("{group}", self._group(group, one)) if "{group}" in text else text
-
-    def _group(self, group: Group, one: bool) -> str:
-        name = "card" if group.type is None else self.vocabulary.name(TYPE, group.type)
-        noun = self.phrases.noun(group.type, name, one)
-        key = group.type or ANY_CARD
-        self.used.update({f"plurals/{key}"} if not one else ())
-        self.used.update({f"nouns/{key}"} if one or not self.phrases.plurals.get(key) else ())
-        after_noun = (StatCompare, HasKeyword)
-        before = [self._filter(each) for each in group.filters if not isinstance(each, after_noun)]
-        after = [self._filter(each) for each in group.filters if isinstance(each, after_noun)]
-        self.used.add(f"sides/{group.side}")
-        said = " ".join(word for word in [*before, noun, self.phrases.side(group.side), *after] if word)
-        if group.zone is None:
-            return said
-        return self._say("in", group=lambda: said, zone=lambda: self.vocabulary.name(ZONE, group.zone or ""))
-
-    def _filter(self, each: Filter) -> str:
-        match each:
-            case Other():
-                return self._narrowed("other")
-            case HasTag():
-                return self.vocabulary.name(TAG, each.tag)
-            case HasKeyword():
-                return self._narrowed("has").replace("{word}", self.vocabulary.name(KEYWORD, each.keyword))
-            case InState():
-                return self._narrowed(each.state)
-            case Not():
-                return self._narrowed("not").replace("{word}", self._filter(each.filter))
-            case ChoiceIs():
-                return self.vocabulary.name(value_of(each.field), each.value)
-            case StatCompare():
-                return (
-                    self._narrowed(each.compare)
-                    .replace("{stat}", self._stat(each.field))
-                    .replace("{n}", str(each.number))
-                )
-        assert_never(each)
+def _small(text: str) -> str:
+    """The first letter small, unless the word is a name of capitals or one letter."""
+    return text[:1].lower() + text[1:] if text[:1].isalpha() and not text[1:2].isupper() else text
 
 
 def _sentence(text: str) -> str:
     text = text.strip()
     text = text[:1].upper() + text[1:]
     return text if text.endswith((".", "!", "?")) else text + "."
+
