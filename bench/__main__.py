@@ -1,4 +1,4 @@
-"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own odds engine agreement table balance fuzz`."""
+"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own odds engine agreement table balance fuzz coverage wording`."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ import sys
 from bench import (
     agreement,
     balance,
+    coverage,
     engine,
     exchange,
     faces,
@@ -22,6 +23,7 @@ from bench import (
     start,
     table,
     typing_in_a_cell,
+    wording,
 )
 
 ALL = {
@@ -42,6 +44,8 @@ ALL = {
     "table": table.run,
     "balance": balance.run,
     "fuzz": fuzz.run,
+    "coverage": coverage.run,
+    "wording": wording.run,
 }
 
 if __name__ == "__main__":

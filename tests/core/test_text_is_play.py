@@ -166,7 +166,7 @@ def rotate(document: dict[str, Any]) -> None:
         ("upon hurt this from rival plant, limit 2 a turn: deal 1 to that", "When it is hurt by a plant of your rival, up to 2 times a turn: deal 1 damage to the card that hurt it."),
         ("offer tilt this + pay 2 water, limit 1 a game: draw 1", "Tilt this card and pay 2 {water}, once a game: draw 1 card."),
         # Spans.
-        ("upon play this: destroy pick 1..3 plant", "Destroy 1 to 3 plants."), ("upon play this: destroy pick 0..1 plant [other]", "Destroy up to 1 other plant."),
+        ("upon play this: destroy pick 1..3 plant", "Destroy 1 to 3 plants."), ("upon play this: destroy pick 1..2 plant", "Destroy 1 or 2 plants."), ("upon play this: destroy pick 0..1 plant [other]", "Destroy up to 1 other plant."),
         ("upon play this: destroy pick plant [other]", "Destroy another plant."), ("upon play this: return pick 2 rival plant", "Return 2 plants of your rival to their owners' hands."),
         # Reckoned amounts, and their brackets.
         ("upon play this: create (held ribbon + 1) Sprig", "Create X copies of Sprig, where X is your {ribbon} plus 1."),

@@ -18,8 +18,9 @@ from dramok.core.problem import Frozen, Problem
 _SIDES = {"own": "of yours", "rival": "of your rival", "any": ""}
 _PICKS = {
     "this": "this card", "that": "that {group}", "host": "the card it is on", "it": "the chosen card", "them": "the chosen cards", "loop": "it",
-    "one": "a {group}", "some": "{n} {group}", "upto": "up to {n} {group}", "between": "{least} to {n} {group}",
-    "of-one": "one of those cards", "of-some": "{n} of those cards", "of-upto": "up to {n} of those cards", "of-between": "{least} to {n} of those cards",
+    "seen": "the card you looked at", "seens": "the cards you looked at",
+    "one": "a {group}", "some": "{n} {group}", "upto": "up to {n} {group}", "between": "{least} to {n} {group}", "either": "{least} or {n} {group}",
+    "of-one": "one of those cards", "of-some": "{n} of those cards", "of-upto": "up to {n} of those cards", "of-between": "{least} to {n} of those cards", "of-either": "{least} or {n} of those cards",
     "all": "each {group}", "random": "a random {group}", "randoms": "{n} random {group}", "each": "for each {group}",
     **{f"that-{cue.word}": cue.that for cue in CUES.values() if cue.that},
 }  # fmt: skip
@@ -219,7 +220,8 @@ def _parts(verb: Verb) -> tuple[tuple[str, ...], tuple[str, ...]]:
 
 _ABOUT_SIDES = {"own": "your side", "rival": "the rival's side", "any": "either side"}
 _ABOUT_PICKS = {
-    "this": "the card itself", "that": "the card of the cue", "host": "the card it is attached to", "it": "the card picked, found or looked at", "them": "the cards picked, found or looked at",
+    "this": "the card itself", "that": "the card of the cue", "host": "the card it is attached to", "it": "the card picked or found", "them": "the cards picked or found",
+    "seen": "the card looked at", "seens": "the cards looked at", "either": "one of two numbers picked", "of-either": "one of two numbers of those",
     "loop": "the card of a loop", "one": "one picked", "some": "several picked", "upto": "up to a number picked", "between": "between two numbers picked", "of-one": "one of those",
     "of-some": "several of those", "of-upto": "up to a number of those", "of-between": "between two numbers of those", "all": "every one", "random": "one at random",
     "randoms": "several at random", "each": "one for each", "that-answered": "the card that answers", "that-hurt": "the card that hurts it",

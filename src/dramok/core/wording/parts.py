@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable
-from functools import partial
+from functools import lru_cache, partial
 from typing import NamedTuple, assert_never
 
 from dramok.core.effects.model import (
@@ -48,6 +48,8 @@ from dramok.core.rulebook.phrases import ANY_CARD
 from dramok.core.rulebook.playrules import ZONES
 
 _ARTICLE = re.compile(r"\b([aA])(?= (?!(?:uni(?!n|m)|us[aeiu]|uti|ura|eu|ew|one?\b|once\b)[a-z]*)[aeiouAEIOU])")
+_ANOTHER = re.compile(r"\b([aA]) other ")
+_BRACES = re.compile(r"\{([^{}]*)\}")
 Part = Callable[[], str]
 _REMOVED = "a removed card"
 """What is printed for a card that an effect creates and that was taken out of the game."""
@@ -55,11 +57,20 @@ _PLACES = {"play": "cards in play", "removed": "removed cards"}
 """What the cards of a zone are called whose own name is no noun."""
 
 
+@lru_cache(maxsize=4_000)
+def _pieces(text: str) -> tuple[str, ...]:
+    """A phrase as words, the name of a part, words …"""
+    return tuple(_BRACES.split(text))
+
+
 _POINTED: dict[str, Target] = {"this": This(), "that": That(), "it": It(), "host": Host()}
 
 
+_SEVERAL = {"it": "them", "seen": "seens", "loop": "loop"}
+
+
 class Latest(NamedTuple):
-    """What `it` is: the word of the phrase book for it (`it`, or `loop`), and whether it can be several cards."""
+    """What `it` is: the word of the phrase book for it (`it`; `seen` after a look; `loop`), and whether it can be several cards."""
 
     word: str = "it"
     many: bool = False
@@ -80,13 +91,20 @@ class Parts:
 
     def filled(self, text: str, **parts: Part) -> str:
         """The words with their parts; a part that they don't hold is not said, and leaves no trace in `used`."""
-        for key, part in {"damage": self._damage, **parts}.items():
-            if "{" + key + "}" in text:
-                text = text.replace("{" + key + "}", part())
-        text = " ".join(text.split())
+        pieces = _pieces(text)
+        found = [pieces[0]]
+        for place in range(1, len(pieces), 2):
+            key = pieces[place]
+            part = parts.get(key) or (self._damage if key == "damage" else None)
+            found += ["{" + key + "}" if part is None else part(), pieces[place + 1]]
+        said = "".join(found)
+        return " ".join(said.split()) if "  " in said or said[:1] == " " or said[-1:] == " " else said
+
+    def spelled(self, text: str) -> str:
+        """A whole text with its articles as they are spoken: an orchid, another plant, a unit."""
         if not self.phrases.english:
             return text
-        return _ARTICLE.sub(r"\1n", re.sub(r"\b([aA]) other ", r"\1nother ", text))
+        return _ARTICLE.sub(r"\1n", _ANOTHER.sub(r"\1nother ", text))
 
     def _damage(self) -> str:
         self.used.add("damage")
@@ -196,7 +214,7 @@ class Parts:
             case That():
                 return self._that()
             case It():
-                return self.pick("them" if latest.many and latest.word == "it" else latest.word)
+                return self.pick(_SEVERAL[latest.word] if latest.many else latest.word)
             case Pick():
                 return self._picked(target)
             case All(group=group):
@@ -207,7 +225,7 @@ class Parts:
 
     def _picked(self, target: Pick) -> str:
         least, most, of = target.least, target.most, "of-" if target.of_it else ""
-        word = "one" if least == most == 1 else "some" if least == most else "upto" if least == 0 else "between"
+        word = "one" if least == most == 1 else "some" if least == most else "upto" if least == 0 else "either" if most == least + 1 else "between"
         return self.pick(
             of + word, group=lambda: self.group(target.group, one=most == 1), n=lambda: self.phrases.number(most), least=lambda: self.phrases.number(least),
         )  # fmt: skip

@@ -63,20 +63,24 @@ def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozen
 
 def steps_said(steps: tuple[Step, ...], rulebook: Rulebook, vocabulary: Vocabulary) -> str:
     """Some steps of an effect as they print, in one sentence after the other."""
-    return " ".join(_sentence(text) for text in Writer(rulebook, vocabulary).steps(steps, Latest()))
+    writer = Writer(rulebook, vocabulary)
+    return writer.spelled(" ".join(_sentence(text) for text in writer.steps(steps, Latest())))
 
 
 def group_said(group: Group, rulebook: Rulebook, vocabulary: Vocabulary, one: bool = True) -> str:
     """The cards of a group as they print: own plant, other cards with Twining."""
-    return Writer(rulebook, vocabulary).group(group, one)
+    writer = Writer(rulebook, vocabulary)
+    return writer.spelled(writer.group(group, one))
 
 
 class Writer(Parts):
     """Says abilities, and remembers which slots of the phrase book it went by.
 
     What holds for the whole line (cue, limit, condition, price) comes first, up to a colon; then each step is a sentence. Steps within a step are joined
-    by "then", and stand in brackets where more than one, or one with others inside, is within another block.
+    by "then", and are in brackets where more than one, or one with others inside, is within another block. `letters`: amounts named so far.
     """
+
+    letters = 0
 
     def ability(self, ability: Ability) -> str:
         self.cue = ability if isinstance(ability, Triggered) else None
@@ -99,7 +103,7 @@ class Writer(Parts):
         first, *rest = steps
         if head:
             first = f"{head} {first if not self.phrases.english else _small(first)}"
-        return " ".join(_sentence(text) for text in [first, *rest])
+        return self.spelled(" ".join(_sentence(text) for text in [first, *rest]))
 
     def _head(self, head: str, limit: Limit | None, condition: Condition | None) -> str:
         """What the line begins with, up to its colon: the moment or price, how often, and if what."""
@@ -258,7 +262,7 @@ class Writer(Parts):
 def _after(step: Step, latest: Latest) -> Latest:
     """What `it` is after a step."""
     if step.verb == "look":
-        return Latest("it", not isinstance(step.amount, Number) or step.amount.value > 1)
+        return Latest("seen", not isinstance(step.amount, Number) or step.amount.value > 1)
     if isinstance(step.target, Pick):
         return Latest("it", step.target.most > 1)
     return latest
