@@ -40,7 +40,7 @@ class Lines:
         dice, cue = self.dice, self.dice.choice([*CUES.values()])
         if cue.about == "card":
             of = dice.choice(["this", "this", self.group(zones=False)])
-            self.that = cue.that or of != "this"
+            self.that = bool(cue.that) or of != "this"
             source = f" from {self.group(zones=False)}" if cue.word == "hurt" and dice.random() < 0.5 else ""
             return f"{cue.word} {of}{source}"
         if cue.about == "whose":

@@ -64,9 +64,10 @@ def lines(dice: Random, number: int) -> Iterator[str]:
 
 
 @pytest.mark.parametrize("part", range(4))
-def test_no_two_behaviours_print_alike(part):
+def test_no_two_behaviours_print_alike(part: int) -> None:
     """Over twenty thousand lines of the whole grammar, and of each another one that differs from it in one place."""
-    dice, known = Random(f"{SEED} alike {part}"), {}
+    dice = Random(f"{SEED} alike {part}")
+    known: dict[str, tuple[str, str]] = {}
     for text in lines(dice, NUMBER // 4):
         one = read(text)
         for each in (one, sibling(dice, one)):
@@ -77,8 +78,9 @@ def test_no_two_behaviours_print_alike(part):
 
 
 @pytest.mark.parametrize("book", BOOKS)
-def test_every_shipped_book_says_what_is_played_in_english(book):
-    dice, known = Random(f"{SEED} book {book}"), {}
+def test_every_shipped_book_says_what_is_played_in_english(book: str) -> None:
+    dice = Random(f"{SEED} book {book}")
+    known: dict[str, tuple[str, str]] = {}
     verbs = doing(rules_with(book)[0].phrases)
     for text in lines(dice, NUMBER // 4 if book == "default" else 1_200):
         one = read(text, book)
@@ -193,7 +195,7 @@ def rotate(document: dict[str, Any]) -> None:
         ("upon play this: if not held ribbon above 2 or held water is 1 (draw 1) otherwise (draw 2)", "If your {ribbon} is not above 2 or your {water} is 1, draw 1 card; otherwise, draw 2 cards."),
     ],
 )  # fmt: skip
-def test_worked_examples(line, text):
+def test_worked_examples(line: str, text: str) -> None:
     assert printed(read(line)) == text
 
 
@@ -203,10 +205,10 @@ def test_worked_examples(line, text):
     ("You may 2 damage to it.", "no verb after may or have"), ("Draw the card card.", "a doubled word"), ("Each plants is hurt.", "a plural after an article"), ("Draw {} cards.", "a hole"),
     ("Draw (1 card.", "brackets"), ("draw 1 card.", "no sentence"),
 ])  # fmt: skip
-def test_the_checker_finds_what_it_looks_for(text, name):
+def test_the_checker_finds_what_it_looks_for(text: str, name: str) -> None:
     assert name in faults(text, {word.split(" ")[0] for word in VERBS})
 
 
-def test_what_is_no_fault_is_none():
+def test_what_is_no_fault_is_none() -> None:
     for text in ("Deal 1 damage to 2 cards.", "Deal 1 damage to 1 to 3 cards.", "Put up to 1 card into your hand.", "A unit-like card is drawn.", "Draw an orchid."):
         assert not faults(text, {"draw", "deal", "put"}), text
