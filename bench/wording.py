@@ -7,7 +7,7 @@ from random import Random
 
 from tests.core.test_text_is_play import lines, read, rules_with
 
-from dramok.core.wording.printed import Writer
+from dramok.core.wording.printed import LineWriter
 
 
 def run() -> None:
@@ -20,7 +20,7 @@ def run() -> None:
 def _pass(abilities: list[object], rules: object, vocabulary: object) -> float:
     begun = time.perf_counter()
     for each in abilities:
-        Writer(rules, vocabulary).ability(each)  # type: ignore[arg-type]
+        LineWriter(rules, vocabulary).ability(each)  # type: ignore[arg-type]
     return time.perf_counter() - begun
 
 

@@ -17,7 +17,7 @@ from dramok.core.effects import ability_text, parse_ability
 from dramok.core.effects.model import Ability
 from dramok.core.effects.verbs import FORBIDDEN, VERBS
 from dramok.core.rulebook import GameVocabulary, Rulebook
-from dramok.core.wording.printed import Writer
+from dramok.core.wording.printed import LineWriter
 from tests.conftest import SEED
 from tests.core.any_line import Lines, in_play
 from tests.core.english import doing, faults
@@ -48,7 +48,7 @@ def read(line: str, book: str = "default") -> Any:
 
 
 def printed(ability: Any, book: str = "default") -> str:
-    return Writer(*rules_with(book)).ability(ability)
+    return LineWriter(*rules_with(book)).ability(ability)
 
 
 def played(ability: Any) -> str:

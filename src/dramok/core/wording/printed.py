@@ -47,7 +47,7 @@ def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> Prin
     card = rulebook.cards.seen(card)
     script = card.script(rulebook.roles.effect)
     own = card.text(rulebook.roles.printed)
-    writer = Writer(rulebook, vocabulary)
+    writer = LineWriter(rulebook, vocabulary)
     lines = tuple(own.splitlines()) if own else tuple(writer.ability(ability) for ability in script.abilities)
     written = not script.has_draft and bool(script.abilities or not own)
     return PrintedText(lines=lines, overridden=bool(own), behaviour_written=written)
@@ -55,7 +55,7 @@ def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> Prin
 
 def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozenset[str]:
     """The ids of the phrase book's slots that the card's generated text is made of, whether or not its own words stand instead."""
-    writer = Writer(rulebook, vocabulary)
+    writer = LineWriter(rulebook, vocabulary)
     for ability in rulebook.cards.seen(card).script(rulebook.roles.effect).abilities:
         writer.ability(ability)
     return frozenset(writer.used)
@@ -63,17 +63,17 @@ def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozen
 
 def steps_said(steps: tuple[Step, ...], rulebook: Rulebook, vocabulary: Vocabulary) -> str:
     """Some steps of an effect as they print, in one sentence after the other."""
-    writer = Writer(rulebook, vocabulary)
+    writer = LineWriter(rulebook, vocabulary)
     return writer.spelled(" ".join(_sentence(text) for text in writer.steps(steps, Latest())))
 
 
 def group_said(group: Group, rulebook: Rulebook, vocabulary: Vocabulary, one: bool = True) -> str:
     """The cards of a group as they print: own plant, other cards with Twining."""
-    writer = Writer(rulebook, vocabulary)
+    writer = LineWriter(rulebook, vocabulary)
     return writer.spelled(writer.group(group, one))
 
 
-class Writer(Parts):
+class LineWriter(Parts):
     """Says abilities, and remembers which slots of the phrase book it went by.
 
     What holds for the whole line (cue, limit, condition, price) comes first, up to a colon; then each step is a sentence. Steps within a step are joined
