@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 import os
+import sqlite3
 import subprocess
 import sys
+from contextlib import closing
 
 from typer.testing import CliRunner
 
@@ -131,3 +133,13 @@ def test_bytes_that_are_no_text_are_refused_and_files_may_be_called_so(tmp_path,
     assert [game.id for game in after.games()] == stood
     assert after.game(GAME).sets[-1].name == "Barges \ufffd"
     after.close()
+
+
+def test_a_file_that_another_program_keeps_locked_is_waited_for_with_a_word_and_then_refused(db):
+    with closing(sqlite3.connect(db, isolation_level=None)) as other:
+        assert other.execute("PRAGMA journal_mode = DELETE").fetchone() == ("delete",)
+        other.execute("BEGIN EXCLUSIVE")
+        said = run("check", "--game", GAME, "--db", db, code=1)
+        assert said.startswith(f"opening {db}…\n") and f"another program holds {db}" in said and "fix: stop the other program" in said
+        other.execute("ROLLBACK")
+    assert "RS-001" in run("price", "--game", GAME, "--card", "RS-001", "--db", db)

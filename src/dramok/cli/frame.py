@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from decimal import Decimal
@@ -12,7 +13,7 @@ from typing import Annotated, Any, NoReturn
 
 import typer
 
-from dramok.store import NotADatabase, NotWritten
+from dramok.store import FileBusy, NotADatabase, NotWritten
 from dramok.studio import Conflict, Damaged, Desk, Missing, Refused, open_desk
 
 PAGE = "command line"
@@ -40,7 +41,10 @@ def open_games(db: Path, as_json: bool, begins: bool = False) -> Iterator[Desk]:
     if not begins and not db.exists():
         fail({"what": f"there is no file {path_text(db)}", "mend": "choose the one with your games with --db, or begin with dramok new or dramok demo"}, as_json)
     try:
-        desk = open_desk(db, demo=False)
+        with saying_if_slow(f"opening {path_text(db)}…"):
+            desk = open_desk(db, demo=False)
+    except FileBusy as error:
+        fail({"what": str(error), "mend": "stop the other program, or wait until it has ended, and try again"}, as_json)
     except (NotADatabase, OSError) as error:
         fail({"what": str(error), "mend": "choose another file with --db"}, as_json)
     try:
@@ -60,6 +64,18 @@ def open_games(db: Path, as_json: bool, begins: bool = False) -> Iterator[Desk]:
         fail({"what": str(error), "mend": "try again"}, as_json)
     finally:
         desk.close()
+
+
+@contextmanager
+def saying_if_slow(said: str, after: float = 1.0) -> Iterator[None]:
+    """Says on the error stream what is being done, once that takes more than `after` seconds."""
+    timer = threading.Timer(after, lambda: typer.echo(said, err=True))
+    timer.daemon = True
+    timer.start()
+    try:
+        yield
+    finally:
+        timer.cancel()
 
 
 def fail(problem: dict[str, Any], as_json: bool) -> NoReturn:

@@ -18,9 +18,9 @@ from dramok.store.records import (
     WholeGame,
 )
 from dramok.store.restoring import IdsTaken
-from dramok.store.store import FileDamaged, NotADatabase, Store, open_store
+from dramok.store.store import FileBusy, FileDamaged, NotADatabase, Store, open_store
 from dramok.store.textindex import Said, TextIndex
 
 __all__ = [
-    "ArtFacts", "ArtRecord", "Change", "Contents", "Fetched", "FileDamaged", "GameRecord", "JobRecord", "IdsTaken", "Key", "KeyReused", "OpKind", "new_key", "NotADatabase", "NotWritten", "Op", "PlaytestRecord", "RawGame", "Said", "SetRecord", "Store", "TextIndex", "WholeGame", "Thing", "card_from", "open_store", "read_values", "write_values",
+    "ArtFacts", "ArtRecord", "Change", "Contents", "Fetched", "FileBusy", "FileDamaged", "GameRecord", "JobRecord", "IdsTaken", "Key", "KeyReused", "OpKind", "new_key", "NotADatabase", "NotWritten", "Op", "PlaytestRecord", "RawGame", "Said", "SetRecord", "Store", "TextIndex", "WholeGame", "Thing", "card_from", "open_store", "read_values", "write_values",
 ]  # fmt: skip

@@ -13,7 +13,7 @@ HEAD = "0007"
 MIGRATIONS = Path(__file__).resolve().parent / "migrations"
 
 
-class CopyFailed(Exception):
+class CopyFailed(OSError):
     """The copy made before a migration is not whole: nothing was migrated. The message says what differs."""
 
 

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from sqlalchemy import Connection, Engine, create_engine, event, func
+from sqlalchemy.exc import OperationalError
 from sqlmodel import Session, col, select
 
 from dramok.store.documents import card_from, deck_from
@@ -42,8 +43,15 @@ class FileDamaged(NotADatabase):
     """The file was one, and holds what SQLite can make nothing of: another program wrote into it, or the disk lost some of it."""
 
 
+class FileBusy(OSError):
+    """Another program holds the file, and did not let go of it within ten seconds."""
+
+
 def open_store(path: Path) -> Store:
-    """Opens or makes a database. Raises NotADatabase for a file that is something else, FileDamaged then and later for one that was broken."""
+    """Opens or makes a database. Raises NotADatabase for a file that is something else, FileDamaged then and later for one that was broken.
+
+    Raises FileBusy for one that another program keeps locked, and migrate.CopyFailed where a migration could not begin.
+    """
     path.parent.mkdir(parents=True, exist_ok=True)
     if path.exists():
         with path.open("rb") as file:
@@ -53,8 +61,14 @@ def open_store(path: Path) -> Store:
     event.listen(engine, "connect", _prepare)
     event.listen(engine, "begin", _begin)
     event.listen(engine, "handle_error", _say_damaged)
-    migrate(engine, path)
-    return Store(engine, path)
+    try:
+        migrate(engine, path)
+        return Store(engine, path)
+    except OperationalError as error:
+        engine.dispose()
+        if getattr(error.orig, "sqlite_errorcode", None) in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
+            raise FileBusy(f"another program holds {path}") from error
+        raise
 
 
 def _prepare(connection: Any, _record: Any) -> None:
