@@ -1,4 +1,4 @@
-"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own odds engine agreement table balance fuzz coverage wording`."""
+"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own odds openings engine agreement table balance fuzz coverage wording`."""
 
 from __future__ import annotations
 
@@ -15,6 +15,7 @@ from bench import (
     imports,
     kills,
     odds,
+    openings,
     output,
     own_game,
     plan_edit,
@@ -39,6 +40,7 @@ ALL = {
     "sound": sound.run,
     "own": own_game.run,
     "odds": odds.run,
+    "openings": openings.run,
     "engine": engine.run,
     "agreement": agreement.run,
     "table": table.run,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from random import Random
 
 from dramok.core.cards import Card
 from dramok.core.effects import read_script
@@ -83,6 +84,34 @@ def card(
         assert not problems, problems
         values["effect"] = script
     return Card(name, name[:6].upper(), "first", kind, values)  # type: ignore[arg-type]
+
+
+def opening_rules(dice: Random) -> Rulebook:
+    """A game whose phases, resources and caps are made up."""
+
+    def first() -> str:
+        return dice.choice(["all", "later seats", "none"])
+
+    doings = [
+        {"do": "grow", "first": first()}, {"do": "draw", "first": first()}, {"do": "draw", "number": 2, "first": first()}, {"do": "refill"}, {"do": "refill", "number": 5},
+        {"do": "gain", "resource": "water", "number": 1, "most": dice.choice([None, 1, 3])}, {"do": "gain", "resource": "seed", "number": 2}, {"do": "play"},
+        {"do": "play", "types": ["weather"]}, {"do": "hand limit"},
+    ]  # fmt: skip
+    phases = [{"id": name, "name": name.capitalize(), "whose": dice.choice(["active", "active", "each"]), "does": dice.sample(doings, dice.randint(1, 5))} for name in ("dawn", "noon", "dusk")]
+    document = RULEBOOK.model_dump(mode="json")
+    document["resources"] = [
+        {"id": "water", "name": "Water", "names": "Water", "symbol": "drop", "start": dice.randint(0, 3), "each_turn": dice.randint(0, 2), "cap": dice.choice([None, 5]),
+         "shared": dice.random() < 0.4, "refill": dice.random() < 0.3},
+        {"id": "seed", "name": "Seed", "names": "Seeds", "symbol": "leaf", "start": 1, "cap": 4},
+        {"id": "ribbon", "name": "Ribbon", "names": "Ribbons", "symbol": "ribbon"},
+    ]  # fmt: skip
+    common = [{"resources": ["water", "seed"], "cap": 6, "over": "lost"}] if not document["resources"][0]["shared"] and dice.random() < 0.4 else []
+    document["table"] |= {"opening_hand": dice.randint(1, 4), "turn_draw": dice.randint(1, 2), "hand_limit": dice.choice([None, 4])}
+    document["play"] = {
+        "seats": dice.choice([1, 2, 3]), "phases": phases, "common": common,
+        "set_up": {"second_draws": dice.choice([0, 1]), "second_gains": dice.choice([{}, {"water": 1}])},
+    }  # fmt: skip
+    return Rulebook.model_validate(document)
 
 
 def duel(seats: int = 2, zones: Sequence[Mapping[str, object]] = (), placed: Sequence[Mapping[str, object]] = (), **clash: object) -> Rulebook:

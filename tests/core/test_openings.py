@@ -15,34 +15,9 @@ from dramok.core.odds import ChosenCards, Condition, Draws, Event, WholeHand, at
 from dramok.core.rulebook import Rulebook
 from dramok.core.rulebook.openings import Uncountable, opening_turns
 from tests.conftest import SEED
-from tests.core.invented import RULEBOOK, card
+from tests.core.invented import RULEBOOK, card, opening_rules
 
 TURNS = 4
-
-
-def rules_of(dice: Random) -> Rulebook:
-    """A game whose phases, resources and caps are made up."""
-    first = lambda: dice.choice(["all", "later seats", "none"])  # noqa: E731
-    doings = [
-        {"do": "grow", "first": first()}, {"do": "draw", "first": first()}, {"do": "draw", "number": 2, "first": first()}, {"do": "refill"}, {"do": "refill", "number": 5},
-        {"do": "gain", "resource": "water", "number": 1, "most": dice.choice([None, 1, 3])}, {"do": "gain", "resource": "seed", "number": 2}, {"do": "play"},
-        {"do": "play", "types": ["weather"]}, {"do": "hand limit"},
-    ]  # fmt: skip
-    phases = [{"id": name, "name": name.capitalize(), "whose": dice.choice(["active", "active", "each"]), "does": dice.sample(doings, dice.randint(1, 5))} for name in ("dawn", "noon", "dusk")]
-    document = RULEBOOK.model_dump(mode="json")
-    document["resources"] = [
-        {"id": "water", "name": "Water", "names": "Water", "symbol": "drop", "start": dice.randint(0, 3), "each_turn": dice.randint(0, 2), "cap": dice.choice([None, 5]),
-         "shared": dice.random() < 0.4, "refill": dice.random() < 0.3},
-        {"id": "seed", "name": "Seed", "names": "Seeds", "symbol": "leaf", "start": 1, "cap": 4},
-        {"id": "ribbon", "name": "Ribbon", "names": "Ribbons", "symbol": "ribbon"},
-    ]  # fmt: skip
-    common = [{"resources": ["water", "seed"], "cap": 6, "over": "lost"}] if not document["resources"][0]["shared"] and dice.random() < 0.4 else []
-    document["table"] |= {"opening_hand": dice.randint(1, 4), "turn_draw": dice.randint(1, 2), "hand_limit": dice.choice([None, 4])}
-    document["play"] = {
-        "seats": dice.choice([1, 2, 3]), "phases": phases, "common": common,
-        "set_up": {"second_draws": dice.choice([0, 1]), "second_gains": dice.choice([{}, {"water": 1}])},
-    }  # fmt: skip
-    return Rulebook.model_validate(document)
 
 
 def opened(match: Match, seat: int, turns: int) -> list[tuple[int, list[tuple[int, int]]]]:
@@ -74,7 +49,7 @@ def test_every_opening_of_made_up_rules_is_one_that_the_rules_give():
     checked = 0
     for seed in range(int(SEED) * 100, int(SEED) * 100 + 24):
         dice = Random(f"opening {seed}")
-        rules = rules_of(dice)
+        rules = opening_rules(dice)
         doings = [(each, phase.whose) for phase in rules.played.phases for each in phase.does]
         # Without a decision in every turn nobody stops the clock: such games run on by themselves.
         if not any(each.do == "play" and whose == "active" for each, whose in doings):
