@@ -1,3 +1,3 @@
 """Dramok: a card is written once, and its text, its behaviour in play, its worth and its strength follow."""
 
-__version__ = "0.15.2"
+__version__ = "0.16.0"

@@ -187,7 +187,8 @@ function EndsCheck({ play, game }: { play: PlayDoc; game: string }) {
             {ends.cut < ends.games &&
               `Half of the games take ${ends.turns["25"]} to ${ends.turns["75"]} turns, the longest ${ends.turns["100"]}. `}
             <span className="soft">
-              With {ends.decks}; {ends.seconds.toFixed(1)}&nbsp;s.{found.of === said ? "" : " The rules have changed since."}
+              With {ends.decks}; {ends.seconds.toFixed(1)}&nbsp;s.
+              {found.of === said ? "" : " The rules have changed since."}
             </span>
           </p>
         </div>
