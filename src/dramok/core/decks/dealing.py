@@ -61,7 +61,10 @@ class DeckKind:
 
 
 def deck_kind(cards: Sequence[Card], rulebook: Rulebook, format_: Format) -> DeckKind | None:
-    """None where the rules ask for other sections, or are so narrow that hardly any dealt deck is legal: such decks are made one by one (see `randomly`)."""
+    """None where the rules ask for other sections, where a mix of factions has too few cards for a deck, or where hardly any dealt deck is legal.
+
+    Such decks are made one by one (see `randomly`).
+    """
     if any(each.least for each in format_.sections):
         return None
     cards = [rulebook.cards.seen(card) for card in cards]
