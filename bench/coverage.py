@@ -13,7 +13,8 @@ from dramok.core.balance.measured import Measured, measured
 from dramok.core.decks.dealing import DeckKind, dealt, deck_kind
 from dramok.outside.games.batches import counted, made_pairs
 from dramok.studio import open_desk
-from dramok.studio.balance.orders import MADE, pool
+from dramok.studio.balance.orders import pool
+from dramok.studio.simulating import MADE
 
 TRIALS = 60
 CARDS_SPREAD, DECK_SPREAD, FIRST = 0.12, 0.35, 0.6

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from contextlib import closing
 from dataclasses import replace
 
 import pytest
@@ -11,10 +12,12 @@ from typer.testing import CliRunner
 from dramok.cli import app
 from dramok.core.rulebook import PlayRules
 from dramok.outside.compilecache import can_compile
-from dramok.studio import Refused
+from dramok.studio import Refused, open_desk
 from dramok.studio.balance.measuring import Measurements, measure
-from dramok.studio.balance.orders import Playing
+from dramok.studio.balance.orders import Playing, dealing, pool, repeats
 from dramok.studio.balance.sweeping import SweepAsked, sweep
+from dramok.studio.gamework import begin
+from dramok.studio.simulating import MADE, SimulationAsked, ordered
 from tests.conftest import SEED
 
 pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
@@ -144,3 +147,17 @@ def test_sweep_on_the_command_line(db):
     assert found["now"] == 4 and [each["value"] for each in found["values"]] == [3, 4, 5] and found["field"] == "height"
     assert "as it is" in CliRunner().invoke(app, words).stdout
     assert CliRunner().invoke(app, [*words[:4], "nobody", *words[5:]]).exit_code
+
+
+def test_measuring_and_simulating_play_with_the_same_decks(tmp_path):
+    """A duel by its shape: East and West alone have too few cards for a deck, so that its decks are made one by one, 600 at most."""
+    with closing(open_desk(tmp_path / "own.db", demo=False)) as own:
+        game = begin(own, "Kiln Duel", "duel")
+    cards = pool(game)
+    assert not repeats(game, 300) and repeats(game, 301)
+    made = [sorted(cards[place].id for place in deck) for deck in dealing(game, cards, SEED)["made"]]
+    order, program = ordered(game, SimulationAsked(5_000, SEED))
+    simulated = [sorted(program.cards[each].id for each in deck) for deck in order["decks"]]
+    # Measuring takes those of one size: the same ones in the same order.
+    assert len(simulated) == MADE and 0 < len(made) <= MADE
+    assert made == [deck for deck in simulated if len(deck) == len(made[0])]

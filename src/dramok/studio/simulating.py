@@ -26,8 +26,10 @@ from dramok.studio.desk import Refused
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_GAMES = 1_000_000
-MOST_DEALT, MOST_MADE = 20_000, 1_000
-"""Random decks of a run: dealt, or made one by one where the deck rules ask for that. More games use them again, paired by chance."""
+MOST_DEALT = 20_000
+"""Random decks that are dealt for a run. More games use them again, paired by chance."""
+MADE = 600
+"""Random decks of a run, measured or simulated, that are made one by one where the deck rules can't be dealt by."""
 
 
 @dataclass(frozen=True)
@@ -148,7 +150,7 @@ def _random(game: GameSnapshot, asked: SimulationAsked, seats: int) -> list[Mapp
         blocks = [dealt(kind, asked.seed, block, 2 * BLOCK) for block in range(-(-wanted // (2 * BLOCK)))]
         rows = [row for block in blocks for row in block.tolist()][:wanted]
         return [{cards[place].id: count for place, count in Counter(row).items()} for row in rows]
-    made = min(MOST_MADE, asked.games * seats)
+    made = min(MADE, asked.games * seats)
     every = list(game.cards.values())
     found = [random_deck(Deck("", "", {}), every, game.rulebook, rules, seed_of(asked.seed, number)) for number in range(made)]
     lists: list[Mapping[str, int]] = [deck.cards for deck in found if deck is not None and deck.cards]

@@ -20,12 +20,10 @@ from dramok.outside.games.process import Player
 from dramok.outside.kernelprocess import KernelFailed
 from dramok.studio.balance.running import Running
 from dramok.studio.desk import Refused
-from dramok.studio.simulating import playable
+from dramok.studio.simulating import MADE, playable
 from dramok.studio.snapshot import GameSnapshot
 
 MOST_GAMES = 500_000
-MADE = 600
-"""Decks made one by one, where the deck rules are of an unusual kind."""
 LEAST_MADE = 6
 """Of decks that hold a card, where there are many such cards."""
 LARGEST_DECK = 400
