@@ -8,6 +8,7 @@ import pytest
 
 from dramok.core.engine import Match, Option, compile_program, start
 from dramok.core.engine import codes as k
+from dramok.core.engine.kernel.gauge import play_value
 from dramok.core.rulebook import Rulebook
 from tests.conftest import SEED
 from tests.core.invented import RULEBOOK, card, duel
@@ -189,3 +190,39 @@ def test_a_free_table_offers_nothing_that_breaks_the_player():
         match.decide(option)
     names = [named(match, event[2]) for event in match.events if event[0] == k.E_PLAYED]
     assert "Moss" in names and "Rain" in names and "Woe" not in names
+
+
+def test_loops_within_loops_are_valued_within_bounds():
+    """Six loops over ten plants, 999 each: far more than any number of the game, whose product would not fit a compiled number everywhere."""
+    line = "gain 999 ribbon"
+    for _ in range(6):
+        line = f"each plant ({line})"
+    odd = card("Odd", f"upon play this: {line}", "weather")
+    match = laid([SMALL, odd], {"Plant Small": 6, "Odd": 1}, {"Plant Small": 6})
+    held = next(each for each in match.zone(k.HAND, 0) if named(match, each) == "Odd")
+    assert play_value(match.program.numbers, match.state, held, 0) == k.MOST_NUMBER
+
+
+def test_a_choice_of_more_options_than_can_be_valued_does_not_play():
+    """No line is long enough for it; a document could hold it."""
+    odd = card("Odd", "upon play this: choose 1 of (draw 1 | gain 1 ribbon)", "weather")
+    (ability,) = odd.script("effect").abilities
+    (step,) = ability.steps
+    for number, plays in ((k.MOST_GAUGE, True), (k.MOST_GAUGE + 1, False)):
+        many = step.model_copy(update={"options": (step.options * number)[:number]})
+        (line,) = odd.script("effect").lines
+        long = line.model_copy(update={"ability": ability.model_copy(update={"steps": (many,)})})
+        script = odd.script("effect").model_copy(update={"lines": (long,)})
+        notes = compile_program(rules(), [odd.with_value("effect", script)]).notes
+        assert [each.what for each in notes] == ([] if plays else ["line 1 does not play: it has too many options"])
+
+
+def test_a_loop_within_a_loop_is_valued_for_each_of_both():
+    """Two plants on each side, a ribbon worth as much as the rules say: 4 x 4 of them for the card with the inner loop, 4 without."""
+    values = []
+    for line in ("each plant (gain 1 ribbon)", "each plant (each plant (gain 1 ribbon))"):
+        odd = card("Odd", f"upon play this: {line}", "weather")
+        match = laid([SMALL, odd], {"Plant Small": 2, "Odd": 1}, {"Plant Small": 2})
+        held = next(each for each in match.zone(k.HAND, 0) if named(match, each) == "Odd")
+        values.append(play_value(match.program.numbers, match.state, held, 0))
+    assert values[0] > 0 and values[1] == 4 * values[0]

@@ -13,6 +13,7 @@ from dramok.core.engine import ByHand, Option
 from dramok.core.rulebook import PlayRules
 from dramok.studio import Refused
 from dramok.studio.archiving import archive, restore_game
+from dramok.studio.balance.running import Running
 from dramok.studio.decks.edits import retire_deck
 from dramok.studio.desk import Conflict, Missing
 from dramok.studio.editing import edit_field, retire_cards
@@ -337,6 +338,19 @@ def test_how_two_hundred_quick_games_end(desk):
     found = how_it_ends(desk.game(GAME), desk.game(GAME).rules["play"])
     assert found.games.games == 200 and sum(found.games.wins) + found.games.draws + found.games.runaways == 200 and found.games.runaways == 0
     assert found.decks == "random legal decks" and min(found.games.wins) > 40
+
+
+def test_quick_games_that_are_stopped_give_what_was_played(desk):
+    running, heard = Running(), []
+
+    def say(done: int, of: int) -> None:
+        heard.append((done, of))
+        if done:
+            running.end()
+
+    found = how_it_ends(desk.game(GAME), desk.game(GAME).rules["play"], running=running, say=say).games
+    assert heard[0] == (0, 200) and 0 < found.games < 200
+    assert sum(found.wins) + found.draws + found.runaways == found.games
 
 
 @pytest.mark.parametrize("game", ["ribbon-season", "potting-shed", "crowded-bed"])

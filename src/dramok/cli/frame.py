@@ -68,7 +68,7 @@ def open_games(db: Path, as_json: bool, begins: bool = False) -> Iterator[Desk]:
 
 @contextmanager
 def saying_if_slow(said: str, after: float = 1.0) -> Iterator[None]:
-    """Says on the error stream what is being done, once that takes more than `after` seconds."""
+    """Prints a message on the error stream if the work takes more than `after` seconds."""
     timer = threading.Timer(after, lambda: typer.echo(said, err=True))
     timer.daemon = True
     timer.start()
@@ -122,5 +122,5 @@ def write_file(file: Path, data: bytes, force: bool, as_json: bool) -> None:
 
 
 def note(text: str) -> None:
-    """A word about what is going on, beside the answer: on the error stream."""
+    """Prints progress on the error stream, apart from the result."""
     typer.echo(f"({text})", err=True)

@@ -26,7 +26,7 @@ from dramok.core.problem import fold, plural
 SHOWN = 12
 REPEATED = "repeated decks: each plays several games, so the intervals are narrower than they should be"
 EVERY = 2.0
-"""Seconds between two words about how many games are played."""
+"""Seconds between two messages about progress."""
 PlayerOption = Annotated[str, typer.Option(help="Who plays both sides: random, plain or ahead.")]
 
 
@@ -147,7 +147,7 @@ def sweep(
 
 
 def _played() -> Callable[[int, int], None]:
-    """Says now and then how many games are played."""
+    """Reports the number of games played every few seconds."""
     last = time.monotonic()
 
     def say(done: int, of: int) -> None:

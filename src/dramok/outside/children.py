@@ -1,4 +1,4 @@
-"""Processes that this program starts: how they are started, and that none outlives whoever started it."""
+"""How this program starts other processes, and ends them with itself."""
 
 from __future__ import annotations
 
@@ -8,17 +8,17 @@ import threading
 import time
 
 PARENT = "DRAMOK_PARENT"
-"""The variable of the environment that tells a process who started it."""
+"""The environment variable with the process id of the parent."""
 LOOK = 0.5
 
 
 def python(module: str, *arguments: str) -> list[str]:
-    """The command that runs a module of ours. `-P`: nothing in the folder that it is started from is imported, whatever its files are called."""
+    """The command that runs a module of ours. `-P`: nothing is imported from the working folder, whatever its files are named."""
     return [sys.executable, "-P", "-m", module, *arguments]
 
 
 def child_environment(more: dict[str, str] | None = None) -> dict[str, str]:
-    """The environment of a process that is started now: it knows its parent, and hands the safe path on to processes of its own."""
+    """The environment of a process that is started now: with the id of the parent, and Python's safe path for processes of its own."""
     return {**os.environ, **(more or {}), PARENT: str(os.getpid()), "PYTHONSAFEPATH": "1"}
 
 

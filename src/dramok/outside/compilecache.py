@@ -1,4 +1,4 @@
-"""Where the compiled kernel is kept, who compiles it (one process at a time), and how far that is."""
+"""The cache of the compiled kernel, the lock that lets one process compile at a time, and the progress of it."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ LAST_PART = 0.25
 
 
 def cache_folder() -> Path:
-    """Where compiled code is kept: named by a hash of all that it depends on, so that nothing old is ever taken for new.
+    """Where compiled code is kept: named by a hash of all that it depends on, so that an old one is never used.
 
     numba files it under the place and the time of the module that is entered: both are in the name too.
     """
@@ -83,8 +83,8 @@ def _lock_file() -> Path:
 
 @contextlib.contextmanager
 def compiling(anew: bool = False) -> Iterator[bool]:
-    """Held by a process while it compiles: another one waits, and then finds it done. Gives whether the kernel is in the cache. `anew`: what is there does
-    not fit this processor.
+    """A lock held while a process compiles: another one waits, and then finds the kernel in the cache. Yields whether it is there. `anew`: compile even so,
+    because the one in the cache does not fit this processor.
 
     Within it the kernel is imported for the first time, and played once, which puts it into the cache.
     """
@@ -134,7 +134,7 @@ def compile_share() -> float | None:
 
 
 def forget_old() -> None:
-    """Removes what was compiled of other texts of the kernel and not begun anew for a month."""
+    """Removes compiled kernels of other versions that are older than a month."""
     for folder in cache_folder().parent.glob("kernel-*"):
         if folder != cache_folder() and folder.stat().st_mtime < time.time() - KEPT_DAYS * 86_400:
             shutil.rmtree(folder, ignore_errors=True)

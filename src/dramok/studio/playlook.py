@@ -84,8 +84,8 @@ def _decks(game: GameSnapshot) -> list[str]:
 
 
 def how_it_ends(game: GameSnapshot, value: Any, seed: int = 1, running: Running | None = None, say: Callable[[int, int], None] = lambda done, of: None) -> Ends:
-    """Quick games by the Simple player with random legal decks, else with those that the game has. Stopped by `running`, it gives the games that were
-    played by then. Raises Refused for what can't be played."""
+    """Quick games by the Simple player with random legal decks, else with those that the game has. Stopped by `running`, the result is of the games that
+    are over. Raises Refused for what can't be played."""
     after = would_be(game, "play", value)
     asked, running = SimulationAsked(QUICK_GAMES, seed), running or Running()
     try:

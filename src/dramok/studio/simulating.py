@@ -61,8 +61,8 @@ def simulate(game: GameSnapshot, asked: SimulationAsked, say: Callable[[str], No
 
 
 def simulate_watched(game: GameSnapshot, asked: SimulationAsked, running: Running, say: Callable[[int, int], None]) -> Simulation:
-    """Plays games handful by handful, uncompiled where the kernel is not compiled yet. `say` hears how many are played, of how many; stopped by
-    `running`, it gives what was played by then. Raises Refused as `simulate` does, and where it is stopped before a game is over."""
+    """Plays games handful by handful, uncompiled where the kernel is not compiled yet. `say` is called with the games played and asked for. Stopped by
+    `running`, the result is of the games that are over. Raises Refused as `simulate` does, and where it is stopped before a game is over."""
     order, program = ordered(game, asked)
     begun, compiled = time.perf_counter(), is_warm()
     results: list[list[int]] = []
@@ -73,7 +73,8 @@ def simulate_watched(game: GameSnapshot, asked: SimulationAsked, running: Runnin
     try:
         for line in player.lines(asked.games):
             results += line["results"]
-            tally = [[one + other for one, other in zip(row, more, strict=True)] for row, more in zip(tally or line["tally"], line["tally"], strict=True)] if tally else line["tally"]
+            more = line["tally"]
+            tally = [[one + other for one, other in zip(*rows, strict=True)] for rows in zip(tally, more, strict=True)] if tally else more
             say(line["games"], asked.games)
     except (KernelFailed, ValueError, OSError) as error:
         if not results:
@@ -84,7 +85,7 @@ def simulate_watched(game: GameSnapshot, asked: SimulationAsked, running: Runnin
 
 
 def ordered(game: GameSnapshot, asked: SimulationAsked) -> tuple[dict[str, Any], Program]:
-    """What whoever plays is told, and the program. Raises Refused."""
+    """The order for the process that plays, and the program. Raises Refused."""
     playable(game)
     seats = game.rulebook.played.seats
     if not 1 <= asked.games <= MOST_GAMES:

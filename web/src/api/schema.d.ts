@@ -2664,8 +2664,9 @@ export interface paths {
         put?: never;
         /**
          * How Matches End
-         * @description Plays quick games by rules of play, by the Simple player: who wins, how long they take, what never ends. How far they are is told by
-         *     `measure/progress/ends`; `measure/stop/ends` stops them: then it answers with those played by then. Writes nothing.
+         * @description Plays quick games by rules of play with the Simple player: who wins, how long the games take, what never ends. Writes nothing.
+         *
+         *     `measure/progress/ends` gives the progress. `measure/stop/ends` stops the games; the answer is then of those that are over.
          */
         post: operations["how_matches_end"];
         delete?: never;
@@ -8200,8 +8201,7 @@ export interface components {
         };
         /**
          * ProgressOut
-         * @description Games played, of so many; both 0 where nothing runs. `compiled`: how much of the rules is compiled, 0 to 1, while that is done, once for each
-         *     version on a machine; else None.
+         * @description `done` games of `of`; both 0 if nothing runs. `compiled`: the share of the rules that is compiled, 0 to 1, while they are being compiled; else None.
          */
         ProgressOut: {
             /** Compiled */

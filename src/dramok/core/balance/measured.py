@@ -76,8 +76,8 @@ def measured(
     """`counts`: games x seats (2) x cards, copies in each deck. `won` by game: 1 the first seat, 0 the second, a half for a draw.
 
     `firsts`, like counts: copies among the first cards of each pile as first shuffled, as many for every deck. `mixes`: games x seats, the
-    number of the mix of factions of each deck. `decks`: games x seats, the number of each deck, where the same decks play several games: what is peculiar
-    to a deck then comes again, and the errors are those of games that hang together by their decks.
+    number of the mix of factions of each deck. `decks`: games x seats, the number of each deck, where the same decks play several games: games that
+    share a deck are then not independent, and the errors are clustered by deck.
     """
     import numpy as np
 
@@ -151,7 +151,7 @@ def _clustered(pulls: NDArray[Any], decks: NDArray[Any]) -> NDArray[Any]:
         at = place[order, seat]
         starts = np.flatnonzero(np.diff(at, prepend=-1))
         sums[at[starts]] += np.add.reduceat(pulls[order], starts, axis=0)
-    # What is peculiar to decks is partly taken for worths of cards: as many decks as there are cards tell nothing of it.
+    # The fit of the cards takes up part of the differences between decks: the usual correction for few clusters, decks / (decks - cards).
     many, cards = len(numbers), pulls.shape[1]
     return sums * sqrt(many / max(many / 4, many - cards))
 

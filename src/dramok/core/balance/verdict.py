@@ -173,7 +173,7 @@ def _both(names: tuple[str, ...]) -> str:
 
 def sign_of(aspect: Aspect, row: PriceRow) -> int:
     """Whether an effect counts for its card or against it. What is done to both sides alike counts for nothing, unless the row applies to anyone: then its
-    points, which may be below 0, are what the designer says. So are those of a row for what the table of signs can't tell."""
+    points, which may be below 0, are what the designer says. The same holds for effects to which the table of signs gives 0."""
     return aspect.sign or int(aspect.affects != "anyone" or row.affects == "anyone")
 
 

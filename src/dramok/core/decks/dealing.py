@@ -28,7 +28,7 @@ MOST_ROUNDS = 2_000
 
 @dataclass(frozen=True)
 class Bound:
-    """A sum over a deck that must lie between two numbers: of what each slot counts. `most` None: no bound."""
+    """The least and most that a sum over a deck may be. `amounts`: what each slot adds to the sum. `least` or `most` None: no bound."""
 
     amounts: tuple[float, ...]
     least: float | None
@@ -39,7 +39,7 @@ class Bound:
 class DeckKind:
     """What such decks are drawn from: `slots` is a card (its place among the cards) for each copy that a deck may hold, `factions` the
     faction of each slot by number (-1: always allowed), of which a deck mixes `mixed` of `of`; `size` cards a deck. `bounds`: shares of types and
-    factions, and caps; decks that break one are dealt anew."""
+    factions, and caps; decks that break one are dealt again."""
 
     slots: tuple[int, ...]
     factions: tuple[int, ...]
@@ -106,7 +106,7 @@ def _bounds(cards: Sequence[Card], slots: Sequence[int], rulebook: Rulebook, for
 
 
 def legal_share(kind: DeckKind) -> float:
-    """How many of the decks that are dealt without looking at the bounds keep to them."""
+    """The share, 0 to 1, of decks within the bounds among decks that are dealt without regard to them."""
     import numpy as np
 
     nobody = np.full(TRIED, -1)

@@ -39,7 +39,7 @@ class Recipient:
 
 @dataclass(frozen=True, slots=True)
 class Referents:
-    """What the words that point mean in an ability: what `that` is, where `this` is, whose card the host can be."""
+    """What `that`, `this` and `host` refer to in an ability: their sides and zones."""
 
     that: Recipient
     this: Recipient
@@ -67,7 +67,7 @@ def referents_of(ability: object, host: Side = "own") -> Referents:
 
 
 def recipient_of(target: Target, moment: Referents) -> Recipient:
-    """Whose cards a target is, and where they are. `target` is what `it` stands for, where it is that (see `meaning.aimed`)."""
+    """The side and the zone of a target's cards. For `it`, pass the target that `it` refers to (see `meaning.aimed`)."""
     match target:
         case This():
             return moment.this
@@ -84,7 +84,7 @@ def recipient_of(target: Target, moment: Referents) -> Recipient:
 
 
 def done_to_card(step: Step, side: Side, zone: str = "play") -> Sign:
-    """Whether a step done to a card of one side (own or rival) in a zone is good for the player whose effect it is. 0: it can't be said."""
+    """Whether a step done to a card of one side (own or rival) in a zone helps the player of the effect; 0: unknown."""
     mine = 1 if side == "own" else -1
     if step.verb in ("put", "return", "remove"):
         return _moved(step, mine, zone)
@@ -95,7 +95,7 @@ def done_to_card(step: Step, side: Side, zone: str = "play") -> Sign:
         if helps is None:
             return 0
         if step.verb == "search":
-            # Who searches gains by it, whosever pile it is.
+            # Searching helps the seat that does it, in any pile.
             return 1
         good = helps
     return _sign(mine if good else -mine)
@@ -120,7 +120,7 @@ def done_to(step: Step, recipient: Recipient) -> Sign:
         found = max(own, rival)
     else:
         found = own if own == rival else 0
-    # Nobody picks a card of their own accord to harm themselves with it.
+    # An optional pick that would harm its player is left out.
     return max(0, found) if recipient.optional else found
 
 

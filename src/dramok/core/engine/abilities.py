@@ -224,6 +224,15 @@ Words = list[tuple[int, int, int]]
 """Words of a value; a step is named by its place in the ability."""
 
 
+def _depth(words: Words) -> int:
+    """The number of values that are held at once while the words are worked out."""
+    held = most = 0
+    for op, _, b in words:
+        held += 1 if op in (k.U_STEP, k.U_NUMBER) else -1 if op in (k.U_ADD, k.U_IF) else 1 - b if op == k.U_BEST else 0
+        most = max(most, held)
+    return most
+
+
 def _valued(words: Words, start: int) -> list[int]:
     """Words as numbers, with the addresses of their steps, closed by an end."""
     return [number for op, a, b in [*words, (k.U_END, 0, 0)] for number in (op, start + a * k.WIDTH if op == k.U_STEP else a, b)]
@@ -243,6 +252,8 @@ class _Code:
 
     def placed(self, before: list[list[int]], value: Words) -> tuple[int, int]:
         """Writes the instructions to memory, with these before and an end behind. Returns the addresses of the first, and of the words of their value."""
+        if _depth(value) > k.MOST_GAUGE:
+            raise Unplayable("it has too many options")
         start = len(self.memory_numbers()) + len(before) * k.WIDTH
         for row in self.rows:
             if row[k.I_JUMP] >= 0:
@@ -310,6 +321,8 @@ class _Code:
                 row[k.I_GROUP] = self._seen(step.group or Group())
                 self.rows.append(_ins(k.O_NEXT))
                 words = self.block(step.steps or (), inner, row[k.I_GROUP])
+                # A loop within a loop is done for each card of the outer one.
+                words = [*words, (k.U_TIMES, loop, 0)] if loop >= 0 else words
                 self.rows.append(_ins(k.O_JUMP, I_JUMP=place + 1))
             case "choose":
                 row[k.I_X], row[k.I_Y] = step.choose or 1, len(step.options or ())
@@ -329,7 +342,7 @@ class _Code:
                 self._plain(step, row)
                 self._weigh(step, target, row)
                 words = [(k.U_STEP, place, loop if isinstance(step.target, It) else -1)]
-                # What a loop does besides its card is done for each.
+                # In a loop, a step that is not done to `it` happens once for each card.
                 return words if loop < 0 or isinstance(step.target, It) else [*words, (k.U_TIMES, loop, 0)]
         row[k.I_JUMP] = len(self.rows)
         return words

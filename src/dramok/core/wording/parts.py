@@ -90,7 +90,7 @@ class Parts:
     # The phrase book.
 
     def filled(self, text: str, **parts: Part) -> str:
-        """The words with their parts; a part that they don't hold is not said, and leaves no trace in `used`."""
+        """The phrase with its parts filled in. A part that the phrase does not name is not worded, and not added to `used`."""
         pieces = _pieces(text)
         found = [pieces[0]]
         for place in range(1, len(pieces), 2):
@@ -197,7 +197,7 @@ class Parts:
         return self._filter(each.filter) if isinstance(each, Not) else self.narrowed("not", word=lambda: self._filter(each))
 
     def many(self, target: Target | None, latest: Latest) -> bool:
-        """Whether a target is spoken of as several cards."""
+        """Whether the text refers to a target in the plural."""
         match target:
             case Pick():
                 return target.most > 1
@@ -261,7 +261,7 @@ class Parts:
     # Amounts and conditions.
 
     def amount(self, amount: Amount, latest: Latest, inside: bool = False) -> str:
-        """An amount in words. `inside` another one it stands in brackets, unless it is of one part."""
+        """An amount in words. `inside`: it is part of another amount, and gets brackets if it has parts of its own."""
         match amount:
             case Number():
                 return self.phrases.number(amount.value)

@@ -30,12 +30,12 @@ from dramok.core.rulebook.phrases import several
 from dramok.core.wording.parts import Latest, Part, Parts
 
 LETTERS = "XYZWVUTS"
-"""Names of amounts that are reckoned: each has its own in a line."""
+"""Letters for computed amounts: each amount in a line has its own."""
 
 
 @dataclass(frozen=True)
 class PrintedText:
-    """`lines`: one paragraph an ability. `overridden`: the designer's own words stand instead of the generated ones."""
+    """`lines`: one paragraph an ability. `overridden`: the lines are the designer's own words, not generated."""
 
     lines: tuple[str, ...]
     overridden: bool
@@ -43,7 +43,7 @@ class PrintedText:
 
 
 def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> PrintedText:
-    """The text on a card's face. A symbol stands as `{id}` of its resource."""
+    """The text on a card's face. A symbol is written as `{id}` of its resource."""
     card = rulebook.cards.seen(card)
     script = card.script(rulebook.roles.effect)
     own = card.text(rulebook.roles.printed)
@@ -54,7 +54,7 @@ def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> Prin
 
 
 def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozenset[str]:
-    """The ids of the phrase book's slots that the card's generated text is made of, whether or not its own words stand instead."""
+    """The ids of the phrase book's slots that the card's generated text is made of, even if the designer's own words are printed instead."""
     writer = LineWriter(rulebook, vocabulary)
     for ability in rulebook.cards.seen(card).script(rulebook.roles.effect).abilities:
         writer.ability(ability)
@@ -74,7 +74,7 @@ def group_said(group: Group, rulebook: Rulebook, vocabulary: Vocabulary, one: bo
 
 
 class LineWriter(Parts):
-    """Says abilities, and remembers which slots of the phrase book it went by.
+    """Words abilities, and records in `used` which slots of the phrase book it read.
 
     What holds for the whole line (cue, limit, condition, price) comes first, up to a colon; then each step is a sentence. Steps within a step are joined
     by "then", and are in brackets where more than one, or one with others inside, is within another block. `letters`: amounts named so far.
@@ -180,7 +180,7 @@ class LineWriter(Parts):
         self.used.add(f"verbs/{word if alone else several(word)}")
 
     def _worded(self, step: Step, text: str, latest: Latest) -> str:
-        """A plain step in the words of its phrase, with how long it lasts, whose it is, and what its amount is where that is reckoned."""
+        """A plain step in the words of its phrase, with how long it lasts, whose it is, and what its amount is if that is computed."""
         amount, letter = step.amount, ""
         counted = isinstance(amount, Count) and "{each}" in text and step.verb not in ("look", "reveal")
         if amount is not None and not isinstance(amount, Number) and not counted:

@@ -95,8 +95,9 @@ def look_at_the_rules_of_play(game: TheGame, asked: PlayLookIn) -> PlayLookOut:
 
 @router.post("/play/ends")
 def how_matches_end(held: TheBalance, game: TheGame, asked: EndsIn) -> EndsOut:
-    """Plays quick games by rules of play, by the Simple player: who wins, how long they take, what never ends. How far they are is told by
-    `measure/progress/ends`; `measure/stop/ends` stops them: then it answers with those played by then. Writes nothing."""
+    """Plays quick games by rules of play with the Simple player: who wins, how long the games take, what never ends. Writes nothing.
+
+    `measure/progress/ends` gives the progress. `measure/stop/ends` stops the games; the answer is then of those that are over."""
     found = held.ends(game, asked.value, asked.seed)
     games = found.games
     turns = {str(part): number for part, number in games.turns.items()}

@@ -205,8 +205,7 @@ class DuelsOut(Out):
 
 
 class ProgressOut(Out):
-    """Games played, of so many; both 0 where nothing runs. `compiled`: how much of the rules is compiled, 0 to 1, while that is done, once for each
-    version on a machine; else None."""
+    """`done` games of `of`; both 0 if nothing runs. `compiled`: the share of the rules that is compiled, 0 to 1, while they are being compiled; else None."""
 
     done: int
     of: int

@@ -1,4 +1,4 @@
-"""The rules being compiled, which is done once for each version on a machine: how far that is, for whoever waits for games."""
+"""The progress of compiling the rules, which happens once for each version on a machine, for those who wait for games."""
 
 from __future__ import annotations
 
@@ -9,12 +9,12 @@ from contextlib import contextmanager
 from dramok.outside.compilecache import compile_share
 
 EVERY = 10.0
-"""Seconds between two words about it."""
+"""Seconds between two messages."""
 
 
 @contextmanager
 def saying_how_far(say: Callable[[str], object]) -> Iterator[None]:
-    """While games are asked for: says now and then how much of the rules is compiled, if they are being compiled."""
+    """Calls `say` with the progress every few seconds while the rules are being compiled."""
     over = threading.Event()
 
     def watch() -> None:

@@ -1,4 +1,4 @@
-"""What answers a question by games now, and can be ended."""
+"""The processes that play games for one question, and how they are stopped."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from dramok.outside.games.process import Player
 
 
 class Running:
-    """What answers a question now: players that are ended together, also those that come after the end was asked for."""
+    """Players of one question, which are ended together. A player that is added after `end` is ended at once."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()
@@ -24,7 +24,7 @@ class Running:
 
     @property
     def ended(self) -> bool:
-        """Whether somebody asked for its end."""
+        """Whether `end` was called."""
         return self._ended
 
     def end(self) -> None:

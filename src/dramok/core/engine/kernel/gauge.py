@@ -1,6 +1,6 @@
 """What an effect is worth to a seat before it happens, by the rulebook's evaluation: one step of thought for the automatic players.
 
-Nothing is tried on a copy: each step's likely targets are looked up, and its amount is reckoned as the table is now. Points are those of the
+Nothing is tried on a copy: each step's likely targets are looked up, and its amount is computed from the table as it is now. Points are those of the
 evaluation (see `players.stands_for`). How the steps of an ability add up (blocks, choices, prices) is compiled with it, as words in postfix order.
 """
 
@@ -28,7 +28,7 @@ def in_play_value(p: Numbers, s: State, made: int) -> int:
 
 @kernel
 def worth(p: Numbers, s: State, card: int) -> int:
-    """What a card in play is good for, by the rulebook's evaluation; elsewhere what it costs."""
+    """The value of a card by the rulebook's evaluation: of its stats in play, of its cost elsewhere."""
     d = definition(p, s, card)
     if s.zone[card] != k.IN_PLAY:
         return p[d + k.D_VALUE]
@@ -50,7 +50,7 @@ def stat_change(p: Numbers, s: State, card: int, which: int, number: int, lowers
 
 @kernel
 def size_on_card(p: Numbers, s: State, pc: int, card: int, number: int) -> int:
-    """How much it matters that the step at `pc` is done to a card, whoever gains by it; 0 where nothing would happen."""
+    """How large the effect of the step at `pc` on a card is, without a sign; 0 if nothing would happen."""
     op = p[pc + k.I_OP]
     what = p[pc + k.I_X]
     here = s.zone[card] == k.IN_PLAY
@@ -91,7 +91,7 @@ def size_on_card(p: Numbers, s: State, pc: int, card: int, number: int) -> int:
 def on_card(p: Numbers, s: State, pc: int, card: int, number: int, seat: int) -> int:
     """What it is worth to a seat that the step at `pc` is done to a card: by the sign that the table has for its side."""
     wish = p[pc + k.I_WISH]
-    sign = wish // 3 - 1 if s.ctrl[card] == seat else wish % 3 - 1
+    sign = wish // k.WISHES - 1 if s.ctrl[card] == seat else wish % k.WISHES - 1
     return sign * size_on_card(p, s, pc, card, number) if sign else 0
 
 
@@ -141,7 +141,8 @@ def for_seats(p: Numbers, s: State, pc: int, size: int) -> int:
 
 @kernel
 def step_value(p: Numbers, s: State, pc: int, group: int, this: int, seat: int, that: int) -> int:
-    """What the step at `pc` is worth to a seat; `group`: the cards of a loop that `it` stands for, or -1. `it` is the best pick of the step before."""
+    """The value of the step at `pc` to a seat. `group`: the group of the loop whose cards `it` refers to, or -1. Outside a loop `it` is the best pick of
+    the step before."""
     op = p[pc + k.I_OP]
     number = p[pc + k.I_AMT]
     if p[pc + k.I_AIS] != k.A_NUMBER:
@@ -195,6 +196,14 @@ def cost_value(p: Numbers, s: State, cost: int, card: int) -> int:
 
 
 @kernel
+def bounded(p: Numbers, s: State, value: int) -> int:
+    """A value kept from -MOST_NUMBER to MOST_NUMBER, so that loops within loops give the same compiled and uncompiled."""
+    if value > k.MOST_NUMBER:
+        return k.MOST_NUMBER
+    return value if value > -k.MOST_NUMBER else -k.MOST_NUMBER
+
+
+@kernel
 def value_of(p: Numbers, s: State, words: int, this: int, seat: int, that: int, it: int) -> int:
     """What an ability, or a block of one, is worth to a seat, by its words; 0 where it has none."""
     if words < 0:
@@ -207,7 +216,7 @@ def value_of(p: Numbers, s: State, words: int, this: int, seat: int, that: int, 
         b = p[words + 2]
         words += k.VALUE_WIDTH
         if word == k.U_STEP:
-            s.gauge[n] = step_value(p, s, a, b, this, seat, that)
+            s.gauge[n] = bounded(p, s, step_value(p, s, a, b, this, seat, that))
             n += 1
         elif word == k.U_NUMBER:
             s.gauge[n] = a
@@ -215,15 +224,15 @@ def value_of(p: Numbers, s: State, words: int, this: int, seat: int, that: int, 
         elif word == k.U_AT_LEAST_0:
             s.gauge[n - 1] = s.gauge[n - 1] if s.gauge[n - 1] > 0 else 0
         elif word == k.U_COST:
-            s.gauge[n - 1] -= cost_value(p, s, a, this) if this >= 0 else 0
+            s.gauge[n - 1] = bounded(p, s, s.gauge[n - 1] - (cost_value(p, s, a, this) if this >= 0 else 0))
         elif word == k.U_TIMES:
-            s.gauge[n - 1] *= count_group(p, s, a, this, seat, 0)
+            s.gauge[n - 1] = bounded(p, s, s.gauge[n - 1] * count_group(p, s, a, this, seat, 0))
         elif word == k.U_IF:
             n -= 1
             if not reckon(p, s, a, this, seat, that, s.gauged, 0):
                 s.gauge[n - 1] = s.gauge[n]
         elif word == k.U_BEST:
-            # Of `b` options the best `a`: the largest so many on top of the stack, taken one by one.
+            # The sum of the `a` best of the `b` values on top of the stack.
             n -= b
             total = 0
             for _ in range(a):
@@ -232,12 +241,12 @@ def value_of(p: Numbers, s: State, words: int, this: int, seat: int, that: int, 
                     if s.gauge[n + place] > s.gauge[n + best]:
                         best = place
                 total += s.gauge[n + best]
-                s.gauge[n + best] = -k.MOST_NUMBER
-            s.gauge[n] = total
+                s.gauge[n + best] = -k.MOST_NUMBER - 1
+            s.gauge[n] = bounded(p, s, total)
             n += 1
         else:
             n -= 1
-            s.gauge[n - 1] += s.gauge[n]
+            s.gauge[n - 1] = bounded(p, s, s.gauge[n - 1] + s.gauge[n])
     return s.gauge[0] if n else 0
 
 

@@ -47,7 +47,7 @@ def wishes(p: Numbers, s: State, pc: int, f: int, seat: int, card: int) -> int:
         number = reckon(p, s, number, s.fr[f + k.F_THIS], seat, s.fr[f + k.F_THAT], card, 0)
     score = on_card(p, s, pc, card, number, seat)
     if score == 0 and p[pc + k.I_WISH] == k.WISHES + 1 or p[pc + k.I_OP] == k.V_SEARCH:
-        # What the table of signs can't tell, and what is looked for: the better card.
+        # The table of signs gives 0, or the step searches: take the better card.
         return worth(p, s, card)
     if p[pc + k.I_OP] == k.V_DEAL and score >= worth(p, s, card) and s.ctrl[card] != seat:
         # To destroy outright beats to hurt what is worth more.
@@ -98,7 +98,8 @@ def sends_well(p: Numbers, s: State, card: int, seat: int) -> int:
 
 @kernel
 def plays_well(p: Numbers, s: State, card: int, seat: int) -> int:
-    """How much a seat would like to play a card: the dearest first. One that harms its player is played if what it does besides outweighs that."""
+    """The score for playing a card: the card with the highest cost comes first. A card that harms its player scores 0 unless the rest of its effect is
+    worth more."""
     d = definition(p, s, card)
     if p[d + k.D_RISK]:
         value = play_value(p, s, card, seat)
@@ -146,7 +147,7 @@ def score_row(p: Numbers, s: State, row: int) -> int:
     if kind != k.D_YES:
         return 0
     value = block_value(p, s, p[pc + k.I_LEAST], f)
-    # What costs nothing and can't be told is done.
+    # A free step whose value is unknown is accepted.
     return 1 if value == 0 and p[pc + k.I_OP] == k.V_MAY else value
 
 

@@ -12,7 +12,7 @@ from dramok.core.engine.shim import kernel
 
 @kernel
 def live(p: Numbers, s: State, card: int, inc: int) -> int:
-    """Whether a card that was spoken of is still the same."""
+    """Whether a card that an effect refers to has not left its place since."""
     return 1 if card >= 0 and s.inc[card] == inc else 0
 
 
@@ -38,7 +38,7 @@ def add_target(p: Numbers, s: State, card: int, inc: int, in_play: int) -> int:
 
 @kernel
 def candidates(p: Numbers, s: State, pc: int, f: int) -> int:
-    """What a pick chooses from, laid into `target`: its group, or the cards in *it*, without those that may not be chosen."""
+    """Puts the cards that a pick chooses from into `target`: its group, or the cards that `it` refers to, without those that may not be chosen."""
     seat = s.fr[f + k.F_SEAT]
     if p[pc + k.I_MODE] == k.T_PICK_IT:
         s.ntarget = 0
