@@ -41,7 +41,7 @@ def test_a_game_of_another_world_is_laid_out_and_played_to_its_end_by_keys(page:
     assert done.ok, done.text()
     page.goto(f"{server.url}/{game}/rules?at=play:phases")
     page.get_by_role("button", name="Begin with rules for two").click()
-    read = page.get_by_role("complementary", name="The rules as a reader is told them")
+    read = page.get_by_role("complementary", name="The rules to read")
     made_of_it = page.get_by_role("region", name="What the engine makes of it")
     expect(read).to_contain_text("Players take turns; a turn goes through these steps.")
     # The strip: a phase added, named, filled, moved.
@@ -80,7 +80,7 @@ def test_a_game_of_another_world_is_laid_out_and_played_to_its_end_by_keys(page:
     page.get_by_label("What is left over").select_option("lost")
     expect(page.get_by_role("region", name="For example")).to_contain_text("clashes.")
     lay(page, "How it ends")
-    page.get_by_role("listitem", name="Goal 1").get_by_label("So many").fill("8")
+    page.get_by_role("listitem", name="Goal 1").get_by_label("Number").fill("8")
     page.keyboard.press("Enter")
     expect(read).to_contain_text("Whoever has 8 points has won.")
     page.get_by_role("button", name="How could this end?").click()
@@ -350,3 +350,23 @@ def test_a_tile_of_the_hand_begins_with_its_picture(page: Page, server: Server):
         tile.querySelector('.hand-picture').getBoundingClientRect().top - tile.getBoundingClientRect().top)"""
     )
     assert len(tops) == 5 and all(abs(each) < 1 for each in tops), tops
+
+
+def test_games_that_are_stopped_at_once_keep_the_focus_and_are_no_error(page: Page, server: Server):
+    """By keys: the button that begins them stops them; the answer, a refusal because no game is over yet, comes after that."""
+    held: list[Route] = []
+    page.goto(f"{server.url}/{GAME}/rules?at=play:goals")
+    part = page.get_by_role("region", name="How could this end?")
+    begin = part.get_by_role("button", name="How could this end?")
+    begin.focus()
+    intercept(page, "**/rules/parts/play/ends", lambda route: held.append(route))
+    page.keyboard.press("Enter")
+    expect(part.get_by_role("button", name="Stop")).to_be_focused()
+    with page.expect_response("**/measure/stop/ends"):
+        page.keyboard.press("Enter")
+    held[0].fulfill(
+        status=400, content_type="application/problem+json",
+        json={"type": "about:blank", "title": "refused", "status": 400, "detail": "it was stopped", "where": "ends", "mend": "ask again", "nearest": []},
+    )  # fmt: skip
+    expect(begin).to_be_focused()
+    expect(part.get_by_role("alert")).to_have_count(0)

@@ -12,6 +12,7 @@ export function useGamesAsked(kind: "sweep" | "edit" | "duels" | "ends") {
   const [running, setRunning] = useState<Progress | null>(null);
   const [trouble, setTrouble] = useState<Problem | null>(null);
   const asking = useRef<AbortController | null>(null);
+  const stopped = useRef(false);
   useEffect(() => () => asking.current?.abort(), []);
   const underWay = running !== null;
   useEffect(() => {
@@ -34,19 +35,22 @@ export function useGamesAsked(kind: "sweep" | "edit" | "duels" | "ends") {
       asking.current?.abort();
       const mine = new AbortController();
       asking.current = mine;
+      stopped.current = false;
       setTrouble(null);
       setRunning({ done: 0, of: 1 });
       try {
         const answer = await question(mine.signal);
         if (asking.current === mine) take(answer);
       } catch (error) {
-        if (asking.current === mine && error instanceof ApiError) setTrouble(error.problem);
+        // Stopped here before anything was known: that is no trouble.
+        if (asking.current === mine && !stopped.current && error instanceof ApiError) setTrouble(error.problem);
       } finally {
         if (asking.current === mine) setRunning(null);
       }
     },
     /** Ends the games: what is known by then is the answer, where a part of it is one. */
     stop: () => {
+      stopped.current = true;
       const params = { path: { game_id: game, kind } };
       ask(api.POST("/api/games/{game_id}/measure/stop/{kind}", { params })).catch(() => undefined);
     },

@@ -1,4 +1,4 @@
-// How a game is played, part by part; beside it the rules as a reader is told them, below what the engine makes of it.
+// How a game is played, part by part; beside it the rules to read, below what the engine makes of it.
 import { Play } from "lucide-react";
 import { useState } from "react";
 import { newTable } from "../../playtest/begin";

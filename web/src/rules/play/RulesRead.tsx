@@ -1,4 +1,4 @@
-// The rules as a reader is told them; a press on a part opens its editor.
+// The rules to read; a press on a part opens its editor.
 import { Download } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { useGame } from "../../state/store";
@@ -17,9 +17,9 @@ export function RulesRead({ look, part, go, game }: Props) {
     if (found && pane.current) pane.current.scrollTop = found.offsetTop - pane.current.offsetTop - 44;
   }, [shown]);
   return (
-    <aside className="rules-read" aria-label="The rules as a reader is told them" ref={pane} data-pane>
+    <aside className="rules-read" aria-label="The rules to read" ref={pane} data-pane>
       <header>
-        <h3>As a reader is told</h3>
+        <h3>The rules to read</h3>
         {(["pdf", "md"] as const).map((form) => (
           <a key={form} className="small-button" href={`/api/games/${game}/output/rules.${form}`} download>
             <Download size={12} aria-hidden="true" /> {form === "pdf" ? "PDF" : "Markdown"}
