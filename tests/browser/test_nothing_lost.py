@@ -109,16 +109,26 @@ def test_enter_in_an_effect_is_a_new_line_unless_one_moved_into_the_list(page: P
     expect(effect(page)).to_contain_text("upon leave this: gain")
 
 
-def test_escape_in_an_effect_closes_the_list_then_leaves_with_the_text_kept(page: Page, server: Server):
+def test_escape_in_an_effect_closes_the_list_then_goes_back_to_what_was_committed_then_leaves(page: Page, server: Server):
     open_effect(page, "Copper Larch Fern")
     page.keyboard.type("upon play this: dra")
     expect(page.locator(".cm-tooltip-autocomplete")).to_be_visible()
     keys(page, "Escape")
     expect(page.locator(".cm-tooltip-autocomplete")).to_have_count(0)
     expect(effect(page)).to_be_focused()
-    with page.expect_response(re.compile("/fields/effect$")):
-        keys(page, "Escape")
+    keys(page, "Escape")
+    expect(effect(page)).to_be_focused()
+    expect(effect(page)).to_contain_text("No effect yet. For example")
+    # What was typed is one undo away.
+    keys(page, "Control+z")
+    expect(effect(page)).to_have_text("upon play this: dra")
+    keys(page, "Escape", "Escape")
     expect(page.locator(".grid")).to_be_focused()
+    assert value(server, "effect") == "", "nothing was written"
+    keys(page, "Enter")
+    page.keyboard.type("upon play this: dra")
+    with page.expect_response(re.compile("/fields/effect$")):
+        keys(page, "Control+Enter")
     assert value(server, "effect") == "upon play this: dra", "kept as a draft"
     expect(page.locator(".problems")).to_contain_text("can't stand here")
     keys(page, "Control+z")
@@ -175,13 +185,19 @@ def test_arrows_after_opening_the_address_are_the_grids(page: Page):
     expect(page.locator(".grid")).to_be_focused()
 
 
-def test_a_long_text_survives_escape(page: Page, server: Server):
+def test_a_long_text_goes_back_with_escape_and_comes_again_with_undo(page: Page, server: Server):
     stand_on(page, "Copper Larch Fern", "name")
     box = page.get_by_role("group", name=re.compile("Your own text")).locator("textarea")
-    box.fill("It leans on its neighbours. " * 60)
+    box.click()
+    page.keyboard.insert_text("It leans on its neighbours. " * 60)
+    page.keyboard.type("It stays.")
+    keys(page, "Escape")
+    expect(box).to_have_value("")
+    expect(box).to_be_focused()
+    keys(page, "Control+z")
+    expect(box).to_have_value(re.compile("^It leans on its neighbours.*It stays.$"))
     with page.expect_response(re.compile("/fields/printed$")):
-        keys(page, "Escape")
-    assert value(server, "printed").startswith("It leans on its neighbours.")
+        keys(page, "Control+Enter")
     assert len(value(server, "printed")) > 1_500
 
 
@@ -295,7 +311,7 @@ def test_after_a_lost_answer_the_page_shows_what_the_server_has(page: Page, serv
 
     intercept(
         page,
-        re.compile(f"/api/games/{GAME}/cards$"),
+        re.compile(f"/api/games/{GAME}/cards/cells$"),
         lambda route: lose(route) if route.request.method == "POST" else route.continue_(),
     )
     page.get_by_role("button", name="New card").click()

@@ -15,7 +15,7 @@ from dramok.studio import Refused, open_desk
 from dramok.studio.cells import CellEdit, NewCard, write_cells
 from dramok.studio.editing import add_card, duplicate_cards, generate_cards, make_variants, retire_cards
 from dramok.studio.finding import find, query_offers, wall_of
-from dramok.studio.sheets import back_of, sheet_of
+from dramok.studio.sheets import back_of, preview, sheet_of
 from dramok.studio.undoing import redo, undo
 from dramok.studio.views import remove_view, save_view
 from tests.conftest import GAME
@@ -270,3 +270,41 @@ def test_what_a_replacement_would_change_is_exactly_what_holds_the_text(desk):
     )
     assert places("draw 1", r"\\1 draw 2")["RS-002", "effect"][0] == r"upon enter this: \\1 draw 2"
     assert places("climber", "climber") == {}
+
+
+def test_a_new_card_may_have_an_id_of_the_clients_own_and_is_edited_under_it(desk):
+    ident = "c0123456789abcde"
+    done = write(desk, new=[NewCard("plant", "first", {"name": "Fresh"}, ident), NewCard("plant", "first")])
+    assert done.made[0] == ident and done.made[1] != ident
+    write(desk, (ident, "cost", "3"))
+    assert (values(desk, ident)["name"], values(desk, ident)["cost"]) == ("Fresh", 3)
+    # Used once, it is never given again: also not after its card was removed.
+    retire_cards(desk, GAME, [ident], "one")
+    for wrong, said in [(ident, "already made"), ("c12", "can't be the id"), ("C0123456789ABCDE", "can't be the id"), ("c" + "0" * 30, "can't be the id"), ("../../etc", "can't be the id")]:  # fmt: skip
+        with pytest.raises(Refused, match=said):
+            write(desk, new=[NewCard("plant", "first", {}, wrong)])
+    with pytest.raises(Refused, match="already made"):
+        write(desk, new=[NewCard("plant", "first", {}, "c" + "1" * 15)] * 2)
+
+
+def test_an_operation_that_is_sent_again_says_again_what_was_refused(desk):
+    key = Key("again")
+    asked = {"new": [NewCard("plant", "first", {"name": "Fresh", "cost": "many"}, "c" + "2" * 15)], "key": key}
+    first = write(desk, (ONE, "cost", "5"), (TWO, "cost", "three"), **asked)
+    again = write(desk, (ONE, "cost", "5"), (TWO, "cost", "three"), **asked)
+    found = [(each.card, each.field, each.typed) for each in first.refused]
+    assert found == [(TWO, "cost", "three"), ("new/0", "cost", "many")]
+    assert [(each.card, each.field, each.typed) for each in again.refused] == found
+    assert again.made == first.made and len(desk.game(GAME).cards) == 97
+
+
+def test_the_last_good_version_of_an_effect_is_the_last_one_committed(desk):
+    """What was only typed on the way to a mistake neither prints nor plays."""
+    write(desk, (ONE, "effect", "upon enter this: draw 1"))
+    before = sheet_of(desk.game(GAME), desk.game(GAME).cards[ONE]).printed.lines
+    looked = preview(desk.game(GAME), desk.game(GAME).cards[ONE], {"effect": "upon enter this: draw 3"})
+    assert looked.printed.lines != before
+    looked = preview(desk.game(GAME), desk.game(GAME).cards[ONE], {"effect": "upon enter this: draw 3 of them"})
+    assert looked.printed.lines == before and looked.problems
+    write(desk, (ONE, "effect", "upon enter this: draw 3 of them"))
+    assert sheet_of(desk.game(GAME), desk.game(GAME).cards[ONE]).printed.lines == before

@@ -146,17 +146,8 @@ def test_a_draft_effect_is_kept_and_the_last_good_version_prints_plays_and_is_pr
         and sheet.ledger.judgement == "open"
     )
     assert [(p.what, p.nearest) for p in sheet.problems] == [("“drw” can't stand here", "draw")]
-    edit(desk, "effect", "upon enter this: drw 2; draw 1")
-    commit = edit_field(
-        desk,
-        GAME,
-        CARD,
-        "effect",
-        "upon leave this: drw 3",
-        desk.game(GAME).seq,
-        "one",
-        good="upon leave this: draw 3",
-    )
+    edit(desk, "effect", "upon leave this: draw 3")
+    commit = edit(desk, "effect", "upon leave this: draw 3 of them")
     assert sheet_of(commit.after, commit.after.cards[CARD]).printed.lines == (
         "When it is pulled up: take 3 cards from your pile.",
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import sqlite3
 import threading
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
@@ -398,6 +398,14 @@ class Store(Games):
                 (entity_id, field, besides),
             ).scalar()
         return int(found or 0)
+
+    def any_used(self, card_ids: Iterable[str]) -> bool:
+        """Whether any of these ids belongs to a card of any game, removed cards included."""
+        with self._engine.connect() as connection:
+            return any(
+                connection.exec_driver_sql("SELECT 1 FROM card WHERE id = ?", (ident,)).first()
+                for ident in card_ids
+            )
 
     def restore(self, whole: WholeGame) -> None:
         """Writes a whole game, with its history, in one transaction. Raises IdsTaken."""

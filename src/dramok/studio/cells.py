@@ -1,14 +1,14 @@
-"""Cells written as they were typed: one, or thousands as one undoable step; new cards with their first values."""
+"""Commit edits of one cell or a range as one undoable operation, and new cards with their first values."""
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from dramok.core.cards import Card, EffectField, Value, read_value, shown_value
 from dramok.core.cards.card import is_empty
 from dramok.core.cards.codes import MOST_CODE, free_codes
-from dramok.core.effects import last_good
 from dramok.core.problem import Problem, fold, nearest_name, plural
 from dramok.store import Change, Key
 from dramok.store.documents import card_text
@@ -19,25 +19,30 @@ from dramok.studio.snapshot import GameSnapshot
 
 MOST_CELLS = 50_000
 MOST_NEW = 5_000
+CARD_ID = re.compile(r"c[0-9a-f]{15,20}")
+"""The id of a card that a caller may choose."""
 
 
 @dataclass(frozen=True)
 class CellEdit:
-    """`good` is the latest text of an effect without a mistake: it prints and plays while what was typed has one."""
+    """A value as it was typed into a field of a card. `card` is the card's id."""
 
     card: str
     field: str
     typed: str
-    good: str | None = None
 
 
 @dataclass(frozen=True)
 class NewCard:
-    """A card to be made: `typed` by field id (code, too). Fields left out take their default."""
+    """A card to be made: `typed` by field id, the code included. Fields left out take their default.
+
+    `id` is chosen by the caller, which can then refer to the card before the answer comes; without it the card gets a new id.
+    """
 
     type: str
     set: str
     typed: Mapping[str, str] = field(default_factory=dict)
+    id: str | None = None
 
 
 @dataclass(frozen=True)
@@ -100,7 +105,27 @@ def write_cells(
         return CellsWritten(None, tuple(refused))
     if commit.repeated:
         made = list(commit.made("card"))
+        refused = _refused_again(desk, desk.game(game_id), edits, new, made, page)
     return CellsWritten(commit, tuple(refused), tuple(made))
+
+
+def _refused_again(
+    desk: Desk,
+    now: GameSnapshot,
+    edits: Sequence[CellEdit],
+    new: Sequence[NewCard],
+    made: Sequence[str],
+    page: str,
+) -> list[CellRefused]:
+    """The cells that were refused when an operation was committed first, for a client that sends it again because no answer came."""
+    writer = Writer(desk, now, now.seq, page)
+    writer.edit(edits)
+    refused = writer.refused
+    for number, (ident, wanted) in enumerate(zip(made, new, strict=False)):
+        writer = Writer(desk, now, now.seq, page)
+        writer.edit([CellEdit(ident, name, text) for name, text in wanted.typed.items() if text.strip()])
+        refused += [replace(each, card=f"new/{number}") for each in writer.refused]
+    return refused
 
 
 class _Nothing(Exception):
@@ -152,7 +177,9 @@ class Writer:
             return []
         changes = []
         fresh = self._fresh_codes(new)
-        for number, (ident, wanted) in enumerate(zip(new_ids("c", len(new)), new, strict=True)):
+        own = self._own_ids(new)
+        for number, (free, wanted) in enumerate(zip(new_ids("c", len(new)), new, strict=True)):
+            ident = own.get(number, free)
             self._check_home(wanted)
             card = Card(ident, "", wanted.set, wanted.type, revision=0)
             defaults = [
@@ -169,6 +196,26 @@ class Writer:
             changes.append(Change("card", ident, "exists", None, card_text(card), card))
             self.made.append(ident)
         return changes
+
+    def _own_ids(self, new: Sequence[NewCard]) -> dict[int, str]:
+        """The ids that the caller chose, by place in `new`. Raises Refused for one that is malformed, or was ever used."""
+        own = {number: each.id for number, each in enumerate(new) if each.id is not None}
+        for ident in own.values():
+            if not CARD_ID.fullmatch(ident):
+                raise Refused(
+                    Problem(
+                        where="id",
+                        what=f"{ident[:40]!r} can't be the id of a card",
+                        mend="write c and 15 to 20 of the characters 0-9 and a-f, or leave the id out",
+                    )
+                )
+        if len(set(own.values())) < len(own) or self.desk.store.any_used(own.values()):
+            raise Refused(
+                Problem(
+                    where="id", what="a card with this id was already made", mend="choose another id"
+                )
+            )
+        return own
 
     def _check_home(self, wanted: NewCard) -> None:
         if not self.schema.has_type(wanted.type) or self.schema.type(wanted.type).abstract:
@@ -255,9 +302,8 @@ class Writer:
                 )
             )
         old = card.values.get(edit.field)
-        known: Value | None = old
-        if isinstance(found, EffectField):
-            known = last_good(card.script(edit.field), edit.good, self.now.vocabulary)
+        # A line with a mistake goes on playing as it was last committed; what was only typed in between does not count.
+        known: Value | None = card.script(edit.field) if isinstance(found, EffectField) else old
         value, problems = read_value(found, edit.typed, self.schema, self.now.vocabulary, known)
         if problems and (not isinstance(found, EffectField) or value == known):
             raise _CellProblem(problems[0])

@@ -34,7 +34,6 @@ def edit_field(
     base: int,
     page: str,
     key: Key | None = None,
-    good: str | None = None,
 ) -> Commit:
     """Writes one field as it was typed (see `cells`).
 
@@ -43,7 +42,7 @@ def edit_field(
     """
     game = desk.game(game_id)
     card = card_in(game, card_id)
-    done = write_cells(desk, game_id, [CellEdit(card.id, field_id, typed, good)], base, page, key=key)
+    done = write_cells(desk, game_id, [CellEdit(card.id, field_id, typed)], base, page, key=key)
     if done.refused:
         found = done.refused[0]
         if found.theirs is not None:

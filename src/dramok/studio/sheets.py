@@ -12,7 +12,7 @@ from dramok.core.balance import Ledger, verdict
 from dramok.core.cards import Card, EffectField, read_value
 from dramok.core.cards.facts import Standing
 from dramok.core.cards.finish import unfinished
-from dramok.core.effects import Script, last_good, read_script, script_text
+from dramok.core.effects import Script, read_script, script_text
 from dramok.core.faces import Face, FaceBook, lay_out
 from dramok.core.faces.proof import FaceFault, faults_of
 from dramok.core.output import OnPaper, PaperState
@@ -296,19 +296,14 @@ def back_of(game: GameSnapshot, card: Card) -> str:
     return face_svg(back_face(game, card), f"Back of {game.title(card)}")
 
 
-def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str | None = None) -> CardSheet:
-    """The sheet as it would be with what is being typed; nothing is written. A field with a mistake keeps its value.
-
-    `good` is the latest text of the effect, not yet written either, that had no mistake.
-    """
+def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str]) -> CardSheet:
+    """The sheet as it would be with what is being typed; nothing is written. A field with a mistake keeps its committed value."""
     problems: list[Problem] = []
     for ident, text in typed.items():
         field = game.rulebook.cards.field_of(card.type, ident)
         if field is None or field.retired:
             continue
         before = card.values.get(ident)
-        if isinstance(field, EffectField):
-            before = last_good(card.script(ident), good, game.vocabulary)
         value, found = read_value(field, text, game.rulebook.cards, game.vocabulary, before)
         problems += found
         if not found or isinstance(field, EffectField):

@@ -3874,7 +3874,10 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** CellIn */
+        /**
+         * CellIn
+         * @description A value as typed. `good` is ignored; older clients send it.
+         */
         CellIn: {
             /** Card */
             card: string;
@@ -5141,7 +5144,7 @@ export interface components {
         };
         /**
          * FieldIn
-         * @description What was typed, and the op number up to which the page has seen the game; `good` as in previews.
+         * @description What was typed, and the op number up to which the page has seen the game. `good` is ignored; older clients send it.
          * @example {
          *       "base": 41,
          *       "value": "6"
@@ -6609,6 +6612,8 @@ export interface components {
         /**
          * NewCardIn
          * @description `typed`: what is typed into its fields, by id; the others take their defaults.
+         *
+         *     `id` is an id of the client's own (`c` and 15 to 20 hexadecimal digits), so that it can refer to the card before the answer comes.
          * @example {
          *       "set": "first",
          *       "type": "plant",
@@ -6619,6 +6624,8 @@ export interface components {
          *     }
          */
         NewCardIn: {
+            /** Id */
+            id?: string | null;
             /** Set */
             set: string;
             /** Type */
@@ -7904,7 +7911,7 @@ export interface components {
         };
         /**
          * PreviewIn
-         * @description `good`: the latest text of the effect being typed that had no mistake.
+         * @description Texts by field id. `good` is ignored; older clients send it.
          * @example {
          *       "typed": {
          *         "height": "6"

@@ -123,9 +123,9 @@ function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: numb
     while (next.length && !next.at(-1)) next.pop();
     const written = { wanted: next, seq: Number.POSITIVE_INFINITY };
     mine.current = written;
-    void change((id, key): Promise<Edit> => {
+    void change((id, key, base): Promise<Edit> => {
       const params = { ...signed(id, key), path: { game_id: id, part: "prices" as const } };
-      const body = { value: { ...prices, wanted: next }, base: useGame.getState().seq };
+      const body = { value: { ...prices, wanted: next }, base };
       return ask(api.PUT("/api/games/{game_id}/rules/parts/{part}", { params, body }));
     }).then((edit) => {
       if (edit) written.seq = edit.seq;

@@ -2,6 +2,7 @@
 import { useEffect } from "react";
 import { useTouched } from "../state/asked";
 import type { Card } from "../state/client";
+import { isUnmade } from "../state/pending";
 import { useSheet } from "../state/sheet";
 import { useGame } from "../state/store";
 import { typing, typingMakes, useTyped } from "../state/typed";
@@ -13,7 +14,7 @@ export function BesideCard({ card, field, setField, leave, others }: Props) {
   const game = useGame((state) => state.game?.id ?? "");
   const rules = useTouched("game", "plan", "set", "run", "picture", "name");
   const typed = useTyped(card.id);
-  const sheet = useSheet(game, card.id, card.revision, rules, typed);
+  const sheet = useSheet(game, isUnmade(card) ? null : card.id, card.revision, rules, typed);
   const ledger = typed && sheet?.card === card.id ? sheet.ledger : null;
   useEffect(() => {
     if (ledger) typingMakes({ judgement: ledger.judgement, difference: ledger.difference });

@@ -7,7 +7,7 @@ import { api, ask, type Card, type Sheet } from "../state/client";
 import { editField, takeCardOut } from "../state/edits";
 import { fetched } from "../state/fetched";
 import { dropUnsaved, placeOf, useGame } from "../state/store";
-import { typing } from "../state/typed";
+import { typing, typingDone } from "../state/typed";
 import { counted } from "../ui/counted";
 import { SheetFace } from "../ui/Face";
 import { Verdict } from "../ui/Verdict";
@@ -68,7 +68,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
   const pictures = mine.filter((each) => each.kind === "picture");
   const commit = (id: string, text: string) => {
     if (text === (card.values[id] ?? "") && unsaved[placeOf(card.id, id)]) dropUnsaved(card.id, id);
-    if (text !== shown(id)) void editField(card.id, id, text).finally(() => typing(null));
+    if (text !== shown(id)) void editField(card.id, id, text).finally(() => typingDone(card.id, id, text));
     else typing(null);
   };
   return (

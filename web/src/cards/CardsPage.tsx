@@ -5,9 +5,9 @@ import { QueryBar, whole } from "../query/QueryBar";
 import { type Sort, useFound } from "../query/useFound";
 import { useAddress } from "../state/address";
 import { useAfterPaint } from "../state/afterPaint";
-import { takeCardsOut } from "../state/cells";
-import { addCard } from "../state/edits";
+import { takeCardsOut, writeCells } from "../state/cells";
 import { fetched } from "../state/fetched";
+import { newCardId } from "../state/pending";
 import { useGame } from "../state/store";
 import { counted } from "../ui/counted";
 import { MOST_COMPARED, rangeOf } from "../ui/selection";
@@ -183,10 +183,9 @@ export function CardsPage() {
   }, [rows, at, head, columns, cards]);
 
   if (!game) return null;
-  const addNew = async (type: string) => {
-    const edit = await addCard(type, setId || (game.sets[0]?.id ?? ""));
-    const [id] = edit?.made ?? [];
-    if (!id) return;
+  const addNew = (type: string) => {
+    const id = newCardId();
+    void writeCells([], [{ id, type, set: setId || (game.sets[0]?.id ?? ""), typed: {} }]);
     include([id]);
     setLook("grid");
     setHead(null);
@@ -263,7 +262,7 @@ export function CardsPage() {
           <button type="button" className="button" onClick={() => setDialog("import")}>
             <FileInput size={15} aria-hidden="true" /> Import
           </button>
-          <NewCardMenu card={card} selected={selected} add={(type) => void addNew(type)} made={made} open={setDialog} />
+          <NewCardMenu card={card} selected={selected} add={addNew} made={made} open={setDialog} />
         </div>
         <div className="toolbar toolbar-low">
           <QuickChips chips={chips} toggle={toggle} setId={setId} />
@@ -307,16 +306,16 @@ export function CardsPage() {
                 </button>
               </>
             )}
-            {found.stale > 0 && (
-              <button
-                type="button"
-                className="small-button"
-                onClick={found.refresh}
-                title="Edits changed which cards match, or their order"
-              >
-                Refresh
-              </button>
-            )}
+            {/* Its place is always kept: a button that comes with an answer must not move the rows under the pointer. */}
+            <button
+              type="button"
+              className={`small-button refresh ${found.stale > 0 ? "" : "refresh-none"}`}
+              onClick={found.refresh}
+              disabled={!found.stale}
+              title="Edits changed which cards match, or their order"
+            >
+              Refresh
+            </button>
             {!(many && look === "grid") && (
               <span className="soft" aria-live="polite">
                 {found.waiting > 0 ? `judging ${found.waiting}… ` : ""}
@@ -337,7 +336,7 @@ export function CardsPage() {
               opened={(id) => {
                 setLook("grid");
                 setAt({ card: id, column: game.roles.name ?? "name" });
-                include([id]);
+                include([id], false);
                 toGrid.current = true;
               }}
             />

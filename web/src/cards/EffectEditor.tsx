@@ -1,9 +1,10 @@
-// The effect of the card at hand: plain text while one walks by, an editor of our language once one stays.
+// The effect of the selected card: plain text while you walk by, an editor of our language once you stay.
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { flushSync } from "react-dom";
 import type { Card, Game, Sheet } from "../state/client";
 import { fetched } from "../state/fetched";
 import { useGame } from "../state/store";
+import { STEP_IN } from "../ui/drawer";
 import { EXAMPLE } from "./effectText";
 import type { EffectView } from "./effectView";
 
@@ -21,28 +22,52 @@ type Props = {
   leave: () => void;
 };
 
-/** While one walks from card to card the effect is plain text; the editor comes once one stays, or steps into it. */
+/** Ms that a card must stay selected until its effect gets an editor; stepping into the effect brings it at once. */
 const STAYS = 140;
 
 export function EffectEditor(props: Props) {
   return <OneEffect key={props.card.id} {...props} />;
 }
 
+/** Plain coloured text; a plain text box while the editor is being fetched; then the editor. All three take the same keys. */
 function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: Props) {
   const game = useGame((state) => state.game);
-  const [live, setLive] = useState<"no" | "yes" | "stepped in">("no");
+  const [begun, setBegun] = useState(false);
+  /** What is typed in the plain text box. */
+  const [early, setEarly] = useState<string | null>(null);
   useEffect(() => {
-    const timer = setTimeout(() => setLive((before) => (before === "no" ? "yes" : before)), STAYS);
+    const timer = setTimeout(() => setBegun(true), STAYS);
     return () => clearTimeout(timer);
   }, []);
   const holder = useRef<HTMLDivElement>(null);
+  const still = useRef<HTMLDivElement>(null);
+  const box = useRef<HTMLTextAreaElement>(null);
   const [view, setView] = useState<EffectView | null>(null);
   const now = useRef({ onFocus, onType, onCommit, leave, value });
   now.current = { onFocus, onType, onCommit, leave, value };
-  /** Keys that are pressed while the editor is still on its way. */
-  const early = useRef("");
-  const steppedIn = live === "stepped in";
-  const begun = live !== "no";
+  const label = `Effect of ${card.title}, one ability a line`;
+
+  const stepIn = (typed: string) => {
+    setEarly((before) => (before ?? now.current.value) + typed);
+    setBegun(true);
+    if (typed) now.current.onType(now.current.value + typed);
+  };
+  // Keys that another room hands over with the focus.
+  useEffect(() => {
+    const element = still.current;
+    if (!element) return;
+    const take = (event: Event) => {
+      event.preventDefault();
+      flushSync(() => stepIn((event as CustomEvent<string>).detail));
+    };
+    element.addEventListener(STEP_IN, take);
+    return () => element.removeEventListener(STEP_IN, take);
+  });
+  useLayoutEffect(() => {
+    if (early === null || view || document.activeElement === box.current) return;
+    box.current?.focus();
+    box.current?.setSelectionRange(early.length, early.length);
+  }, [early, view]);
 
   // Begun once: stepping in while it is on its way must not make a second one, what was typed in the first would go.
   // biome-ignore lint/correctness/useExhaustiveDependencies: one editor a card; what changes comes by the ref
@@ -52,16 +77,18 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
     let gone = false;
     void editor().then(({ effectView }) => {
       if (gone || !holder.current) return;
-      mine = effectView({
-        parent: holder.current,
-        doc: now.current.value,
-        label: `Effect of ${card.title}, one ability a line`,
-        game,
-        told: () => now.current,
-      });
+      mine = effectView({ parent: holder.current, doc: now.current.value, label, game, told: () => now.current });
       const came = mine;
+      const typed = box.current;
+      // What was typed in the plain box goes on in the editor, with its caret, before the next key.
+      const handed = typed && { text: typed.value, from: typed.selectionStart, to: typed.selectionEnd };
+      const focused = typed !== null && document.activeElement === typed;
       // At once: never two of one name on the page.
-      flushSync(() => setView(came));
+      flushSync(() => {
+        setView(came);
+        setEarly(null);
+      });
+      if (handed) came.takeOver(handed, focused);
     });
     return () => {
       gone = true;
@@ -70,10 +97,6 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
     };
   }, [begun]);
 
-  // Once it can be seen it takes the focus over, with the keys that came before it.
-  useLayoutEffect(() => {
-    if (view && steppedIn) view.stepIn(early.current);
-  }, [view, steppedIn]);
   // What was committed elsewhere (undo, another window) comes in while nobody types here.
   useEffect(() => view?.follow(value), [value, view]);
   useEffect(() => view?.mark(problems), [problems, view]);
@@ -81,23 +104,46 @@ function OneEffect({ card, value, problems, onFocus, onType, onCommit, leave }: 
   return (
     <>
       <div className={`effect-editor ${problems.length ? "effect-wrong" : ""}`}>
-        {!view && (
+        {!view && early === null && (
           <div
+            ref={still}
             id="editor-effect"
             className="effect-still"
             role="textbox"
             aria-multiline="true"
-            aria-label={`Effect of ${card.title}, one ability a line`}
+            aria-label={label}
             tabIndex={0}
-            onFocus={() => setLive("stepped in")}
-            onKeyDown={(event) => {
-              if (event.key.length !== 1 || event.ctrlKey || event.metaKey || event.altKey) return;
-              early.current += event.key;
-              event.preventDefault();
-            }}
+            onFocus={() => stepIn("")}
           >
             {value ? coloured(value, game?.words) : <span className="effect-example">{EXAMPLE}</span>}
           </div>
+        )}
+        {!view && early !== null && (
+          <textarea
+            ref={box}
+            id="editor-effect"
+            className="effect-still effect-early"
+            aria-label={label}
+            spellCheck={false}
+            rows={Math.max(1, early.split("\n").length)}
+            value={early}
+            onFocus={onFocus}
+            onChange={(event) => {
+              setEarly(event.target.value);
+              onType(event.target.value);
+            }}
+            onKeyDown={(event) => {
+              if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) leave();
+              else if (event.key !== "Escape") return;
+              else if (early === value) leave();
+              else {
+                setEarly(value);
+                onType(value);
+              }
+              event.preventDefault();
+            }}
+            onBlur={() => onCommit(early)}
+          />
         )}
         <div ref={holder} hidden={!view} />
       </div>

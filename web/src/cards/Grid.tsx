@@ -1,13 +1,26 @@
 // The cards as a sheet: arrows walk it, Shift draws a range, typing replaces, Enter and Tab commit, Esc gives up.
 import { defaultRangeExtractor, useVirtualizer, type Range as VirtualRange } from "@tanstack/react-virtual";
-import { forwardRef, memo, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
+import {
+  type Dispatch,
+  forwardRef,
+  memo,
+  type SetStateAction,
+  useCallback,
+  useEffect,
+  useImperativeHandle,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import { recordOf } from "../fieldkinds";
 import type { Sort } from "../query/useFound";
-import { bringPicture, type CellEdit, type NewCard, writeCells } from "../state/cells";
+import { bringPicture, type CellEdit, writeCells } from "../state/cells";
 import type { Game } from "../state/client";
-import { addCard, editField } from "../state/edits";
+import { editField } from "../state/edits";
+import { newCardId, type OwnCard } from "../state/pending";
 import { dropUnsaved, placeOf, say, useGame } from "../state/store";
-import { typing } from "../state/typed";
+import { typing, typingDone } from "../state/typed";
 import type { Leave, Way } from "../ui/CellInput";
 import { readClipboard, writeClipboard } from "../ui/clipboard";
 import { focusInPane } from "../ui/drawer";
@@ -27,7 +40,7 @@ type Props = {
   columns: Column[];
   frozen: number;
   at: Cell;
-  setAt: (at: Cell) => void;
+  setAt: Dispatch<SetStateAction<Cell>>;
   head: Cell | null;
   setHead: (head: Cell | null) => void;
   sort: Sort[];
@@ -53,6 +66,8 @@ export const Grid = memo(
     const scroller = useRef<HTMLDivElement>(null);
     const picker = useRef<HTMLInputElement>(null);
     const [editing, setEditing] = useState<Editing>(null);
+    /** The column in which a run of Tabs began: Enter goes back to it, a row further. */
+    const runFrom = useRef<string | null>(null);
     const places = useMemo(() => new Map([...rows, NEW].map((id, index) => [id, index])), [rows]);
     const place = places.get(at.card) ?? -1;
     const range = useMemo(() => rangeOf(at, head, places, columns), [at, head, places, columns]);
@@ -107,6 +122,23 @@ export const Grid = memo(
       else if (left + wide > box.scrollLeft + box.clientWidth) box.scrollLeft = left + wide - box.clientWidth;
     }, [target.column, columns, lefts, held, frozen]);
 
+    // Rows that come or go above, as another window's do, leave the row at hand where it is on the screen.
+    const stood = useRef<{ id: string; index: number } | null>(null);
+    useLayoutEffect(() => {
+      const box = scroller.current;
+      const high = virtual.scrollRect?.height ?? 0;
+      const from = virtual.scrollOffset ?? 0;
+      const before = stood.current;
+      const now = before ? places.get(before.id) : undefined;
+      if (box && before && now !== undefined && now !== before.index && now < rows.length)
+        box.scrollTop = from + (now - before.index) * ROW;
+      const top = Math.ceil(from / ROW);
+      const seen = place >= 0 && place < rows.length && place * ROW >= from && place * ROW < from + high;
+      const index = seen ? place : Math.min(rows.length - 1, top);
+      const id = rows[index];
+      stood.current = id ? { id, index } : null;
+    });
+
     const idAt = useCallback((row: number) => (row >= rows.length ? NEW : (rows[row] as string)), [rows]);
 
     const move = useCallback(
@@ -118,6 +150,7 @@ export const Grid = memo(
         const index = columns.findIndex((each) => each.id === from.column);
         const column = Math.max(0, Math.min(columns.length - 1, index + right));
         const cell = { card: idAt(row), column: columns[column]?.id ?? "code" };
+        runFrom.current = null;
         if (draw) setHead(cell);
         else {
           setHead(null);
@@ -161,9 +194,9 @@ export const Grid = memo(
       [rows, cards, columns, game],
     );
 
+    /** Makes a card of what was typed into the last line; it is there at once, under an id of this page's own. */
     const addInLastLine = useCallback(
-      async (column: string, text: string, way: Way) => {
-        if (!text.trim()) return;
+      (column: string, text: string, way: Way) => {
         const model = cards[rows.at(-1) ?? ""];
         const type =
           column === "type"
@@ -174,22 +207,46 @@ export const Grid = memo(
             ? game.sets.find((each) => each.name.toLowerCase() === text.trim().toLowerCase())
             : undefined;
         const typed = type || home ? {} : { [column]: text };
-        const edit = await addCard(
-          type?.id ?? model?.type ?? game.types[0]?.id ?? "",
-          home?.id ?? (setId || model?.set || game.sets[0]?.id || ""),
-          typed,
+        const id = newCardId();
+        void writeCells(
+          [],
+          [
+            {
+              id,
+              type: type?.id ?? model?.type ?? game.types[0]?.id ?? "",
+              set: home?.id ?? (setId || model?.set || game.sets[0]?.id || ""),
+              typed,
+            },
+          ],
         );
-        const id = edit?.made[0];
-        if (!id) return;
         made([id]);
         const index = columns.findIndex((each) => each.id === column);
         const next = columns[Math.max(0, Math.min(columns.length - 1, index + (way === "left" ? -1 : 1)))];
-        setAt(
-          way === "down" ? { card: NEW, column } : { card: id, column: way === "stay" ? column : (next?.id ?? column) },
-        );
+        if (way === "down") setAt({ card: NEW, column: runFrom.current ?? column });
+        else if (way === "right" || way === "left") {
+          runFrom.current ??= column;
+          setAt({ card: id, column: next?.id ?? column });
+        }
+        // Whoever went elsewhere by the mouse is there already.
+        else setAt((now) => (now.card === NEW ? { card: id, column } : now));
+        if (way === "down") runFrom.current = null;
       },
       [cards, rows, game, setId, columns, setAt, made],
     );
+    /** Along the row: the column where the run began is remembered. */
+    const tab = (right: number) => {
+      const from = runFrom.current ?? at.column;
+      move(0, right);
+      runFrom.current = from;
+    };
+    /** To the next row after Enter: after a run of Tabs, where it began. */
+    const enter = (down: number) => {
+      const column = runFrom.current ?? at.column;
+      const row = Math.max(0, Math.min(rows.length, place + down));
+      setHead(null);
+      setAt({ card: idAt(row), column });
+      runFrom.current = null;
+    };
 
     const leaveNow: Leave = (text, way) => {
       const now = editing;
@@ -197,9 +254,9 @@ export const Grid = memo(
       scroller.current?.focus();
       const card = now ? cards[now.card] : undefined;
       const column = columns.find((each) => each.id === now?.column);
-      if (now && column && now.card === NEW) {
+      if (now && column && now.card === NEW && text?.trim()) {
         typing(null);
-        if (text !== null) void addInLastLine(column.id, text, way);
+        addInLastLine(column.id, text, way);
         return;
       }
       if (now && card && column && text !== null) {
@@ -208,15 +265,15 @@ export const Grid = memo(
         if (was !== undefined && text === stands) dropUnsaved(card.id, column.id);
         if (way === "all" && range && sizeOf(range) > 1) {
           const cells = cellsIn(range).map((cell) => ({ card: cell.card, field: cell.column.id, typed: text }));
-          void writeCells(cells).finally(() => typing(null));
+          void writeCells(cells).finally(() => typingDone(card.id, column.id, text));
         } else if (text !== (was ?? stands) && text !== stands)
-          void editField(card.id, column.id, text).finally(() => typing(null));
+          void editField(card.id, column.id, text).finally(() => typingDone(card.id, column.id, text));
         else typing(null);
       } else typing(null);
-      if (way === "down") move(1, 0);
-      else if (way === "up") move(-1, 0);
-      else if (way === "right") move(0, 1);
-      else if (way === "left") move(0, -1);
+      if (way === "down") enter(1);
+      else if (way === "up") enter(-1);
+      else if (way === "right") tab(1);
+      else if (way === "left") tab(-1);
     };
     // Rows are painted anew only for what they show: what they call stays the same function.
     const latest = useRef({ leave: leaveNow, begin: beginNow });
@@ -263,7 +320,7 @@ export const Grid = memo(
       if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown"))
         step(range, event.key === "ArrowUp" ? 1 : -1);
       else if (moves[event.key]) move(...(moves[event.key] as [number, number]), draw);
-      else if (event.key === "Tab" && !leavesGrid(event, at.column, columns)) move(0, draw ? -1 : 1);
+      else if (event.key === "Tab" && !leavesGrid(event, at.column, columns)) tab(draw ? -1 : 1);
       else if (event.key === "Escape" && head) setHead(null);
       else if (event.key === "Escape" && card && unsaved[placeOf(card.id, column.id)]) dropUnsaved(card.id, column.id);
       else if (event.key === "Enter" || event.key === "F2") begin(column, at.card, null);
@@ -326,7 +383,7 @@ export const Grid = memo(
       const height = times ? high : lines.length;
       const width = times ? across : wide;
       const cells: CellEdit[] = [];
-      const fresh: NewCard[] = [];
+      const fresh: OwnCard[] = [];
       let beyond = 0;
       let fixed = 0;
       for (let down = 0; down < height; down++) {
@@ -352,8 +409,9 @@ export const Grid = memo(
       if (cells.length === 1 && !fresh.length && only) await editField(only.card, only.field, only.typed);
       else {
         const label = `paste of ${lines.length} × ${wide} cells`;
-        const done = await writeCells(cells, fresh, label);
-        if (done?.made.length) made(done.made);
+        const done = writeCells(cells, fresh, label);
+        if (fresh.length) made(fresh.map((each) => each.id));
+        await done;
       }
       if (beyond || fixed) {
         const parts = [
@@ -379,11 +437,12 @@ export const Grid = memo(
       if (sha) await editField(at.card, field, sha);
     };
 
-    const newCard = (typed: Record<string, string>): NewCard => {
+    const newCard = (typed: Record<string, string>): OwnCard => {
       const model = cards[rows.at(-1) ?? ""];
       const { type, set, ...values } = typed;
       const same = (one: string, other: string | undefined) => one.toLowerCase() === other?.trim().toLowerCase();
       return {
+        id: newCardId(),
         type: game.types.find((each) => same(each.name, type))?.id ?? model?.type ?? game.types[0]?.id ?? "",
         set: game.sets.find((each) => same(each.name, set))?.id ?? (setId || model?.set || game.sets[0]?.id || ""),
         typed: values,
@@ -395,6 +454,7 @@ export const Grid = memo(
         // Else the cell itself is focused, and the grid hears no key.
         event.preventDefault();
         scroller.current?.focus({ preventScroll: true });
+        runFrom.current = null;
         if (event.shiftKey) setHead(cell);
         else {
           setHead(null);

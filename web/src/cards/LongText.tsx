@@ -22,7 +22,13 @@ export function LongText({ card, field, label, value, placeholder, onFocus, comm
   const area = useRef<HTMLTextAreaElement>(null);
   /** Where the caret goes once the text that was put in is there: before the next key, or it would land elsewhere. */
   const goTo = useRef<number | null>(null);
-  useEffect(() => setText(value), [value]);
+  /** The committed text that is shown while nothing was typed since. */
+  const followed = useRef(value);
+  // What comes in late never replaces what is being typed.
+  useEffect(() => {
+    setText((now) => (now === followed.current ? value : now));
+    followed.current = value;
+  }, [value]);
   useLayoutEffect(() => {
     if (goTo.current === null) return;
     area.current?.focus();
@@ -106,9 +112,14 @@ export function LongText({ card, field, label, value, placeholder, onFocus, comm
         onChange={(event) => change(event.target.value)}
         onKeyDown={(event) => {
           const big = event.ctrlKey || event.metaKey;
-          // Leaving keeps what was typed; undo takes it back.
-          if (event.key === "Escape" || (event.key === "Enter" && big)) leave();
-          else if (big && event.key.toLowerCase() === "b") {
+          if (event.key === "Enter" && big) leave();
+          // Back to the committed text, one undo away from what was typed; then out.
+          else if (event.key === "Escape" && text === value) leave();
+          else if (event.key === "Escape") {
+            event.currentTarget.select();
+            document.execCommand("insertText", false, value);
+            if (!value) document.execCommand("delete");
+          } else if (big && event.key.toLowerCase() === "b") {
             event.preventDefault();
             put("*", "*");
           } else if (big && event.key.toLowerCase() === "i") {

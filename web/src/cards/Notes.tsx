@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Card, Note } from "../state/client";
 import { addNote, editNote, shortly, takeNoteOut } from "../state/past";
 import { useGame } from "../state/store";
+import { sendTyped } from "../ui/NamedAnew";
 
 type Props = { card: Card; leave: () => void };
 
@@ -11,11 +12,8 @@ export function Notes({ card, leave }: Props) {
   const notes = useGame((state) => state.notes[card.id]) ?? [];
   const [text, setText] = useState("");
   const open = notes.filter((note) => note.state === "open").length;
-  const add = async () => {
-    const said = text.trim();
-    if (!said) return;
-    setText("");
-    if (!(await addNote(card.id, said))) setText(said);
+  const add = () => {
+    if (text.trim()) sendTyped(text, setText, (said) => addNote(card.id, said));
   };
   return (
     <section className="pane-part notes" aria-label="Notes">
@@ -34,11 +32,11 @@ export function Notes({ card, leave }: Props) {
         onKeyDown={(event) => {
           if (event.key === "Enter" && !event.shiftKey) {
             event.preventDefault();
-            void add();
+            add();
           }
           if (event.key === "Escape") leave();
         }}
-        onBlur={() => void add()}
+        onBlur={add}
       />
     </section>
   );

@@ -10,10 +10,10 @@ import {
   selectedCompletion,
   startCompletion,
 } from "@codemirror/autocomplete";
-import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
+import { defaultKeymap, history, historyKeymap, isolateHistory } from "@codemirror/commands";
 import { HighlightStyle, StreamLanguage, syntaxHighlighting } from "@codemirror/language";
 import { type Diagnostic, setDiagnostics } from "@codemirror/lint";
-import { EditorState, Prec } from "@codemirror/state";
+import { EditorState, Prec, Transaction } from "@codemirror/state";
 import { drawSelection, EditorView, keymap, placeholder } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
 import type { Game, Sheet } from "../state/client";
@@ -23,6 +23,8 @@ import { BARE, EXAMPLE } from "./effectText";
 type Words = Game["words"];
 type Problem = Sheet["problems"][number];
 type Told = {
+  /** The committed text. */
+  value: string;
   onFocus: () => void;
   onType: (text: string) => void;
   onCommit: (text: string) => void;
@@ -35,8 +37,8 @@ export type EffectView = {
   destroy: () => void;
   /** Takes in what was committed elsewhere, while nobody types here. */
   follow: (text: string) => void;
-  /** The caret at the end, with what was typed before the editor was there. */
-  stepIn: (typed: string) => void;
+  /** What was typed, and where the caret was, before the editor was there. */
+  takeOver: (typed: { text: string; from: number; to: number }, focus: boolean) => void;
   mark: (problems: Problem[]) => void;
   mend: (problem: Problem) => void;
 };
@@ -120,10 +122,18 @@ export function effectView({ parent, doc, label, game, told }: Made): EffectView
             { key: "Ctrl-Space", run: startCompletion },
             {
               key: "Escape",
-              // Closes the suggestions; then leaves, and what was typed is kept.
+              // Closes the suggestions; then goes back to the committed text, one undo away from what was typed; then leaves.
               run: (editor) => {
                 if (closeCompletion(editor)) return true;
-                told().leave();
+                const { value } = told();
+                if (editor.state.doc.toString() === value) told().leave();
+                else
+                  editor.dispatch({
+                    changes: { from: 0, to: editor.state.doc.length, insert: value },
+                    selection: { anchor: value.length },
+                    annotations: isolateHistory.of("full"),
+                    userEvent: "revert",
+                  });
                 return true;
               },
             },
@@ -138,7 +148,8 @@ export function effectView({ parent, doc, label, game, told }: Made): EffectView
         ),
         keymap.of([...defaultKeymap, ...historyKeymap]),
         EditorView.updateListener.of((update) => {
-          if (update.docChanged && update.view.hasFocus) told().onType(update.state.doc.toString());
+          const remote = update.transactions.some((each) => each.annotation(Transaction.remote));
+          if (update.docChanged && update.view.hasFocus && !remote) told().onType(update.state.doc.toString());
         }),
         EditorView.domEventHandlers({
           focus: () => told().onFocus(),
@@ -153,6 +164,8 @@ export function effectView({ parent, doc, label, game, told }: Made): EffectView
       ],
     }),
   });
+  /** The committed text that was shown last. */
+  let followed = doc;
   function stepIn(typed: string): void {
     const end = editor.state.doc.length;
     editor.focus();
@@ -166,10 +179,21 @@ export function effectView({ parent, doc, label, game, told }: Made): EffectView
   return {
     destroy: () => editor.destroy(),
     follow: (text) => {
-      if (!editor.hasFocus && editor.state.doc.toString() !== text)
-        editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text } });
+      // Who only has the caret here, and typed nothing, sees what was committed elsewhere, too.
+      const untouched = editor.state.doc.toString() === followed;
+      if ((!editor.hasFocus || untouched) && editor.state.doc.toString() !== text)
+        editor.dispatch({
+          changes: { from: 0, to: editor.state.doc.length, insert: text },
+          annotations: [Transaction.addToHistory.of(false), Transaction.remote.of(true)],
+        });
+      followed = text;
     },
-    stepIn,
+    takeOver: ({ text, from, to }, focus) => {
+      if (text !== editor.state.doc.toString())
+        editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text }, userEvent: "input.type" });
+      editor.dispatch({ selection: { anchor: from, head: to } });
+      if (focus) editor.focus();
+    },
     mark: (problems) => {
       const lines = editor.state.doc.lines;
       const found = problems.flatMap((problem): Diagnostic[] => {

@@ -3,6 +3,7 @@ import { useMemo, useRef, useState } from "react";
 import type { Deck } from "../state/client";
 import { countBy } from "../state/deckEdits";
 import { useGame } from "../state/store";
+import { numbered } from "../ui/numbered";
 import { plain } from "../ui/plain";
 import { Picking } from "../ui/Typing";
 import { useWindowKeys } from "../ui/windowKeys";
@@ -130,13 +131,6 @@ export function QuickAdd({ deck, rules }: { deck: Deck; rules: Rules }) {
 
 /** A count and the words of a name. */
 function read(text: string): { count: number; words: string[] } {
-  const [, number, rest = ""] = /^\s*([+-]?\d{1,3})(?:\s*[x×])?(?:\s+(.*))?$/i.exec(text) ?? [];
-  const count = number ? Math.max(-99, Math.min(99, Number(number))) || 1 : 1;
-  // "x" may begin a name, too: it is a sign only between a number and a space.
-  return {
-    count,
-    words: plain(number ? rest : text)
-      .split(/\s+/)
-      .filter(Boolean),
-  };
+  const { count, rest } = numbered(text);
+  return { count: count || 1, words: plain(rest).split(/\s+/).filter(Boolean) };
 }

@@ -45,7 +45,7 @@ export const editPlan = (
   label?: string,
 ): Promise<Edit | null> =>
   // What this page has seen is asked once the edit's turn has come: one that waited for another is no conflict with it.
-  change((game, key) =>
+  change((game, key, base) =>
     ask(
       api.PUT("/api/games/{game_id}/faces/plans/{plan_id}", {
         params: ofPlan(game, key, plan),
@@ -53,7 +53,7 @@ export const editPlan = (
           places: edit.places ?? {},
           styles: edit.styles ?? {},
           head: edit.head ?? {},
-          base: useGame.getState().seq,
+          base,
           label: label ?? null,
         },
       }),

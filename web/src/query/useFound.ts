@@ -1,7 +1,8 @@
 // Which cards are shown, in which order: the server answers the query; rows stay where they are while cells are edited.
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useOnceBack } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
+import { isUnmade } from "../state/pending";
 import { useGame } from "../state/store";
 
 export type Sort = { field: string; down: boolean };
@@ -15,8 +16,8 @@ export type FoundState = {
   /** How many rows would come, go or move if the query were asked again. */
   stale: number;
   refresh: () => void;
-  /** Keeps cards in sight that were just made, whatever the query says of them. */
-  include: (ids: string[]) => void;
+  /** Keeps cards in sight, whatever the query says of them; those that were just made come last. */
+  include: (ids: string[], made?: boolean) => void;
 };
 
 const PAUSE = 60;
@@ -37,6 +38,8 @@ export function useFound(query: string, settled: string, sort: Sort[], setId: st
   const plain = !query.trim() && !sort.length;
   const [shown, setShown] = useState<Answer>(ALL);
   const [fresh, setFresh] = useState<string[] | null>(null);
+  /** Cards made here since all cards were shown, in the order in which they were made: they stay below the others. */
+  const [added, setAdded] = useState<string[]>([]);
   const [said, setSaid] = useState<Said>(UNSAID);
   const onceBack = useOnceBack();
   const latest = useRef(0);
@@ -53,6 +56,7 @@ export function useFound(query: string, settled: string, sort: Sort[], setId: st
     latest.current += 1;
     const mine = latest.current;
     if (plain) {
+      if (known.current.ids) setAdded([]);
       // All cards: nothing is new where nothing was asked before.
       setShown((before) => (before.ids ? ALL : before));
       setFresh(null);
@@ -95,16 +99,27 @@ export function useFound(query: string, settled: string, sort: Sort[], setId: st
 
   const rows = useMemo(() => {
     const there = (id: string) => cards[id] !== undefined && (!setId || cards[id]?.set === setId);
-    return (shown.ids ?? order).filter(there);
-  }, [shown, order, cards, setId]);
+    if (shown.ids) return shown.ids.filter(there);
+    const last = new Set(added);
+    return [...order.filter((id) => !last.has(id)), ...added].filter(there);
+  }, [shown, order, cards, setId, added]);
   const stale = useMemo(() => {
-    if (!fresh || !shown.ids) return 0;
+    if (!shown.ids) {
+      const sorted = order.filter((id) => cards[id] && (!setId || cards[id]?.set === setId));
+      return added.some((id) => isUnmade(cards[id])) ? 0 : rows.filter((id, place) => sorted[place] !== id).length;
+    }
+    if (!fresh) return 0;
     const now = shown.ids.filter((id) => cards[id]);
     const inNow = new Set(now);
     const inFresh = new Set(fresh);
     const differ = now.filter((id) => !inFresh.has(id)).length + fresh.filter((id) => !inNow.has(id)).length;
     return differ || now.filter((id, place) => fresh[place] !== id).length;
-  }, [fresh, shown, cards]);
+  }, [fresh, shown, cards, order, rows, added, setId]);
+  const include = useCallback((ids: string[], made = true) => {
+    const and = (before: string[]) => [...before, ...ids.filter((id) => !before.includes(id))];
+    setShown((before) => (before.ids ? { ...before, ids: and(before.ids) } : before));
+    if (made) setAdded(and);
+  }, []);
   return {
     rows,
     problem: said.problem,
@@ -115,10 +130,8 @@ export function useFound(query: string, settled: string, sort: Sort[], setId: st
     refresh: () => {
       if (fresh) setShown({ query, sort: sorted, ids: fresh });
       setFresh(null);
+      setAdded([]);
     },
-    include: (ids) =>
-      setShown((before) =>
-        before.ids ? { ...before, ids: [...before.ids, ...ids.filter((id) => !before.ids?.includes(id))] } : before,
-      ),
+    include,
   };
 }

@@ -1,8 +1,10 @@
-// A few cards chosen by name, each with a number where they are counted.
+// A few cards chosen by name, each with a number where they are counted: "3 larch" puts in three.
 import { X } from "lucide-react";
-import { useId } from "react";
+import { useId, useState } from "react";
 import { useGame } from "../state/store";
-import { Counting, Typing } from "../ui/Typing";
+import { numbered } from "../ui/numbered";
+import { plain } from "../ui/plain";
+import { Counting } from "../ui/Typing";
 
 type Props = {
   label: string;
@@ -15,17 +17,37 @@ export function CardPicker({ label, cards, counted, put }: Props) {
   const known = useGame((state) => state.cards);
   const order = useGame((state) => state.order);
   const list = useId();
+  const [text, setText] = useState("");
+  const [slip, setSlip] = useState<string | null>(null);
   const named = (id: string) => known[id]?.title ?? "a card that is gone";
-  const add = (text: string) => {
-    const wanted = text.trim().toLowerCase();
-    const id = order.find((each) => {
-      const card = known[each];
-      return card && (card.title.toLowerCase() === wanted || card.code.toLowerCase() === wanted);
-    });
-    if (!id) return false;
-    put({ ...cards, [id]: counted ? (cards[id] ?? 1) : 0 });
+  const find = (wanted: string): string | undefined => {
+    const same = (id: string) => plain(known[id]?.title ?? "") === wanted || plain(known[id]?.code ?? "") === wanted;
+    const exact = order.find(same);
+    if (exact || !wanted) return exact;
+    const holding = order.filter((id) => plain(known[id]?.title ?? "").includes(wanted));
+    return holding.length === 1 ? holding[0] : undefined;
+  };
+  const add = () => {
+    if (!text.trim()) return;
+    // The whole text may be a name that begins with a number.
+    const { count, rest } = find(plain(text.trim())) ? { count: null, rest: text.trim() } : numbered(text);
+    const id = find(plain(rest));
+    if (!id) {
+      const near = order.filter((each) => plain(known[each]?.title ?? "").includes(plain(rest))).slice(0, 3);
+      const said = near.length > 1 ? `Several cards have “${rest}”: ${near.map(named).join(", ")}` : "";
+      setSlip(said || `No card is called “${rest}”. Type a name or a code.`);
+      return;
+    }
+    if (count !== null && (!counted || count < 1)) {
+      setSlip(
+        counted ? "Type a number of 1 or more before the name." : "These cards are not counted: leave the number out.",
+      );
+      return;
+    }
+    put({ ...cards, [id]: counted ? (count ?? cards[id] ?? 1) : 0 });
     // The line is empty again for the next.
-    return false;
+    setText("");
+    setSlip(null);
   };
   return (
     <fieldset className="deck-rules-part">
@@ -36,7 +58,7 @@ export function CardPicker({ label, cards, counted, put }: Props) {
             <span className="card-picked">{named(id)}</span>
             {counted && (
               <Counting
-                label={`Limit of ${named(id)}`}
+                label={`Number of ${named(id)}`}
                 hidden
                 value={cards[id] ?? 1}
                 commit={(count) => put({ ...cards, [id]: count ?? 1 })}
@@ -52,13 +74,30 @@ export function CardPicker({ label, cards, counted, put }: Props) {
             </button>
           </span>
         ))}
-        <Typing
-          label={`Add to ${label.toLowerCase()}`}
-          hidden
-          placeholder="Name or code, Enter"
+        <input
+          className="input"
+          aria-label={`Add to ${label.toLowerCase()}`}
+          aria-describedby={slip ? `${list}-slip` : undefined}
+          aria-invalid={slip !== null || undefined}
+          placeholder={counted ? "3 larch, then Enter" : "Name or code, then Enter"}
+          dir="auto"
           list={list}
-          value=""
-          commit={add}
+          value={text}
+          onChange={(event) => {
+            setText(event.target.value);
+            setSlip(null);
+          }}
+          onBlur={add}
+          onKeyDown={(event) => {
+            if (event.key === "Enter" && !event.nativeEvent.isComposing) {
+              event.preventDefault();
+              add();
+            } else if (event.key === "Escape") {
+              event.stopPropagation();
+              setText("");
+              setSlip(null);
+            }
+          }}
         />
         <datalist id={list}>
           {order.slice(0, 3000).map((id) => (
@@ -66,6 +105,11 @@ export function CardPicker({ label, cards, counted, put }: Props) {
           ))}
         </datalist>
       </div>
+      {slip && (
+        <p id={`${list}-slip`} className="needs card-picker-slip" role="alert">
+          {slip}
+        </p>
+      )}
     </fieldset>
   );
 }

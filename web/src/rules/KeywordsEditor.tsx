@@ -8,34 +8,45 @@ import { counted } from "../ui/counted";
 import { NamedAnew } from "../ui/NamedAnew";
 import { SheetDialog } from "../ui/Sheet";
 import { Typing } from "../ui/Typing";
+import { fetchRules, useDocDraft } from "./useDocDraft";
 import type { Rules } from "./useRules";
 
 type Keyword = { name: string; reminder: string };
-type Renaming = { old: string; name: string; keywords: Keyword[]; plan: Schemas["KeywordPlanOut"] };
+type Renaming = { old: string; name: string; plan: Schemas["KeywordPlanOut"] };
+
+const asKeywords = (rules: Rules): Keyword[] =>
+  rules.keywords.map((each) => ({ name: each.name, reminder: each.reminder ?? "" }));
 
 export function KeywordsEditor({ rules }: { rules: Rules }) {
   const seq = useGame((state) => state.seq);
   const game = useGame((state) => state.game?.id ?? "");
-  const held: Keyword[] = rules.keywords.map((each) => ({ name: each.name, reminder: each.reminder ?? "" }));
   const [renaming, setRenaming] = useState<Renaming | null>(null);
   /** A rename that was called off: its box shows the old name again. */
   const [round, setRound] = useState(0);
   const write = (keywords: Keyword[], renames: Record<string, string> = {}) =>
-    change((game, key) =>
+    change((game, key, base) =>
       ask(
         api.PUT("/api/games/{game_id}/rules/keywords", {
           params: signed(game, key),
-          body: { keywords, base: seq, renames },
+          body: { keywords, base, renames },
         }),
       ),
     );
-  const put = (at: number, part: Partial<Keyword>) =>
-    void write(held.map((each, place) => (place === at ? { ...each, ...part } : each)));
+  const { draft: held, edit } = useDocDraft(asKeywords(rules), {
+    fetched: async () => {
+      const now = await fetchRules();
+      return now && asKeywords(now);
+    },
+    write,
+    back: true,
+  });
+  const put = (name: string, part: Partial<Keyword>) =>
+    void edit((all) => all.map((each) => (each.name === name ? { ...each, ...part } : each)));
   /** A keyword that stands in texts is renamed there too, in the same step; which they are is shown first. */
   const rename = async (at: number, name: string) => {
     const old = held[at]?.name ?? "";
     const keywords = held.map((each, place) => (place === at ? { ...each, name } : each));
-    if (!name.trim()) return put(at, { name });
+    if (!name.trim()) return put(old, { name });
     const renames = { [old]: name.trim() };
     try {
       const plan = await ask(
@@ -44,8 +55,12 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
           body: { keywords, base: seq, renames },
         }),
       );
-      if (plan.total) setRenaming({ old, name: name.trim(), keywords, plan });
-      else void write(keywords, renames);
+      if (plan.total) setRenaming({ old, name: name.trim(), plan });
+      else
+        void edit(
+          (all) => all.map((each) => (each.name === old ? { ...each, name } : each)),
+          (now) => write(now, renames),
+        );
     } catch (error) {
       if (!(error instanceof ApiError)) throw error;
       say(error.problem);
@@ -79,14 +94,14 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
                 hidden
                 value={each.reminder}
                 placeholder="What it means, in a sentence"
-                commit={(reminder) => put(at, { reminder })}
+                commit={(reminder) => put(each.name, { reminder })}
               />
               <button
                 type="button"
                 className="icon-button"
                 aria-label={`Remove ${each.name}`}
                 title="Remove"
-                onClick={() => void write(held.filter((_, place) => place !== at))}
+                onClick={() => void edit((all) => all.filter((other) => other.name !== each.name))}
               >
                 <Trash2 size={15} aria-hidden="true" />
               </button>
@@ -97,7 +112,7 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
           label="New keyword"
           adds="Add the keyword"
           className="rules-add keyword-add"
-          add={(name) => write([...held, { name, reminder: "" }])}
+          add={(name) => edit((all) => [...all, { name, reminder: "" }])}
         />
         {renaming && (
           <RenameDialog
@@ -107,7 +122,11 @@ export function KeywordsEditor({ rules }: { rules: Rules }) {
               setRound(round + 1);
             }}
             go={(texts) => {
-              void write(renaming.keywords, texts ? { [renaming.old]: renaming.name } : {});
+              const { old, name } = renaming;
+              void edit(
+                (all) => all.map((each) => (each.name === old ? { ...each, name } : each)),
+                (now) => write(now, texts ? { [old]: name } : {}),
+              );
               setRenaming(null);
             }}
           />

@@ -98,7 +98,10 @@ export function PhrasesEditor({ words, book, symbols, write }: Props) {
                 at && (rooms as readonly string[]).includes(at.room) ? (stand ?? { row: at.id, column: "words" }) : null
               }
               setStand={setStand}
-              put={(puts) => put(withPuts(puts))}
+              put={(puts) => {
+                put(withPuts(puts));
+                return undefined;
+              }}
               draft={(one) => setDrafted(one && withPuts([one]))}
             />
           </section>

@@ -5,6 +5,7 @@ import { useGame } from "../state/store";
 import { counted } from "../ui/counted";
 import { Picking, Typing } from "../ui/Typing";
 import { BackEditor } from "./BackEditor";
+import { useDocDraft } from "./useDocDraft";
 import { putSet, type Rules, removeSamples, takeSetOut } from "./useRules";
 
 type SetDoc = Game["sets"][number];
@@ -16,26 +17,31 @@ export function SetEditor({ set, rules, gone }: Props) {
   const count = rules.in_set[set.id] ?? 0;
   const others = sets.filter((each) => each.id !== set.id);
   const target = to || (others[0]?.id ?? "");
-  const put = (part: Partial<SetDoc>) =>
-    void putSet({ ...set, ...part, back: (part.back === undefined ? set.back : part.back) as never });
+  const { draft, edit } = useDocDraft(set, {
+    // Edits bring the sets with their answers.
+    fetched: async () => useGame.getState().game?.sets.find((each) => each.id === set.id),
+    write: (doc) => putSet({ ...doc, back: doc.back as never }),
+    back: true,
+  });
+  const put = (part: Partial<SetDoc>) => void edit((doc) => ({ ...doc, ...part }));
   return (
     <div className="rules-editor">
       <div className="rules-main rules-whole">
         <h2 className="rules-title">{set.name}</h2>
         <p className="soft">{counted(count, "card")}</p>
         <div className="form form-row">
-          <Typing label="Name" value={set.name} commit={(name) => put({ name })} />
-          <Typing label="Short code" value={set.code} commit={(code) => put({ code })} />
-          <Typing label="Codes of new cards" value={set.pattern} commit={(pattern) => put({ pattern })} />
+          <Typing label="Name" value={draft.name} commit={(name) => put({ name })} />
+          <Typing label="Short code" value={draft.code} commit={(code) => put({ code })} />
+          <Typing label="Codes of new cards" value={draft.pattern} commit={(pattern) => put({ pattern })} />
         </div>
         <p className="soft">
           {"{n} is the number, {n:03} the number with three places"}: the next card may be called{" "}
-          {sample(set.pattern, count + 1)}.
+          {sample(draft.pattern, count + 1)}.
         </p>
         <h3>Back</h3>
         <BackEditor
           of="This set has"
-          back={set.back}
+          back={draft.back}
           otherwise="Its cards have the back of their type."
           change={(back) => put({ back: back as never })}
         />

@@ -1,6 +1,6 @@
 // One card type: what it extends, its fields, how its cards stand and look behind.
 import { Plus, RotateCcw } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { asKind, OFFERED } from "../fieldkinds/editors";
 import { useGame } from "../state/store";
@@ -12,6 +12,7 @@ import { FieldRow } from "./FieldRow";
 import { Holdings } from "./Holdings";
 import { TroubleLine } from "./TroubleLine";
 import { useAskedFor } from "./useAskedFor";
+import { fetchRules, useDocDraft } from "./useDocDraft";
 import { type FieldDoc, type Rules, type TypeDoc, takeTypeOut, useTypeWriter } from "./useRules";
 
 type Props = { type: TypeDoc; rules: Rules; choose: (type: string) => void };
@@ -22,17 +23,25 @@ function parents(type: TypeDoc, rules: Rules): TypeDoc[] {
   return parent && parent.id !== type.id ? [...parents(parent, rules), parent] : [];
 }
 
+const isField = (one: FieldDoc, other: FieldDoc): boolean => (other.id ? one.id === other.id : one.name === other.name);
+
 /** Kinds of field whose words can say what a drawn picture shows. */
 const HINTS = ["text", "tags", "choice", "choices"];
 
 export function TypeEditor({ type, rules, choose }: Props) {
   const { write, put, trouble, setTrouble, asked, setAsked } = useTypeWriter();
-  const [draft, setDraft] = useState(type);
+  const {
+    draft,
+    edit: change,
+    giveUp: showAsItIs,
+  } = useDocDraft(type, {
+    fetched: async () => (await fetchRules())?.types.find((each) => each.id === type.id),
+    write,
+  });
   const [adding, setAdding] = useState({ name: "", kind: "number" });
   const game = useGame((state) => state.game);
   const order = useGame((state) => state.order);
   const cards = useGame((state) => state.cards);
-  useEffect(() => setDraft(type), [type]);
   const own = (draft.fields ?? []).filter((field) => !field.retired);
   const away = (draft.fields ?? []).filter((field) => field.retired);
   const inherited = parents(type, rules);
@@ -42,17 +51,33 @@ export function TypeEditor({ type, rules, choose }: Props) {
   const samples = order.filter((id) => kinds.has(cards[id]?.type ?? "")).slice(0, 3);
   const count = rules.cards[type.id] ?? 0;
 
-  const edit = (next: TypeDoc) => {
-    setDraft(next);
-    void write(next);
-  };
-  const fields = (next: FieldDoc[]) => edit({ ...draft, fields: [...next, ...away] });
+  const edit = (part: Partial<TypeDoc>) => void change((doc) => ({ ...doc, ...part }));
+  /** The fields in use, in order; those that were removed stay after them. */
+  const fields = (next: (own: FieldDoc[]) => FieldDoc[]) =>
+    change((doc) => {
+      const all = doc.fields ?? [];
+      return { ...doc, fields: [...next(all.filter((each) => !each.retired)), ...all.filter((each) => each.retired)] };
+    });
   const giveUp = () => {
-    setDraft(type);
+    showAsItIs();
     setTrouble(null);
     setAsked(null);
   };
   const newField = useAskedFor("field");
+  /** A field that was just added is told apart by its name until the server has given it an id, and keeps that key. */
+  const keys = useRef(new Map<string, string>());
+  const added = useRef(new Set<string>());
+  const keyOf = (field: FieldDoc): string => {
+    const fresh = `fresh/${field.name}`;
+    if (!field.id) {
+      added.current.add(field.name);
+      return fresh;
+    }
+    const known = keys.current.get(field.id);
+    const key = known ?? (added.current.has(field.name) ? fresh : field.id);
+    keys.current.set(field.id, key);
+    return key;
+  };
   const add = async () => {
     if (!adding.name.trim()) return;
     const { name, kind } = adding;
@@ -60,7 +85,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
     // What is typed next must not be lost to the answer: the line is free at once, and filled again where it was refused.
     setAdding({ name: "", kind });
     newField.current?.focus();
-    const done = await write({ ...draft, fields: [...own, plain, ...away] });
+    const done = await fields((all) => [...all, plain]);
     if (!done) setAdding((now) => (now.name ? now : { ...now, name }));
   };
   const symbols = [
@@ -83,7 +108,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
           <Link to={`/${game?.id}/faces?type=${type.id}`}>its face plan</Link>
         </p>
         <div className="form form-row">
-          <Typing label="Name" value={draft.name} commit={(name) => edit({ ...draft, name })} />
+          <Typing label="Name" value={draft.name} commit={(name) => edit({ name })} />
           <Picking
             label="Extends"
             value={draft.extends ?? ""}
@@ -91,7 +116,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
               ["", "nothing"],
               ...rules.types.filter((each) => each.id !== type.id).map((each) => [each.id, each.name] as const),
             ]}
-            commit={(extended) => edit({ ...draft, extends: extended || null })}
+            commit={(extended) => edit({ extends: extended || null })}
           />
           <Picking
             label="Cards without a picture show"
@@ -105,7 +130,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
               ["sky", "a sky"],
               ["tool", "a garden tool"],
             ]}
-            commit={(picture) => edit({ ...draft, picture: picture as never })}
+            commit={(picture) => edit({ picture: picture as never })}
           />
           <Picking
             label="What it shows follows"
@@ -116,14 +141,14 @@ export function TypeEditor({ type, rules, choose }: Props) {
                 .filter((each) => HINTS.includes(each.kind ?? ""))
                 .map((each) => [each.id, each.name] as const),
             ]}
-            commit={(hint) => edit({ ...draft, hint })}
+            commit={(hint) => edit({ hint })}
           />
-          <Ticking label="Stays in play" value={draft.stays ?? true} commit={(stays) => edit({ ...draft, stays })} />
+          <Ticking label="Stays in play" value={draft.stays ?? true} commit={(stays) => edit({ stays })} />
           <Ticking
             label="Base type (no cards)"
             help="No card is of this type itself; others extend it"
             value={draft.abstract ?? false}
-            commit={(abstract) => edit({ ...draft, abstract })}
+            commit={(abstract) => edit({ abstract })}
           />
         </div>
         <TroubleLine trouble={trouble} giveUp={giveUp} />
@@ -180,20 +205,25 @@ export function TypeEditor({ type, rules, choose }: Props) {
         <ul className="field-list">
           {own.map((field, place) => (
             <FieldRow
-              key={field.id}
+              key={keyOf(field)}
               field={field}
               rules={rules}
               siblings={siblings}
               symbols={symbols}
               first={place === 0}
               last={place === own.length - 1}
-              change={(next) => fields(own.map((each) => (each.id === field.id ? next : each)))}
-              move={(by) => {
-                const next = [...own];
-                next.splice(place + by, 0, ...next.splice(place, 1));
-                fields(next);
-              }}
-              remove={() => fields(own.filter((each) => each.id !== field.id))}
+              change={(next) =>
+                void fields((all) => all.map((each) => (isField(each, field) ? { ...next, id: each.id } : each)))
+              }
+              move={(by) =>
+                void fields((all) => {
+                  const next = [...all];
+                  const from = next.findIndex((each) => isField(each, field));
+                  if (from >= 0) next.splice(from + by, 0, ...next.splice(from, 1));
+                  return next;
+                })
+              }
+              remove={() => void fields((all) => all.filter((each) => !isField(each, field)))}
             />
           ))}
         </ul>
@@ -236,12 +266,12 @@ export function TypeEditor({ type, rules, choose }: Props) {
                   type="button"
                   className="small-button"
                   onClick={() =>
-                    edit({
-                      ...draft,
-                      fields: (draft.fields ?? []).map((each) =>
+                    void change((doc) => ({
+                      ...doc,
+                      fields: (doc.fields ?? []).map((each) =>
                         each.id === field.id ? { ...each, retired: false } : each,
                       ),
-                    })
+                    }))
                   }
                 >
                   <RotateCcw size={12} aria-hidden="true" /> Restore
@@ -259,7 +289,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
               ? "It has the back of what it extends, unless its set has one."
               : "A plain back with the game’s name."
           }
-          change={(back) => edit({ ...draft, back: (back as never) ?? null })}
+          change={(back) => edit({ back: (back as never) ?? null })}
         />
         <Holdings types={kinds} />
         <RemoveType type={type} rules={rules} count={count} choose={choose} />

@@ -6,7 +6,7 @@ import { useAsked, useTouched } from "../state/asked";
 import { api, ask } from "../state/client";
 import { useMarks } from "../state/past";
 import { useGame } from "../state/store";
-import { CellSheet, type Put, type SheetColumn, type SheetRow, type Stand } from "../ui/CellSheet";
+import { CellSheet, LAST, type Put, type SheetColumn, type SheetRow, type Stand } from "../ui/CellSheet";
 import { Picking, Ticking } from "../ui/Typing";
 import { PriceSide } from "./PriceSide";
 import { EqualRows, Missing } from "./PriceTroubles";
@@ -74,7 +74,7 @@ export function WorthsEditor({ prices, verbs, cues, write }: Props) {
   const sheet = (name: SheetName, make: (puts: Put[]) => Prices) => ({
     stand: standing?.sheet === name ? standing.at : null,
     setStand: (at: Stand | null) => setStanding(at && { sheet: name, at }),
-    put: (puts: Put[]) => {
+    put: (puts: Put[]): string | undefined => {
       try {
         const next = make(puts);
         put(next);
@@ -83,10 +83,14 @@ export function WorthsEditor({ prices, verbs, cues, write }: Props) {
         const now = next.rows[place]?.id;
         if (name === "effects" && standing && now !== undefined && now !== standing.at.row)
           setStanding({ sheet: name, at: { ...standing.at, row: now } });
+        // The row that was begun in the last line, under the name it got.
+        const begun = puts.some((each) => each.row === LAST) && next.rows.length > prices.rows.length;
+        return begun ? next.rows.at(-1)?.id : undefined;
       } catch (error) {
         setDrafted(null);
         if (!(error instanceof Unreadable)) throw error;
         setSlip(error.message);
+        return undefined;
       }
     },
     draft: (one: Put | null) => {

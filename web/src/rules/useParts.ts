@@ -108,12 +108,12 @@ export function useParts() {
     setUnderway((now) => (now[part] === value ? { ...now, [part]: before } : now));
   };
   const send = <Name extends PartName>(part: Name, value: Parts[Name], before: Parts[Name] | undefined) =>
-    change((open, key) => {
+    change((open, key, base) => {
       const sent = signed(open, key);
       return ask(
         api.PUT("/api/games/{game_id}/rules/parts/{part}", {
           params: { ...sent, path: { ...sent.path, part } },
-          body: { value: value as never, base: useGame.getState().seq },
+          body: { value: value as never, base },
         }),
       );
     }).then((done) => {

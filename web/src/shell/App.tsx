@@ -7,6 +7,7 @@ import { facesOf } from "../state/faces";
 import { fetched } from "../state/fetched";
 import { useGame } from "../state/store";
 import { openGame } from "../state/sync";
+import { sendAgain } from "../state/unsaved";
 import { KeyMap } from "./KeyMap";
 import { useKeptFocus } from "./keptFocus";
 import { usePlaces } from "./places";
@@ -86,7 +87,10 @@ function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () =>
       (end) => {
         stop = end;
         if (gone) end();
-        else setTrouble(null);
+        else {
+          setTrouble(null);
+          sendAgain(id);
+        }
       },
       (error: unknown) => {
         if (gone) return;

@@ -42,7 +42,7 @@ export function Find({ open, setOpen, first }: Props) {
   const lead = (path: string) => {
     setOpen(false);
     setTyped("");
-    go(`/${game?.id}/${path}`);
+    go(path.startsWith("/") ? path : `/${game?.id}/${path}`);
   };
   const choose = async (each: Findable) => {
     if (each.to) return lead(each.to);

@@ -15,6 +15,8 @@ export function RippleStrip() {
   const ripples = useGame((state) => state.ripples);
   const notice = useGame((state) => state.notice);
   const connected = useGame((state) => state.connected);
+  const away = useGame((state) => state.away);
+  const saving = useGame((state) => state.saving);
   const game = useGame((state) => state.game);
   const [measuring, turn] = useMeasuringEdits();
   const latest = ripples[0];
@@ -23,6 +25,14 @@ export function RippleStrip() {
       <div className="ripples-said" role="status" aria-live="polite">
         {notice ? (
           <NoticeLine />
+        ) : away ? (
+          <>
+            <b className="needs">The server can't be reached.</b>
+            <span>
+              {counted(saving, "edit waits", "edits wait")} on this page and {saving === 1 ? "is" : "are"} sent once it
+              is back. You can go on typing.
+            </span>
+          </>
         ) : latest ? (
           <>
             <RippleLine ripple={latest} />
@@ -33,7 +43,7 @@ export function RippleStrip() {
         )}
       </div>
       {game && <MeasureEdits on={measuring} turn={turn} />}
-      {!connected && <span className="needs">Connection lost; trying again…</span>}
+      {!connected && !away && <span className="needs">Connection lost; trying again…</span>}
       <Saved />
     </footer>
   );
@@ -47,6 +57,8 @@ function Saved() {
   const saving = useGame((state) => state.saving);
   const places = unsavedIn(game, cards, unsaved);
   const [first] = places;
+  const away = useGame((state) => state.away);
+  if (away) return <span className="needs saved">{counted(saving, "edit waits", "edits wait")}</span>;
   if (saving > 0) return <span className="soft saved">Saving…</span>;
   if (!game || !first) return <span className="soft saved">All saved</span>;
   const [card, field] = first;

@@ -63,8 +63,9 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
   const name = open ?? games.find((game) => game.id === id)?.name ?? id;
   const { pathname, search } = useLocation();
   const room = pathname.split("/")[2] ?? "cards";
-  // Before a game is begun the table has no log.
-  const pane = room === "playtest" && !search.includes("table=") ? undefined : PANES[room];
+  const atTable = room === "playtest" && search.includes("table=");
+  // Before a match is begun there is no log.
+  const pane = room === "playtest" && !atTable ? undefined : PANES[room];
   const here = ROOMS.find(([path]) => path === room)?.[1] ?? "Rooms";
   return (
     <header className="topbar">
@@ -126,26 +127,31 @@ export function TopBar({ games }: { games: Schemas["GameBrief"][] }) {
         <button type="button" className="find-button" onClick={() => setFinding(true)}>
           <Search size={15} aria-hidden="true" /> <span className="find-words">Find anything</span> <kbd>Ctrl K</kbd>
         </button>
-        <button
-          type="button"
-          className="icon-button"
-          disabled={!undo}
-          onClick={() => void undoLast()}
-          title={undo ? `Undo: ${undo}` : "Nothing to undo"}
-          aria-label={undo ? `Undo: ${undo}` : "Undo"}
-        >
-          <Undo2 size={17} aria-hidden="true" />
-        </button>
-        <button
-          type="button"
-          className="icon-button"
-          disabled={!redo}
-          onClick={() => void redoLast()}
-          title={redo ? `Redo: ${redo}` : "Nothing to redo"}
-          aria-label={redo ? `Redo: ${redo}` : "Redo"}
-        >
-          <Redo2 size={17} aria-hidden="true" />
-        </button>
+        {/* The table has an undo of its own, and only that one. */}
+        {!atTable && (
+          <>
+            <button
+              type="button"
+              className="icon-button"
+              disabled={!undo}
+              onClick={() => void undoLast()}
+              title={undo ? `Undo: ${undo}` : "Nothing to undo"}
+              aria-label={undo ? `Undo: ${undo}` : "Undo"}
+            >
+              <Undo2 size={17} aria-hidden="true" />
+            </button>
+            <button
+              type="button"
+              className="icon-button"
+              disabled={!redo}
+              onClick={() => void redoLast()}
+              title={redo ? `Redo: ${redo}` : "Nothing to redo"}
+              aria-label={redo ? `Redo: ${redo}` : "Redo"}
+            >
+              <Redo2 size={17} aria-hidden="true" />
+            </button>
+          </>
+        )}
         <button
           type="button"
           className="icon-button keys-button"

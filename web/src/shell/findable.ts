@@ -4,12 +4,16 @@ import { addCard, redoLast, undoLast } from "../state/edits";
 import { plain } from "../ui/plain";
 import { ROOMS } from "./rooms";
 
-/** One thing that can be found; `key` is its own key, `to` the address within the game, `run` what it does instead. */
+/**
+ * One thing that can be found. `also`: other words that people look for it by. `key` is its own key, `to` the address within the
+ * game, or from the root with a slash before it; `run` is what it does instead.
+ */
 export type Findable = {
   id: string;
   kind: string;
   name: string;
   more?: string;
+  also?: string;
   key?: string;
   to?: string;
   run?: () => Promise<string | null> | string | null;
@@ -17,7 +21,7 @@ export type Findable = {
 
 /** Whether a thing has all the words, in its name, its kind or what else is said of it. */
 export const holds = (each: Findable, words: string[]): boolean => {
-  const text = plain(`${each.kind} ${each.name} ${each.more ?? ""}`);
+  const text = plain(`${each.kind} ${each.name} ${each.more ?? ""} ${each.also ?? ""}`);
   return words.every((word) => text.includes(word));
 };
 
@@ -40,7 +44,24 @@ export function rulesAndCommands(game: Game): Findable[] {
   for (const field of game.fields) {
     const home = game.types.find((type) => type.fields.includes(field.id));
     const to = `rules?at=type:${home?.id ?? game.types[0]?.id ?? ""}`;
-    found.push({ id: `field ${field.id}`, kind: "field", name: field.name, more: field.kind, to });
+    const stat = field.kind === "number" && field.id !== game.roles.copies;
+    found.push({
+      id: `field ${field.id}`,
+      kind: stat ? "stat" : "field",
+      name: field.name,
+      more: field.kind,
+      also: "field",
+      to,
+    });
+  }
+  for (const symbol of game.symbols) {
+    found.push({
+      id: `symbol ${symbol.id}`,
+      kind: "symbol",
+      name: symbol.name,
+      also: "icon",
+      to: "rules?at=game:symbols",
+    });
   }
   for (const list of game.lists) {
     found.push({ id: `list ${list.id}`, kind: "choice list", name: list.name, to: `rules?at=list:${list.id}` });
@@ -76,10 +97,13 @@ function commands(game: Game): Findable[] {
   const list: Omit<Findable, "kind" | "id">[] = [
     ...game.types.map((type) => ({ name: `New card: ${type.name}`, run: () => made(type.id) })),
     ...game.types.map((type) => ({ name: `New field: ${type.name}`, to: `rules?at=type:${type.id}&new=field` })),
+    { name: "New game", also: "start template another begin", to: "/shelf" },
+    { name: "All games", also: "shelf switch", to: "/shelf" },
     { name: "New card type", to: "rules?new=type" },
     { name: "New choice list", to: "rules?new=list" },
     { name: "New set", to: "rules?new=set" },
-    { name: "Resources", to: "rules?at=game:resources" },
+    { name: "Keywords", also: "new keyword reminder glossary", to: "rules?at=keywords:all" },
+    { name: "Resources", also: "totals currency", to: "rules?at=game:resources" },
     { name: "Rules of the table: opening hand, turn, what pays", to: "rules?at=game:table" },
     { name: "How it is played: seats and zones", to: "rules?at=play:seats" },
     { name: "How it is played: the turn and its phases", to: "rules?at=play:phases" },
@@ -88,7 +112,14 @@ function commands(game: Game): Findable[] {
     { name: "Deck rules", to: "rules?at=game:formats" },
     { name: "Worths and budgets", to: "rules?at=game:prices" },
     { name: "Phrase book: the words that effects are said in", to: "rules?at=game:phrases" },
-    { name: "Parts of fields", to: "rules?at=game:roles" },
+    { name: "Field roles", also: "stat cost rarity faction", to: "rules?at=game:roles" },
+    { name: "Odds of drawing cards", also: "chance probability draw opening hand", to: "decks?show=odds" },
+    { name: "Opening hands", also: "sample draw", to: "decks?show=hands" },
+    {
+      name: "Sweep a number of a card: its fair value by games",
+      also: "strength measure tune",
+      to: "cards?open=strength",
+    },
     { name: "Measure cards by games: three lenses", to: "balance?view=lenses" },
     { name: "Worths of price rows by costs and games", to: "balance?view=lenses&of=rows" },
     { name: "Decks against each other: duels", to: "balance?view=duels" },
@@ -99,7 +130,10 @@ function commands(game: Game): Findable[] {
     { name: "Mark this moment", to: "history?mark=new" },
     { name: "What changed", to: "history" },
     { name: "Import a table file", to: "files" },
-    { name: "Back up this game", to: "files?part=whole" },
+    { name: "Back up this game", also: "backup archive save copy", to: "files?part=game" },
+    { name: "Restore a backup", also: "back up archive open import", to: "/shelf" },
+    { name: "Tables out", also: "export spreadsheet csv xlsx", to: "files?part=out" },
+    { name: "Follow a table", also: "track watch import csv", to: "files?part=followed" },
     { name: "Import pictures", to: "files?part=pictures" },
     { name: "Unfinished cards", to: `cards?q=${encodeURIComponent("unfinished")}` },
     { name: "Find a card by a query", key: "Ctrl F", to: "cards" },

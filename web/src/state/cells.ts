@@ -1,32 +1,48 @@
 // Many cells and new cards written as one step; what can't be written stays marked where it was typed.
-import { ApiError, api, ask, type Edit, newKey, type Schemas } from "./client";
-import { putBack, showAtOnce } from "./pending";
-import { keepUnsaved, placeOf, say, useGame } from "./store";
+import { ApiError, api, ask, type Edit, newKey, type Problem, type Schemas } from "./client";
+import { newCardId, type OwnCard, putBack, refuseNew, showAtOnce, showNew } from "./pending";
+import { dropUnsavedOf, keepUnsaved, placeOf, say, useGame } from "./store";
 import { applyEdit } from "./sync";
 import { change, signed, written } from "./writing";
 
 export type CellEdit = { card: string; field: string; typed: string };
-export type NewCard = { type: string; set: string; typed: Record<string, string> };
+/** A card to be made; without an id of its own it is given one here. */
+export type NewCard = { id?: string; type: string; set: string; typed: Record<string, string> };
 export type Written = { edit: Edit | null; refused: number; refusedCells: Set<string>; made: string[] };
 
 const inGame = (id: string) => ({ params: { path: { game_id: id }, header: { "idempotency-key": newKey() } } });
 
-/** Sends cells as one undoable step. Cells that are refused keep their text, marked, with the reason. */
-export function writeCells(cells: CellEdit[], fresh: NewCard[] = [], label?: string): Promise<Written | null> {
+/**
+ * Sends cells and new cards as one undoable step; both show at once. What is refused keeps its text, marked, with the reason.
+ * `base`: up to which edit the page had seen the game.
+ */
+export function writeCells(
+  cells: CellEdit[],
+  made: NewCard[] = [],
+  label?: string,
+  base?: number,
+): Promise<Written | null> {
   const { game, seq } = useGame.getState();
-  if (!game || (!cells.length && !fresh.length)) return Promise.resolve(null);
+  if (!game || (!cells.length && !made.length)) return Promise.resolve(null);
+  const fresh: OwnCard[] = made.map((each) => ({ ...each, id: each.id ?? newCardId() }));
   const asked = inGame(game.id);
   const before = useGame.getState().cards;
   const arrived = showAtOnce(cells);
+  const come = showNew(game, fresh);
   const write = () =>
     ask(
       api.POST("/api/games/{game_id}/cards/cells", {
         ...asked,
-        body: { cells, new: fresh, base: seq, label: label ?? null },
+        body: { cells, new: fresh, base: base ?? seq, label: label ?? null },
       }),
-    ).finally(arrived);
+    );
   const total = cells.length + fresh.reduce((sum, card) => sum + Object.keys(card.typed).length, 0);
-  return taken(write, () => void writeCells(cells, fresh, label), cells, total).then((done) => {
+  const again = () => void writeCells(cells, fresh, label, base);
+  const answered = () => {
+    arrived();
+    come();
+  };
+  return taken(write, { again, cells, fresh, total, answered }).then((done) => {
     // What was refused is shown as it stands; what was typed there is kept beside it.
     const written = new Set((done?.edit?.cards ?? []).map((card) => card.id));
     const back = cells.filter(
@@ -44,24 +60,30 @@ export function generateCards(asked: Schemas["GenerateIn"]): Promise<Written | n
   return taken(() => ask(api.POST("/api/games/{game_id}/generate", { ...path, body: asked })));
 }
 
+type Taking = { again?: () => void; cells?: CellEdit[]; fresh?: OwnCard[]; total?: number; answered?: () => void };
+
 async function taken(
   write: () => Promise<Schemas["CellsOut"]>,
-  again?: () => void,
-  cells: CellEdit[] = [],
-  total = cells.length,
+  { again, cells = [], fresh = [], total = cells.length, answered }: Taking = {},
 ): Promise<Written | null> {
   let kept: Written | null = null;
+  const game = useGame.getState().game;
   const take = (done: Schemas["CellsOut"]) => {
+    for (const { id, typed } of fresh) dropUnsavedOf(id, Object.keys(typed));
     kept = takenIn(done, total);
   };
-  await written(write, take, (problem) => {
+  const refused = (problem: Problem) => {
+    if (game) refuseNew(game, fresh);
     // Nothing was written: what was typed stays in its cells.
-    if (cells.length) {
-      const why = `${problem.detail}: ${problem.mend}`;
-      keepUnsaved(cells.map((cell) => ({ card: cell.card, field: cell.field, text: cell.typed, why })));
-    }
+    const why = `${problem.detail}: ${problem.mend}`;
+    const typedIn = fresh.flatMap(({ id, typed }) =>
+      Object.entries(typed).map(([field, text]) => ({ card: id, field, text, why })),
+    );
+    const kept = cells.map((cell) => ({ card: cell.card, field: cell.field, text: cell.typed, why }));
+    if (kept.length + typedIn.length) keepUnsaved([...kept, ...typedIn]);
     say(problem, problem.status === 0 ? again : undefined);
-  });
+  };
+  await written(write, take, refused, answered);
   return kept;
 }
 

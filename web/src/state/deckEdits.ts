@@ -1,5 +1,5 @@
 // The edits of decks, one function each.
-import { api, ask, type Edit, type Schemas } from "./client";
+import { api, ask, type Edit, newKey, type Schemas } from "./client";
 import { countAtOnce, isCounting } from "./pending";
 import { useGame } from "./store";
 import { change, send, signed } from "./writing";
@@ -19,16 +19,19 @@ export async function setCount(
   const old = get().decks.find((each) => each.id === deck);
   if (!game || !old || count < 0) return null;
   const arrived = countAtOnce(deck, card, count, section);
-  const edit = await send(
-    () =>
-      ask(
-        api.PUT("/api/games/{game_id}/decks/{deck_id}/cards/{card_id}", {
-          params: { path: { game_id: game.id, deck_id: deck, card_id: card } },
-          body: { count, section, base: Math.max(base, get().seq) },
-        }),
-      ).finally(arrived),
-    (seq) => void setCount(deck, card, count, section, seq),
-  );
+  const key = newKey();
+  /** What the page has seen by the time it is sent first: sent again it must be the same. */
+  let seen: number | null = null;
+  const write = () => {
+    seen ??= Math.max(base, get().seq);
+    return ask(
+      api.PUT("/api/games/{game_id}/decks/{deck_id}/cards/{card_id}", {
+        params: { path: { game_id: game.id, deck_id: deck, card_id: card }, header: { "idempotency-key": key } },
+        body: { count, section, base: seen },
+      }),
+    );
+  };
+  const edit = await send(write, { again: (seq) => void setCount(deck, card, count, section, seq), arrived });
   if (!edit && !isCounting(deck, card, section))
     set({ decks: get().decks.map((each) => (each.id === deck ? old : each)) });
   return edit;

@@ -1,36 +1,46 @@
 // The edits of cards, one function each; and undo.
+import { writeCells } from "./cells";
 import { api, ask, type Edit, newKey, type Problem } from "./client";
-import { isPending, showAtOnce } from "./pending";
+import { dropNew, isPending, refusedCard, showAtOnce } from "./pending";
 import { allInLine } from "./queue";
-import { goodText } from "./sheet";
 import { dropUnsaved, placeOf, say, useGame, type Way } from "./store";
-import { applyEdit, inGame, later, refreshHistory, reload } from "./sync";
+import { applyEdit, later, refreshHistory, reload } from "./sync";
+import { begunAt } from "./typed";
 import { send, written } from "./writing";
 
 const { setState: set, getState: get } = useGame;
 
-/** Writes one field as typed; shows it at once. */
-export function editField(card: string, field: string, value: string, base = get().seq): Promise<Edit | null> {
+/** Writes one field as typed; shows it at once. `base`: up to which edit the page had seen the game when typing began. */
+export function editField(
+  card: string,
+  field: string,
+  value: string,
+  base = begunAt(card, field) ?? get().seq,
+): Promise<Edit | null> {
   const game = get().game;
   const old = get().cards[card];
   if (!game || !old) return Promise.resolve(null);
+  const refused = refusedCard(card);
+  if (refused)
+    return writeCells([], [{ ...refused, typed: { ...refused.typed, [field]: value } }]).then(
+      (done) => done?.edit ?? null,
+    );
   const key = newKey();
-  const good = goodText(card, field);
   const write = () =>
     ask(
       api.PUT("/api/games/{game_id}/cards/{card_id}/fields/{field_id}", {
         params: { path: { game_id: game.id, card_id: card, field_id: field }, header: { "idempotency-key": key } },
-        body: { value, base, good },
+        body: { value, base },
       }),
     );
   const place = placeOf(card, field);
   const arrived = showAtOnce([{ card, field, typed: value }]);
-  const sent = () => write().finally(arrived);
   const keep = (problem: Problem) => {
     set({ unsaved: { ...get().unsaved, [place]: { text: value, why: `${problem.detail}: ${problem.mend}` } } });
     return () => dropUnsaved(card, field);
   };
-  return send(sent, (seq) => void editField(card, field, value, seq), keep).then((edit) => {
+  const again = (seq: number) => void editField(card, field, value, seq);
+  return send(write, { again, kept: keep, arrived }).then((edit) => {
     const newer = isPending(place);
     if (edit && get().unsaved[place] && !newer) dropUnsaved(card, field);
     const now = get().cards[card];
@@ -84,15 +94,17 @@ async function step(word: "undo" | "redo", how?: GoOn, op?: number): Promise<Edi
 export function addCard(type: string, setId: string, typed: Record<string, string> = {}): Promise<Edit | null> {
   const game = get().game;
   if (!game) return Promise.resolve(null);
-  return send(() =>
-    ask(api.POST("/api/games/{game_id}/cards", { ...inGame(game.id), body: { type, set: setId, typed } })),
-  );
+  const params = { path: { game_id: game.id }, header: { "idempotency-key": newKey() } };
+  return send(() => ask(api.POST("/api/games/{game_id}/cards", { params, body: { type, set: setId, typed } })));
 }
 
 export function takeCardOut(card: string): Promise<Edit | null> {
   const game = get().game;
   if (!game) return Promise.resolve(null);
-  return send(() =>
-    ask(api.DELETE("/api/games/{game_id}/cards/{card_id}", { params: { path: { game_id: game.id, card_id: card } } })),
-  );
+  if (refusedCard(card)) {
+    dropNew(card);
+    return Promise.resolve(null);
+  }
+  const params = { path: { game_id: game.id, card_id: card }, header: { "idempotency-key": newKey() } };
+  return send(() => ask(api.DELETE("/api/games/{game_id}/cards/{card_id}", { params })));
 }

@@ -1,5 +1,5 @@
 // What is typed and on its way: shown at once, and never hidden by an answer to something earlier.
-import type { Card, Deck } from "./client";
+import type { Card, Deck, Game } from "./client";
 import { placeOf, useGame } from "./store";
 
 const { setState: set, getState: get } = useGame;
@@ -33,7 +33,84 @@ export function withCounts(deck: Deck): Deck {
   return { ...deck, cards, sections, size: Object.values(cards).reduce((sum, number) => sum + number, 0) };
 }
 
-/** What a card has beside its fields: shown only once the server has taken it. */
+type Unmade = { game: string; card: Card; typed: Record<string, string>; refused: boolean };
+/** Cards that this page made and the server does not have yet, by id. */
+const making = new Map<string, Unmade>();
+/** The revision of a card that the server does not have yet. */
+export const UNMADE = -1;
+export const isUnmade = (card: Card | undefined): boolean => card?.revision === UNMADE;
+
+/** A card of which the page chose the id. `typed` by field id, the code included. */
+export type OwnCard = { id: string; type: string; set: string; typed: Record<string, string> };
+
+export function newCardId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(10));
+  return `c${[...bytes].map((byte) => byte.toString(16).padStart(2, "0")).join("")}`;
+}
+
+function unmade(game: Game, { id, type, set: home, typed }: OwnCard): Card {
+  const { code = "", ...values } = typed;
+  const title = values[game.roles.name ?? "name"] ?? "";
+  return { id, code, set: home, type, title, values, revision: UNMADE };
+}
+
+/** Shows cards at once; what to call when their answer has come. */
+export function showNew(game: Game, fresh: OwnCard[]): () => void {
+  const cards = { ...get().cards };
+  const order = [...get().order];
+  for (const each of fresh) {
+    const card = unmade(game, each);
+    making.set(each.id, { game: game.id, card, typed: each.typed, refused: false });
+    if (!cards[each.id]) order.push(each.id);
+    cards[each.id] = withPending(card);
+  }
+  if (fresh.length) set({ cards, order });
+  return () => {
+    for (const { id } of fresh) making.delete(id);
+  };
+}
+
+/** Cards that the server refused stay in sight with what was typed into them. */
+export function refuseNew(game: Game, fresh: OwnCard[]): void {
+  showNew(game, fresh);
+  for (const { id } of fresh) {
+    const mine = making.get(id);
+    if (mine) mine.refused = true;
+  }
+}
+
+/** What was typed into a card that the server refused; null for any other. */
+export function refusedCard(id: string): OwnCard | null {
+  const mine = making.get(id);
+  return mine?.refused ? { id, type: mine.card.type, set: mine.card.set, typed: mine.typed } : null;
+}
+
+/** Gives up a card that the server refused. */
+export function dropNew(id: string): void {
+  making.delete(id);
+  const { [id]: _, ...cards } = get().cards;
+  const unsaved = Object.fromEntries(Object.entries(get().unsaved).filter(([place]) => !place.startsWith(`${id}/`)));
+  set({ cards, order: get().order.filter((each) => each !== id), unsaved });
+}
+
+/** The cards of a game as the server has them, and those that are still to be made. */
+export function withUnmade(game: string, cards: Record<string, Card>): Record<string, Card> {
+  for (const [id, mine] of making) if (mine.game === game && !cards[id]) cards[id] = withPending(mine.card);
+  return cards;
+}
+
+/** Everything that is typed and on its way: to be sent again after a reload. */
+export type OnTheWay = { cells: { card: string; field: string; typed: string }[]; fresh: OwnCard[] };
+export function onTheWay(): OnTheWay {
+  const cells = [...pending].map(([place, { value }]) => {
+    const end = place.lastIndexOf("/");
+    return { card: place.slice(0, end), field: place.slice(end + 1), typed: value };
+  });
+  const fresh = [...making].map(([id, { card, typed }]) => ({ id, type: card.type, set: card.set, typed }));
+  return { cells, fresh };
+}
+
+/** What a card has besides its fields: shown only once the server has taken it. */
 const COLUMNS = new Set(["code", "type", "set"]);
 
 /** Shows values in their cells at once, and until their answers come; gives what to call when one has come. */

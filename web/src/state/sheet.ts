@@ -3,12 +3,6 @@ import { useAsked } from "./asked";
 import { api, ask, type Sheet } from "./client";
 import type { Typed } from "./typed";
 
-/** The latest text without a mistake, of the field being typed: what the server falls back to while there is one. */
-let good: Typed = null;
-
-export const goodText = (card: string, field: string): string | undefined =>
-  good?.card === card && good.field === field ? good.text : undefined;
-
 /** Sheets that came with an edit's answer, by card and revision, until they are shown: nobody asks for them again. */
 const brought = new Map<string, Sheet>();
 
@@ -42,13 +36,11 @@ export function useSheet(
       ? await ask(
           api.POST("/api/games/{game_id}/cards/{card_id}/preview", {
             params: { path },
-            body: { typed: { [text.field]: text.text }, good: goodText(path.card_id, text.field) },
+            body: { typed: { [text.field]: text.text } },
           }),
         )
       : (taken(path.card_id, revision) ??
         (await ask(api.GET("/api/games/{game_id}/cards/{card_id}/sheet", { params: { path } }))));
-    if (text && !found.problems.some((problem) => problem.where === "effect")) good = text;
-    if (!text) good = null;
     return found;
   };
   const when = [game, card, revision, rules, text?.field, text?.text];

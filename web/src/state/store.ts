@@ -26,7 +26,10 @@ type State = {
   reconnected: number;
   /** The game that was open and is no longer there, by id. */
   gone: string | null;
+  /** How many edits are on their way. */
   saving: number;
+  /** Whether the edit at the head of the queue can't reach the server. */
+  away: boolean;
   /** Notes by the card they are on, the oldest first. */
   notes: Record<string, Note[]>;
   /** How often things of a kind (mark, note, source, layout, picture, run), or names that others say, changed since the game was opened. */
@@ -49,6 +52,7 @@ export const useGame = create<State>(() => ({
   reconnected: 0,
   gone: null,
   saving: 0,
+  away: false,
   notes: {},
   touched: {},
 }));
@@ -75,6 +79,14 @@ export function dropUnsaved(card: string, field: string): void {
   const unsaved = { ...get().unsaved };
   delete unsaved[placeOf(card, field)];
   set({ unsaved, notice: null });
+}
+
+/** Forgets, of a card that was written whole, what could not be written before. */
+export function dropUnsavedOf(card: string, fields: string[]): void {
+  const places = new Set(fields.map((field) => placeOf(card, field)));
+  const unsaved = get().unsaved;
+  if (Object.keys(unsaved).some((place) => places.has(place)))
+    set({ unsaved: Object.fromEntries(Object.entries(unsaved).filter(([place]) => !places.has(place))) });
 }
 
 export const hush = (): void => set({ notice: null });

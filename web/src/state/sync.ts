@@ -1,7 +1,7 @@
 // What the server says: a game opened, its news followed, an edit's answer taken in.
 import { ApiError, api, ask, type Card, type Edit, type Game, type Note, PAGE } from "./client";
 import { fetchMissingFaces, forgetFace } from "./faces";
-import { withCounts, withPending } from "./pending";
+import { UNMADE, withCounts, withPending, withUnmade } from "./pending";
 import { answersCome } from "./queue";
 import { bringSheet, forgetSheets } from "./sheet";
 import { useGame } from "./store";
@@ -52,12 +52,12 @@ export async function reload(id: string): Promise<void> {
   // An edit was answered while this was on its way: it would be lost from sight.
   if (get().game?.id === id && cards.seq < get().seq) return reload(id);
   if (id !== opened || !newest()) return;
-  const byId = Object.fromEntries(cards.cards.map((card) => [card.id, withPending(card)]));
+  const byId = withUnmade(id, Object.fromEntries(cards.cards.map((card) => [card.id, withPending(card)])));
   const before = get().game?.id === id ? get().cards : {};
   const renamed = Object.values(before).some((card) => byId[card.id]?.title !== card.title);
   for (const [ident, card] of Object.entries(before)) if (byId[ident]?.revision !== card.revision) forgetFace(ident);
   if (renamed || rulesDiffer(get().game, game)) for (const ident of Object.keys(byId)) forgetFace(ident);
-  set({ game, cards: byId, order: cards.cards.map((card) => card.id), decks: decks.map(withCounts), seq: cards.seq });
+  set({ game, cards: byId, order: Object.keys(byId), decks: decks.map(withCounts), seq: cards.seq });
   if (renamed) touch(["name"]);
   later(refreshStandings());
   later(refreshHistory());
@@ -255,7 +255,11 @@ async function refetch(id: string, news: News): Promise<void> {
 
 function inOrder(cards: Record<string, Card>): string[] {
   return Object.values(cards)
-    .sort((one, other) => (one.code < other.code ? -1 : one.code > other.code ? 1 : one.id < other.id ? -1 : 1))
+    .sort((one, other) => {
+      // Cards without a code yet are the last.
+      const last = Number(one.revision === UNMADE) - Number(other.revision === UNMADE);
+      return last || (one.code < other.code ? -1 : one.code > other.code ? 1 : one.id < other.id ? -1 : 1);
+    })
     .map((card) => card.id);
 }
 

@@ -45,7 +45,8 @@ type Props = {
   columns: SheetColumn[];
   stand: Stand | null;
   setStand: (stand: Stand | null) => void;
-  put: (puts: Put[]) => void;
+  /** Gives the id of the row that was begun in the last one, if any. */
+  put: (puts: Put[]) => string | undefined;
   /** What is being typed, at each key; null when it is written or given up. */
   draft?: (put: Put | null) => void;
   remove?: (row: string) => void;
@@ -60,6 +61,8 @@ export function CellSheet({ label, rows, columns, stand, setStand, put, draft, r
   const [head, setHead] = useState<Stand | null>(null);
   const [editing, setEditing] = useState<{ at: Stand; first: string | null } | null>(null);
   const [focused, setFocused] = useState(false);
+  /** The column in which a run of Tabs began: Enter goes back to it, a row further. */
+  const runFrom = useRef<string | null>(null);
   const places = useMemo(() => new Map(rows.map((row, index) => [row.id, index])), [rows]);
   const cellAt = (row: number, column: number): SheetCell => rows[row]?.cells[columns[column]?.id ?? ""] ?? NOTHING;
   const place = (at: Stand | null): [number, number] => {
@@ -89,11 +92,25 @@ export function CellSheet({ label, rows, columns, stand, setStand, put, draft, r
       row: rows[Math.max(0, Math.min(rows.length - 1, fromRow + down))]?.id ?? LAST,
       column: columns[Math.max(0, Math.min(columns.length - 1, fromColumn + right))]?.id ?? "",
     };
+    runFrom.current = null;
     if (draw) setHead(next);
     else {
       setHead(null);
       setStand(next);
     }
+  };
+  /** Along the row, which may have got an id just now: the column where the run began is remembered. */
+  const tab = (right: number, begun?: string) => {
+    const from = runFrom.current ?? here?.column ?? null;
+    go(0, right);
+    if (begun !== undefined)
+      setStand({ row: begun, column: columns[Math.max(0, Math.min(columns.length - 1, column + right))]?.id ?? "" });
+    runFrom.current = from;
+  };
+  /** To the next row after Enter: after a run of Tabs, where it began. */
+  const enter = (down: number, begun?: string) => {
+    const from = columns.findIndex((kind) => kind.id === runFrom.current);
+    go(begun === undefined ? down : 0, from < 0 ? 0 : from - column);
   };
   /** Every cell of the range that can be written. */
   const cellsIn = (within: Range) => {
@@ -108,12 +125,12 @@ export function CellSheet({ label, rows, columns, stand, setStand, put, draft, r
     return found;
   };
   /** Writes what differs from what stands there. */
-  const write = (puts: Put[]) => {
+  const write = (puts: Put[]): string | undefined => {
     const news = puts.filter((each) => {
       const [down, right] = place(each);
       return cellAt(down, right).text !== each.text;
     });
-    if (news.length) put(news);
+    return news.length ? put(news) : undefined;
   };
   const begin = (first: string | null) => {
     const held = cellAt(row, column);
@@ -127,14 +144,15 @@ export function CellSheet({ label, rows, columns, stand, setStand, put, draft, r
     setEditing(null);
     draft?.(null);
     box.current?.focus({ preventScroll: true });
+    let begun: string | undefined;
     if (at && text !== null) {
       const all = way === "all" && range && sizeOf(range) > 1 ? cellsIn(range) : [];
-      write(all.length ? all.map((each) => ({ ...each, text })) : [{ ...at, text }]);
+      begun = write(all.length ? all.map((each) => ({ ...each, text })) : [{ ...at, text }]);
     }
-    if (way === "down") go(1, 0);
-    else if (way === "up") go(-1, 0);
-    else if (way === "right") go(0, 1);
-    else if (way === "left") go(0, -1);
+    if (way === "down") enter(1, begun);
+    else if (way === "up") enter(-1, begun);
+    else if (way === "right") tab(1, begun);
+    else if (way === "left") tab(-1, begun);
   };
   const fillDown = (within: Range) => {
     const source = within.top === within.bottom ? within.top - 1 : within.top;
@@ -171,7 +189,7 @@ export function CellSheet({ label, rows, columns, stand, setStand, put, draft, r
       const next = column + (draw ? -1 : 1);
       // At the ends of a row Tab goes on in the page.
       if (next < 0 || next >= columns.length) return;
-      go(0, draw ? -1 : 1);
+      tab(draw ? -1 : 1);
     } else if (event.key === "Escape" && head) setHead(null);
     else if (event.key === "Enter" || event.key === "F2") begin(null);
     else if (event.key === " " && (held.tick || held.act)) begin(null);
@@ -285,6 +303,7 @@ export function CellSheet({ label, rows, columns, stand, setStand, put, draft, r
                   if (typed) return;
                   event.preventDefault();
                   box.current?.focus({ preventScroll: true });
+                  runFrom.current = null;
                   if (event.shiftKey) setHead(at);
                   else {
                     setHead(null);

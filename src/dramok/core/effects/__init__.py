@@ -7,7 +7,7 @@ Text -> model -> text is the identity on canonical text; what is stored is the m
 from dramok.core.effects.canonical import ability_text
 from dramok.core.effects.model import Ability
 from dramok.core.effects.parse import parse_ability
-from dramok.core.effects.script import Line, Script, last_good, read_again, read_script, script_text
+from dramok.core.effects.script import Line, Script, read_again, read_script, script_text
 from dramok.core.effects.vocabulary import NO_NAMES, Vocabulary
 
 __all__ = [
@@ -17,7 +17,6 @@ __all__ = [
     "Script",
     "Vocabulary",
     "ability_text",
-    "last_good",
     "parse_ability",
     "read_again",
     "read_script",

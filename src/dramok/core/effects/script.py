@@ -73,12 +73,6 @@ def read_script(
     return Script(lines=tuple(lines)), tuple(problems)
 
 
-def last_good(script: Script, text: str | None, vocabulary: Vocabulary) -> Script:
-    """`script`, or what `text` says when that can be read whole: the newest version without a mistake."""
-    read, problems = read_script(text, vocabulary, script) if text else (script, ())
-    return script if problems else read
-
-
 def read_again(script: Script, names: AbstractSet[str], vocabulary: Vocabulary) -> Script:
     """The script with those drafts read that speak of one of `names` (folded), and that `vocabulary` understands now."""
     lines = tuple(_read_again(line, names, vocabulary) for line in script.lines)

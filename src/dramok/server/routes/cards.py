@@ -158,7 +158,7 @@ def sheet(game: TheGame, card_id: str) -> SheetOut:
 @router.post("/cards/{card_id}/preview")
 def preview_card(game: TheGame, card_id: str, asked: PreviewIn) -> SheetOut:
     """The sheet as it would be with what is being typed. Writes nothing."""
-    return sheet_out(preview(game, card_in(game, card_id), asked.typed, asked.good))
+    return sheet_out(preview(game, card_in(game, card_id), asked.typed))
 
 
 @router.put("/cards/{card_id}/fields/{field_id}")
@@ -167,7 +167,7 @@ def put_field(
 ) -> EditOut:
     """Writes one field as typed."""
     return edit_out(
-        edit_field(desk, game.id, card_id, field_id, asked.value, asked.base, page, key, asked.good)
+        edit_field(desk, game.id, card_id, field_id, asked.value, asked.base, page, key)
     )
 
 
@@ -181,8 +181,8 @@ def new_card(desk: TheDesk, game: TheGame, asked: NewCardIn, page: Page, key: Ke
 @router.post("/cards/cells")
 def put_cells(desk: TheDesk, game: TheGame, asked: CellsIn, page: Page, key: Key) -> CellsOut:
     """Writes many cells and new cards as one undoable step. Cells that can't be written come back with the reason."""
-    edits = [CellEdit(each.card, each.field, each.typed, each.good) for each in asked.cells]
-    new = [NewCard(each.type, each.set, each.typed) for each in asked.new]
+    edits = [CellEdit(each.card, each.field, each.typed) for each in asked.cells]
+    new = [NewCard(each.type, each.set, each.typed, each.id) for each in asked.new]
     return cells_out(write_cells(desk, game.id, edits, asked.base, page, new, asked.label, key))
 
 

@@ -12,7 +12,7 @@ from dramok.server.schemas.cards import EditOut
 
 
 class FieldIn(Out):
-    """What was typed, and the op number up to which the page has seen the game; `good` as in previews."""
+    """What was typed, and the op number up to which the page has seen the game. `good` is ignored; older clients send it."""
 
     value: str = Field(max_length=300_000)
     base: int = Field(ge=0)
@@ -22,7 +22,7 @@ class FieldIn(Out):
 
 
 class PreviewIn(Out):
-    """`good`: the latest text of the effect being typed that had no mistake."""
+    """Texts by field id. `good` is ignored; older clients send it."""
 
     typed: dict[str, Annotated[str, Field(max_length=300_000)]] = Field(max_length=200)
     good: str | None = Field(default=None, max_length=300_000)
@@ -31,16 +31,22 @@ class PreviewIn(Out):
 
 
 class NewCardIn(Out):
-    """`typed`: what is typed into its fields, by id; the others take their defaults."""
+    """`typed`: what is typed into its fields, by id; the others take their defaults.
+
+    `id` is an id of the client's own (`c` and 15 to 20 hexadecimal digits), so that it can refer to the card before the answer comes.
+    """
 
     type: str
     set: str
     typed: dict[str, Annotated[str, Field(max_length=300_000)]] = {}
+    id: str | None = Field(default=None, max_length=60)
 
     model_config = like({"type": "plant", "set": "first", "typed": {"name": "Late Fern", "cost": "2"}})
 
 
 class CellIn(Out):
+    """A value as typed. `good` is ignored; older clients send it."""
+
     card: str
     field: str
     typed: str = Field(max_length=300_000)
