@@ -2,7 +2,7 @@
 () => {
   const known = new Map();
   const clips = (element) => {
-    // The part of the window in which an element can be seen, and whether what lies beyond can be scrolled to.
+    // Role of the window in which an element can be seen, and whether what lies beyond can be scrolled to.
     if (!element || element === document.documentElement) return { box: { left: 0, top: 0, right: innerWidth, bottom: innerHeight }, scrolls: false, dots: false };
     if (known.has(element)) return known.get(element);
     let { box, scrolls, dots } = clips(element.parentElement);

@@ -198,7 +198,7 @@ def test_a_list_is_pasted_looked_at_mended_and_taken_in(decks: Page, server: Ser
     line = look.locator("li", has_text="there is no card Moss")
     line.get_by_role("button").first.click()
     expect(look).to_contain_text("9 cards understood")
-    dialog.get_by_role("button", name="Take in 9 cards").click()
+    dialog.get_by_role("button", name="Import 9 cards").click()
     expect(dialog).to_have_count(0)
     expect(decks.get_by_label("Name of the deck")).to_have_value("Pasted")
     assert deck_of(server, "Pasted")["size"] == 9

@@ -98,13 +98,13 @@ def test_a_sheet_updates_cell_by_cell_and_says_how_it_was_read(page: Page):
 def test_an_untidy_workbook_makes_fields_and_nothing_matched_is_explained(page: Page, server: Server):
     bring_sheet(page, "nothing.csv", b"alpha,beta\n1,2\n")
     expect(page.get_by_role("alert")).to_contain_text("no line looks like a header")
-    expect(page.get_by_role("button", name="Take 0 cards")).to_be_disabled()
+    expect(page.get_by_role("button", name="Import 0 cards")).to_be_disabled()
     page.set_input_files(".sheet-dialog input[type=file]", SAMPLES / "two-faced.tsv")
     page.get_by_role("button", name="Make 4 fields for what has none").click()
     page.get_by_label("Card type of every row").fill("Bulb")
     with page.expect_response(re.compile("/imports/preview")):
         page.keyboard.press("Enter")
-    page.get_by_role("button", name="Take 30 cards").click()
+    page.get_by_role("button", name="Import 30 cards").click()
     expect(page.locator(STRIP)).to_contain_text("two-faced.tsv")
     expect(page.locator("[id$='-in-winter']").first).to_have_text("bulb 001 dry.png")
     out = io.BytesIO()

@@ -80,8 +80,8 @@ def test_from_an_empty_database_and_a_sheet_to_cards_of_ones_own(shelf: Page, ow
     chooser.value.set_files(path)
     columns = shelf.get_by_role("region", name="Columns of the sheet")
     columns.wait_for()
-    expect(shelf.locator(".sheet-game-said")).to_contain_text("12 cards of 12 lines, 2 types: ")
-    part = lambda key: columns.get_by_label(f"The part of {heads[key]}", exact=True)  # noqa: E731
+    expect(shelf.locator(".sheet-game-said")).to_contain_text("12 lines below the heading: 12 cards · 2 types: ")
+    part = lambda key: columns.get_by_label(f"Role of {heads[key]}", exact=True)  # noqa: E731
     for key, role in (
         ("name", "name"),
         ("clan", "faction"),
@@ -309,3 +309,40 @@ def test_undo_in_a_game_does_not_take_it_off_the_shelf(shelf: Page, own: Server)
     expect(shelf.get_by_role("button", name="Undo", exact=True)).to_be_disabled()
     shelf.keyboard.press("Control+z")
     assert shelf.request.get(f"{own.url}/api/games").json()[0]["name"] == "Stays"
+
+
+def test_of_a_sheet_in_which_every_column_is_one_tenth_wrong_every_line_is_accounted_for(shelf: Page, own: Server, tmp_path: Path):
+    rows = ["Name,Rules Text,Water cost,Bed,Planted"]
+    for number in range(40):
+        cost = "a lot" if number % 10 == 3 else "three" if number == 7 else str(number % 6)
+        bed = "Fern" if number % 2 else "Moss"
+        day = "later" if number % 10 == 5 else f"2026-03-{number % 28 + 1:02}"
+        rows.append(f"Card {number},Take {number} cards and think.,{cost},{bed},{day}")
+    rows += ["", "TOTAL,,99,,"]
+    sheet = tmp_path / "odd.csv"
+    sheet.write_text("\n".join(rows))
+    shelf.set_input_files("input[type=file]", sheet)
+    said = shelf.locator(".sheet-game-said")
+    expect(said).to_contain_text("42 lines below the heading: 32 cards, 8 left out, 2 no card")
+    left = shelf.get_by_role("region", name="Lines left out")
+    expect(left.locator("tbody tr")).to_have_count(8)
+    expect(left.locator("tbody tr").first).to_contain_text("“a lot” is not a whole number")
+    shelf.get_by_text("1 line is not read exactly as written").click()
+    expect(shelf.locator(".sheet-game-body")).to_contain_text("Water cost “three” is read as 3")
+    shelf.get_by_text("2 lines are no cards").click()
+    expect(shelf.locator(".sheet-game-body")).to_contain_text("Line 43: a total, not a card TOTAL")
+    # One is corrected in its place, the others are imported with that cell empty.
+    left.get_by_label("Line 5, Water cost: read it as").fill("4")
+    shelf.keyboard.press("Enter")
+    expect(said).to_contain_text("33 cards, 7 left out, 2 no card")
+    left.get_by_label("Import them too").check()
+    expect(said).to_contain_text("40 cards, 2 no card")
+    shelf.get_by_role("button", name="Begin with 40 cards").click()
+    expect(shelf.locator(".toolbar-low")).to_contain_text("40 of 40 cards")
+    heads = shelf.get_by_role("columnheader").all_inner_texts()
+    # The text of the sheet is under its own heading, and the empty field for behaviour is another.
+    assert heads.index("Rules Text") + 1 == heads.index("Effect"), heads
+    cards = shelf.request.get(f"{own.url}/api/games/odd/cards").json()["cards"]
+    found = {each["title"]: each["values"] for each in cards}
+    assert (found["Card 3"]["water-cost"], found["Card 7"]["water-cost"], found["Card 13"].get("water-cost", "")) == ("4", "3", "")
+    assert found["Card 9"]["rules-text"] == "Take 9 cards and think."

@@ -17,7 +17,7 @@ from tests.browser.test_nothing_lost import ask
 from tests.browser.test_sheet import cell, clip, keys
 from tests.conftest import SEED
 
-WORDS = "silver drizzle copper larch lantern moss ladder frond hedge puddle cistern willow amber bracken thistle lichen".split()
+WORDS = ["silver", "drizzle", "copper", "larch", "lantern", "moss", "ladder", "frond", "hedge", "puddle", "cistern", "willow", "amber", "bracken"]
 
 
 def saved(page: Page) -> None:

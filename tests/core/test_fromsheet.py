@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from dramok.core.cards.guessing import kind_of
 from dramok.core.cards.intake import take_in
 from dramok.core.cards.taken import Game, Wishes
 from dramok.core.problem import fold
@@ -83,7 +84,7 @@ def made_up(dice: random.Random, rows: int = 30) -> tuple[list[list[str]], dict[
     )
 
 
-def taken(reading, rows):
+def taken(reading, rows, **wished):
     made = rulebook_of(reading, rows)
     rulebook = Rulebook.model_validate({**made.rulebook, "id": "g", "name": "G"})
     knows = Game(
@@ -96,7 +97,7 @@ def taken(reading, rows):
         {},
     )
     return rulebook, take_in(
-        rows[reading.header - 1 :], knows, "G-{n:03}", Wishes(columns=dict(made.targets), header=1)
+        rows[reading.header - 1 :], knows, "G-{n:03}", Wishes(columns=dict(made.targets), header=1, **wished)
     )
 
 
@@ -188,15 +189,15 @@ ROWS = [
 @pytest.mark.parametrize(
     ("wishes", "seen"),
     [
-        ({}, [("text", "name"), ("number", "stat"), ("choice", None), ("effect", None)]),
-        ({1: ColumnWish(role="cost")}, [("text", "name"), ("number", "cost"), ("choice", None), ("effect", None)]),
+        ({}, [("text", "name"), ("number", "stat"), ("choice", "faction"), ("effect", None)]),
+        ({1: ColumnWish(role="cost")}, [("text", "name"), ("number", "cost"), ("choice", "faction"), ("effect", None)]),
         ({2: ColumnWish(role="faction"), 3: ColumnWish(kind="text")}, [("text", "name"), ("number", "stat"), ("choice", "faction"), ("text", None)]),
         ({2: ColumnWish(kind="type")}, [("text", "name"), ("number", "stat"), ("type", None), ("effect", None)]),
         ({2: ColumnWish(role="name")}, [("text", None), ("number", "stat"), ("text", "name"), ("effect", None)]),
-        ({1: ColumnWish(kind="out"), 2: ColumnWish(kind="nonsense")}, [("text", "name"), ("out", None), ("choice", None), ("effect", None)]),
-        ({1: ColumnWish(role="")}, [("text", "name"), ("number", None), ("choice", None), ("effect", None)]),
-        ({0: ColumnWish(kind="out")}, [("out", None), ("text", "name"), ("choice", None), ("effect", None)]),
-        ({0: ColumnWish(name="Called"), 99: ColumnWish(kind="text")}, [("text", "name"), ("number", "stat"), ("choice", None), ("effect", None)]),
+        ({1: ColumnWish(kind="out"), 2: ColumnWish(kind="nonsense")}, [("text", "name"), ("out", None), ("choice", "faction"), ("effect", None)]),
+        ({1: ColumnWish(role="")}, [("text", "name"), ("number", None), ("choice", "faction"), ("effect", None)]),
+        ({0: ColumnWish(kind="out")}, [("out", None), ("text", "name"), ("choice", "faction"), ("effect", None)]),
+        ({0: ColumnWish(name="Called"), 99: ColumnWish(kind="text")}, [("text", "name"), ("number", "stat"), ("choice", "faction"), ("effect", None)]),
     ],
 )  # fmt: skip
 def test_what_somebody_sets_stands_and_a_name_there_always_is(wishes, seen):
@@ -258,3 +259,80 @@ def test_columns_of_one_heading_become_fields_that_are_told_apart():
     rulebook, _ = taken(read_sheet_as_game(rows, None, {1: ColumnWish(None, "effect", None)}), rows)
     names = [field.name for field in rulebook.cards.fields_of(rulebook.cards.types[-1].id)]
     assert {"Mood", "mood 2", "Printed text"} <= set(names) and len({fold(each) for each in names}) == len(names), names
+
+
+def test_a_column_is_what_nine_tenths_of_its_cells_are_and_the_others_are_listed_with_a_fix():
+    rows = [["Name", "Water cost", "Height", "Planted", "Strong"]]
+    for number in range(60):
+        rows.append([f"Card {number}", str(number % 7), str(number % 5), f"2026-03-{number % 28 + 1:02}", "yes"])
+    rows[13][1], rows[30][2], rows[41][3], rows[55][4], rows[7][1] = "three", "tall", "in spring", "rather", "a lot"
+    reading = read_sheet_as_game(rows)
+    assert [(each.kind, each.role) for each in reading.columns] == [
+        ("text", "name"), ("number", "cost"), ("number", "stat"), ("date", None), ("yesno", None),
+    ]  # fmt: skip
+    _, intake = taken(reading, rows)
+    assert [(each.row, each.column, each.value) for each in intake.refused] == [
+        (8, "Water cost", "a lot"), (31, "Height", "tall"), (42, "Planted", "in spring"), (56, "Strong", "rather"),
+    ]  # fmt: skip
+    assert all(each.mend for each in intake.refused)
+    assert {each.row: each.notes for each in intake.taken if each.notes} == {14: ("Water cost “three” is read as 3",)}
+    # Fewer than a tenth it must be: of ten cells one, of nine none.
+    assert kind_of([*"123456789", "x"]) == "number" and kind_of([*"12345678", "x"]) == "text"
+    # Words alone are no numbers.
+    assert kind_of(["one", "two", "three", "four"]) == "text"
+
+
+@given(st.data())
+def test_whatever_a_tenth_of_its_cells_is_a_column_of_numbers_stays_one_and_no_line_is_lost(data):
+    count = data.draw(st.integers(10, 60))
+    odd = data.draw(st.sets(st.integers(1, count), max_size=count // 10))
+    words = data.draw(st.lists(st.sampled_from(["x", "?", "three", "n/a", "2 or 3", "-", "∞", "TOTAL"]), min_size=len(odd), max_size=len(odd)))
+    rows = [["Name", "Cost"], *([f"Card {number}", str(number % 9)] for number in range(count))]
+    for row, word in zip(sorted(odd), words, strict=True):
+        rows[row][1] = word
+    reading = read_sheet_as_game(rows)
+    assert [each.kind for each in reading.columns] == ["text", "number"]
+    for leave_empty in (False, True):
+        _, intake = taken(reading, rows, leave_empty=leave_empty)
+        assert intake.rows == len(intake.taken) + len(intake.skipped) + len(intake.refused) == count
+        assert not (leave_empty and intake.refused)
+        # What is not in figures is either said of its line, or keeps the line out.
+        said = {each.row for each in intake.taken if each.notes} | {each.row for each in (*intake.skipped, *intake.refused)}
+        assert said == {row + 1 for row in odd}
+
+
+@pytest.mark.parametrize(
+    ("headings", "roles"),
+    [
+        (["Name", "Water cost", "Power"], ["name", "cost", "stat"]),
+        (["Card name", "Cost in water", "Worth (mine)"], ["name", "cost", None]),
+        (["Title", "Price", "Balance"], ["name", "cost", None]),
+        (["Name", "Page", "Height"], ["name", None, "stat"]),
+    ],
+)
+def test_a_heading_that_has_the_word_of_a_part_counts_and_a_reckoning_is_no_stat(headings, roles):
+    rows = [headings, *([f"Card {number}", str(number % 7), str(number % 4)] for number in range(20))]
+    assert [each.role for each in read_sheet_as_game(rows).columns] == roles
+
+
+def test_a_list_of_few_values_that_most_cards_have_is_offered_as_the_faction():
+    rows = [["Name", "Rarity", "Bed", "Note"]]
+    rows += [[f"Card {n}", "Common" if n % 2 else "Rare", ("Fern", "Moss", "Briar")[n % 3], "later" if n < 2 else ""] for n in range(24)]
+    assert [each.role for each in read_sheet_as_game(rows).columns] == ["name", "rarity", "faction", None]
+    # A heading that says it comes first, and a list that few cards have is none.
+    named = [["Name", "Bed", "Faction"], *([row[0], row[2], row[1]] for row in rows[1:])]
+    assert [each.role for each in read_sheet_as_game(named).columns] == ["name", None, "faction"]
+    few = [["Name", "Mark"], *([f"Card {n}", "dot" if n < 6 else ""] for n in range(24))]
+    assert [each.role for each in read_sheet_as_game(few).columns] == ["name", None]
+
+
+@pytest.mark.parametrize(("heading", "effect"), [("Rules Text", "Effect"), ("Ability", "Effect"), ("Effect", "Behaviour")])
+def test_the_text_of_a_sheet_stays_under_its_heading(heading, effect):
+    rows = [["Name", heading, "Cost"], *([f"Card {n}", f"Draw {n} cards, then think about it.", str(n)] for n in range(12))]
+    reading = read_sheet_as_game(rows)
+    rulebook, intake = taken(reading, rows)
+    roles = rulebook.roles
+    names = {each.id: each.name for each in rulebook.cards.fields}
+    assert (names[roles.printed], names[roles.effect]) == (heading, effect)
+    assert list(names.values()) == ["Name", heading, effect, "Cost"]
+    assert intake.taken[3].values[roles.printed] == "Draw 3 cards, then think about it."

@@ -109,9 +109,9 @@ def test_an_import_by_the_page_is_looked_at_mended_and_taken(client):
     looked = client.post(
         f"/api/games/{GAME}/imports/preview", files=sheet, data={"wishes": json.dumps(wishes)}
     ).json()
-    assert looked["said"] == "52 rows = 47 taken + 4 skipped + 1 refused" and looked["edit"] is None
+    assert looked["said"] == "52 rows: 48 to import, 0 left out, 4 no cards" and looked["edit"] is None
     taken = client.post(f"/api/games/{GAME}/imports", files=sheet, data={"wishes": json.dumps(wishes)}).json()
-    assert taken["edit"]["ripple"]["card_count"] == 47 and [s["name"] for s in taken["edit"]["sets"]] == [
+    assert taken["edit"]["ripple"]["card_count"] == 48 and [s["name"] for s in taken["edit"]["sets"]] == [
         "First Showing",
         "Draft three",
     ]

@@ -195,13 +195,13 @@ def test_an_import_is_one_step_to_undo(desk):
     commit, _ = take_import(
         desk, GAME, data, "draft-sheet.csv", "one", Order(wishes=Wishes(accept_near=True))
     )
-    assert len(commit.after.cards) == 96 + 47 and [s.name for s in commit.after.sets] == [
+    assert len(commit.after.cards) == 96 + 48 and [s.name for s in commit.after.sets] == [
         "First Showing",
         "Draft sheet",
     ]
     assert len(undo(desk, GAME, "one").after.cards) == 96
     redone = redo(desk, GAME, "one").after
-    assert len(redone.cards) == 143 and _same(desk, Path(desk.store._engine.url.database))
+    assert len(redone.cards) == 144 and _same(desk, Path(desk.store._engine.url.database))
 
 
 def test_the_command_line_and_the_page_see_each_others_edits(db):

@@ -53,7 +53,7 @@ def test_what_a_card_is_called_does_not_follow_a_keyword_whatever_the_field_of_n
     rename(desk, game.id, [], "mist", "haze")
     now = desk.game(game.id)
     assert [now.title(each) for each in now.cards.values()] == ["Morning Mist", "Other"]
-    assert next(iter(now.cards.values())).values["printed-text"] == "Haze rolls in"
+    assert next(iter(now.cards.values())).values["text"] == "Haze rolls in"
 
 
 def test_prose_of_effects_is_renamed_on_cards_and_in_keywords(desk):

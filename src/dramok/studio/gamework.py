@@ -9,7 +9,7 @@ import json
 import re
 import shutil
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cache
 from importlib.resources import files
 from pathlib import PurePath
@@ -82,6 +82,8 @@ class SheetWishes:
     read: ReadAs = ReadAs()
     header: int | None = None
     columns: Mapping[int, ColumnWish] | None = None
+    corrections: Mapping[tuple[int, int], str] = field(default_factory=dict)
+    leave_empty: bool = False
 
 
 @dataclass(frozen=True)
@@ -154,7 +156,12 @@ def look_at_sheet(data: bytes, wishes: SheetWishes = SheetWishes(), name: str = 
         file.rows,
         _knows(rulebook),
         _set(name, name)[0].pattern,
-        Wishes(columns=dict(made.targets), header=reading.header),
+        Wishes(
+            columns=dict(made.targets),
+            corrections=wishes.corrections,
+            header=reading.header,
+            leave_empty=wishes.leave_empty,
+        ),
     )
     return NewGameLook(file, reading, made, rulebook, intake)
 

@@ -99,6 +99,8 @@ class ImportPlan:
     update: Update | None
     rules: tuple[Change, ...]
     problem: Problem | None = None
+    home: SetRecord | None = None
+    """The set that new cards go to, where it is there already."""
 
     @cached_property
     def fields(self) -> list[NewField]:
@@ -177,7 +179,19 @@ def plan_import(
         first = next((number for number, row in enumerate(table.rows, 1) if sum(map(bool, row)) > 1), 1)
         intake = take_in(table.rows, knows, pattern, replace(order.wishes, header=first), held)
     update = _update(game, order, intake, held, last) if held else None
-    return ImportPlan(game, order, name, code, table, intake, update, rules, problem)
+    if home is None and update is not None:
+        home = _home_of_new(game, order, intake)
+        name, code = (home.name, home.code) if home else (name, code)
+    return ImportPlan(game, order, name, code, table, intake, update, rules, problem, home)
+
+
+def _home_of_new(game: GameSnapshot, order: Order, intake: Intake) -> SetRecord | None:
+    """The set that new rows of an update go to: the one of that name, or without a name that of most of the other rows' cards."""
+    if order.set_name:
+        wanted = fold(_set_name("", order))
+        return next((each for each in game.sets if fold(each.name) == wanted), None)
+    homes = Counter(game.cards[row.card].set for row in intake.taken if row.card)
+    return game.set_of(homes.most_common(1)[0][0]) if homes else None
 
 
 def take_import(
@@ -219,13 +233,9 @@ def _changes(planned: ImportPlan) -> list[Change]:
         else:
             what, mend = "no row of it can be taken", "mend the rows that are refused, or match the columns"
         raise Refused(Problem(where="file", what=what, mend=mend))
-    game, order = planned.game, planned.order
+    game = planned.game
     changes = list(planned.rules)
-    home = order.set_id if order.set_id and game.set_of(order.set_id) else None
-    if home is None and planned.update is not None and not order.set_name:
-        # New rows of an update belong to the set of the cards that its other rows are about.
-        homes = Counter(game.cards[row.card].set for row in planned.intake.taken if row.card)
-        home = homes.most_common(1)[0][0] if homes else None
+    home = planned.home.id if planned.home else None
     if added and home is None:
         home = new_id("s")
         record = SetRecord(home, planned.set_name, planned.set_code, f"{planned.set_code}-{{n:03}}")
@@ -443,9 +453,9 @@ def _text(rulebook: Rulebook, part: str) -> str | None:
 
 
 def said(plan: ImportPlan) -> str:
-    """The count of rows in one line, which always sums; of an update also what it does."""
+    """The count of rows in one line: every row is imported, left out, or no card; of an update also what it does."""
     intake = plan.intake
-    counts = f"{plural(intake.rows, 'row')} = {len(intake.taken)} taken + {len(intake.skipped)} skipped + {len(intake.refused)} refused"
+    counts = f"{plural(intake.rows, 'row')}: {len(intake.taken)} to import, {len(intake.refused)} left out, {len(intake.skipped)} no cards"
     if plan.update is None:
         return counts
     cards = len(Counter(each.card for each in plan.changed))

@@ -6699,6 +6699,8 @@ export interface components {
         /**
          * NewGameLookOut
          * @description A sheet read as a game: nothing is written. `kinds` and `roles` are what a column may be set to.
+         *
+         *     Every line below the header is a card, refused, or no card: `rows` = `cards` + `refused_count` + `no_card_count`.
          */
         NewGameLookOut: {
             /** Cards */
@@ -6721,8 +6723,14 @@ export interface components {
             lines: string[][];
             /** Lists */
             lists: string[];
+            /** No Card Count */
+            no_card_count: number;
+            /** No Cards */
+            no_cards: components["schemas"]["NoCardLineOut"][];
             /** Notes */
             notes: string[];
+            /** Otherwise */
+            otherwise: components["schemas"]["ReadOtherwiseOut"][];
             /** Refused */
             refused: components["schemas"]["RefusedLineOut"][];
             /** Refused Count */
@@ -6850,6 +6858,18 @@ export interface components {
             rows: number;
             /** Value */
             value: string;
+        };
+        /**
+         * NoCardLineOut
+         * @description A line that is no card: a blank line, a title, a total, the header once more.
+         */
+        NoCardLineOut: {
+            /** Row */
+            row: number;
+            /** Value */
+            value: string;
+            /** Why */
+            why: string;
         };
         /** Not */
         Not: {
@@ -8263,6 +8283,18 @@ export interface components {
             /** Most */
             most: number;
         };
+        /**
+         * ReadOtherwiseOut
+         * @description A line that becomes a card, of which something was read otherwise than it is in the file.
+         */
+        ReadOtherwiseOut: {
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Row */
+            row: number;
+        };
         /** ReadPartOut */
         ReadPartOut: {
             /** Cards */
@@ -8325,12 +8357,21 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** RefusedLineOut */
+        /**
+         * RefusedLineOut
+         * @description `place`: the number of the column, from 0; `near`: what may have been meant; `others`: what else is wrong in the line.
+         */
         RefusedLineOut: {
             /** Column */
             column: string;
             /** Mend */
             mend: string;
+            /** Near */
+            near: string | null;
+            /** Others */
+            others: string[];
+            /** Place */
+            place: number | null;
             /** Row */
             row: number;
             /** Value */
@@ -10180,6 +10221,11 @@ export interface components {
             encoding?: string | null;
             /** Header */
             header?: number | null;
+            /**
+             * Leave Empty
+             * @default false
+             */
+            leave_empty: boolean;
             /**
              * Leave Out
              * @default [

@@ -149,9 +149,18 @@ function Shown({ game, card, column, standing }: ShownProps) {
   if (Own && field)
     return text ? <Own game={game} card={card} field={field} text={text} narrow={column.width <= MARK_ALONE} /> : null;
   if (column.kind === "effect" && standing && !standing.written && text)
-    return <span className="needs">{oneLine(text)}</span>;
+    return <span className="needs">{does(text)}</span>;
+  if (column.kind === "effect") return <>{does(text)}</>;
   if (column.long) return <>{oneLine(text)}</>;
   return <span dir="auto">{text.slice(0, 300)}</span>;
 }
+
+/** What an effect does, line by line, without the moments at which it happens: those are much alike down the column. */
+const does = (text: string): string =>
+  text
+    .slice(0, 300)
+    .split("\n")
+    .map((line) => line.replace(/^\s*(upon\b[^:]*|always)\s*:\s*/i, ""))
+    .join(" · ");
 
 const oneLine = (text: string): string => text.slice(0, 300).replaceAll("\n", " ⏎ ");

@@ -20,7 +20,7 @@ export const NEW = "+new";
 
 const NAME = 162;
 
-/** The grid's columns in the order of the game's fields: name, what is short, verdict, what is long. */
+/** The grid's columns: code, name and type, numbers and choices, verdict and effect, the rest; each group in the order of the game's fields. */
 export function columnsOf(game: Game): Column[] {
   const fields = game.fields.map((field): Column => {
     const record = recordOf(field);
@@ -48,20 +48,26 @@ export function columnsOf(game: Game): Column[] {
     game.sets.length > 1
       ? [{ id: "set", name: "Set", width: 110, field: null, kind: "set", long: false } as const]
       : [];
+  const late = ({ field }: Column) => (field && recordOf(field).late) ?? false;
+  const effect = rest.filter((column) => column.id === game.roles.effect);
+  const printed = rest.filter((column) => column.id === game.roles.printed);
+  // A printed text that comes before the effect, as that of an imported table does, is shown before it.
+  const first = effect[0] && printed[0] && rest.indexOf(printed[0]) < rest.indexOf(effect[0]);
+  const texts = first ? [...printed, ...effect] : effect;
   return [
     { id: "code", name: "Code", width: 66, field: null, kind: "code", long: false },
     ...name,
     { id: "type", name: "Type", width: 72, field: null, kind: "type", long: false },
     ...sets,
-    ...short.filter((column) => column.kind !== "tags"),
-    ...short.filter((column) => column.kind === "tags"),
+    ...short.filter((column) => !late(column)),
     { id: "verdict", name: "Verdict", width: 104, field: null, kind: "verdict", long: false },
-    ...rest.filter((column) => column.id === game.roles.effect),
+    ...texts,
+    ...short.filter(late),
     { id: "notes", name: "Notes", width: 60, field: null, kind: "notes", long: false },
     ...(game.runs > 0
       ? [{ id: "paper", name: "Paper", width: 62, field: null, kind: "paper", long: false } as const]
       : []),
-    ...rest.filter((column) => column.long && column.id !== game.roles.effect),
+    ...rest.filter((column) => column.long && !texts.includes(column)),
     ...fields.filter((column) => column.id === game.roles.copies),
   ];
 }

@@ -61,8 +61,8 @@ export function ordered(columns: Column[], layout: Layout): Column[] {
 /** How what is no field gives way. */
 const OWN: Partial<Record<Column["kind"], Giving[]>> = {
   code: [{ rank: 4, least: 64 }],
-  set: [{ rank: 7, least: "behind" }],
-  type: [{ rank: 7, least: "behind" }],
+  set: [{ rank: 7, least: 46 }],
+  type: [{ rank: 7, least: 46 }],
 };
 const RANKS = 8;
 
@@ -70,8 +70,8 @@ const givesAt = (column: Column, rank: number) =>
   (column.field ? recordOf(column.field).gives : OWN[column.kind])?.find((each) => each.rank === rank);
 
 /**
- * The columns so that verdict and effect are seen in `room` pixels: the others give way by their rank, in width or by going
- * behind. What somebody laid out by hand stays.
+ * The columns so that verdict and effect are seen in `room` pixels, if they can be: the others become narrower by their rank. Their
+ * order never depends on the room. What somebody laid out by hand stays.
  */
 export function fitted(columns: Column[], layout: Layout, room: number): Column[] {
   const shown = laidOut(columns, layout);
@@ -82,7 +82,6 @@ export function fitted(columns: Column[], layout: Layout, room: number): Column[
   );
   if (asked || last < 0 || room <= 0) return shown;
   const head = shown.slice(0, last + 1);
-  const behind: Column[] = [];
   const name = head[1]?.id;
   const over = () => head.reduce((sum, column) => sum + column.width, 0) - room;
   for (let rank = 1; rank <= RANKS; rank++) {
@@ -93,11 +92,10 @@ export function fitted(columns: Column[], layout: Layout, room: number): Column[
       const giving = column && column.id !== name ? givesAt(column, rank) : undefined;
       if (!column || !giving || (giving.marked && !column.marked)) continue;
       const { least } = giving;
-      if (least === "behind") behind.unshift(...head.splice(place, 1));
-      else if (column.width > least) head[place] = { ...column, width: Math.max(least, column.width - over()) };
+      if (column.width > least) head[place] = { ...column, width: Math.max(least, column.width - over()) };
     }
   }
-  return [...head, ...behind, ...shown.slice(last + 1)];
+  return [...head, ...shown.slice(last + 1)];
 }
 
 /** The columns in sight, with their widths. */

@@ -148,7 +148,7 @@ function BringIn({ deck, choose, close }: Omit<Props, "way">) {
         )}
       </div>
       <SheetFoot
-        act={found ? `Take in ${counted(found.cards, "card")}` : "Take in"}
+        act={found ? `Import ${counted(found.cards, "card")}` : "Import"}
         ready={!busy && !!found && found.cards > 0}
         onAct={() => void take()}
         cancel={close}

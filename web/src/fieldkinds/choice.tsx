@@ -21,7 +21,7 @@ export const choice: FieldRecord<"choice"> = {
   },
   gives: [
     { rank: 3, least: MARK_ALONE, marked: true },
-    { rank: 8, least: "behind" },
+    { rank: 8, least: 44 },
   ],
   typed: true,
   counted: "commonest first",

@@ -3,7 +3,8 @@ import { type FieldRecord, offeredOf } from "./record";
 export const choices: FieldRecord<"choices"> = {
   imported: [],
   width: 130,
-  gives: [{ rank: 6, least: "behind" }],
+  gives: [],
+  late: true,
   typed: true,
   counted: "commonest first",
   several: true,

@@ -3,6 +3,7 @@ import type { FieldRecord } from "./record";
 export const date: FieldRecord<"date"> = {
   imported: [["date", "date"]],
   width: 92,
-  gives: [{ rank: 6, least: "behind" }],
+  gives: [],
+  late: true,
   typed: true,
 };

@@ -7,7 +7,8 @@ export const picture: FieldRecord<"picture"> = {
     ["back", "picture on the back"],
   ],
   width: 64,
-  gives: [{ rank: 6, least: "behind" }],
+  gives: [],
+  late: true,
   typed: true,
   Shown: ({ text }) =>
     isBrought(text) ? (

@@ -5,8 +5,8 @@ import type { Card, Field, Game } from "../state/client";
 export type Kind = Field["kind"];
 export type Of<K extends Kind> = Extract<Field, { kind: K }>;
 
-/** How a column gives way to what matters where room is short: a smaller rank earlier, to `least` pixels or behind. */
-export type Giving = { rank: number; least: number | "behind"; marked?: boolean };
+/** How a column gives way to what matters where room is short: a smaller rank earlier, to `least` pixels. */
+export type Giving = { rank: number; least: number; marked?: boolean };
 
 export type ShownProps<K extends Kind> = { game: Game; card: Card; field: Of<K>; text: string; narrow: boolean };
 
@@ -16,6 +16,8 @@ export type FieldRecord<K extends Kind> = {
   /** The width of its column, in pixels, where its name is short. */
   width: number | ((field: Of<K>, game: Game) => number);
   gives: readonly Giving[];
+  /** Whether its column comes after the effect, since it is read less often. */
+  late?: boolean;
   /** Whether a person types its values; the others are computed. */
   typed: boolean;
   /** Whether find-and-replace looks through it. */

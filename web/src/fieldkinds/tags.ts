@@ -3,7 +3,8 @@ import type { FieldRecord } from "./record";
 export const tags: FieldRecord<"tags"> = {
   imported: [["tags", "tags"]],
   width: 92,
-  gives: [{ rank: 2, least: "behind" }],
+  gives: [],
+  late: true,
   typed: true,
   counted: "commonest first",
   worded: true,

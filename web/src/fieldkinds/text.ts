@@ -3,7 +3,8 @@ import type { FieldRecord } from "./record";
 export const text: FieldRecord<"text"> = {
   imported: [["text", "text"]],
   width: 150,
-  gives: [{ rank: 6, least: "behind" }],
+  gives: [],
+  late: true,
   typed: true,
   worded: true,
   long: (field) => field.long === true,

@@ -5,7 +5,8 @@ const SAID = ["yes", "no"] as const;
 export const yesno: FieldRecord<"yesno"> = {
   imported: [["yesno", "yes or no"]],
   width: 52,
-  gives: [{ rank: 6, least: "behind" }],
+  gives: [],
+  late: true,
   typed: true,
   counted: "commonest first",
   toggles: SAID,

@@ -31,13 +31,23 @@ export function PlanView({ plan, wishes, setWishes }: PlanProps) {
       ))}
       {plan.update && <UpdateView plan={plan} update={plan.update} wishes={wishes} setWishes={setWishes} />}
       <h3>
-        Refused <span className="chip-count">{plan.refused.length}</span>
+        Left out <span className="chip-count">{plan.refused.length}</span>
         {near > 0 && (
           <button type="button" className="small-button" onClick={acceptAll}>
             Accept {near === 1 ? "the near value" : `all ${near} near values`}
           </button>
         )}
       </h3>
+      {(plan.refused.length > 0 || wishes.leave_empty) && (
+        <label className="form-check">
+          <input
+            type="checkbox"
+            checked={wishes.leave_empty}
+            onChange={(event) => setWishes({ ...wishes, leave_empty: event.target.checked })}
+          />{" "}
+          Import them too, with the cells that can't be read left empty
+        </label>
+      )}
       {plan.refused.length > 0 ? (
         <table className="plan-table">
           <thead>
@@ -62,10 +72,10 @@ export function PlanView({ plan, wishes, setWishes }: PlanProps) {
           </tbody>
         </table>
       ) : (
-        <p className="soft">Every row with a card on it can be taken.</p>
+        <p className="soft">Every row with a card on it can be imported.</p>
       )}
       <h3>
-        Skipped <span className="chip-count">{plan.skipped.length}</span>
+        No cards <span className="chip-count">{plan.skipped.length}</span>
       </h3>
       <ul className="plan-list">
         {plan.skipped.slice(0, 300).map((skip) => (
@@ -75,14 +85,14 @@ export function PlanView({ plan, wishes, setWishes }: PlanProps) {
         ))}
       </ul>
       <h3>
-        Taken <span className="chip-count">{plan.taken_count}</span>
+        Imported <span className="chip-count">{plan.taken_count}</span>
       </h3>
       {unwritten > 0 && (
         <p className="soft">
           {counted(
             unwritten,
-            "card prints its rules text as it stands and is",
-            "cards print their rules text as it stands and are",
+            "card prints its rules text as it is and is",
+            "cards print their rules text as it is and are",
           )}{" "}
           marked “behaviour not written”.
         </p>

@@ -167,10 +167,14 @@ export function Doing({ plan, wishes, setWishes }: PlanProps) {
             key={plan.set_name}
             className="input"
             defaultValue={plan.set_name}
-            aria-label="Name of the new set"
+            aria-label={wishes.match === "new" ? "Name of the new set" : "Set of the new cards"}
             onBlur={(event) => event.target.value !== plan.set_name && set({ set_name: event.target.value })}
           />
-          <span className="soft num"> {plan.set_code}-001…</span>
+          <span className="soft">
+            {wishes.match !== "new" && game.sets.some((each) => each.name === plan.set_name)
+              ? " a set of this game"
+              : ` a new set, ${plan.set_code}-001…`}
+          </span>
         </label>
       )}
       {!plan.columns.some((column) => column.target === "type") && (

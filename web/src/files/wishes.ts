@@ -14,6 +14,7 @@ export type Wishes = {
   columns: Record<number, string | null>;
   corrections: Record<string, string>;
   accept_near: boolean;
+  leave_empty: boolean;
   default_type?: string;
   make: { fields: Record<number, { name: string; kind: string }>; types: string[]; values: Record<string, string[]> };
   leave_out: string[];
@@ -24,6 +25,7 @@ export const NO_WISHES: Wishes = {
   columns: {},
   corrections: {},
   accept_near: false,
+  leave_empty: false,
   make: { fields: {}, types: [], values: {} },
   leave_out: ["gone"],
   over: [],
@@ -33,6 +35,6 @@ export type PlanProps = { plan: Plan; wishes: Wishes; setWishes: (wishes: Wishes
 /** What the button does. */
 export function actOf(plan: Plan): string {
   const update = plan.update;
-  if (!update) return `Take ${counted(plan.taken_count, "card")}`;
+  if (!update) return `Import ${counted(plan.taken_count, "card")}`;
   return plan.ready ? "Write these changes" : "Nothing to write";
 }

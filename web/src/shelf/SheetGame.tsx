@@ -2,6 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import { ApiError, type Problem } from "../state/client";
 import { counted } from "../ui/counted";
+import { SheetLines } from "./SheetLines";
 import { Trouble } from "./Trouble";
 import {
   beginFromSheet,
@@ -86,9 +87,11 @@ export function SheetGame({ file, begun, cancel }: Props) {
         <p className="sheet-game-said" aria-live="polite">
           {look ? (
             <>
-              <b>{counted(look.cards, "card")}</b> of {counted(look.rows, "line")}
-              {look.types.length > 0 && `, ${counted(look.types.length, "type")}: ${look.types.slice(0, 6).join(", ")}`}
-              {look.refused_count > 0 && <b className="needs"> — {counted(look.refused_count, "line")} left out</b>}
+              {counted(look.rows, "line")} below the heading: <b>{counted(look.cards, "card")}</b>
+              {look.refused_count > 0 && <b className="needs">, {look.refused_count} left out</b>}
+              {look.no_card_count > 0 && `, ${look.no_card_count} no card`}
+              {look.types.length > 0 &&
+                ` · ${counted(look.types.length, "type")}: ${look.types.slice(0, 6).join(", ")}`}
             </>
           ) : (
             `Reading ${file.name}…`
@@ -149,7 +152,7 @@ export function SheetGame({ file, begun, cancel }: Props) {
                   <th scope="col">Column</th>
                   <th scope="col">Holds</th>
                   <th scope="col">Is</th>
-                  <th scope="col">Plays the part of</th>
+                  <th scope="col">Role</th>
                 </tr>
               </thead>
               <tbody>
@@ -178,7 +181,7 @@ export function SheetGame({ file, begun, cancel }: Props) {
                     <td>
                       <select
                         className="input"
-                        aria-label={`The part of ${each.name}`}
+                        aria-label={`Role of ${each.name}`}
                         value={each.role ?? ""}
                         disabled={["effect", "type", "code", "out"].includes(each.kind)}
                         onChange={(event) => wish(each.index, { role: event.target.value })}
@@ -195,18 +198,7 @@ export function SheetGame({ file, begun, cancel }: Props) {
               </tbody>
             </table>
           </div>
-          {look.refused.length > 0 && (
-            <div className="sheet-refused">
-              <h3>Lines left out</h3>
-              <ul>
-                {look.refused.slice(0, 12).map((each) => (
-                  <li key={`${each.row} ${each.column}`}>
-                    Line {each.row}, {each.column}: <b dir="auto">{each.value}</b> — {each.why}; {each.mend}
-                  </li>
-                ))}
-              </ul>
-            </div>
-          )}
+          <SheetLines look={look} wishes={wishes} setWishes={setWishes} />
         </div>
       )}
     </section>

@@ -8,7 +8,14 @@ export type Shape = Schemas["ShapeOut"];
 export type SheetLook = Schemas["NewGameLookOut"];
 export type ColumnWish = { name?: string | null; kind?: string | null; role?: string | null };
 /** How a sheet is to be read otherwise than it was guessed; columns by number from 0. */
-export type SheetWishes = { sheet?: string | null; header?: number | null; columns?: Record<number, ColumnWish> };
+export type SheetWishes = {
+  sheet?: string | null;
+  header?: number | null;
+  columns?: Record<number, ColumnWish>;
+  /** By `row:column`; rows from 1, columns from 0. */
+  corrections?: Record<string, string>;
+  leave_empty?: boolean;
+};
 
 const key = () => ({ "idempotency-key": newKey(), "x-page": PAGE });
 

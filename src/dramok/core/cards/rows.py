@@ -344,11 +344,15 @@ class RowReader:
         refusals: list[Refusal],
         notes: list[str],
     ) -> Value | None:
-        """What stands for a cell that can't be read: the near value where that is wished, else a refusal."""
-        # A number in words is no slip: it is shown to be accepted, never read so unasked.
-        if problem.nearest and self.wishes.accept_near and not isinstance(found, NumberField):
+        """The value that is used for a cell that can't be read: a number in words in figures, the near value where that is wished, nothing where the
+        cell may stay empty; else the row is refused."""
+        words = isinstance(found, NumberField)
+        if problem.nearest and (words or self.wishes.accept_near):
             notes.append(f"{column.name} “{cell}” is read as {problem.nearest}")
             return self._read(found, problem.nearest, memory, problem.nearest)[0]
+        if self.wishes.leave_empty:
+            notes.append(f"{column.name} “{cell[:40]}” is left empty: {problem.what}")
+            return None
         refusals.append(
             Refusal(
                 row_number, column.heading.strip(), cell[:80], problem.what, problem.mend, problem.nearest

@@ -68,9 +68,10 @@ class Intake:
 
 @dataclass(frozen=True)
 class Wishes:
-    """What the person chose: columns set by hand (column index -> target or None), cells corrected (row, column index).
+    """What the person chose: columns set by hand (column index -> target or None), cells corrected (row, column index; "": left empty).
 
-    `header` is the header's row number where it was chosen; `default_type` the type (id) of rows that name none.
+    `header` is the header's row number where it was chosen; `default_type` the type (id) of rows that name none. With `leave_empty` a cell that
+    can't be read is left empty, with a note, where its row would otherwise be refused.
     """
 
     columns: Mapping[int, str | None] = field(default_factory=dict)
@@ -78,6 +79,7 @@ class Wishes:
     accept_near: bool = False
     header: int | None = None
     default_type: str | None = None
+    leave_empty: bool = False
 
 
 class NothingMatched(ValueError):

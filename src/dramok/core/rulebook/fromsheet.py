@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -35,6 +35,9 @@ _WORDS: Mapping[str, tuple[str, ...]] = {
     TYPE: ("type", "card type", "kind", "category"),
     CODE: ("code", "id", "no", "nr", "number", "card id", "card code", "#"),
 }  # fmt: skip
+_NO_STAT = frozenset(["worth", "mine", "rating", "budget", "balance", "value", "estimate", "price", "order", "page", "line", "row", "version", "year", "priority", "weight", "index"])
+"""Words in the heading of a column of numbers that is no stat: a reckoning of the designer's own, or a number that only sorts."""
+MOST_FACTIONS = 12
 _TIMES = re.compile(r"[x×]\s*(\d+)|(\d+)\s*[x×]", re.IGNORECASE)
 
 
@@ -178,8 +181,31 @@ def _with_roles(columns: Sequence[SheetColumn]) -> list[SheetColumn]:
             told = max(long, key=lambda each: (each.longest, -each.index))
             found[told.index] = _playing(told, EFFECT)
             free.discard(told.index)
-    stats = [index for index in sorted(free) if found[index].kind == "number"][:MOST_STATS]
+    faction = _faction(found, free)
+    if faction is not None:
+        found[faction] = _playing(found[faction], "faction")
+        free.discard(faction)
+    stats = [
+        index
+        for index in sorted(free)
+        if found[index].kind == "number" and _NO_STAT.isdisjoint(re.findall(r"\w+", fold(found[index].heading)))
+    ][:MOST_STATS]
     return [replace(each, role="stat") if each.index in stats else each for each in found.values()]
+
+
+def _faction(found: Mapping[int, SheetColumn], free: Collection[int]) -> int | None:
+    """The first list of a few values that most cards have, where no heading says which column the faction is."""
+    if any(each.role == "faction" for each in found.values()):
+        return None
+    most = max((each.filled for each in found.values()), default=0)
+    can = (
+        index
+        for index in sorted(free)
+        if found[index].kind == "choice"
+        and 2 <= found[index].different <= MOST_FACTIONS
+        and 10 * found[index].filled >= 6 * most
+    )
+    return next(can, None)
 
 
 def _can(column: SheetColumn, part: str) -> bool:
@@ -283,11 +309,23 @@ def rulebook_of(reading: SheetReading, rows: Sequence[Sequence[str]]) -> FromShe
         list_id = (
             id_from(each.name, {each["id"] for each in lists}, "list") if each.kind in ("choice",) else ""
         )
-        made = (
-            {"id": id_from(each.name, used, "effect"), "name": each.name, "kind": "effect"}
-            if each.kind == EFFECT
-            else field_document(each.name, each.kind, values, used, list_id)
-        )
+        if each.kind == EFFECT:
+            # The text of the sheet keeps its heading and is printed as it is; what it does is written in a field of its own beside it.
+            printed: dict[str, Any] = {
+                "id": id_from(each.name, used, "printed"),
+                "name": each.name,
+                "kind": "text",
+                "long": True,
+            }
+            used.add(str(printed["id"]))
+            taken = [*(one.name for one in reading.columns), *(str(made["name"]) for _, made in fields)]
+            name = name_apart("Behaviour" if "effect" in map(fold, taken) else "Effect", taken)
+            effect = {"id": id_from(name, used, "effect"), "name": name, "kind": "effect"}
+            used.add(effect["id"])
+            targets[each.index] = effect["id"]
+            fields += [(replace(each, role="printed"), printed), (each, effect)]
+            continue
+        made = field_document(each.name, each.kind, values, used, list_id)
         if each.role == "name":
             made = {**made, "required": True, "most": max(200, *(len(value) for value in values))}
             made.pop("long", None)
@@ -305,15 +343,6 @@ def rulebook_of(reading: SheetReading, rows: Sequence[Sequence[str]]) -> FromShe
         used.add(made["id"])
         targets[each.index] = made["id"]
         fields.append((each, made))
-        if each.kind == EFFECT:
-            printed = {
-                "id": id_from("Printed text", used, "printed"),
-                "name": name_apart("Printed text", [*(one.name for one in reading.columns), *(str(made["name"]) for _, made in fields)]),
-                "kind": "text",
-                "long": True,
-            }
-            used.add(str(printed["id"]))
-            fields.append((replace(each, role="printed"), printed))
     cards = {"types": _type_documents(reading, rows, fields), "lists": lists}
     return FromSheet({"cards": cards, "roles": _roles(fields)}, targets)
 

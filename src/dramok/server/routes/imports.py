@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Form, UploadFile
@@ -188,6 +189,7 @@ class WishesIn(BaseModel):
     columns: dict[int, str | None] = {}
     corrections: dict[str, str] = {}
     accept_near: bool = False
+    leave_empty: bool = False
     default_type: str | None = Field(default=None, max_length=60)
     make: MakeIn = MakeIn()
     leave_out: list[str] = Field(default=["gone"], max_length=60_000)
@@ -234,19 +236,25 @@ def wishes_of(text: str) -> WishesIn:
         raise Refused(Problem(where="wishes", what=str(error)[:200], mend="see /api/openapi.json")) from error
 
 
-def order_of(wanted: WishesIn) -> Order:
+def corrections_of(said: Mapping[str, str]) -> dict[tuple[int, int], str]:
+    """Corrected cells by row (from 1) and column (from 0), from texts by `row:column`."""
     corrections = {}
-    for place, text in wanted.corrections.items():
+    for place, text in said.items():
         row, _, column = place.partition(":")
-        if row.isdigit() and column.isdigit():
+        if row.isdecimal() and column.isdecimal() and len(place) < 20:
             corrections[int(row), int(column)] = text
+    return corrections
+
+
+def order_of(wanted: WishesIn) -> Order:
+    corrections = corrections_of(wanted.corrections)
     make = Making(
         {column: (each.name, each.kind) for column, each in wanted.make.fields.items()}, tuple(wanted.make.types),
         {ident: tuple(names) for ident, names in wanted.make.values.items()},
     )  # fmt: skip
     return Order(
         wanted.set_name, wanted.set_id or None, wanted.match, ReadAs(wanted.encoding, wanted.delimiter, wanted.sheet),
-        Wishes(wanted.columns, corrections, wanted.accept_near, wanted.header), make, frozenset(wanted.leave_out), frozenset(wanted.over),
+        Wishes(wanted.columns, corrections, wanted.accept_near, wanted.header, None, wanted.leave_empty), make, frozenset(wanted.leave_out), frozenset(wanted.over),
         wanted.default_type or None,
     )  # fmt: skip
 

@@ -13,6 +13,7 @@ from dramok.core.soundtext import Ident, Text
 from dramok.formats.tables import ENCODINGS, ReadAs
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk
+from dramok.server.routes.imports import corrections_of
 from dramok.server.schemas.base import DamageBrief, Out, like
 from dramok.server.schemas.cards import EditOut
 from dramok.server.uploads import in_turn
@@ -119,13 +120,19 @@ class ColumnWishIn(BaseModel):
 
 
 class SheetWishesIn(BaseModel):
-    """How a sheet is to be read otherwise than it was guessed; columns by number from 0."""
+    """How a sheet is to be read otherwise than it was guessed; columns by number from 0.
+
+    `corrections` by `row:column`, rows counted from 1 as a spreadsheet does; an empty text leaves the cell empty. `leave_empty`: every cell that can't be
+    read is left empty, where its line would otherwise be left out.
+    """
 
     encoding: str | None = Field(default=None, max_length=40)
     delimiter: str | None = Field(default=None, max_length=4)
     sheet: str | None = Field(default=None, max_length=200)
     header: int | None = Field(default=None, ge=1, le=1_000_000)
     columns: dict[int, ColumnWishIn] = Field(default={}, max_length=500)
+    corrections: dict[str, Annotated[str, Field(max_length=10_000)]] = Field(default={}, max_length=5_000)
+    leave_empty: bool = False
 
 
 class SheetColumnOut(Out):
@@ -139,11 +146,32 @@ class SheetColumnOut(Out):
 
 
 class RefusedLineOut(Out):
+    """`place`: the number of the column, from 0; `near`: what may have been meant; `others`: what else is wrong in the line."""
+
     row: int
     column: str
     value: str
     why: str
     mend: str
+    place: int | None
+    near: str | None
+    others: list[str]
+
+
+class NoCardLineOut(Out):
+    """A line that is no card: a blank line, a title, a total, the header once more."""
+
+    row: int
+    value: str
+    why: str
+
+
+class ReadOtherwiseOut(Out):
+    """A line that becomes a card, of which something was read otherwise than it is in the file."""
+
+    row: int
+    name: str
+    notes: list[str]
 
 
 class FirstCardOut(Out):
@@ -152,7 +180,10 @@ class FirstCardOut(Out):
 
 
 class NewGameLookOut(Out):
-    """A sheet read as a game: nothing is written. `kinds` and `roles` are what a column may be set to."""
+    """A sheet read as a game: nothing is written. `kinds` and `roles` are what a column may be set to.
+
+    Every line below the header is a card, refused, or no card: `rows` = `cards` + `refused_count` + `no_card_count`.
+    """
 
     file: str
     sheet: str
@@ -165,6 +196,9 @@ class NewGameLookOut(Out):
     cards: int
     refused_count: int
     refused: list[RefusedLineOut]
+    no_card_count: int
+    no_cards: list[NoCardLineOut]
+    otherwise: list[ReadOtherwiseOut]
     columns: list[SheetColumnOut]
     types: list[str]
     lists: list[str]
@@ -246,17 +280,28 @@ def _wishes(text: str) -> SheetWishes:
     except ValidationError as error:
         raise Refused(Problem(where="wishes", what=str(error)[:200], mend="see /api/openapi.json")) from error
     columns = {index: ColumnWish(each.name, each.kind, each.role) for index, each in asked.columns.items()}
-    return SheetWishes(ReadAs(asked.encoding, asked.delimiter, asked.sheet), asked.header, columns)
+    corrections = corrections_of(asked.corrections)
+    read = ReadAs(asked.encoding, asked.delimiter, asked.sheet)
+    return SheetWishes(read, asked.header, columns, corrections, asked.leave_empty)
 
 
 def _look_out(look: NewGameLook, filename: str) -> NewGameLookOut:
     reading, intake = look.reading, look.intake
+    places = {each.heading.strip(): each.index for each in reversed(reading.columns)}
+    below = [each for each in intake.skipped if each.row > reading.header]
+    otherwise = [
+        (each, notes)
+        for each in intake.taken
+        if (notes := [note for note in each.notes if not note.startswith("behaviour not written")])
+    ]
     top = reading.header - 1
     return NewGameLookOut(
         file=filename[:200], sheet=look.file.sheet or "", sheets=list(look.file.sheets), encoding=look.file.encoding, encodings=list(ENCODINGS), header=reading.header,
         lines=[[cell[:60] for cell in line[:30]] for line in look.file.rows[: top + MOST_LINES]][-MOST_LINES * 2 :],
         rows=reading.rows, cards=len(intake.taken), refused_count=len(intake.refused),
-        refused=[RefusedLineOut(row=each.row, column=each.column, value=each.value, why=each.why, mend=each.mend) for each in intake.refused[:MOST_REFUSED]],
+        refused=[RefusedLineOut(row=each.row, column=each.column, value=each.value, why=each.why, mend=each.mend, place=places.get(each.column), near=each.near, others=list(each.others)) for each in intake.refused[:MOST_REFUSED]],
+        no_card_count=len(below), no_cards=[NoCardLineOut(row=each.row, value=each.value, why=each.why) for each in below[:MOST_REFUSED]],
+        otherwise=[ReadOtherwiseOut(row=each.row, name=each.name, notes=notes) for each, notes in otherwise[:MOST_REFUSED]],
         columns=[SheetColumnOut(index=each.index, heading=each.heading, name=each.name, kind=each.kind, role=each.role, filled=each.filled, samples=list(each.samples)) for each in reading.columns],
         types=[each.name for each in look.rulebook.cards.types if not each.abstract], lists=[f"{each.name}: {', '.join(value.name for value in each.values[:12])}" for each in look.rulebook.cards.lists],
         first=[FirstCardOut(name=each.name, type=look.rulebook.cards.type(each.type).name) for each in intake.taken[:12]],

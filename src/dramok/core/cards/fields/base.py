@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import abstractmethod
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
@@ -145,6 +145,11 @@ class FieldBase(Frozen):
 
     def refused(self, what: str, mend: str, **more: Any) -> Read:
         return None, (self.wrong(what, mend, **more),)
+
+
+def mostly(values: Sequence[str], fits: Callable[[str], object]) -> bool:
+    """Whether at least nine tenths of the values fit: a column is what the bulk of its cells is, and the others are exceptions."""
+    return 10 * sum(1 for value in values if fits(value)) >= 9 * len(values)
 
 
 def parts_of(text: str) -> Iterable[str]:

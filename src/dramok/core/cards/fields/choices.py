@@ -7,7 +7,16 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from dramok.core.cards.card import Card, Value
 from dramok.core.cards.choices import Choice, ChoiceList
-from dramok.core.cards.fields.base import MOST_GROUPS, Compared, FieldBase, Grouping, Key, Read, parts_of
+from dramok.core.cards.fields.base import (
+    MOST_GROUPS,
+    Compared,
+    FieldBase,
+    Grouping,
+    Key,
+    Read,
+    mostly,
+    parts_of,
+)
 from dramok.core.cards.fields.tags import LABELS
 from dramok.core.problem import Problem, fold, nearest_name
 
@@ -94,7 +103,7 @@ class ChoiceField(FieldBase):
     @classmethod
     def guess(cls, values: Sequence[str]) -> bool:
         distinct = {fold(value) for value in values}
-        short = all(len(value) <= 30 for value in values)
+        short = mostly(values, lambda value: len(value) <= 30)
         return short and len(distinct) <= MOST_CHOICES and len(values) >= 2 * len(distinct)
 
     @classmethod

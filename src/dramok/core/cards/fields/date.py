@@ -8,7 +8,7 @@ from datetime import date
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from dramok.core.cards.card import Value
-from dramok.core.cards.fields.base import Compared, FieldBase, Read
+from dramok.core.cards.fields.base import Compared, FieldBase, Read, mostly
 from dramok.core.cards.fields.text import LINE
 
 if TYPE_CHECKING:
@@ -54,7 +54,7 @@ class DateField(FieldBase):
 
     @classmethod
     def guess(cls, values: Sequence[str]) -> bool:
-        return all(day_of(value) for value in values)
+        return mostly(values, day_of)
 
 
 def day_of(text: str) -> date | None:

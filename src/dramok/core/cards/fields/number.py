@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, ClassVar, Literal
 from pydantic import model_validator
 
 from dramok.core.cards.card import Value
-from dramok.core.cards.fields.base import MOST_GROUPS, Compared, FieldBase, Grouping, Key, Read
+from dramok.core.cards.fields.base import MOST_GROUPS, Compared, FieldBase, Grouping, Key, Read, mostly
 from dramok.core.problem import Problem, fold
 
 if TYPE_CHECKING:
@@ -48,9 +48,8 @@ class NumberField(FieldBase):
 
     def read(self, text: str, schema: Schema, vocabulary: Vocabulary, before: Value | None) -> Read:
         if not (_WHOLE if self.whole else _DECIMAL).fullmatch(text):
-            word = fold(text)
             noun = "a whole number" if self.whole else "a number with up to four decimal places"
-            near = str(NUMBER_WORDS.index(word)) if word in NUMBER_WORDS else None
+            near = in_words(text)
             mend = f"write {near}" if near else f"write {noun}, such as {max(self.least, min(3, self.most))}"
             return self.refused(
                 f"“{text[:40]}” is not {noun if self.whole else 'a number'}", mend, nearest=near
@@ -106,7 +105,8 @@ class NumberField(FieldBase):
 
     @classmethod
     def guess(cls, values: Sequence[str]) -> bool:
-        return all(_IN_SHEETS.fullmatch(value) for value in values)
+        figures = sum(1 for value in values if _IN_SHEETS.fullmatch(value))
+        return 2 * figures >= len(values) and mostly(values, lambda value: _IN_SHEETS.fullmatch(value) or in_words(value))
 
     @classmethod
     def guessed(cls, kind: str, values: Sequence[str], list_id: str) -> dict[str, Any]:
@@ -117,6 +117,12 @@ class NumberField(FieldBase):
             "least": min(0, int(min(numbers) // 1)),
             "most": max(99, int(max(numbers) // 1 + 1)),
         }
+
+
+def in_words(text: str) -> str | None:
+    """The figures of a number from none to twelve that is written as a word; None for any other text."""
+    word = fold(text)
+    return str(NUMBER_WORDS.index(word)) if word in NUMBER_WORDS else None
 
 
 def shown_number(value: Value) -> str:

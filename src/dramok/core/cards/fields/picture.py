@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from dramok.core.cards.card import Value
-from dramok.core.cards.fields.base import Compared, FieldBase, Read
+from dramok.core.cards.fields.base import Compared, FieldBase, Read, mostly
 
 if TYPE_CHECKING:
     from dramok.core.cards.schema import Schema
@@ -52,7 +52,7 @@ class PictureField(FieldBase):
 
     @classmethod
     def guess(cls, values: Sequence[str]) -> bool:
-        return all(_IN_SHEETS.fullmatch(value) for value in values)
+        return mostly(values, _IN_SHEETS.fullmatch)
 
     @classmethod
     def guessed(cls, kind: str, values: Sequence[str], list_id: str) -> dict[str, Any]:

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 from typing import TYPE_CHECKING, Any, ClassVar, Literal
 
 from dramok.core.cards.card import Value
-from dramok.core.cards.fields.base import Compared, FieldBase, Grouping, Key, Read
+from dramok.core.cards.fields.base import Compared, FieldBase, Grouping, Key, Read, mostly
 from dramok.core.cards.fields.text import LINE
 from dramok.core.problem import fold
 
@@ -67,4 +67,4 @@ class YesNoField(FieldBase):
 
     @classmethod
     def guess(cls, values: Sequence[str]) -> bool:
-        return all(fold(value) in YES + NO for value in values)
+        return mostly(values, lambda value: fold(value) in YES + NO)
