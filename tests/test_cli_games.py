@@ -34,7 +34,7 @@ def test_a_game_is_begun_from_a_sheet_and_tells_what_was_guessed(own, sheet):
     made = told("new", "Fox Forge", "--from", sheet, "--db", own)
     assert (made["id"], made["cards"], made["types"], made["refused"]) == ("fox-forge", 2, ["Card"], [])
     assert made["roles"] == {
-        "name": "title", "cost": "price", "rarity": None, "faction": "clan", "effect": "what-it-does", "printed": "printed-text", "tags": None,
+        "name": "title", "cost": "price", "rarity": None, "faction": "clan", "effect": "effect", "printed": "what-it-does", "tags": None,
         "copies": "count", "damage_limit": None, "stats": ["power"],
     }  # fmt: skip
     assert [(each["heading"], each["kind"], each["role"]) for each in made["guessed"]] == [

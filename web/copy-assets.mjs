@@ -17,7 +17,6 @@ const fonts = {
 const symbols = {
   "drop.svg": "drop-fill.svg",
   "height.svg": "arrows-vertical-fill.svg",
-  "reach.svg": "arrows-vertical-fill.svg", // as it was called until 0.7: older games name it so
   "root.svg": "carrot-fill.svg",
   "ribbon.svg": "seal-fill.svg",
   "vigour.svg": "plant-fill.svg",

@@ -222,7 +222,7 @@ def in_the_address(page: Page) -> None:
 def played_alone(page: Page, server: Server, game: str = GAME) -> None:
     """From here on the game says nothing of how it is played: one seat that draws, plays and discards as it likes."""
     # The zone and the phase that cards speak of stay.
-    alone = {"seats": 1, "free": True, "zones": [{"id": "forecast", "name": "Forecast"}]}
+    alone = {"seats": 1, "free": True, "zones": [{"id": "forecast", "name": "Weather glass"}]}
     does = [{"do": "grow", "first": "none"}, {"do": "draw", "first": "none"}, {"do": "play"}]
     alone["phases"] = [{"id": "dawn", "name": "Turn", "does": does}]
     done = page.request.put(f"{server.url}/api/games/{game}/rules/parts/play", data={"value": alone}, headers={"x-page": "rules"})

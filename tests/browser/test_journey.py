@@ -169,7 +169,7 @@ def test_a_sheet_is_looked_at_mended_and_taken_as_one_step(page: Page):
     page.get_by_role("button", name="Import 48 cards").click()
     expect(page.locator(".toolbar-low")).to_contain_text("48 of 144 cards")
     expect(page.locator(STRIP)).to_contain_text("48 cards.")
-    page.get_by_role("button", name=re.compile("^Unwritten")).click()
+    page.get_by_role("button", name=re.compile("^Effect missing")).click()
     expect(page.locator(".toolbar-low")).to_contain_text("38 of 144 cards")
     page.locator(".grid").focus()
     page.keyboard.press("Control+z")

@@ -18,6 +18,8 @@ from tests.conftest import SEED
 from tests.core.invented import RULEBOOK, card, opening_rules
 
 TURNS = 4
+DECK = 240
+"""More cards than any made-up rules draw in these turns."""
 
 
 def opened(match: Match, seat: int, turns: int) -> list[tuple[int, list[tuple[int, int]]]]:
@@ -60,7 +62,7 @@ def test_every_opening_of_made_up_rules_is_one_that_the_rules_give():
         games = 60
         amounts: dict[tuple[int, int], Counter[int]] = {}
         for game in range(games):
-            match = start(program, [{"Moss": 60}] * program.seats, seed * 1_000 + game)
+            match = start(program, [{"Moss": DECK}] * program.seats, seed * 1_000 + game)
             for turn, (drawn, plays) in enumerate(opened(match, seat, TURNS)):
                 assert drawn == said[turn].drawn, f"seed {seed}, turn {turn + 1}"
                 assert [each[0] for each in plays] == [each.drawn for each in said[turn].plays], f"seed {seed}, turn {turn + 1}"

@@ -293,7 +293,7 @@ EDITS = {
         ]
     ],
     "table": [{"pays": "water", "opening_hand": 7, "turn_draw": 2, "hand_limit": 9, "turn": "round"}],
-    "play": [{"seats": 2, "zones": [{"id": "forecast", "name": "Forecast"}], "phases": [{"id": "dawn", "name": "Dawn"}, {"id": "tending", "name": "Tending", "does": [{"do": "draw"}, {"do": "play"}]}], "goals": [{"kind": "reach", "total": "ribbon", "number": 9}]}],
+    "play": [{"seats": 2, "zones": [{"id": "forecast", "name": "Weather glass"}], "phases": [{"id": "dawn", "name": "Dawn"}, {"id": "tending", "name": "Tending", "does": [{"do": "draw"}, {"do": "play"}]}], "goals": [{"kind": "reach", "total": "ribbon", "number": 9}]}],
     "phrases": [{"cues": {"play": "When played: "}, "verbs": {"draw": "take {n} card"}, "damage": "harm"}],
     "tags": [["early", "late"]],
     "prices": [{"stats": {"height": "2"}, "rows": [{"id": "d", "verb": "draw", "curve": {"each": "1.5"}}], "budgets": {"": {"by_cost": ["1", "2"]}}}],

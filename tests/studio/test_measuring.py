@@ -17,6 +17,7 @@ from dramok.studio.balance.measuring import Measurements, measure
 from dramok.studio.balance.orders import Playing, dealing, pool, repeats
 from dramok.studio.balance.sweeping import SweepAsked, sweep
 from dramok.studio.gamework import begin
+from dramok.studio.rulework import write_rules
 from dramok.studio.simulating import MADE, SimulationAsked, ordered
 from tests.conftest import SEED
 
@@ -89,7 +90,7 @@ def test_what_cannot_be_asked_for_is_refused(desk, asked, says):
 
 def test_games_alone_of_one_card_and_without_a_deck_are_refused(desk):
     game = desk.game(GAME)
-    alone = game.rulebook.model_copy(update={"play": PlayRules.model_validate({"seats": 1, "free": True, "phases": [{"id": "turn", "name": "Turn", "does": [{"do": "play"}]}], "zones": [{"id": "forecast", "name": "Forecast"}]})})
+    alone = game.rulebook.model_copy(update={"play": PlayRules.model_validate({"seats": 1, "free": True, "phases": [{"id": "turn", "name": "Turn", "does": [{"do": "play"}]}], "zones": [{"id": "forecast", "name": "Weather glass"}]})})
     one = next(iter(game.cards.values()))
     banned = game.formats[0].model_copy(update={"least_cards": 9_000, "most_cards": 9_000})
     for broken, says in (
@@ -149,10 +150,14 @@ def test_sweep_on_the_command_line(db):
     assert CliRunner().invoke(app, [*words[:4], "nobody", *words[5:]]).exit_code
 
 
+TWO_SIDES = {"id": "duel", "name": "Duel deck", "least_cards": 16, "most_cards": 40, "copies": 3, "copies_by_rarity": {"rare": 1}, "most_factions": 2}
+
+
 def test_measuring_and_simulating_play_with_the_same_decks(tmp_path):
     """A duel by its shape: East and West alone have too few cards for a deck, so that its decks are made one by one, 600 at most."""
     with closing(open_desk(tmp_path / "own.db", demo=False)) as own:
         game = begin(own, "Kiln Duel", "duel")
+        game = write_rules(own, game.id, "formats", [TWO_SIDES], None, "one").after
     cards = pool(game)
     assert not repeats(game, 300) and repeats(game, 301)
     made = [sorted(cards[place].id for place in deck) for deck in dealing(game, cards, SEED)["made"]]

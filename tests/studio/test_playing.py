@@ -279,7 +279,7 @@ def test_a_match_goes_on_when_its_phase_and_zone_are_taken_out_of_the_rules(desk
     phases = [{**each, "does": [one for one in each["does"] if one["do"] != "turn over"]} for each in play["phases"] if each["id"] != "dusk"]
     write_rules(desk, GAME, "play", {**play, "zones": [], "set_up": {**play["set_up"], "placed": []}, "phases": phases}, None, "page")
     table = chance(desk, playtest(desk, GAME, table.id), dice, 5)
-    assert [zone.name for zone in table.view.shared] == ["Forecast"]
+    assert [zone.name for zone in table.view.shared] == ["Weather glass"]
 
 
 def test_a_match_that_is_over_says_what_was_never_played(desk):

@@ -218,7 +218,7 @@ def test_any_row_of_rule_edits_is_undone_step_by_step(desk):
         "formats": lambda now: [{**now["formats"][0], "copies": now["formats"][0]["copies"] + 1}],
         "resources": lambda now: [{**each, "start": (each["start"] or 0) + 1} for each in now["resources"]],
         "roles": lambda now: {**now["roles"], "stats": now["roles"]["stats"][::-1]},
-        "play": lambda now: {"seats": 1, "zones": [{"id": "forecast", "name": "Forecast"}], "phases": [{"id": "dawn", "name": f"Turn {chance.randrange(10**6)}", "does": [{"do": "play"}]}]},
+        "play": lambda now: {"seats": 1, "zones": [{"id": "forecast", "name": "Weather glass"}], "phases": [{"id": "dawn", "name": f"Turn {chance.randrange(10**6)}", "does": [{"do": "play"}]}]},
         "name": lambda now: f"{now['name']} again",
     }  # fmt: skip
     assert set(edits) == set(PARTS)

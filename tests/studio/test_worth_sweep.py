@@ -29,6 +29,7 @@ from dramok.studio.balance.sweeping import (
     sweep_worth,
 )
 from dramok.studio.gamework import begin
+from dramok.studio.rulework import write_rules
 from tests.conftest import SEED
 
 needs_numba = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
@@ -124,7 +125,9 @@ def test_an_edit_of_a_worth_is_measured_by_the_cards_that_it_prices(desk):
 
 def small_game(desk):
     """A game begun from a shape: of its four sides not every two have enough cards for a deck, so that decks are made one by one."""
-    return begin(desk, "Tin Court", "duel")
+    game = begin(desk, "Tin Court", "duel")
+    narrow = {"id": "duel", "name": "Duel deck", "least_cards": 16, "most_cards": 40, "copies": 3, "copies_by_rarity": {"rare": 1}, "most_factions": 2}
+    return write_rules(desk, game.id, "formats", [narrow], None, "one").after
 
 
 def test_decks_made_one_by_one_hold_the_card_whose_turn_it_is_or_do_not(desk):

@@ -98,8 +98,8 @@ def sheets(
     rows: Annotated[int, typer.Option(help="Most rows on a table sheet.")] = 60,
     megabytes: Annotated[float, typer.Option(help="Largest file size, in MB.")] = 10,
     hidden: Annotated[
-        str, typer.Option(help="The hidden face: last (in the last place), apart, or none.")
-    ] = "last",
+        str, typer.Option(help="The hidden face: none, last (in the last place), or apart.")
+    ] = "none",
     backs: Annotated[str, typer.Option(help="one for all, each (a back for each card), or none.")] = "one",
     extent: Annotated[str, typer.Option(help="cut (clear corners), square, or bleed.")] = "square",
     form: Annotated[str, typer.Option(help="jpeg or png.")] = "jpeg",

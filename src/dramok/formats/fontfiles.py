@@ -19,6 +19,10 @@ FONTS = {
 _PATH = re.compile(r'<path d="([^"]+)"')
 
 
+RENAMED_SYMBOLS = {"reach": "height"}
+"""Ids that symbols had in older versions, with their present ids: they are drawn, and offered nowhere."""
+
+
 class NotSetUp(RuntimeError):
     """Fonts or symbols are missing: set-up has not run."""
 
@@ -39,4 +43,6 @@ def load_typefaces() -> Typefaces:
     for file in sorted((ASSETS / "symbols").glob("*.svg")):
         found = _PATH.findall(file.read_text(encoding="utf-8"))
         symbols[file.stem] = " ".join(found)
+    # Games of older versions name some symbols otherwise.
+    symbols |= {old: symbols[new] for old, new in RENAMED_SYMBOLS.items() if new in symbols}
     return Typefaces(fonts, symbols)

@@ -96,7 +96,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
               <Verdict judgement={sheet.ledger.judgement} difference={sheet.ledger.difference} long />
             </p>
           )}
-          {sheet && !sheet.written && <p className="flag">behaviour not written</p>}
+          {sheet && !sheet.written && <p className="flag">effect missing</p>}
           {sheet?.overridden && sheet.written && <p className="flag flag-quiet">own printed text</p>}
           {sheet && !sheet.fits && <p className="flag">text does not fit the face</p>}
           {faults.length > 0 && (
@@ -116,6 +116,8 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
             <InDecks card={card} />
           </p>
           <div className="pane-actions">
+            <PutInDeck card={card} />
+            <TryInHand card={card.id} className="mat-button pane-main" />
             <button type="button" className="mat-button" aria-pressed={turned} onClick={() => setTurned(!turned)}>
               <FlipHorizontal2 size={13} aria-hidden="true" /> {turned ? "Front" : "Back"}
             </button>
@@ -143,11 +145,9 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
             >
               <History size={13} aria-hidden="true" /> History
             </button>
-            <PutInDeck card={card} />
-            <TryInHand card={card.id} className="mat-button" />
             <button
               type="button"
-              className="mat-button"
+              className="mat-button pane-remove"
               onClick={() => void takeCardOut(card.id)}
               title="Remove this card from the game; undo brings it back"
             >

@@ -295,14 +295,21 @@ export function CardsPage() {
               <>
                 <button
                   type="button"
-                  className="small-button"
+                  className="icon-button"
                   onClick={() => setDialog("replace")}
+                  aria-label="Replace"
                   title="Find and replace (Ctrl+H)"
                 >
-                  <Replace size={13} aria-hidden="true" /> Replace
+                  <Replace size={15} aria-hidden="true" />
                 </button>
-                <button type="button" className="small-button" onClick={() => setDialog("columns")}>
-                  <Columns3 size={13} aria-hidden="true" /> Columns
+                <button
+                  type="button"
+                  className="icon-button"
+                  onClick={() => setDialog("columns")}
+                  aria-label="Columns"
+                  title="Columns: which are shown, in which order"
+                >
+                  <Columns3 size={15} aria-hidden="true" />
                 </button>
               </>
             )}

@@ -15,20 +15,19 @@ import {
 } from "react";
 import { recordOf } from "../fieldkinds";
 import type { Sort } from "../query/useFound";
-import { bringPicture, type CellEdit, writeCells } from "../state/cells";
+import { writeCells } from "../state/cells";
 import type { Game } from "../state/client";
 import { editField } from "../state/edits";
-import { newCardId, type OwnCard } from "../state/pending";
-import { dropUnsaved, placeOf, say, useGame } from "../state/store";
+import { dropUnsaved, placeOf, useGame } from "../state/store";
 import { typing, typingDone } from "../state/typed";
 import type { Leave, Way } from "../ui/CellInput";
-import { readClipboard, writeClipboard } from "../ui/clipboard";
 import { focusInPane } from "../ui/drawer";
 import { type Range, rangeOf, sizeOf } from "../ui/selection";
 import { applies, type Cell, type Column, cellText, editable, NEW } from "./columns";
 import { GridHead } from "./GridHead";
 import { cellId, type Editing, Row } from "./GridRow";
 import { empty, fill, type RangeCell, stepAll } from "./rangeEdits";
+import { useGridClipboard } from "./useGridClipboard";
 
 const ROW = 30;
 const HEAD = 32;
@@ -194,45 +193,6 @@ export const Grid = memo(
       [rows, cards, columns, game],
     );
 
-    /** Makes a card of what was typed into the last line; it is there at once, under an id of this page's own. */
-    const addInLastLine = useCallback(
-      (column: string, text: string, way: Way) => {
-        const model = cards[rows.at(-1) ?? ""];
-        const type =
-          column === "type"
-            ? game.types.find((each) => each.name.toLowerCase() === text.trim().toLowerCase())
-            : undefined;
-        const home =
-          column === "set"
-            ? game.sets.find((each) => each.name.toLowerCase() === text.trim().toLowerCase())
-            : undefined;
-        const typed = type || home ? {} : { [column]: text };
-        const id = newCardId();
-        void writeCells(
-          [],
-          [
-            {
-              id,
-              type: type?.id ?? model?.type ?? game.types[0]?.id ?? "",
-              set: home?.id ?? (setId || model?.set || game.sets[0]?.id || ""),
-              typed,
-            },
-          ],
-        );
-        made([id]);
-        const index = columns.findIndex((each) => each.id === column);
-        const next = columns[Math.max(0, Math.min(columns.length - 1, index + (way === "left" ? -1 : 1)))];
-        if (way === "down") setAt({ card: NEW, column: runFrom.current ?? column });
-        else if (way === "right" || way === "left") {
-          runFrom.current ??= column;
-          setAt({ card: id, column: next?.id ?? column });
-        }
-        // Whoever went elsewhere by the mouse is there already.
-        else setAt((now) => (now.card === NEW ? { card: id, column } : now));
-        if (way === "down") runFrom.current = null;
-      },
-      [cards, rows, game, setId, columns, setAt, made],
-    );
     /** Along the row: the column where the run began is remembered. */
     const tab = (right: number) => {
       const from = runFrom.current ?? at.column;
@@ -246,6 +206,38 @@ export const Grid = memo(
       setHead(null);
       setAt({ card: idAt(row), column });
       runFrom.current = null;
+    };
+
+    const clear = (within: Range) => empty(cellsIn(within));
+    const { copy, paste, putPicture, newCard } = useGridClipboard({
+      game,
+      rows,
+      columns,
+      range,
+      at,
+      setHead,
+      setId,
+      made,
+      editing: editing !== null,
+      clear,
+      idAt,
+    });
+
+    /** Makes a card of what was typed into the last line; it is there at once, under an id of this page's own. */
+    const addInLastLine = (column: string, text: string, way: Way) => {
+      const fresh = newCard({ [column]: text });
+      void writeCells([], [fresh]);
+      made([fresh.id]);
+      const index = columns.findIndex((each) => each.id === column);
+      const next = columns[Math.max(0, Math.min(columns.length - 1, index + (way === "left" ? -1 : 1)))];
+      if (way === "down") setAt({ card: NEW, column: runFrom.current ?? column });
+      else if (way === "right" || way === "left") {
+        runFrom.current ??= column;
+        setAt({ card: fresh.id, column: next?.id ?? column });
+      }
+      // Whoever went elsewhere by the mouse is there already.
+      else setAt((now) => (now.card === NEW ? { card: fresh.id, column } : now));
+      if (way === "down") runFrom.current = null;
     };
 
     const leaveNow: Leave = (text, way) => {
@@ -284,7 +276,6 @@ export const Grid = memo(
       [],
     );
 
-    const clear = (within: Range) => empty(cellsIn(within));
     /** Every cell below the range's first row takes that row's value; of one row, the row above it. */
     const fillDown = (within: Range) => {
       const source = within.top === within.bottom ? within.top - 1 : within.top;
@@ -337,116 +328,6 @@ export const Grid = memo(
       else if (event.key.length === 1 && !big && !event.altKey) begin(column, at.card, event.key);
       else return;
       event.preventDefault();
-    };
-
-    const copy = (event: React.ClipboardEvent, cut = false) => {
-      if (editing || !range) return;
-      const lines: string[][] = [];
-      for (let row = range.top; row <= Math.min(range.bottom, rows.length - 1); row++) {
-        const card = cards[rows[row] as string];
-        const line = columns.slice(range.left, range.right + 1);
-        if (card) lines.push(line.map((column) => shownText(game, card.id, column)));
-      }
-      if (!lines.length) return;
-      writeClipboard(event.clipboardData, lines);
-      event.preventDefault();
-      if (cut) clear(range);
-    };
-    const shownText = (of: Game, id: string, column: Column): string => {
-      const card = cards[id];
-      if (!card) return "";
-      if (column.kind === "notes") return (notes[id] ?? []).map((note) => note.text).join(" / ");
-      if (column.kind === "paper") return standings[id]?.paper ?? "";
-      if (column.kind === "verdict") return standings[id] ? String(standings[id]?.difference) : "";
-      return cellText(of, card, column);
-    };
-
-    const paste = (event: React.ClipboardEvent) => {
-      if (editing || !range) return;
-      event.preventDefault();
-      const image = [...event.clipboardData.files].find((file) => file.type.startsWith("image/"));
-      const here = columns[range.left];
-      if (image && here?.kind === "picture") {
-        void putPicture(image, here.id);
-        return;
-      }
-      void pasteRows(readClipboard(event.clipboardData), range);
-    };
-
-    const pasteRows = async (lines: string[][], within: Range) => {
-      const wide = Math.max(0, ...lines.map((line) => line.length));
-      if (!wide) return;
-      const high = within.bottom - within.top + 1;
-      const across = within.right - within.left + 1;
-      // What is copied once fills a range that holds it several times over.
-      const times = high % lines.length === 0 && across % wide === 0 && within.bottom < rows.length;
-      const height = times ? high : lines.length;
-      const width = times ? across : wide;
-      const cells: CellEdit[] = [];
-      const fresh: OwnCard[] = [];
-      let beyond = 0;
-      let fixed = 0;
-      for (let down = 0; down < height; down++) {
-        const row = within.top + down;
-        const typed: Record<string, string> = {};
-        for (let right = 0; right < width; right++) {
-          const text = lines[down % lines.length]?.[right % wide] ?? "";
-          const column = columns[within.left + right];
-          if (!column) beyond += text ? 1 : 0;
-          else if (!editable(column)) fixed += text ? 1 : 0;
-          else if (row >= rows.length) {
-            if (text) typed[column.id] = text;
-          } else {
-            const card = cards[rows[row] as string];
-            if (!card || cellText(game, card, column) === text) continue;
-            if (!applies(game, card, column) && !text) continue;
-            cells.push({ card: card.id, field: column.id, typed: text });
-          }
-        }
-        if (row >= rows.length && Object.keys(typed).length) fresh.push(newCard(typed));
-      }
-      const [only] = cells;
-      if (cells.length === 1 && !fresh.length && only) await editField(only.card, only.field, only.typed);
-      else {
-        const label = `paste of ${lines.length} × ${wide} cells`;
-        const done = writeCells(cells, fresh, label);
-        if (fresh.length) made(fresh.map((each) => each.id));
-        await done;
-      }
-      if (beyond || fixed) {
-        const parts = [
-          beyond ? `${beyond} cells lie beyond the last column` : "",
-          fixed ? `${fixed} cells fell on columns that are worked out and can't be typed` : "",
-        ];
-        say({
-          type: "about:blank",
-          title: "not all was pasted",
-          status: 0,
-          where: "Paste",
-          detail: parts.filter(Boolean).join(" and "),
-          mend: "what was copied is still on the clipboard: show more columns, or paste further left",
-        });
-      }
-      const last = idAt(Math.min(rows.length - 1, within.top + height - 1));
-      const end = columns[Math.min(columns.length - 1, within.left + width - 1)];
-      if (height * width > 1 && end) setHead({ card: last, column: end.id });
-    };
-
-    const putPicture = async (file: Blob, field: string) => {
-      const sha = await bringPicture(file);
-      if (sha) await editField(at.card, field, sha);
-    };
-
-    const newCard = (typed: Record<string, string>): OwnCard => {
-      const model = cards[rows.at(-1) ?? ""];
-      const { type, set, ...values } = typed;
-      const same = (one: string, other: string | undefined) => one.toLowerCase() === other?.trim().toLowerCase();
-      return {
-        id: newCardId(),
-        type: game.types.find((each) => same(each.name, type))?.id ?? model?.type ?? game.types[0]?.id ?? "",
-        set: game.sets.find((each) => same(each.name, set))?.id ?? (setId || model?.set || game.sets[0]?.id || ""),
-        typed: values,
-      };
     };
 
     const pressCell = useCallback(

@@ -6,12 +6,12 @@ const QUICK: { query: string; label: string; help: string }[] = [
   { query: "unfinished", label: "Unfinished", help: "Something is still to be filled in, or typed wrongly" },
   { query: "over", label: "Over", help: "Worth more than its cost buys" },
   { query: "under", label: "Under", help: "Worth less than its cost buys" },
-  { query: "open", label: "Open", help: "Some worth is not decided yet" },
-  { query: "behaviour not written", label: "Unwritten", help: "Its text prints, but does not play" },
-  { query: "text does not fit", label: "Overfull", help: "The face is too small for the text" },
-  { query: "any fault", label: "Faulty", help: "The proof of the face finds something" },
+  { query: "open", label: "Undecided", help: "Some worth is not decided yet" },
+  { query: "behaviour not written", label: "Effect missing", help: "Its text prints, but does not play" },
+  { query: "text does not fit", label: "Text too long", help: "The face is too small for the text" },
+  { query: "any fault", label: "Face problems", help: "The proof of the face finds something" },
 ];
-const ON_PAPER = { query: "stale on paper", label: "Stale", help: "The face is not as it was printed last" };
+const ON_PAPER = { query: "stale on paper", label: "Out of date", help: "The face is not as it was printed last" };
 
 type QuickProps = { chips: string[]; toggle: (flag: string) => void; setId: string };
 
@@ -44,12 +44,12 @@ export function QuickChips({ chips, toggle, setId }: QuickProps) {
         <button
           key={query}
           type="button"
-          className="chip"
+          className={`chip ${counts[query] ? "" : "chip-none"}`}
           title={help}
           aria-pressed={chips.includes(query)}
           onClick={() => toggle(query)}
         >
-          {label} <span className="chip-count">{counts[query] ?? 0}</span>
+          {label} <span className={counts[query] ? "chip-count" : "unseen"}>{counts[query] ?? 0}</span>
         </button>
       ))}
     </fieldset>

@@ -47,7 +47,7 @@ export const FRESH: Orders = {
     width: 512,
     limits: { side: 4096, columns: 60, rows: 60 },
     megabytes: 10,
-    hidden: "last",
+    hidden: "none",
     backs: "one",
     extent: "square",
     form: "jpeg",

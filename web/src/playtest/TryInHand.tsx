@@ -30,7 +30,7 @@ export function TryInHand({ card, deck, className, short }: Props) {
       onClick={() => void begin()}
     >
       <Hand size={14} aria-hidden="true" />
-      {short ? "" : "In hand"}
+      {short ? "" : "Try in hand"}
     </button>
   );
 }

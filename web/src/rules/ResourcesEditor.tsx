@@ -3,25 +3,8 @@ import { Trash2 } from "lucide-react";
 import { useGame } from "../state/store";
 import { NamedAnew } from "../ui/NamedAnew";
 import { Counting, Picking, Ticking, Typing } from "../ui/Typing";
+import { SYMBOLS, symbolsWith } from "./symbols";
 import type { Resource, Write } from "./useParts";
-
-const SYMBOLS = [
-  "coin",
-  "supply",
-  "effort",
-  "strength",
-  "guard",
-  "score",
-  "drop",
-  "ribbon",
-  "merit",
-  "compost",
-  "cutting",
-  "vigour",
-  "spread",
-  "root",
-  "height",
-];
 
 export function ResourcesEditor({ resources, write }: { resources: Resource[]; write: Write }) {
   const symbols = useGame((state) => state.game?.symbols ?? []);
@@ -61,7 +44,7 @@ export function ResourcesEditor({ resources, write }: { resources: Resource[]; w
               <Picking
                 label="Symbol"
                 value={each.symbol}
-                options={[...new Set([each.symbol, ...SYMBOLS])].map((symbol) => [symbol, symbol] as const)}
+                options={symbolsWith([each.symbol]).map((symbol) => [symbol, symbol] as const)}
                 commit={(symbol) => put(at, { symbol })}
               />
               <Counting

@@ -10,6 +10,7 @@ import { Picking, Ticking, Typing } from "../ui/Typing";
 import { BackEditor } from "./BackEditor";
 import { FieldRow } from "./FieldRow";
 import { Holdings } from "./Holdings";
+import { symbolsWith } from "./symbols";
 import { TroubleLine } from "./TroubleLine";
 import { useAskedFor } from "./useAskedFor";
 import { fetchRules, useDocDraft } from "./useDocDraft";
@@ -88,15 +89,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
     const done = await fields((all) => [...all, plain]);
     if (!done) setAdding((now) => (now.name ? now : { ...now, name }));
   };
-  const symbols = [
-    ...new Set([
-      "drop",
-      "height",
-      "ribbon",
-      "root",
-      ...(game?.fields ?? []).flatMap((each) => (each.kind === "number" && each.symbol ? [each.symbol] : [])),
-    ]),
-  ];
+  const symbols = symbolsWith((game?.fields ?? []).map((each) => (each.kind === "number" ? each.symbol : null)));
   return (
     <div className="rules-editor">
       <div className="rules-main">

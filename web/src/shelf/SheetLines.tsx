@@ -109,9 +109,9 @@ function Line({ line, correct }: { line: Refused; correct: (lines: [Refused, str
         {line.why}; {line.mend}
         {line.others.length > 0 && <div className="soft">also: {line.others.join("; ")}</div>}
       </td>
-      <td className="sheet-lines-fix">
+      <td>
         {able && (
-          <>
+          <div className="sheet-lines-fix">
             <input
               className="input"
               dir="auto"
@@ -124,7 +124,7 @@ function Line({ line, correct }: { line: Refused; correct: (lines: [Refused, str
             <button type="button" className="small-button" onClick={() => correct([[line, text]])}>
               {text ? "Use" : "Leave empty"}
             </button>
-          </>
+          </div>
         )}
       </td>
     </tr>

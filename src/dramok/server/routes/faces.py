@@ -14,7 +14,7 @@ from dramok.core.faces.proof import FAULTS
 from dramok.core.faces.sizes import INCH, NAMED, Size
 from dramok.core.problem import Problem
 from dramok.core.soundtext import Place
-from dramok.formats.fontfiles import load_typefaces
+from dramok.formats.fontfiles import RENAMED_SYMBOLS, load_typefaces
 from dramok.formats.svg import face_box, face_parts, printed_svg
 from dramok.server.answers import edit_out, fault_out, sheet_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
@@ -241,7 +241,7 @@ def face_book(game: TheGame) -> BookOut:
         plans=[_plan_out(each) for each in views],
         styles=[StyleOut(id=ident, plan=keeper[ident], doc=dict(style)) for ident, style in game.faces.styles.items()],
         sizes=[NamedSize(name=name, width=wide, height=high, outline=outline) for name, (wide, high, outline) in NAMED.items()],
-        symbols=load_typefaces().symbols,
+        symbols={ident: path for ident, path in load_typefaces().symbols.items() if ident not in RENAMED_SYMBOLS},
         faults=FAULTS,
     )  # fmt: skip
 

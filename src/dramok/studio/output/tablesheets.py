@@ -62,7 +62,7 @@ class SheetOrder(Frozen):
     width: int = Field(default=512, ge=32, le=4_096)
     limits: Limits = Limits()
     megabytes: float = Field(default=10, gt=0, le=200, allow_inf_nan=False)
-    hidden: Literal["none", "last", "apart"] = "last"
+    hidden: Literal["none", "last", "apart"] = "none"
     backs: Literal["none", "one", "each"] = "one"
     extent: Extent = "square"
     form: Literal["png", "jpeg"] = "jpeg"
