@@ -78,8 +78,10 @@ def _decks(before: GameSnapshot, after: GameSnapshot) -> tuple[tuple[str, ...], 
 
 
 def deck_rule_clashes(game: GameSnapshot) -> list[tuple[str, Problem]]:
-    """(id of deck rules, what fights in them) where no deck can be legal."""
+    """(id of deck rules, what fights in them) where no deck can be legal; nothing while there are no cards to make a deck of."""
     cards = list(game.cards.values())
+    if not cards:
+        return []
     return [(each.id, found) for each in game.formats for found in clashes(each, cards, game.rulebook)]
 
 

@@ -3814,7 +3814,7 @@ export interface components {
         };
         /**
          * CardWordsOut
-         * @description What stands on a card; `written` false: what it says is done by hand.
+         * @description The words and numbers of a card; `written` false: what it says is done by hand.
          */
         CardWordsOut: {
             /** Cost */
@@ -3823,6 +3823,11 @@ export interface components {
             kind: string;
             /** Lines */
             lines: string[];
+            /**
+             * Stats
+             * @default []
+             */
+            stats: components["schemas"]["PrintedStatOut"][];
             /** Written */
             written: boolean;
         };
@@ -8163,6 +8168,16 @@ export interface components {
             ruler: boolean;
         };
         /**
+         * PrintedStatOut
+         * @description A stat of a card as it is printed.
+         */
+        PrintedStatOut: {
+            /** Name */
+            name: string;
+            /** Value */
+            value: string;
+        };
+        /**
          * Problem
          * @description One mistake: the thing it is in, what is wrong, how to mend it.
          *
@@ -8945,7 +8960,7 @@ export interface components {
             ground: string;
             /**
              * Hidden
-             * @default last
+             * @default none
              * @enum {string}
              */
             hidden: "none" | "last" | "apart";

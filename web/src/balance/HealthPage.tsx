@@ -168,7 +168,7 @@ function Sheet({ found, name }: { found: HealthData; name: string }) {
         <Few of={found.keywords} whole={found.keywords.length}>
           {(each) => (
             <li key={each.what}>
-              {each.what} <span className={each.count ? "num" : "num needs"}>{each.count}</span>
+              {each.what}: <span className={each.count ? "num" : "num needs"}>{counted(each.count, "card")}</span>
             </li>
           )}
         </Few>
@@ -177,9 +177,8 @@ function Sheet({ found, name }: { found: HealthData; name: string }) {
         <p>
           {found.load.cards ? (
             <>
-              <b className="num">{found.load.mean.toFixed(1)}</b> words on a card with text, half have up to{" "}
-              {found.load.median}, the longest <b className="num">{found.load.most}</b>:{" "}
-              {card(found.load.longest[0]?.what ?? "")}.
+              <b className="num">{found.load.mean.toFixed(1)}</b> words on a card with text, median {found.load.median},
+              the longest <b className="num">{found.load.most}</b>: {card(found.load.longest[0]?.what ?? "")}.
             </>
           ) : (
             "No card has text."
@@ -187,7 +186,7 @@ function Sheet({ found, name }: { found: HealthData; name: string }) {
         </p>
         {found.lone_count > 0 && (
           <p>
-            {counted(found.lone_count, "word stands", "words stand")} on one card alone:{" "}
+            {counted(found.lone_count, "word is", "words are")} used on one card only:{" "}
             {found.lone.slice(0, SHOWN).map((each, at) => (
               <span key={each.word}>
                 {at > 0 && ", "}

@@ -5,7 +5,12 @@ const HIGH = 14;
 export function Interval({ value, low, high, most, wide = 180 }: Props) {
   const at = (number: number) => wide / 2 + (Math.max(-most, Math.min(most, number)) / most) * (wide / 2 - 4);
   return (
-    <svg width={wide} height={HIGH} aria-hidden="true" className="lens-interval">
+    <svg
+      width={wide}
+      height={HIGH}
+      aria-hidden="true"
+      className={`lens-interval ${low > 0 ? "lens-above" : high < 0 ? "lens-below" : ""}`}
+    >
       <line className="lens-zero" x1={wide / 2} x2={wide / 2} y1={0} y2={HIGH} />
       <line className="lens-range" x1={at(low)} x2={at(high)} y1={HIGH / 2} y2={HIGH / 2} />
       <circle className="lens-point" cx={at(value)} cy={HIGH / 2} r={3.6} />

@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import type { Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { counted } from "../ui/counted";
 import { openPane } from "../ui/drawer";
 import { Hover } from "../ui/Hover";
 import { Verdict } from "../ui/Verdict";
@@ -81,20 +82,20 @@ export function LensCards({ map, found, lenses, beside, stand, setStand }: Props
             <tr>
               {head("card", "Card")}
               {game.roles.cost && head("cost", "Cost", "num")}
-              {head("declared", "Declared", "num", "Points over its budget, by the declared worths")}
+              {head("declared", "Declared, points", "num", "Points over its budget, by the declared worths")}
               {head(
                 "implied",
-                "Implied",
+                "Implied, points",
                 "num",
                 "Points over its budget, by the worths that the other cards' costs imply",
               )}
-              {head("measured", "Measured, points of win rate a copy")}
+              {head("measured", "Measured, percentage points of win rate per copy")}
               {beside && head("beside", beside.name, "num", "The difference to it, with its interval")}
               {head(
                 "apart",
-                "Apart",
+                "Apart, points",
                 "num",
-                "The largest disagreement of two lenses in points; bold where chance does not explain it. Sorted by what chance leaves unexplained",
+                "The largest disagreement of two lenses, in points; bold where it is too large to be chance",
               )}
             </tr>
           </thead>
@@ -158,8 +159,8 @@ export function LensCards({ map, found, lenses, beside, stand, setStand }: Props
       </div>
       <div className="lens-foot">
         <span className="soft">
-          {rows.filter((row) => row.lift?.named).length} named: surely more than a point of win rate from the average
-          card. {rows.filter((row) => (row.lens?.surely ?? 0) > 0).length} on which lenses surely disagree.
+          {counted(rows.filter((row) => row.lift?.named).length, "card")} clearly differ from the average by over 1
+          point. For {rows.filter((row) => (row.lens?.surely ?? 0) > 0).length} the lenses clearly disagree.
         </span>
         <ChartOut
           name={`${game.name} lenses`}
@@ -238,11 +239,6 @@ const by =
       case "beside":
         return falling((row) => Math.abs(difference(row)?.by ?? -1)) || named;
       case "apart":
-        return (
-          falling((row) => row.lens?.surely) ||
-          falling((row) => row.lens?.apart) ||
-          falling((row) => row.lift?.lift) ||
-          named
-        );
+        return falling((row) => (row.lens?.which ? row.lens.apart : null)) || falling((row) => row.lift?.lift) || named;
     }
   };

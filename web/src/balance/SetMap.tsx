@@ -109,6 +109,7 @@ export const SetMap = memo(function SetMap({
     <div className="map-box" ref={box}>
       <div
         className="map-keys"
+        data-main
         role="application"
         aria-roledescription="set map"
         tabIndex={0}

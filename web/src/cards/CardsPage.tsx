@@ -57,6 +57,14 @@ export function CardsPage() {
     toGrid.current = false;
     grid.current.focus();
   });
+  // The grid has the focus when the room opens, unless something else has it by then.
+  const opened = useRef(false);
+  useEffect(() => {
+    if (opened.current || !grid.current) return;
+    opened.current = true;
+    const held = document.activeElement;
+    if (!held || held === document.body) grid.current.focus();
+  });
   const [layout, changeLayout] = useLayout(game?.id ?? "");
   const every = useMemo(() => (game ? columnsOf(game) : []), [game]);
   const [list, room] = useRoom();

@@ -100,6 +100,7 @@ export const Grid = memo(
     // scrollTop by hand: measured far cheaper than asking the virtualizer at each key; and what it knows of the
     // scroller is used, since reading it off the element would lay the page out at each key.
     const target = head ?? at;
+    const shownColumn = useRef<string | null>(null);
     const targetPlace = places.get(target.card) ?? -1;
     useEffect(() => {
       const box = scroller.current;
@@ -116,7 +117,10 @@ export const Grid = memo(
       const index = columns.findIndex((column) => column.id === target.column);
       const left = lefts[index] ?? 0;
       const wide = columns[index]?.width ?? 0;
-      if (index < frozen) box.scrollLeft = 0;
+      // Columns that became narrower, as they do once the room for them is known, are shown from the first on where that is possible.
+      const same = shownColumn.current === target.column;
+      shownColumn.current = target.column;
+      if (index < frozen || (same && left + wide <= box.clientWidth)) box.scrollLeft = 0;
       else if (left - held < box.scrollLeft) box.scrollLeft = left - held;
       else if (left + wide > box.scrollLeft + box.clientWidth) box.scrollLeft = left + wide - box.clientWidth;
     }, [target.column, columns, lefts, held, frozen]);
@@ -356,6 +360,7 @@ export const Grid = memo(
         ref={scroller}
         className="grid"
         role="grid"
+        data-main
         tabIndex={0}
         aria-label="Cards, editable"
         aria-multiselectable="true"

@@ -20,7 +20,7 @@ export function Ledger({ sheet, active }: { sheet: Sheet; active: string }) {
           {(line.points === null || line.points === undefined) && line.what !== UNWRITTEN && (
             <>
               {" · "}
-              <Link to={`/${game}/rules?at=game:prices${rowOf(line.rows)}`}>price it</Link>
+              <Link to={`/${game}/rules?at=game:prices${rowOf(line.rows) || `&card=${sheet.card}`}`}>price it</Link>
             </>
           )}
         </td>

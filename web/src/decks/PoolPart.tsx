@@ -21,9 +21,9 @@ export function PoolPart({ deck, asked }: { deck: Deck | undefined; asked: strin
   if (!game) return null;
   const list = factionsOf(game);
   const field = game.fields.find((each) => each.id === game.roles.faction);
-  const pool = faction
-    ? found.rows.filter((id) => cards[id]?.values[game.roles.faction ?? ""] === faction)
-    : found.rows;
+  // A value that was removed since filters nothing.
+  const chosen = list?.values.some((value) => value.name === faction) ? faction : "";
+  const pool = chosen ? found.rows.filter((id) => cards[id]?.values[game.roles.faction ?? ""] === chosen) : found.rows;
   return (
     <div className="pool mat">
       <div className="toolbar toolbar-mat">
@@ -45,8 +45,8 @@ export function PoolPart({ deck, asked }: { deck: Deck | undefined; asked: strin
                 key={value.id}
                 type="button"
                 className="chip"
-                aria-pressed={faction === value.name}
-                onClick={() => setFaction(faction === value.name ? "" : value.name)}
+                aria-pressed={chosen === value.name}
+                onClick={() => setFaction(chosen === value.name ? "" : value.name)}
               >
                 <Dot colour={value.colour} place={place} />
                 {value.name}
@@ -80,5 +80,6 @@ export function PoolPart({ deck, asked }: { deck: Deck | undefined; asked: strin
 
 /** The list that the field of the faction chooses from; a game may have none. */
 export function factionsOf(game: Game) {
-  return choicesOf(game, game.roles.faction);
+  const list = choicesOf(game, game.roles.faction);
+  return list && { ...list, values: list.values.filter((value) => !value.retired) };
 }

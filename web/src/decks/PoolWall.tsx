@@ -106,6 +106,7 @@ export function PoolWall({ cards, deck, start, waiting }: Props) {
       <div
         ref={box}
         className="wall"
+        data-main
         onDragOver={(event) => event.dataTransfer.types.includes("text/x-listed") && event.preventDefault()}
         onDrop={(event) => {
           // A card of the list, dropped on the pool, goes out of the deck.

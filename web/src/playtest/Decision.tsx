@@ -98,21 +98,24 @@ function asked(table: Playtest): string {
     choose: table.asking ? `${table.asking}: choose.` : "Choose.",
     clash: "Send the cards that clash, then say that you are done.",
     answer: "Answer what was sent, or let it through.",
-    redraw: "Keep this hand, or give it back.",
+    redraw: "Keep this hand, or press the cards to give back.",
     "answer play": `${table.asking} was played: answer it, or let it be.`,
     "give back": "More than you can hold: give back.",
     over: ending(table),
     broken: table.broken,
   };
-  if (!table.options.length && table.asked !== "over" && table.asked !== "broken") return "The other side decides.";
+  if (!table.options.length && table.asked !== "over" && table.asked !== "broken") return "Your rival decides.";
   return said[table.asked] ?? "Your move.";
 }
 
 /** How a match ended, for the person. */
 export function ending(table: Playtest): string {
   const { winner } = table.view;
+  if (winner >= 0 && !table.players.includes("person")) return `Seat ${winner + 1} has won.`;
   if (winner === table.seat) return "You have won.";
-  if (winner >= 0) return `${table.rival || "The other side"} has won.`;
+  // A deck's name says who it was only where the two decks have different ones.
+  const deck = table.rival && table.rival !== table.deck_name ? ` with ${table.rival}` : "";
+  if (winner >= 0) return table.players.length > 2 ? `Seat ${winner + 1} has won.` : `Your rival has won${deck}.`;
   const cut = table.log[table.log.length - 1]?.text.startsWith("Cut off");
   return cut ? "This game was cut off: see the end of the log." : "Nobody has won: a draw.";
 }

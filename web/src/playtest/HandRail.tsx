@@ -1,4 +1,4 @@
-// The hand on a straight rail: each card a tile whose words can be read as they lie. Many stand in two rows without their pictures.
+// The hand on a straight rail: each card a tile with its name and all its numbers. More than five are in two rows, with small faces.
 import { useContext, useRef, useState } from "react";
 import type { Game, Schemas } from "../state/client";
 import { counted } from "../ui/counted";
@@ -127,6 +127,16 @@ function HandTile({ each, table, game, decide, read, compact, laid, gone, grasp 
         {...hears(each, table, away, decide, read, choose)}
       >
         <span className="unseen">{`${title}${found ? `, ${wordFor(found.do, game).toLowerCase()}` : why && table.options.length ? `. ${why}` : ""}`}</span>
+        {compact && (
+          <span className="hand-spine" aria-hidden="true">
+            {words?.cost && <b className="hand-cost num">{words.cost}</b>}
+            {(words?.stats ?? []).slice(0, 4).map(({ name, value }) => (
+              <span key={name} className="hand-stat num">
+                <small>{name.slice(0, 1)}</small> {value}
+              </span>
+            ))}
+          </span>
+        )}
         {!compact && (
           <span className="hand-picture" aria-hidden="true">
             <Face card={each.card} title={title} />
@@ -135,7 +145,6 @@ function HandTile({ each, table, game, decide, read, compact, laid, gone, grasp 
         <span className="hand-words" aria-hidden="true">
           {compact && (
             <span className="hand-name">
-              {words?.cost && <b className="hand-cost num">{words.cost}</b>}
               <b>{title}</b>
             </span>
           )}
@@ -146,6 +155,11 @@ function HandTile({ each, table, game, decide, read, compact, laid, gone, grasp 
             {!words?.lines.length && <i>{words?.kind}</i>}
           </span>
         </span>
+        {compact && (
+          <span className="hand-small" aria-hidden="true">
+            <Face card={each.card} title="" />
+          </span>
+        )}
       </button>
       {!choose && mine.length > 1 && (
         <div className="table-acts">

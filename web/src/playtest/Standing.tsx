@@ -38,8 +38,24 @@ const TILTED = "tilted";
 
 export function marksOf(each: Props["each"], game: Game, table: Playtest): string[] {
   const every = table.view.seats.flatMap((seat) => seat.zones.flatMap((zone) => zone.cards ?? []));
-  const named = (instance: number) => table.titles[every.find((one) => one.instance === instance)?.card ?? ""] ?? "";
+  const alike = (instance: number) => {
+    const card = every.find((one) => one.instance === instance)?.card;
+    return every
+      .filter((one) => one.card === card && inPlay(one))
+      .map((one) => one.instance)
+      .sort((one, other) => one - other);
+  };
+  const inPlay = (one: Props["each"]) => one.host >= 0 || one.answers >= 0 || Object.keys(one.stats).length > 0;
+  /** Which of several cards of one name it is; empty where there is only one. */
+  const number = (instance: number) => {
+    const same = alike(instance);
+    return same.length > 1 && same.includes(instance) ? ` no. ${same.indexOf(instance) + 1}` : "";
+  };
+  const named = (instance: number) =>
+    `${table.titles[every.find((one) => one.instance === instance)?.card ?? ""] ?? ""}${number(instance)}`;
+  const meant = every.some((one) => one.host === each.instance || one.answers === each.instance);
   return [
+    meant ? number(each.instance).trim() : "",
     each.clashing ? "sent" : "",
     each.answers >= 0 ? `answers ${named(each.answers)}` : "",
     each.tilted ? TILTED : "",

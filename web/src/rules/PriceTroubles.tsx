@@ -1,4 +1,5 @@
 // What a price list can't price, each with its mend: rows that match equally well, effects that no row matches.
+import { useEffect, useRef } from "react";
 import { useGame } from "../state/store";
 import { counted } from "../ui/counted";
 import { Hover } from "../ui/Hover";
@@ -30,12 +31,34 @@ export function EqualRows({ equal, win }: { equal: Equal; win: (row: PriceRow) =
   );
 }
 
-export function Missing({ unpriced, add }: { unpriced: Unpriced[]; add: (row: PriceRow) => void }) {
+type MissingProps = {
+  unpriced: Unpriced[];
+  /** The card that a link asks about: what it lacks comes first, and has the focus. */
+  card: string | null;
+  add: (row: PriceRow) => void;
+};
+
+export function Missing({ unpriced, card, add }: MissingProps) {
+  const first = useRef<HTMLButtonElement>(null);
+  const asked = (each: Unpriced) => card !== null && each.cards.includes(card);
+  const sorted = [...unpriced].sort((one, other) => Number(asked(other)) - Number(asked(one)));
+  const wanted = sorted[0] && asked(sorted[0]) ? sorted[0].row.id : null;
+  useEffect(() => {
+    if (wanted === null) return;
+    first.current?.scrollIntoView({ block: "nearest" });
+    first.current?.focus();
+  }, [wanted]);
   return (
     <div className="worths-missing">
       <b className="needs">No row prices</b>
-      {unpriced.slice(0, OFFERED).map((each) => (
-        <button key={each.row.id} type="button" className="small-button" onClick={() => add(each.row as PriceRow)}>
+      {sorted.slice(0, OFFERED).map((each, place) => (
+        <button
+          key={each.row.id}
+          ref={place === 0 ? first : undefined}
+          type="button"
+          className="small-button"
+          onClick={() => add(each.row as PriceRow)}
+        >
           Price {each.row.id}
           <span className="soft">{counted(each.cards.length, "card")}</span>
         </button>

@@ -125,7 +125,7 @@ export function WorthsEditor({ prices, verbs, cues, write }: Props) {
             {slip ? "write a number such as 0.75, or one of the choices; the cell is as it was" : trouble?.mend}
           </p>
         )}
-        <Troubles look={look} prices={prices} put={put} addRow={addRow} />
+        <Troubles look={look} prices={prices} card={params.get("card")} put={put} addRow={addRow} />
         <div className="worths-pair">
           <section>
             <h3>Stats</h3>
@@ -198,12 +198,13 @@ export function WorthsEditor({ prices, verbs, cues, write }: Props) {
 type TroublesProps = {
   look: Parameters<typeof effectRows>[2];
   prices: Prices;
+  card: string | null;
   put: (next: Prices) => void;
   addRow: (row: PriceRow) => void;
 };
 
 /** What the list can't price: rows that match equally well, effects that none matches, likely slips. */
-function Troubles({ look, prices, put, addRow }: TroublesProps) {
+function Troubles({ look, prices, card, put, addRow }: TroublesProps) {
   if (!look || !(look.equal.length || look.unpriced.length || look.notes.length)) return null;
   return (
     <div className="worths-troubles">
@@ -214,7 +215,7 @@ function Troubles({ look, prices, put, addRow }: TroublesProps) {
           win={(row) => put({ ...prices, rows: prices.rows.map((one) => (one.id === row.id ? row : one)) })}
         />
       ))}
-      {look.unpriced.length > 0 && <Missing unpriced={look.unpriced} add={addRow} />}
+      {look.unpriced.length > 0 && <Missing unpriced={look.unpriced} card={card} add={addRow} />}
       {look.notes.map((note) => (
         <p key={note} className="worths-note">
           {note}.

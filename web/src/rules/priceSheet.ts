@@ -401,8 +401,12 @@ export function withBudgets(prices: Prices, puts: Put[]): Prices {
     const now = budgets[type] ?? { ...(budgets[""] ?? NO_BUDGET) };
     const bare = !budgets[type] && !budgets[""];
     let next: Budget | null = now;
-    if (room === "cost") next = filled(bare ? { ...now, by_cost: [] } : now, Number(part), text);
-    else if (room === "further") next = { ...now, further: text.trim() ? number(text) : "0" };
+    if (room === "cost") {
+      // Several numbers are the budgets of this cost and of those after it.
+      const several = text.trim() ? text.trim().split(/[\s;]+/) : [""];
+      next = bare ? { ...now, by_cost: [] } : now;
+      for (const [more, one] of several.entries()) next = next && filled(next, Number(part) + more, one);
+    } else if (room === "further") next = { ...now, further: text.trim() ? number(text) : "0" };
     else if (room === "rarity") {
       const rarity = { ...now.rarity };
       if (text.trim()) rarity[part] = number(text);
@@ -441,8 +445,10 @@ function filled(now: Budget, cost: number, text: string): Budget | null {
   const typed = number(text);
   const by_cost = [...now.by_cost];
   const last = by_cost.length - 1;
+  // The costs between the last one and this one lie on a straight line.
+  const step = last < 0 ? 0 : (Number(typed) - Number(by_cost[last])) / (cost - last);
   for (let at = by_cost.length; at < cost; at++)
-    by_cost.push(last < 0 ? "0" : exact(Number(by_cost[last]) + Number(now.further) * (at - last)));
+    by_cost.push(last < 0 ? "0" : exact(Number(by_cost[last]) + step * (at - last)));
   by_cost[cost] = typed;
   return { ...now, by_cost };
 }

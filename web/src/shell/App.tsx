@@ -12,6 +12,7 @@ import { KeyMap } from "./KeyMap";
 import { useKeptFocus } from "./keptFocus";
 import { usePlaces } from "./places";
 import { RippleStrip } from "./RippleStrip";
+import { SkipLink } from "./SkipLink";
 import { TopBar } from "./TopBar";
 import { useUndoKeys } from "./undoKeys";
 
@@ -118,6 +119,7 @@ function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () =>
   if (trouble?.game === id) return <Alone title="This game can't be opened" text={trouble.text} shelf />;
   return (
     <div className="bench">
+      <SkipLink />
       <TopBar games={games} />
       <main className="room" tabIndex={-1}>
         {damaged ? (

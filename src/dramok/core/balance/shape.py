@@ -145,10 +145,17 @@ def reading_load(texts: Mapping[str, Sequence[str]]) -> Load:
     return Load(len(some), mean(some), float(median(some)), max(some), tuple(longest[:LONGEST]))
 
 
+GRAMMAR = frozenset(
+    ["a", "an", "and", "any", "are", "as", "at", "be", "been", "before", "but", "by", "can", "can't", "cannot", "do", "does", "doesn't", "each", "every", "for", "from", "had", "has", "have", "if", "in", "instead", "into", "is", "isn't", "it", "its", "may", "more", "most", "must", "no", "nor", "not", "of", "off", "on", "one", "only", "onto", "or", "other", "others", "out", "over", "own", "so", "than", "that", "the", "their", "them", "then", "there", "these", "they", "this", "those", "to", "under", "until", "up", "upon", "was", "were", "what", "when", "whenever", "where", "which", "while", "who", "whose", "will", "with", "without", "you", "your"]
+)
+"""English words that hold a sentence together: that one is used once says nothing about a card."""
+
+
 def lone_words(texts: Mapping[str, Sequence[str]]) -> tuple[tuple[str, str], ...]:
-    """Words (folded) that the printed text of one card alone has, with that card's id, by the word."""
+    """Words (folded) that only one card's printed text has, with that card's id, by the word. Words of grammar are left out."""
     where: dict[str, set[str]] = {}
     for ident, lines in texts.items():
         for word in words_of(lines):
-            where.setdefault(fold(word), set()).add(ident)
+            if fold(word) not in GRAMMAR:
+                where.setdefault(fold(word), set()).add(ident)
     return tuple(sorted((word, next(iter(held))) for word, held in where.items() if len(held) == 1))

@@ -76,13 +76,21 @@ class LogOut(Out):
     happening: Literal["", "drawn", "played", "harm", "moved", "clash", "totals", "end"]
 
 
+class PrintedStatOut(Out):
+    """A stat of a card as it is printed."""
+
+    name: str
+    value: str
+
+
 class CardWordsOut(Out):
-    """What stands on a card; `written` false: what it says is done by hand."""
+    """The words and numbers of a card; `written` false: what it says is done by hand."""
 
     cost: str
     kind: str
     lines: list[str]
     written: bool
+    stats: list[PrintedStatOut] = []
 
 
 class PlaytestOut(Out):

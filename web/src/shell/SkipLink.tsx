@@ -1,0 +1,19 @@
+// The first Tab stop of every room: past the bar at the top, to what the room is for.
+
+/** What a room is for, marked by the room: the grid of cards, the table, the map. Without a mark it is the room itself. */
+const MAIN = "[data-main]";
+
+export function SkipLink() {
+  return (
+    <button
+      type="button"
+      className="skip-link"
+      onClick={() => {
+        const main = document.querySelector<HTMLElement>(MAIN) ?? document.querySelector<HTMLElement>(".room");
+        main?.focus();
+      }}
+    >
+      Skip to the main area
+    </button>
+  );
+}
