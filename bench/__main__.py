@@ -1,4 +1,4 @@
-"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing sheet exchange kills sound own odds openings engine agreement table balance fuzz coverage wording`."""
+"""Runs every benchmark, or those named: `python -m bench faces plan imports output start typing rows sheet exchange kills sound own odds openings engine agreement table balance fuzz coverage wording`."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from bench import (
     fuzz,
     imports,
     kills,
+    new_row,
     odds,
     openings,
     output,
@@ -34,6 +35,7 @@ ALL = {
     "output": output.run,
     "start": start.run,
     "typing": typing_in_a_cell.run,
+    "rows": new_row.run,
     "sheet": sheet.run,
     "exchange": exchange.run,
     "kills": kills.run,

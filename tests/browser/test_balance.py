@@ -85,7 +85,7 @@ def test_lenses_are_kept_held_beside_and_opened_to_a_card(page: Page, server: Se
 @needs_numba
 def test_price_rows_are_held_against_what_costs_and_games_say(page: Page, server: Server):
     open_view(page, "Lenses")
-    page.get_by_role("button", name="Price rows").click()
+    page.get_by_role("button", name="Worths").click()
     table = page.get_by_role("region", name="Lenses, row by row")
     height = table.get_by_role("row").filter(has=page.get_by_role("link", name="Height", exact=True))
     expect(height).to_contain_text(re.compile(r"1\.\d\d to 1\.\d\d · 9\d %"))
@@ -104,7 +104,7 @@ def test_price_rows_are_held_against_what_costs_and_games_say(page: Page, server
 def test_a_worth_is_swept_from_its_row_by_keys(page: Page, server: Server):
     """What draws should be worth: costs follow the worth, value by value; the curve, its numbers and what it makes cards cost."""
     open_view(page, "Lenses")
-    page.get_by_role("button", name="Price rows").click()
+    page.get_by_role("button", name="Worths").click()
     press = page.get_by_role("button", name="Sweep taking cards")
     press.press("Enter")
     expect(press).to_have_attribute("aria-expanded", "true")

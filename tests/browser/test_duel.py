@@ -24,7 +24,7 @@ def test_a_duel_is_played_to_its_end_against_the_plain_player(page: Page, server
     rival = page.get_by_role("region", name="Across the table: Hooks and Ribbons")
     expect(rival).to_contain_text("hand 5")
     expect(page.locator(".hand .table-card")).to_have_count(5)
-    expect(page.locator(".asked")).to_contain_text("Keep this hand, or give it back.")
+    expect(page.locator(".asked")).to_contain_text("Keep this hand, or press the cards to give back.")
     page.get_by_role("button", name="Done", exact=True).click()
     expect(page.locator(".table-who")).to_contain_text("your Tending")
     over = page.locator(".asked", has_text="has won").or_(page.locator(".asked", has_text="You have won"))
@@ -49,7 +49,7 @@ def test_a_duel_is_played_to_its_end_against_the_plain_player(page: Page, server
     expect(over).to_be_visible()
     expect(page.locator(".log-scroll")).to_contain_text("the match is won.")
     # The other side's cards that were never seen are nowhere in the page's log.
-    assert page.locator(".log-scroll").inner_text().count("Seat 2: drew a card") > 3
+    assert page.locator(".log-scroll").inner_text().count("Rival: drew a card") > 3
 
 
 def test_undo_goes_back_to_ones_own_decision_and_reload_keeps_the_place(page: Page, server: Server):
@@ -68,7 +68,7 @@ def test_undo_goes_back_to_ones_own_decision_and_reload_keeps_the_place(page: Pa
 
 def test_the_other_side_may_go_first(page: Page, server: Server):
     page.goto(f"{server.url}/{GAME}/playtest")
-    page.get_by_label("The other side goes first").check()
+    page.get_by_label("Your rival goes first").check()
     page.get_by_label("Seed").fill("3")
     page.get_by_role("button", name="Shuffle and draw").click()
     expect(page.locator(".hand .table-card")).to_have_count(5)

@@ -24,7 +24,7 @@ ASIDE = """() => [...document.querySelectorAll('*')].flatMap((each) =>
 def test_the_whole_way_from_nothing_to_a_printed_page(shelf: Page, own: Server, tmp_path: Path):  # noqa: F811
     path, heads = sheet(tmp_path, random.Random(SEED))
     with shelf.expect_file_chooser() as chooser:
-        shelf.get_by_role("button", name=re.compile("From a sheet")).click()
+        shelf.get_by_role("button", name=re.compile("From a table file")).click()
     chooser.value.set_files(path)
     # Two guesses corrected: the second type is a field after all, and then is not; the power is no stat yet.
     columns = shelf.get_by_role("region", name="Columns of the sheet")

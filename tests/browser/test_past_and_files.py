@@ -100,7 +100,7 @@ def test_an_untidy_workbook_makes_fields_and_nothing_matched_is_explained(page: 
     expect(page.get_by_role("alert")).to_contain_text("no line looks like a header")
     expect(page.get_by_role("button", name="Import 0 cards")).to_be_disabled()
     page.set_input_files(".sheet-dialog input[type=file]", SAMPLES / "two-faced.tsv")
-    page.get_by_role("button", name="Make 4 fields for what has none").click()
+    page.get_by_role("button", name="Add 4 fields for unmatched columns").click()
     page.get_by_label("Card type of every row").fill("Bulb")
     with page.expect_response(re.compile("/imports/preview")):
         page.keyboard.press("Enter")

@@ -263,7 +263,7 @@ def test_the_start_of_a_playtest_shows_the_decks_and_the_games_that_wait(page: P
     expect(decks).to_have_count(3)
     expect(page.locator(".start-deck", has_text="Fern over Moss").locator("svg.face")).to_have_count(9)
     expect(page.locator(".start-not")).to_have_text("18 cards; the least is 36")
-    expect(page.locator(".start-card")).to_contain_text("None. A game that you leave waits here.")
+    expect(page.locator(".start-card")).to_contain_text("No matches yet. Matches you leave are kept here.")
     decks.first.focus()
     page.keyboard.press("ArrowDown")
     expect(page.locator(".start-what")).to_have_text("Hooks and Ribbons, 36 cards")

@@ -90,7 +90,7 @@ def test_parts_of_the_rules_are_edited_seen_at_once_and_undone(page: Page, serve
     page.get_by_label("Tags, with commas between").fill("early,  late bloom , early,, ")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Tags, with commas between")).to_have_value("early, late bloom")
-    part("Parts of fields")
+    part("Field roles")
     page.get_by_label("The faction").select_option(label="no field")
     expect(page.locator(STRIP)).to_contain_text("parts of fields changed")
     page.get_by_role("link", name="Cards").click()
@@ -104,7 +104,7 @@ def test_the_map_moves_while_one_types_and_nothing_is_written_before_enter(page:
     mildew = cell(page, EFFECTS, "Worth, mildew:")
     mildew.click()
     side = page.get_by_role("complementary", name="What the worths do")
-    expect(side).to_contain_text("Prices 19 places")
+    expect(side).to_contain_text("Used in 19 effects")
     expect(side.get_by_role("listitem").filter(has_text="Barb Sister")).to_contain_text(
         "deal 2 to one rival+2"
     )
@@ -139,10 +139,10 @@ def test_the_sheet_of_worths_has_the_keys_of_the_grid(page: Page, server: Server
     expect(cell(page, EFFECTS, "Worth, taking cards:")).to_have_text("1 1.75 2.25")
     expect(cell(page, EFFECTS, "up to, taking cards:")).to_have_attribute("aria-readonly", "true")
     # A choice by its beginning, a tick, a whole column filled down, cells copied and pasted.
-    cell(page, EFFECTS, "Whom, washing:").click()
+    cell(page, EFFECTS, "Target, washing:").click()
     page.keyboard.type("ri")
     page.keyboard.press("Enter")
-    expect(cell(page, EFFECTS, "Whom, washing:")).to_have_text("a rival")
+    expect(cell(page, EFFECTS, "Target, washing:")).to_have_text("a rival")
     cell(page, EFFECTS, "Private, giving cards up:").click()
     page.keyboard.press("Space")
     expect(cell(page, EFFECTS, "Private, giving cards up:")).to_have_text("✓")
@@ -165,7 +165,7 @@ def test_the_sheet_of_worths_has_the_keys_of_the_grid(page: Page, server: Server
     )
     expect(cell(page, EFFECTS, "Worth, more height:")).to_have_text("open")
     # A flat worth, and a new row from the last line.
-    cell(page, EFFECTS, "In all, washing:").click()
+    cell(page, EFFECTS, "Flat, washing:").click()
     page.keyboard.press("Enter")
     expect(cell(page, EFFECTS, "up to, washing:")).to_have_text("2")
     cell(page, EFFECTS, "Effect, a new worth:").click()
@@ -235,27 +235,27 @@ def test_what_nothing_prices_and_what_two_rows_price_is_mended_where_it_is_met(p
     cell(page, EFFECTS, "When, taking cards:").click()
     page.keyboard.type("on play")
     page.keyboard.press("Enter")
-    cell(page, EFFECTS, "Whom, draw:").click()
+    cell(page, EFFECTS, "Target, draw:").click()
     page.keyboard.type("yourself")
     page.keyboard.press("Enter")
     trouble.get_by_role("button", name="Let taking cards price it").click()
     expect(trouble).to_have_count(0)
-    expect(cell(page, EFFECTS, "Whom, taking cards:")).to_have_text("yourself")
+    expect(cell(page, EFFECTS, "Target, taking cards:")).to_have_text("yourself")
 
 
 def test_cells_pasted_renamed_and_emptied_together_lose_nothing(page: Page, server: Server):
     page.goto(server.url + PRICES)
     # A name that is taken gets a number, and one stays on the row.
-    cell(page, EFFECTS, "Called, washing:").click()
+    cell(page, EFFECTS, "Name, washing:").click()
     page.keyboard.type("mildew")
     page.keyboard.press("Control+Enter")
-    expect(cell(page, EFFECTS, "Called, mildew 2:")).to_have_text("mildew 2")
+    expect(cell(page, EFFECTS, "Name, mildew 2:")).to_have_text("mildew 2")
     expect(page.locator(".cell-sheet-on").get_by_role("gridcell").first).to_have_text("mildew 2")
     # A row copied over another brings its name and all that stands behind it.
-    cell(page, EFFECTS, "Called, ribbons gained:").click()
+    cell(page, EFFECTS, "Name, ribbons gained:").click()
     page.keyboard.press("Shift+End")
     page.keyboard.press("Control+c")
-    cell(page, EFFECTS, "Called, water spilt:").click()
+    cell(page, EFFECTS, "Name, water spilt:").click()
     page.keyboard.press("Control+v")
     expect(cell(page, EFFECTS, "Effect, ribbons gained 2:")).to_have_text("gain")
     expect(cell(page, EFFECTS, "Worth, ribbons gained 2:")).to_have_text("1.5")
@@ -264,7 +264,7 @@ def test_cells_pasted_renamed_and_emptied_together_lose_nothing(page: Page, serv
     cell(page, EFFECTS, "Effect, ribbons gained 2:").click()
     page.keyboard.type("lose")
     page.keyboard.press("Enter")
-    expect(cell(page, EFFECTS, "Of what, ribbons gained 2:")).to_have_text("Ribbon")
+    expect(cell(page, EFFECTS, "Applies to, ribbons gained 2:")).to_have_text("Ribbon")
     # A cost emptied in the middle lies between its neighbours; emptied to the end the line grows shorter; all of it is none.
     cell(page, BUDGETS, "2, Plant:").click()
     page.keyboard.press("Delete")

@@ -76,7 +76,7 @@ def sheet(tmp_path: Path, dice: random.Random) -> tuple[Path, dict[str, str]]:
 def test_from_an_empty_database_and_a_sheet_to_cards_of_ones_own(shelf: Page, own: Server, tmp_path: Path):
     path, heads = sheet(tmp_path, random.Random(SEED))
     with shelf.expect_file_chooser() as chooser:
-        shelf.get_by_role("button", name=re.compile("From a sheet")).click()
+        shelf.get_by_role("button", name=re.compile("From a table file")).click()
     chooser.value.set_files(path)
     columns = shelf.get_by_role("region", name="Columns of the sheet")
     columns.wait_for()
@@ -178,7 +178,7 @@ def test_games_are_renamed_doubled_put_away_brought_back_and_removed(shelf: Page
     remove = shelf.get_by_role("button", name="Remove for good", exact=True)
     expect(remove).to_be_disabled()
     with shelf.expect_download() as backup:
-        shelf.get_by_role("button", name="Take a backup first").click()
+        shelf.get_by_role("button", name="Make a backup first").click()
     assert backup.value.suggested_filename.endswith(".zip")
     shelf.get_by_label("Type its name to remove it").fill("the one 2")
     remove.click()
@@ -206,7 +206,7 @@ def test_the_shelf_offers_the_demo_games_fits_every_window_and_has_nothing_grave
 def test_a_sheet_that_is_no_game_is_told_and_another_way_is_open(shelf: Page, tmp_path: Path):
     path = tmp_path / "nothing.csv"
     path.write_text("Name\n")
-    shelf.set_input_files("input[aria-label='A sheet to begin from']", path)
+    shelf.set_input_files("input[aria-label='A table file to start from']", path)
     expect(shelf.get_by_role("alert")).to_contain_text("no line below the header")
     expect(shelf.get_by_role("button", name="Begin", exact=True)).to_be_disabled()
     shelf.get_by_role("button", name="Another way").click()

@@ -60,7 +60,7 @@ def test_news_comes_in_order_and_catches_up(server: Server):  # noqa: F811
     ]
     subprocess.run(command, check=True, capture_output=True)
     heard = next(news)
-    assert heard["pages"] == ["command line"] and len(heard["things"]) == 47 and not heard["refetch"]
+    assert heard["pages"] == ["command line"] and len(heard["things"]) == 48 and not heard["refetch"]
     edit(server, "cost", "4")
     late = listen(server, last=first)
     next(late)

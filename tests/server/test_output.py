@@ -135,7 +135,7 @@ def test_a_job_outlives_the_server_even_when_it_is_killed(running):
         ("print/look", {"choice": {"copies": 10_000}}, "too many at once"),
         ("print", {"choice": {"only": "stale"}}, "nothing is stale"),
         ("print", {"choice": {"deck": "../../etc"}}, "no deck"),
-        ("sheets/look", {"limits": {"side": 100}}, "do not fit a side of 100"),
+        ("sheets/look", {"limits": {"side": 100}}, "does not fit a side of 100"),
         ("sheets", {"table": "none"}, "no such text table"),
         ("sheets", {"decks": ["x"] * 101}, "decks"),
         ("pictures/look", {"names": "{a}{b}"}, "nothing is called {a}"),

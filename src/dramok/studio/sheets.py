@@ -296,14 +296,21 @@ def back_of(game: GameSnapshot, card: Card) -> str:
     return face_svg(back_face(game, card), f"Back of {game.title(card)}")
 
 
-def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str]) -> CardSheet:
-    """The sheet as it would be with what is being typed; nothing is written. A field with a mistake keeps its committed value."""
+def preview(game: GameSnapshot, card: Card, typed: Mapping[str, str], good: str | None = None) -> CardSheet:
+    """The sheet as it would be with what is being typed; nothing is written. A field with a mistake keeps its committed value.
+
+    `good`: the latest text of the effect being typed that had no mistake. It is shown while the next words are still being typed; committed, a mistake falls
+    back to what was committed before.
+    """
     problems: list[Problem] = []
     for ident, text in typed.items():
         field = game.rulebook.cards.field_of(card.type, ident)
         if field is None or field.retired:
             continue
         before = card.values.get(ident)
+        if isinstance(field, EffectField) and good:
+            read, wrong = read_value(field, good, game.rulebook.cards, game.vocabulary, before)
+            before = before if wrong else read
         value, found = read_value(field, text, game.rulebook.cards, game.vocabulary, before)
         problems += found
         if not found or isinstance(field, EffectField):

@@ -429,3 +429,18 @@ def _begun(rulebook):
     from dramok.core.faces.starting import starting_plans
 
     return rulebook, starting_plans(rulebook, "x")
+
+
+@given(
+    st.lists(st.sampled_from(["gain 2 {drop}", "pay 12 {ribbon} now", "a", "longer words here", "3 {drop},", "x2 {drop}"]), min_size=1, max_size=8),
+    st.floats(9, 60), st.booleans(),
+)  # fmt: skip
+def test_a_number_stays_on_the_line_of_its_symbol(pieces, width, balanced):
+    faces = load_typefaces()
+    text = " ".join(pieces)
+    said = words_of(text, faces, PLAIN, 1.05)
+    set_ = fit([said], faces["body"].width(" ", 1), Fitting(width, 10_000, 3.0, 3.0, balanced=balanced), faces)
+    for line in set_.lines:
+        first = line.runs[0]
+        # A line never begins with a symbol: the number that it belongs to is before it.
+        assert not first.symbol, (text, width)

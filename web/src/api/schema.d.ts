@@ -7936,7 +7936,7 @@ export interface components {
         };
         /**
          * PreviewIn
-         * @description Texts by field id. `good` is ignored; older clients send it.
+         * @description Texts by field id. `good`: the latest text of the effect being typed that had no mistake.
          * @example {
          *       "typed": {
          *         "height": "6"

@@ -28,7 +28,7 @@ const VIEWS: [View, string][] = [
 ];
 const LENSES: [Lens, string][] = [
   ["declared", "as declared"],
-  ["implied", "as costs imply"],
+  ["implied", "implied by costs"],
   ["measured", "as games measure"],
 ];
 
@@ -280,7 +280,7 @@ function Outliers({ map }: { map: MapData }) {
             "Every priced card is within its budget."
           ) : (
             <>
-              No card is priced yet. <Link to={`/${game.id}/rules?at=game:prices`}>Price them</Link>
+              No card is priced yet. <Link to={`/${game.id}/rules?at=game:prices`}>Set worths</Link>
             </>
           )}
         </p>

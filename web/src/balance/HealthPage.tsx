@@ -55,7 +55,7 @@ export function HealthPage() {
               value={since}
               onChange={(event) => setSince(event.target.value)}
             >
-              <option value="">not told</option>
+              <option value="">choose a mark</option>
               {marks.map((each) => (
                 <option key={each.id} value={each.id}>
                   {each.name}

@@ -90,7 +90,7 @@ export function Lenses({ map, of, setOf, stand, setStand }: Props) {
             Cards
           </button>
           <button type="button" className="small-button" aria-pressed={of === "rows"} onClick={() => setOf("rows")}>
-            Price rows
+            Worths
           </button>
         </div>
         {of === "cards" ? (

@@ -1,9 +1,9 @@
 import type { Player } from "./useMeasure";
 
 const PLAYERS: [Player, string][] = [
-  ["plain", "plain: what is worth most now"],
-  ["ahead", "ahead: looks a step further, slower"],
-  ["random", "random: by chance"],
+  ["plain", "Simple: what is worth most now"],
+  ["ahead", "Looks ahead: a step further, slower"],
+  ["random", "Random"],
 ];
 
 type Props = {

@@ -187,16 +187,14 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
           )}
           {texts.map((each) => {
             const own = each.id === roles.printed;
-            const stands = shown(each.id)
-              ? "stands instead of the generated text"
-              : "the text is generated from the effect";
+            const stands = shown(each.id) ? "replaces the generated text" : "replaces the generated text";
             return (
               <LongText
                 key={`${card.id} ${each.id}`}
                 value={shown(each.id)}
                 card={card.id}
                 field={each.id}
-                label={own && roles.effect ? `Your own text (${stands})` : each.name}
+                label={own && roles.effect ? `Own text (${stands})` : each.name}
                 placeholder={own && roles.effect ? "Leave empty to print the generated text" : (each.help ?? "")}
                 onFocus={setField}
                 commit={commit}

@@ -72,9 +72,9 @@ export function DeckShape({ deck, game }: { deck: Deck; game: Game }) {
       <details className="deck-more">
         <summary>
           {found && found.different > 0 && found.unpriced === deck.size
-            ? `nothing priced · ${found.words} words to read`
+            ? `nothing priced · ${found.words} words`
             : found && found.different > 0
-              ? `worth ${points(found.worth, false)} for ${points(found.budget, false)}${found.unpriced ? `, ${found.unpriced} unpriced` : ""} · ${found.words} words to read`
+              ? `worth ${points(found.worth, false)} for ${points(found.budget, false)}${found.unpriced ? `, ${found.unpriced} unpriced` : ""} · ${found.words} words`
               : "Rarities, tags, worth"}
         </summary>
         <div className="more-splits">

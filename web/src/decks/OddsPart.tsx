@@ -117,7 +117,7 @@ export function OddsPart({ deck, asked: wanted }: { deck: Deck | undefined; aske
       id,
       `${cards[id]?.title ?? id} (${deck.cards[id] ?? 0})`,
     ]),
-    ["", "cards that answer to …"],
+    ["", "cards that match …"],
   ];
   const named = (each: Group) => (each.card && cards[each.card] ? each.card : "");
   const lines = (found?.groups ?? []).map((each, place) => ({ name: each.name, curve: each.curve, place }));
@@ -312,7 +312,7 @@ export function OddsPart({ deck, asked: wanted }: { deck: Deck | undefined; aske
   );
 }
 
-const signed = (more: number) => `${more < 0 ? "−" : "+"}${(100 * Math.abs(more)).toFixed(1)} points of 100`;
+const signed = (more: number) => `${more < 0 ? "−" : "+"}${(100 * Math.abs(more)).toFixed(1)} percentage points`;
 
 type RuleProps = {
   asked: Asked;
@@ -341,7 +341,7 @@ function DrawRules({ asked, put, names, hand, each, firstDraw }: RuleProps) {
       {!asked.reshuffle && (
         <>
           <Counting
-            label="Drawn a turn"
+            label="Draws per turn"
             none={each === undefined ? "" : String(each)}
             value={asked.each ?? null}
             commit={(count) => put({ each: count })}
@@ -425,7 +425,7 @@ function DrawRules({ asked, put, names, hand, each, firstDraw }: RuleProps) {
             commit={(how) => setRedraw({ keep: [{ ...keep, how: how as How }] })}
           />
           <Counting
-            label="Kept with so many"
+            label="Keep with at least"
             hidden
             value={keep.count ?? 1}
             commit={(count) => setRedraw({ keep: [{ ...keep, count: count ?? 1 }] })}

@@ -144,7 +144,7 @@ function Columns({ plan, wishes, setWishes }: PlanProps) {
               })
             }
           >
-            Make {plan.fields.length === 1 ? "a field" : `${plan.fields.length} fields`} for what has none
+            Add {plan.fields.length === 1 ? "a field" : `${plan.fields.length} fields`} for unmatched columns
           </button>
         )}
       </h3>

@@ -220,7 +220,7 @@ function Stepper({ name, value, least, disabled, set }: StepperProps) {
 }
 
 const whoseSaid = (table: Playtest, seat: number): string =>
-  table.view.seats.length === 2 ? "the other side" : `seat ${seat + 1}`;
+  table.view.seats.length === 2 ? "your rival" : `seat ${seat + 1}`;
 
 /** What zones are called that have no name of the game's own. */
 const UNNAMED: Record<string, string> = { play: "in play", removed: "removed" };

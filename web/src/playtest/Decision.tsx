@@ -14,7 +14,8 @@ export function Decision({ table, waiting, decide, children }: Props) {
   const choices = spoken(table).filter(
     (option) => option.card < 0 && !["done", "cancel", "draw", "end turn"].includes(option.do),
   );
-  const whose = view.active === table.seat ? "your" : "their";
+  const watched = !table.players.includes("person");
+  const whose = watched ? `seat ${view.active + 1}’s` : view.active === table.seat ? "your" : "your rival’s";
   return (
     <div className="middle-line">
       <div className="table-who">
@@ -87,7 +88,7 @@ function asked(table: Playtest): string {
   if (table.at >= 0) return `As it stood after ${counted(table.at, "decision")}.`;
   const said: Record<string, string> = {
     act: table.options.some((option) => option.do === "play" || option.do === "use")
-      ? "Your move: play a card, or go on."
+      ? "Your move: play a card, or end the phase."
       : "Your move.",
     pick: "Pick a flagged card.",
     declare: "Choose a target (nothing is paid yet).",
@@ -96,8 +97,8 @@ function asked(table: Playtest): string {
     host: "Choose the card that it goes on (nothing is paid yet).",
     may: table.asking ? `${table.asking} asks: do it?` : "Do it?",
     choose: table.asking ? `${table.asking}: choose.` : "Choose.",
-    clash: "Send the cards that clash, then say that you are done.",
-    answer: "Answer what was sent, or let it through.",
+    clash: "Choose cards to clash, then press Done.",
+    answer: "Answer the clash, or let it through.",
     redraw: "Keep this hand, or press the cards to give back.",
     "answer play": `${table.asking} was played: answer it, or let it be.`,
     "give back": "More than you can hold: give back.",

@@ -52,9 +52,7 @@ export function Reading({ card, table, game }: Props) {
             {mark}
           </p>
         ))}
-        {words && !words.written && (
-          <p className="needs">What it says is not written for the engine: nothing of it happens by itself.</p>
-        )}
+        {words && !words.written && <p className="needs">This text has no effect lines: resolve it by hand.</p>}
         <PinnedNotes key={now.card} card={now} table={table} game={game} />
         <Link to={`/${game.id}/cards?card=${now.card}`}>Open in Cards</Link>
       </div>

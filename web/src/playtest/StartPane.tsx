@@ -19,9 +19,9 @@ type Props = {
 type Brief = Schemas["PlaytestBrief"];
 
 const PLAYERS = [
-  ["random", "chance: any move it may make"],
-  ["plain", "a plain player: what looks best"],
-  ["ahead", "a player that looks ahead"],
+  ["random", "an automatic player: Random"],
+  ["plain", "an automatic player: Simple"],
+  ["ahead", "an automatic player: Looks ahead"],
 ] as const;
 
 /** So many games are shown, and so many more at a press, as far as the server tells. */
@@ -128,7 +128,7 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
                 checked={against.second}
                 onChange={(event) => setAgainst({ ...against, second: event.target.checked })}
               />
-              The other side goes first
+              Your rival goes first
             </label>
           </>
         )}
@@ -149,7 +149,7 @@ export function StartPane({ game, deck, asked, begin, open }: Props) {
           <Play size={15} aria-hidden="true" /> Shuffle and draw
         </button>
         <h2>Latest games</h2>
-        {recent?.length === 0 && <p className="soft">None. A game that you leave waits here.</p>}
+        {recent?.length === 0 && <p className="soft">No matches yet. Matches you leave are kept here.</p>}
         <ul className="start-recent">
           {recent?.map((each) => (
             <li key={each.id}>

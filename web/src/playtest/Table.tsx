@@ -29,6 +29,7 @@ import "./beside.css";
 import "./lively.css";
 import "./table.css";
 import { counted } from "../ui/counted";
+import { Face } from "../ui/Face";
 
 type Props = {
   game: Game;
@@ -66,6 +67,8 @@ export function Table(props: Props) {
   useOwnUndo(takeBack);
   const people = now.players.filter((player) => player === "person").length;
   const watched = people === 0;
+  /** Between automatic players both hands can be seen. */
+  const [handsOpen, setHandsOpen] = useState(true);
   /** Whose cards may be seen at this screen: with two people each lets the other look away first. */
   const [open, setOpen] = useState(now.seat);
   useEffect(() => {
@@ -177,9 +180,16 @@ export function Table(props: Props) {
               <Rack seat={seat} table={table} game={game} mine={false} decide={decide} />
               <div className="side-cards">
                 <header className="rival-head">
-                  <b>{table.rival || "The other side"}</b>
+                  <b>{table.rival || "Your rival"}</b>
                   {rivals.length > 1 && <span className="on-mat-soft">seat {seat.seat + 1}</span>}
-                  <span className="rival-hand" aria-hidden="true">
+                  {watched && handsOpen && (
+                    <OpenHand
+                      cards={seat.zones.find((zone) => zone.zone === "hand")?.cards ?? []}
+                      table={table}
+                      read={setRead}
+                    />
+                  )}
+                  <span className="rival-hand" aria-hidden="true" hidden={watched && handsOpen}>
                     {Array.from(
                       { length: Math.min(seat.zones.find((zone) => zone.zone === "hand")?.count ?? 0, 12) },
                       (_, place) => (
@@ -255,7 +265,9 @@ export function Table(props: Props) {
               )}
             </div>
           </Decision>
-          {watched && !past && <Watching table={now} step={step} />}
+          {watched && !past && (
+            <Watching table={now} step={step} handsOpen={handsOpen} openHands={() => setHandsOpen(!handsOpen)} />
+          )}
           {view.shared.length > 0 && (
             <ul className="shared-zones" aria-label="Shared">
               {view.shared.map((zone) => (
@@ -316,10 +328,30 @@ export function Table(props: Props) {
   );
 }
 
+type OpenHandProps = { cards: Card[]; table: Playtest; read: (card: Card) => void };
+
+/** The hand across the table, where nobody at this screen plays against it: each card is read by pointing at it or by focus. */
+function OpenHand({ cards, table, read }: OpenHandProps) {
+  return (
+    <ul className="rival-open" aria-label="Hand across the table">
+      {cards.map((each) => (
+        <li key={each.instance}>
+          <button type="button" onFocus={() => read(each)} onPointerEnter={() => read(each)} onClick={() => read(each)}>
+            <span className="unseen">{table.titles[each.card]}</span>
+            <span aria-hidden="true">
+              <Face card={each.card} title="" />
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}
+
 const playerSaid = (player: string | undefined): string =>
   ({
     person: "a person",
-    random: "plays by chance",
-    plain: "plays plainly",
-    ahead: "looks ahead",
+    random: "Random",
+    plain: "Simple",
+    ahead: "Looks ahead",
   })[player ?? ""] ?? "";

@@ -9,7 +9,9 @@ const SPEEDS = [
   ["150", "fast"],
 ] as const;
 
-export function Watching({ table, step }: { table: Playtest; step: () => void }) {
+type Props = { table: Playtest; step: () => void; handsOpen: boolean; openHands: () => void };
+
+export function Watching({ table, step, handsOpen, openHands }: Props) {
   const [running, setRunning] = useState(false);
   const [pace, setPace] = useState("700");
   const over = table.asked === "over";
@@ -35,6 +37,9 @@ export function Watching({ table, step }: { table: Playtest; step: () => void })
           </option>
         ))}
       </select>
+      <button type="button" className="mat-button" aria-pressed={handsOpen} onClick={openHands}>
+        {handsOpen ? "Hide the hand across" : "Show both hands"}
+      </button>
     </div>
   );
 }

@@ -13,7 +13,7 @@ import "./parts.css";
 
 /** The parts with their names, in the order of the list. */
 export const GAME_PARTS = [
-  ["roles", "Parts of fields"],
+  ["roles", "Field roles"],
   ["resources", "Resources"],
   ["table", "At the table"],
   ["formats", "Deck rules"],

@@ -157,7 +157,7 @@ function RowChart({ standing, prices, look, draft, put }: ChartProps) {
       )}
       {look && (
         <p className="worths-count soft">
-          {look.priced_count ? `Prices ${counted(look.priced_count, "place")}` : "No card has it yet."}
+          {look.priced_count ? `Used in ${counted(look.priced_count, "effect")}` : "No card has it yet."}
         </p>
       )}
       <ul className="worths-cards">

@@ -10,7 +10,7 @@ const ROLES = [
   ["rarity", "The rarity", "choice", "Allowances and limits of copies go by it"],
   ["faction", "The faction", "choice", "Colours of faces and limits of decks go by it"],
   ["effect", "The effect", "effect", "What the card does"],
-  ["printed", "Your own text", "text", "Stands instead of the generated one"],
+  ["printed", "Own text", "text", "Replaces the generated text"],
   ["tags", "The tags", "tags", "Words that effects and searches speak of"],
   ["copies", "The copies", "number", "How many of a card there are"],
   ["damage_limit", "The damage limit", "number", "How much damage removes the card from play"],

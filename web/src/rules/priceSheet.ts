@@ -64,9 +64,9 @@ const BARE = { resource: null, stat: null, affects: null, reach: null, cue: null
 // ---- Effects ----
 
 export const EFFECT_COLUMNS: SheetColumn[] = [
-  { id: "id", name: "Called", width: 132 },
+  { id: "id", name: "Name", width: 132 },
   { id: "verb", name: "Effect", width: 64 },
-  { id: "of", name: "Of what", width: 74 },
+  { id: "of", name: "Applies to", width: 74 },
   {
     id: "each",
     name: "Worth",
@@ -75,7 +75,7 @@ export const EFFECT_COLUMNS: SheetColumn[] = [
     step: 0.25,
     help: "Points for each one; several numbers with spaces are the worth of 1, of 2, of 3 …",
   },
-  { id: "flat", name: "In all", width: 48, help: "The worth is for any amount up to the next column, not for each" },
+  { id: "flat", name: "Flat", width: 48, help: "The worth is for any amount up to the next column, not for each" },
   {
     id: "until",
     name: "up to",
@@ -85,10 +85,10 @@ export const EFFECT_COLUMNS: SheetColumn[] = [
     help: "From here each further is worth something else",
   },
   { id: "further", name: "then", width: 50, number: true, step: 0.25, help: "Points for each further one" },
-  { id: "affects", name: "Whom", width: 74 },
+  { id: "affects", name: "Target", width: 74 },
   { id: "reach", name: "How many", width: 76 },
   { id: "cue", name: "When", width: 92 },
-  { id: "qualifier", name: "Held", width: 108, help: "Only effects of which this holds" },
+  { id: "qualifier", name: "Only if", width: 108, help: "Only effects of which this holds" },
   { id: "uses", name: "Used", width: 46, number: true, help: "So many effects of cards are priced by it" },
   { id: "private", name: "Private", width: 60, help: "Counts like any other, and is in no copy for others" },
   { id: "remove", name: "", width: 34 },

@@ -52,9 +52,9 @@ export function Begin({ shelf, chosen, begun }: Props) {
       >
         <FileSpreadsheet size={26} strokeWidth={1.5} aria-hidden="true" />
         <span>
-          <b>From a sheet</b>
+          <b>From a table file</b>
           <span className="begin-about">
-            Drop a CSV, TSV, XLSX or JSON file here, or choose one. Its columns become fields, its lines cards.
+            Drop a CSV, TSV, XLSX or JSON file here, or choose one. Columns become fields, and each row becomes a card.
           </span>
         </span>
       </button>
@@ -64,14 +64,14 @@ export function Begin({ shelf, chosen, begun }: Props) {
         className="unseen"
         tabIndex={-1}
         accept=".csv,.tsv,.txt,.xlsx,.json"
-        aria-label="A sheet to begin from"
+        aria-label="A table file to start from"
         onChange={(event) => {
           const file = event.target.files?.[0];
           event.target.value = "";
           if (file) chosen(file);
         }}
       />
-      <h3>With a shape</h3>
+      <h3>From a template</h3>
       <ul className="begin-shapes">
         {held?.shapes.map((shape) => (
           <li key={shape.id}>

@@ -52,7 +52,7 @@ export function PutAway({ games, shelf }: Props) {
         >
           <p>
             <button type="button" className="button" onClick={() => takeBackup(removing.id)}>
-              Take a backup first
+              Make a backup first
             </button>
           </p>
         </NameDialog>

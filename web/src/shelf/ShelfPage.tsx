@@ -58,8 +58,8 @@ export function ShelfPage({ changed }: { changed: () => void }) {
                 <div className="shelf-hello">
                   <h1>A game of your own</h1>
                   <p>
-                    Bring the sheet that you have, or begin with a shape. Cards, faces, prices, decks and printed pages
-                    follow from it.
+                    Import a table file, or start from a template. Cards, faces, prices, decks and printed pages follow
+                    from it.
                   </p>
                 </div>
               )}

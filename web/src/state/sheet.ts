@@ -3,6 +3,9 @@ import { useAsked } from "./asked";
 import { api, ask, type Sheet } from "./client";
 import type { Typed } from "./typed";
 
+/** The latest text without a mistake, of the field being typed: shown while the next words are still being typed. */
+let good: Typed = null;
+
 /** Sheets that came with an edit's answer, by card and revision, until they are shown: nobody asks for them again. */
 const brought = new Map<string, Sheet>();
 
@@ -36,11 +39,16 @@ export function useSheet(
       ? await ask(
           api.POST("/api/games/{game_id}/cards/{card_id}/preview", {
             params: { path },
-            body: { typed: { [text.field]: text.text } },
+            body: {
+              typed: { [text.field]: text.text },
+              good: good?.card === path.card_id && good.field === text.field ? good.text : undefined,
+            },
           }),
         )
       : (taken(path.card_id, revision) ??
         (await ask(api.GET("/api/games/{game_id}/cards/{card_id}/sheet", { params: { path } }))));
+    if (text && !found.problems.some((problem) => problem.where === "effect")) good = text;
+    if (!text) good = null;
     return found;
   };
   const when = [game, card, revision, rules, text?.field, text?.text];

@@ -106,7 +106,9 @@ class _Teller:
         return f"{self.who(seat)}: {text if text.startswith(name) else text[:1].lower() + text[1:]}"
 
     def who(self, seat: int) -> str:
-        return "You" if seat == self.seat else f"Seat {seat + 1}"
+        if seat == self.seat:
+            return "You"
+        return "Rival" if self.seat is not None and self.match.program.seats == 2 else f"Seat {seat + 1}"
 
     def name(self, card: int) -> str:
         if card < 0:
@@ -124,7 +126,7 @@ class _Teller:
         """A zone and whose it is."""
         (zone, seat), program = divmod(place, k.MOST_SEATS), self.match.program
         if zone == k.IN_PLAY and self.zone(zone) == IN_PLAY:
-            return "your side" if seat == self.seat else "play" if not self.several else "the other side" if program.seats == 2 and self.seat is not None else f"seat {seat + 1}’s side"
+            return "your side" if seat == self.seat else "play" if not self.several else "your rival’s side" if program.seats == 2 and self.seat is not None else f"seat {seat + 1}’s side"
         if zone == k.REMOVED and self.zone(zone) == "removed":
             return "the removed cards"
         shared = program.numbers[program.numbers[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] == 0
@@ -132,19 +134,30 @@ class _Teller:
             return f"the {self.zone(zone)}"
         if seat == self.seat:
             return f"your {self.zone(zone)}"
-        whose = "the other side" if program.seats == 2 and self.seat is not None else f"seat {seat + 1}"
+        whose = "your rival’s side" if program.seats == 2 and self.seat is not None else f"seat {seat + 1}"
         return f"{whose}’s {self.zone(zone)}"
 
     def moved(self, name: str, to: int, before: int) -> str:
         """A card that an effect put into a zone of the event's seat."""
         if to == before == k.IN_PLAY:
-            two = self.match.program.seats == 2
-            return f"{name} goes over to {'the other side' if two else self.place(to * k.MOST_SEATS + self.of)}."
+            if self.match.program.seats != 2:
+                side = self.place(to * k.MOST_SEATS + self.of)
+            elif self.seat is None:
+                side = "the other side"
+            else:
+                side = "your side" if self.of == self.seat else "your rival’s side"
+            return f"{name} goes over to {side}."
         return f"{name} goes to {self.place(to * k.MOST_SEATS + self.of)}."
 
     def phase(self, phase: int) -> str:
         phases = self.rules.played.phases
         return phases[phase].name if 0 <= phase < len(phases) else "the phase"
+
+    @property
+    def limit(self) -> str:
+        """The stat that damage is counted against, by name."""
+        field = self.rules.cards.field(self.rules.roles.damage_limit or "")
+        return field.name.lower() if field is not None else "limit"
 
     def stat(self, which: int) -> str:
         field = self.rules.cards.field(self.match.program.stats[which])
@@ -193,9 +206,9 @@ SAID: dict[int, Saying] = {
     k.E_LEFT: lambda t, c, a, b: f"{c} leaves play for the {t.zone(2)}.",
     k.E_DISCARDED: lambda t, c, a, b: f"{c} goes to the {t.zone(2)}." if a else f"Discarded {c}.",
     k.E_DESTROYED: lambda t, c, a, b: f"{c} is destroyed.",
-    k.E_REDUCED: lambda t, c, a, b: f"{c} has nothing left to bear with: it leaves play.",
+    k.E_REDUCED: lambda t, c, a, b: f"{c} leaves play: its {t.limit} is 0.",
     k.E_DEALT: lambda t, c, a, b: f"{a} {t.damage} on {c}.",
-    k.E_HEALED: lambda t, c, a, b: f"{a} {t.damage} healed on {c}." if a else f"{c} bears no {t.damage}.",
+    k.E_HEALED: lambda t, c, a, b: f"{a} {t.damage} healed on {c}." if a else f"{c} has no {t.damage} to heal.",
     k.E_REVEALED: lambda t, c, a, b: f"{c} is revealed on top of the {t.zone(a)}.",
     k.E_PICKED: lambda t, c, a, b: f"{c} is picked.",
     k.E_TURN: lambda t, c, a, b: f"{t.rules.table.turn.capitalize()} {a} begins.",
@@ -222,20 +235,20 @@ SAID: dict[int, Saying] = {
     k.E_RAISED: lambda t, c, a, b: f"{t.stat(a).capitalize()} of {c} rises by {b}.",
     k.E_LOWERED: lambda t, c, a, b: f"{t.stat(a).capitalize()} of {c} falls by {b}.",
     k.E_GRANTED: lambda t, c, a, b: f"{c} has {t.keyword(a)} now.",
-    k.E_STRIPPED: lambda t, c, a, b: f"{c} has {t.keyword(a)} no more.",
+    k.E_STRIPPED: lambda t, c, a, b: f"{c} no longer has {t.keyword(a)}.",
     k.E_FORBIDDEN: lambda t, c, a, b: f"{c} can't {_ACTS.get(a, 'do that')} now.",
     k.E_ALLOWED: lambda t, c, a, b: f"{c} can {_LEAVES.get(a, 'do that')} now.",
     k.E_SHIELDED: lambda t, c, a, b: f"{c} is shielded from {a} {t.damage}.",
     k.E_SHIELD_USED: lambda t, c, a, b: f"A shield takes {a} {t.damage} for {c}.",
-    k.E_EXPIRED: lambda t, c, a, b: f"What was done to {c} until now is over.",
+    k.E_EXPIRED: lambda t, c, a, b: f"A temporary effect on {c} ends.",
     k.E_CLASHES: lambda t, c, a, b: f"{c} clashes.",
     k.E_ANSWERS: lambda t, c, a, b: f"{c} answers {t.name(a)}.",
-    k.E_UNANSWERED: lambda t, c, a, b: f"{c} is not answered: {a}.",
+    k.E_UNANSWERED: lambda t, c, a, b: f"{c} is unanswered: {a}.",
     k.E_THROUGH: lambda t, c, a, b: f"{c} is {a} more than its answer.",
     k.E_OUT: lambda t, c, a, b: "Out of the match.",
     k.E_WON: lambda t, c, a, b: "The match is won.",
     k.E_DRAW: lambda t, c, a, b: "Nobody has won: a draw.",
-    k.E_REDREW: lambda t, c, a, b: f"Gave back {plural(a, 'card')} and drew as many.",
+    k.E_REDREW: lambda t, c, a, b: f"Gave back {plural(a, 'card')} and drew the same number.",
     k.E_KEPT: lambda t, c, a, b: f"Kept {plural(a, 'card')}.",
     k.E_LOOKED: lambda t, c, a, b: f"Looked at {c} in the {t.zone(a)}.",
     k.E_FOUND: lambda t, c, a, b: f"Found {c}.",
@@ -249,7 +262,7 @@ SAID: dict[int, Saying] = {
     k.E_PASSED: lambda t, c, a, b: "No answer.",
     k.E_MATCH: lambda t, c, a, b: "The match begins." if t.several else "",
     k.E_USED: lambda t, c, a, b: f"{c} is used.",
-    k.E_PUT_OFF: lambda t, c, a, b: f"{c} puts the rest off until later.",
+    k.E_PUT_OFF: lambda t, c, a, b: f"{c}: the rest happens later.",
     k.E_PUT_BACK: lambda t, c, a, b: f"{c} is put back.",
     k.E_HAND_MOVED: lambda t, c, a, b: f"By hand: {c} from {t.place(b)} {'under' if a % 2 else 'to'} {t.place(a // 2)}.",
     k.E_HAND_TOTAL: lambda t, c, a, b: f"By hand: {t.total(a, b)}.",

@@ -70,11 +70,13 @@ class TableView:
     winner: int = k.NOBODY
 
 
-def view(match: Match, seat: int = 0) -> TableView:
-    """The table as `seat` sees it: its own hand, the open zones, and only counts of the rest."""
+def view(match: Match, seat: int = 0, hands_open: bool = False) -> TableView:
+    """The table as `seat` sees it: its own hand, the open zones, and only counts of the rest. `hands_open`: of zones that only their owner sees the cards,
+    too, as where nobody plays against them.
+    """
     s, p, rules = match.state, match.program.numbers, match.program.rulebook
     phases = rules.played.phases
-    seats = tuple(_seat(match, (seat + step) % s.seats, seat) for step in range(s.seats))
+    seats = tuple(_seat(match, (seat + step) % s.seats, seat, hands_open) for step in range(s.seats))
     shared = tuple(
         _zone(match, zone, 0, seat) for zone in range(k.OWN_ZONES, len(match.program.zones)) if not _stride(match, zone)
     )
@@ -123,11 +125,11 @@ def _hidden(match: Match, card: int, seat: int) -> bool:
     return not seen_by(match, s.zone[card], s.slot[card] % k.MOST_SEATS, seat)
 
 
-def _seat(match: Match, of: int, seat: int) -> SeatView:
+def _seat(match: Match, of: int, seat: int, hands_open: bool = False) -> SeatView:
     s, p = match.state, match.program.numbers
     usual = (k.DRAW_PILE, k.HAND, k.DISCARD_PILE, k.IN_PLAY, k.REMOVED)
     own = [zone for zone in range(k.OWN_ZONES, len(match.program.zones)) if _stride(match, zone)]
-    zones = tuple(_zone(match, zone, of, seat) for zone in (*usual, *own))
+    zones = tuple(_zone(match, zone, of, of if hands_open else seat) for zone in (*usual, *own))
     resources = {each.id: s.res[resource_slot(p, s, number, of)] for number, each in enumerate(match.program.rulebook.resources)}
     return SeatView(of, zones, resources, bool(s.out[of]))
 

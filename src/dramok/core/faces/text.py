@@ -150,12 +150,21 @@ def _wrapped(
 
 
 def _wrap(words: Sequence[Word], space: float, limit: float, faces: Typefaces) -> list[list[Word]]:
-    """Lines no wider than `limit` em; a word that is too wide alone is broken."""
+    """Lines no wider than `limit` em; a word that is too wide alone is broken. A number stays on the line of the symbol that follows it."""
     lines: list[list[Word]] = []
     line: list[Word] = []
     used = 0.0
-    for word in words:
-        parts = _broken(word, limit, faces) if word.width > limit else (word,)
+    for place, word in enumerate(words):
+        if word.width > limit:
+            parts: Sequence[Word] = _broken(word, limit, faces)
+        else:
+            parts = (word,)
+            after = words[place + 1] if place + 1 < len(words) else None
+            if line and after is not None and _belong_together(word, after):
+                both = word.width + space + after.width
+                if used + space + both > limit + 1e-9 and both <= limit + 1e-9:
+                    lines.append(line)
+                    line = []
         for part in parts:
             wide = used + space + part.width if line else part.width
             if line and wide > limit + 1e-9:
@@ -166,6 +175,11 @@ def _wrap(words: Sequence[Word], space: float, limit: float, faces: Typefaces) -
     if line:
         lines.append(line)
     return lines
+
+
+def _belong_together(word: Word, after: Word) -> bool:
+    """Whether a word is a number and the next one begins with the symbol that it counts."""
+    return bool(after.bits and after.bits[0].symbol and word.bits and word.bits[-1].text[-1:].isdigit())
 
 
 def _broken(word: Word, limit: float, faces: Typefaces) -> Sequence[Word]:

@@ -158,7 +158,7 @@ def sheet(game: TheGame, card_id: str) -> SheetOut:
 @router.post("/cards/{card_id}/preview")
 def preview_card(game: TheGame, card_id: str, asked: PreviewIn) -> SheetOut:
     """The sheet as it would be with what is being typed. Writes nothing."""
-    return sheet_out(preview(game, card_in(game, card_id), asked.typed))
+    return sheet_out(preview(game, card_in(game, card_id), asked.typed, asked.good))
 
 
 @router.put("/cards/{card_id}/fields/{field_id}")

@@ -22,7 +22,7 @@ class FieldIn(Out):
 
 
 class PreviewIn(Out):
-    """Texts by field id. `good` is ignored; older clients send it."""
+    """Texts by field id. `good`: the latest text of the effect being typed that had no mistake."""
 
     typed: dict[str, Annotated[str, Field(max_length=300_000)]] = Field(max_length=200)
     good: str | None = Field(default=None, max_length=300_000)

@@ -406,7 +406,9 @@ def _shown(desk: Desk, record: PlaytestRecord, held: HeldMatch | None = None, se
     players = tuple(stored_players(held.stored))
     options = seen_options(match, seat) if not held.broken and players[match.seat] == PERSON else ()
     sat, unplayed = _summed(match, seat) if match.asked == "over" else ((), ())
-    seen, log = view(match, seat), tuple(told(match, seat if program.seats > 1 else None))
+    # Between automatic players nobody is "you", and nothing is hidden.
+    watched = PERSON not in players
+    seen, log = view(match, seat, watched), tuple(told(match, None if watched or program.seats < 2 else seat))
     known = {*match.decks[seat], *_in_view(seen), *(line.card for line in log if line.card)}
     titles = {card.id: card.text(name) or card.code for card in program.cards if card.id in known}
     outdated = tuple(

@@ -56,9 +56,7 @@ export function ClashEditor({ play, lay, resources, told, setPair }: Props) {
             Let cards clash
           </button>
         ) : (
-          <p className="soft">
-            For one, cards that stay in play need a stat: say which field is one under Parts of fields.
-          </p>
+          <p className="soft">For one, cards that stay in play need a stat: choose it under Field roles.</p>
         )}
       </div>
     );

@@ -31,7 +31,7 @@ export function GoalsEditor({ play, lay, resources, game }: Props) {
               commit={(kind) => put(at, { kind: kind as GoalDoc["kind"] })}
             />
             <Counting
-              label={goal.kind === "most" ? "Round" : "Number"}
+              label={goal.kind === "most" ? "Round" : "How many"}
               value={goal.number}
               commit={(number) => put(at, { number: number ?? goal.number })}
             />
@@ -78,7 +78,7 @@ export function GoalsEditor({ play, lay, resources, game }: Props) {
       )}
       <EndsCheck play={play} game={game} />
       <details className="goal-more">
-        <summary>How an automatic player values things</summary>
+        <summary>What automatic players value</summary>
         <p className="soft">Points for one of each; left empty, the goal and the clash say.</p>
         <Reckoned play={play} lay={lay} resources={resources} />
       </details>

@@ -59,7 +59,7 @@ export function PlayEditor({ part, go }: { part: PlayPart; go: (part: PlayPart) 
           </div>
         )}
         {mine.length > 0 && (
-          <ul className="play-gaps" aria-label="What is amiss here">
+          <ul className="play-gaps" aria-label="Problems">
             {mine.map((gap) => (
               <li key={gap.what} className={gap.stops ? "play-stops" : ""}>
                 <b>{gap.stops ? "Can't be played: " : ""}</b>
@@ -99,11 +99,10 @@ function NotLaidOut({ lay, starts }: { lay: (play: PlayDoc) => void; starts: Pla
     <div className="play-none">
       <h2 className="rules-title">How it is played</h2>
       <p>
-        Nothing is said of it yet. So it is played alone and freely: one draws, plays, discards and puts away as one
-        likes, turn by turn.
+        No rules yet: you play alone and freely. You draw, play, discard and clear cards away as you like, turn by turn.
       </p>
       <p className="soft">
-        Lay the rules out, and the engine plays them: against an automatic player, between two people, by the thousand.
+        Add rules, and the engine plays by them: against an automatic player, between two people, or thousands of games.
       </p>
       <div className="form-row">
         {starts[1] && (
@@ -134,7 +133,7 @@ function MadeOfIt({ look, game, go }: { look: Look | null; game: string; go: (pa
     if (made && stillHere()) leave(`/${game}/playtest?table=${made.id}`);
   };
   return (
-    <section className="play-made" aria-label="What the engine makes of it">
+    <section className="play-made" aria-label="How it will play">
       <p className="play-made-said" title={look?.short}>
         {look?.short ?? "Reading the rules…"}
       </p>

@@ -17,9 +17,9 @@ export function RulesRead({ look, part, go, game }: Props) {
     if (found && pane.current) pane.current.scrollTop = found.offsetTop - pane.current.offsetTop - 44;
   }, [shown]);
   return (
-    <aside className="rules-read" aria-label="The rules to read" ref={pane} data-pane>
+    <aside className="rules-read" aria-label="Rules text" ref={pane} data-pane>
       <header>
-        <h3>The rules to read</h3>
+        <h3>Rules text</h3>
         {(["pdf", "md"] as const).map((form) => (
           <a key={form} className="small-button" href={`/api/games/${game}/output/rules.${form}`} download>
             <Download size={12} aria-hidden="true" /> {form === "pdf" ? "PDF" : "Markdown"}

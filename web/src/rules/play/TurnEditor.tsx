@@ -122,7 +122,7 @@ export function TurnEditor({ play, lay, table, resources, write }: Props) {
         />
         {table.empty_draw_pile === "reshuffle" && (
           <Counting
-            label="At most so often"
+            label="Reshuffles at most"
             none="any"
             value={play.reshuffles}
             commit={(reshuffles) => lay({ reshuffles })}

@@ -64,7 +64,7 @@ export type PlayDoc = {
 /** The parts of the rules of play, in the order in which they are laid out. */
 export const PLAY_PARTS = [
   ["seats", "Seats and zones"],
-  ["set_up", "To begin"],
+  ["set_up", "Setup"],
   ["phases", "The turn"],
   ["after_play", "Played cards"],
   ["clash", "The clash"],
@@ -83,10 +83,10 @@ export const DOINGS = [
   ["play", "play cards"],
   ["clash", "the clash"],
   ["straighten", "straighten"],
-  ["recall", "tilted cards come back"],
+  ["recall", "return tilted cards to hand"],
   ["turn over", "turn a card over"],
   ["clear damage", "damage is cleared"],
-  ["hand limit", "look at the hand limit"],
+  ["hand limit", "discard to the hand limit"],
 ] as const;
 
 /** What a phase does, as it is when it was just added. */
