@@ -80,13 +80,13 @@ def test_cards_and_numbers_are_moved_by_hand_and_the_log_marks_each():
         "By hand: 2 mildew on Sprout, 0 before.",
         "By hand: Sprout is tilted.",
         "By hand: height of Sprout +3.",
-        "By hand: Seat 2: 12 ribbons.",
+        "By hand: Rival: 12 ribbons.",
         "By hand: Herald from your hand under your draw pile.",
         "By hand: Lantern from your hand to your side.",
-        "By hand: Sprout from your side to the other side.",
+        "By hand: Sprout from your side to your rival’s side.",
         "By hand: Herald from your draw pile to your hand.",
     ]
-    assert "By hand: a card from the other side’s hand under the other side’s draw pile." in words(match, 1)
+    assert "By hand: a card from your rival’s hand under your rival’s draw pile." in words(match, 1)
     again = replay(match.program, match.decks, 1, match.decisions)
     assert again.events == match.events and view(again) == view(match)
 

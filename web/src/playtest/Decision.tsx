@@ -105,7 +105,10 @@ function asked(table: Playtest): string {
     over: ending(table),
     broken: table.broken,
   };
-  if (!table.options.length && table.asked !== "over" && table.asked !== "broken") return "Your rival decides.";
+  if (!table.options.length && table.asked !== "over" && table.asked !== "broken") {
+    const two = table.players.length === 2 && table.players.includes("person");
+    return two ? "Your rival decides." : `Seat ${table.view.deciding + 1} decides.`;
+  }
   return said[table.asked] ?? "Your move.";
 }
 

@@ -34,9 +34,14 @@ export function JustPlayed({ table }: { table: Playtest }) {
       {shown.map((each) => (
         <li key={each.line}>
           <Face card={each.card} title={table.titles[each.card] ?? ""} />
-          <span>{each.seat === table.seat ? "you play" : `${table.rival || "they"} plays`}</span>
+          <span>{whoPlays(table, each.seat)}</span>
         </li>
       ))}
     </ul>
   );
+}
+
+function whoPlays(table: Playtest, seat: number): string {
+  if (!table.players.includes("person") || table.players.length > 2) return `seat ${seat + 1} plays`;
+  return seat === table.seat ? "you play" : "your rival plays";
 }

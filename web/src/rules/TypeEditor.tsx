@@ -47,7 +47,10 @@ export function TypeEditor({ type, rules, choose }: Props) {
   const away = (draft.fields ?? []).filter((field) => field.retired);
   const inherited = parents(type, rules);
   const heirs = rules.types.filter((each) => parents(each, rules).some((parent) => parent.id === type.id));
-  const siblings = [...inherited.flatMap((each) => each.fields ?? []), ...own].filter((field) => !field.retired);
+  // A field can be chosen elsewhere once the server has given it an id.
+  const siblings = [...inherited.flatMap((each) => each.fields ?? []), ...own].filter(
+    (field) => field.id && !field.retired,
+  );
   const kinds = new Set([type.id, ...heirs.map((each) => each.id)]);
   const samples = order.filter((id) => kinds.has(cards[id]?.type ?? "")).slice(0, 3);
   const count = rules.cards[type.id] ?? 0;

@@ -134,7 +134,7 @@ class _Teller:
             return f"the {self.zone(zone)}"
         if seat == self.seat:
             return f"your {self.zone(zone)}"
-        whose = "your rival’s side" if program.seats == 2 and self.seat is not None else f"seat {seat + 1}"
+        whose = "your rival" if program.seats == 2 and self.seat is not None else f"seat {seat + 1}"
         return f"{whose}’s {self.zone(zone)}"
 
     def moved(self, name: str, to: int, before: int) -> str:
