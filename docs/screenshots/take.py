@@ -28,7 +28,6 @@ def effect(page: Page) -> None:
     page.locator("#editor-effect").click()
     page.keyboard.press("Control+End")
     page.keyboard.type("; gain 1 ribon")
-    page.keyboard.press("Escape")
 
 
 def importing(page: Page) -> None:

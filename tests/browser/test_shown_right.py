@@ -68,10 +68,22 @@ def test_a_match_between_equal_decks_says_who_won(page: Page, server: Server):
         keys(page, "n")
         at_rest(page)
     expect(page.locator(".asked")).to_have_text("Your rival has won.")
-    # Between two automatic players nobody is "you".
-    table = table_of(page, server, player="plain", mine="plain")
-    for _ in range(3):
-        page.request.post(f"{server.url}/api/games/{GAME}/playtests/{table}/step", data={"taken": 10_000})
+
+
+@pytest.mark.begins_elsewhere
+def test_between_automatic_players_nobody_is_you_and_both_hands_are_seen(page: Page, server: Server):
+    table_of(page, server, player="plain", mine="plain")
+    log = page.locator(".log-scroll")
+    expect(log).to_contain_text("Seat 1: drew")
+    keys(page, *["n"] * 6)
+    expect(page.locator(".table-room")).to_have_attribute("data-taken", "6")
+    expect(log).not_to_contain_text("You")
+    expect(log).not_to_contain_text("drew a card")
+    across = page.get_by_role("list", name="Hand across the table")
+    count = int(page.locator(".rival-head b.num").inner_text())
+    expect(across.get_by_role("listitem")).to_have_count(count)
+    page.get_by_role("button", name="Hide the hand across").click()
+    expect(across).to_have_count(0)
 
 
 @pytest.mark.parametrize(

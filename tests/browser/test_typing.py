@@ -251,6 +251,36 @@ def test_what_waits_for_the_server_survives_a_reload(page: Page, server: Server)
     assert stored["Copper Larch Fern"] == "5" and "Silver Drizzle" in stored and len(stored) == 97
 
 
+def test_what_waits_in_one_game_survives_that_another_was_opened_before_the_reload(page: Page, server: Server):
+    stand_on(page, "Copper Larch Fern", "cost")
+    intercept(page, re.compile("/fields/cost$"), lambda route: route.abort())
+    page.keyboard.type("5")
+    keys(page, "Enter")
+    expect(page.get_by_role("contentinfo")).to_contain_text("can't be reached")
+    page.get_by_role("button", name=re.compile("^Game:")).click()
+    page.get_by_role("menuitem", name=re.compile("Crowded Bed")).click()
+    expect(page.get_by_role("button", name=re.compile("^Game:"))).to_contain_text("Crowded Bed")
+    expect(page.locator(".grid")).to_be_visible()
+    page.once("dialog", lambda dialog: dialog.accept())
+    page.unroute(re.compile("/fields/cost$"))
+    page.reload()
+    expect(page.locator(".grid")).to_be_visible()
+    page.goto(f"{server.url}/{GAME}/cards")
+    expect(page.get_by_role("button", name="Undo: typed before the page was left")).to_be_visible()
+    saved(page)
+    assert {each["code"]: each["values"]["cost"] for each in ask(server, "GET", "/cards")["cards"]}["RS-001"] == "5"
+
+
+def test_a_type_that_is_not_there_stays_where_it_was_typed_in_the_last_line(page: Page, server: Server):
+    last_line(page, "type")
+    page.keyboard.type("Wether")
+    keys(page, "Tab")
+    expect(page.locator(STRIP)).to_contain_text("there is no type Wether")
+    kept = page.locator(".grid-unsaved")
+    expect(kept).to_have_text("Wether")
+    expect(kept).to_have_attribute("id", re.compile("-type$"))
+
+
 def test_a_paste_in_the_middle_of_which_the_server_goes_is_whole_once_it_is_back(page: Page, server: Server):
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     stand_on(page, "Copper Larch Fern", "cost")
@@ -314,7 +344,8 @@ def test_a_cell_that_another_page_changed_while_it_was_typed_in_is_a_conflict_th
 
 def test_rows_that_another_page_adds_above_move_nothing_under_the_pointer(page: Page, server: Server):
     stand_on(page, "Copper Larch Fern", "name")
-    keys(page, *["PageDown"] * 2)
+    keys(page, *["PageDown"] * 2, *["ArrowUp"] * 6)
+    at_rest(page)
     at = page.locator(".grid").get_attribute("aria-activedescendant")
     here = page.locator(f"[id='{at}']")
     before = here.bounding_box()

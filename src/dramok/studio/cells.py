@@ -25,7 +25,7 @@ CARD_ID = re.compile(r"c[0-9a-f]{15,20}")
 
 @dataclass(frozen=True)
 class CellEdit:
-    """A value as it was typed into a field of a card. `card` is the card's id."""
+    """A typed value for one field of a card. `card`: the card's id; `field`: the field's id, or `code`, `type` or `set`."""
 
     card: str
     field: str

@@ -6618,7 +6618,7 @@ export interface components {
          * NewCardIn
          * @description `typed`: what is typed into its fields, by id; the others take their defaults.
          *
-         *     `id` is an id of the client's own (`c` and 15 to 20 hexadecimal digits), so that it can refer to the card before the answer comes.
+         *     `id`: chosen by the client (`c` and 15 to 20 hexadecimal digits), so that it can edit the card before the answer arrives.
          * @example {
          *       "set": "first",
          *       "type": "plant",

@@ -144,11 +144,14 @@ export function useGridClipboard({
     const model = cards[rows.at(-1) ?? ""];
     const { type, set, ...values } = typed;
     const same = (one: string, other: string | undefined) => one.toLowerCase() === other?.trim().toLowerCase();
+    const kind = game.types.find((each) => same(each.name, type));
+    const home = game.sets.find((each) => same(each.name, set));
     return {
       id: newCardId(),
-      type: game.types.find((each) => same(each.name, type))?.id ?? model?.type ?? game.types[0]?.id ?? "",
-      set: game.sets.find((each) => same(each.name, set))?.id ?? (setId || model?.set || game.sets[0]?.id || ""),
-      typed: values,
+      type: kind?.id ?? model?.type ?? game.types[0]?.id ?? "",
+      set: home?.id ?? (setId || model?.set || game.sets[0]?.id || ""),
+      // The name of a type or set that is not there is sent: it is refused with the reason, and stays where it was typed.
+      typed: { ...values, ...(type && !kind && { type }), ...(set && !home && { set }) },
     };
   };
 

@@ -68,7 +68,7 @@ export function TypeEditor({ type, rules, choose }: Props) {
     setAsked(null);
   };
   const newField = useAskedFor("field");
-  /** A field that was just added is told apart by its name until the server has given it an id, and keeps that key. */
+  /** React keys by field id. A field that was just added has no id yet: its key is made from its name, and it keeps that key. */
   const keys = useRef(new Map<string, string>());
   const added = useRef(new Set<string>());
   const keyOf = (field: FieldDoc): string => {

@@ -42,7 +42,7 @@ const KEYS: { room: string; keys: [string, string][] }[] = [
   {
     room: "The table",
     keys: [
-      ["Enter · Delete", "does the likeliest with the focused card · discards it"],
+      ["Enter · Delete", "does the most likely action with the focused card · discards it"],
       ["arrows", "walk the cards on the table"],
       ["N", "goes on: ends the phase, is done with picking, watches a step"],
       ["U or Ctrl Z · Esc", "undoes the last move · cancels what is not paid yet, or a drag"],

@@ -5,7 +5,7 @@ import { placeOf, useGame } from "./store";
 const { setState: set, getState: get } = useGame;
 
 /** Values that are typed and on their way: an answer to an earlier edit must not hide them. */
-const pending = new Map<string, { value: string; count: number }>();
+const pending = new Map<string, { value: string; count: number; game: string; seq: number }>();
 
 export function withPending(card: Card): Card {
   const values = { ...card.values };
@@ -33,7 +33,7 @@ export function withCounts(deck: Deck): Deck {
   return { ...deck, cards, sections, size: Object.values(cards).reduce((sum, number) => sum + number, 0) };
 }
 
-type Unmade = { game: string; card: Card; typed: Record<string, string>; refused: boolean };
+type Unmade = { game: string; seq: number; card: Card; typed: Record<string, string>; refused: boolean };
 /** Cards that this page made and the server does not have yet, by id. */
 const making = new Map<string, Unmade>();
 /** The revision of a card that the server does not have yet. */
@@ -60,7 +60,7 @@ export function showNew(game: Game, fresh: OwnCard[]): () => void {
   const order = [...get().order];
   for (const each of fresh) {
     const card = unmade(game, each);
-    making.set(each.id, { game: game.id, card, typed: each.typed, refused: false });
+    making.set(each.id, { game: game.id, seq: get().seq, card, typed: each.typed, refused: false });
     if (!cards[each.id]) order.push(each.id);
     cards[each.id] = withPending(card);
   }
@@ -85,7 +85,7 @@ export function refusedCard(id: string): OwnCard | null {
   return mine?.refused ? { id, type: mine.card.type, set: mine.card.set, typed: mine.typed } : null;
 }
 
-/** Gives up a card that the server refused. */
+/** Removes a card that the server refused. */
 export function dropNew(id: string): void {
   making.delete(id);
   const { [id]: _, ...cards } = get().cards;
@@ -99,15 +99,30 @@ export function withUnmade(game: string, cards: Record<string, Card>): Record<st
   return cards;
 }
 
-/** Everything that is typed and on its way: to be sent again after a reload. */
-export type OnTheWay = { cells: { card: string; field: string; typed: string }[]; fresh: OwnCard[] };
-export function onTheWay(): OnTheWay {
-  const cells = [...pending].map(([place, { value }]) => {
+/** What was typed into one game and is not written yet. `seq`: up to which edit the page had seen the game when the first of it was typed. */
+export type OnTheWay = {
+  game: string;
+  seq: number;
+  cells: { card: string; field: string; typed: string }[];
+  fresh: OwnCard[];
+};
+
+/** Everything that is typed and not written yet, game by game: to be sent again after a reload. */
+export function onTheWay(): OnTheWay[] {
+  const games = new Map<string, OnTheWay>();
+  const of = (game: string, seq: number): OnTheWay => {
+    const mine = games.get(game) ?? { game, seq, cells: [], fresh: [] };
+    games.set(game, mine);
+    mine.seq = Math.min(mine.seq, seq);
+    return mine;
+  };
+  for (const [id, { game, seq, card, typed }] of making)
+    of(game, seq).fresh.push({ id, type: card.type, set: card.set, typed });
+  for (const [place, { value, game, seq }] of pending) {
     const end = place.lastIndexOf("/");
-    return { card: place.slice(0, end), field: place.slice(end + 1), typed: value };
-  });
-  const fresh = [...making].map(([id, { card, typed }]) => ({ id, type: card.type, set: card.set, typed }));
-  return { cells, fresh };
+    of(game, seq).cells.push({ card: place.slice(0, end), field: place.slice(end + 1), typed: value });
+  }
+  return [...games.values()];
 }
 
 /** What a card has besides its fields: shown only once the server has taken it. */
@@ -122,7 +137,14 @@ export function showAtOnce(cells: { card: string; field: string; typed: string }
     if (!old || COLUMNS.has(field)) continue;
     cards[card] = { ...old, values: { ...old.values, [field]: typed } };
     const place = placeOf(card, field);
-    pending.set(place, { value: typed, count: (pending.get(place)?.count ?? 0) + 1 });
+    const held = pending.get(place);
+    const { game, seq } = get();
+    pending.set(place, {
+      value: typed,
+      count: (held?.count ?? 0) + 1,
+      game: held?.game ?? game?.id ?? "",
+      seq: held?.seq ?? seq,
+    });
     shown.push(place);
   }
   set({ cards });

@@ -8,8 +8,8 @@ const REFUSED = "dramok-unsaved";
 const SENT = "dramok-on-the-way";
 /** What a card has besides its fields. */
 const OWN = ["code", "type", "set"];
-/** `seq`: up to which edit the page had seen the game. */
-type Kept = OnTheWay & { game: string; seq: number };
+/** Ms after an edit was sent within which it is answered as a rule: nothing needs to be kept for it. */
+const SOON = 200;
 
 function read<T>(place: string, empty: T): T {
   try {
@@ -28,11 +28,15 @@ function keep(place: string, value: unknown): void {
   }
 }
 
+let waits: ReturnType<typeof setTimeout> | undefined;
+/** What was kept when the page was left, of games that were not opened since. */
+let left: OnTheWay[] = [];
+
 function keepOnTheWay(): void {
-  const { game, seq, saving } = useGame.getState();
-  const now = onTheWay();
-  const any = saving > 0 && game && now.cells.length + now.fresh.length > 0;
-  keep(SENT, any ? { ...now, game: game.id, seq } : null);
+  clearTimeout(waits);
+  waits = undefined;
+  const now = [...left, ...onTheWay()];
+  keep(SENT, now.length ? now : null);
 }
 
 /** Begins to keep what is typed and not written; and asks before the window is closed over it. */
@@ -41,11 +45,12 @@ export function keepOverReloads(): void {
     ([, each]) => typeof each?.text === "string" && typeof each.why === "string",
   );
   useGame.setState({ unsaved: Object.fromEntries(refused) });
+  const all = read<OnTheWay[]>(SENT, []);
+  left = Array.isArray(all) ? all : [];
   useGame.subscribe((now, before) => {
     if (now.unsaved !== before.unsaved) keep(REFUSED, now.unsaved);
-    // While the server is away anything may happen to this page: what waits is kept at once.
-    if ((now.away && (now.cards !== before.cards || now.saving !== before.saving)) || now.away !== before.away)
-      keepOnTheWay();
+    // What is not answered soon is kept: anything may happen to this page meanwhile.
+    if (now.saving !== before.saving || now.away !== before.away) waits ??= setTimeout(keepOnTheWay, SOON);
   });
   window.addEventListener("pagehide", keepOnTheWay);
   window.addEventListener("beforeunload", (event) => {
@@ -54,20 +59,26 @@ export function keepOverReloads(): void {
   });
 }
 
-/** Sends again what was on its way when the page was left; what the server got in the meantime is not sent twice. */
+/** Sends again what was typed into a game and not written when the page was left; what the server got in the meantime is not sent twice. */
 export function sendAgain(game: string): void {
-  const kept = read<Kept | null>(SENT, null);
-  if (kept?.game !== game) return;
-  keep(SENT, null);
+  const kept = left.find((each) => each.game === game);
+  if (!kept) return;
+  left = left.filter((each) => each !== kept);
   const { cards } = useGame.getState();
-  const fresh = kept.fresh.filter((each) => !cards[each.id]);
-  const differs = (card: string, field: string, typed: string) =>
-    cards[card] !== undefined && (cards[card]?.values[field] ?? "") !== typed;
-  const made = new Set(fresh.map((each) => each.id));
-  for (const each of fresh)
-    for (const cell of kept.cells) if (cell.card === each.id) each.typed[cell.field] = cell.typed;
-  const cells = kept.cells.filter((cell) => !made.has(cell.card) && differs(cell.card, cell.field, cell.typed));
+  const typed = new Map<string, Record<string, string>>();
+  for (const each of kept.fresh) typed.set(each.id, { ...each.typed });
+  // The latest text of a cell counts, also of a card that was new.
+  for (const { card, field, typed: text } of kept.cells) typed.set(card, { ...typed.get(card), [field]: text });
+  const fresh = kept.fresh
+    .filter((each) => !cards[each.id])
+    .map((each) => ({ ...each, typed: typed.get(each.id) ?? {} }));
+  const cells = [...typed].flatMap(([card, fields]) =>
+    Object.entries(fields)
+      .filter(([field, text]) => cards[card] && (OWN.includes(field) || (cards[card]?.values[field] ?? "") !== text))
+      .map(([field, text]) => ({ card, field, typed: text })),
+  );
   void writeCells(cells, fresh, "typed before the page was left", kept.seq);
+  keepOnTheWay();
 }
 
 /** The places in the open game that hold a text that could not be written, in the order in which they were typed. */

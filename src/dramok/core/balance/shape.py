@@ -145,10 +145,14 @@ def reading_load(texts: Mapping[str, Sequence[str]]) -> Load:
     return Load(len(some), mean(some), float(median(some)), max(some), tuple(longest[:LONGEST]))
 
 
-GRAMMAR = frozenset(
-    ["a", "an", "and", "any", "are", "as", "at", "be", "been", "before", "but", "by", "can", "can't", "cannot", "do", "does", "doesn't", "each", "every", "for", "from", "had", "has", "have", "if", "in", "instead", "into", "is", "isn't", "it", "its", "may", "more", "most", "must", "no", "nor", "not", "of", "off", "on", "one", "only", "onto", "or", "other", "others", "out", "over", "own", "so", "than", "that", "the", "their", "them", "then", "there", "these", "they", "this", "those", "to", "under", "until", "up", "upon", "was", "were", "what", "when", "whenever", "where", "which", "while", "who", "whose", "will", "with", "without", "you", "your"]
-)
-"""English words that hold a sentence together: that one is used once says nothing about a card."""
+GRAMMAR = frozenset({
+    "a", "an", "and", "any", "are", "as", "at", "be", "been", "before", "but", "by", "can", "can't", "cannot", "do", "does", "doesn't",
+    "each", "every", "for", "from", "had", "has", "have", "if", "in", "instead", "into", "is", "isn't", "it", "its", "may", "more", "most",
+    "must", "no", "nor", "not", "of", "off", "on", "one", "only", "onto", "or", "other", "others", "out", "over", "own", "so", "than",
+    "that", "the", "their", "them", "then", "there", "these", "they", "this", "those", "to", "under", "until", "up", "upon", "was", "were",
+    "what", "when", "whenever", "where", "which", "while", "who", "whose", "will", "with", "without", "you", "your",
+})  # fmt: skip
+"""English function words. Using one only once says nothing about a card."""
 
 
 def lone_words(texts: Mapping[str, Sequence[str]]) -> tuple[tuple[str, str], ...]:

@@ -71,8 +71,8 @@ class TableView:
 
 
 def view(match: Match, seat: int = 0, hands_open: bool = False) -> TableView:
-    """The table as `seat` sees it: its own hand, the open zones, and only counts of the rest. `hands_open`: of zones that only their owner sees the cards,
-    too, as where nobody plays against them.
+    """The table as `seat` sees it: its own hand, the open zones, and only counts of the rest. `hands_open` also shows the zones that only
+    their owner sees, for people who watch automatic players.
     """
     s, p, rules = match.state, match.program.numbers, match.program.rulebook
     phases = rules.played.phases

@@ -35,8 +35,11 @@ _WORDS: Mapping[str, tuple[str, ...]] = {
     TYPE: ("type", "card type", "kind", "category"),
     CODE: ("code", "id", "no", "nr", "number", "card id", "card code", "#"),
 }  # fmt: skip
-_NO_STAT = frozenset(["worth", "mine", "rating", "budget", "balance", "value", "estimate", "price", "order", "page", "line", "row", "version", "year", "priority", "weight", "index"])
-"""Words in the heading of a column of numbers that is no stat: a reckoning of the designer's own, or a number that only sorts."""
+_NO_STAT = frozenset({
+    "worth", "mine", "rating", "budget", "balance", "value", "estimate", "price", "order", "page", "line", "row", "version", "year",
+    "priority", "weight", "index",
+})  # fmt: skip
+"""Words in the headings of number columns that are no stats: the designer's own estimates, and numbers that only sort."""
 MOST_FACTIONS = 12
 _TIMES = re.compile(r"[x×]\s*(\d+)|(\d+)\s*[x×]", re.IGNORECASE)
 
@@ -310,7 +313,7 @@ def rulebook_of(reading: SheetReading, rows: Sequence[Sequence[str]]) -> FromShe
             id_from(each.name, {each["id"] for each in lists}, "list") if each.kind in ("choice",) else ""
         )
         if each.kind == EFFECT:
-            # The text of the sheet keeps its heading and is printed as it is; what it does is written in a field of its own beside it.
+            # The text of the sheet keeps its heading and is printed as it is. A separate field next to it takes the effect lines.
             printed: dict[str, Any] = {
                 "id": id_from(each.name, used, "printed"),
                 "name": each.name,

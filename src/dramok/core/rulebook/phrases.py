@@ -56,7 +56,7 @@ LONGEST = 300
 
 
 class Phrases(Frozen):
-    """`cues`, `verbs`, `sides`, `picks` and `filters` by word (with an `s` added: the plural); `lasting`: verbs after `always`; `nouns`
+    """`cues`, `verbs`, `sides`, `picks` and `filters` by word (with an `s` added for several things); `lasting`: verbs after `always`; `nouns`
     and `plurals` by card type, or `card`; `numbers` are said instead of 1, 2, 3 …
 
     `english`: names stand in small letters within a sentence, a stands before a consonant and an before a vowel.

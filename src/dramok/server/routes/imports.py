@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import Annotated, Literal
 
 from fastapi import APIRouter, Form, UploadFile
@@ -14,6 +13,7 @@ from dramok.core.problem import Problem
 from dramok.formats.tables import ENCODINGS, ReadAs
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.corrections import corrections_of
 from dramok.server.schemas.base import Out
 from dramok.server.schemas.cards import EditOut
 from dramok.server.uploads import in_turn
@@ -234,16 +234,6 @@ def wishes_of(text: str) -> WishesIn:
         return WishesIn.model_validate_json(text)
     except ValidationError as error:
         raise Refused(Problem(where="wishes", what=str(error)[:200], mend="see /api/openapi.json")) from error
-
-
-def corrections_of(said: Mapping[str, str]) -> dict[tuple[int, int], str]:
-    """Corrected cells by row (from 1) and column (from 0), from texts by `row:column`."""
-    corrections = {}
-    for place, text in said.items():
-        row, _, column = place.partition(":")
-        if row.isdecimal() and column.isdecimal() and len(place) < 20:
-            corrections[int(row), int(column)] = text
-    return corrections
 
 
 def order_of(wanted: WishesIn) -> Order:

@@ -13,7 +13,7 @@ from dramok.core.soundtext import Ident, Text
 from dramok.formats.tables import ENCODINGS, ReadAs
 from dramok.server.answers import edit_out
 from dramok.server.asked import Key, Page, SoundRoute, TheDesk
-from dramok.server.routes.imports import corrections_of
+from dramok.server.corrections import corrections_of
 from dramok.server.schemas.base import DamageBrief, Out, like
 from dramok.server.schemas.cards import EditOut
 from dramok.server.uploads import in_turn

@@ -33,7 +33,7 @@ class PreviewIn(Out):
 class NewCardIn(Out):
     """`typed`: what is typed into its fields, by id; the others take their defaults.
 
-    `id` is an id of the client's own (`c` and 15 to 20 hexadecimal digits), so that it can refer to the card before the answer comes.
+    `id`: chosen by the client (`c` and 15 to 20 hexadecimal digits), so that it can edit the card before the answer arrives.
     """
 
     type: str
