@@ -131,6 +131,16 @@ def test_a_shape_and_an_empty_game_have_a_painted_card_in_three_actions(shelf: P
     shelf.keyboard.press("Enter")
     shelf.wait_for_url("**/north-and-south/cards**")
     expect(shelf.locator(f"{FACE} [data-field=strength]").first).to_be_visible()
+    # A card typed into the last line is one's own: it does not join the sample cards.
+    expect(shelf.locator(".grid")).to_be_focused()
+    for key in ("Control+End", "ArrowDown", "Home", "ArrowRight"):
+        shelf.keyboard.press(key)
+    shelf.keyboard.type("Night Ferry")
+    shelf.keyboard.press("Enter")
+    expect(shelf.locator(".saved")).to_have_text("All saved")
+    cards = shelf.request.get(f"{own.url}/api/games/north-and-south/cards").json()["cards"]
+    sets = {each["id"]: each["name"] for each in shelf.request.get(f"{own.url}/api/games/north-and-south").json()["sets"]}
+    assert {each["title"]: sets[each["set"]] for each in cards}["Night Ferry"] == "First set"
     shelf.get_by_role("button", name="Game: North and South").click()
     shelf.get_by_role("menuitem", name="All games, new game…").click()
     expect(shelf.locator(".tile")).to_have_count(1)

@@ -61,8 +61,8 @@ export function ordered(columns: Column[], layout: Layout): Column[] {
 /** How what is no field gives way. */
 const OWN: Partial<Record<Column["kind"], Giving[]>> = {
   code: [{ rank: 4, least: 64 }],
-  set: [{ rank: 7, least: 46 }],
-  type: [{ rank: 7, least: 46 }],
+  set: [{ rank: 7, least: 54 }],
+  type: [{ rank: 7, least: 62 }],
 };
 const RANKS = 8;
 

@@ -146,10 +146,13 @@ export function useGridClipboard({
     const same = (one: string, other: string | undefined) => one.toLowerCase() === other?.trim().toLowerCase();
     const kind = game.types.find((each) => same(each.name, type));
     const home = game.sets.find((each) => same(each.name, set));
+    // Cards of one's own do not join the sample cards of a template.
+    const last = game.sets.find((each) => each.id === model?.set && !each.samples);
+    const own = last ?? game.sets.find((each) => !each.samples) ?? game.sets[0];
     return {
       id: newCardId(),
       type: kind?.id ?? model?.type ?? game.types[0]?.id ?? "",
-      set: home?.id ?? (setId || model?.set || game.sets[0]?.id || ""),
+      set: home?.id ?? (setId || own?.id || ""),
       // The name of a type or set that is not there is sent: it is refused with the reason, and stays where it was typed.
       typed: { ...values, ...(type && !kind && { type }), ...(set && !home && { set }) },
     };

@@ -32,8 +32,8 @@ export function Begin({ shelf, chosen, begun }: Props) {
     if (game) begun({ ...game, sets: 1, edited: "", away: false });
   };
   return (
-    <section className="begin" aria-label="Begin a game">
-      <h2>Begin a game</h2>
+    <section className="begin" aria-label="New game">
+      <h2>New game</h2>
       <button
         type="button"
         className={`begin-sheet ${over ? "begin-over" : ""}`}

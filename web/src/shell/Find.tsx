@@ -5,7 +5,7 @@ import { useGo, useStillHere } from "../state/address";
 import { useGame } from "../state/store";
 import { Face } from "../ui/Face";
 import { plain } from "../ui/plain";
-import { type Findable, holds, places, rulesAndCommands } from "./findable";
+import { type Findable, foundBy, places, rulesAndCommands } from "./findable";
 
 const SHOWN = 60;
 
@@ -78,7 +78,7 @@ export function Find({ open, setOpen, first }: Props) {
                 <Command.Empty className="find-empty">
                   Nothing is called that. Try a part of a name, a code, or a command such as print.
                 </Command.Empty>
-                {items(places(decks).filter((each) => holds(each, words)))}
+                {items(foundBy(words, places(decks)))}
                 {found.map((id) => (
                   <Command.Item
                     key={id}
@@ -89,7 +89,7 @@ export function Find({ open, setOpen, first }: Props) {
                     <span className="find-kind">{cards[id]?.code}</span> {cards[id]?.title}
                   </Command.Item>
                 ))}
-                {items(rest.filter((each) => holds(each, words)).slice(0, SHOWN))}
+                {items(foundBy(words, rest).slice(0, SHOWN))}
               </Command.List>
               <div className="find-face">{face && <Face card={face.id} title={face.title} />}</div>
             </div>

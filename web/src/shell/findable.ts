@@ -25,6 +25,13 @@ export const holds = (each: Findable, words: string[]): boolean => {
   return words.every((word) => text.includes(word));
 };
 
+/** The things that have all the words: first those that have them in what is read of them, then those found by their other words. */
+export function foundBy(words: string[], all: Findable[]): Findable[] {
+  const found = all.filter((each) => holds(each, words));
+  const read = found.filter((each) => holds({ ...each, also: "" }, words));
+  return [...read, ...found.filter((each) => !read.includes(each))];
+}
+
 export function places(decks: Deck[]): Findable[] {
   return [
     ...ROOMS.map(([room, name]): Findable => ({ id: `room ${room}`, kind: "room", name, to: room })),

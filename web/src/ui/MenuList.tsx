@@ -13,6 +13,18 @@ export function MenuList({ items, align = "start", leavesFocus, trigger, wanted 
     fresh.current = false;
     requestAnimationFrame(() => menu.querySelector<HTMLElement>("[role=menuitem]:not([data-disabled])")?.focus());
   }, []);
+  // What leads the focus elsewhere is done once the menu is gone: while it is open it takes every focus back.
+  const chosen = useRef<(() => void) | null>(null);
+  const closed = (event: Event) => {
+    if (!leavesFocus) return;
+    event.preventDefault();
+    chosen.current?.();
+    chosen.current = null;
+  };
+  const choose = (act: () => void) => {
+    if (leavesFocus) chosen.current = act;
+    else act();
+  };
   return (
     <DropdownMenu.Root defaultOpen={wanted}>
       <DropdownMenu.Trigger className={trigger.className} aria-label={trigger.label}>
@@ -25,7 +37,7 @@ export function MenuList({ items, align = "start", leavesFocus, trigger, wanted 
           align={align}
           sideOffset={4}
           collisionPadding={10}
-          onCloseAutoFocus={leavesFocus ? (event) => event.preventDefault() : undefined}
+          onCloseAutoFocus={closed}
         >
           {items.map((item) =>
             "line" in item ? (
@@ -35,7 +47,12 @@ export function MenuList({ items, align = "start", leavesFocus, trigger, wanted 
                 {item.heading}
               </DropdownMenu.Label>
             ) : (
-              <DropdownMenu.Item key={item.id} className="menu-item" disabled={item.disabled} onSelect={item.act}>
+              <DropdownMenu.Item
+                key={item.id}
+                className="menu-item"
+                disabled={item.disabled}
+                onSelect={() => choose(item.act)}
+              >
                 {item.shown}
               </DropdownMenu.Item>
             ),
