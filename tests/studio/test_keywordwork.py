@@ -13,6 +13,7 @@ from dramok.core.effects.script import Line
 from dramok.studio.cells import CellEdit, write_cells
 from dramok.studio.gamework import begin_from_sheet
 from dramok.studio.keywordwork import plan_keywords, write_keywords
+from dramok.studio.rulework import write_rules
 from dramok.studio.sheets import sheet_of
 from dramok.studio.undoing import undo
 from tests.conftest import GAME, SEED
@@ -98,3 +99,26 @@ def test_any_words_in_any_texts_are_renamed_where_they_stand_alone_and_outside_b
     assert {card: now[card].values["printed"] for card in cards} == {card: after(text) for card, text in texts.items()}
     changed = {card for card in cards if after(texts[card]) != texts[card]}
     assert changed <= {use.card for use in plan.uses}
+
+
+def test_worths_of_a_renamed_keyword_are_worths_of_its_new_name(desk):
+    write_keywords(desk, GAME, keywords(desk, {"name": "Hushed", "reminder": "It makes no sound."}), desk.game(GAME).seq, "one")
+    row = {"verb": "has", "stat": "hushed", "curve": {"each": "2.5"}}
+    other = {"id": "hushed things", "verb": "draw", "curve": {"each": "1"}}
+    prices = desk.game(GAME).rules["prices"]
+    write_rules(desk, GAME, "prices", {**prices, "rows": [*prices["rows"], {**row, "id": "hushed on a plant"}, other]}, None, "one")
+    write_cells(desk, GAME, [CellEdit(FROND, "effect", "has hushed")], desk.game(GAME).seq, "one")
+    worth = sheet_of(desk.game(GAME), desk.game(GAME).cards[FROND]).ledger.worth
+    plan = plan_keywords(desk.game(GAME), keywords_with(desk, "Silent"), {"Hushed": "Silent"})
+    assert ("the worths", "hushed on a plant", "Silent on a plant") in {(each.where, each.before, each.after) for each in plan.uses}
+    write_keywords(desk, GAME, keywords_with(desk, "Silent"), desk.game(GAME).seq, "one", renames={"Hushed": "Silent"})
+    now = desk.game(GAME)
+    assert [(each.id, each.stat) for each in now.prices.rows[-2:]] == [("Silent on a plant", "silent"), ("hushed things", None)]
+    assert sheet_of(now, now.cards[FROND]).ledger.worth == worth, "the card is worth what it was"
+    undo(desk, GAME, "one")
+    assert [each.stat for each in desk.game(GAME).prices.rows[-2:]] == ["hushed", None]
+
+
+def keywords_with(desk, name):
+    """The game's keywords with the last one under another name."""
+    return [*keywords(desk)[:-1], {**keywords(desk)[-1], "name": name}]

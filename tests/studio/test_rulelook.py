@@ -13,7 +13,7 @@ from dramok.studio import Missing, Refused
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.marks import add_mark
 from dramok.studio.ripples import ripple_of
-from dramok.studio.rulelook import look_at_part, look_at_phrases, look_at_prices, would_be
+from dramok.studio.rulelook import budget_fit, look_at_part, look_at_phrases, look_at_prices, would_be
 from dramok.studio.rulework import PARTS, part_changes, phrase_book, write_rules
 from dramok.studio.sheets import sheet_of
 from dramok.studio.undoing import undo
@@ -257,3 +257,15 @@ def test_a_shared_copy_has_worths_when_asked_and_never_a_private_row(desk):
     assert [row.private for row in restore_game(desk, whole, "Mine again").prices.rows] == [
         row["private"] for row in rows
     ]
+
+
+def test_a_budget_is_fitted_to_the_cards_of_its_type_with_the_allowance_of_their_rarity_left_out(desk):
+    game = desk.game(GAME)
+    fitted, cards = budget_fit(game, game.rules["prices"], "plant")
+    plants = [each for each in game.pricing.map.cards if game.cards[each.card].type == "plant"]
+    assert cards == len(plants) and list(fitted.by_cost) == sorted(fitted.by_cost)
+    assert fitted.rarity == (game.prices.budgets.get("plant") or game.prices.budgets[""]).rarity
+    dear = {**game.rules["prices"], "stats": {each: str(2 * float(worth)) for each, worth in game.rules["prices"]["stats"].items()}}
+    assert budget_fit(game, dear, "plant")[0].by_cost[-1] > fitted.by_cost[-1], "with the worths that are given, not those written"
+    assert budget_fit(game, game.rules["prices"], "no-such-type") is None
+    assert desk.game(GAME).seq == game.seq

@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from dramok.core.balance import PriceList
 from dramok.core.cards import Card, EffectField, TextField
 from dramok.core.effects import Script
 from dramok.core.effects.mentions import Subject, speaking_of, speaks_of
@@ -83,6 +84,10 @@ def plan_keywords(
     ]
     touched = set()
     moved = {fold(old): fold(new) for old, new in renames.items() if fold(old) != fold(new)}
+    prices = _repriced(game, moved, swap)
+    if prices is not None:
+        changes.append(Change("game", game.id, "prices", json.dumps(game.rules["prices"]), json.dumps(prices)))
+        uses += [KeywordUse("", "the worths", before["id"], now["id"]) for before, now in zip(game.rules["prices"]["rows"], prices["rows"], strict=True) if before != now]
     for card in game.cards.values():
         for field, name, before, now, change in _in_card(game.rulebook, card, swap, moved):
             uses.append(KeywordUse(card.id, name, before, now))
@@ -189,6 +194,23 @@ def _swapped(document: Any, swap: Swap) -> Any:
     if isinstance(document, dict):
         return {key: _swapped(each, swap) for key, each in document.items()}
     return [_swapped(each, swap) for each in document] if isinstance(document, list) else document
+
+
+def _repriced(game: GameSnapshot, moved: Mapping[str, str], swap: Swap) -> dict[str, Any] | None:
+    """The document of the price list with the rows of renamed keywords under their new ones; None where none changes.
+
+    A row speaks of a keyword where its `stat` is one, and no number field of the game has that id. Its name follows."""
+    fields = {each.id for each in game.rulebook.cards.fields}
+    rows = [
+        {**row, "stat": moved[fold(row["stat"])], "id": swap(row["id"])}
+        if row.get("stat") and row["stat"] not in fields and fold(row["stat"]) in moved
+        else row
+        for row in game.rules["prices"].get("rows", ())
+    ]
+    document = {**game.rules["prices"], "rows": rows}
+    if document == game.rules["prices"]:
+        return None
+    return PriceList.model_validate(document).model_dump(mode="json")
 
 
 def _differing(before: Any, after: Any) -> Iterator[tuple[str, str]]:

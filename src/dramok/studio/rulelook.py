@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any
 
-from dramok.core.balance import PriceList, Pricing
+from dramok.core.balance import Budget, PriceList, Pricing
+from dramok.core.balance.fitting import fitted_budget
 from dramok.core.cards import Card
 from dramok.core.decks.satisfiable import clashes
 from dramok.core.problem import Problem, plural
@@ -152,6 +153,22 @@ def look_at_prices(desk: Desk, game: GameSnapshot, value: Any, since: str | None
     return PricesLook(
         after, after.pricing, was, len(was), notes, *(_changed(then, after.prices)),
     )  # fmt: skip
+
+
+def budget_fit(game: GameSnapshot, value: Any, card_type: str) -> tuple[Budget, int] | None:
+    """A budget fitted to the cards of a type ("" for every type without a budget of its own) with the worths of a price list, and the number
+    of cards; None without a card that has a cost. The allowances by rarity stay as the list has them. Writes nothing; raises Refused."""
+    after = would_be(game, "prices", value)
+    roles, budgets = after.rulebook.roles, after.prices.budgets
+    held = budgets.get(card_type) or budgets.get("")
+    rarity = held.rarity if held else {}
+    found = []
+    for each in after.pricing.map.cards:
+        card = after.cards[each.card]
+        if card.type == card_type or not card_type and card.type not in budgets:
+            found.append((each.cost, each.worth - rarity.get(card.text(roles.rarity), Decimal(0))))
+    fitted = fitted_budget(found, dict(rarity))
+    return (fitted, len(found)) if fitted else None
 
 
 def _notes(game: GameSnapshot) -> Iterator[str]:

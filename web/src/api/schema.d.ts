@@ -2695,6 +2695,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/rules/parts/prices/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit A Budget
+         * @description The budget that fits the cards as they are, with the worths given. Writes nothing.
+         */
+        post: operations["fit_a_budget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/rules/parts/prices/look": {
         parameters: {
             query?: never;
@@ -3522,6 +3542,39 @@ export interface components {
             problem?: components["schemas"]["Problem"] | null;
             /** Sha */
             sha: string | null;
+        };
+        /**
+         * BudgetFitIn
+         * @description `value`: the price list; `type`: the id of a card type, or empty for every type without a budget of its own.
+         * @example {
+         *       "type": "",
+         *       "value": {
+         *         "stats": {
+         *           "height": "1.25"
+         *         }
+         *       }
+         *     }
+         */
+        BudgetFitIn: {
+            /**
+             * Type
+             * @default
+             */
+            type: string | "";
+            /** Value */
+            value: unknown;
+        };
+        /**
+         * BudgetFitOut
+         * @description A budget fitted to cards, as a price list holds it, and the number of those cards; no budget without a card that has a cost.
+         */
+        BudgetFitOut: {
+            /** Budget */
+            budget: {
+                [key: string]: unknown;
+            } | null;
+            /** Cards */
+            cards: number;
         };
         /**
          * BudgetPoint
@@ -24960,6 +25013,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlayLookOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    fit_a_budget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BudgetFitIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetFitOut"];
                 };
             };
             /** @description refused */

@@ -17,3 +17,22 @@ export function Interval({ value, low, high, most, wide = 180 }: Props) {
     </svg>
   );
 }
+
+/** The scale that the intervals of a column share: its ends and nothing in the middle. */
+export function IntervalScale({ most, wide = 180 }: { most: number; wide?: number }) {
+  const end = String(Math.round(most * 10) / 10);
+  return (
+    <svg width={wide} height={HIGH} aria-hidden="true" className="lens-scale">
+      <line className="lens-zero" x1={4} x2={wide - 4} y1={HIGH - 1} y2={HIGH - 1} />
+      <text x={4} y={HIGH - 4}>
+        −{end}
+      </text>
+      <text x={wide / 2} y={HIGH - 4} textAnchor="middle">
+        0
+      </text>
+      <text x={wide - 4} y={HIGH - 4} textAnchor="end">
+        +{end}
+      </text>
+    </svg>
+  );
+}

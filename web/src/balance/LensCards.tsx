@@ -8,7 +8,7 @@ import { Verdict } from "../ui/Verdict";
 import type { MapData } from "./BalancePage";
 import { ChartOut } from "./ChartOut";
 import { between, signed } from "./figures";
-import { Interval } from "./Interval";
+import { Interval, IntervalScale } from "./Interval";
 import type { Beside } from "./Kept";
 import type { LensData } from "./Lenses";
 import type { Measurement } from "./useMeasure";
@@ -62,7 +62,7 @@ export function LensCards({ map, found, lenses, beside, stand, setStand }: Props
   const sorted = useMemo(() => [...rows].sort(by(order)), [rows, order]);
   const most = Math.max(2, ...rows.flatMap((row) => [Math.abs(row.lift?.low ?? 0), Math.abs(row.lift?.high ?? 0)]));
   if (!game) return null;
-  const head = (what: Order, said: string, className = "", help?: string) => (
+  const head = (what: Order, said: string, className = "", help?: string, scale?: React.ReactNode) => (
     <th
       scope="col"
       className={className}
@@ -72,6 +72,7 @@ export function LensCards({ map, found, lenses, beside, stand, setStand }: Props
       <button type="button" onClick={() => setOrder(what)}>
         {said}
       </button>
+      {scale}
     </th>
   );
   return (
@@ -89,7 +90,13 @@ export function LensCards({ map, found, lenses, beside, stand, setStand }: Props
                 "num",
                 "Points over its budget, by the worths that the other cards' costs imply",
               )}
-              {head("measured", "Measured, percentage points of win rate per copy")}
+              {head(
+                "measured",
+                "Measured, percentage points of win rate per copy",
+                "",
+                undefined,
+                <IntervalScale most={most} />,
+              )}
               {beside && head("beside", beside.name, "num", "The difference to it, with its interval")}
               {head(
                 "apart",

@@ -5,7 +5,7 @@ import { useGame } from "../state/store";
 import { points } from "../ui/Verdict";
 import { ChartOut } from "./ChartOut";
 import { between, INFORMED, plain, signed } from "./figures";
-import { Interval } from "./Interval";
+import { Interval, IntervalScale } from "./Interval";
 import type { LensData } from "./Lenses";
 import { WorthSweep } from "./WorthSweep";
 
@@ -40,8 +40,14 @@ export function LensRows({ lenses, trouble }: { lenses: LensData | null; trouble
               <th scope="col" className="num">
                 Declared
               </th>
-              <th scope="col">Implied by costs</th>
-              <th scope="col">Measured by games</th>
+              <th scope="col">
+                Implied by costs, points
+                <IntervalScale most={most} wide={110} />
+              </th>
+              <th scope="col">
+                Measured by games, points
+                <IntervalScale most={most} wide={110} />
+              </th>
               <th scope="col">What it says</th>
               <th scope="col">By games</th>
             </tr>

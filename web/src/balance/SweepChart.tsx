@@ -6,8 +6,8 @@ import { percent, plain, signed } from "./figures";
 import "./sweep.css";
 
 export type Swept = Schemas["SweepOut"];
-const HIGH = 206;
-const ROOM = { left: 40, right: 14, top: 12, bottom: 32 };
+const HIGH = 214;
+const ROOM = { left: 40, right: 14, top: 12, bottom: 40 };
 
 type Props = {
   swept: Swept;
@@ -124,6 +124,12 @@ export function SweepChart({ swept, name, title, outdated, digits = 1, who = "",
                 y2={HIGH - ROOM.bottom}
               />
             )}
+            <text className="sweep-tick" x={ROOM.left + 4} y={ROOM.top + 8}>
+              wins, %
+            </text>
+            <text className="sweep-tick" x={width - ROOM.right} y={HIGH - 24} textAnchor="end">
+              {name.toLowerCase()}
+            </text>
             <polygon className="sweep-band" points={band.join(" ")} />
             <polyline
               className="sweep-curve"

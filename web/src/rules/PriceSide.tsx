@@ -2,13 +2,14 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { SetMap } from "../balance/SetMap";
-import { useGame } from "../state/store";
+import { ApiError, api, ask } from "../state/client";
+import { say, useGame } from "../state/store";
 import { counted } from "../ui/counted";
 import { Hover } from "../ui/Hover";
 import { points } from "../ui/Verdict";
 import { type Handle, LineChart } from "./LineChart";
 import { EVERY, exact, NO_BUDGET, type PricesLook } from "./priceSheet";
-import type { Curve, Prices } from "./useParts";
+import type { Budget, Curve, Prices } from "./useParts";
 import type { Standing } from "./WorthsEditor";
 
 /** A handle for what goes on stands so far beyond the last. */
@@ -90,12 +91,39 @@ function BudgetChart({ standing, prices, look, draft, put }: ChartProps) {
       step: at > last ? BEYOND * STEP : STEP,
     }),
   );
-  const cards = (look?.map.cards ?? []).filter((each) => !type || typeOf(each.card) === type);
+  const cards = (look?.map.cards ?? []).filter((each) =>
+    type ? typeOf(each.card) === type : !prices.budgets[typeOf(each.card)],
+  );
+  /** A budget fitted to the cards, of this type, with these worths. */
+  const fit = () =>
+    ask(
+      api.POST("/api/games/{game_id}/rules/parts/prices/fit", {
+        params: { path: { game_id: game?.id ?? "" } },
+        body: { value: prices as never, type },
+      }),
+    ).then(
+      ({ budget }) => {
+        if (budget) put({ ...prices, budgets: { ...prices.budgets, [type]: budget as Budget } });
+      },
+      (error) => {
+        if (!(error instanceof ApiError)) throw error;
+        say(error.problem);
+      },
+    );
   return (
     <section className="worths-curve">
       <h3>
         Budget of {name.toLowerCase()}
         {!own && type ? <span className="soft"> (that of every type)</span> : null}
+        <button
+          type="button"
+          className="small-button worths-fit"
+          disabled={!cards.length}
+          title="Sets each cost to the median worth of its cards, as a line that never falls"
+          onClick={() => void fit()}
+        >
+          Fit to {counted(cards.length, "card")}
+        </button>
       </h3>
       <LineChart
         label={`Budget of ${name}`}

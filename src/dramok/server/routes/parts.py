@@ -16,6 +16,8 @@ from dramok.server.routes.measure import TheBalance
 from dramok.server.schemas.cards import EditOut
 from dramok.server.schemas.decks import ClashOut
 from dramok.server.schemas.parts import (
+    BudgetFitIn,
+    BudgetFitOut,
     ChangedOut,
     CurvePointOut,
     EqualRowsOut,
@@ -38,6 +40,7 @@ from dramok.server.schemas.playrules import EndsIn, EndsOut, PlayLookIn, PlayLoo
 from dramok.studio.playlook import look_at_play
 from dramok.studio.rulelook import (
     PricesLook,
+    budget_fit,
     deck_rule_clashes,
     look_at_part,
     look_at_phrases,
@@ -75,6 +78,13 @@ def look_at_the_prices(desk: TheDesk, game: TheGame, asked: PricesLookIn) -> Res
     found = _prices_out(look_at_prices(desk, game, asked.value, asked.since), asked.row or "")
     # It is asked for at each key, and is as the model says: it need not be looked through once more.
     return Response(found.model_dump_json(), media_type="application/json")
+
+
+@router.post("/prices/fit")
+def fit_a_budget(game: TheGame, asked: BudgetFitIn) -> BudgetFitOut:
+    """The budget that fits the cards as they are, with the worths given. Writes nothing."""
+    found = budget_fit(game, asked.value, asked.type)
+    return BudgetFitOut(budget=found[0].model_dump(mode="json") if found else None, cards=found[1] if found else 0)
 
 
 @router.post("/phrases/look")

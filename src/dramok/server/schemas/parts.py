@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
@@ -38,6 +38,14 @@ class PricesLookIn(PartLookIn):
 
     row: str | None = Field(default=None, max_length=200)
     since: Ident | None = None
+
+
+class BudgetFitIn(PartLookIn):
+    """`value`: the price list; `type`: the id of a card type, or empty for every type without a budget of its own."""
+
+    model_config = like({"value": {"stats": {"height": "1.25"}}, "type": ""})
+
+    type: Ident | Literal[""] = ""
 
 
 class PhrasesLookIn(PartLookIn):
@@ -101,6 +109,13 @@ class StoodOut(Out):
 class CurvePointOut(Out):
     amount: Points
     points: Points
+
+
+class BudgetFitOut(Out):
+    """A budget fitted to cards, as a price list holds it, and the number of those cards; no budget without a card that has a cost."""
+
+    budget: dict[str, Any] | None
+    cards: int
 
 
 class PricedCardOut(Out):
