@@ -27,7 +27,7 @@ def page(blank: Page, server: Server) -> Page:
 
 def open_view(page: Page, name: str, game: str = GAME) -> None:
     page.goto(f"{page.url.split('/', 3)[0]}//{page.url.split('/')[2]}/{game}/balance")
-    page.get_by_role("button", name=name, exact=True).click()
+    page.get_by_role("tab", name=name, exact=True).click()
 
 
 def measured(page: Page, games: str = "5000") -> None:
@@ -191,7 +191,7 @@ def test_what_is_wanted_is_written_though_it_is_typed_before_the_prices_are_ther
     for each in waiting:
         each.continue_()
     expect(page.get_by_role("contentinfo", name="Ripples")).to_contain_text("worths and budgets changed")
-    expect(page.get_by_text("The line across each bar is what is wanted")).to_be_visible()
+    expect(page.get_by_text("The line across each bar is the number of cards wanted")).to_be_visible()
     page.reload()
     expect(page.get_by_label("Wanted at cost 2")).to_have_value("3")
     expect(page.get_by_label("Wanted at cost 4")).to_have_value("7")
@@ -309,7 +309,7 @@ def test_the_health_of_a_set_on_one_page(page: Page, server: Server):
     first.press("Enter")
     second.fill("1")
     second.press("Tab")
-    expect(sheet).to_contain_text("The line across each bar is what is wanted")
+    expect(sheet).to_contain_text("The line across each bar is the number of cards wanted")
     page.reload()
     expect(first).to_have_value("2")
     expect(second).to_have_value("1")
@@ -332,7 +332,7 @@ def test_the_health_of_a_set_on_one_page(page: Page, server: Server):
 def test_the_map_by_each_lens_and_by_faction(page: Page, server: Server):
     open_view(page, "Lenses")
     measured(page)
-    page.get_by_role("button", name="Set map", exact=True).click()
+    page.get_by_role("tab", name="Set map", exact=True).click()
     worth = page.get_by_label("Worth")
     worth.select_option("measured")
     expect(page.locator("[data-ranges]")).to_have_attribute("data-ranges", "96")

@@ -18,7 +18,7 @@ pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba
 
 def lenses(page: Page) -> None:
     page.get_by_role("link", name="Balance").click()
-    page.get_by_role("button", name="Lenses", exact=True).click()
+    page.get_by_role("tab", name="Lenses", exact=True).click()
 
 
 def test_cards_are_measured_watched_stopped_and_outdated_by_an_edit(page: Page, server: Server):

@@ -33,7 +33,7 @@ def test_the_whole_way_from_nothing_to_a_printed_page(shelf: Page, own: Server, 
     kind.select_option("type")
     columns.get_by_label(f"Role of {heads['power']}", exact=True).select_option("")
     shelf.get_by_label("Name of the game").fill("Twelve of Mine")
-    shelf.get_by_role("button", name="Begin with 12 cards").click()
+    shelf.get_by_role("button", name="Create with 12 cards").click()
     shelf.wait_for_url("**/twelve-of-mine/cards**")
     expect(shelf.locator(FACE)).to_be_visible()
     resources_and_hand(shelf)

@@ -40,7 +40,7 @@ def test_a_game_of_another_world_is_laid_out_and_played_to_its_end_by_keys(page:
     done = page.request.put(f"{server.url}/api/games/{game}/rules/parts/play", data={"value": None}, headers={"x-page": "t"})
     assert done.ok, done.text()
     page.goto(f"{server.url}/{game}/rules?at=play:phases")
-    page.get_by_role("button", name="Begin with rules for two").click()
+    page.get_by_role("button", name="Start with rules for two").click()
     read = page.get_by_role("complementary", name="Rules text")
     made_of_it = page.get_by_role("region", name="How it will play")
     expect(read).to_contain_text("Players take turns; a turn goes through these steps.")

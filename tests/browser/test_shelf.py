@@ -99,7 +99,7 @@ def test_from_an_empty_database_and_a_sheet_to_cards_of_ones_own(shelf: Page, ow
     part("power").select_option("")
     expect(part("power")).to_have_value("")
     shelf.get_by_label("Name of the game").fill("Twelve of Mine")
-    shelf.get_by_role("button", name="Begin with 12 cards").click()
+    shelf.get_by_role("button", name="Create with 12 cards").click()
     shelf.wait_for_url("**/twelve-of-mine/cards**")
     expect(shelf.locator(FACE)).to_be_visible()
     expect(shelf.locator(".pane-facts h2")).to_have_text(heads["first"])
@@ -149,7 +149,7 @@ def test_a_shape_and_an_empty_game_have_a_painted_card_in_three_actions(shelf: P
     shelf.keyboard.type("north and south")
     shelf.keyboard.press("Enter")
     expect(shelf.get_by_role("alert")).to_contain_text("is there already")
-    shelf.get_by_label("What is it called?").fill("Nothing yet")
+    shelf.get_by_label("Name", exact=True).fill("Nothing yet")
     shelf.keyboard.press("Enter")
     shelf.wait_for_url("**/nothing-yet/cards**")
     shelf.locator(".grid").wait_for()
@@ -218,7 +218,7 @@ def test_a_sheet_that_is_no_game_is_told_and_another_way_is_open(shelf: Page, tm
     path.write_text("Name\n")
     shelf.set_input_files("input[aria-label='A table file to start from']", path)
     expect(shelf.get_by_role("alert")).to_contain_text("no line below the header")
-    expect(shelf.get_by_role("button", name="Begin", exact=True)).to_be_disabled()
+    expect(shelf.get_by_role("button", name="Create", exact=True)).to_be_disabled()
     shelf.get_by_role("button", name="Another way").click()
     shelf.get_by_role("heading", name="A game of your own").wait_for()
 
@@ -263,7 +263,7 @@ def test_the_shelf_by_keys_alone_keeps_the_focus(shelf: Page, own: Server):
         if shelf.evaluate(active).startswith("Plain cards"):
             break
     shelf.keyboard.press("Enter")
-    expect(shelf.get_by_label("What is it called?")).to_be_focused()
+    expect(shelf.get_by_label("Name", exact=True)).to_be_focused()
     shelf.keyboard.type("Keys")
     shelf.keyboard.press("Enter")
     shelf.wait_for_url("**/keys/cards**")
@@ -331,7 +331,7 @@ def test_of_a_sheet_in_which_every_column_is_one_tenth_wrong_every_line_is_accou
     rows += ["", "TOTAL,,99,,"]
     sheet = tmp_path / "odd.csv"
     sheet.write_text("\n".join(rows))
-    shelf.set_input_files("input[type=file]", sheet)
+    shelf.get_by_label("A table file to start from").set_input_files(sheet)
     said = shelf.locator(".sheet-game-said")
     expect(said).to_contain_text("42 lines below the heading: 32 cards, 8 left out, 2 no card")
     left = shelf.get_by_role("region", name="Lines left out")
@@ -347,7 +347,7 @@ def test_of_a_sheet_in_which_every_column_is_one_tenth_wrong_every_line_is_accou
     expect(said).to_contain_text("33 cards, 7 left out, 2 no card")
     left.get_by_label("Import them too").check()
     expect(said).to_contain_text("40 cards, 2 no card")
-    shelf.get_by_role("button", name="Begin with 40 cards").click()
+    shelf.get_by_role("button", name="Create with 40 cards").click()
     expect(shelf.locator(".toolbar-low")).to_contain_text("40 of 40 cards")
     heads = shelf.get_by_role("columnheader").all_inner_texts()
     # The text of the sheet is under its own heading, and the empty field for behaviour is another.

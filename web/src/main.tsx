@@ -4,6 +4,7 @@ import { BrowserRouter } from "react-router";
 import "@fontsource-variable/source-sans-3";
 // First of all sheets of style: it says in which order the layers of the others count.
 import "./ui/theme.css";
+import "./ui/controls.css";
 import { App } from "./shell/App";
 import { keepOverReloads } from "./state/unsaved";
 import "./shell/shell.css";

@@ -7,6 +7,7 @@ import { choicesOf } from "../state/choices";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
+import { Tabs, tabId } from "../ui/Tabs";
 import { points, Verdict } from "../ui/Verdict";
 import { CardBalance } from "./CardBalance";
 import { ChartOut } from "./ChartOut";
@@ -63,40 +64,37 @@ export function BalancePage() {
       <section className="map-pane" aria-label={VIEWS.find(([each]) => each === view)?.[1]}>
         <header className="map-head">
           <h1 className="unseen">{VIEWS.find(([each]) => each === view)?.[1]}</h1>
-          <div className="balance-views" role="group" aria-label="Ways to look at the set">
-            {VIEWS.map(([each, said]) => (
-              <button
-                key={each}
-                type="button"
-                aria-pressed={view === each}
-                onClick={() => put("view", each === "map" ? "" : each)}
-              >
-                {said}
-              </button>
-            ))}
-          </div>
+          <Tabs
+            label="Ways to look at the set"
+            parts={VIEWS}
+            at={view}
+            choose={(each) => put("view", each === "map" ? "" : each)}
+            panel="balance-view"
+          />
         </header>
-        {view === "map" && (
-          <MapView
-            map={seen ?? map}
-            ghosts={lens === "declared" ? null : map}
-            lens={lens}
-            params={params}
-            put={put}
-            stand={stand}
-          />
-        )}
-        {view === "lenses" && (
-          <Lenses
-            map={map}
-            of={of}
-            setOf={(next) => put("of", next === "rows" ? next : "")}
-            stand={stand}
-            setStand={(card) => put("card", card)}
-          />
-        )}
-        {view === "duels" && <Duels />}
-        {view === "health" && <HealthPage />}
+        <div id="balance-view" role="tabpanel" aria-labelledby={tabId("balance-view", view)} className="balance-view">
+          {view === "map" && (
+            <MapView
+              map={seen ?? map}
+              ghosts={lens === "declared" ? null : map}
+              lens={lens}
+              params={params}
+              put={put}
+              stand={stand}
+            />
+          )}
+          {view === "lenses" && (
+            <Lenses
+              map={map}
+              of={of}
+              setOf={(next) => put("of", next === "rows" ? next : "")}
+              stand={stand}
+              setStand={(card) => put("card", card)}
+            />
+          )}
+          {view === "duels" && <Duels />}
+          {view === "health" && <HealthPage />}
+        </div>
       </section>
       {!wide &&
         (view === "lenses" && shown ? (
@@ -266,11 +264,11 @@ function Outliers({ map }: { map: MapData }) {
         <span>
           <b className="num">{fair}</b> fair
         </span>
-        <span className="needs">
+        <span>
           <b className="num">{map.outliers.length}</b> outliers
         </span>
         <span>
-          <b className="num">{open.length}</b> open
+          <b className="num">{open.length}</b> undecided
         </span>
       </div>
       <h2>Outliers, furthest first</h2>
@@ -296,21 +294,21 @@ function Outliers({ map }: { map: MapData }) {
               </Hover>
               <Verdict judgement={point.judgement} difference={point.difference} />
               <span className="soft">{point.reason}</span>
-              <TryInHand card={id} className="icon-button" short />
+              <TryInHand card={id} className="small-button" short />
             </li>
           );
         })}
       </ol>
       {open.length > 0 && (
         <>
-          <h2>Open: not all of it is priced</h2>
+          <h2>Undecided: not all of it has a worth</h2>
           <ol className="outlier-list">
             {open.slice(0, 60).map((point) => (
               <li key={point.card}>
                 <Hover card={point.card}>
                   <Link to={`/${game.id}/cards?card=${point.card}`}>{cards[point.card]?.title}</Link>
                 </Hover>
-                <span className="verdict verdict-open">open</span>
+                <span className="verdict verdict-open">undecided</span>
                 <span className="soft">{point.reason}</span>
               </li>
             ))}

@@ -17,6 +17,7 @@ export function CurveChart({ curve }: { curve: HealthData["curve"] }) {
   const most = Math.max(1, ...curve.flatMap((each) => [each.cards, each.wanted ?? 0]));
   const step = (width - ROOM.left - ROOM.right) / curve.length;
   const up = (count: number) => ROOM.top + (1 - count / most) * (HIGH - ROOM.top - ROOM.bottom);
+  const bar = Math.min(56, step * 0.68);
   const left = (at: number) => ROOM.left + at * step;
   const wanted = curve.some((each) => each.wanted !== null);
   return (
@@ -31,9 +32,9 @@ export function CurveChart({ curve }: { curve: HealthData["curve"] }) {
           <g key={each.cost}>
             <rect
               className="set-curve-bar"
-              x={left(at) + step * 0.16}
+              x={left(at) + (step - bar) / 2}
               y={up(each.cards)}
-              width={step * 0.68}
+              width={bar}
               height={HIGH - ROOM.bottom - up(each.cards)}
             />
             <text className="set-curve-count" x={left(at) + step / 2} y={up(each.cards) - 4} textAnchor="middle">
@@ -68,9 +69,11 @@ export function CurveChart({ curve }: { curve: HealthData["curve"] }) {
           </span>
         ))}
       </div>
-      {wanted && (
-        <p className="soft">The line across each bar is what is wanted, in proportion to the cards there are.</p>
-      )}
+      <p className="soft set-curve-about">
+        {wanted
+          ? "The line across each bar is the number of cards wanted, in proportion to the cards there are."
+          : "Write under each cost how many cards you want there, for instance 4 8 8 5 3: a line then shows it on each bar."}
+      </p>
     </div>
   );
 }

@@ -66,7 +66,7 @@ export function LensRows({ lenses, trouble }: { lenses: LensData | null; trouble
                   <td className="num">{row.cards || ""}</td>
                   <td className="num">
                     {row.declared == null ? (
-                      <span className="verdict verdict-open">open</span>
+                      <span className="verdict verdict-open">undecided</span>
                     ) : (
                       points(row.declared, false)
                     )}

@@ -85,14 +85,14 @@ export function Lenses({ map, of, setOf, stand, setStand }: Props) {
       </form>
       <Told found={found} turn={game.turn} />
       <div className="lens-ways">
-        <div className="lens-of" role="group" aria-label="What the lenses look at">
-          <button type="button" className="small-button" aria-pressed={of === "cards"} onClick={() => setOf("cards")}>
+        <fieldset className="look" aria-label="What the lenses look at">
+          <button type="button" aria-pressed={of === "cards"} onClick={() => setOf("cards")}>
             Cards
           </button>
-          <button type="button" className="small-button" aria-pressed={of === "rows"} onClick={() => setOf("rows")}>
+          <button type="button" aria-pressed={of === "rows"} onClick={() => setOf("rows")}>
             Worths
           </button>
-        </div>
+        </fieldset>
         {of === "cards" ? (
           <KeptLine beside={beside} />
         ) : (

@@ -216,7 +216,7 @@ export const SetMap = memo(function SetMap({
           <Face card={shown.point.card} title={cards[shown.point.card]?.title ?? ""} />
           <p>
             worth {points(shown.point.worth, false)}, budget {points(shown.point.budget, false)}:{" "}
-            <b>{shown.point.judgement === "open" ? "open" : points(shown.point.difference)}</b>
+            <b>{shown.point.judgement === "open" ? "undecided" : points(shown.point.difference)}</b>
           </p>
         </div>
       )}

@@ -52,14 +52,14 @@ export function SweepChart({ swept, name, title, outdated, digits = 1, who = "",
             <b>{`${name.toLowerCase()} ${fair.value.toFixed(digits)}`}</b> (
             {fair.low == null ? "the range's end" : plain(fair.low, digits)} to{" "}
             {fair.high == null ? "the range's end" : plain(fair.high, digits)});{" "}
-            {swept.now == null ? "it is open" : `it is ${shown(swept.now)}`}.
+            {swept.now == null ? "it has no worth yet" : `it is ${shown(swept.now)}`}.
             {swept.repeated &&
               " Repeated decks: each plays several games, so the intervals are narrower than they should be."}
           </>
         ) : (
           <>
-            Within this range no value surely makes {who ? "them" : "it"} win half of {who ? "their" : "its"} games, or
-            games do not tell the values apart.
+            No value in this range clearly gives 50 % of wins{who ? ` to ${who.toLowerCase()}` : ""}; try more games or
+            a wider range.
           </>
         )}
         {outdated && <span className="needs"> {who ? "The game" : "The card"} was edited since.</span>}

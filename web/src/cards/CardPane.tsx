@@ -83,7 +83,7 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
             <div className="face-blank" />
           )}
           {drawn && !back && (
-            <style>{`.pane-face [data-field="${CSS.escape(drawn)}"] > .hold { stroke: var(--madder-bright); stroke-width: 0.55; }`}</style>
+            <style>{`.pane-face [data-field="${CSS.escape(drawn)}"] > .hold { stroke: var(--card-focus); stroke-width: 0.55; }`}</style>
           )}
         </div>
         <div className="pane-facts">

@@ -121,7 +121,7 @@ function NoteCount({ notes }: { notes: Note[] }) {
   const open = notes.filter((note) => note.state === "open").length;
   const told = notes.map((note) => note.text).join("\n\n");
   return (
-    <span className={open ? "needs" : "soft"} title={told.slice(0, 600)}>
+    <span className={open ? "" : "soft"} title={told.slice(0, 600)}>
       {open ? `${open} open` : `${notes.length} ✓`}
     </span>
   );

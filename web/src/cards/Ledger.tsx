@@ -26,7 +26,7 @@ export function Ledger({ sheet, active }: { sheet: Sheet; active: string }) {
         </td>
         <td className="num">
           {line.points === null || line.points === undefined ? (
-            <span className="verdict verdict-open">open</span>
+            <span className="verdict verdict-open">undecided</span>
           ) : (
             points(line.points)
           )}

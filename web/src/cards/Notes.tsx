@@ -2,9 +2,10 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Card, Note } from "../state/client";
-import { addNote, editNote, shortly, takeNoteOut } from "../state/past";
+import { addNote, editNote, takeNoteOut } from "../state/past";
 import { useGame } from "../state/store";
 import { sendTyped } from "../ui/NamedAnew";
+import { shortly } from "../ui/when";
 
 type Props = { card: Card; leave: () => void };
 

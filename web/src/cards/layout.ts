@@ -65,6 +65,8 @@ const OWN: Partial<Record<Column["kind"], Giving[]>> = {
   type: [{ rank: 7, least: 62 }],
 };
 const RANKS = 8;
+/** A text takes up to this many pixels of what is left over. */
+const WIDEST_TEXT = 460;
 
 const givesAt = (column: Column, rank: number) =>
   (column.field ? recordOf(column.field).gives : OWN[column.kind])?.find((each) => each.rank === rank);
@@ -95,7 +97,17 @@ export function fitted(columns: Column[], layout: Layout, room: number): Column[
       if (column.width > least) head[place] = { ...column, width: Math.max(least, column.width - over()) };
     }
   }
-  return [...head, ...shown.slice(last + 1)];
+  const all = [...head, ...shown.slice(last + 1)];
+  // What is left over goes to the texts: the effect first.
+  let spare = room - all.reduce((sum, column) => sum + column.width, 0);
+  const texts = all.filter((column) => column.kind === "effect" || column.long);
+  return all.map((column) => {
+    if (!texts.includes(column) || spare <= 0) return column;
+    const more = Math.min(spare, WIDEST_TEXT - column.width);
+    if (more <= 0) return column;
+    spare -= more;
+    return { ...column, width: column.width + more };
+  });
 }
 
 /** The columns in sight, with their widths. */

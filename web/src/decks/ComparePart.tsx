@@ -8,6 +8,7 @@ import { useGame } from "../state/store";
 import { counted } from "../ui/counted";
 import { Hover } from "../ui/Hover";
 import { Picking } from "../ui/Typing";
+import { shortly } from "../ui/when";
 
 type Change = Schemas["DeckChangeOut"];
 
@@ -159,7 +160,4 @@ export function ComparePart({ deck }: { deck: Deck | undefined }) {
 
 const copies = (count: number) => counted(count, "copy is", "copies are");
 
-const when = (at: string) =>
-  at
-    ? new Date(at).toLocaleString(undefined, { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" })
-    : "";
+const when = (at: string) => (at ? shortly(at) : "");

@@ -144,7 +144,7 @@ const Row = memo(function Row({ game, card, id, section, count, deck }: RowProps
           {title}
         </Link>
       </Hover>
-      <TryInHand card={id} deck={deck} className="deck-try" short />
+      <TryInHand card={id} deck={deck} className="deck-try" bare />
       <span className="stepper">
         <button type="button" tabIndex={-1} aria-label={`One ${title} less`} onClick={() => change(-1)}>
           −

@@ -4,6 +4,7 @@ import { useAddress } from "../state/address";
 import { addDeck } from "../state/deckEdits";
 import { freeName } from "../state/names";
 import { useGame } from "../state/store";
+import { Tabs, tabId } from "../ui/Tabs";
 import { AcrossPart } from "./AcrossPart";
 import { ComparePart } from "./ComparePart";
 import { DeckPanel } from "./DeckPanel";
@@ -65,32 +66,14 @@ export function DecksPage() {
   return (
     <div className="decks-room">
       <section className="decks-main" aria-label="Decks">
-        <div className="decks-tabs" role="tablist" aria-label="What to look at">
-          {PARTS.map(([id, name], place) => (
-            <button
-              key={id}
-              type="button"
-              role="tab"
-              id={`decks-tab-${id}`}
-              aria-selected={id === part}
-              aria-controls="decks-part"
-              tabIndex={id === part ? 0 : -1}
-              className="decks-tab"
-              onClick={() => go({ show: id, card: null })}
-              onKeyDown={(event) => {
-                const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-                const next = by && PARTS[(place + by + PARTS.length) % PARTS.length];
-                if (!next) return;
-                event.preventDefault();
-                go({ show: next[0], card: null });
-                document.getElementById(`decks-tab-${next[0]}`)?.focus();
-              }}
-            >
-              {name}
-            </button>
-          ))}
-        </div>
-        <div className="decks-part" id="decks-part" role="tabpanel" aria-labelledby={`decks-tab-${part}`}>
+        <Tabs
+          label="What to look at"
+          parts={PARTS}
+          at={part}
+          choose={(id) => go({ show: id, card: null })}
+          panel="decks-part"
+        />
+        <div className="decks-part" id="decks-part" role="tabpanel" aria-labelledby={tabId("decks-part", part)}>
           {part === "pool" && <PoolPart deck={deck} asked={asked} />}
           {part === "odds" && <OddsPart deck={deck} asked={asked} />}
           {part === "hands" && <HandsPart deck={deck} />}

@@ -393,11 +393,6 @@ function DrawRules({ asked, put, names, hand, each, firstDraw }: RuleProps) {
         value={Math.round(100 * (asked.wanted ?? 0.8))}
         commit={(count) => put({ wanted: Math.min(100, count ?? 80) / 100 })}
       />
-      <Ticking
-        label="A new hand each turn, played cards shuffled in again"
-        value={asked.reshuffle ?? false}
-        commit={(reshuffle) => put({ reshuffle, redraw: null })}
-      />
       {!asked.reshuffle && (
         <Picking
           label="Redraw"
@@ -454,6 +449,11 @@ function DrawRules({ asked, put, names, hand, each, firstDraw }: RuleProps) {
           commit={(source) => put({ source: source === "" ? null : Number(source) })}
         />
       )}
+      <Ticking
+        label="A new hand each turn, played cards shuffled in again"
+        value={asked.reshuffle ?? false}
+        commit={(reshuffle) => put({ reshuffle, redraw: null })}
+      />
       {asked.source !== null && asked.source !== undefined && groups.length > 1 && !asked.reshuffle && (
         <Counting
           label="Each gives"

@@ -3,6 +3,8 @@ import { Download, Grid3x3, Magnet, SlidersHorizontal, ZoomIn, ZoomOut } from "l
 import { memo, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useAddress } from "../state/address";
 import { useGame } from "../state/store";
+import { SideNav } from "../ui/SideNav";
+import { Tabs, tabId } from "../ui/Tabs";
 import { Picking } from "../ui/Typing";
 import { AdjustDialog } from "./AdjustDialog";
 import { Inspector } from "./Inspector";
@@ -24,6 +26,11 @@ import {
   useBook,
   useShown,
 } from "./usePlans";
+
+const STRIPS = [
+  ["stress", "Hardest cards"],
+  ["proof", "Proof of all"],
+] as const;
 
 export function FacesPage() {
   const book = useBook();
@@ -200,11 +207,11 @@ export function FacesPage() {
   const list = params.get("strip") === "proof" ? "proof" : "stress";
   return (
     <div className="faces-room">
-      <nav className="rules-side faces-side" aria-label="Plans and placements">
+      <SideNav label="Plans and placements" now={`Face plan: ${plan.head.name || "Plan"}`} className="faces-side">
         <Plans book={book} plan={plan} choose={choose} />
         <Layers plan={plan} selected={selected} select={select} turn={turn} />
         <Palette plan={plan} place={place} />
-      </nav>
+      </SideNav>
       <section className="faces-middle" aria-label={`Face plan ${plan.head.name}`}>
         <div className="faces-tools">
           <ShownWith plan={plan} card={face?.card ?? ""} show={show} />
@@ -295,19 +302,21 @@ export function FacesPage() {
           snap={snap}
         />
         <div className="strip mat">
-          <div className="strip-tabs" role="tablist" aria-label="Under the plan">
-            <button type="button" role="tab" aria-selected={list === "stress"} onClick={() => put({ strip: null })}>
-              Hardest cards
-            </button>
-            <button type="button" role="tab" aria-selected={list === "proof"} onClick={() => put({ strip: "proof" })}>
-              Proof of all
-            </button>
+          <Tabs
+            className="strip-tabs"
+            label="Under the plan"
+            parts={STRIPS}
+            at={list}
+            choose={(id) => put({ strip: id === "stress" ? null : id })}
+            panel="faces-strip"
+          />
+          <div id="faces-strip" role="tabpanel" aria-labelledby={tabId("faces-strip", list)} className="strip-part">
+            {list === "stress" ? (
+              <StressStrip plan={plan} draft={draft} version={String(seq)} card={face?.card ?? ""} show={show} />
+            ) : (
+              <ProofList book={book} choose={(id, at) => put({ card: id, place: at || null })} />
+            )}
           </div>
-          {list === "stress" ? (
-            <StressStrip plan={plan} draft={draft} version={String(seq)} card={face?.card ?? ""} show={show} />
-          ) : (
-            <ProofList book={book} choose={(id, at) => put({ card: id, place: at || null })} />
-          )}
         </div>
       </section>
       <aside className="faces-inspector" data-pane aria-label={places.length ? "Placement" : "Plan"}>

@@ -3,6 +3,7 @@ import { FileInput, FileOutput, Images, PackageOpen, RadioTower } from "lucide-r
 import { useState } from "react";
 import { useAddress } from "../state/address";
 import { useGame } from "../state/store";
+import { SideNav } from "../ui/SideNav";
 import { FollowedPart } from "./FollowedPart";
 import { ImportDialog } from "./ImportDialog";
 import { PicturesPart } from "./PicturesPart";
@@ -24,7 +25,7 @@ export function FilesPage() {
   if (!game) return null;
   return (
     <div className="rules-room">
-      <nav className="rules-side" aria-label="Files">
+      <SideNav label="Files" now={title}>
         <div className="rules-part">
           <h2>In</h2>
           <button type="button" className="rules-item files-item" onClick={() => setImporting(true)}>
@@ -49,7 +50,7 @@ export function FilesPage() {
             </button>
           ))}
         </div>
-      </nav>
+      </SideNav>
       <section className="files-main" aria-label={title}>
         <Part />
       </section>

@@ -3,9 +3,10 @@
 import { useState } from "react";
 import { useAsked } from "../state/asked";
 import { api, ask } from "../state/client";
-import { type Revision, restoreCard, shortly } from "../state/past";
+import { type Revision, restoreCard } from "../state/past";
 import { useGame } from "../state/store";
 import { SheetDialog } from "../ui/Sheet";
+import { shortly } from "../ui/when";
 import { FaceThen, FieldChanges } from "./Changes";
 
 type Props = { card: string; title: string; close: () => void };

@@ -10,14 +10,13 @@ import {
   addMark,
   type CardDifference,
   type Difference,
-  dayOf,
   type Entry,
-  hourOf,
   renameMark,
   takeMarkOut,
   useMarks,
 } from "../state/past";
 import { useGame } from "../state/store";
+import { dayOf, hourOf } from "../ui/when";
 import { CardPast } from "./CardPast";
 import { FaceThen, FieldChanges } from "./Changes";
 

@@ -36,7 +36,7 @@ export function CardPicturesPart({ work, paper, words, side }: Props) {
   const sizes = [...new Set(found?.first.map((each) => `${each.width} × ${each.height} pixels`))];
   return (
     <>
-      <section className="order" aria-label="Which pictures">
+      <section id="output-part" className="order" aria-label="Which pictures">
         <ChoiceForm choice={choice} put={put} paper={paper} />
         <fieldset className="order-part">
           <legend>Pictures</legend>

@@ -2,11 +2,11 @@
 import { Check, Printer, Trash2 } from "lucide-react";
 import { Link } from "react-router";
 import { api, ask } from "../state/client";
-import { shortly } from "../state/past";
 import { useGame } from "../state/store";
 import { change } from "../state/writing";
 import { counted } from "../ui/counted";
 import { Hover } from "../ui/Hover";
+import { shortly } from "../ui/when";
 import { ALL_CARDS, FRESH, type Jobs, type OnPaper, type PrintOrder } from "./useOutput";
 
 const MOST_NAMED = 6;

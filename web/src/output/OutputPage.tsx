@@ -4,6 +4,7 @@ import { useAddress } from "../state/address";
 import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
 import { useGame } from "../state/store";
+import { Tabs } from "../ui/Tabs";
 import { CardPicturesPart } from "./CardPicturesPart";
 import { OnPaperPart } from "./OnPaper";
 import { PrintPart } from "./PrintPart";
@@ -38,19 +39,14 @@ export function OutputPage() {
   );
   return (
     <div className={`output-room output-${part}`}>
-      <div className="output-tabs" role="tablist" aria-label="What to make">
-        {PARTS.map(([id, name]) => (
-          <button
-            key={id}
-            type="button"
-            role="tab"
-            aria-selected={id === part}
-            onClick={() => setParams(id === "print" ? {} : { part: id }, { replace: true })}
-          >
-            {name}
-          </button>
-        ))}
-      </div>
+      <Tabs
+        className="output-tabs"
+        label="What to make"
+        parts={PARTS}
+        at={part}
+        choose={(id) => setParams(id === "print" ? {} : { part: id }, { replace: true })}
+        panel="output-part"
+      />
       {part === "print" ? (
         <PrintPart key={game} work={work} paper={paper} papers={offered.papers} side={side} />
       ) : part === "sheets" ? (

@@ -62,7 +62,7 @@ export function PrintPart({ work, paper, papers, side }: Props) {
   const made = () => void work.begin("print", order).then((job) => job && setName((now) => (now === name ? "" : now)));
   return (
     <>
-      <section className="order" aria-label="What to print">
+      <section id="output-part" className="order" aria-label="What to print">
         <ChoiceForm choice={choice} put={put} paper={paper} withCopies withBlanks />
         <PaperForm paper={settings.paper} papers={papers} set={setPaper} />
         <fieldset className="order-part">

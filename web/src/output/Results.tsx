@@ -1,7 +1,7 @@
 // What is being made, and what was made.
 import { Download, FileArchive, FileText, RotateCw, Square, Trash2 } from "lucide-react";
-import { shortly } from "../state/past";
 import { useGame } from "../state/store";
+import { shortly } from "../ui/when";
 import { fileOf, type Job, type Jobs, sized } from "./useOutput";
 
 const NAMES = { print: "PDF", sheets: "table sheets", pictures: "pictures" };

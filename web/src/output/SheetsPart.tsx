@@ -44,7 +44,7 @@ export function SheetsPart({ work, paper, side }: Props) {
   const shown = found?.sheets[Math.min(sheet, found.sheets.length - 1)];
   return (
     <>
-      <section className="order" aria-label="Which table sheets">
+      <section id="output-part" className="order" aria-label="Which table sheets">
         <fieldset className="order-part">
           <legend>Decks</legend>
           <div className="order-decks">

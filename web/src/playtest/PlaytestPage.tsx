@@ -184,6 +184,11 @@ export function PlaytestPage() {
       { replace: true },
     );
   }, [there, moment, lookAt, setParams]);
+  // A table that is opened is seen from its top, wherever the page before it was scrolled to.
+  const seen = table?.id;
+  useEffect(() => {
+    if (seen) document.querySelector("main.room")?.scrollTo({ top: 0 });
+  }, [seen]);
   const open = (made: Playtest | null) => {
     if (!made) return;
     show(made);

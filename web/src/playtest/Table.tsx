@@ -27,6 +27,7 @@ import "./playtest.css";
 import "./hand.css";
 import "./beside.css";
 import "./lively.css";
+import "./rack.css";
 import "./table.css";
 import { counted } from "../ui/counted";
 import { Face } from "../ui/Face";
@@ -299,7 +300,7 @@ export function Table(props: Props) {
                 <p className="on-mat-soft zone-empty">
                   {(game.zones.play ?? IN_PLAY) === IN_PLAY
                     ? "Nothing is in play yet."
-                    : `Nothing lies in the ${game.zones.play} yet.`}
+                    : `The ${game.zones.play} is empty.`}
                 </p>
               )}
               <HandRail table={table} game={game} decide={decide} read={setRead} />

@@ -5,9 +5,10 @@ import { useGo, useStillHere } from "../state/address";
 import { useGame } from "../state/store";
 import { newTable } from "./begin";
 
-type Props = { card: string; deck?: string; className: string; short?: boolean };
+/** `short`: “Try” alone; `bare`: the icon alone, where there is a row of them. */
+type Props = { card: string; deck?: string; className: string; short?: boolean; bare?: boolean };
 
-export function TryInHand({ card, deck, className, short }: Props) {
+export function TryInHand({ card, deck, className, short, bare }: Props) {
   const game = useGame((state) => state.game?.id ?? "");
   const title = useGame((state) => state.cards[card]?.title ?? "");
   const go = useGo();
@@ -25,12 +26,12 @@ export function TryInHand({ card, deck, className, short }: Props) {
       className={className}
       disabled={busy}
       tabIndex={deck ? -1 : 0}
-      aria-label={short ? `Play with ${title} in hand` : undefined}
+      aria-label={short || bare ? `Try ${title} in hand` : undefined}
       title="A match with this card in the opening hand"
       onClick={() => void begin()}
     >
       <Hand size={14} aria-hidden="true" />
-      {short ? "" : "Try in hand"}
+      {bare ? "" : short ? "Try" : "Try in hand"}
     </button>
   );
 }

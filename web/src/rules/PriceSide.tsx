@@ -181,7 +181,7 @@ function RowChart({ standing, prices, look, draft, put }: ChartProps) {
           giveUp={() => draft(null)}
         />
       ) : (
-        <p className="soft">Open: nobody has said what it is worth. Cards with it have no verdict.</p>
+        <p className="soft">Undecided: it has no worth yet. Cards with it have no verdict.</p>
       )}
       {look && (
         <p className="worths-count soft">
@@ -195,7 +195,7 @@ function RowChart({ standing, prices, look, draft, put }: ChartProps) {
               <Link to={`/${game.id}/cards?card=${each.card}`}>{cards[each.card]?.title ?? each.card}</Link>
             </Hover>
             <span className="soft">{each.what}</span>
-            <span className="num">{each.points === null ? "open" : points(each.points)}</span>
+            <span className="num">{each.points === null ? "undecided" : points(each.points)}</span>
           </li>
         ))}
       </ul>

@@ -3,6 +3,7 @@
 import { useAddress } from "../state/address";
 import { useGame } from "../state/store";
 import { NamedAnew } from "../ui/NamedAnew";
+import { SideNav } from "../ui/SideNav";
 import { KeywordsEditor } from "./KeywordsEditor";
 import { ListEditor } from "./ListEditor";
 import { GAME_PARTS, PartEditor } from "./PartEditor";
@@ -30,7 +31,7 @@ export function RulesPage() {
   const fallback = () => choose({ kind: "type", id: first?.id ?? "" });
   return (
     <div className="rules-room">
-      <nav className="rules-side" aria-label="Parts of the rules">
+      <SideNav label="Parts of the rules" now={nameOf(chosen, rules, game.sets)}>
         <Part
           title="Card types"
           items={tree(rules.types)}
@@ -83,7 +84,7 @@ export function RulesPage() {
           choose={() => choose({ kind: "keywords", id: "all" })}
           add={null}
         />
-      </nav>
+      </SideNav>
       {chosen.kind === "game" && <PartEditor part={chosen.id} />}
       {chosen.kind === "play" && (
         <PlayEditor part={chosen.id as PlayPart} go={(next) => choose({ kind: "play", id: next })} />
@@ -108,6 +109,13 @@ function found(kind: string | undefined, id: string | undefined, rules: Rules, s
     play: PLAY_PARTS.map(([ident]) => ({ id: ident })),
   };
   return kind && id && rooms[kind]?.some((each) => each.id === id) ? { kind: kind as Chosen["kind"], id } : null;
+}
+
+/** The name of what is shown. */
+function nameOf({ kind, id }: Chosen, rules: Rules, sets: { id: string; name: string }[]): string {
+  const parts = kind === "game" ? GAME_PARTS : kind === "play" ? PLAY_PARTS : [];
+  const named = kind === "type" ? rules.types : kind === "list" ? rules.lists : sets;
+  return parts.find(([part]) => part === id)?.[1] ?? named.find((each) => each.id === id)?.name ?? "Keywords";
 }
 
 type Item = { id: string; name: string; depth: number; count?: number };

@@ -138,7 +138,7 @@ export function effectRows(
         reach: { text: named(REACH, row.reach), choices: names(REACH), hint: "any" },
         cue: { text: named(moments, row.cue), choices: names(moments), hint: "any" },
         qualifier: { text: named(HOLDS, row.qualifier), choices: names(HOLDS), hint: "any" },
-        each: { text: curve ? (listed ? curve.table.join(" ") : (curve.flat ?? curve.each)) : "", hint: "open" },
+        each: { text: curve ? (listed ? curve.table.join(" ") : (curve.flat ?? curve.each)) : "", hint: "undecided" },
         flat: curve && !listed ? { text: curve.flat === null ? "" : TICK, tick: true } : free,
         until: curve && !listed ? { text: curve.until === null ? "" : String(curve.until), hint: "any" } : free,
         further: curve && (listed || curve.until !== null) ? { text: curve.further } : free,
@@ -230,7 +230,7 @@ function worth(curve: Curve, text: string): Curve | null {
     .trim()
     .split(/[\s;]+/)
     .filter(Boolean);
-  if (!parts.length || text.trim().toLowerCase() === "open") return null;
+  if (!parts.length || ["open", "undecided"].includes(text.trim().toLowerCase())) return null;
   if (parts.some((each) => asPoints(each) === null)) throw new Unreadable(`“${text}” is no number of points`);
   const numbers = parts.map(number);
   const [only] = numbers;
@@ -258,7 +258,7 @@ export function statRows(prices: Prices, game: Game, look: PricesLook | null): S
         name: { text: field.name, locked: true },
         worth: {
           text: prices.stats[field.id] ?? "",
-          hint: (game.roles.stats ?? []).includes(field.id) ? "open" : "no stat",
+          hint: (game.roles.stats ?? []).includes(field.id) ? "undecided" : "no stat",
         },
         uses: { text: look ? String(look.uses[`stat:${field.id}`] ?? 0) : "", locked: true },
       },

@@ -1,4 +1,4 @@
-// The three ways in which a game begins: from a sheet, with a shape, with nothing. And a backup, or a demo game.
+// The ways to a new game: from a table file, from a template, empty, from a backup, or a demo game.
 import { FileSpreadsheet } from "lucide-react";
 import { useRef, useState } from "react";
 import { NameDialog } from "./NameDialog";
@@ -33,31 +33,83 @@ export function Begin({ shelf, chosen, begun }: Props) {
   };
   return (
     <section className="begin" aria-label="New game">
-      <h2>New game</h2>
-      <button
-        type="button"
-        className={`begin-sheet ${over ? "begin-over" : ""}`}
-        onClick={() => sheet.current?.click()}
-        onDragOver={(event) => {
-          event.preventDefault();
-          setOver(true);
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(event) => {
-          event.preventDefault();
-          setOver(false);
-          const file = event.dataTransfer.files[0];
-          if (file) chosen(file);
-        }}
-      >
-        <FileSpreadsheet size={26} strokeWidth={1.5} aria-hidden="true" />
-        <span>
-          <b>From a table file</b>
-          <span className="begin-about">
-            Drop a CSV, TSV, XLSX or JSON file here, or choose one. Columns become fields, and each row becomes a card.
-          </span>
-        </span>
-      </button>
+      <header className="begin-head">
+        <h2>New game</h2>
+        <div className="begin-more">
+          <button type="button" className="button" disabled={shelf.busy} onClick={() => archive.current?.click()}>
+            Restore a backup…
+          </button>
+          <input
+            ref={archive}
+            type="file"
+            className="unseen"
+            tabIndex={-1}
+            accept=".zip,.dramok"
+            aria-label="A backup to restore"
+            onChange={(event) => {
+              const file = event.target.files?.[0];
+              event.target.value = "";
+              void restored(file);
+            }}
+          />
+          {held?.demos.map((demo) => (
+            <button
+              key={demo.id}
+              type="button"
+              className="button"
+              disabled={shelf.busy}
+              onClick={() => void shelf.demo(demo.id as "ribbon-season").then((game) => game && begun(game))}
+            >
+              Demo game: {demo.name}
+            </button>
+          ))}
+        </div>
+      </header>
+      <ul className="begin-ways">
+        <li>
+          <button
+            type="button"
+            className={`begin-way begin-sheet ${over ? "begin-over" : ""}`}
+            onClick={() => sheet.current?.click()}
+            onDragOver={(event) => {
+              event.preventDefault();
+              setOver(true);
+            }}
+            onDragLeave={() => setOver(false)}
+            onDrop={(event) => {
+              event.preventDefault();
+              setOver(false);
+              const file = event.dataTransfer.files[0];
+              if (file) chosen(file);
+            }}
+          >
+            <FileSpreadsheet size={26} strokeWidth={1.5} aria-hidden="true" />
+            <span>
+              <b>From a table file</b>
+              <span className="begin-about">
+                Drop a CSV, TSV, XLSX or JSON file here, or choose one. Columns become fields, and each row becomes a
+                card.
+              </span>
+            </span>
+          </button>
+        </li>
+        {held?.shapes.map((shape) => (
+          <li key={shape.id}>
+            <button type="button" className="begin-way" onClick={() => ask(shape)}>
+              <b>{shape.name}</b>
+              <span className="begin-about">
+                {shape.about} {shape.cards} sample cards.
+              </span>
+            </button>
+          </li>
+        ))}
+        <li>
+          <button type="button" className="begin-way" onClick={() => ask(EMPTY)}>
+            <b>Empty</b>
+            <span className="begin-about">{EMPTY.about}</span>
+          </button>
+        </li>
+      </ul>
       <input
         ref={sheet}
         type="file"
@@ -71,62 +123,13 @@ export function Begin({ shelf, chosen, begun }: Props) {
           if (file) chosen(file);
         }}
       />
-      <h3>From a template</h3>
-      <ul className="begin-shapes">
-        {held?.shapes.map((shape) => (
-          <li key={shape.id}>
-            <button type="button" className="begin-shape" onClick={() => ask(shape)}>
-              <b>{shape.name}</b>
-              <span className="begin-about">
-                {shape.about} {shape.cards} sample cards.
-              </span>
-            </button>
-          </li>
-        ))}
-        <li>
-          <button type="button" className="begin-shape" onClick={() => ask(EMPTY)}>
-            <b>Empty</b>
-            <span className="begin-about">{EMPTY.about}</span>
-          </button>
-        </li>
-      </ul>
-      <h3>From elsewhere</h3>
-      <div className="begin-more">
-        <button type="button" className="button" disabled={shelf.busy} onClick={() => archive.current?.click()}>
-          Restore a backup…
-        </button>
-        <input
-          ref={archive}
-          type="file"
-          className="unseen"
-          tabIndex={-1}
-          accept=".zip,.dramok"
-          aria-label="A backup to restore"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
-            event.target.value = "";
-            void restored(file);
-          }}
-        />
-        {held?.demos.map((demo) => (
-          <button
-            key={demo.id}
-            type="button"
-            className="button"
-            disabled={shelf.busy}
-            onClick={() => void shelf.demo(demo.id as "ribbon-season").then((game) => game && begun(game))}
-          >
-            Demo game: {demo.name}
-          </button>
-        ))}
-      </div>
       {!beginning && <Trouble of={shelf.trouble} />}
       {beginning && (
         <NameDialog
-          title={`Begin ${beginning.id ? beginning.name.toLowerCase() : "an empty game"}`}
+          title={`New game: ${beginning.id ? beginning.name.toLowerCase() : "empty"}`}
           about={beginning.about}
-          label="What is it called?"
-          act="Begin"
+          label="Name"
+          act="Create"
           trouble={shelf.trouble}
           busy={shelf.busy}
           done={(name) => void begin(name)}

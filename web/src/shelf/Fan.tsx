@@ -4,6 +4,13 @@ import { useAsked } from "../state/asked";
 import { api, ask } from "../state/client";
 
 const NEAR = "300px";
+/** The area of a card on the shelf, in square pixels: cards of every shape are as large as one another. */
+const AREA = 13_000;
+
+function widthOf(svg: string): number {
+  const [, , wide = 5, high = 7] = (/viewBox="([^"]+)"/.exec(svg)?.[1] ?? "").split(/\s+/).map(Number);
+  return Math.round(Math.sqrt((AREA * wide) / high) || 96);
+}
 
 export const Fan = memo(function Fan({ game, edited }: { game: string; edited: string }) {
   const box = useRef<HTMLSpanElement>(null);
@@ -25,7 +32,12 @@ export const Fan = memo(function Fan({ game, edited }: { game: string; edited: s
     <span className="fan mat" aria-hidden="true" ref={box}>
       {found?.length === 0 && <span className="fan-none on-mat-soft">no cards yet</span>}
       {found?.map((each) => (
-        <span key={each.title} className="fan-card" dangerouslySetInnerHTML={{ __html: each.svg }} />
+        <span
+          key={each.title}
+          className="fan-card"
+          style={{ width: widthOf(each.svg) }}
+          dangerouslySetInnerHTML={{ __html: each.svg }}
+        />
       ))}
     </span>
   );

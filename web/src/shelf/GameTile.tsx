@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { counted } from "../ui/counted";
 import { Menu } from "../ui/Menu";
+import { recently } from "../ui/when";
 import { Fan } from "./Fan";
 import { NameDialog } from "./NameDialog";
 import type { Shelved, useShelf } from "./useShelf";
@@ -47,7 +48,7 @@ export function GameTile({ game, shelf }: Props) {
           ]}
         />
         <span className="soft tile-counts">{game.damage ? game.damage.what : counts}</span>
-        <span className="soft tile-when">{game.edited ? `edited ${when(game.edited)}` : ""}</span>
+        <span className="soft tile-when">{game.edited ? `edited ${recently(game.edited)}` : ""}</span>
       </div>
       {naming && (
         <NameDialog
@@ -71,13 +72,4 @@ export function takeBackup(game: string): void {
   link.href = `/api/games/${game}/archive`;
   link.download = "";
   link.click();
-}
-
-/** When, as people say it. */
-function when(at: string): string {
-  const then = new Date(at);
-  const days = Math.floor((Date.now() - then.getTime()) / 86_400_000);
-  if (days < 1 && then.getDate() === new Date().getDate())
-    return `today at ${then.toLocaleTimeString([], { hour: "2-digit", minute: "2-digit" })}`;
-  return days < 7 ? then.toLocaleDateString([], { weekday: "long" }) : then.toLocaleDateString();
 }

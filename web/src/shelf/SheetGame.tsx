@@ -106,7 +106,7 @@ export function SheetGame({ file, begun, cancel }: Props) {
           disabled={!look?.cards || !name.trim() || busy}
           onClick={() => void begin()}
         >
-          {look ? `Begin with ${counted(look.cards, "card")}` : "Begin"}
+          {look ? `Create with ${counted(look.cards, "card")}` : "Create"}
         </button>
       </header>
       <Trouble of={trouble} />

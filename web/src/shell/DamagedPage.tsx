@@ -4,7 +4,7 @@ import { Download, History } from "lucide-react";
 import { useState } from "react";
 import { useAsked } from "../state/asked";
 import { ApiError, api, ask, type Schemas } from "../state/client";
-import { hourOf, shortly } from "../state/past";
+import { hourOf, shortly } from "../ui/when";
 
 type Props = { game: Schemas["GameBrief"]; mended: () => void };
 

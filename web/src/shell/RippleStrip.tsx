@@ -205,7 +205,7 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
 }
 
 function said(standing: { judgement: string; difference: number }): string {
-  return standing.judgement === "open" ? "open" : `${points(standing.difference)} ${standing.judgement}`;
+  return standing.judgement === "open" ? "undecided" : `${points(standing.difference)} ${standing.judgement}`;
 }
 
 /** The name of a card: its face is shown with it once what shows faces has come. */

@@ -86,12 +86,3 @@ export function useFaceThen(card: string, seq: number | null): string | null {
   const { found, trouble } = useAsked(seq === null ? null : asking, [game, of]);
   return found?.of === of ? found.svg : trouble ? "" : null;
 }
-
-const DAY = new Intl.DateTimeFormat(undefined, { weekday: "long", day: "numeric", month: "long", year: "numeric" });
-const SHORT = new Intl.DateTimeFormat(undefined, { day: "numeric", month: "short" });
-const HOUR = new Intl.DateTimeFormat(undefined, { hour: "2-digit", minute: "2-digit", hourCycle: "h23" });
-
-/** Such as “23 Nov, 13:05”. */
-export const shortly = (at: string): string => `${SHORT.format(new Date(at))}, ${hourOf(at)}`;
-export const dayOf = (at: string): string => DAY.format(new Date(at));
-export const hourOf = (at: string): string => HOUR.format(new Date(at));

@@ -8,11 +8,11 @@ export function points(number: number, signed = true): string {
   return number < 0 ? `−${text}` : signed && number > 0 ? `+${text}` : text;
 }
 
-/** A verdict in brief: over, fair, under or open, with the points behind it. */
+/** A verdict in brief: over, fair, under or undecided, with the points behind it. */
 export function Verdict({ judgement, difference, long }: Props) {
   const said =
     judgement === "open"
-      ? "open"
+      ? "undecided"
       : judgement === "fair" && !long
         ? points(difference)
         : `${points(difference)} ${judgement}`;

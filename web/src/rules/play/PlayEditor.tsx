@@ -107,12 +107,12 @@ function NotLaidOut({ lay, starts }: { lay: (play: PlayDoc) => void; starts: Pla
       <div className="form-row">
         {starts[1] && (
           <button type="button" className="button button-main" onClick={() => lay(starts[1] as PlayDoc)}>
-            Begin with rules for two
+            Start with rules for two
           </button>
         )}
         {starts[0] && (
           <button type="button" className="button" onClick={() => lay(starts[0] as PlayDoc)}>
-            Begin with rules for one
+            Start with rules for one
           </button>
         )}
       </div>

@@ -1,0 +1,34 @@
+// The list at the side of a room. In a narrow window it is one line that names what is shown, and opens when it is pressed.
+import { ChevronDown } from "lucide-react";
+import { useEffect, useState } from "react";
+import { useAddress } from "../state/address";
+
+type Props = {
+  label: string;
+  /** The name of what is shown. */
+  now: string;
+  className?: string;
+  children: React.ReactNode;
+};
+
+export function SideNav({ label, now, className = "", children }: Props) {
+  const [open, setOpen] = useState(false);
+  const [params] = useAddress();
+  // An address that asks for a new entry leads to its line in the list.
+  const asked = params.get("new");
+  useEffect(() => {
+    if (asked) setOpen(true);
+  }, [asked]);
+  return (
+    <nav
+      className={`rules-side side-nav ${open ? "side-nav-open" : ""} ${className}`}
+      aria-label={label}
+      onClick={(event) => (event.target as HTMLElement).closest(".rules-item") && setOpen(false)}
+    >
+      <button type="button" className="side-nav-toggle" aria-expanded={open} onClick={() => setOpen(!open)}>
+        <span>{now}</span> <ChevronDown size={15} aria-hidden="true" />
+      </button>
+      {children}
+    </nav>
+  );
+}
