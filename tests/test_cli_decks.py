@@ -40,14 +40,14 @@ def test_odds_without_a_game():
     ("args", "said"),
     [
         (("--deck", 4, "--group", 5), "5 cards in a deck of 4"),
-        (("--deck", "many", "--group", 1), "no number of cards"),
+        (("--deck", "many", "--group", 1), "not a number of cards"),
         (("--deck", 10**9, "--group", 1), "a deck of"),
         (("--deck", 4, "--group", -1), "-1 cards"),
         (("--deck", 4, "--group", 1, "--redraw", "sometimes"), "sometimes"),
         (("--deck", 4, "--group", 1, "--extra", "two"), "two"),
         (("--deck", 4, "--group", 1, "--at-least", 1, "--at-least", 2), "2 counts for 1 groups"),
         (("--deck", 4, "--group", 1, "--exactly", 1, "--at-most", 2), "at once"),
-        (("--deck", 4, "--group", 1, "--reshuffle", "--turn", 0), "begins with turn 1"),
+        (("--deck", 4, "--group", 1, "--reshuffle", "--turn", 0), "starts with turn 1"),
     ],
 )
 def test_odds_that_cannot_be_are_refused_with_a_mend(args, said):

@@ -43,7 +43,7 @@ def test_a_game_is_begun_from_a_sheet_and_tells_what_was_guessed(own, sheet):
     ]  # fmt: skip
     assert {each["name"] for each in made["fields"]} >= {"Title", "Clan", "Price", "Power", "Count"}
     said = run("new", "Second", "--from", sheet, "--db", own)
-    assert "Second is begun as second: 2 cards." in said and "Price: cost" in said
+    assert "Second is created as second: 2 cards." in said and "Price: cost" in said
 
 
 @pytest.mark.parametrize("shape", ["duel", "builder", "placement", "solo", "plain", None])
@@ -59,7 +59,7 @@ def test_a_game_is_begun_of_every_shape_and_priced_printed_and_checked_like_any_
 
 
 def test_games_are_listed_renamed_doubled_put_away_and_brought_back(own):
-    assert "no game yet" in run("games", "--db", own)
+    assert "no games yet" in run("games", "--db", own)
     assert told("games", "--db", own) == []
     run("new", "One", "--shape", "plain", "--db", own)
     run("rename", "one", "The One", "--db", own)
@@ -85,7 +85,7 @@ def test_the_demo_games_are_put_into_a_database_once(own):
 @pytest.mark.parametrize(
     ("args", "said"),
     [
-        (["new", ""], "needs a name"), (["new", "x" * 500], "500 characters"), (["new", "Mine", "--shape", "chess"], "no shape called"), (["new", "Mine", "--from", "gone.csv"], "can't be read"),
+        (["new", ""], "needs a name"), (["new", "x" * 500], "500 characters"), (["new", "Mine", "--shape", "chess"], "no template called"), (["new", "Mine", "--from", "gone.csv"], "can't be read"),
         (["rename", "gone", "X"], "no game called"), (["duplicate", "gone"], "no game called"), (["put-away", "gone"], "no game called"), (["bring-back", "gone"], "no game called"),
     ],
 )  # fmt: skip

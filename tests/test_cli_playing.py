@@ -53,11 +53,11 @@ def test_a_match_is_played_by_a_script_kept_and_played_again(db, tmp_path):
     broken = json.loads(kept.read_text())
     broken["decisions"].insert(2, ["fly", 1, -1])
     kept.write_text(json.dumps(broken))
-    assert "From decision 3 on it no longer holds" in said("replay", str(kept), code=1)
+    assert "It can't be replayed from decision 3 on" in said("replay", str(kept), code=1)
     kept.write_text('{"form": "other"}')
-    assert "no kept match" in said("replay", str(kept), code=1)
+    assert "not a kept match" in said("replay", str(kept), code=1)
     script.write_text("Dance\n")
-    assert "is no option now" in said(*options[:-1], "--script", str(script), code=1)
+    assert "is not an option now" in said(*options[:-1], "--script", str(script), code=1)
 
 
 def test_games_by_the_thousand_have_one_digest_on_any_number_of_threads(db):

@@ -160,7 +160,7 @@ def test_a_number_is_swept_and_an_edit_tried_before_it_is_made(page: Page, serve
     # A range that is none is refused in words, and nothing is lost.
     own.get_by_label("From").fill("12")
     own.get_by_role("button", name="Sweep", exact=True).click()
-    expect(own.get_by_role("alert")).to_contain_text("from 12 to 9 is no range")
+    expect(own.get_by_role("alert")).to_contain_text("from 12 to 9 is not a range")
     what = own.get_by_role("form", name="What if")
     what.get_by_label("What would be otherwise").select_option("height")
     expect(what.get_by_role("button", name="Measure it")).to_be_disabled()
@@ -195,11 +195,11 @@ def test_what_is_wanted_is_written_though_it_is_typed_before_the_prices_are_ther
     page.reload()
     expect(page.get_by_label("Wanted at cost 2")).to_have_value("3")
     expect(page.get_by_label("Wanted at cost 4")).to_have_value("7")
-    # What is no number stays where it was typed, and is told.
+    # What is not a number stays where it was typed, and is told.
     wanted = page.get_by_label("Wanted at cost 6")
     wanted.fill("much")
     wanted.press("Enter")
-    expect(page.get_by_role("contentinfo", name="Ripples")).to_contain_text("“much” is no number of cards")
+    expect(page.get_by_role("contentinfo", name="Ripples")).to_contain_text("“much” is not a number of cards")
     expect(wanted).to_have_value("much")
     expect(wanted).to_have_attribute("aria-invalid", "true")
     expect(wanted).to_be_focused()

@@ -194,7 +194,7 @@ def test_a_list_is_pasted_looked_at_mended_and_taken_in(decks: Page, server: Ser
     look = dialog.locator(".list-look")
     expect(look).to_contain_text("5 cards understood, called Pasted")
     expect(look).to_contain_text("read as Ladder Frond (RS-002)")
-    expect(look).to_contain_text("0 is no count of cards")
+    expect(look).to_contain_text("0 is not a count of cards")
     line = look.locator("li", has_text="there is no card Moss")
     line.get_by_role("button").first.click()
     expect(look).to_contain_text("9 cards understood")

@@ -59,7 +59,7 @@ def test_a_field_of_days_is_added_filled_sorted_and_asked_for(page: Page):
     bar.fill("due > 2027-01-31")
     expect(page.locator(COUNT)).to_contain_text("1 of 96 cards")
     bar.fill("due > soon")
-    expect(page.locator(".query-problem, [role=alert]").first).to_contain_text("is no day")
+    expect(page.locator(".query-problem, [role=alert]").first).to_contain_text("is not a day")
     bar.fill("due is not empty")
     expect(page.locator(COUNT)).to_contain_text("3 of 96 cards")
     page.get_by_role("columnheader", name="Due").click()

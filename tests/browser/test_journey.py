@@ -88,7 +88,7 @@ def test_one_card_written_once_all_the_way_through(page: Page, server: Server):
     label = page.locator(f"{FACE} [data-field=effect]")
     expect(label).to_contain_text("Take 2 cards from your")
     page.keyboard.type("; drw 1")
-    expect(page.locator(".problems")).to_contain_text("“drw” can't stand here — write draw")
+    expect(page.locator(".problems")).to_contain_text("“drw” can't be here — write draw")
     expect(label).to_contain_text("Take 2 cards from your")
     page.get_by_role("button", name="Write draw").click()
     expect(page.locator(".problems")).to_have_count(0)

@@ -130,7 +130,7 @@ def test_escape_in_an_effect_closes_the_list_then_goes_back_to_what_was_committe
     with page.expect_response(re.compile("/fields/effect$")):
         keys(page, "Control+Enter")
     assert value(server, "effect") == "upon play this: dra", "kept as a draft"
-    expect(page.locator(".problems")).to_contain_text("can't stand here")
+    expect(page.locator(".problems")).to_contain_text("can't be here")
     keys(page, "Control+z")
     expect(page.locator(".effect-example, .cm-placeholder")).to_contain_text("No effect yet. For example")
 
@@ -438,7 +438,7 @@ def test_its_own_export_opens_as_an_update(page: Page, server: Server, tmp_path:
     expect(dialog.locator(".said")).to_contain_text("changes 1 cell of 1 card")
     expect(dialog).to_contain_text("“three” is read as 3")
     expect(dialog.locator(".said")).to_contain_text("adds 1 card")
-    expect(dialog).to_contain_text("“drw” can't stand here")
+    expect(dialog).to_contain_text("“drw” can't be here")
     dialog.get_by_role("button", name="Write these changes").click()
     expect(dialog).to_have_count(0)
     (made,) = [each for each in ask(server, "GET", "/cards")["cards"] if each["code"] == "RS-200"]
@@ -587,7 +587,7 @@ def test_what_is_typed_while_the_one_before_is_on_its_way_stays_in_its_box(page:
     page.goto(f"{server.url}/ribbon-season/rules?at=keywords:all")
     page.get_by_role("textbox", name="New keyword").fill("Mildew")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("Mildew is there twice")).to_be_visible()
+    expect(page.get_by_text("Mildew is used twice")).to_be_visible()
     expect(page.get_by_role("textbox", name="New keyword")).to_have_value("Mildew")
 
 

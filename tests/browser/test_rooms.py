@@ -204,7 +204,7 @@ def test_picks_at_the_table_are_pegged_declared_and_cancelled_from_the_keyboard(
     played_alone(page, server)
     stand_on(page, "Morning Mist", "effect")
     page.keyboard.press("Enter")
-    # A text that is put in whole is no key: it waits for the editor.
+    # A text that is put in whole is no key: missing: the editor.
     expect(page.locator("#editor-effect")).to_be_focused()
     page.keyboard.press("Control+a")
     page.keyboard.insert_text("upon play this: deal 1 to pick own plant; heal 1 to it")

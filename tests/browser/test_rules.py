@@ -161,7 +161,7 @@ def test_the_sheet_of_worths_has_the_keys_of_the_grid(page: Page, server: Server
     page.keyboard.type("a lot")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text(
-        "“a lot” is no number of points — write a number such as 0.75"
+        "“a lot” is not a number of points — write a number such as 0.75"
     )
     expect(cell(page, EFFECTS, "Worth, more height:")).to_have_text("open")
     # A flat worth, and a new row from the last line.

@@ -70,7 +70,7 @@ def test_a_game_of_another_world_is_laid_out_and_played_to_its_end_by_keys(page:
     page.get_by_role("region", name="Zone: Quay").get_by_label("Whose").select_option("shared")
     page.get_by_label("Add to cards that lie in it when a match begins").fill("Good day")
     page.keyboard.press("Enter")
-    expect(read).to_contain_text("Lay into the Quay: 1 Good day.")
+    expect(read).to_contain_text("Put into the Quay: 1 Good day.")
     lay(page, "Setup")
     page.get_by_label("It may be given back").select_option("none")
     page.get_by_label("Opening hand").fill("4")

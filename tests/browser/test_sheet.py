@@ -211,7 +211,7 @@ def test_a_query_is_typed_completed_mended_and_kept_as_chips(sheet: Page):
     keys(sheet, "Tab", "Enter")
     expect(sheet.locator(".query-chip")).to_have_text(["bed is Briar"])
     sheet.keyboard.type("cost > tree")
-    expect(sheet.locator(".query-problem")).to_contain_text("“tree” is no number — write a number, such as 3")
+    expect(sheet.locator(".query-problem")).to_contain_text("“tree” is not a number — write a number, such as 3")
     expect(sheet.locator(".query-problem mark")).to_have_text("tree")
     expect(sheet.locator(COUNT)).to_contain_text("24 of 96 cards")
     for _ in range(4):

@@ -69,7 +69,7 @@ def test_a_curve_is_flat_then_less_for_each_further():
         ("upon play this: deal 1 to pick 2 rival plant", "2.6", "harm: 1.3 × 2"),
         ("upon play this: discard 1", "-0.9", "cards given: 0.9, a drawback"),
         ("always: raise height of this by count (own plant)", "1.6", "growth: 1.6"),
-        ("upon play this: gain 1 ribbon", None, "ribbons is open"),
+        ("upon play this: gain 1 ribbon", None, "ribbons is undecided"),
     ],
 )
 def test_an_effect_is_priced_by_who_is_affected(effect, points, why):

@@ -103,7 +103,7 @@ def test_sections_have_their_own_rules_and_count_copies_together():
     assert said(deck(main, side={"c3": 2}), sections=[{**side[0], "counted": False}]) == []
     assert said(deck(main, side={"c1": 1}), sections=side) == ["Side may hold Tide only, and has Lamp Wherry -> remove Lamp Wherry"]  # fmt: skip
     assert said(deck(main, side={"c3": 1})) == ["1 card in a section that Harbour does not have -> remove them, or choose other deck rules"]  # fmt: skip
-    with pytest.raises(ValueError, match="two sections have one name"):
+    with pytest.raises(ValueError, match="two sections have the same name"):
         Format.model_validate({**PLAIN.model_dump(), "sections": [side[0], {**side[0], "id": "other"}]})
 
 
@@ -178,7 +178,7 @@ def test_a_deck_is_filled_up_around_what_is_in_it():
         ({"least_cards": 20, "most_cards": 24, "types": {"tide": {"most": 0}}}, "at least 20 cards, and the types and factions allowed give 15 cards"),
         ({"types": {"tide": {"least": 5}, "boat": {"least": 6}}}, "at least 5 of Tide and 6 of Boat, and at most 8 cards"),
         ({"types": {"tide": {"least": 10}}}, "at least 10 cards of Tide, and there are only 9 that a deck may have"),
-        ({"most_factions": 1, "factions": {"rope": {"least": 1}, "oar": {"least": 1}}}, "cards of Rope, Oar are asked for, and a deck may have 1 of them"),
+        ({"most_factions": 1, "factions": {"rope": {"least": 1}, "oar": {"least": 1}}}, "Rope, Oar cards are needed, and a deck may have 1 of them"),
         ({"least_cards": 8, "caps": [{"field": "cost", "most": 4}]}, "Toll may sum to 4, and at least 8 cards, which sum to 5 or more"),
         ({"most_cards": 4, "caps": [{"field": "cost", "least": 30}]}, "Toll must sum to 30, and at most 4 cards, which sum to 19 or less"),
         ({"sections": [{"id": "side", "name": "Side", "least": 12, "types": ["tide"]}]}, "Side takes at least 12, and Tide give 9"),

@@ -45,7 +45,7 @@ def cut_off(cards, deck, rules=ENDLESS, seed=1):
 
 def test_a_card_that_goes_on_by_itself_is_named_alone():
     for cards, deck, name in (([LAST, HAND], {"Last": 1, "Hand": 2}, "Last"), ([ECHO, HAND], {"Echo": 2, "Hand": 1}, "Echo")):
-        assert told(cut_off(cards, deck))[-1].text == f"Cut off with more than can be kept track of: {name} goes on and on."
+        assert told(cut_off(cards, deck))[-1].text == f"Cut off with more than can be kept track of: {name} never ends."
 
 
 def test_two_cards_that_set_each_other_off_are_both_named_and_no_bystander():
@@ -67,12 +67,12 @@ def test_what_came_before_the_step_of_the_turn_is_no_part_of_a_loop():
 
 
 def test_long_loops_are_told_in_one_line():
-    assert in_words(["A"]) == "A goes on and on" and in_words(["A", "B"]) == "A and B set each other off"
+    assert in_words(["A"]) == "A never ends" and in_words(["A", "B"]) == "A and B set each other off"
     assert in_words([*"ABCDEFGH"]) == "A, B, C, D, E, F and 2 more set each other off"
     titles = {"a": "Fern"}
     assert CutOff(("a", "b"), 1, "loop").said(titles) == "1 game without an end: Fern and b set each other off"
     assert CutOff((), 3, "turns").said({}) == f"3 games without a winner after {k.MOST_TURNS} turns"
-    assert CutOff((), 2, "stuck").said({}) == "2 games in which nobody could decide anything"
+    assert CutOff((), 2, "stuck").said({}) == "2 games in which there was nothing to decide"
     assert CutOff(("a",), 2, "last").said(titles) == "2 games without an end, the last to act: Fern"
     assert CutOff((), 2, "last").said({}) == "2 games without an end, the last to act: no card"
 

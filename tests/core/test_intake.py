@@ -30,9 +30,9 @@ def test_the_draft_sheet_is_accounted_for_row_by_row(game):
     ]  # fmt: skip
     notes = {row.row: row.notes for row in found.taken}
     assert notes[20][0] == "Cost “three” is read as 3"
-    assert notes[17][0] == "behaviour not written: its text is printed as it stands"
+    assert notes[17][0] == "behaviour not written: its text is printed as it is"
     assert notes[17][1] == "a second card called Cinder Sprig: the first is DS-004"
-    assert notes[25][-1] == "no name: its code DS-020 stands in"
+    assert notes[25][-1] == "no name: its code DS-020 is used"
     values = {row.row: row.values for row in found.taken}
     assert (
         values[5]["copies"] == 3
@@ -104,7 +104,7 @@ def test_columns_can_be_set_by_hand_and_two_headers_alike_are_said():
         (b"", "the file is empty"),
         (b" \r\n ", "the file is empty"),
         (bytes(range(256)) * 20, "this is not a table"),
-        (b"PK\x03\x04rest", "the archive is damaged, or none"),
+        (b"PK\x03\x04rest", "the file is damaged, or is not an archive"),
         (b"a" * (51 * 1024 * 1024), "the file has 51 MB; 20 MB are the most"),
         (b'Name,Cost\n"' + b"x" * 300_000, "line 2 can't be read (field larger than field limit (200000))"),
         (b"," * 5000, "line 1 has 5,001 columns"),

@@ -59,8 +59,8 @@ def test_the_book_has_a_slot_for_every_word_that_can_be_said():
 @pytest.mark.parametrize(
     ("slot", "text", "what"),
     [
-        ("verbs/draw", "take {m} cards", "{m} is no part of it"), ("verbs/draw", "take {n cards", "a brace stands alone"), ("verbs/draw", "take n} cards", "a brace stands alone"),
-        ("verbs/draw", "take {{n}} cards", "a brace stands alone"), ("verbs/draw", "take {} cards", "{} is no part of it"), ("cues/enter", "On {target}:", "{target} is no part of it"),
+        ("verbs/draw", "take {m} cards", "{m} is no part of it"), ("verbs/draw", "take {n cards", "a brace has no partner"), ("verbs/draw", "take n} cards", "a brace has no partner"),
+        ("verbs/draw", "take {{n}} cards", "a brace has no partner"), ("verbs/draw", "take {} cards", "{} is no part of it"), ("cues/enter", "On {target}:", "{target} is no part of it"),
         ("sides/own", "{group}", "{group} is no part of it"), ("verbs/draw", "x" * 301, "it has 301 characters"), ("picks/one", "{ group }", "{ group } is no part of it"),
         ("verbs/draw", "take {Water}", "{Water} is no part of it"),
     ],

@@ -100,7 +100,7 @@ def test_what_queries_find(text, found):
         ("bed is Fren", 8, 4, "no bed is called Fren", "did you mean Fern?"), ("cost >", 7, 1, "which number?", "write a number, such as 3"),
         ("cost from 1 2", 13, 1, "up to which number?", "write from 2 to 4"), ("height has 3", 12, 1, "a number has nothing in it", "compare it: is, <, <=, >, >=, from … to …"),
         ("(bed is Fern", 13, 1, "a bracket is not closed", "write )"), ("name > b", 9, 1, "texts have no order here", "write has, lacks, is or is not"), ('larch "copper', 7, 1, "a quote is not closed", 'write " at its end'),
-        ("in deck Fern over Mud", 9, 4, "there is no deck Fern", "write one of Fern over Moss, Night, draft"), (">= 3", 1, 2, "“>=” can't begin a condition", "name a field first, such as cost >= 3; put text in quotes"), ("(" * 60, 32, 1, "too many brackets within each other", "take some out"),
+        ("in deck Fern over Mud", 9, 4, "there is no deck Fern", "write one of Fern over Moss, Night, draft"), (">= 3", 1, 2, "“>=” can't start a condition", "name a field first, such as cost >= 3; put text in quotes"), ("(" * 60, 32, 1, "too many brackets within each other", "take some out"),
     ],
 )  # fmt: skip
 def test_a_query_that_is_wrong_says_where_and_how_to_mend_it(text, column, length, what, mend):

@@ -39,13 +39,13 @@ PLAYS = [{"id": "main", "name": "Main", "does": [{"do": "draw"}, {"do": "play"}]
 @pytest.mark.parametrize(
     ("changed", "part", "what", "stops"),
     [
-        ({"phases": [{"id": "a", "name": "A", "does": [{"do": "draw"}]}], "clash": None}, "phases", "no phase has cards played: nobody could decide anything", True),
-        ({"goals": []}, "goals", "no goal is said: the match would never be won", True),
-        ({"clash": None, "phases": [{"id": "a", "name": "A", "does": [{"do": "play"}, {"do": "clash"}]}]}, "clash", "a phase has a clash, and how it goes is not said", True),
+        ({"phases": [{"id": "a", "name": "A", "does": [{"do": "draw"}]}], "clash": None}, "phases", "no phase lets cards be played: there is nothing to decide", True),
+        ({"goals": []}, "goals", "there is no goal: nobody can win the match", True),
+        ({"clash": None, "phases": [{"id": "a", "name": "A", "does": [{"do": "play"}, {"do": "clash"}]}]}, "clash", "a phase has a clash, but the clash has no rules", True),
         ({"seats": 1}, "clash", "a clash needs a rival", True),
-        ({"phases": PLAYS}, "clash", "it is said how a clash goes, and no phase has one", False),
+        ({"phases": PLAYS}, "clash", "the clash has rules, but no phase has a clash", False),
         ({"phases": [{"id": "a", "name": "A", "does": [{"do": "play"}]}], "clash": None}, "phases", "no card comes to hand after the opening hand", False),
-        ({"zones": [{"id": "pond", "name": "Pond", "shuffled": True}]}, "zones", "Pond is shuffled at the start, and no card lies there", False),
+        ({"zones": [{"id": "pond", "name": "Pond", "shuffled": True}]}, "zones", "Pond is shuffled at the start, but has no cards", False),
     ],
 )  # fmt: skip
 def test_what_rules_of_play_lack_is_told_at_their_part_with_a_mend(changed, part, what, stops):

@@ -144,7 +144,7 @@ def test_derived_fields_compute(formula, values, result):
 
 def test_what_cannot_be_derived_says_why():
     assert derive("#height / #root", height=1) == (None, ["divides by zero"])
-    assert derive("#height + #name", height=1, name="Fern") == (None, ["“Fern” is no number"])
+    assert derive("#height + #name", height=1, name="Fern") == (None, ["“Fern” is not a number"])
     assert derive("#height * 999999 * 999999 * 999999", height=99) == (None, ["the result is too large"])
     card = Card("c", "C-1", "s", "card", {"height": 1})
     (problem,) = unfinished(card, schema(("part", "#height / #root")))
@@ -178,7 +178,7 @@ def test_arithmetic_agrees_with_exact_fractions(formula, height, root):
 
 
 def test_circles_unknown_fields_and_code_are_refused_by_name():
-    with pytest.raises(ValidationError, match="wait for each other in a circle: First → Second → First"):
+    with pytest.raises(ValidationError, match="depend on each other in a circle: First → Second → First"):
         schema(("first", "#second + 1"), ("second", "#first"))
     with pytest.raises(ValidationError, match="derived from nowhere, which Card has not"):
         schema(("first", "#nowhere"))

@@ -128,7 +128,7 @@ THAT = {
 
 @pytest.mark.parametrize("cue", THAT)
 def test_that_is_whose_the_cue_says(cue):
-    """`that` is no card of one's own: it hurts, answers or is what the cue is about."""
+    """`that` is not a card of one's own: it hurts, answers or is what the cue is about."""
     ability = read(f"upon {cue}: deal 1 to that")
     assert referents_of(ability).that.side == THAT[cue]
     expect = {"own": -1, "rival": 1, "any": 0}[THAT[cue]]

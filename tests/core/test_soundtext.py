@@ -133,7 +133,7 @@ def test_nesting_ends_where_it_is_said_to_end():
     "text", ["", "{", "[1,]", "nul", "NaN", "[Infinity]", b"\xff\xfe{", '{"a":1}x', "'a'"]
 )
 def test_what_is_no_json_is_said_so(text):
-    with pytest.raises(Unsound, match="this is no JSON"):
+    with pytest.raises(Unsound, match="this is not JSON"):
         read_json(text, "file")
 
 

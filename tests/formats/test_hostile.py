@@ -60,8 +60,8 @@ def png_of(width: int, height: int) -> bytes:
 @pytest.mark.parametrize(
     ("data", "what"),
     [
-        (png_of(30_000, 30_000), "too many"), (b"", "no picture"), (b"%PDF-1.7 hello", "no picture"), (drawn("PNG")[:60], "no picture"),
-        (b"x" * 41_000_000, "too large"), (b"<svg onload='alert(1)'/>", "it is no SVG"), (f"<svg {SVG}>".encode(), "no sound XML"),
+        (png_of(30_000, 30_000), "too many"), (b"", "not a picture"), (b"%PDF-1.7 hello", "not a picture"), (drawn("PNG")[:60], "not a picture"),
+        (b"x" * 41_000_000, "too large"), (b"<svg onload='alert(1)'/>", "it is not an SVG"), (f"<svg {SVG}>".encode(), "not well-formed XML"),
         (f"<svg {SVG}>{'<g>' * 300}{'</g>' * 300}</svg>".encode(), "too deep"),
         (f'<!DOCTYPE svg [<!ENTITY a "aaaa">]><svg {SVG}><text>&a;</text></svg>'.encode(), "entities"),
         (f"<svg {SVG.replace('60', '600000')}></svg>".encode(), "too tall|can't be used"),
@@ -155,7 +155,7 @@ def test_a_workbook_of_a_million_empty_rows_and_formulas_without_values():
     far = read_table(workbook(text + '<row r="1048576"><c r="A1048576"><v>9</v></c></row>'))
     assert len(far.rows) == 3
     for bad in (zipped(("xl/workbook.xml", b"<nonsense")), zipped(("notes.txt", b"hello"))):
-        with pytest.raises(UnreadableFile, match="no workbook"):
+        with pytest.raises(UnreadableFile, match="not a workbook"):
             read_table(bad)
 
 

@@ -213,7 +213,7 @@ def test_files_go_out_and_a_game_comes_in_over_http(client):
     }
     assert (
         client.post("/api/archives", files={"file": ("b.zip", b"no")}).json()["detail"]
-        == "the archive is damaged, or none"
+        == "the file is damaged, or is not an archive"
     )
     sources = client.get(f"{base}/sources").json()
     assert sources == {"allowed": {"on": False, "files": False, "hosts": []}, "sources": []}

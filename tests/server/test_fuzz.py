@@ -63,12 +63,12 @@ def test_archives_with_one_place_otherwise_are_taken_whole_or_refused(db, tmp_pa
     ("body", "said"),
     [
         (b'{"name": "a\\u0000b"}', "NUL"),
-        (b'{"name": "\\ud800"}', "no JSON"),
+        (b'{"name": "\\ud800"}', "not JSON"),
         (b'{"name": "x", "deep": 9223372036854775808}', "64 bits"),
-        (b'{"name": NaN}', "no JSON"),
+        (b'{"name": NaN}', "not JSON"),
         (b'{"name": 1e999}', "not finite"),
-        (b"[" * 100_000, "no JSON"),
-        (b"\xff\xfe{", "no JSON"),
+        (b"[" * 100_000, "not JSON"),
+        (b"\xff\xfe{", "not JSON"),
     ],
 )
 def test_what_may_not_come_in_is_refused_at_the_door_with_its_place(desk, body, said):

@@ -133,7 +133,7 @@ def test_a_job_outlives_the_server_even_when_it_is_killed(running):
         ("print/look", {"paper": {"scale": "NaN"}}, "scale"),
         ("print/look", {"choice": {"copies": 10_001}}, "copies"),
         ("print/look", {"choice": {"copies": 10_000}}, "too many at once"),
-        ("print", {"choice": {"only": "stale"}}, "nothing is stale"),
+        ("print", {"choice": {"only": "stale"}}, "nothing on paper is out of date"),
         ("print", {"choice": {"deck": "../../etc"}}, "no deck"),
         ("sheets/look", {"limits": {"side": 100}}, "does not fit a side of 100"),
         ("sheets", {"table": "none"}, "no such text table"),

@@ -64,7 +64,7 @@ def test_phrases_and_other_parts_are_looked_at(client):
     )
     words["verbs"]["draw"] = "draw {one"
     refused = client.post(f"{PARTS}/phrases/look", json={"value": words})
-    assert refused.status_code == 400 and refused.json()["detail"] == "a brace stands alone"
+    assert refused.status_code == 400 and refused.json()["detail"] == "a brace has no partner"
     formats = [{**parts["formats"][0], "least_cards": 60, "most_cards": 60}]
     assert (
         "no longer be legal"

@@ -101,7 +101,7 @@ def test_a_game_is_renamed_copied_put_away_brought_back_and_removed(client):
     refused = client.delete(f"/api/shelf/{copy['id']}", params={"name": "Third"})
     assert refused.status_code == 400 and "type Third Draft 2" in refused.json()["mend"]
     assert client.delete(f"/api/shelf/{GAME}", params={"name": "Third Draft"}).status_code == 400, (
-        "it stands on the shelf"
+        "it is on the start screen"
     )
     assert client.delete(f"/api/shelf/{copy['id']}", params={"name": "Third Draft 2"}).status_code == 204
     for path in (
@@ -115,7 +115,7 @@ def test_a_game_is_renamed_copied_put_away_brought_back_and_removed(client):
 
 def test_a_part_of_the_rules_is_read_written_refused_and_undone(client):
     parts = client.get(f"/api/games/{GAME}/rules/parts").json()["parts"]
-    assert set(parts) == {"name", "roles", "resources", "table", "play", "phrases", "tags", "prices", "formats"}
+    assert set(parts) == {"name", "roles", "resources", "table", "play", "phrases", "tags", "prices", "formats", "symbols", "fonts"}
     base = client.get(f"/api/games/{GAME}/cards").json()
     table = {**parts["table"], "opening_hand": 7}
     edit = client.put(f"/api/games/{GAME}/rules/parts/table", json={"value": table}, headers={"X-Page": "p"})

@@ -73,7 +73,7 @@ def test_who_asks_next_ends_what_was_asked_before(desk):
             first.join(0.02)
         second = held.sweep(game, SweepAsked(card.id, "height", 3, 5, Playing(200, 1)))
         first.join(A_BUSY_MACHINES)
-        assert not first.is_alive() and len(told) == 1 and "something else was asked" in told[0]
+        assert not first.is_alive() and len(told) == 1 and "replaced by a newer request" in told[0]
         assert [each.value for each in second.points] == [3, 4, 5] and held.progress(game, "sweep") == (0, 0)
         third = threading.Thread(target=long)
         third.start()
@@ -121,7 +121,7 @@ def test_duels_that_are_stopped_tell_what_is_known_by_then(desk):
         playing.join(A_BUSY_MACHINES)
         (found,) = told
         assert 400 <= found.games < 400_000 and not found.done and sum(games for _, games in found.lengths) == found.games
-        with pytest.raises(Refused, match="stopped, or something else"), held._latest(game, "duels") as running:
+        with pytest.raises(Refused, match="stopped, or replaced"), held._latest(game, "duels") as running:
             held.stop(game, "duels")
             # A player that starts only after the end was asked for is ended, too.
             duels(game, DuelsAsked((), Playing(400_000, SEED)), running=running)

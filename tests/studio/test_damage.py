@@ -147,7 +147,7 @@ def test_over_http_a_damaged_game_is_listed_explained_and_mended(walked):
     assert (
         answer.status_code == 409
         and answer.json()["title"] == "damaged"
-        and "walk it back" in answer.json()["mend"]
+        and "go back to its last undamaged state" in answer.json()["mend"]
     )
     told = client.get(f"/api/games/{GAME}/damage").json()
     assert told["steps"] == 2 and told["faults"][0]["entity"] == "card"

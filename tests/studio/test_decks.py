@@ -191,7 +191,7 @@ def test_a_change_of_the_rules_says_how_many_decks_it_breaks_and_what_fights(des
     first = next(iter(desk.game(GAME).decks))
     choose_rules(desk, GAME, first, "short", "page")
     look = look_at_part(desk.game(GAME), "formats", [rules[0]])
-    assert "1 deck would be held against Duel: Fern over Moss" in look.said
+    assert "1 deck would be checked against Duel: Fern over Moss" in look.said
 
 
 def test_the_past_of_a_deck_is_told_and_any_of_it_put_back(desk, first):

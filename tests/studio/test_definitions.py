@@ -284,7 +284,7 @@ def test_two_people_at_one_type_see_each_other(desk):
 
 @pytest.mark.parametrize(
     ("change", "said"),
-    [({"extends": "plant"}, "circle"), ({"name": ""}, "at least 1 character"), ({"shape": "heptagon"}, "portrait"), ({"fields": [*STATS, {"name": "Cost", "kind": "tags", "id": "cost"}]}, "of kind"), ({"fields": [*STATS, {"name": "X", "kind": "derived", "formula": "Cost +"}]}, "stops too early")],
+    [({"extends": "plant"}, "circle"), ({"name": ""}, "at least 1 character"), ({"shape": "heptagon"}, "portrait"), ({"fields": [*STATS, {"name": "Cost", "kind": "tags", "id": "cost"}]}, "of kind"), ({"fields": [*STATS, {"name": "X", "kind": "derived", "formula": "Cost +"}]}, "is not complete")],
 )  # fmt: skip
 def test_types_that_cannot_be_are_refused_and_nothing_changes(desk, change, said):
     before = state(desk)
@@ -357,10 +357,10 @@ def test_pictures_are_known_by_their_content_and_stand_on_the_face(desk):
         game, game.cards[ONE]
     )
     for bad in (b"", b"\x89PNG\r\n\x1a\n" + b"0" * 200, picture()[:60]):
-        with pytest.raises(Refused, match="no picture, or a damaged one"):
+        with pytest.raises(Refused, match="not a picture, or a damaged one"):
             keep_picture(desk, bad)
     write_cells(desk, GAME, [CellEdit(ONE, "art", "larch.png")], game.seq, "one")
     waiting = desk.game(GAME)
     assert "/api/art/" not in sheet_of(waiting, waiting.cards[ONE]).svg
     done = write_cells(desk, GAME, [CellEdit(ONE, "art", "../larch")], waiting.seq, "one")
-    assert done.refused[0].problem.what == "this is no picture"
+    assert done.refused[0].problem.what == "this is not a picture"

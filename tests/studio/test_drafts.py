@@ -135,8 +135,8 @@ def test_a_sheet_whose_effects_name_its_own_cards_is_taken_with_them(desk):
     plan = plan_import(desk.game(GAME), SHEET.encode(), "torches.csv", Order())
     assert not plan.intake.refused
     notes = {row.name: row.notes for row in plan.intake.taken}
-    assert notes["Torch"] == ("Effect: it names cards of this sheet, and plays once they are there",)
-    assert "behaviour not written: its text is printed as it stands" in notes["Lost"]
+    assert notes["Torch"] == ("Effect: it names cards of this file, and plays once they are imported",)
+    assert "behaviour not written: its text is printed as it is" in notes["Lost"]
     done, _ = take_import(desk, GAME, SHEET.encode(), "torches.csv", "one")
     cards = by_name(done.after)
     assert [step.card for step in cards["Ember"].script("effect").abilities[0].steps] == [cards["Torch"].id, cards["Ember"].id]

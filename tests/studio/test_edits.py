@@ -145,7 +145,7 @@ def test_a_draft_effect_is_kept_and_the_last_good_version_prints_plays_and_is_pr
         and not sheet.printed.behaviour_written
         and sheet.ledger.judgement == "open"
     )
-    assert [(p.what, p.nearest) for p in sheet.problems] == [("“drw” can't stand here", "draw")]
+    assert [(p.what, p.nearest) for p in sheet.problems] == [("“drw” can't be here", "draw")]
     edit(desk, "effect", "upon leave this: draw 3")
     commit = edit(desk, "effect", "upon leave this: draw 3 of them")
     assert sheet_of(commit.after, commit.after.cards[CARD]).printed.lines == (

@@ -401,7 +401,7 @@ def test_archives_that_are_damaged_or_hostile_change_nothing(desk):
     data = archive(desk, desk.game(GAME))
     cards = json.loads(zipfile.ZipFile(io.BytesIO(data)).read("cards/first.json"))
     bad = {
-        b"": "damaged, or none", b"PK\x03\x04nonsense": "damaged, or none", data[: len(data) // 2]: "damaged, or none",
+        b"": "damaged, or is not an archive", b"PK\x03\x04nonsense": "damaged, or is not an archive", data[: len(data) // 2]: "damaged, or is not an archive",
         put_in(data, "../../etc/passwd", b"x"): "would leave the archive's folder", put_in(data, "bomb.json", b"0" * 30_000_000): None,
         put_in(data, "rules.json", b"{}"): "rules.json", put_in(data, "cards/first.json", json.dumps([cards[0], cards[0]]).encode()): "two cards have the id",
         put_in(data, "cards/first.json", json.dumps([{**cards[0], "type": "ghost"}]).encode()): "of a type ghost",

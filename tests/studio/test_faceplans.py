@@ -288,7 +288,7 @@ def test_a_brought_picture_is_measured_upright_and_faces_wait_for_no_stale_drawi
     assert [fault.kind for fault in sheet.faults] == ["coarse", "coarse"], "in front and behind"
     edit_field(desk, GAME, FERN, "art", "fern.png", desk.game(GAME).seq, "one")
     now = desk.game(GAME)
-    assert sheet_of(now, now.cards[FERN]).faults[0].what == "it waits for fern.png"
+    assert sheet_of(now, now.cards[FERN]).faults[0].what == "missing: fern.png"
     assert [card.id for card in find(desk, now, "picture missing").cards] == [FERN]
 
 

@@ -104,7 +104,7 @@ def test_an_allowed_host_is_read_within_limits_and_only_that_host(sheet):
     assert fetch(f"http://{sheet}/cards.csv", {sheet}) == FIRST.encode()
     assert fetch(f"http://{sheet}/to/on", {sheet}) == FIRST.encode()
     said = {
-        "/to/private": "private", "/to/metadata": "private", "/to/again": "more than 5 times", "/to/file": "no http", "/to/nowhere": "which is no address", "/html": "web page", "/locked": "does not let us",
+        "/to/private": "private", "/to/metadata": "private", "/to/again": "more than 5 times", "/to/file": "not an http", "/to/nowhere": "which is not an address", "/html": "web page", "/locked": "does not let us",
         "/gone": "404", "/endless": "more than 1 MB", "/drip": "too long",
     }  # fmt: skip
     for path, what in said.items():
@@ -139,9 +139,9 @@ NO_ADDRESSES = ["http://[::1", "https://[x]/cards.csv", "http://\u2100.example/c
 def test_what_is_no_address_is_refused_with_a_word_and_never_followed(desk):
     before = desk.game(GAME).seq
     for address in NO_ADDRESSES:
-        with pytest.raises(NotFetched, match="is no address"):
+        with pytest.raises(NotFetched, match="is not an address"):
             fetch(address)
-        with pytest.raises(Refused, match="is no address"):
+        with pytest.raises(Refused, match="is not an address"):
             following.follow(desk, GAME, "", address, "one")
     assert desk.game(GAME).seq == before
 
@@ -253,7 +253,7 @@ def test_a_table_that_breaks_stops_neither_the_clock_nor_the_others(desk, sheet,
     clock._due |= {ident: 0.0, other: 0.0}
     assert set(clock.look()) == {ident}
     said = {each.source.id: each.problem for each in following.followed(desk, desk.game(GAME))}
-    assert said[ident] is None and (said[other] or "").startswith("http://[::1/a.csv is no address: look for a slip in it")
+    assert said[ident] is None and (said[other] or "").startswith("http://[::1/a.csv is not an address: look for a mistake in it")
     turns: list[int] = []
     rested = threading.Event()
 

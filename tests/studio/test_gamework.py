@@ -10,9 +10,11 @@ import sqlite3
 import subprocess
 import sys
 import time
+from hashlib import sha256
 
 import pytest
 
+from dramok.formats.ownfonts import read_font
 from dramok.studio import Conflict, Missing, Refused, open_desk
 from dramok.studio.archiving import archive, restore_game
 from dramok.studio.cells import CellEdit, write_cells
@@ -30,11 +32,15 @@ from dramok.studio.gamework import (
     shapes,
 )
 from dramok.studio.ids import is_of_samples
+from dramok.studio.ownfiles import keep_font
+from dramok.studio.pictures import keep_picture
 from dramok.studio.rulework import PARTS, write_rules
 from dramok.studio.sheets import sheet_of
 from dramok.studio.sound import faults_of
 from dramok.studio.undoing import redo, undo
 from tests.conftest import GAME, SEED
+from tests.formats.fonts import made_font
+from tests.studio.test_pictures import picture
 
 SHEET = (
     b"Card Title,Clan,Cost,Atk,What it does,Category,How many\n"
@@ -229,7 +235,7 @@ def test_a_copy_is_whole_or_only_the_rules(desk):
 
 
 def test_what_is_put_away_is_whole_and_only_then_can_go_for_good(desk):
-    with pytest.raises(Refused, match="stands on the shelf"):
+    with pytest.raises(Refused, match="is on the start screen"):
         remove_for_good(desk, GAME, "Ribbon Season")
     put_away(desk, GAME, True, "page")
     assert desk.game(GAME).away and len(desk.game(GAME).cards) == 96
@@ -283,6 +289,14 @@ def test_pictures_that_another_game_has_stay_when_a_game_goes(desk):
 
 # Every part of the rules.
 
+SUN, BOXES = sha256(picture("red")).hexdigest(), read_font(made_font()).sha
+
+
+def with_files(desk) -> None:
+    """Keeps the files that edits of symbols and fonts name."""
+    assert (keep_picture(desk, picture("red")), keep_font(desk, made_font()).sha) == (SUN, BOXES)
+
+
 EDITS = {
     "name": ["Third Draft"],
     "roles": [{"name": "name", "cost": "cost", "effect": "effect", "printed": "printed", "stats": ["height"]}],
@@ -297,12 +311,15 @@ EDITS = {
     "phrases": [{"cues": {"play": "When played: "}, "verbs": {"draw": "take {n} card"}, "damage": "harm"}],
     "tags": [["early", "late"]],
     "prices": [{"stats": {"height": "2"}, "rows": [{"id": "d", "verb": "draw", "curve": {"each": "1.5"}}], "budgets": {"": {"by_cost": ["1", "2"]}}}],
+    "symbols": [[{"id": "own-sun", "name": "Sun", "art": SUN}]],
+    "fonts": [[{"id": "own-boxes", "name": "Boxes", "file": BOXES, "uses": ["body"]}]],
     "formats": [[{"id": "short", "name": "Short", "least_cards": 5, "most_cards": 9, "copies": 2}]],
 }  # fmt: skip
 
 
 @pytest.mark.parametrize("part", PARTS)
 def test_a_part_is_written_undone_redone_and_told_in_the_journal(desk, part):
+    with_files(desk)
     before = desk.game(GAME).rules
     (value,) = EDITS[part]
     commit = write_rules(desk, GAME, part, value, None, "page")
@@ -322,12 +339,12 @@ def test_a_part_is_written_undone_redone_and_told_in_the_journal(desk, part):
 @pytest.mark.parametrize(
     ("part", "value", "said"),
     [
-        ("resources", [], "no resource"), ("table", {"pays": "gold"}, "no resource"), ("table", {"opening_hand": 99}, "20"), ("roles", {"cost": "name"}, "plays the part"),
+        ("resources", [], "not a resource"), ("table", {"pays": "gold"}, "not a resource"), ("table", {"opening_hand": 99}, "20"), ("roles", {"cost": "name"}, "plays the part"),
         ("name", "", "."), ("name", "x" * 5_000, "."), ("tags", 3, "."), ("formats", [], "."), ("formats", [{"id": "x"}], "."), ("prices", {"stats": {"height": "NaN"}}, "."),
         ("prices", {"budgets": {"": {"by_cost": ["1", "Infinity"]}}}, "."), ("prices", {"rows": [{"id": "x", "verb": "fly", "curve": {"each": "1"}}]}, "no verb fly"), ("nonsense", 1, "no such part"), ("types/plant", {}, "."),
         ("phrases", {"cues": 1}, "."), ("prices", "x", "."), ("prices", {"stats": {"height": "1e400"}}, "."), ("prices", {"stats": {"height": 10**18}}, "."), ("prices", {"budgets": {"": {"by_cost": ["-1e9"]}}}, "."),
         ("formats", [{"id": "x", "name": "X", "least_cards": 9, "most_cards": 3, "copies": 1}], "no deck can be so"), ("formats", [{"id": "x", "name": "X", "least_cards": -1, "most_cards": 3, "copies": 1}], "."),
-        ("resources", [{"id": "water", "name": "W", "names": "W", "symbol": "drop", "start": 10**18}], "."), ("resources", [{"id": i, "name": "Same ", "names": "S", "symbol": "drop"} for i in ("water", "ribbon")], "one name"),
+        ("resources", [{"id": "water", "name": "W", "names": "W", "symbol": "drop", "start": 10**18}], "."), ("resources", [{"id": i, "name": "Same ", "names": "S", "symbol": "drop"} for i in ("water", "ribbon")], "the same name"),
     ],
 )  # fmt: skip
 def test_what_a_part_cannot_hold_is_refused_with_its_place(desk, part, value, said):
@@ -365,6 +382,7 @@ def test_prices_of_the_past_are_those_of_their_time(desk):
 
 def test_edits_of_rules_in_any_order_undone_one_by_one_lead_back(desk):
     dice = random.Random(SEED)
+    with_files(desk)
     states = [desk.game(GAME).rules]
     for number in range(14):
         part = dice.choice([each for each in PARTS if each != "resources"])

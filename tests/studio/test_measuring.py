@@ -132,7 +132,7 @@ def test_a_number_is_swept_on_the_same_shuffles(desk):
 
 @pytest.mark.parametrize(
     ("how", "says"),
-    [({"field": "name"}, "has no number"), ({"field": "luck"}, "has no number"), ({"start": 9, "end": 1}, "no range"), ({"end": 500}, "no range"), ({"field": "copies"}, "never reads"), ({"playing": Playing(0)}, "0 games"), ({"card": "nobody"}, "in no deck"), ({"end": 10**9}, "no range")],
+    [({"field": "name"}, "has no number"), ({"field": "luck"}, "has no number"), ({"start": 9, "end": 1}, "not a range"), ({"end": 500}, "not a range"), ({"field": "copies"}, "never reads"), ({"playing": Playing(0)}, "0 games"), ({"card": "nobody"}, "in no deck"), ({"end": 10**9}, "not a range")],
 )
 def test_what_cannot_be_swept_is_refused(desk, how, says):
     game = desk.game(GAME)

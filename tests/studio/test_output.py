@@ -161,7 +161,7 @@ def test_tiles_of_two_sizes_lie_on_leaves_of_their_own_and_blank_cards_follow(de
         ({"choice": {"deck": "None such"}}, Missing, "no deck"),
         ({"choice": {"set": "None such"}}, Missing, "no set"),
         ({"choice": {"run": "none-such"}}, Missing, "no such print run"),
-        ({"choice": {"only": "stale"}}, Refused, "nothing is stale on paper"),
+        ({"choice": {"only": "stale"}}, Refused, "nothing on paper is out of date"),
         ({"paper": Paper(width=60, height=60)}, Refused, "does not fit"),
         ({"paper": Paper(width=70, height=100), "backs": "beside"}, Refused, "its back beside it do not fit"),
         ({"choice": {"cards": "1"}, "left_out": (1,)}, Refused, "every page is left out"),
@@ -424,7 +424,7 @@ def test_the_commands_print_and_make_sheets_and_pictures_and_never_write_over_a_
     done = json.loads(run("print", file, "--cards", "1-10", "--copies", "1", "--json", *here))
     assert (done["copies"], done["pages"], done["bytes"]) == (10, 2, file.stat().st_size) and done["run"]
     assert "is there already" in run("print", file, *here, code=1)
-    assert "nothing is stale on paper" in run(
+    assert "nothing on paper is out of date" in run(
         "print", tmp_path / "stale.pdf", "--only", "stale", *here, code=1
     )
     said = run("print", tmp_path / "same.pdf", "--since", "Cards 1-10", "--no-record", *here)

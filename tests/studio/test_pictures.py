@@ -52,8 +52,8 @@ def test_files_go_to_cards_by_what_they_wait_for_by_code_column_or_name(shed):
         for file, each in found.items()
     }
     assert said == {
-        "art/bulb 001 dry.png": ("BU-001", "in-winter", "it waits for this file", False, None),
-        "BULB 001 in flower.jpg": ("BU-001", "in-summer", "it waits for this file", False, None),
+        "art/bulb 001 dry.png": ("BU-001", "in-winter", "this file is missing", False, None),
+        "BULB 001 in flower.jpg": ("BU-001", "in-summer", "this file is missing", False, None),
         "RS-016.png": ("RS-016", "in-winter", "code", False, None),
         "RS-002_final.png": ("RS-002", "in-winter", "code", False, None),
         "copper-larch-fern.webp": ("RS-001", "in-winter", "name", False, None),
@@ -77,7 +77,7 @@ def test_a_zip_is_brought_put_on_cards_and_listed(shed):
             archive.writestr(name, data)
     brought = bring_zip(shed, GAME, out.getvalue())
     assert [(each.name, each.problem.what if each.problem else None) for each in brought] == [
-        ("a/bulb 001 dry.png", None), ("bulb 002.png", None), ("left over.gif", None), ("a/readme.txt", "this is no picture, or a damaged one"),
+        ("a/bulb 001 dry.png", None), ("bulb 002.png", None), ("left over.gif", None), ("a/readme.txt", "this is not a picture, or a damaged one"),
     ]  # fmt: skip
     shas = {each.name: each.sha for each in brought}
     placed = [

@@ -292,10 +292,10 @@ def test_a_match_that_is_over_says_what_was_never_played(desk):
 def test_half_rules_are_written_told_and_not_played(desk):
     play = desk.game(GAME).rules["play"]
     look = look_at_play(desk.game(GAME), {**play, "goals": []})
-    assert look.problem is None and [each.what for each in look.gaps if each.stops] == ["no goal is said: the match would never be won"]
+    assert look.problem is None and [each.what for each in look.gaps if each.stops] == ["there is no goal: nobody can win the match"]
     write_rules(desk, GAME, "play", {**play, "goals": []}, None, "page")
     for trying in (lambda: begin(desk, GAME, deck(desk)), lambda: simulate(desk.game(GAME), SimulationAsked(10, 1)), lambda: how_it_ends(desk.game(GAME), {**play, "goals": []})):
-        with pytest.raises(Refused, match="no goal is said"):
+        with pytest.raises(Refused, match="there is no goal"):
             trying()
     broken = look_at_play(desk.game(GAME), {**play, "seats": 9})
     assert broken.problem is not None and broken.problem.where == "play.seats" and broken.parts
@@ -328,7 +328,7 @@ def test_a_total_that_nothing_gives_is_told_as_a_goal_out_of_reach(desk):
 def test_the_journal_says_which_part_of_the_rules_of_play_was_edited(desk):
     assert set(PLAY_SAID) == set(PlayRules.model_fields)
     play = desk.game(GAME).rules["play"]
-    for changed, said in (({"goals": [{"kind": "reach", "total": "ribbon", "number": 9}]}, "goals changed"), ({"tie": "active", "reshuffles": 2}, "how often piles are shuffled anew and ties changed")):
+    for changed, said in (({"goals": [{"kind": "reach", "total": "ribbon", "number": 9}]}, "goals changed"), ({"tie": "active", "reshuffles": 2}, "how often piles are shuffled again and ties changed")):
         play = {**play, **changed}
         write_rules(desk, GAME, "play", play, None, "page")
         assert desk.store.ops(GAME)[-1].label == said

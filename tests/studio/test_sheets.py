@@ -89,7 +89,7 @@ def test_a_card_that_is_called_otherwise_is_called_so_on_the_cards_that_name_it(
     assert [{card.id for card in find(naming, done.after, word).cards} & {FERN, LADDER} for word in ("winding", "ladder")] == [{FERN, LADDER}, set()]
     # The edit shows what it did, and what followed.
     assert [(each.card, each.face) for each in ripple_of(done).cards] == [(LADDER, "re-laid"), (FERN, "re-laid")]
-    # The new name is understood at once, the old one is no card's any more.
+    # The new name is understood at once, the old one is not a card's any more.
     assert not write_cells(naming, GAME, [CellEdit(FERN, "effect", 'upon play this: create 2 "Winding Frond"')], naming.game(GAME).seq, "one").refused
     edit_field(naming, GAME, FERN, "effect", 'upon play this: create 2 "Ladder Frond"', naming.game(GAME).seq, "one")
     assert naming.game(GAME).cards[FERN].values["effect"].has_draft

@@ -102,7 +102,7 @@ BAD = [
     ("a NUL", lambda g: [Change("card", ONE, "name", None, json.dumps("a\0b"))]),
     ("half a character", lambda g: [Change("card", ONE, "name", None, '"\\ud800"')]),
     ("a number of over 64 bits", lambda g: [Change("card", ONE, "cost", None, str(2**64))]),
-    ("what is no JSON", lambda g: [Change("card", ONE, "name", None, "{")]),
+    ("what is not JSON", lambda g: [Change("card", ONE, "name", None, "{")]),
     ("an id of odd letters", lambda g: [Change("deck", "a b", "exists", None, '{"name": "x", "cards": {}}')]),
     ("a deck without a name", lambda g: [Change("deck", "d1", "exists", None, '{"cards": {}}')]),
     ("a count below one", lambda g: [Change("deck", next(iter(g.decks)), f"card/{ONE}", None, "-3")]),
@@ -119,7 +119,7 @@ BAD = [
     ("the resource removed that pays", lambda g: [Change("game", GAME, "resources", None, "[]")]),
     ("two resources of one id", lambda g: [Change("game", GAME, "resources", None, json.dumps([g.rulebook.resources[0].model_dump(mode="json")] * 2))]),
     ("no name", lambda g: [Change("game", GAME, "name", '"Ribbon Season"', '""')]),
-    ("a worth that is no number", lambda g: [Change("game", GAME, "prices", None, '{"stats": {"height": "NaN"}}')]),
+    ("a worth that is not a number", lambda g: [Change("game", GAME, "prices", None, '{"stats": {"height": "NaN"}}')]),
     ("a budget without costs", lambda g: [Change("game", GAME, "prices", None, '{"budgets": {"": {"by_cost": []}}}')]),
     ("deck rules that say nothing", lambda g: [Change("game", GAME, "formats", None, "[{}]")]),
     ("no deck rules at all", lambda g: [Change("game", GAME, "formats", None, "[]")]),
@@ -485,7 +485,7 @@ def test_a_sheets_broken_effect_is_told(desk):
     sheet = "Code,Effect\nRS-001,upon play this: drw 1\nRS-002,upon play this: draw 1\n"
     plan = plan_import(desk.game(GAME), sheet.encode(), "own.csv", Order(match="code"))
     notes = {row.code: row.notes for row in plan.intake.taken}
-    assert any("“drw” can't stand here" in note and "write draw" in note for note in notes["RS-001"])
+    assert any("“drw” can't be here" in note and "write draw" in note for note in notes["RS-001"])
     assert not notes["RS-002"]
 
 

@@ -80,9 +80,9 @@ def test_the_dearer_an_effect_is_held_to_be_the_less_the_side_with_it_wins(desk)
 @pytest.mark.parametrize(
     ("asked", "what"),
     [
-        (("no such row", 0, 2, 5), "there is no worth no such row"), (("stat:height", 2, 2, 5), "is no range"), (("stat:height", 3, 2, 5), "is no range"),
-        (("stat:height", 1, 2, 1), "is no range"), (("stat:height", 1, 2, 41), "is no range"), (("stat:reach", 1, 2, 3), "no card that may be in a deck"),
-        (("stat:height", -float("inf"), float("inf"), 3), "is no range"), (("stat:height", 1, 1e30, 3), "is no range"), (("stat:height", float("nan"), 2, 3), "is no range"),
+        (("no such row", 0, 2, 5), "there is no worth no such row"), (("stat:height", 2, 2, 5), "is not a range"), (("stat:height", 3, 2, 5), "is not a range"),
+        (("stat:height", 1, 2, 1), "is not a range"), (("stat:height", 1, 2, 41), "is not a range"), (("stat:reach", 1, 2, 3), "no card that may be in a deck"),
+        (("stat:height", -float("inf"), float("inf"), 3), "is not a range"), (("stat:height", 1, 1e30, 3), "is not a range"), (("stat:height", float("nan"), 2, 3), "is not a range"),
         (("stat:height", 1, 1.0001, 2), "makes a card cost anything else"),
     ],
 )  # fmt: skip

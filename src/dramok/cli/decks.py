@@ -259,7 +259,7 @@ def _curves(atoms: Any, event: Any, drawn: Any, turn: int, redraw: Redraw, reshu
         singles = [chances(atoms, one, drawn, [turn], redraw)[0] for one in each]
         return chances(atoms, event, drawn, range(turn + 1), redraw), singles
     if redraw is not None or turn < 1:
-        raise BadOdds("reshuffle", "a hand anew each turn has no redraw and begins with turn 1", "leave --redraw out, and ask for a turn")  # fmt: skip
+        raise BadOdds("reshuffle", "a new hand each turn has no redraw and starts with turn 1", "leave --redraw out, and ask for a turn")  # fmt: skip
     singles = [cycle_odds(atoms, one, drawn, turn)[-1].by for one in each]
     return [0.0, *(one.by for one in cycle_odds(atoms, event, drawn, turn))], singles
 
@@ -327,5 +327,5 @@ def _whole(said: str, where: str) -> int:
     from dramok.core.odds import BadOdds
 
     if not said.lstrip("+-").isdigit() or len(said) > 12:
-        raise BadOdds(where, f"{said[:40]} is no number of cards", "write a whole number, or name the game with --game")  # fmt: skip
+        raise BadOdds(where, f"{said[:40]} is not a number of cards", "write a whole number, or name the game with --game")  # fmt: skip
     return int(said)

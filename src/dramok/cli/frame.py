@@ -39,7 +39,7 @@ def open_games(db: Path, as_json: bool, begins: bool = False) -> Iterator[Desk]:
     A file that is not there is begun by those alone that put something into it.
     """
     if not begins and not db.exists():
-        fail({"what": f"there is no file {path_text(db)}", "mend": "choose the one with your games with --db, or begin with dramok new or dramok demo"}, as_json)
+        fail({"what": f"there is no file {path_text(db)}", "mend": "choose the file with your games with --db, or start with dramok new or dramok demo"}, as_json)
     try:
         with saying_if_slow(f"opening {path_text(db)}…"):
             desk = open_desk(db, demo=False)

@@ -33,7 +33,7 @@ GameArgument = Annotated[
 @app.command()
 def games(
     db: DbOption = DEFAULT_DB,
-    every: Annotated[bool, typer.Option("--all", help="Those put away too.")] = False,
+    every: Annotated[bool, typer.Option("--all", help="Also those that are put away.")] = False,
     as_json: JsonOption = False,
 ) -> None:
     """Lists the games of a database."""
@@ -44,7 +44,7 @@ def games(
             return
         if not found:
             typer.echo(
-                "There is no game yet: begin one with `dramok new NAME`, or add the demo games with `dramok demo --fill`."
+                "There are no games yet: create one with `dramok new NAME`, or add the demo games with `dramok demo --fill`."
             )
         for each in found:
             if isinstance(each, Damaged):
@@ -58,10 +58,10 @@ def games(
 def new(
     name: Annotated[str, typer.Argument(help="What the game is called.")],
     sheet: Annotated[
-        Path | None, typer.Option("--from", help="A sheet whose columns become its fields.")
+        Path | None, typer.Option("--from", help="A table file whose columns become its fields.")
     ] = None,
     shape: Annotated[
-        str | None, typer.Option(help="What it begins with: duel, builder, placement, solo or plain.")
+        str | None, typer.Option(help="Its template: duel, builder, placement, solo or plain.")
     ] = None,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
@@ -71,7 +71,7 @@ def new(
 
     if sheet is not None and shape is not None:
         fail(
-            {"what": "a game begins from a sheet or with a shape", "mend": "leave one of the two out"},
+            {"what": "a game starts from a table file or from a template", "mend": "leave one of the two out"},
             as_json,
         )
     data = read_file(sheet, as_json) if sheet is not None else b""
@@ -84,7 +84,7 @@ def new(
         if as_json:
             echo(_begun(game, look))
             return
-        typer.echo(f"{game.name} is begun as {game.id}: {plural(len(game.cards), 'card')}.")
+        typer.echo(f"{game.name} is created as {game.id}: {plural(len(game.cards), 'card')}.")
         for line in _guesses(look):
             typer.echo(f"  {line['heading'] or 'column without a heading'}: {line['read_as']}")
         if look is not None and look.intake.refused:

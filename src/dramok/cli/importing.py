@@ -82,7 +82,7 @@ def import_file(
         left = {each.strip() for each in leave_out.split(",") if each.strip()}
         if update not in (None, "code", "name") or left - {"added", "changed"}:
             fail(
-                {"what": "that is no way to update", "mend": "write --update code or --update name"}, as_json
+                {"what": "that is not a way to update", "mend": "write --update code or --update name"}, as_json
             )
         order = Order(
             set_name, home, cast(Match, update or "new"), ReadAs(encoding, {"tab": "\t"}.get(delimiter or "", delimiter), sheet),
@@ -173,7 +173,7 @@ def _tell_import(plan: ImportPlan, dry_run: bool) -> None:
                 typer.echo(f"  row {row.row} ({row.code}): {note}")
     unwritten = sum(any(note.startswith("behaviour") for note in row.notes) for row in intake.taken)
     if unwritten:
-        typer.echo(f"  {plural(unwritten, 'card')} with the text as it stands: behaviour not written")
+        typer.echo(f"  {plural(unwritten, 'card')} with the text as it is: behaviour not written")
     for warning in intake.warnings:
         typer.echo(f"  {warning.what}; {warning.mend}")
     for note in plan.file.notes:

@@ -34,7 +34,7 @@ PlayerOption = Annotated[str, typer.Option(help="Who plays both sides: random, p
 def measure(
     game: GameOption,
     games: Annotated[int, typer.Option(help="How many games.", min=1)] = 20_000,
-    seconds: Annotated[float, typer.Option(help="Stop after so many seconds, whatever is known by then; 0: not.", min=0)] = 0,
+    seconds: Annotated[float, typer.Option(help="Stop after this number of seconds; 0: no limit.", min=0)] = 0,
     player: PlayerOption = "plain",
     seed: Annotated[int, typer.Option(help="The seed of all decks and games.", min=0)] = 1,
     threads: Annotated[int, typer.Option(help="Threads; 0: one a core.", min=0, max=64)] = 0,
@@ -221,7 +221,7 @@ def duels(
 def health(
     game: GameOption,
     set_: Annotated[str | None, typer.Option("--set", help="One set alone, by id, code or name.")] = None,
-    since: Annotated[str | None, typer.Option(help="A mark, by id or name, or the number of an edit: what changed since is told too.")] = None,
+    since: Annotated[str | None, typer.Option(help="A mark, by id or name, or the number of an edit: also reports what changed since then.")] = None,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:

@@ -34,7 +34,7 @@ CardsOption = Annotated[
 ]
 CopiesOption = Annotated[int | None, typer.Option("--copies", min=0, max=10_000, help="Copies of each card.")]
 OnlyOption = Annotated[
-    str, typer.Option("--only", help="stale (not as printed last), unprinted, wanting (both), or none.")
+    str, typer.Option("--only", help="stale (out of date: not as printed last), unprinted, wanting (both), or none.")
 ]
 ForceOption = Annotated[bool, typer.Option("--force", help="Overwrite an existing file.")]
 

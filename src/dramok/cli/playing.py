@@ -75,8 +75,8 @@ def play(
         row = _chosen(match, text)
         if row is None:
             if script is not None:
-                fail({"what": f"“{text[:60]}” is no option now", "mend": "write an option's number or words"}, as_json)
-            typer.echo("  That is no option: write its number.")
+                fail({"what": f"“{text[:60]}” is not an option now", "mend": "write an option's number or words"}, as_json)
+            typer.echo("  That is not an option: type its number.")
             continue
         match.take(row)
     if not as_json:
@@ -150,17 +150,17 @@ def replay(
     try:
         kept = json.loads(data)
         if kept.get("form") != FORM:
-            raise ValueError("it is no kept match")
+            raise ValueError("it is not a kept match")
         program = compile_program(Rulebook.model_validate(kept["rulebook"]), [card_of(each) for each in kept["cards"]])
         match, problem = replay_as_far(program, kept["decks"], int(kept["seed"]), [Option(*each) for each in kept["decisions"]])
     except (ValueError, LookupError, TypeError, AttributeError, RecursionError) as error:
-        fail({"what": f"it can't be played: {str(error)[:160]}", "mend": "keep the match anew with play --save"}, as_json)
+        fail({"what": f"it can't be played: {str(error)[:160]}", "mend": "keep the match again with play --save"}, as_json)
     if as_json:
         echo({"winner": match.state.winner, "turns": match.state.turn, "holds": problem is None, "decisions": len(match.decisions), "events": [list(each) for each in match.events]})  # fmt: skip
     else:
         for line in told(match):
             typer.echo(("  " if line.inner else "") + line.text)
-        typer.echo(_ending(match) if problem is None else f"From decision {len(match.decisions) + 1} on it no longer holds: {problem}.")
+        typer.echo(_ending(match) if problem is None else f"It can't be replayed from decision {len(match.decisions) + 1} on: {problem}.")
     if problem is not None:
         raise typer.Exit(1)
 

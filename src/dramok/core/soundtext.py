@@ -71,7 +71,7 @@ def check_document(document: Any, where: str = "", most_depth: int = MOST_DEPTH)
         if fault is not None:
             place = ".".join(str(part)[:40] for part in path[:8]).replace("\x00", "")
             place = _SURROGATE.sub("", place)
-            mend = "nest it less" if "nested" in fault else "mend that place"
+            mend = "nest it less" if "nested" in fault else "correct that place"
             raise Unsound(".".join(part for part in (where, place) if part), fault, mend)
 
 
@@ -91,7 +91,7 @@ def read_json(data: bytes | str, where: str = "", most_depth: int = MOST_DEPTH) 
     try:
         document = from_json(data, allow_inf_nan=False)
     except ValueError as error:
-        raise Unsound(where, f"this is no JSON: {str(error)[:120]}", "mend that place") from error
+        raise Unsound(where, f"this is not JSON: {str(error)[:120]}", "correct that place") from error
     check_document(document, where, most_depth)
     return document
 

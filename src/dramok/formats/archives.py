@@ -35,7 +35,7 @@ def open_archive(
     try:
         archive = zipfile.ZipFile(io.BytesIO(data))
     except (zipfile.BadZipFile, ValueError, OSError, NotImplementedError) as error:
-        raise UnsafeArchive("the archive is damaged, or none", "make it anew") from error
+        raise UnsafeArchive("the file is damaged, or is not an archive", "make it again") from error
     infos = archive.infolist()
     if len(infos) > most_entries:
         raise UnsafeArchive(f"over {most_entries:,} files are in it", "split it into several archives")
@@ -44,15 +44,15 @@ def open_archive(
         path = PurePosixPath(info.filename.replace("\\", "/"))
         if path.is_absolute() or ".." in path.parts or ":" in info.filename[:3]:
             raise UnsafeArchive(
-                f"“{info.filename[:60]}” would leave the archive's folder", "make it anew without such paths"
+                f"“{info.filename[:60]}” would leave the archive's folder", "make it again without such paths"
             )
         if info.flag_bits & 1:
-            raise UnsafeArchive("it asks for a password", "make it anew without one")
+            raise UnsafeArchive("it asks for a password", "make it again without one")
         total += info.file_size
         if info.file_size > 1024 * 1024 and info.file_size > MOST_RATIO * max(1, info.compress_size):
             raise UnsafeArchive(
                 f"“{info.filename[:60]}” grows {info.file_size // max(1, info.compress_size):,} times when unpacked",
-                "it looks like a trap; make the archive anew",
+                "it may be harmful; make the archive again",
             )
     if total > most_unpacked:
         raise UnsafeArchive(
@@ -69,8 +69,8 @@ def entry(archive: zipfile.ZipFile, name: str) -> bytes:
     except KeyError as error:
         raise UnsafeArchive(f"“{name[:60]}” is missing in it", "choose another archive") from error
     except (zipfile.BadZipFile, OSError, ValueError, EOFError, NotImplementedError, RuntimeError) as error:
-        raise UnsafeArchive(f"“{name[:60]}” in it is damaged", "make the archive anew") from error
+        raise UnsafeArchive(f"“{name[:60]}” in it is damaged", "make the archive again") from error
     except Exception as error:  # zlib.error is no ValueError
         if type(error).__name__ not in ("error", "LZMAError"):
             raise
-        raise UnsafeArchive(f"“{name[:60]}” in it is damaged", "make the archive anew") from error
+        raise UnsafeArchive(f"“{name[:60]}” in it is damaged", "make the archive again") from error

@@ -100,7 +100,7 @@ def _read_csv(text: str, names: CardNames, format_: Format) -> ReadDeck:
     try:
         rows = list(csv.reader(io.StringIO(text), delimiter=delimiter))
     except csv.Error as error:
-        raise BadDecklist(f"the table cannot be read: {error}", "write it anew, or paste the list") from error
+        raise BadDecklist(f"the table cannot be read: {error}", "write it again, or paste the list") from error
     if not rows:
         raise BadDecklist("the file is empty", "choose another file")
     heads = [fold(each) for each in rows[0]]
@@ -125,7 +125,7 @@ def _read_csv(text: str, names: CardNames, format_: Format) -> ReadDeck:
 
 
 def _whole(text: str) -> int:
-    """A count as written; what is no whole number is 0, and told as no count."""
+    """A count as written; what is not a whole number is 0, and reported as not a count."""
     try:
         number = float(text)
         return int(number) if number == int(number) and abs(number) < 10**12 else 0

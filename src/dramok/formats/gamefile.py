@@ -282,7 +282,7 @@ class GameReader:
         self._names = set(self._archive.namelist())
         if "dramok.json" not in self._names:
             raise NoGameFile(
-                "archive", "this is no game that Dramok wrote", "choose a backup or a shared copy"
+                "archive", "this is not a game that Dramok wrote", "choose a backup or a shared copy"
             )
 
     def file(self) -> GameFile:
@@ -360,7 +360,7 @@ class GameReader:
             first = error.errors()[0]
             place = " › ".join(str(part) for part in first["loc"])
             raise NoGameFile(
-                name, f"{name}: {place}: {first['msg']}"[:300], "mend that place, or take an older backup"
+                name, f"{name}: {place}: {first['msg']}"[:300], "correct that place, or take an older backup"
             ) from error
 
 
@@ -376,7 +376,7 @@ def _told_apart(name: str, parts: Iterable[Any]) -> None:
     seen: set[str] = set()
     for part in parts:
         if part.id in seen:
-            raise NoGameFile(name, f"{name}: two have the id {part.id}", "mend that place")
+            raise NoGameFile(name, f"{name}: two have the id {part.id}", "correct that place")
         seen.add(part.id)
 
 
@@ -389,15 +389,15 @@ def _sound(rules: Rulebook, sets: Iterable[SetPart], cards: Iterable[CardPart]) 
             raise NoGameFile(
                 "cards",
                 f"card {card.code} is of a type {card.type} that rules.json has not",
-                "mend that place",
+                "correct that place",
             )
         if card.set not in known:
             raise NoGameFile(
-                "cards", f"card {card.code} is of a set {card.set} that sets.json has not", "mend that place"
+                "cards", f"card {card.code} is of a set {card.set} that sets.json has not", "correct that place"
             )
         for mark in (f"id {card.id}", f"code {card.code}"):
             if mark in seen:
-                raise NoGameFile("cards", f"two cards have the {mark}", "mend that place")
+                raise NoGameFile("cards", f"two cards have the {mark}", "correct that place")
             seen.add(mark)
 
 

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from functools import cache, lru_cache
+from io import BytesIO
 from typing import Any
 
 from fontTools.pens.svgPathPen import SVGPathPen
 from fontTools.pens.transformPen import TransformPen
 from fontTools.ttLib import TTFont
 
-from dramok.core.faces import Text
-from dramok.formats.fontfiles import font_files, load_typefaces
+from dramok.core.faces import Text, Typeface
+from dramok.formats.fontfiles import font_files, load_typefaces, own_font
 
 
 def outline(element: Text) -> str:
@@ -39,10 +40,13 @@ def _word(name: str, word: str, size: float, x: float, y: float) -> str:
 
 @lru_cache(maxsize=20_000)
 def _shaped(name: str, word: str) -> tuple[tuple[int, float], ...]:
-    return tuple(load_typefaces()[name].shaped(word))
+    data = own_font(name)
+    face = Typeface(name, data) if data is not None else load_typefaces()[name]
+    return tuple(face.shaped(word))
 
 
 @cache
 def _font(name: str) -> tuple[TTFont, Any, dict[int, str]]:
-    font = TTFont(font_files()[name])
+    data = own_font(name)
+    font = TTFont(font_files()[name] if data is None else BytesIO(data))
     return font, font.getGlyphSet(), font.getBestCmap()

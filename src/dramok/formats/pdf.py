@@ -33,7 +33,7 @@ from dramok.core.faces import (
     Turn,
 )
 from dramok.core.output.pages import LETTERS, Backs, Page
-from dramok.formats.fontfiles import font_files, load_typefaces
+from dramok.formats.fontfiles import FONTS, font_files, load_typefaces
 from dramok.formats.pdfspool import Spool, StreamedDocument, add_image
 from dramok.formats.svg import HAIR_LINE
 
@@ -234,6 +234,11 @@ class Painter:
 
     def _text(self, element: Text) -> None:
         """Glyph by glyph where the font kerns, in stretches where it does not; the page is upside down, so each text is turned back."""
+        if element.font not in FONTS:
+            # A font of the game's own is drawn as outlines: the library embeds fewer kinds of fonts than there are.
+            from dramok.formats.outlines import outline
+
+            return self._path(Path(outline(element), element.fill))
         self._fill(element.fill, 1)
         line = self.canvas.beginText(0, 0)
         line.setFont(font_name(element.font), element.size)

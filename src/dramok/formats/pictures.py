@@ -91,7 +91,7 @@ def read_picture(data: bytes) -> ReadPicture:
         ZeroDivisionError,
     ) as error:
         raise NoPicture(
-            "this is no picture, or a damaged one", "bring a PNG, JPEG, WebP, GIF, BMP, TIFF, AVIF or SVG"
+            "this is not a picture, or a damaged one", "bring a PNG, JPEG, WebP, GIF, BMP, TIFF, AVIF or SVG"
         ) from error
     kept = data if len(data) <= MOST_KEPT else drawn
     media = (
@@ -132,7 +132,7 @@ def _svg(data: bytes) -> ReadPicture:
         safe = cleaned(data)
         drawn = draw_svg(safe, DRAWN_SIDE)
     except (UnsafeSvg, NotDrawn) as error:
-        raise NoPicture(f"this SVG can't be used: {error}", "save it anew from a drawing program") from error
+        raise NoPicture(f"this SVG can't be used: {error}", "save it again from a drawing program") from error
     image = Image.open(io.BytesIO(drawn))
     if image.height > DRAWN_SIDE * 4:
         raise NoPicture(

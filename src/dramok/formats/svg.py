@@ -78,7 +78,7 @@ def printed_svg(
         media, data = art.get(sha, ("image/png", b""))
         return f"data:{media};base64,{b64encode(data).decode()}" if data else ""
 
-    painter = _Painter(href, holds=False, outlined=outlined)
+    painter = _Painter(href, holds=False, outlined=outlined, alone=True)
     outline = face.size.straight() if square else face.size.path()
     elements: tuple[Element, ...] = face.elements if bleed else (Clip(outline, face.elements),)
     return (
@@ -117,14 +117,16 @@ def page_svg(page: Page, bleed: bool = False, scale: float = 1.0) -> str:
 
 
 class _Painter:
-    """`href` says where a picture is; `holds`: outlines for the page to show what is being edited; `outlined`: texts as paths."""
+    """`href` says where a picture is; `holds`: outlines for the page to show what is being edited; `outlined`: texts as paths.
 
-    def __init__(self, href: Href, holds: bool = True, outlined: bool = False) -> None:
-        self.href, self.holds, self.outlined = href, holds, outlined
+    `alone`: the document is drawn where only the built-in fonts are: texts in a font of the game's own are paths."""
+
+    def __init__(self, href: Href, holds: bool = True, outlined: bool = False, alone: bool = False) -> None:
+        self.href, self.holds, self.outlined, self.alone = href, holds, outlined, alone
 
     def paint(self, element: Element) -> str:
         match element:
-            case Text() if self.outlined:
+            case Text() if self.outlined or (self.alone and element.font not in FAMILIES):
                 from dramok.formats.outlines import outline
 
                 return f'<path d="{outline(element)}" fill="{element.fill}"/>'
@@ -134,7 +136,7 @@ class _Painter:
                     spans = zip(element.words[1:], clean.split(" ")[1:], strict=False)
                     first = clean.partition(" ")[0]
                     clean = first + "".join([f' <tspan x="{x:.3f}">{word}</tspan>' for x, word in spans])
-                return f'<text x="{element.x:.3f}" y="{element.y:.3f}" font-family="{FAMILIES[element.font]}" font-size="{element.size:.3f}" fill="{element.fill}" xml:space="preserve">{clean}</text>'
+                return f'<text x="{element.x:.3f}" y="{element.y:.3f}" font-family="{FAMILIES.get(element.font) or f"Dramok {element.font}"}" font-size="{element.size:.3f}" fill="{element.fill}" xml:space="preserve">{clean}</text>'
             case Segment():
                 return f'<path d="M{element.x1:.2f} {element.y1:.2f}L{element.x2:.2f} {element.y2:.2f}" stroke="{element.colour}" stroke-width="{element.width:g}"/>'
             case Rect():

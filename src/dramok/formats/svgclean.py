@@ -80,7 +80,7 @@ _FIGURE = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
 
 
 class UnsafeSvg(ValueError):
-    """The text is no SVG, or one that can't be made safe."""
+    """The text is not an SVG, or one that can't be made safe."""
 
 
 def looks_like_svg(data: bytes) -> bool:
@@ -93,21 +93,21 @@ def looks_like_svg(data: bytes) -> bool:
 def cleaned(data: bytes) -> bytes:
     """The SVG without scripts, handlers, foreign objects and links that leave the file. Cleaning it again changes nothing.
 
-    Raises UnsafeSvg for what is no SVG, defines entities, or is nested too deep.
+    Raises UnsafeSvg for what is not an SVG, defines entities, or is nested too deep.
     """
     if len(data) > MOST_BYTES:
         raise UnsafeSvg("over 5 MB")
     # Of more than a byte a sign, entities would not be seen.
     if b"\x00" in data:
-        raise UnsafeSvg("it is no UTF-8")
+        raise UnsafeSvg("it is not UTF-8")
     if b"<!ENTITY" in data.upper():
         raise UnsafeSvg("it defines entities")
     try:
         root = ElementTree.fromstring(data)
     except (ElementTree.ParseError, ValueError, LookupError) as error:
-        raise UnsafeSvg("it is no sound XML") from error
+        raise UnsafeSvg("it is not well-formed XML") from error
     if root.tag != f"{{{SVG}}}svg":
-        raise UnsafeSvg("it is no SVG")
+        raise UnsafeSvg("it is not an SVG")
     _clean(root, 0)
     ElementTree.register_namespace("", SVG)
     ElementTree.register_namespace("xlink", XLINK)

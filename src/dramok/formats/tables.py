@@ -131,7 +131,7 @@ def _workbook(data: bytes, wanted: ReadAs) -> TableFile:
         raise UnreadableFile(error.problem.what, error.problem.mend) from error
     except NoWorkbook as error:
         raise UnreadableFile(
-            f"this is no workbook: {error}", "choose a CSV, TSV, XLSX or JSON file"
+            f"this is not a workbook: {error}", "choose a CSV, TSV, XLSX or JSON file"
         ) from error
     _within_limits(rows)
     if not rows:
@@ -239,7 +239,7 @@ def _delimiter(text: str) -> str:
 
 
 def escaped(cell: str) -> str:
-    """A cell that no spreadsheet runs: what begins like a formula, and is no number, gets an apostrophe in front."""
+    """A cell that no spreadsheet runs: what begins like a formula, and is not a number, gets an apostrophe in front."""
     if not cell or cell[0] not in "=+-@\t\r'" or not _RUN.match(cell) or _NUMBER.fullmatch(cell):
         return cell
     return "'" + cell

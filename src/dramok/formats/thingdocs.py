@@ -69,7 +69,7 @@ class FacePlanDoc(PlanHead):
     def _sound(self) -> FacePlanDoc:
         for key, value in (self.model_extra or {}).items():
             if not re.fullmatch(r"(place|style)/[a-z][a-z0-9-]{0,39}", key) or not isinstance(value, dict):
-                raise ValueError(f"{key[:60]} is no placement and no style")
+                raise ValueError(f"{key[:60]} is neither a placement nor a style")
         return self
 
 

@@ -56,7 +56,7 @@ def parts_of(url: str) -> SplitResult:
     try:
         return urlsplit(url)
     except ValueError as error:
-        raise NotFetched(f"{url[:120]} is no address", "look for a slip in it, such as a bracket") from error
+        raise NotFetched(f"{url[:120]} is not an address", "look for a mistake in it, such as a bracket") from error
 
 
 def _joined(url: str, answer: str) -> str:
@@ -64,21 +64,21 @@ def _joined(url: str, answer: str) -> str:
     try:
         return urljoin(url, answer)
     except ValueError as error:
-        raise NotFetched(f"it sends on to {answer[:120]}, which is no address", "use the address at which the table ends up") from error
+        raise NotFetched(f"it redirects to {answer[:120]}, which is not an address", "use the address at which the table ends up") from error
 
 
 def _ask(url: str, allowed: Collection[str], until: float, most_bytes: int) -> bytes | str:
     """The bytes of an answer, or the address it sends on to."""
     parts = parts_of(url)
     if parts.scheme not in ("http", "https") or not parts.hostname:
-        raise NotFetched(f"{url[:120]} is no http or https address", "write one that begins with https://")
+        raise NotFetched(f"{url[:120]} is not an http or https address", "write one that starts with https://")
     if parts.username or parts.password:
         raise NotFetched("the address holds a name or a password", "remove it; publish the sheet without")
     try:
         port = parts.port or (443 if parts.scheme == "https" else 80)
     except ValueError as error:
         raise NotFetched(
-            "its port is no number", "write an address such as https://example.org/sheet.csv"
+            "its port is not a number", "write an address such as https://example.org/sheet.csv"
         ) from error
     host = parts.hostname
     address = _address(host, port, allowed)
@@ -106,7 +106,7 @@ def _ask(url: str, allowed: Collection[str], until: float, most_bytes: int) -> b
         if response.status in (401, 403):
             raise NotFetched(
                 f"{host} does not let us see it ({response.status})",
-                "publish the sheet, so that its address answers without signing in",
+                "publish the sheet, so that its address can be read without signing in",
             )
         if response.status != 200:
             raise NotFetched(
@@ -166,7 +166,7 @@ def _address(host: str, port: int, allowed: Collection[str]) -> str:
     try:
         found = [str(each[4][0]) for each in socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)]
     except (OSError, UnicodeError) as error:
-        raise NotFetched(f"there is no host {host[:80]}", "look for a slip in the address") from error
+        raise NotFetched(f"there is no host {host[:80]}", "look for a mistake in the address") from error
     if host in allowed or f"{host}:{port}" in allowed:
         return found[0]
     for each in found:
@@ -237,7 +237,7 @@ def read_file(path: str, most_bytes: int = MOST_BYTES) -> bytes:
     except RuntimeError as error:
         raise NotFetched("there is no such person on this computer", "write the file's whole path, from the root") from error
     if place.suffix.lower() not in ENDINGS:
-        raise NotFetched(f"{place.name[:80]} is no table", f"choose a file that ends in {', '.join(ENDINGS)}")
+        raise NotFetched(f"{place.name[:80]} is not a table", f"choose a file that ends in {', '.join(ENDINGS)}")
     if not place.is_absolute():
         raise NotFetched(
             "the file needs its whole path", "write it from the root, such as /home/me/cards.csv"
@@ -250,7 +250,7 @@ def read_file(path: str, most_bytes: int = MOST_BYTES) -> bytes:
         with os.fdopen(handle, "rb") as file:
             facts = os.fstat(file.fileno())
             if not stat.S_ISREG(facts.st_mode):
-                raise NotFetched(f"{place.name[:80]} is no plain file", "choose another")
+                raise NotFetched(f"{place.name[:80]} is not a plain file", "choose another")
             if facts.st_size > most_bytes:
                 raise NotFetched(
                     f"the file has {facts.st_size // 1048576} MB; {most_bytes // 1048576} MB are the most",
@@ -262,5 +262,5 @@ def read_file(path: str, most_bytes: int = MOST_BYTES) -> bytes:
             raise
         raise NotFetched(
             f"{place.name[:80]} can't be read: {getattr(error, 'strerror', None) or error}",
-            "look for a slip in the path",
+            "look for a mistake in the path",
         ) from error

@@ -51,7 +51,7 @@ from dramok.server.schemas.cards import (
     SheetOut,
 )
 from dramok.server.schemas.decks import DeckOut, DeckProblemOut, FixOut
-from dramok.server.schemas.game import GameOut, SetOut, SymbolOut, TypeOut, ViewOut
+from dramok.server.schemas.game import GameOut, OwnFontOut, SetOut, SymbolOut, TypeOut, ViewOut
 from dramok.server.schemas.play import PlaytestOut
 from dramok.server.schemas.rules import RulesOut
 from dramok.studio import Commit, GameSnapshot
@@ -82,6 +82,7 @@ def game_out(game: GameSnapshot) -> GameOut:
         types=[_type_out(game, each) for each in schema.types if not each.abstract],
         resources=list(game.rulebook.resources), sets=sets_out(game), views=views_out(game),
         groupable=list(groupable(schema)), symbols=_symbols(game),
+        own_symbols=list(game.rulebook.symbols), own_fonts=[OwnFontOut(id=each.id, name=each.name, face=each.face, file=each.file) for each in game.rulebook.fonts],
         formats=list(game.formats), turn=game.rulebook.table.turn, dismiss=game.rulebook.table.dismiss,
         damage=game.rulebook.phrases.damage, zones=game.rulebook.table.zones,
         names={kind: sorted(as_typed(kind, name) for name in game.vocabulary.names(kind)) for kind in kinds},
@@ -108,7 +109,7 @@ def views_out(game: GameSnapshot) -> list[ViewOut]:
 
 
 def _symbols(game: GameSnapshot) -> list[SymbolOut]:
-    """What may stand in the line of a text: resources and stats that have a symbol."""
+    """What may be in the line of a text: resources and stats that have a symbol, and symbols of the game's own."""
     paths = load_typefaces().symbols
     named = {each.id: each.name for each in game.rulebook.resources}
     named |= {
@@ -116,11 +117,10 @@ def _symbols(game: GameSnapshot) -> list[SymbolOut]:
         for field in game.rulebook.cards.fields
         if field.kind == "number" and field.id not in named
     }
-    return [
-        SymbolOut(id=ident, name=name, path=paths[symbol])
-        for ident, name in named.items()
-        if (symbol := game.rulebook.symbol(ident)) and symbol in paths
-    ]
+    own = {each.id: each.art for each in game.rulebook.symbols}
+    drawn = [(ident, name, symbol) for ident, name in named.items() if (symbol := game.rulebook.symbol(ident)) in paths or symbol in own]
+    drawn += [(each.id, each.name, each.id) for each in game.rulebook.symbols]
+    return [SymbolOut(id=ident, name=name, path=paths.get(symbol, ""), art=own.get(symbol, "")) for ident, name, symbol in drawn]
 
 
 def rules_out(game: GameSnapshot) -> RulesOut:

@@ -34,7 +34,7 @@ warnings.filterwarnings("ignore", category=UnsupportedFieldAttributeWarning)
 PAGE = Path(__file__).resolve().parent / "page"
 FIRST = Rooms("games", "cards", "decks")
 LATE = Rooms(
-    "rules", "table", "imports", "history", "exports", "pictures", "sources", "faces", "output", "shelf", "parts", "measure", "balance",
+    "rules", "table", "imports", "history", "exports", "pictures", "fonts", "sources", "faces", "output", "shelf", "parts", "measure", "balance",
 )  # fmt: skip
 """Rooms of `routes` that no first screen needs: they open once the server answers."""
 

@@ -116,7 +116,7 @@ def add_handlers(app: FastAPI) -> None:
                 status=503,
                 detail=str(error),
                 where="file",
-                mend="end the program, keep the file as it is, and begin a new one with your backups",
+                mend="end the program, keep the file as it is, and start a new one from your backups",
             )
         )
 

@@ -128,7 +128,7 @@ class Safety:
         return _problem(
             401,
             "key needed",
-            "this server asks for its access key",
+            "this server needs its access key",
             "open it by the address, with key, that it printed",
         )
 

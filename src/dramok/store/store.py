@@ -120,7 +120,7 @@ class Store(Games):
             }
 
     def game_with_contents(self, game: str) -> tuple[GameRecord, Contents] | None:
-        """A game and what is in it, at one moment. Raises ValueError for a document that is no JSON.
+        """A game and what is in it, at one moment. Raises ValueError for a document that is not JSON.
 
         Plain SQL: fifty games are read before the shelf is shown.
         """

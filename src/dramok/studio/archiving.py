@@ -16,6 +16,7 @@ from dramok.core.cards.naming import id_from
 from dramok.core.journal import ENTITIES, THINGS
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook.own import FONT_MEDIA
 from dramok.formats.gamefile import (
     CardPart,
     ChangePart,
@@ -62,6 +63,7 @@ ENDINGS = {
     "image/bmp": "bmp",
     "image/tiff": "tiff",
     "image/avif": "avif",
+    FONT_MEDIA: "ttf",
 }
 
 
@@ -114,6 +116,9 @@ def archive(desk: Desk, game: GameSnapshot, shared: bool = False, worths: bool =
 
 def _with_pictures(rulebook: Rulebook, told: _Told) -> Rulebook:
     """The rules with the pictures of their choices under their new names."""
+    symbols = tuple(each.model_copy(update={"art": told.sha(each.art)}) for each in rulebook.symbols)
+    if symbols != rulebook.symbols:
+        rulebook = rulebook.model_copy(update={"symbols": symbols})
     if not any(
         choice.art and told.sha(choice.art) != choice.art
         for each in rulebook.cards.lists
@@ -143,6 +148,7 @@ def used_pictures(game: GameSnapshot) -> list[str]:
             if isinstance(value, str) and len(value) == 64 and is_brought(value)
         }
     used |= {choice.art for each in game.rulebook.cards.lists for choice in each.values if choice.art}
+    used |= {each.art for each in game.rulebook.symbols} | {each.file for each in game.rulebook.fonts}
     return sorted(used)
 
 
@@ -169,7 +175,7 @@ def _told(desk: Desk, used: Sequence[str]) -> _Told:
     found: dict[str, tuple[str, str, bytes]] = {}
     shas: dict[str, str] = {}
     for sha, media, data in desk.store.originals(used):
-        clean = stripped(data, media)
+        clean = data if media == FONT_MEDIA else stripped(data, media)
         shas[sha] = sha
         if clean != data:
             read = read_picture(clean)
@@ -356,6 +362,8 @@ def _values(card: CardPart) -> dict[str, Value]:
 def _art(sha: str, data: bytes) -> ArtRecord:
     from dramok.formats.pictures import NoPicture, read_picture
 
+    if data[:4] == b"\x00\x01\x00\x00":
+        return _font(sha, data)
     try:
         found = read_picture(data)
     except NoPicture as error:
@@ -369,6 +377,18 @@ def _art(sha: str, data: bytes) -> ArtRecord:
             "choose another archive",
         )
     return ArtRecord(sha, found.media, found.width, found.height, found.drawn, found.kept)
+
+
+def _font(sha: str, data: bytes) -> ArtRecord:
+    from dramok.formats.ownfonts import NoFont, prepared
+
+    try:
+        found = prepared(data)
+    except NoFont as error:
+        raise NoGameFile("pictures", f"font {sha[:12]}: {error.problem.what}", "remove it from the archive") from error
+    if found != sha:
+        raise NoGameFile("pictures", f"font {sha[:12]} is not the one that the archive names", "choose another archive")
+    return ArtRecord(sha, FONT_MEDIA, 0, 0, data, data)
 
 
 def _ids(file: GameFile, history: Iterable[OpPart]) -> set[str]:

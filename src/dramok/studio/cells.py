@@ -272,7 +272,7 @@ class Writer:
             problem = Problem(
                 where=field_name(self.now, edit.field),
                 what=f"{self.now.title(card)}: {field_name(self.now, edit.field)} was changed meanwhile",
-                mend="look at both values, and write yours again if it should stand",
+                mend="look at both values, and write yours again if it is right",
             )
             raise _CellProblem(problem, self.shown(card, edit.field))
 

@@ -15,7 +15,7 @@ from dramok.studio.drafts import with_drafts_read
 from dramok.studio.snapshot import GameSnapshot
 from dramok.studio.sound import fault_of_op, faults_after, faults_of, leaning_faults, said_of
 
-MEND = "take its backup, and walk it back to its last sound moment: open it from the list of games, or use dramok repair"
+MEND = "take its backup, and go back to its last undamaged state: open it from the list of games, or use dramok repair"
 
 NO_PAGE = "dramok"
 """Who edits where no page does."""
@@ -266,12 +266,17 @@ class Desk:
         return (read, after) if read == tuple(changes) else (read, self._next(before, read, seq))
 
 
+MOST_FILES = 40
+"""Fonts that are kept in memory."""
+
+
 class _ArtSizes(Mapping[str, tuple[int, int]]):
     """The measures of the pictures that are there, looked up once each: a picture never changes."""
 
     def __init__(self, store: Store) -> None:
         self._store = store
         self._known: dict[str, tuple[int, int]] = {}
+        self._files: dict[str, bytes] = {}
 
     def __getitem__(self, sha: str) -> tuple[int, int]:
         found = self._known.get(sha)
@@ -281,6 +286,17 @@ class _ArtSizes(Mapping[str, tuple[int, int]]):
                 raise KeyError(sha)
             found = self._known[sha] = (facts[0].width, facts[0].height)
         return found
+
+    def data(self, sha: str) -> bytes | None:
+        """The bytes of a file as faces use it; None where it is not there."""
+        if sha not in self._files:
+            found = self._store.art(sha)
+            if found is None:
+                return None
+            if len(self._files) >= MOST_FILES:
+                self._files.clear()
+            self._files[sha] = found.drawn
+        return self._files[sha]
 
     def __iter__(self) -> Iterator[str]:
         return iter(self._known)

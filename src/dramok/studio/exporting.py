@@ -210,7 +210,7 @@ def must_show(game: GameSnapshot, layout: TextTable) -> None:
         raise Refused(
             Problem(
                 where="separator",
-                what="a quote or a line end can't stand between cells",
+                what="a quote or a line end can't be between cells",
                 mend="choose tab, comma, semicolon, bar, or other signs",
             )
         )

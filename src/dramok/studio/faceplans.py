@@ -26,6 +26,8 @@ from dramok.studio.sheets import SHEETS, CardSheet, Reading, sheet_of, sheet_wit
 from dramok.studio.snapshot import GameSnapshot
 
 Patch = Mapping[str, Any] | None
+FAR = 1_000.0
+"""Placements are no further from the corner of their card than this, in mm."""
 
 
 @dataclass(frozen=True)
@@ -351,8 +353,9 @@ def add_place(
         ) from error
     document = dict(document)
     if at is not None:
-        document["x"] = round((at[0] - document["width"] / 2) * 2) / 2
-        document["y"] = round((at[1] - document["height"] / 2) * 2) / 2
+        across, down = (max(-FAR, min(FAR, each)) for each in at)
+        document["x"] = round((across - document["width"] / 2) * 2) / 2
+        document["y"] = round((down - document["height"] / 2) * 2) / 2
     label = f"face {view.doc.head.name or 'plan'}: {document['name']} placed"
     done = edit_plan(desk, game_id, plan_id, PlanEdit({ident: document}), game.seq, page, key, label)
     return done, ident

@@ -91,7 +91,7 @@ def follow(
             Problem(
                 where="address",
                 what="there is no address",
-                mend="write a file's path, or an address that begins with https://",
+                mend="write a file's path, or an address that starts with https://",
             )
         )
     if "://" in address:
@@ -103,7 +103,7 @@ def follow(
         raise Refused(
             Problem(
                 where="minutes",
-                what="that is no time to wait",
+                what="that is not a valid interval",
                 mend=f"write {LEAST_MINUTES} to {MOST_MINUTES:,} minutes, or 0",
             )
         )

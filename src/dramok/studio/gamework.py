@@ -108,7 +108,7 @@ def begin(desk: Desk, name: str, shape: str | None = None, key: Key | None = Non
         return _found(desk, title, plain.rules, (), BEGUN, key)
     found = next((each for each in shapes() if each.id == shape), None)
     if found is None:
-        raise Refused(Problem(where="shape", what=f"there is no shape called {shape[:40]}", mend=f"choose one of {', '.join(SHAPES)}"))  # fmt: skip
+        raise Refused(Problem(where="shape", what=f"there is no template called {shape[:40]}", mend=f"choose one of {', '.join(SHAPES)}"))  # fmt: skip
     return _found(desk, title, found.rules, found.cards, f"{BEGUN} as {found.name.lower()}", key)
 
 
@@ -136,7 +136,7 @@ def _found(
 
 
 def look_at_sheet(data: bytes, wishes: SheetWishes = SheetWishes(), name: str = "New game") -> NewGameLook:
-    """Reads a table as a game. Raises Refused with the mend for what is no table, or has nothing to make cards of."""
+    """Reads a table as a game. Raises Refused with the mend for what is not a table, or has nothing to make cards of."""
     try:
         file = read_table(data, wishes.read)
         reading = read_sheet_as_game(file.rows, wishes.header, wishes.columns)
@@ -244,7 +244,7 @@ def remove_for_good(desk: Desk, game_id: str, name: str) -> None:
     """
     game = desk.game(game_id)
     if not game.away:
-        raise Refused(Problem(where=game.name, what="it stands on the shelf", mend="put it away first"))
+        raise Refused(Problem(where=game.name, what="it is on the start screen", mend="put it away first"))
     if fold(name) != fold(game.name):
         raise Refused(
             Problem(where="name", what="that is not its name", mend=f"type {game.name} to remove it for good")

@@ -231,7 +231,7 @@ def _changes(planned: ImportPlan) -> list[Change]:
         if planned.update is not None and planned.intake.taken:
             what, mend = "nothing in it is different, or all of it is left out", "there is nothing to take"
         else:
-            what, mend = "no row of it can be taken", "mend the rows that are refused, or match the columns"
+            what, mend = "no row of it can be taken", "correct the rows that are refused, or match the columns"
         raise Refused(Problem(where="file", what=what, mend=mend))
     game = planned.game
     changes = list(planned.rules)

@@ -155,14 +155,14 @@ def _none_spoken_of(game: GameSnapshot, left: set[str], renames: Mapping[str, st
 def _documents(
     keywords: Sequence[Mapping[str, str]], rulebook: Rulebook, renames: Mapping[str, str], swap: Swap
 ) -> list[dict[str, Any]]:
-    """Keywords as they are kept, each with what it does so far. Raises Refused for one that is there twice."""
+    """Keywords as they are kept, each with what it does so far. Raises Refused for one that is used twice."""
     moved = {fold(old): fold(new) for old, new in renames.items()}
     does = {moved.get(each.id, each.id): _renamed(each.effect, swap, moved).model_dump(mode="json") for each in rulebook.keywords}
     names = [" ".join(str(each.get("name", "")).split()) for each in keywords]
     folded = [fold(each) for each in names]
     twice = next((name for place, name in enumerate(names) if folded[place] in folded[:place]), None)
     if twice is not None:
-        raise Refused(Problem(where="keywords", what=f"{twice} is there twice", mend="remove one of them"))
+        raise Refused(Problem(where="keywords", what=f"{twice} is used twice", mend="remove one of them"))
     return [
         {"name": name, "reminder": str(each.get("reminder", "")).strip(), "effect": does.get(fold(name), {"lines": []})}
         for name, each in zip(names, keywords, strict=True)

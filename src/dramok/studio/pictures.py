@@ -75,7 +75,7 @@ def keep_picture(desk: Desk, data: bytes) -> str:
 def bring_pictures(
     desk: Desk, game_id: str, files: Iterable[tuple[str, bytes]], key: Key | None = None
 ) -> list[Brought]:
-    """Stores pictures and lists them among the game's, under their files' names. What is no picture comes back with the reason.
+    """Stores pictures and lists them among the game's, under their files' names. What is not a picture comes back with the reason.
 
     All drawings together have `MOST_SECONDS`; what is left over by then comes back unread.
     """
@@ -169,6 +169,7 @@ def listed(desk: Desk, game: GameSnapshot) -> tuple[list[Listed], list[Wanting]]
             elif value or each.side == "front":
                 wanting.append(Wanting(card.id, each.id, value))
     elsewhere = {choice.art for each in schema.lists for choice in each.values if choice.art}
+    elsewhere |= {each.art for each in game.rulebook.symbols}
     names = {str(each.doc["sha"]): each for each in reversed(game.of_kind("picture"))}
     found = []
     for facts in desk.store.art_facts([*names, *uses, *elsewhere]):
@@ -190,7 +191,7 @@ def take_pictures_out(
     found, _ = listed(desk, game)
     used = next((each for each in found if each.id in idents and (each.cards or each.elsewhere)), None)
     if used is not None:
-        where = game.title(game.cards[used.cards[0]]) if used.cards else "a choice"
+        where = game.title(game.cards[used.cards[0]]) if used.cards else "a choice or a symbol"
         raise Refused(
             Problem(where="picture", what=f"{used.name} is on {where}", mend="take it off there first")
         )
@@ -202,7 +203,7 @@ def take_pictures_out(
 def drawn_picture(desk: Desk, sha: str, side: int | None = None) -> bytes:
     """A picture as faces show it, PNG or JPEG; with `side`, no more than about so many pixels on its longer side. Raises Missing."""
     found = desk.store.art(sha)
-    if found is None:
+    if found is None or not found.width:
         raise Missing("there is no such picture")
     if side is None:
         return found.drawn

@@ -214,7 +214,7 @@ def _judged(state: _State) -> tuple[GameSnapshot | None, list[Fault]]:
     faults: list[Fault] = []
 
     def fault(key: Key, error: Exception | None) -> None:
-        said = str(error).strip().partition("\n")[2] or str(error) if error else "it is no JSON object"
+        said = str(error).strip().partition("\n")[2] or str(error) if error else "it is not JSON object"
         problem = Problem(
             where=key[1] or "rules",
             what=f"its document cannot be read: {said.strip()[:200]}",

@@ -98,7 +98,7 @@ def _rules_gone(before: GameSnapshot, after: GameSnapshot) -> list[str]:
     """Decks that name deck rules which would be gone: they are held against the first then."""
     left = {each.id for each in after.formats}
     decks = tuple(each.name for each in after.decks.values() if each.format and each.format not in left)
-    return [f"{plural(len(decks), 'deck')} would be held against {after.formats[0].name}: {_named(decks)}"] if decks else []  # fmt: skip
+    return [f"{plural(len(decks), 'deck')} would be checked against {after.formats[0].name}: {_named(decks)}"] if decks else []  # fmt: skip
 
 
 def _left_behind(before: GameSnapshot, after: GameSnapshot) -> list[str]:
@@ -172,7 +172,7 @@ def budget_fit(game: GameSnapshot, value: Any, card_type: str) -> tuple[Budget, 
 
 
 def _notes(game: GameSnapshot) -> Iterator[str]:
-    """What in the price list is likely a slip."""
+    """What in the price list is likely a mistake."""
     names = {each.id: each.name for each in game.rulebook.cards.types} | {"": "Every type"}
     for ident, budget in game.prices.budgets.items():
         falls = budget.falls()

@@ -18,10 +18,11 @@ from dramok.core.rulebook.phrases import Phrase, book, broken
 from dramok.store import Change, Key
 from dramok.studio.definitions import not_changed_since
 from dramok.studio.desk import Commit, Desk, Refused
+from dramok.studio.ownfiles import check_own
 from dramok.studio.snapshot import GameSnapshot, read_rules, rules_document
 from dramok.studio.spoken import none_speaks_of
 
-PARTS = ("name", "roles", "resources", "table", "play", "phrases", "tags", "prices", "formats")
+PARTS = ("name", "roles", "resources", "table", "play", "phrases", "tags", "prices", "formats", "symbols", "fonts")
 
 
 def write_rules(
@@ -82,6 +83,8 @@ def part_changes(now: GameSnapshot, part: str, value: Any) -> Sequence[Change]:
         _none_spoken_of(now, None, rulebook)
     if part == "phrases":
         _none_broken(now.rulebook, rulebook)
+    if part in ("symbols", "fonts"):
+        check_own(now, rulebook)
     changes = [Change("game", now.id, part, _json(before), _json(after))]
     if part == "prices":
         changes += _new_stats(now, prices)
@@ -113,9 +116,9 @@ def phrase_book(rulebook: Rulebook) -> list[Phrase]:
 
 
 def symbols_in_words(rulebook: Rulebook) -> list[str]:
-    """What may stand in braces in any phrase: resources, and stats that have a symbol."""
+    """What may be in braces in any phrase: resources, stats that have a symbol, and the game's own symbols."""
     stats = [each.id for each in rulebook.cards.fields if rulebook.symbol(each.id)]
-    return [*(each.id for each in rulebook.resources), *stats]
+    return [*(each.id for each in rulebook.resources), *stats, *(each.id for each in rulebook.symbols)]
 
 
 def _none_broken(before: Rulebook, after: Rulebook) -> None:
@@ -147,15 +150,15 @@ def _none_spoken_of(now: GameSnapshot, left: set[str] | None, after: Rulebook | 
 
 
 _SAID = {
-    "roles": "parts of fields", "resources": "resources", "table": "rules of the table", "play": "rules of play", "phrases": "phrase book", "tags": "declared tags",
+    "roles": "parts of fields", "resources": "resources", "table": "rules of the table", "play": "rules of play", "phrases": "phrase book", "tags": "declared tags", "symbols": "symbols", "fonts": "fonts",
     "prices": "worths and budgets", "formats": "deck rules",
 }  # fmt: skip
 
 
 PLAY_SAID = {
     "seats": "seats", "free": "what is done by hand", "zones": "zones", "set_up": "set-up", "phases": "the turn", "answers": "answers to plays",
-    "reshuffles": "how often piles are shuffled anew", "after_play": "what becomes of played cards", "common": "caps together", "clash": "the clash",
-    "goals": "goals", "tie": "ties", "evaluation": "what automatic players reckon with",
+    "reshuffles": "how often piles are shuffled again", "after_play": "what becomes of played cards", "common": "caps together", "clash": "the clash",
+    "goals": "goals", "tie": "ties", "evaluation": "what automatic players value",
 }  # fmt: skip
 
 

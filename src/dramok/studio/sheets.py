@@ -328,7 +328,7 @@ def _drafts(game: GameSnapshot, card: Card, problems: tuple[Problem, ...]) -> tu
     ):
         return ()
     found = read_script(script_text(script, game.vocabulary), game.vocabulary)[1]
-    return found or (Problem(where="effect", what="it was typed before what it names was there", mend="type in it, and it is read anew"),)  # fmt: skip
+    return found or (Problem(where="effect", what="it was typed before what it names was there", mend="type in it, and it is read again"),)  # fmt: skip
 
 
 def _gone(game: GameSnapshot, card: Card, typing: Collection[str]) -> tuple[Problem, ...]:

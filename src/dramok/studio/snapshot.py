@@ -18,14 +18,14 @@ from dramok.core.decks import Deck, DeckProblem, Format, legality
 from dramok.core.effects import Script
 from dramok.core.effects.mentions import cards_made
 from dramok.core.effects.vocabulary import CARD
-from dramok.core.faces import FaceBook, FaceGame, PlanDoc
+from dramok.core.faces import FaceBook, FaceGame, PlanDoc, Typefaces
 from dramok.core.faces.starting import starting_plans
 from dramok.core.journal import EXISTS, THINGS, put
 from dramok.core.output import OnPaper, last_printings
 from dramok.core.problem import fold
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from dramok.core.rulebook.amend import BESIDE, part_of
-from dramok.formats.fontfiles import load_typefaces
+from dramok.formats.fontfiles import load_typefaces, typefaces_with
 from dramok.store import Change, Contents, GameRecord, SetRecord, Thing
 from dramok.studio.holdings import Record, apply, text_of
 
@@ -107,7 +107,16 @@ class GameSnapshot:
     @cached_property
     def face_game(self) -> FaceGame:
         """What faces are drawn from besides plans and cards."""
-        return FaceGame(self.rulebook, load_typefaces(), self.art, {each.id: each.name for each in self.sets})
+        return FaceGame(self.rulebook, self.typefaces, self.art, {each.id: each.name for each in self.sets})
+
+    @cached_property
+    def typefaces(self) -> Typefaces:
+        """The fonts of the game's faces: the built-in ones, and its own in their place. A font whose file is not there is left out."""
+        data = getattr(self.art, "data", None)
+        if data is None or not self.rulebook.fonts:
+            return load_typefaces()
+        found = [(use, each.face, data(each.file)) for each in self.rulebook.fonts for use in each.uses]
+        return typefaces_with({use: (face, held) for use, face, held in found if held is not None})
 
     @cached_property
     def printed(self) -> Mapping[str, OnPaper]:

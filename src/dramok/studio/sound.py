@@ -195,7 +195,7 @@ def _counts(game: GameSnapshot, changes: Sequence[Change]) -> Iterator[Fault]:
         count = json.loads(change.after)
         if not isinstance(count, int) or isinstance(count, bool) or not 1 <= count <= MOST_COPIES:
             where = deck.name if (deck := game.decks.get(change.id)) else "deck"
-            what = f"{str(count)[:40]} is no count"
+            what = f"{str(count)[:40]} is not a count"
             yield Fault("deck", change.id, Problem(where=where, what=what, mend=f"write 1 to {MOST_COPIES}"))
 
 

@@ -35,9 +35,9 @@ def test_a_card_is_asked_by_itself(text, larch, bare):
 @pytest.mark.parametrize(
     ("text", "said"),
     [
-        ("outlier", "this asks for what follows from the face"), ("verdict > 1", "this asks for what follows from the face"), ("any fault", "this asks for what follows from the face"),
-        ("in no deck", "a deck can't be asked of one card"), ("open notes", "a note can't be asked of one card"), ("never printed", "a print run can't be asked of one card"),
-        ("stale on paper", "this asks for what follows from the face"), ("cost >", "which number?"), ("beds is Fern", None),
+        ("outlier", "this can't be used here: it depends on the face"), ("verdict > 1", "this can't be used here: it depends on the face"), ("any fault", "this can't be used here: it depends on the face"),
+        ("in no deck", "a deck can't be checked for a single card"), ("open notes", "a note can't be checked for a single card"), ("never printed", "a print run can't be checked for a single card"),
+        ("stale on paper", "this can't be used here: it depends on the face"), ("cost >", "which number?"), ("beds is Fern", None),
     ],
 )  # fmt: skip
 def test_what_lies_beyond_the_card_is_refused_with_a_mend(text, said):
@@ -81,7 +81,7 @@ def test_what_lies_beyond_the_card_is_refused_wherever_it_stands(text):
     """Not only where a card is found that gets as far as to be asked."""
     with pytest.raises(Unreadable) as wrong:
         condition(text)
-    assert wrong.value.problem.what.endswith(("can't be asked of one card", "follows from the face"))
+    assert wrong.value.problem.what.endswith(("can't be checked for a single card", "depends on the face"))
 
 
 @given(st.lists(PLAIN, min_size=1, max_size=6), st.sampled_from([" ", " and ", " or "]), st.booleans())

@@ -357,7 +357,7 @@ def test_a_removed_field_and_a_condition_that_cannot_be_read_are_told_and_the_re
     )
     told = {problem.where: problem.what for problem in worn.plan("base").problems}
     assert told["lost"] == "it is bound to gone, which the game does not have any more"
-    assert set(told) == {"lost", "Odd", "Far"} and "follows from the face" in told["Far"]
+    assert set(told) == {"lost", "Odd", "Far"} and "depends on the face" in told["Far"]
     assert texts(face_of(card("Fern"), worn), "odd") == ["Fern"], (
         "a condition that can't be read hides nothing"
     )

@@ -68,7 +68,7 @@ def test_pictures_that_are_missing_awaited_or_too_coarse_are_found():
         return [(fault.kind, fault.what) for fault in faults_of(face, art)]
 
     assert found(None) == [("picture", "there is no picture")]
-    assert found("fern.png") == [("picture", "it waits for fern.png")]
+    assert found("fern.png") == [("picture", "missing: fern.png")]
     assert found(SHA) == [], "600 pixels on 50.8 mm are 300 to the inch"
     assert found("c" * 64) == [("coarse", "280 dots an inch in print")]
     zoomed = face_of(card("A").with_value("art", SHA).with_value("look/art", "zoom 2"), worn, art)

@@ -1193,6 +1193,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/games/{game_id}/fonts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring Font
+         * @description Checks a TTF, OTF, WOFF or WOFF2, makes it ready for every painter, and keeps it. The rules then name it (`PUT rules/parts/fonts`).
+         */
+        post: operations["bring_font"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/games/{game_id}/generate": {
         parameters: {
             query?: never;
@@ -3176,6 +3196,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/own-fonts/{sha}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Own Font File
+         * @description A font as faces use it (TrueType).
+         */
+        get: operations["own_font_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -3445,6 +3485,11 @@ export interface components {
              */
             wishes: string;
         };
+        /** Body_bring_font */
+        Body_bring_font: {
+            /** File */
+            file: string;
+        };
         /** Body_bring_picture */
         Body_bring_picture: {
             /** File */
@@ -3534,7 +3579,7 @@ export interface components {
         };
         /**
          * BroughtOut
-         * @description A file that was brought: `sha` is the value for a picture field; without it, why it is no picture.
+         * @description A file that was brought: `sha` is the value for a picture field; without it, why it is not a picture.
          */
         BroughtOut: {
             /** Name */
@@ -5314,6 +5359,20 @@ export interface components {
             sources: components["schemas"]["FollowedOut"][];
         };
         /**
+         * FontOut
+         * @description A font that was kept: `file` is the value for the rules; `name` and `license` are what its file says; `notes` what to know about it.
+         */
+        FontOut: {
+            /** File */
+            file: string;
+            /** License */
+            license: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+        };
+        /**
          * Format
          * @description `copies` is the most of one card, `copies_by_rarity` overrides it, `limited` overrides both, by card id.
          *
@@ -5449,6 +5508,10 @@ export interface components {
             };
             /** Openings */
             openings: string[];
+            /** Own Fonts */
+            own_fonts: components["schemas"]["OwnFontOut"][];
+            /** Own Symbols */
+            own_symbols: components["schemas"]["OwnSymbol"][];
             /** Resources */
             resources: components["schemas"]["Resource"][];
             roles: components["schemas"]["Roles"];
@@ -6919,7 +6982,7 @@ export interface components {
         };
         /**
          * NoCardLineOut
-         * @description A line that is no card: a blank line, a title, a total, the header once more.
+         * @description A line that is not a card: a blank line, a title, a total, the header once more.
          */
         NoCardLineOut: {
             /** Row */
@@ -7242,6 +7305,39 @@ export interface components {
             papers: components["schemas"]["PaperSize"][];
             /** Words */
             words: components["schemas"]["WordOut"][];
+        };
+        /**
+         * OwnFontOut
+         * @description A font of the game's own: `face` is the name that elements of faces call it by, `file` its SHA-256.
+         */
+        OwnFontOut: {
+            /** Face */
+            face: string;
+            /** File */
+            file: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * OwnSymbol
+         * @description A symbol of the game's own. It stands for a resource, a stat or a choice that names its id, and in a text as `{id}`.
+         *
+         *     `art` is the SHA-256 of its picture; `license` a line that is kept with it.
+         */
+        OwnSymbol: {
+            /** Art */
+            art: string;
+            /** Id */
+            id: string;
+            /**
+             * License
+             * @default
+             */
+            license: string;
+            /** Name */
+            name: string;
         };
         /**
          * PageLayout
@@ -8072,7 +8168,7 @@ export interface components {
          * PricesLookOut
          * @description The set map as it would become. `was`: where the cards that move stood. `uses`: how many effects of cards each row prices, and each stat under `stat:ID`.
          *
-         *     `curve` and `priced` are of the row asked for; `notes` say what is likely a slip.
+         *     `curve` and `priced` are of the row asked for; `notes` say what is likely a mistake.
          */
         PricesLookOut: {
             changed: components["schemas"]["ChangedOut"] | null;
@@ -9542,9 +9638,14 @@ export interface components {
         };
         /**
          * SymbolOut
-         * @description A symbol that can stand in the line of a text, as `{id}`; `path` is SVG path data in a 256 x 256 box.
+         * @description A symbol that can stand in the line of a text, as `{id}`; `path` is SVG path data in a 256 x 256 box; of a symbol of the game's own it is empty, and `art` is the SHA-256 of its picture.
          */
         SymbolOut: {
+            /**
+             * Art
+             * @default
+             */
+            art: string;
             /** Id */
             id: string;
             /** Name */
@@ -16550,6 +16651,104 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundOut"];
+                };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    bring_font: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                game_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["Body_bring_font"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FontOut"];
                 };
             };
             /** @description refused */
@@ -27607,6 +27806,98 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["WallOut"];
                 };
+            };
+            /** @description refused */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description key needed */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description foreign page */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description not so */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description changed meanwhile */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+            /** @description malformed */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemOut"];
+                };
+            };
+        };
+    };
+    own_font_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description refused */
             400: {

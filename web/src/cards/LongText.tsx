@@ -3,6 +3,7 @@ import { Bold, Italic } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { useGame } from "../state/store";
 import { typing } from "../state/typed";
+import { SymbolMark } from "../ui/SymbolMark";
 
 type Props = {
   card: string;
@@ -90,9 +91,7 @@ export function LongText({ card, field, label, value, placeholder, onFocus, comm
               aria-label={`Symbol of ${symbol.name}`}
               onClick={() => put(`{${symbol.id}}`)}
             >
-              <svg width="14" height="14" viewBox="0 0 256 256" aria-hidden="true">
-                <path d={symbol.path} fill="currentColor" />
-              </svg>
+              <SymbolMark symbol={symbol} size={14} />
             </button>
           ))}
         </div>

@@ -337,7 +337,11 @@ function PropList({ book, place, props, unit, look, write, ids = [place.id] }: P
                   key={prop.key}
                   label={prop.label}
                   value={String(value ?? "")}
-                  options={[["", "the field's own"], ...Object.keys(book.symbols).map((name) => [name, name] as const)]}
+                  options={[
+                    ["", "the field's own"],
+                    ...(game?.own_symbols ?? []).map(({ id, name }) => [id, name] as const),
+                    ...Object.keys(book.symbols).map((name) => [name, name] as const),
+                  ]}
                   commit={(next) => put(prop.key, next)}
                 />
               );

@@ -113,7 +113,7 @@ export function PicturesPart() {
                       .map((id) => cards[id]?.title ?? "")
                       .join(", ") + (each.cards.length > 2 ? ` and ${each.cards.length - 2} more` : "")
                   : each.elsewhere
-                    ? "on a choice"
+                    ? "on a choice or a symbol"
                     : "unused"}
               </small>
               {show === "unused" && each.id && (

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Game, Schemas } from "../state/client";
 import { counted } from "../ui/counted";
 import { Face } from "../ui/Face";
+import { SymbolMark } from "../ui/SymbolMark";
 import { spoken } from "./options";
 import type { Deciding, Playtest } from "./PlaytestPage";
 
@@ -96,8 +97,11 @@ export function Rack({ seat, table, game, mine, decide }: Props) {
 /** So many pieces are laid out; more are told by the number alone. */
 const MOST_PIECES = 12;
 
+/** What has no symbol is a round piece. */
+const PIECE = { path: "M32 128a96 96 0 1 0 192 0a96 96 0 1 0-192 0Z" };
+
 function Purse({ resource, count, game }: { resource: Game["resources"][number]; count: number; game: Game }) {
-  const path = game.symbols.find((symbol) => symbol.id === resource.id)?.path;
+  const symbol = game.symbols.find((each) => each.id === resource.id);
   return (
     <li className={`purse purse-${resource.symbol}`}>
       <b className="num">{count}</b>
@@ -107,9 +111,7 @@ function Purse({ resource, count, game }: { resource: Game["resources"][number];
       </span>
       <span className="pieces" aria-hidden="true">
         {Array.from({ length: Math.min(count, MOST_PIECES) }, (_, place) => (
-          <svg key={place} viewBox="0 0 256 256" width="10" height="10">
-            {path ? <path d={path} fill="currentColor" /> : <circle cx="128" cy="128" r="96" fill="currentColor" />}
-          </svg>
+          <SymbolMark key={place} symbol={symbol ?? PIECE} size={10} />
         ))}
       </span>
     </li>

@@ -11,7 +11,7 @@ type Props = {
   field: FieldDoc;
   rules: Rules;
   siblings: FieldDoc[];
-  symbols: string[];
+  symbols: (readonly [string, string])[];
   first: boolean;
   last: boolean;
   change: (field: FieldDoc) => void;

@@ -2,6 +2,7 @@
 import { useEffect } from "react";
 import { say } from "../state/store";
 import { DeckRules } from "./DeckRules";
+import { OwnFilesEditor } from "./OwnFilesEditor";
 import { PhrasesEditor } from "./PhrasesEditor";
 import { ResourcesEditor } from "./ResourcesEditor";
 import { RolesEditor } from "./RolesEditor";
@@ -20,6 +21,7 @@ export const GAME_PARTS = [
   ["prices", "Worths and budgets"],
   ["phrases", "Phrase book"],
   ["tags", "Declared tags"],
+  ["symbols", "Symbols and fonts"],
 ] as const;
 
 /** Parts with something of their own beside them: they scroll by themselves. */
@@ -58,6 +60,7 @@ export function PartEditor({ part }: { part: string }) {
         {part === "formats" && <DeckRules formats={parts.formats} clashes={clashes} write={write} />}
         {part === "tags" && <TagsEditor tags={parts.tags} write={write} />}
         {part === "phrases" && <PhrasesEditor words={parts.phrases} book={phrases} symbols={symbols} write={write} />}
+        {part === "symbols" && <OwnFilesEditor symbols={parts.symbols} fonts={parts.fonts} write={write} />}
         {part === "prices" && <WorthsEditor prices={parts.prices} verbs={verbs} cues={cues} write={write} />}
       </div>
     </div>

@@ -2,12 +2,14 @@
 import { Trash2 } from "lucide-react";
 import { useGame } from "../state/store";
 import { NamedAnew } from "../ui/NamedAnew";
+import { SymbolMark } from "../ui/SymbolMark";
 import { Counting, Picking, Ticking, Typing } from "../ui/Typing";
 import { SYMBOLS, symbolsWith } from "./symbols";
 import type { Resource, Write } from "./useParts";
 
 export function ResourcesEditor({ resources, write }: { resources: Resource[]; write: Write }) {
   const symbols = useGame((state) => state.game?.symbols ?? []);
+  const own = useGame((state) => state.game?.own_symbols);
   const put = (at: number, part: Partial<Resource>) =>
     void write(
       "resources",
@@ -36,15 +38,13 @@ export function ResourcesEditor({ resources, write }: { resources: Resource[]; w
           const drawn = symbols.find((symbol) => symbol.id === each.id);
           return (
             <li key={each.id} className="part-line" aria-label={each.name}>
-              <svg width="22" height="22" viewBox="0 0 256 256" aria-hidden="true" className="part-symbol">
-                {drawn && <path d={drawn.path} fill="currentColor" />}
-              </svg>
+              <SymbolMark symbol={drawn} size={22} className="part-symbol" />
               <Typing label="Name of one" value={each.name} commit={(name) => put(at, { name })} />
               <Typing label="Of several" value={each.names} commit={(names) => put(at, { names })} />
               <Picking
                 label="Symbol"
                 value={each.symbol}
-                options={symbolsWith([each.symbol]).map((symbol) => [symbol, symbol] as const)}
+                options={symbolsWith([each.symbol], own)}
                 commit={(symbol) => put(at, { symbol })}
               />
               <Counting

@@ -1,5 +1,6 @@
 // A card's text in a line, its symbols drawn; struck through where it would stand no more.
 import { useGame } from "../state/store";
+import { SymbolMark } from "../ui/SymbolMark";
 
 export function Reworded({ lines, gone = false }: { lines: string[]; gone?: boolean }) {
   const symbols = useGame((state) => state.game?.symbols);
@@ -8,11 +9,7 @@ export function Reworded({ lines, gone = false }: { lines: string[]; gone?: bool
     const symbol = symbols?.find((each) => `{${each.id}}` === piece);
     const key = `${at} ${piece}`;
     if (!symbol) return <span key={key}>{piece}</span>;
-    return (
-      <svg key={key} className="symbol-in-line" viewBox="0 0 256 256" role="img" aria-label={symbol.name}>
-        <path d={symbol.path} />
-      </svg>
-    );
+    return <SymbolMark key={key} symbol={symbol} size={14} className="symbol-in-line" label={symbol.name} />;
   });
   if (gone) return <del className="soft">{text}</del>;
   return <p>{text}</p>;

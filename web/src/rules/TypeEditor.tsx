@@ -92,7 +92,10 @@ export function TypeEditor({ type, rules, choose }: Props) {
     const done = await fields((all) => [...all, plain]);
     if (!done) setAdding((now) => (now.name ? now : { ...now, name }));
   };
-  const symbols = symbolsWith((game?.fields ?? []).map((each) => (each.kind === "number" ? each.symbol : null)));
+  const symbols = symbolsWith(
+    (game?.fields ?? []).map((each) => (each.kind === "number" ? each.symbol : null)),
+    game?.own_symbols,
+  );
   return (
     <div className="rules-editor">
       <div className="rules-main">

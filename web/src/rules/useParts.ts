@@ -5,6 +5,7 @@ import { api, ask, type Edit, type Schemas } from "../state/client";
 import { inLine } from "../state/queue";
 import { say, useGame } from "../state/store";
 import { change, signed } from "../state/writing";
+import type { OwnFont, OwnSymbol } from "./OwnFilesEditor";
 import type { PlayDoc } from "./play/playDoc";
 
 export type Resource = {
@@ -68,6 +69,8 @@ export type Parts = {
   prices: Prices;
   tags: string[];
   phrases: PhraseDoc;
+  symbols: OwnSymbol[];
+  fonts: OwnFont[];
 };
 /** The game's own words by room and key; `numbers` are said instead of 1, 2, 3 … */
 export type PhraseDoc = Record<(typeof PHRASE_ROOMS)[number], Record<string, string>> & {

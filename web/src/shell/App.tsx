@@ -8,6 +8,7 @@ import { fetched } from "../state/fetched";
 import { useGame } from "../state/store";
 import { openGame } from "../state/sync";
 import { sendAgain } from "../state/unsaved";
+import { OwnFonts } from "../ui/OwnFonts";
 import { KeyMap } from "./KeyMap";
 import { useKeptFocus } from "./keptFocus";
 import { usePlaces } from "./places";
@@ -120,6 +121,7 @@ function Workbench({ games, look }: { games: Schemas["GameBrief"][]; look: () =>
   return (
     <div className="bench">
       <SkipLink />
+      <OwnFonts />
       <TopBar games={games} />
       <main className="room" tabIndex={-1}>
         {damaged ? (

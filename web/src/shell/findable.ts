@@ -70,6 +70,9 @@ export function rulesAndCommands(game: Game): Findable[] {
       to: "rules?at=game:symbols",
     });
   }
+  for (const font of game.own_fonts) {
+    found.push({ id: `font ${font.id}`, kind: "font", name: font.name, also: "typeface", to: "rules?at=game:symbols" });
+  }
   for (const list of game.lists) {
     found.push({ id: `list ${list.id}`, kind: "choice list", name: list.name, to: `rules?at=list:${list.id}` });
     for (const value of list.values.slice(0, 200)) {
@@ -119,6 +122,7 @@ function commands(game: Game): Findable[] {
     { name: "Deck rules", to: "rules?at=game:formats" },
     { name: "Worths and budgets", to: "rules?at=game:prices" },
     { name: "Phrase book: the words that effects are said in", to: "rules?at=game:phrases" },
+    { name: "Symbols and fonts", also: "icon typeface own import svg png ttf otf woff2", to: "rules?at=game:symbols" },
     { name: "Field roles", also: "stat cost rarity faction", to: "rules?at=game:roles" },
     { name: "Odds of drawing cards", also: "chance probability draw opening hand", to: "decks?show=odds" },
     { name: "Opening hands", also: "sample draw", to: "decks?show=hands" },

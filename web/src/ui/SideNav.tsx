@@ -20,6 +20,7 @@ export function SideNav({ label, now, className = "", children }: Props) {
     if (asked) setOpen(true);
   }, [asked]);
   return (
+    // biome-ignore lint/a11y/useKeyWithClickEvents: buttons within it are pressed, by mouse or key: each press is a click
     <nav
       className={`rules-side side-nav ${open ? "side-nav-open" : ""} ${className}`}
       aria-label={label}

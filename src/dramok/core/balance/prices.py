@@ -69,7 +69,7 @@ class Curve(Frozen):
     @model_validator(mode="after")
     def _whole(self) -> Curve:
         if self.table and (self.flat is not None or self.until is not None or self.each):
-            raise ValueError("a worth is listed by amount, or reckoned by the point: not both")
+            raise ValueError("a worth is a list by amount or a value per point, not both")
         if self.flat is not None and self.until is None:
             raise ValueError("a flat worth needs the amount up to which it holds")
         return self

@@ -236,10 +236,10 @@ def _say_effect(aspect: Aspect, best: tuple[PriceRow, ...], rulebook: Rulebook, 
     what = said(aspect, rulebook)
     if len(best) != 1:
         names = _both(tuple(row.id for row in best))
-        return what, f"{names} match it equally well" if best else "no price row matches it"
+        return what, f"{names} match it equally well" if best else "no worth matches it"
     row = best[0]
     if row.curve is None:
-        return what, f"{row.id} is open"
+        return what, f"{row.id} is undecided"
     why = f"{row.id}: {shown(row.curve.at(_amount(aspect, prices)))}"
     if aspect.many != 1:
         why += f" × {aspect.many}"

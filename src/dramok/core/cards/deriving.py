@@ -112,7 +112,7 @@ class _Evaluation:
     def number(self, node: Node) -> Fraction:
         found = self.value(node)
         if isinstance(found, str):
-            raise CannotDerive(f"“{found[:40]}” is no number", "compare it with is, or count it")
+            raise CannotDerive(f"“{found[:40]}” is not a number", "compare it with is, or count it")
         return Fraction(found)
 
     def step(self, node: Node) -> Fraction:

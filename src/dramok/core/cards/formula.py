@@ -258,11 +258,11 @@ class _Parser:
     def wrong(self, wanted: str) -> Unreadable:
         if self.at >= len(self.found):
             return Unreadable(
-                "formula", "the formula stops too early", f"go on with {wanted}", self.end, self.end + 1
+                "formula", "the formula is not complete", f"go on with {wanted}", self.end, self.end + 1
             )
         token = self.found[self.at]
         return Unreadable(
-            "formula", f"“{token.text[:40]}” can't stand here", f"write {wanted}", token.start, token.end
+            "formula", f"“{token.text[:40]}” can't be here", f"write {wanted}", token.start, token.end
         )
 
     def expression(self) -> Node:
@@ -397,6 +397,6 @@ def _no_circle(derived: Mapping[str, DerivedField]) -> None:
             elif ident in walked:
                 path = list(walked)
                 names = [derived[each].name for each in [*path[path.index(ident) :], ident]]
-                raise ValueError(f"derived fields wait for each other in a circle: {' → '.join(names)}")
+                raise ValueError(f"derived fields depend on each other in a circle: {' → '.join(names)}")
             elif ident not in sound:
                 walked[ident] = iter(needs[ident])

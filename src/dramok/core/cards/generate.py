@@ -143,7 +143,7 @@ def _check(recipe: Recipe) -> None:
         if each.least > each.most or each.most - each.least > 1_000:
             raise CannotGenerate(
                 each.field,
-                f"{each.least} to {each.most} is no range",
+                f"{each.least} to {each.most} is not a range",
                 "write the lower number first, at most 1,000 apart",
             )
     named = [*(each.field for each in recipe.ranges), *(each.field for each in recipe.picks)]

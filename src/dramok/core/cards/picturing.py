@@ -100,7 +100,7 @@ class _Known:
         stem = plain(_stem(base))
         waiting = self.waiting.get(plain(base)) or self.waiting_stems.get(stem)
         if waiting:
-            return [PlacedPicture(file, card.id, field, "it waits for this file") for card, field in waiting]
+            return [PlacedPicture(file, card.id, field, "this file is missing") for card, field in waiting]
         back = _BACK.match(stem)
         for text, side in [(stem, "front"), *([(back.group(1), "back")] if back else [])]:
             for held, how in ((self.column, "the column"), (self.codes, "code"), (self.names, "name")):

@@ -136,7 +136,7 @@ class _Parser(TokenReader):
     def item(self) -> Making:
         token = self.look()
         if token is None:
-            raise self.wrong("the query stops too early", "go on with a condition")
+            raise self.wrong("the query is not complete", "go on with a condition")
         if self.word("not"):
             inner = self.item()
             return lambda facts: every(facts) - inner(facts)
@@ -148,7 +148,7 @@ class _Parser(TokenReader):
             return self.anywhere()
         if token.kind == "mark":
             raise self.wrong(
-                f"“{token.text}” can't begin a condition",
+                f"“{token.text}” can't start a condition",
                 "name a field first, such as cost >= 3; put text in quotes",
             )
         if token.kind != "quoted":

@@ -244,7 +244,7 @@ class RowReader:
             if value == cell and "." in cell:
                 notes.append(f"{found.name} “{cell[:60]}” is still to be brought")
         else:
-            notes.append(f"{found.name} “{cell[:30]}” is left out: it is no file's name")
+            notes.append(f"{found.name} “{cell[:30]}” is left out: it is not a file's name")
 
     def _special(
         self,
@@ -286,7 +286,7 @@ class RowReader:
         code = code or next(self.fresh)
         key = fold(name)
         if not name:
-            notes.append(f"no name: its code {code} stands in")
+            notes.append(f"no name: its code {code} is used")
         elif key in self.names:
             notes.append(f"a second card called {name}: the first is {self.names[key]}")
         else:
@@ -380,7 +380,7 @@ class RowReader:
             if value is not None and (problem is None or soon or self.own_language):
                 values[found.id] = value
                 if soon:
-                    notes.append(f"{found.name}: it names cards of this sheet, and plays once they are there")
+                    notes.append(f"{found.name}: it names cards of this file, and plays once they are imported")
                 elif problem is not None:
                     notes.append(
                         f"{found.name}: {problem.what}; it is kept as typed, and does not play: {problem.mend}"
@@ -390,7 +390,7 @@ class RowReader:
                 notes.append(f"{found.name}: {problem.what}: {problem.mend}")
         if self.game.printed_field is not None:
             values.setdefault(self.game.printed_field, text[:2000])
-        notes.append("behaviour not written: its text is printed as it stands")
+        notes.append("behaviour not written: its text is printed as it is")
 
     def _read_soon(self, found: FieldKind, text: str) -> bool:
         """Whether an effect can be read once the cards of the sheet are there."""

@@ -208,7 +208,7 @@ class Schema(Frozen):
                 outer = fields.get(walked[-1].within)
                 if not isinstance(outer, ChoiceField):
                     raise ValueError(
-                        f"field {walked[-1].name} depends on {walked[-1].within}, which is no choice field of {card_type.name}"
+                        f"field {walked[-1].name} depends on {walked[-1].within}, which is not a choice field of {card_type.name}"
                     )
                 if outer in walked:
                     raise ValueError(

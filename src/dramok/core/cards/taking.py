@@ -76,7 +76,7 @@ class TokenReader:
         token = self.look()
         if token is None or token.kind != "number":
             raise self.wrong(
-                f"“{token.text[:30]}” is no number" if token else "which number?", "write a number, such as 3"
+                f"“{token.text[:30]}” is not a number" if token else "which number?", "write a number, such as 3"
             )
         self.at += 1
         return -float(token.text) if negative else float(token.text)

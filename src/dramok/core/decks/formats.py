@@ -85,7 +85,7 @@ class Format(Frozen):
             )
         names = [fold(each.name) for each in self.sections] + [fold(self.main)]
         if len({each.id for each in self.sections}) < len(self.sections) or len(set(names)) < len(names):
-            raise ValueError("two sections have one name, and a deck could not tell them apart")
+            raise ValueError("two sections have the same name, so a deck can't tell them apart")
         return self
 
     def copies_of(self, card: Card, rulebook: Rulebook) -> int:

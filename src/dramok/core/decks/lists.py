@@ -259,7 +259,7 @@ class _Building:
                 Trouble(
                     entry.line,
                     entry.text,
-                    f"{str(entry.copies)[:20]} is no count of cards",
+                    f"{str(entry.copies)[:20]} is not a count of cards",
                     "write 1 or more",
                 )
             )

@@ -32,7 +32,7 @@ def clashes(format_: Format, cards: Sequence[Card], rulebook: Rulebook) -> Itera
     ]
     if format_.most_factions is not None and len(wanted) > format_.most_factions:
         names = ", ".join(map(_factions(rulebook), wanted))
-        yield _fight("factions", f"cards of {names} are asked for", f"a deck may have {format_.most_factions} of them")  # fmt: skip
+        yield _fight("factions", f"{names} cards are needed", f"a deck may have {format_.most_factions} of them")  # fmt: skip
     yield from pool.sums(least, most)
     yield from pool.sections()
 

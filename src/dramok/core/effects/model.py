@@ -321,7 +321,7 @@ class Triggered(Lean):
         if (self.when is not None) != (cue.about == "whose") or (self.resource is not None) != (
             cue.about == "total"
         ):
-            raise ValueError(f"what {self.cue} is about is not said")
+            raise ValueError(f"{self.cue} has no subject")
         return self
 
 

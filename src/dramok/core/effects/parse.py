@@ -106,7 +106,7 @@ def _syntax(error: UnexpectedInput, found: list[Token], end: int, line: int) -> 
     length = 1 if at_end or token is None else len(token.value) or 1
     typed = "" if at_end or token is None else str(token.value)
     nearest = nearest_name(typed, [word for word in expected if word.isalpha()]) if typed else None
-    what = "the line ends too early" if at_end else f"“{typed[:40]}” can't stand here"
+    what = "the line is not complete" if at_end else f"“{typed[:40]}” can't be here"
     listed = " or ".join(expected[:-1]) + (" or " if expected[:-1] else "") + expected[-1] if expected else ""
     if typed.startswith('"'):
         what, listed = "this quote is never closed", ""

@@ -41,7 +41,7 @@ class CutOff:
         if self.why == "turns":
             return f"{games} without a winner after {k.MOST_TURNS} turns"
         if self.why == "stuck":
-            return f"{games} in which nobody could decide anything"
+            return f"{games} in which there was nothing to decide"
         names = [titles.get(card, card) for card in self.cards]
         if self.why == "last":
             return f"{games} without an end, the last to act: {names[0] if names else 'no card'}"
@@ -122,7 +122,7 @@ def loop(events: Sequence[Event], made: Sequence[int]) -> list[int]:
 def in_words(names: Sequence[str]) -> str:
     """What the cards of a loop do; of a long one the first are named."""
     if len(names) == 1:
-        return f"{names[0]} goes on and on"
+        return f"{names[0]} never ends"
     shown = [*names[:MOST_NAMED], *([f"{len(names) - MOST_NAMED} more"] if len(names) > MOST_NAMED else [])]
     return f"{', '.join(shown[:-1])} and {shown[-1]} set each other off"
 

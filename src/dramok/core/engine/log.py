@@ -179,7 +179,7 @@ class _Teller:
         if why == 1:
             return f"Cut off after {k.MOST_TURNS} turns without an end."
         if why == 2:
-            return "Cut off: nobody can decide anything."
+            return "Stopped: there is nothing left to decide."
         if full == k.FULL_UNKNOWN:
             return f"Cut off: {card} has an instruction that this version does not know."
         after = (

@@ -134,7 +134,7 @@ class Match:
     def _why_not(self, option: Option) -> str:
         """Why something can't be done by hand."""
         if not self.hands_free:
-            return "nothing can be done by hand in the middle of what is asked for"
+            return "nothing can be done by hand while a choice is open"
         if option.do == "hand top":
             return "that pile is empty, or there is no room where its card should go"
         return "it is so already, or it can't be done with that card or there"

@@ -47,7 +47,7 @@ def kernel(function: F) -> F:
     names = [each.name for each in parameters]
     plain = all(each.kind is Parameter.POSITIONAL_OR_KEYWORD and each.default is Parameter.empty for each in parameters)
     if names[:2] != ["p", "s"] or "q" in names[3:] or not plain or function.__code__.co_freevars:
-        raise TypeError(f"{function.__name__} is no kernel function: it takes p, s, then whole numbers")
+        raise TypeError(f"{function.__name__} is not a kernel function: it takes p, s, then whole numbers")
     if not COMPILED or WARM:
         return function
     # With its types given it is compiled once, whatever is handed to it; a wrapper for Python would take a third longer.

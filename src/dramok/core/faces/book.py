@@ -214,7 +214,7 @@ class FaceBook:
             if lost and self.rulebook.cards.choices(self.rulebook.cards.field(lost)) is None:
                 yield Problem(
                     where=place.name or place.id,
-                    what=f"its {key.replace('_', ' ')} follows {lost}, which is no choice field of the game",
+                    what=f"its {key.replace('_', ' ')} follows {lost}, which is not a choice field of the game",
                     mend="give it another colour",
                 )
         if not place.framed and not place.width and not place.height:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dramok.core.faces.drawn import Drawn
 from dramok.core.faces.elements import Art, Element, Path, Rect
 from dramok.core.faces.furniture import bled
-from dramok.core.faces.lettering import SYMBOL_BOX, set_text
+from dramok.core.faces.lettering import set_text
 from dramok.core.faces.looks import Look
 from dramok.core.faces.pictures import fitted
 from dramok.core.faces.plan import ChoiceMark, Symbols, WordsPlace
@@ -36,13 +36,13 @@ def choice(place: ChoiceMark, box: Box, wearing: Wearing, size: Size) -> Drawn |
     if place.shown == "notches":
         return Drawn(tuple(_notches(place, box, chosen.notches, wearing.colour(place.fill) or "#ffffff")))
     if place.shown == "symbol":
-        path = wearing.game.typefaces.symbols.get(chosen.symbol or "")
-        if path is None:
+        mark = wearing.game.mark(chosen.symbol)
+        if mark is None:
             return None
         side = min(wide, high)
         at = (x + (wide - side) / 2, y + (high - side) / 2)
         return Drawn(
-            (Path(path, wearing.colour(place.ink) or chosen.colour, *at, side / SYMBOL_BOX),),
+            (mark.at(*at, side, wearing.colour(place.ink) or chosen.colour),),
             ink=(*at, side, side),
         )
     if not chosen.art:
@@ -71,17 +71,17 @@ def _notches(place: ChoiceMark, box: Box, count: int, fill: str) -> list[Element
 
 
 def symbols(place: Symbols, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
-    """A symbol for each unit of a number; many, and what is no whole number, are said as a number beside one symbol."""
+    """A symbol for each unit of a number; many, and what is not a whole number, are a number next to one symbol."""
     amount = wearing.number(place.field)
-    path = wearing.symbol(place.symbol) if place.symbol else wearing.field_symbol(place.field)
-    if not amount or amount < 0 or path is None:
+    mark = wearing.symbol(place.symbol) if place.symbol else wearing.field_symbol(place.field)
+    if not amount or amount < 0 or mark is None:
         return None
     count = int(amount)
     x, y, wide, high = box
     side, step = place.symbol_size, place.symbol_size + place.gap
     ink = wearing.colour(place.ink)
     if count > place.most or count != amount:
-        element = Path(path, ink, x, y + (high - side) / 2, side / SYMBOL_BOX)
+        element = mark.at(x, y + (high - side) / 2, side, ink)
         told = WordsPlace(
             id=place.id,
             field=place.field,
@@ -104,7 +104,7 @@ def symbols(place: Symbols, box: Box, wearing: Wearing, size: Size) -> Drawn | N
     for number in range(count):
         row, column = divmod(number, along)
         at = (row, column) if place.upright else (column, row)
-        elements.append(Path(path, ink, x + at[0] * step, y + at[1] * step, side / SYMBOL_BOX))
+        elements.append(mark.at(x + at[0] * step, y + at[1] * step, side, ink))
     rows = (count + along - 1) // along
     deep, long = rows * step - place.gap, min(count, along) * step - place.gap
     ink_box = (x, y, deep, long) if place.upright else (x, y, long, deep)

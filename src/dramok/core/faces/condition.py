@@ -24,7 +24,7 @@ def read_condition(text: str, schema: Schema, name_field: str, sets: Mapping[str
     if query.judged:
         raise Unreadable(
             "condition",
-            "this asks for what follows from the face",
+            "this can't be used here: it depends on the face",
             "ask for the card's own fields",
             0,
             len(text),
@@ -33,7 +33,7 @@ def read_condition(text: str, schema: Schema, name_field: str, sets: Mapping[str
     if query.around:
         raise Unreadable(
             "condition",
-            f"{query.around} can't be asked of one card",
+            f"{query.around} can't be checked for a single card",
             "ask for the card's own fields",
             0,
             len(text),

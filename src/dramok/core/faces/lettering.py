@@ -6,14 +6,13 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from dramok.core.faces.drawn import Drawn
-from dramok.core.faces.elements import Circle, Element, Path, Rect, Segment, Text, Turn
+from dramok.core.faces.elements import Circle, Element, Rect, Segment, Text, Turn
 from dramok.core.faces.furniture import plate
 from dramok.core.faces.plan import ChoiceMark, Edges, NumberPlace, Reminders, Tags, WordsPlace
 from dramok.core.faces.sizes import Box, Size, edges_of
 from dramok.core.faces.text import Fitted, Fitting, Fonts, Word, fit
 from dramok.core.faces.wearing import Wearing
 
-SYMBOL_BOX = 256
 CAPITAL, DROP = 0.68, 0.2
 """How far ink stands above and below the baseline, in em, as far as the proof is concerned."""
 MIDDLE = 0.34
@@ -39,8 +38,6 @@ class Set(NamedTuple):
 
 def lost_in(texts: Sequence[str], font: str, wearing: Wearing) -> str:
     """The characters, each once, that a font lacks."""
-    if all(text.isascii() for text in texts):
-        return ""
     return "".join(dict.fromkeys(c for text in texts for c in wearing.game.typefaces[font].lacks(text)))
 
 
@@ -99,11 +96,11 @@ def _inline(
 ) -> Element:
     """A symbol in the line, `size` em high and raised by `rise` em."""
     high = em * size
-    path = wearing.symbol(ident)
+    mark = wearing.symbol(ident)
     middle = baseline - em * (MIDDLE + rise)
-    if path is None:
+    if mark is None:
         return Circle(x + high * 0.525, middle, high * 0.4, ink)
-    return Path(path, ink, x + high * 0.025, middle - high / 2, high / SYMBOL_BOX)
+    return mark.at(x + high * 0.025, middle - high / 2, high, ink)
 
 
 def _drawn(
@@ -226,17 +223,15 @@ def number(place: NumberPlace, box: Box, wearing: Wearing, size: Size) -> Drawn 
     stand = high - place.symbol_size - 0.5 if below and high > place.symbol_size + 2 else high
     ground = (x, y, wide, stand)
     elements = plate(place.plate, ground, wearing.colour(place.fill), place.radius)
-    path = wearing.field_symbol(place.field) if place.symbol != "none" else None
+    mark = wearing.field_symbol(place.field) if place.symbol != "none" else None
     symbol_ink = wearing.colour(place.symbol_ink)
     left = 0.0
-    if path and below:
-        side = place.symbol_size
-        elements.append(Path(path, symbol_ink, x + (wide - side) / 2, y + stand + 0.5, side / SYMBOL_BOX))
-    elif path:
-        left = place.symbol_size + 0.6
-        elements.append(
-            Path(path, symbol_ink, x, y + (stand - place.symbol_size) / 2, place.symbol_size / SYMBOL_BOX)
-        )
+    side = place.symbol_size
+    if mark and below:
+        elements.append(mark.at(x + (wide - side) / 2, y + stand + 0.5, side, symbol_ink))
+    elif mark:
+        left = side + 0.6
+        elements.append(mark.at(x, y + (stand - side) / 2, side, symbol_ink))
     margin = 0.8 if place.plate != "none" else 0.0
     inner = (x + margin + left, y, max(1.0, wide - 2 * margin - left), stand)
     shown = place.model_copy(update={"rise": "middle"}) if place.rise != "middle" else place

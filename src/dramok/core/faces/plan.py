@@ -204,7 +204,7 @@ class ChoiceMark(_Worded):
 
 
 class Symbols(_Placed):
-    """A symbol as many times as the number says. More than `most` are said as a number beside one symbol."""
+    """A symbol as many times as the number says. More than `most` are a number next to one symbol."""
 
     kind: Literal["symbols"] = "symbols"
     field: Ref
@@ -363,7 +363,7 @@ def check_keys(document: Mapping[str, Any]) -> Problem | None:
         if not ident:
             continue
         if not isinstance(patch, Mapping):
-            return Problem(where=key[:60], what="this is no placement and no style", mend="leave it out")
+            return Problem(where=key[:60], what="this is neither a placement nor a style", mend="leave it out")
         problem = check_place(ident, patch) if room == "place" else check_style(ident, patch)
         if problem is not None:
             return problem
@@ -384,7 +384,7 @@ def check_place(ident: str, patch: Mapping[str, Any]) -> Problem | None:
     inner = list(looks.values()) if isinstance(looks, Mapping) else []
     for each in (patch, *inner):
         if not isinstance(each, Mapping):
-            return Problem(where=ident[:60], what="looks: this is no set of values", mend="leave it out")
+            return Problem(where=ident[:60], what="looks: this is not a set of values", mend="leave it out")
         for key, value in each.items():
             if key in ("id", "kind"):
                 continue
@@ -413,7 +413,7 @@ def _key_problem(ident: str, key: str, value: Any, models: Sequence[type[Frozen]
     told: ValidationError | None = None
     for model in known:
         try:
-            # As JSON, and strictly: "1" is no number, though a list stands for a tuple.
+            # As JSON, and strictly: "1" is not a number, though a list stands for a tuple.
             _adapter_of(model, key).validate_json(to_json(value, inf_nan_mode="constants"), strict=True)
             return None
         except ValidationError as error:

@@ -14,11 +14,11 @@ FAULTS = {
     "overflow": "text does not fit its place",
     "small": "text came out smaller than can be read",
     "collision": "two filled placements collide",
-    "edge": "something to be read lies beyond the safe edge",
+    "edge": "text or a symbol is outside the safe edge",
     "picture": "a picture is missing",
     "coarse": "a picture has under 300 dots an inch in print",
     "glyph": "a font lacks a character",
-    "contrast": "text and what lies under it are too alike",
+    "contrast": "text has too little contrast with what is under it",
 }
 """Kinds of fault, with their meaning."""
 READABLE = 1.75
@@ -72,11 +72,11 @@ def _alone(face: Face, index: int, placed: Placed, art: Mapping[str, tuple[int, 
             "reset its size, or shorten the text",
         )
     if any(face.size.beyond_safe(box) for box in _inks(placed)):
-        yield fault("edge", f"it lies within {face.size.safe:g} mm of the cut", "move it inwards")
+        yield fault("edge", f"it is within {face.size.safe:g} mm of the cut", "move it inwards")
     if drawn.wants:
         waits = drawn.wants != "-"
         yield fault(
-            "picture", f"it waits for {drawn.wants[:60]}" if waits else "there is no picture", "bring one"
+            "picture", f"missing: {drawn.wants[:60]}" if waits else "there is no picture", "bring one"
         )
     if drawn.art is not None:
         yield from _coarse(fault, drawn.art, art)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from copy import copy
 from typing import NamedTuple
 from unicodedata import category, combining
 
@@ -33,6 +34,7 @@ class Typeface:
         face = hb.Face(data)
         self._font = hb.Font(face)
         self._em = face.upem
+        self._ascii = all(self.has_glyph(chr(each)) for each in range(0x20, 0x7F))
         self._widths: dict[str, float] = {}
         self._pieces: dict[str, tuple[Piece, ...]] = {}
 
@@ -65,7 +67,7 @@ class Typeface:
 
     def lacks(self, text: str) -> str:
         """The characters, each once, that the font has no glyph for."""
-        if text.isascii():
+        if self._ascii and text.isascii():
             return ""
         return "".join(dict.fromkeys(each for each in text if _seen(each) and not self.has_glyph(each)))
 
@@ -81,7 +83,7 @@ class Typeface:
         ]
 
     def _split(self, text: str) -> tuple[Piece, ...]:
-        if text.isascii() and text.isprintable():
+        if self._ascii and text.isascii() and text.isprintable():
             return (Piece(self.name, text, self._measure(text)),) if text else ()
         held: list[tuple[Typeface, str]] = []
         for each in text:
@@ -89,11 +91,12 @@ class Typeface:
                 continue
             if held and combining(each) and held[-1][0].has_glyph(each):
                 face = held[-1][0]
-            elif self.has_glyph(each) or self.rest is None:
-                face = self
             else:
-                face = self.rest
-                each = each if face.has_glyph(each) else NO_GLYPH
+                face = self
+                while not face.has_glyph(each) and face.rest is not None:
+                    face = face.rest
+                if face is not self and not face.has_glyph(each):
+                    each = NO_GLYPH
             if held and held[-1][0] is face:
                 held[-1] = (face, held[-1][1] + each)
             else:
@@ -128,3 +131,9 @@ class Typefaces:
 
     def __getitem__(self, name: str) -> Typeface:
         return self._fonts[name]
+
+    def with_own(self, own: Mapping[str, tuple[str, bytes]]) -> Typefaces:
+        """These with fonts of a game's own in place of some, by their use: (name on the face, bytes). What a font lacks, the usual one has."""
+        made = copy(self)
+        made._fonts = {**self._fonts, **{use: Typeface(name, data, self._fonts[use]) for use, (name, data) in own.items()}}
+        return made

@@ -13,6 +13,7 @@ from dramok.core.cards.deriving import derived_values
 from dramok.core.cards.fields.picture import is_brought
 from dramok.core.faces.art.shapes import mix
 from dramok.core.faces.looks import Look, looks_of
+from dramok.core.faces.marks import Mark
 from dramok.core.faces.plan import Side
 from dramok.core.faces.text import Fonts, Word, keyword_pattern, words_of
 from dramok.core.faces.typeface import Typefaces
@@ -33,6 +34,17 @@ class FaceGame:
     typefaces: Typefaces
     art: Mapping[str, tuple[int, int]]
     sets: Mapping[str, str]
+
+    @cached_property
+    def _own(self) -> Mapping[str, Mark]:
+        return {each.id: Mark("", each.art, self.art.get(each.art)) for each in self.rulebook.symbols}
+
+    def mark(self, symbol: str | None) -> Mark | None:
+        """A symbol by its id, one of the game's own or a built-in one; None where there is none."""
+        if not symbol:
+            return None
+        path = self.typefaces.symbols.get(symbol)
+        return Mark(path) if path else self._own.get(symbol)
 
     @cached_property
     def keywords(self) -> tuple[str, ...]:
@@ -158,14 +170,13 @@ class Wearing:
         said = (self.card.text(each) for each in fields)
         return next((each for each in said if each and not is_brought(each)), "")
 
-    def symbol(self, ident: str) -> str | None:
-        """The path of a symbol: of a resource or a stat by its id, or by its own name."""
-        symbols = self.game.typefaces.symbols
-        return symbols.get(self.game.rulebook.symbol(ident) or "") or symbols.get(ident)
+    def symbol(self, ident: str) -> Mark | None:
+        """A symbol: of a resource or a stat by its id, or by its own name."""
+        return self.game.mark(self.game.rulebook.symbol(ident)) or self.game.mark(ident)
 
-    def field_symbol(self, field: str) -> str | None:
+    def field_symbol(self, field: str) -> Mark | None:
         found = self.schema.field(field)
-        return self.game.typefaces.symbols.get(getattr(found, "symbol", None) or "")
+        return self.game.mark(getattr(found, "symbol", None))
 
     def words(
         self, paragraph: str, fonts: Fonts, symbol_width: float, keyed: bool = False

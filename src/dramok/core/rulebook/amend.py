@@ -8,7 +8,7 @@ from typing import Any
 from dramok.core.rulebook.rulebook import Rulebook
 
 PARTS = ("types", "lists")
-WHOLE = ("name", "roles", "resources", "tags", "table", "play", "phrases", "keywords")
+WHOLE = ("name", "roles", "resources", "tags", "table", "play", "phrases", "keywords", "symbols", "fonts")
 """Parts of a rulebook that are replaced as a whole."""
 BESIDE = ("prices", "formats", "away")
 """Parts that stand beside the rulebook in the document of a game's rules."""

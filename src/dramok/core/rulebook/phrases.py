@@ -296,7 +296,7 @@ def broken(slot: Phrase, text: str, symbols: Iterable[str]) -> Problem | None:
             return Problem(where=where, what=f"{{{name[:40]}}} is no part of it", mend=f"write {offered}")
     rest = _BRACES.sub("", text)
     if "{" in rest or "}" in rest:
-        return Problem(where=where, what="a brace stands alone", mend=f"write {offered}")
+        return Problem(where=where, what="a brace has no partner", mend=f"write {offered}")
     return None
 
 

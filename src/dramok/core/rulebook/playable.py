@@ -40,15 +40,15 @@ def _gaps(rulebook: Rulebook) -> Iterator[Gap]:
     doings = [doing for phase in play.phases for doing in phase.does]
     done = {doing.do for doing in doings}
     if "play" not in done:
-        yield Gap("phases", "no phase has cards played: nobody could decide anything", "add “play cards” to a phase", stops=True)
+        yield Gap("phases", "no phase lets cards be played: there is nothing to decide", "add “play cards” to a phase", stops=True)
     if "clash" in done and play.clash is None:
-        yield Gap("clash", "a phase has a clash, and how it goes is not said", "say how a clash goes, or take it out of the turn", stops=True)
+        yield Gap("clash", "a phase has a clash, but the clash has no rules", "add rules for the clash, or remove it from the turn", stops=True)
     if play.seats > 1 and not play.goals:
-        yield Gap("goals", "no goal is said: the match would never be won", "add a goal", stops=True)
+        yield Gap("goals", "there is no goal: nobody can win the match", "add a goal", stops=True)
     if play.clash is not None and play.seats < 2:
         yield Gap("clash", "a clash needs a rival", "take two seats, or take the clash out", stops=True)
     if play.clash is not None and play.seats > 1 and "clash" not in done:
-        yield Gap("clash", "it is said how a clash goes, and no phase has one", "add “the clash” to a phase")
+        yield Gap("clash", "the clash has rules, but no phase has a clash", "add “the clash” to a phase")
     if not play.free and not done & {"draw", "refill"}:
         yield Gap("phases", "no card comes to hand after the opening hand", "add “draw” or “refill the hand” to a phase")
     if not play.free and table.hand_limit is not None and "hand limit" not in done:
@@ -65,7 +65,7 @@ def _gaps(rulebook: Rulebook) -> Iterator[Gap]:
     if not play.free and any(each.becomes == "tilted" for each in play.after_play) and not done & {"straighten", "recall"}:
         yield Gap("phases", "played cards are tilted, and nothing straightens or recalls them", "add “straighten” or “tilted cards come back” to a phase")
     if play.clash is not None and play.clash.hurts and not rulebook.roles.damage_limit:
-        yield Gap("clash", "cards hurt one another, and no stat says how much one bears", "say so under Parts of fields")
+        yield Gap("clash", "cards damage one another, but no stat is their health", "choose it under Field roles")
     for zone in play.zones:
         if zone.shuffled and not any(each.zone == zone.id for each in play.set_up.placed):
-            yield Gap("zones", f"{zone.name} is shuffled at the start, and no card lies there", "lay cards there, or leave that to effects")
+            yield Gap("zones", f"{zone.name} is shuffled at the start, but has no cards", "put cards there, or leave that to effects")

@@ -227,7 +227,7 @@ class PlayRules(Frozen):
             if zone not in known:
                 raise ValueError(f"there is no zone {zone[:40]}")
         if sum(sum(each.cards.values()) for each in self.set_up.placed) > MOST_PLACED:
-            raise ValueError(f"more than {MOST_PLACED} cards lie out when a match begins")
+            raise ValueError(f"more than {MOST_PLACED} cards are placed when a match starts")
         return self
 
 

@@ -10,6 +10,7 @@ from dramok.core.cards import NumberField, Schema
 from dramok.core.effects import Script
 from dramok.core.effects.model import Side
 from dramok.core.problem import Frozen, fold
+from dramok.core.rulebook.own import OwnFont, OwnSymbol
 from dramok.core.rulebook.phrases import Phrases
 from dramok.core.rulebook.playrules import ZONES, PlayRules, alone
 
@@ -115,6 +116,8 @@ class Rulebook(Frozen):
     phrases: Phrases = Phrases()
     tags: tuple[str, ...] = ()
     keywords: tuple[Keyword, ...] = Field(default=(), max_length=500)
+    symbols: tuple[OwnSymbol, ...] = Field(default=(), max_length=200)
+    fonts: tuple[OwnFont, ...] = Field(default=(), max_length=20)
 
     def resource(self, ident: str) -> Resource:
         """Raises KeyError for an unknown resource."""
@@ -152,14 +155,22 @@ class Rulebook(Frozen):
             field = self.cards.field(ident)
             if field is not None and field.kind != kind:
                 raise ValueError(f"{field.name} plays the part of {role}: it stays of kind {kind}")
+        for kind, own in (("symbols", self.symbols), ("fonts", self.fonts)):
+            if len({each.id for each in own}) < len(own):
+                raise ValueError(f"two {kind} have one id")
+            if len({fold(each.name) for each in own}) < len(own):
+                raise ValueError(f"two {kind} have the same name")
+        uses = [use for each in self.fonts for use in each.uses]
+        if len(uses) != len(set(uses)):
+            raise ValueError("two fonts have the same use")
         idents = [each.id for each in self.resources]
         if len(idents) != len(set(idents)):
             raise ValueError("two resources have one id")
         names = [fold(each.name) for each in self.resources]
         if len(names) != len(set(names)):
-            raise ValueError("two resources have one name, and effects could not tell them apart")
+            raise ValueError("two resources have the same name, so effects can't tell them apart")
         if self.table.pays is not None and self.table.pays not in idents:
-            raise ValueError(f"cards are paid with {self.table.pays[:40]}, which is no resource")
+            raise ValueError(f"cards are paid with {self.table.pays[:40]}, which is not a resource")
         if self.play is not None:
             self._plays(self.play, set(idents))
         return self
@@ -179,14 +190,14 @@ class Rulebook(Frozen):
             stats.append(play.clash.stat)
         for what in totals:
             if what not in resources:
-                raise ValueError(f"the rules of play speak of {what[:40]}, which is no resource")
+                raise ValueError(f"the rules of play name {what[:40]}, which is not a resource")
         for kind in types:
             if not self.cards.has_type(kind):
-                raise ValueError(f"the rules of play speak of {kind[:40]}, which is no card type")
+                raise ValueError(f"the rules of play name {kind[:40]}, which is not a card type")
         for stat in stats:
             field = self.cards.field(stat)
             if not isinstance(field, NumberField) or not field.whole:
-                raise ValueError(f"the rules of play speak of {stat[:40]}, which is no whole number of a card")
+                raise ValueError(f"the rules of play name {stat[:40]}, which is not a whole number of a card")
         held = [each for common in play.common for each in common.resources]
         if len(set(held)) < len(held):
             raise ValueError("a resource is under two common caps")

@@ -138,7 +138,7 @@ class Reader:
         )
         for each in self.play.zones:
             whose = "There is one" if each.shared else "Each player has one" if not self.alone else "You have one"
-            seen = {"all": "open to all", "owner": "seen by its owner only", "none": "face down"}[each.seen]
+            seen = {"all": "face up", "owner": "only its owner sees it", "none": "face down"}[each.seen]
             limit = f", of at most {plural(each.limit, 'card')}" if each.limit else ""
             yield f"{each.name}: {whose[:1].lower()}{whose[1:]}, {seen}{limit}{', shuffled at the start' if each.shuffled else ''}."
 
@@ -148,7 +148,7 @@ class Reader:
             names = [f"{count} {self._named(ident)}" for ident, count in laid.cards.items()]
             own = self._own(laid.zone)
             where = f"the {self.zone(laid.zone)}" if own is not None and own.shared else f"each player's {self.zone(laid.zone)}" if not self.alone else f"your {self.zone(laid.zone)}"
-            yield f"Lay into {where}: {_and(names)}{'. Shuffle it' if own is not None and own.shuffled else ''}."
+            yield f"Put into {where}: {_and(names)}{'. Shuffle it' if own is not None and own.shuffled else ''}."
         starts = [self.counted(each.id, each.start) for each in self.rules.resources if each.start]
         if starts:
             yield f"{'You begin' if self.alone else 'Everyone begins'} with {_and(starts)}."
@@ -249,7 +249,7 @@ class Reader:
                 examples.append(dear.id)
         lines += self._kinds()
         if self.play.free and self.alone:
-            lines.append(f"Besides, draw, discard and {self.table.dismiss} as you like.")
+            lines.append(f"You may also draw, discard and {self.table.dismiss} as you like.")
         for common in self.play.common:
             over = "what is over is lost" if common.over == "lost" else "you choose what to give back"
             lines.append(f"Together, {_and([_lower(self.resource(each).names) for each in common.resources])} are never more than {common.cap}: {over}.")
@@ -293,10 +293,10 @@ class Reader:
         lines.append(f"Choose which of your straight {_many(self.types(rule.types))} clash{new}.{' They are tilted.' if rule.tilts else ''}")
         answers = self.types(rule.answer_types or rule.types)
         if rule.answers == "none":
-            lines.append("Nobody answers them.")
+            lines.append("They can't be answered.")
         else:
             each = "one" if rule.answers == "one" else "one or more"
-            lines.append(f"Your rival may answer each with {each} of their straight {_many(answers)}{', which are tilted too' if rule.answer_tilts else ''}; each answers once.")
+            lines.append(f"Your rival may answer each with {each} of their straight {_many(answers)}{', which are also tilted' if rule.answer_tilts else ''}; each answers once.")
         if rule.unanswered != "nothing" and rule.total is not None:
             points = f"its {stat} in {_lower(self.resource(rule.total).names)}" if rule.points == "stat" else self.counted(rule.total, 1)
             who = f"you gain {points}" if rule.unanswered == "gains" else f"your rival loses {points}"

@@ -22,7 +22,7 @@ Name = Annotated[str, Field(max_length=400)]
 
 
 class BroughtOut(Out):
-    """A file that was brought: `sha` is the value for a picture field; without it, why it is no picture."""
+    """A file that was brought: `sha` is the value for a picture field; without it, why it is not a picture."""
 
     name: str
     sha: str | None

@@ -102,7 +102,7 @@ class ShelfIn(BaseModel):
     @model_validator(mode="after")
     def _one(self) -> ShelfIn:
         if (self.name is None) == (self.away is None):
-            raise ValueError("say the name, or whether it is put away")
+            raise ValueError("give the name, or whether it is put away")
         return self
 
 
@@ -159,7 +159,7 @@ class RefusedLineOut(Out):
 
 
 class NoCardLineOut(Out):
-    """A line that is no card: a blank line, a title, a total, the header once more."""
+    """A line that is not a card: a blank line, a title, a total, the header once more."""
 
     row: int
     value: str

@@ -9,6 +9,7 @@ from pydantic import Field
 from dramok.core.cards import Back, FieldKind
 from dramok.core.cards.choices import ChoiceList
 from dramok.core.decks import Format
+from dramok.core.rulebook.own import OwnSymbol
 from dramok.core.rulebook.rulebook import Resource, Roles
 from dramok.server.schemas.base import Out, like
 
@@ -44,11 +45,21 @@ class TypeOut(Out):
 
 
 class SymbolOut(Out):
-    """A symbol that can stand in the line of a text, as `{id}`; `path` is SVG path data in a 256 x 256 box."""
+    """A symbol that can stand in the line of a text, as `{id}`; `path` is SVG path data in a 256 x 256 box; of a symbol of the game's own it is empty, and `art` is the SHA-256 of its picture."""
 
     id: str
     name: str
     path: str
+    art: str = ""
+
+
+class OwnFontOut(Out):
+    """A font of the game's own: `face` is the name that elements of faces call it by, `file` its SHA-256."""
+
+    id: str
+    name: str
+    face: str
+    file: str
 
 
 class GameOut(Out):
@@ -66,6 +77,8 @@ class GameOut(Out):
     views: list[ViewOut]
     groupable: list[str]
     symbols: list[SymbolOut]
+    own_symbols: list[OwnSymbol]
+    own_fonts: list[OwnFontOut]
     formats: list[Format]
     seats: int
     turn: str

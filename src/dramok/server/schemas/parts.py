@@ -155,7 +155,7 @@ class ChangedOut(Out):
 class PricesLookOut(Out):
     """The set map as it would become. `was`: where the cards that move stood. `uses`: how many effects of cards each row prices, and each stat under `stat:ID`.
 
-    `curve` and `priced` are of the row asked for; `notes` say what is likely a slip.
+    `curve` and `priced` are of the row asked for; `notes` say what is likely a mistake.
     """
 
     map: MapOut

@@ -54,7 +54,7 @@ class BalanceDesk:
             with self._lock:
                 superseded = self._running.get((game.id, kind)) is not mine
             if superseded:
-                raise refused(kind, "it was stopped, or something else was asked meanwhile", "ask again") from error
+                raise refused(kind, "it was stopped, or replaced by a newer request", "ask again") from error
             raise
         finally:
             with self._lock:

@@ -89,7 +89,7 @@ def sweep(game: GameSnapshot, asked: SweepAsked, say: Say = lambda done, of: Non
     now = int(card.number(asked.field) or 0)
     values = sorted({*range(asked.start, asked.end + 1), now}) if asked.end - asked.start < MOST_VALUES else []
     if asked.start > asked.end or not values or len(values) > MOST_VALUES:
-        raise refused("range", f"from {asked.start} to {asked.end} is no range that can be swept", f"ask for up to {MOST_VALUES - 1} values")
+        raise refused("range", f"from {asked.start} to {asked.end} is not a range that can be swept", f"ask for up to {MOST_VALUES - 1} values")
     made = [orders.program_of(game, ids, card.with_value(asked.field, value)) for value in values]
     if asked.field not in looked_at(game.rulebook, made[0].cards) or all(each.numbers == made[0].numbers for each in made):
         raise refused(field.name, f"the engine never reads {field.name.lower()} of {game.title(card)}: nothing would change", "sweep another field")
@@ -109,10 +109,10 @@ def sweep_worth(game: GameSnapshot, asked: WorthAsked, say: Say = lambda done, o
     if not rulebook.roles.cost:
         raise refused("worth", "this game has no cost that could follow a worth", "sweep a number of a card")
     if not (-MOST_POINTS <= asked.start < asked.end <= MOST_POINTS and 2 <= asked.values < MOST_VALUES):
-        raise refused("range", f"from {asked.start:g} to {asked.end:g} in {asked.values} values is no range that can be swept", f"ask for 2 to {MOST_VALUES - 1} values, from the lower to the higher")
+        raise refused("range", f"from {asked.start:g} to {asked.end:g} in {asked.values} values is not a range that can be swept", f"ask for 2 to {MOST_VALUES - 1} values, from the lower to the higher")
     cards = _some(cards_with(asked.worth, orders.pool(game), rulebook, prices))
     if not cards:
-        raise refused("worth", "no card that may be in a deck has this effect, a cost, and nothing else that is open", "price what is open, or write such a card")
+        raise refused("worth", "no card that may be in a deck has this effect, a cost, and no other undecided worth", "set the missing worths, or add such a card")
     steps = {Decimal(str(round(asked.start + (asked.end - asked.start) * step / (asked.values - 1), 4))) for step in range(asked.values)}
     values = sorted(steps | ({now} if now is not None else set()))
     most = dearest(game.cards.values(), rulebook, prices)

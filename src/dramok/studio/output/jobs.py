@@ -169,7 +169,7 @@ def failure(error: BaseException) -> Problem:
     if isinstance(error, Refused):
         return error.problem
     if isinstance(error, Missing):
-        return Problem(where="order", what=str(error), mend="it was removed meanwhile: choose anew")
+        return Problem(where="order", what=str(error), mend="it was removed meanwhile: choose again")
     if isinstance(error, MemoryError):
         return Problem(where="job", what="there is not enough memory", mend="make fewer cards at once, or smaller pictures")  # fmt: skip
     return Problem(where="job", what=f"it failed: {type(error).__name__}: {error}"[:300], mend="try again; if it stays so, make fewer cards at once")  # fmt: skip

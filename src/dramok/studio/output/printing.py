@@ -134,7 +134,7 @@ class PrintPlan:
         )
 
 
-_ONLY = {"stale": ", reprinted", "wanting": ", stale and new", "unprinted": ", new ones"}
+_ONLY = {"stale": ", reprinted", "wanting": ", out of date and new", "unprinted": ", new ones"}
 
 
 def plan_print(desk: Desk, game: GameSnapshot, order: PrintOrder, cards: Resolved | None = None) -> PrintPlan:
@@ -201,7 +201,7 @@ def _warnings(order: PrintOrder, sizes: Sequence[Size], held: Sequence[Leaf]) ->
         if wide < UNREACHED:
             yield f"most printers do not reach the outer {UNREACHED:g} mm, and cards begin {max(0.0, wide):.1f} mm from the edge: it would be lost"
     if order.backs in ("long", "short") and not paper.bleed:
-        yield "printers turn a leaf over a millimetre or so amiss: with the bleed printed, no white edge shows on the backs"
+        yield "printers can misalign the back by about a millimetre: print the bleed so that no white edge shows"
     if (order.ruler or order.colophon) and any(leaf.laid.foot is None for leaf in held):
         what = " and ".join(name for name, on in (("ruler", order.ruler), ("colophon", order.colophon)) if on)
         yield f"the cards leave no room at the foot for {what}"

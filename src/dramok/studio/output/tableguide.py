@@ -52,7 +52,7 @@ def _sheets(entries: Sequence[Mapping[str, Any]]) -> Iterator[str]:
         yield "<li>As the picture of its <b>back</b> choose the file that is named beside it below. It is one back for all cards.</li>"
     yield "<li>Enter the <b>columns</b> (across), the <b>rows</b> (down) and the <b>number of cards</b>. The number may be smaller than columns times rows: the places after it are empty.</li>"
     if hidden_last:
-        yield "<li>The <b>last place</b> of each sheet is the hidden face: what others see of a card in somebody's hand. It is no card, and is not among the number of cards. If your table asks for a hidden face of its own instead, use the back.</li>"
+        yield "<li>The <b>last place</b> of each sheet is the hidden face: what others see of a card in somebody's hand. It is not a card, and is not among the number of cards. If your table asks for a hidden face of its own instead, use the back.</li>"
     if hidden_apart:
         yield f"<li>Where your table asks for a <b>hidden face</b>, choose <i>{escape(hidden_apart)}</i>.</li>"
     if any(entry["outline"] != "rectangle" for entry in entries):

@@ -101,7 +101,7 @@ def _still_there(game: GameSnapshot, known: Sequence[tuple[str, int]], deck: Dec
     held = tuple((game.cards[ident], count) for ident, count in known if ident in game.cards)
     gone = len(known) - len(held)
     if not held:
-        raise Refused(Problem(where="cards", what="the cards were removed meanwhile", mend="choose anew"))
+        raise Refused(Problem(where="cards", what="the cards were removed meanwhile", mend="choose again"))
     notes = (f"{plural(gone, 'card')} removed from the game meanwhile: not made",) if gone else ()
     return Wanted(held, deck, notes)
 
@@ -163,8 +163,8 @@ def _why(found: Wanted, choice: CardChoice, most: int, some: bool) -> Problem:
     if some:
         return Problem(where="copies", what="0 copies of every card", mend="ask for at least 1 copy")
     what, mend = {
-        "stale": ("nothing is stale on paper", "every card that was printed is as it is now"),
-        "unprinted": ("every card has been printed", "choose all cards, or what is stale"),
-        "wanting": ("nothing is stale, and every card has been printed", "choose all cards"),
+        "stale": ("nothing on paper is out of date", "every card that was printed is as it is now"),
+        "unprinted": ("every card has been printed", "choose all cards, or what is out of date"),
+        "wanting": ("nothing is out of date, and every card has been printed", "choose all cards"),
     }.get(choice.only, ("no card is chosen", "choose another deck, set, query or other cards"))
     return Problem(where="cards", what=what, mend=mend)

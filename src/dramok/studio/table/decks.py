@@ -53,7 +53,7 @@ def deck_with(game: GameSnapshot, ident: str, card: str) -> AtTable:
         return named_deck(game, legal.id)
     made = random_deck(Deck("", "", {card: 1} if card else {}), list(game.cards.values()), game.rulebook, game.formats[0], secrets.randbelow(10**6))
     if made is not None and made.cards:
-        return AtTable("", f"A deck made for {game.title(game.cards[card])}" if card else "A deck made by chance", dict(made.cards))
+        return AtTable("", f"A deck made for {game.title(game.cards[card])}" if card else "A random deck", dict(made.cards))
     if held:
         return named_deck(game, held[0].id)
     if game.decks and card:

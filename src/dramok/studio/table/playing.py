@@ -240,7 +240,7 @@ def step(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None = Non
         held = _held(record)
         player = _player(held)
         if player == PERSON or held.broken or held.match.asked == "over":
-            raise Refused(Problem(where="decision", what="no automatic player is to decide", mend="decide yourself, or begin another match"))
+            raise Refused(Problem(where="decision", what="no automatic player is to decide", mend="decide yourself, or start another match"))
         held.match.take(held.match.choose(player))
         return _saved(desk, record, _taken(held.match), key)
 
@@ -283,7 +283,7 @@ def by_hand(desk: Desk, game_id: str, ident: str, hand: ByHand, taken: int, key:
                 raise NotAnOption("that card can't be seen from your seat: look through the pile first")
             match.decide(option)
         except NotAnOption as error:
-            mend = "move something else" if match.hands_free else "first finish what is asked for"
+            mend = "move something else" if match.hands_free else "finish the open choice first"
             raise Refused(Problem(where="by hand", what=str(error), mend=mend)) from error
         _go_on(held)
         return _saved(desk, record, _taken(match), key)
@@ -292,7 +292,7 @@ def by_hand(desk: Desk, game_id: str, ident: str, hand: ByHand, taken: int, key:
 def _is_mine(held: HeldMatch) -> None:
     """Raises Refused where no person may decide."""
     if held.broken:
-        raise Refused(Problem(where="decision", what=held.broken, mend="undo to where it holds, or begin it again"))
+        raise Refused(Problem(where="decision", what=held.broken, mend="undo to where it holds, or start it again"))
     if _player(held) != PERSON:
         raise Refused(Problem(where="decision", what="it is not your seat that decides", mend="wait for the other seat"))
 
@@ -386,7 +386,7 @@ def _held(record: PlaytestRecord) -> HeldMatch:
     except (ValueError, LookupError, TypeError) as error:
         what = f"this game can no longer be replayed: {str(error)[:160]}"
         raise Refused(
-            Problem(where="playtest", what=what, mend="begin a new one with the same deck and seed")
+            Problem(where="playtest", what=what, mend="start a new one with the same deck and seed")
         ) from error
 
 
@@ -444,7 +444,7 @@ def _in_view(seen: TableView) -> set[str]:
 
 
 def _asking(match: Match, options: tuple[Option, ...]) -> tuple[str, tuple[str, ...]]:
-    """Which card's effect asks (its name), and what each option says where it is no card: see `Playtest.choices`."""
+    """Which card's effect asks (its name), and what each option says where it is not a card: see `Playtest.choices`."""
     return asking_card(match), tuple(option_words(match, option) for option in options)
 
 

@@ -8,7 +8,7 @@ export type EditorProps<K extends Kind> = {
   field: Extract<FieldDoc, { kind?: K }>;
   rules: Rules;
   siblings: FieldDoc[];
-  symbols: string[];
+  symbols: (readonly [string, string])[];
   put: Put;
 };
 

@@ -27,7 +27,7 @@ export const number: FieldEditor<"number"> = {
     <Picking
       label="Symbol"
       value={field.symbol ?? ""}
-      options={[["", "none"], ...symbols.map((symbol) => [symbol, symbol] as const)]}
+      options={[["", "none"], ...symbols]}
       commit={(symbol) => put({ symbol: symbol || null })}
     />
   ),

@@ -35,7 +35,7 @@ class DateField(FieldBase):
         if found is None:
             mend = "write year, month and day, such as 2026-11-27"
             both = "which is the month is not clear; " if re.fullmatch(r"\d+/\d+/\d+", text) else ""
-            return self.refused(f"“{text[:40]}” is no day", both + mend)
+            return self.refused(f"“{text[:40]}” is not a day", both + mend)
         return found.isoformat(), ()
 
     def holds(self, value: Value) -> bool:

@@ -33,7 +33,7 @@ class PictureField(FieldBase):
         if _PICTURE.fullmatch(text) or _FILE_NAME.fullmatch(text):
             return text, ()
         return self.refused(
-            "this is no picture", "choose a picture file, or write the name of one that is to come"
+            "this is not a picture", "choose a picture file, or write the name of one that is to come"
         )
 
     def holds(self, value: Value) -> bool:

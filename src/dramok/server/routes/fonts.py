@@ -1,0 +1,41 @@
+"""Fonts of a game's own: brought, and given to the page."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Path, Response, UploadFile
+
+from dramok.server.asked import SoundRoute, TheDesk, TheGame
+from dramok.server.schemas.base import Out
+from dramok.server.uploads import in_turn
+from dramok.studio.ownfiles import font_bytes, keep_font
+
+router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/fonts", tags=["fonts"])
+files = APIRouter(route_class=SoundRoute, prefix="/own-fonts", tags=["fonts"])
+ROUTERS = (router, files)
+
+
+class FontOut(Out):
+    """A font that was kept: `file` is the value for the rules; `name` and `license` are what its file says; `notes` what to know about it."""
+
+    file: str
+    name: str
+    license: str
+    notes: list[str]
+
+
+@router.post("", status_code=201)
+async def bring_font(desk: TheDesk, game: TheGame, file: UploadFile) -> FontOut:
+    """Checks a TTF, OTF, WOFF or WOFF2, makes it ready for every painter, and keeps it. The rules then name it (`PUT rules/parts/fonts`)."""
+
+    def work() -> FontOut:
+        found = keep_font(desk, file.file.read())
+        return FontOut(file=found.sha, name=found.name, license=found.license, notes=list(found.notes))
+
+    return await in_turn(work)
+
+
+@files.get("/{sha}", response_class=Response)
+def own_font_file(desk: TheDesk, sha: str = Path(pattern=r"^[0-9a-f]{64}$")) -> Response:
+    """A font as faces use it (TrueType)."""
+    headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}
+    return Response(font_bytes(desk, sha), media_type="font/ttf", headers=headers)

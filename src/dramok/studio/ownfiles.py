@@ -1,0 +1,68 @@
+"""Symbols and fonts of a game's own: fonts brought, and what the rules may say of both."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
+from dramok.core.cards import NumberField
+from dramok.core.problem import Problem
+from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook.own import FONT_MEDIA, OwnSymbol
+from dramok.store import ArtRecord
+from dramok.studio.desk import Desk, Missing, Refused
+from dramok.studio.snapshot import GameSnapshot
+
+if TYPE_CHECKING:
+    from dramok.formats.ownfonts import ReadFont
+
+
+def keep_font(desk: Desk, data: bytes) -> ReadFont:
+    """Stores a font, made ready for faces. Raises Refused for what can't be used."""
+    # The font library is only needed once somebody brings one: a start is shorter without it.
+    from dramok.formats.ownfonts import NoFont, read_font
+
+    try:
+        found = read_font(data)
+    except NoFont as error:
+        raise Refused(error.problem) from error
+    desk.store.save_art(ArtRecord(found.sha, FONT_MEDIA, 0, 0, found.data, found.data))
+    return found
+
+
+def font_bytes(desk: Desk, sha: str) -> bytes:
+    """A font as faces use it. Raises Missing."""
+    found = desk.store.art(sha)
+    if found is None or found.media != FONT_MEDIA:
+        raise Missing("there is no such font")
+    return found.drawn
+
+
+def check_own(now: GameSnapshot, after: Rulebook) -> None:
+    """Raises Refused where symbols or fonts name a file that is not there, or a symbol is gone that is still used."""
+    for kind, own in (("symbols", [(each.name, each.art) for each in after.symbols]), ("fonts", [(each.name, each.file) for each in after.fonts])):
+        for name, sha in own:
+            # A font has no measures; a picture has.
+            measures = now.art.get(sha)
+            if measures is None or bool(measures[0]) is (kind == "fonts"):
+                raise Refused(Problem(where=kind, what=f"the file of {name} is not there", mend="import it first"))
+    left = {each.id for each in after.symbols}
+    for gone in now.rulebook.symbols:
+        used = next(users_of(now, gone), None) if gone.id not in left else None
+        if used is not None:
+            raise Refused(Problem(where="symbols", what=f"{gone.name} is used by {used}", mend="choose another symbol there first"))
+
+
+def users_of(game: GameSnapshot, symbol: OwnSymbol) -> Iterator[str]:
+    """What uses a symbol, in words: resources, fields, choices, face plans, texts of cards and phrases."""
+    rules = game.rulebook
+    yield from (f"the resource {each.name}" for each in rules.resources if each.symbol == symbol.id)
+    yield from (f"the field {each.name}" for each in rules.cards.fields if isinstance(each, NumberField) and each.symbol == symbol.id)
+    yield from (f"the choice {value.name}" for each in rules.cards.lists for value in each.values if value.symbol == symbol.id)
+    for plan in game.of_kind("plan"):
+        if f"'symbol': '{symbol.id}'" in str(plan.doc):
+            yield "a face plan"
+    written = f"{{{symbol.id}}}"
+    if written in rules.phrases.model_dump_json():
+        yield "the phrase book"
+    yield from (game.title(card) for card in game.cards.values() if any(isinstance(value, str) and written in value for value in card.values.values()))

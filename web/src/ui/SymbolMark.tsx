@@ -1,0 +1,27 @@
+// A symbol as faces have it: a path in the colour of the text around it, or a picture of the game's own.
+type Props = {
+  symbol: { path: string; art?: string } | undefined;
+  size: number;
+  className?: string;
+  /** What it is called, for those who hear it; without it, it is not mentioned. */
+  label?: string;
+};
+
+export function SymbolMark({ symbol, size, className, label }: Props) {
+  if (symbol?.art)
+    return (
+      <img
+        className={`symbol-picture ${className ?? ""}`}
+        src={`/api/art/${symbol.art}?side=128`}
+        width={size}
+        height={size}
+        alt={label ?? ""}
+      />
+    );
+  const named = label ? ({ role: "img", "aria-label": label } as const) : ({ "aria-hidden": true } as const);
+  return (
+    <svg width={size} height={size} viewBox="0 0 256 256" className={className} {...named}>
+      {symbol?.path && <path d={symbol.path} fill="currentColor" />}
+    </svg>
+  );
+}
