@@ -3,9 +3,11 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { ArrowDown, ArrowUp, ImagePlus, Merge, Plus, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { bringPicture } from "../state/cells";
+import { useGame } from "../state/store";
 import { counted } from "../ui/counted";
 import { Picking, Typing } from "../ui/Typing";
 import { Colour } from "./BackEditor";
+import { symbolsWith } from "./symbols";
 import { TroubleLine } from "./TroubleLine";
 import { useListDraft } from "./useListDraft";
 import { type ListDoc, type Rules, takeListOut, useListWriter, type ValueDoc } from "./useRules";
@@ -15,6 +17,7 @@ const ROW = 38;
 type Props = { list: ListDoc; rules: Rules; gone: () => void };
 
 export function ListEditor({ list, rules, gone }: Props) {
+  const game = useGame((state) => state.game);
   const { write, trouble, setTrouble, asked, setAsked } = useListWriter();
   const { draft, values, giveUp: showAsItIs, ...doing } = useListDraft(list, write);
   const [adding, setAdding] = useState("");
@@ -143,8 +146,15 @@ export function ListEditor({ list, rules, gone }: Props) {
                       commit={(within) => void doing.put(mine, { within: within || null })}
                     />
                   ) : (
-                    <span />
+                    <span className="value-none" />
                   )}
+                  <Picking
+                    label={`Symbol of ${value.name}`}
+                    hidden
+                    value={value.symbol ?? ""}
+                    options={[["", "no symbol"], ...symbolsWith([value.symbol], game?.own_symbols)]}
+                    commit={(symbol) => void doing.put(mine, { symbol: symbol || null })}
+                  />
                   <ValuePicture value={value} commit={(art) => void doing.put(mine, { art })} />
                   <span className="num soft value-uses">{counted(uses[value.id] ?? 0, "card")}</span>
                   <button
