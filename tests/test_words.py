@@ -37,6 +37,17 @@ NOT_SAID = {
     r"\bby the clock\b": "on a schedule",
     r"\blooks? after it\b": "track",
     r"\blean on\b": "use",
+    r"\banew\b": "again",
+    r"\bamiss\b": "wrong",
+    r"\b[Ss]o many\b": "number, or this many",
+    r"\bheld against\b": "compared, or checked against",
+    r"\bone's own\b": "your own",
+    r"\bthe (least|most) is\b": "minimum, maximum",
+    r"\bcan't stand\b": "can't be",
+    r"\bis no (number|picture|game|day|range|card|file|table)\b": "is not a",
+    r"\bnobody has said\b": "undecided",
+    r"\b(what is stale|stale prints|is stale\b)": "out of date",
+    r"\blikely a slip\b": "likely a mistake",
 }
 AWAY = r"\b[Pp]ut away\b"
 OF_WHOLE_GAMES = {"GameTile.tsx", "PutAway.tsx", "games", "put-away", "bring-back", "gamework.py"}

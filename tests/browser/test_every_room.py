@@ -194,7 +194,7 @@ def test_the_pool_is_narrowed_by_a_faction_and_the_deck_follows_every_step(page:
     expect(page.locator(".wall-card")).to_have_count(1)
     before = page.locator(".legality").text_content() or ""
     page.get_by_role("complementary", name="Deck").get_by_role("button", name="One Roof Cushion less").click()
-    expect(page.locator(".legality")).to_contain_text("35 cards; the least is 36 — add 1")
+    expect(page.locator(".legality")).to_contain_text("35 cards; minimum 36 — add 1")
     splits = page.locator(".splits")
     expect(splits).to_contain_text("Moss")
     marks = splits.locator(".dot").evaluate_all(

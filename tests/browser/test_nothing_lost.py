@@ -288,15 +288,15 @@ def test_counts_in_a_deck_step_from_what_is_shown(page: Page, server: Server):
     page.get_by_role("link", name="Decks").click()
     page.get_by_label("Filter the pool").fill("Hedge Pup")
     card = page.locator(".wall-card").first
-    expect(card).to_contain_text("Hedge Pup, 0 in the deck")
+    expect(card).to_have_accessible_name("Hedge Pup, 0 in the deck")
     answers = LateAnswers(page, re.compile("/cards/c-"))
     # Nothing has the focus that could want the key: + means the card one stands on.
     page.evaluate(f"{ACTIVE}.blur()")
     keys(page, "+", "+", "+")
-    expect(card).to_contain_text("Hedge Pup, 3 in the deck")
+    expect(card).to_have_accessible_name("Hedge Pup, 3 in the deck")
     answers.come()
     expect(page.locator(".saved")).to_have_text("All saved", timeout=LONG)
-    expect(card).to_contain_text("Hedge Pup, 3 in the deck")
+    expect(card).to_have_accessible_name("Hedge Pup, 3 in the deck")
 
 
 @pytest.mark.parametrize("times", [1, 2])

@@ -112,7 +112,7 @@ def test_a_run_is_printed_made_stale_by_an_edit_and_reprinted_with_one_action(pa
     strip.get_by_role("link", name="printed copies stale").click()
     paper = page.get_by_role("region", name="On paper")
     expect(paper).to_contain_text("1 card stale, 3 copies: Ladder Frond")
-    paper.get_by_role("button", name="Reprint what is stale").click()
+    paper.get_by_role("button", name="Reprint what is out of date").click()
     expect(paper).to_contain_text("What was printed is as the cards are now", timeout=LONG)
     expect(page.get_by_role("region", name="Made").get_by_role("link", name="Download")).to_have_count(2)
     assert len(pypdfium2.PdfDocument(made(page))) == 2, "one leaf, printed on both sides as the run was"

@@ -183,7 +183,7 @@ def test_what_is_chosen_before_the_last_choice_is_rendered_takes_none_back(page:
 def test_a_deck_is_made_named_filled_by_mouse_and_taken_out(page: Page):
     page.get_by_role("link", name="Decks").click()
     page.get_by_role("button", name="New", exact=True).click()
-    expect(page.locator(".legality")).to_contain_text("0 cards; the least is 36 — add 36")
+    expect(page.locator(".legality")).to_contain_text("0 cards; minimum 36 — add 36")
     page.get_by_label("Name of the deck").fill("Hedge school")
     page.keyboard.press("Enter")
     expect(page.locator("#deck-choice")).to_contain_text("Hedge school — not legal")
@@ -262,7 +262,7 @@ def test_the_start_of_a_playtest_shows_the_decks_and_the_games_that_wait(page: P
     decks = page.get_by_role("radio")
     expect(decks).to_have_count(3)
     expect(page.locator(".start-deck", has_text="Fern over Moss").locator("svg.face")).to_have_count(9)
-    expect(page.locator(".start-not")).to_have_text("18 cards; the least is 36")
+    expect(page.locator(".start-not")).to_have_text("18 cards; minimum 36")
     expect(page.locator(".start-card")).to_contain_text("No matches yet. Matches you leave are kept here.")
     decks.first.focus()
     page.keyboard.press("ArrowDown")

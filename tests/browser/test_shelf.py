@@ -339,7 +339,7 @@ def test_of_a_sheet_in_which_every_column_is_one_tenth_wrong_every_line_is_accou
     expect(left.locator("tbody tr").first).to_contain_text("“a lot” is not a whole number")
     shelf.get_by_text("1 line is not read exactly as written").click()
     expect(shelf.locator(".sheet-game-body")).to_contain_text("Water cost “three” is read as 3")
-    shelf.get_by_text("2 lines are no cards").click()
+    shelf.get_by_text("2 lines are not cards").click()
     expect(shelf.locator(".sheet-game-body")).to_contain_text("Line 43: a total, not a card TOTAL")
     # One is corrected in its place, the others are imported with that cell empty.
     left.get_by_label("Line 5, Water cost: read it as").fill("4")

@@ -76,30 +76,30 @@ def deck(cards: dict[str, int], **sections: dict[str, int]) -> Deck:
 def test_each_rule_says_what_is_wrong_and_the_mend():
     four = {"c0": 2, "c1": 1, "c3": 1}
     assert said(deck(four)) == []
-    assert said(deck(four), least_cards=6) == ["4 cards; the least is 6 -> add 2"]
+    assert said(deck(four), least_cards=6) == ["4 cards; minimum 6 -> add 2"]
     assert said(deck(four), banned=["c1"]) == ["Lamp Wherry is banned -> remove it"]
-    assert said(deck(four), limited={"c0": 1}) == ["2 of Grey Ketch; the most is 1 -> remove 1"]
+    assert said(deck(four), limited={"c0": 1}) == ["2 of Grey Ketch; maximum 1 -> remove 1"]
     assert said(deck(four), sets=["other"]) == [
         f"{name} is of a set that is not allowed -> remove it" for name in ("Grey Ketch", "Lamp Wherry", "Ebb")
     ]  # fmt: skip
     assert said(deck(four), types={"tide": {"most": 0}}) == ["Tide is not allowed, and there is 1 -> remove them"]  # fmt: skip
-    assert said(deck(four), types={"tide": {"least": 3}}) == ["Tide: 1 card; the least is 3 -> add 2"]
-    assert said(deck(four), factions={"rope": {"most": 2}}) == ["Rope: 3 cards; the most is 2 -> remove 1"]
+    assert said(deck(four), types={"tide": {"least": 3}}) == ["Tide: 1 card; minimum 3 -> add 2"]
+    assert said(deck(four), factions={"rope": {"most": 2}}) == ["Rope: 3 cards; maximum 2 -> remove 1"]
     assert said(deck(four), most_factions=1) == [
-        "2 crews (Rope, Sail); the most is 1 -> remove the 1 of Sail"
+        "2 crews (Rope, Sail); maximum 1 -> remove the 1 of Sail"
     ]
     assert said(deck(four), most_factions=1, free_factions=["sail"]) == []
-    assert said(deck(four), caps=[{"field": "cost", "most": 3}]) == ["Toll sums to 4; the most is 3 -> bring it down by 1"]  # fmt: skip
-    assert said(deck(four), caps=[{"field": "cost", "least": 9}]) == ["Toll sums to 4; the least is 9 -> bring it up by 5"]  # fmt: skip
+    assert said(deck(four), caps=[{"field": "cost", "most": 3}]) == ["Toll sums to 4; maximum 3 -> bring it down by 1"]  # fmt: skip
+    assert said(deck(four), caps=[{"field": "cost", "least": 9}]) == ["Toll sums to 4; minimum 9 -> bring it up by 5"]  # fmt: skip
     assert said(deck({**four, "gone": 1})) == ["this card is gone from the game -> remove it"]
 
 
 def test_sections_have_their_own_rules_and_count_copies_together():
     side = [{"id": "side", "name": "Side", "least": 1, "most": 2, "types": ["tide"]}]
     main = {"c0": 3, "c3": 2}
-    assert said(deck(main), sections=side) == ["Side: 0 cards; the least is 1 -> add 1"]
+    assert said(deck(main), sections=side) == ["Side: 0 cards; minimum 1 -> add 1"]
     assert said(deck(main, side={"c4": 1}), sections=side) == []
-    assert said(deck(main, side={"c3": 2}), sections=side) == ["4 of Ebb; the most is 3 -> remove 1"]
+    assert said(deck(main, side={"c3": 2}), sections=side) == ["4 of Ebb; maximum 3 -> remove 1"]
     assert said(deck(main, side={"c3": 2}), sections=[{**side[0], "counted": False}]) == []
     assert said(deck(main, side={"c1": 1}), sections=side) == ["Side may hold Tide only, and has Lamp Wherry -> remove Lamp Wherry"]  # fmt: skip
     assert said(deck(main, side={"c3": 1})) == ["1 card in a section that Harbour does not have -> remove them, or choose other deck rules"]  # fmt: skip

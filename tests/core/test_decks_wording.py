@@ -20,13 +20,13 @@ POOL = {
 @pytest.mark.parametrize(
     ("cards", "said"),
     [
-        ({"Fern": 3, "Rare": 1}, ["4 cards; the least is 5 -> add 1"]),
-        ({"Fern": 5}, ["5 of Fern; the most is 3 -> remove 2"]),
-        ({"Fern": 3, "Rare": 2}, ["2 of Rare; the most is 1 -> remove 1"]),
-        ({"Fern": 3, "Moss": 2}, ["2 beds (Fern, Wet Moss); the most is 1 -> remove the 2 of Wet Moss"]),
+        ({"Fern": 3, "Rare": 1}, ["4 cards; minimum 5 -> add 1"]),
+        ({"Fern": 5}, ["5 of Fern; maximum 3 -> remove 2"]),
+        ({"Fern": 3, "Rare": 2}, ["2 of Rare; maximum 1 -> remove 1"]),
+        ({"Fern": 3, "Moss": 2}, ["2 beds (Fern, Wet Moss); maximum 1 -> remove the 2 of Wet Moss"]),
         (
             {"Fern": 3, "Gone": 4},
-            ["7 cards; the most is 6 -> remove 1", "this card is gone from the game -> remove it"],
+            ["7 cards; maximum 6 -> remove 1", "this card is gone from the game -> remove it"],
         ),
     ],
 )

@@ -72,7 +72,7 @@ def test_a_deck_has_sections_rules_and_a_note_and_every_step_is_undone(desk, fir
     assert (mine.name, mine.format, mine.note, mine.sections) == ("Larches", "short", "slow, but it holds", {"side": {FROND: 2}})  # fmt: skip
     assert replace(now.decks[copy], id=first, seq=0, name="Larches", note=mine.note) == replace(mine, seq=0)
     said = [each.what for each in report(now, mine).problems]
-    assert said[0] == "36 cards; the most is 12" and "2 cards in a section that Short does not have" in said
+    assert said[0] == "36 cards; maximum 12" and "2 cards in a section that Short does not have" in said
     for _ in range(5):
         undo(desk, GAME, "page")
     assert replace(desk.game(GAME).decks[first], seq=0) == replace(before.decks[first], seq=0)
@@ -94,7 +94,7 @@ def test_decks_are_read_again_from_the_file_and_from_a_backup(desk, first):
     # Deck rules of the copy name the copy's own cards and sets.
     rules = again.formats[0]
     assert [code[card] for card in rules.banned] == ["RS-088"] and set(rules.sets) == {each.id for each in again.sets}  # fmt: skip
-    assert [each.what for each in again.legality(other)] == ["3 of Copper Larch Fern; the most is 1", "5 of Ladder Frond; the most is 3"]  # fmt: skip
+    assert [each.what for each in again.legality(other)] == ["3 of Copper Larch Fern; maximum 1", "5 of Ladder Frond; maximum 3"]  # fmt: skip
     shared = restore_game(desk, archive(desk, desk.game(GAME), shared=True))
     assert not any(each.note for each in shared.decks.values()), "a note is the designer's own"
 
@@ -103,13 +103,13 @@ def test_mends_are_one_step(desk, first):
     with_side(desk, banned=[FROND], limited={LARCH: 1})
     found = report(desk.game(GAME), desk.game(GAME).decks[first])
     assert {each.what: each.mend for each in found.problems} == {
-        "Ladder Frond is banned": "remove it", "3 of Copper Larch Fern; the most is 1": "remove 2",
+        "Ladder Frond is banned": "remove it", "3 of Copper Larch Fern; maximum 1": "remove 2",
     }  # fmt: skip
     fixes = [fix for each in found.problems for fix in each.fixes]
     commit = set_counts(desk, GAME, first, fixes, "mended", "page")
     assert len(commit.changes) == 2
     now = desk.game(GAME)
-    assert [each.what for each in now.legality(now.decks[first])] == ["31 cards; the least is 36"]
+    assert [each.what for each in now.legality(now.decks[first])] == ["31 cards; minimum 36"]
     undo(desk, GAME, "page")
     assert desk.game(GAME).decks[first].size == 36
 
@@ -158,7 +158,7 @@ def test_lists_come_in_as_new_decks_and_in_place_of_what_is_there(desk, first):
     look = look_at_list(now, b"Rules: Short\n3 Copper Larch Fern\n[Side]\n1 Soft Rain")
     assert look.format.name == "Short" and look.read.troubles and look.read.troubles[0].line == 3
     look = look_at_list(now, b"3 Copper Larch Fern\n[Side]\n1 Soft Rain", deck_id=first)
-    assert [each.what for each in look.problems] == ["3 cards; the least is 36"]
+    assert [each.what for each in look.problems] == ["3 cards; minimum 36"]
     take_list(desk, GAME, b"3 Copper Larch Fern\n[Side]\n1 Soft Rain", "page", deck_id=first)
     mine = desk.game(GAME).decks[first]
     assert mine.cards == {LARCH: 3} and sum(mine.sections["side"].values()) == 1

@@ -167,7 +167,7 @@ def test_a_rarity_made_stricter_makes_a_deck_illegal_and_undo_mends_it(desk):
         "Fern over Moss",
         True,
         False,
-        "3 of Copper Larch Fern; the most is 2",
+        "3 of Copper Larch Fern; maximum 2",
     )
     back = ripple_of(undo(desk, GAME, "one")).decks[0]
     assert (back.was_legal, back.legal) == (False, True)
@@ -178,8 +178,8 @@ def test_decks_count_and_a_card_taken_out_is_named(desk):
     set_count(desk, GAME, deck, CARD, 3, desk.game(GAME).seq, "one")
     found = report(desk.game(GAME), desk.game(GAME).decks[deck])
     assert [p.what for p in found.problems] == [
-        "3 cards; the least is 36",
-        "3 of The Unfolding; the most is 2",
+        "3 cards; minimum 36",
+        "3 of The Unfolding; maximum 2",
     ] and found.curve == {6: 3}
     retire_cards(desk, GAME, [CARD], "one")
     assert "gone from the game" in report(desk.game(GAME), desk.game(GAME).decks[deck]).problems[1].what

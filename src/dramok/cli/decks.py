@@ -219,7 +219,7 @@ def odds(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:  # fmt: skip
-    """The exact chance of having drawn so many of a group by a turn."""
+    """The exact chance of having drawn a number of cards of a group by a turn."""
     from dramok.core.odds import BadOdds, Draws, Event, atoms_of, in_games, percent, said
 
     try:

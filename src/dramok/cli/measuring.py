@@ -225,7 +225,7 @@ def health(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """The health of a set: curve, gaps, outliers, what is dominated, twins, words, stale prints, what is unfinished."""
+    """The health of a set: curve, gaps, outliers, what is dominated, twins, words, out-of-date prints, what is unfinished."""
     from dramok.studio.balance.health import health as look
     from dramok.studio.things import called, thing_of
 

@@ -62,7 +62,7 @@ def allow(desk: Desk, game_id: str, wanted: Allowed) -> Allowed:
         raise Refused(
             Problem(
                 where="hosts",
-                what=f"{(bad or 'so many')[:60]} can't be allowed",
+                what=f"{(bad or 'this number of hosts')[:60]} can't be allowed",
                 mend="write a host such as sheets.local or 127.0.0.1:8000",
             )
         )

@@ -89,7 +89,7 @@ export function CardBalance({ card, map, leave }: Props) {
           <>
             A copy brings <b>{signed(lift.lift)}</b> points of win rate ({between(lift.low ?? 0, lift.high ?? 0)}), from{" "}
             {counted(lift.decks, "deck")}
-            {lift.named ? ": surely more than a point from the average card." : "."}
+            {lift.named ? ": clearly more than a point from the average card." : "."}
           </>
         )}{" "}
         {lens && lens.surely > 0 && (

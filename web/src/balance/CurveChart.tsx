@@ -111,7 +111,7 @@ function Wanted({ curve, left, right }: { curve: HealthData["curve"]; left: numb
         title: "not written",
         status: 422,
         where: `Wanted at cost ${cost}`,
-        detail: `“${text.trim().slice(0, 40)}” is no number of cards`,
+        detail: `“${text.trim().slice(0, 40)}” is not a number of cards`,
         mend: "write 0 to 9999, or take it back with Escape",
       });
       return;

@@ -207,7 +207,7 @@ function Sheet({ found, name }: { found: HealthData; name: string }) {
       <Part name="Unfinished" count={found.unfinished.length} good="Everything is written, and fits.">
         <Few of={found.unfinished}>{(id) => <li key={id}>{card(id)}</li>}</Few>
       </Part>
-      <Part name="Stale prints" count={found.stale.length} good="What was printed is as the cards are now.">
+      <Part name="Out-of-date prints" count={found.stale.length} good="What was printed is as the cards are now.">
         <Few of={found.stale}>{(id) => <li key={id}>{card(id)}</li>}</Few>
       </Part>
       {found.changed && (
@@ -218,9 +218,9 @@ function Sheet({ found, name }: { found: HealthData; name: string }) {
       {(found.unseen > 0 || found.left_out > 0) && (
         <p className="soft health-foot">
           {found.left_out > 0 &&
-            `${counted(found.left_out, "card")} could not be held against others: text that is not written, or no cost. `}
+            `${counted(found.left_out, "card")} could not be compared: text without effect lines, or no cost. `}
           {found.unseen > 0 &&
-            `Of so large a set ${found.unseen} faces were not looked at for what is unfinished or stale.`}
+            `Of so large a set ${found.unseen} faces were not checked for unfinished or out-of-date cards.`}
         </p>
       )}
     </article>

@@ -159,8 +159,8 @@ function Notes({ lenses }: { lenses: LensData }) {
       Cards lie about {lenses.spread.toFixed(2)} points from what the others imply.{" "}
       {lenses.left_out > 0 && (
         <>
-          {counted(lenses.left_out, "card takes", "cards take")} no part: text that is not written, no cost, or an
-          effect that no row prices.{" "}
+          {counted(lenses.left_out, "card is", "cards are")} left out: text that is not written, no cost, or an effect
+          that no row prices.{" "}
         </>
       )}
       {lenses.scale ? (

@@ -108,7 +108,9 @@ export const CardPane = memo(function CardPane({ card, sheet, field, setField, l
           )}
           {paper === "stale" && (
             <p className="flag">
-              <Link to={`/${game.id}/output?only=stale&cards=${encodeURIComponent(card.code)}`}>stale on paper</Link>
+              <Link to={`/${game.id}/output?only=stale&cards=${encodeURIComponent(card.code)}`}>
+                out of date on paper
+              </Link>
             </p>
           )}
           {Object.keys(sheet?.looks ?? {}).length > 0 && <p className="flag flag-quiet">face adjusted</p>}

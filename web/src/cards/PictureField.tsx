@@ -41,7 +41,7 @@ export function PictureField({ label, value, onFocus, commit }: Props) {
       )}
       <span className="picture-name">
         {label}
-        {value && !isBrought(value) && <small className="needs"> waits for {value}</small>}
+        {value && !isBrought(value) && <small className="needs"> missing file: {value}</small>}
       </span>
       <button type="button" className="small-button" disabled={busy} onClick={() => picker.current?.click()}>
         <ImagePlus size={13} aria-hidden="true" /> {busy ? "Bringing…" : value ? "Change" : "Choose a picture"}

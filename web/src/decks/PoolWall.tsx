@@ -126,6 +126,7 @@ export function PoolWall({ cards, deck, start, waiting }: Props) {
               key={line.key}
               className="wall-line"
               role="row"
+              aria-label={`Row ${line.index + 1}`}
               tabIndex={-1}
               style={{ transform: `translateY(${line.start}px)`, gap: GAP }}
             >
@@ -191,6 +192,7 @@ const PoolCard = memo(function PoolCard(props: CardProps) {
       id={`pool-${id}`}
       role="gridcell"
       tabIndex={-1}
+      aria-label={`${title}, ${count} in the deck`}
       aria-selected={chosen}
       className={`wall-card ${chosen ? "wall-on" : ""} ${count ? "wall-in" : ""}`}
       style={{ width: wide }}
@@ -203,9 +205,6 @@ const PoolCard = memo(function PoolCard(props: CardProps) {
       onMouseDown={() => choose(index)}
       onDoubleClick={() => change.current(id, 1)}
     >
-      <span className="unseen">
-        {title}, {count} in the deck
-      </span>
       <Face card={id} title={title} />
       <div className="wall-foot">
         <button

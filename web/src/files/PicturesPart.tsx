@@ -91,7 +91,7 @@ export function PicturesPart() {
               <span className="soft">
                 {" "}
                 {game.fields.find((field) => field.id === each.field)?.name}
-                {each.file ? `, waits for ${each.file}` : ""}
+                {each.file ? `, missing file: ${each.file}` : ""}
               </span>
             </li>
           ))}

@@ -51,9 +51,9 @@ export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies, wit
         value={choice.only}
         options={[
           ["all", "all of these"],
-          ["stale", "what is stale on paper"],
+          ["stale", "cards out of date on paper"],
           ["unprinted", "what was never printed"],
-          ["wanting", "what is stale or was never printed"],
+          ["wanting", "out of date or never printed"],
           ...(withBlanks || choice.only === "none" ? [["none", "no card of the game"] as const] : []),
         ]}
         commit={(only) => put({ only: only as CardChoice["only"] })}
@@ -70,15 +70,15 @@ export function ChoiceForm({ choice, put, paper, decksElsewhere, withCopies, wit
         <div className={choice.copies == null ? "order-single" : "order-pair"}>
           <Picking
             label="Copies"
-            value={choice.copies != null ? "so many" : choice.copies_from}
+            value={choice.copies != null ? "number" : choice.copies_from}
             options={[
               ["deck", choice.deck ? "as in the deck" : "as the card says"],
               ...(choice.deck ? [["card", "as the card says"] as const] : []),
-              ["so many", "of each"],
+              ["number", "of each"],
             ]}
             commit={(how) =>
               put(
-                how === "so many"
+                how === "number"
                   ? { copies: choice.copies ?? 1 }
                   : { copies: null, copies_from: how as CardChoice["copies_from"] },
               )

@@ -46,7 +46,7 @@ export function OnPaperPart({ paper, work }: { paper: OnPaper | null; work: Jobs
         <>
           <p className="on-paper-stale">
             <b className="needs">
-              {counted(stale.length, "card")} stale, {counted(paper.stale_copies, "copy", "copies")}
+              {counted(stale.length, "card")} out of date, {counted(paper.stale_copies, "copy", "copies")}
             </b>
             {": "}
             {stale.slice(0, MOST_NAMED).map((id, place) => (
@@ -71,7 +71,7 @@ export function OnPaperPart({ paper, work }: { paper: OnPaper | null; work: Jobs
             className="button output-make"
             onClick={() => void work.begin("print", reprintOf(paper.runs[0], false))}
           >
-            <Printer size={14} aria-hidden="true" /> Reprint what is stale
+            <Printer size={14} aria-hidden="true" /> Reprint what is out of date
           </button>
         </>
       ) : (
@@ -98,7 +98,7 @@ export function OnPaperPart({ paper, work }: { paper: OnPaper | null; work: Jobs
                 <button
                   type="button"
                   className="small-button"
-                  title="Print anew what is stale of this run"
+                  title="Print again what is out of date in this run"
                   onClick={() => void work.begin("print", reprintOf(run, true))}
                 >
                   {run.stale.length} stale: reprint

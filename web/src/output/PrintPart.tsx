@@ -17,7 +17,7 @@ const BACKS = [
   ["none", "no backs"],
   ["long", "behind, long edge"],
   ["short", "behind, short edge"],
-  ["beside", "beside their fronts"],
+  ["beside", "next to their fronts"],
 ] as const;
 
 type Props = { work: Jobs; paper: OnPaper | null; papers: Schemas["PaperSize"][]; side: React.ReactNode };
@@ -145,7 +145,7 @@ export function PrintPart({ work, paper, papers, side }: Props) {
             label="Remember what was printed"
             value={settings.record}
             commit={(record) => change({ record })}
-            help="So that it is known later what is stale on paper"
+            help="So that you can see later which printed cards are out of date"
           />
         </Summary>
         {side}

@@ -6,7 +6,7 @@ import { fileOf, type Job, type Jobs, sized } from "./useOutput";
 
 const NAMES = { print: "PDF", sheets: "table sheets", pictures: "pictures" };
 const STATES = {
-  waiting: "waits for its turn",
+  waiting: "in the queue",
   running: "is being made",
   stopped: "stopped",
   failed: "failed",

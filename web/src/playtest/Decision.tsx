@@ -9,7 +9,7 @@ type Props = { table: Playtest; waiting: boolean; decide: (found: Deciding) => v
 export function Decision({ table, waiting, decide, children }: Props) {
   const game = useGame((state) => state.game);
   const { view } = table;
-  const text = waiting ? "The server can't be reached: your move waits for it." : asked(table);
+  const text = waiting ? "The server can't be reached. Your move is sent when it is back." : asked(table);
   const next = onward(table);
   const choices = spoken(table).filter(
     (option) => option.card < 0 && !["done", "cancel", "draw", "end turn"].includes(option.do),

@@ -27,7 +27,7 @@ export function Rack({ seat, table, game, mine, decide }: Props) {
   const can = mine && spoken(table).some((option) => option.do === "draw");
   const top = discard?.cards?.at(-1);
   return (
-    <section className={`rack ${mine ? "rack-mine" : "rack-rival"}`} aria-label={mine ? "Your piles" : "Their piles"}>
+    <section className={`rack ${mine ? "rack-mine" : "rack-rival"}`} aria-label={mine ? "Your piles" : "Rival's piles"}>
       <div className="rack-piles">
         <button
           type="button"
@@ -35,7 +35,11 @@ export function Rack({ seat, table, game, mine, decide }: Props) {
           disabled={!can}
           onClick={() => decide((now) => spoken(now).find((option) => option.do === "draw") ?? null)}
         >
-          <span className="unseen">{`Draw a card; ${draw?.count ?? 0} in the ${draw?.name}`}</span>
+          <span className="unseen">
+            {can
+              ? `Draw a card; ${draw?.count ?? 0} in the ${draw?.name}`
+              : `${mine ? "Your" : "Rival's"} ${draw?.name}, ${counted(draw?.count ?? 0, "card")}`}
+          </span>
           <span className="card-back" aria-hidden="true" style={{ boxShadow: edge(draw?.count ?? 0) }} />
           <span className="rack-label" aria-hidden="true">
             {draw?.name} <b className="pile-count num">{draw?.count ?? 0}</b> {can && <kbd>D</kbd>}

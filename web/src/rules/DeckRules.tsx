@@ -174,7 +174,7 @@ export function DeckRules({ formats, clashes, write }: Props) {
         <button type="button" className="button" onClick={add}>
           Other deck rules
         </button>
-        <span className="soft">A deck names the rules it is held against, in Decks.</span>
+        <span className="soft">Each deck chooses its deck rules, in Decks.</span>
       </div>
     </>
   );

@@ -18,13 +18,13 @@ type Props = { words: PhraseDoc; book: Phrase[]; symbols: string[]; write: Write
 const COLUMNS: SheetColumn[] = [
   { id: "about", name: "For", width: 168 },
   { id: "words", name: "Words", width: 384 },
-  { id: "uses", name: "Cards", width: 54, number: true, help: "So many cards say it" },
+  { id: "uses", name: "Cards", width: 54, number: true, help: "The number of cards that say it" },
 ];
 const FIRST = "verbs/draw";
 const ROOMS = [
   ["Moments", ["cues"]],
   ["Effects", ["verbs", "damage"]],
-  ["Whom", ["picks", "sides", "filters"]],
+  ["Targets", ["picks", "sides", "filters"]],
   ["Cards", ["nouns", "plurals"]],
 ] as const;
 

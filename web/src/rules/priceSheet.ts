@@ -12,7 +12,7 @@ export class Unreadable extends Error {}
 
 const number = (text: string): string => {
   const found = asPoints(text);
-  if (found === null) throw new Unreadable(`“${text}” is no number of points`);
+  if (found === null) throw new Unreadable(`“${text}” is not a number of points`);
   return found;
 };
 const count = (text: string): number => {
@@ -89,7 +89,7 @@ export const EFFECT_COLUMNS: SheetColumn[] = [
   { id: "reach", name: "How many", width: 76 },
   { id: "cue", name: "When", width: 92 },
   { id: "qualifier", name: "Only if", width: 108, help: "Only effects of which this holds" },
-  { id: "uses", name: "Used", width: 46, number: true, help: "So many effects of cards are priced by it" },
+  { id: "uses", name: "Used", width: 46, number: true, help: "The number of effects that it prices" },
   { id: "private", name: "Private", width: 60, help: "Counts like any other, and is in no copy for others" },
   { id: "remove", name: "", width: 34 },
 ];
@@ -231,7 +231,7 @@ function worth(curve: Curve, text: string): Curve | null {
     .split(/[\s;]+/)
     .filter(Boolean);
   if (!parts.length || ["open", "undecided"].includes(text.trim().toLowerCase())) return null;
-  if (parts.some((each) => asPoints(each) === null)) throw new Unreadable(`“${text}” is no number of points`);
+  if (parts.some((each) => asPoints(each) === null)) throw new Unreadable(`“${text}” is not a number of points`);
   const numbers = parts.map(number);
   const [only] = numbers;
   if (numbers.length > 1) return { ...STRAIGHT, table: numbers, further: curve.table.length ? curve.further : "0" };
@@ -296,7 +296,7 @@ export function timesRows(prices: Prices, cues: string[]): SheetRow[] {
     ),
     row("all", "what is done to all, times", prices.all_counts_as),
     row("count", "a count in play, as", prices.expected_count),
-    row("fair", "fair within so many points", prices.tolerance),
+    row("fair", "fair within this many points", prices.tolerance),
   ];
 }
 

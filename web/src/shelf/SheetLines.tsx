@@ -81,7 +81,7 @@ export function SheetLines({ look, wishes, setWishes }: Props) {
       )}
       {look.no_cards.length > 0 && (
         <details className="sheet-lines">
-          <summary>{counted(look.no_card_count, "line is no card", "lines are no cards")}</summary>
+          <summary>{counted(look.no_card_count, "line is not a card", "lines are not cards")}</summary>
           <ul>
             {look.no_cards.map((each) => (
               <li key={each.row}>

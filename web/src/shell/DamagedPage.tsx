@@ -48,7 +48,7 @@ export function DamagedPage({ game, mended }: Props) {
                   <p>
                     {found.steps
                       ? `It was last sound after “${sound.label}”, ${shortly(sound.at)}. ${found.steps === 1 ? "The edit since then is taken back, and stays" : `The ${found.steps} edits since then are taken back, and stay`} in its journal.`
-                      : `${found.rebuilt.length === 1 ? "One document is" : `${found.rebuilt.length} documents are`} made anew from the journal, as of ${hourOf(sound.at)}. No edit is lost.`}
+                      : `${found.rebuilt.length === 1 ? "One document is" : `${found.rebuilt.length} documents are`} rebuilt from the journal, as of ${hourOf(sound.at)}. No edit is lost.`}
                   </p>
                   <button
                     type="button"

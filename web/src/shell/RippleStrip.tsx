@@ -155,7 +155,7 @@ function RippleLine({ ripple }: { ripple: Ripple }) {
       )}
       {stale !== 0 && (
         <Link to={`/${game}/output`} className={stale > 0 ? "needs" : "holds"}>
-          {counted(Math.abs(stale), "printed copy", "printed copies")} {stale > 0 ? "stale" : "right again"}
+          {counted(Math.abs(stale), "printed copy", "printed copies")} {stale > 0 ? "out of date" : "up to date again"}
         </Link>
       )}
       {overfull.length > 0 && (

@@ -93,7 +93,7 @@ class _Look:
             count = sum(count for _, count in together)
             if count > most:
                 yield DeckProblem(
-                    where=found.code, what=f"{count} of {self._name(card)}; the most is {most}", mend=f"remove {count - most}",
+                    where=found.code, what=f"{count} of {self._name(card)}; maximum {most}", mend=f"remove {count - most}",
                     fixes=_fewer(card, together, count - most),
                 )  # fmt: skip
 
@@ -147,7 +147,7 @@ class _Look:
         names = ", ".join(self._faction(value) for value in sorted(counts, key=choices.position))
         mend = f"remove {' and '.join(f'the {counts[value]} of {self._faction(value)}' for value in fewest)}"
         yield DeckProblem(
-            where="factions", what=f"{len(counts)} {noun}s ({names}); the most is {format_.most_factions}", mend=mend,
+            where="factions", what=f"{len(counts)} {noun}s ({names}); maximum {format_.most_factions}", mend=mend,
             fixes=tuple(Fix(MAIN, card, 0) for value in fewest for card in held[value]),
         )  # fmt: skip
 
@@ -164,9 +164,9 @@ class _Look:
             )
             shown = f"{total:g}" if isinstance(total, float) else str(total)
             if cap.most is not None and total > cap.most:
-                yield DeckProblem(where="sum", what=f"{field.name} sums to {shown}; the most is {cap.most}", mend=f"bring it down by {total - cap.most:g}")  # fmt: skip
+                yield DeckProblem(where="sum", what=f"{field.name} sums to {shown}; maximum {cap.most}", mend=f"bring it down by {total - cap.most:g}")  # fmt: skip
             if cap.least is not None and total < cap.least:
-                yield DeckProblem(where="sum", what=f"{field.name} sums to {shown}; the least is {cap.least}", mend=f"bring it up by {cap.least - total:g}")  # fmt: skip
+                yield DeckProblem(where="sum", what=f"{field.name} sums to {shown}; minimum {cap.least}", mend=f"bring it up by {cap.least - total:g}")  # fmt: skip
 
     def _shares(
         self, where: str, held: Mapping[str, Counts], shares: Mapping[str, Share], name: Callable[[str], str]
@@ -216,6 +216,6 @@ def _fewer(card: str, held: list[tuple[str, int]], by: int) -> tuple[Fix, ...]:
 
 def _amount(where: str, told: str, count: int, share: Share) -> Iterator[DeckProblem]:
     if count < share.least:
-        yield DeckProblem(where=where, what=f"{told}{plural(count, 'card')}; the least is {share.least}", mend=f"add {share.least - count}")  # fmt: skip
+        yield DeckProblem(where=where, what=f"{told}{plural(count, 'card')}; minimum {share.least}", mend=f"add {share.least - count}")  # fmt: skip
     if share.most is not None and count > share.most:
-        yield DeckProblem(where=where, what=f"{told}{plural(count, 'card')}; the most is {share.most}", mend=f"remove {count - share.most}")  # fmt: skip
+        yield DeckProblem(where=where, what=f"{told}{plural(count, 'card')}; maximum {share.most}", mend=f"remove {count - share.most}")  # fmt: skip

@@ -56,7 +56,7 @@ export function AfterPlayEditor({ play, lay }: { play: PlayDoc; lay: Lay }) {
                     label="To whose card"
                     value={after.hosts.side}
                     options={[
-                      ["own", "one's own"],
+                      ["own", "your own"],
                       ["rival", "a rival's"],
                       ["any", "anyone's"],
                     ]}

@@ -171,7 +171,7 @@ export function SeatsEditor({ play, lay, table, write }: Props) {
             ) : (
               <>
                 <Typing
-                  label="Called"
+                  label="Name"
                   placeholder={USUAL.find(([id]) => id === chosen.id)?.[1] ?? ""}
                   value={table.zones[chosen.id] ?? ""}
                   commit={(text) => {
