@@ -82,7 +82,7 @@ def test_a_game_of_another_world_is_laid_out_and_played_to_its_end_by_keys(page:
     lay(page, "How it ends")
     page.get_by_role("listitem", name="Goal 1").get_by_label("How many").fill("8")
     page.keyboard.press("Enter")
-    expect(read).to_contain_text("Whoever has 8 points has won.")
+    expect(read).to_contain_text("The first player with 8 points wins.")
     page.get_by_role("button", name="How could this end?").click()
     expect(page.get_by_role("region", name="How could this end?")).to_contain_text(re.compile(r"seat 1 wins: \d+ %"), timeout=LONG)
     saved(page)
@@ -90,9 +90,9 @@ def test_a_game_of_another_world_is_laid_out_and_played_to_its_end_by_keys(page:
     # Undone and done again, like any other edit.
     undo = page.get_by_role("button", name=re.compile("^Undo"))
     undo.click()
-    expect(read).not_to_contain_text("Whoever has 8 points has won.")
+    expect(read).not_to_contain_text("The first player with 8 points wins.")
     page.get_by_role("button", name=re.compile("^Redo")).click()
-    expect(read).to_contain_text("Whoever has 8 points has won.")
+    expect(read).to_contain_text("The first player with 8 points wins.")
     saved(page)
     made_of_it.get_by_role("button", name="Try it").click()
     # From here on by keys alone.

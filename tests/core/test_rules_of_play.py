@@ -91,18 +91,18 @@ def test_the_rules_are_read_in_order_of_play():
 @pytest.mark.parametrize(
     ("changed", "line"),
     [
-        ({"set_up": {"redraw": {"kind": "hand", "returned": "before"}}}, "Once, before the first day, you may give back the whole of it: shuffle them in, then draw as many."),
-        ({"set_up": {"redraw": {"kind": "cards", "returned": "after"}}}, "Once, before the first day, you may give back any of its cards: draw as many, then shuffle the old ones in."),
-        ({"set_up": {"second_draws": 2, "second_gains": {"ribbon": 1}}}, "Whoever does not go first gets 2 cards and 1 ribbon to make up for it."),
+        ({"set_up": {"redraw": {"kind": "hand", "returned": "before"}}}, "Once, before the first day, you may return your whole hand: shuffle them into your deck, then draw the same number."),
+        ({"set_up": {"redraw": {"kind": "cards", "returned": "after"}}}, "Once, before the first day, you may return any of these cards: draw the same number, then shuffle the returned cards into your deck."),
+        ({"set_up": {"second_draws": 2, "second_gains": {"ribbon": 1}}}, "A player who does not go first gets 2 cards and 1 ribbon."),
         ({"zones": [{"id": "pond", "name": "Pond", "shared": True, "seen": "none", "limit": 4}]}, "Pond: there is one, face down, of at most 4 cards."),
-        ({"goals": [{"kind": "reach", "total": "ribbon", "number": 9}]}, "Whoever has 9 ribbons has won."),
-        ({"goals": [{"kind": "most", "total": "ribbon", "number": 12}]}, "After round 12, whoever has the most ribbons has won."),
-        ({"goals": [{"kind": "drop", "total": "ribbon", "number": 0}]}, "Whoever is down to 0 ribbons has lost."),
-        ({"tie": "active"}, "If two players would win at one moment, the one whose day it is has won."),
-        ({"reshuffles": 1, "phases": PLAYS, "clash": None}, "When your draw pile is empty and you have to draw, shuffle your discard pile into it once in a match."),
+        ({"goals": [{"kind": "reach", "total": "ribbon", "number": 9}]}, "The first player with 9 ribbons wins."),
+        ({"goals": [{"kind": "most", "total": "ribbon", "number": 12}]}, "After round 12, the player with the most ribbons wins."),
+        ({"goals": [{"kind": "drop", "total": "ribbon", "number": 0}]}, "A player who is down to 0 ribbons loses."),
+        ({"tie": "active"}, "If two players would win at one moment, the one whose day it is wins."),
+        ({"reshuffles": 1, "phases": PLAYS, "clash": None}, "When your draw pile is empty and you have to draw, shuffle your discard pile into it, once in a match."),
         ({"phases": [{"id": "a", "name": "Evening", "whose": "each", "does": [{"do": "play", "most": 1}]}]}, "1. Evening, of each player in turn. You may play one card."),
-        ({"phases": [{"id": "a", "name": "A", "does": [{"do": "gain", "resource": "water", "number": 1, "most": 3}, {"do": "play"}]}]}, "1. A. Gain 1 to 3 water, by chance. Play cards, as many as you can pay for."),
-        ({"after_play": [{"type": "weather", "becomes": "attached", "hosts": {"side": "own", "type": "plant", "filters": []}}]}, "Weather: is attached to a plant of yours, and leaves play with it."),
+        ({"phases": [{"id": "a", "name": "A", "does": [{"do": "gain", "resource": "water", "number": 1, "most": 3}, {"do": "play"}]}]}, "1. A. Gain 1 to 3 water, at random. Play cards, as many as you can pay for."),
+        ({"after_play": [{"type": "weather", "becomes": "attached", "hosts": {"side": "own", "type": "plant", "filters": []}}]}, "Weather: is attached to a plant of yours and leaves play with it."),
     ],
 )  # fmt: skip
 def test_each_setting_has_its_sentence(changed, line):

@@ -38,7 +38,7 @@ def check(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Lists everything unfinished or wrong in a game. Without a game: finds damage in the file; ends with 1 where there is any."""
+    """Lists everything unfinished or wrong in a game. Without a game: finds damage in the file, and exits with 1 if there is any."""
     with open_games(db, as_json) as desk:
         if not game:
             _tell_damage(desk, as_json)
@@ -116,7 +116,7 @@ def repair(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Walks damaged games back to their last sound moment, after asking. The file is copied first; the journal keeps what is taken back."""
+    """Takes damaged games back to their last undamaged state, after asking. The file is copied first; the journal keeps what is undone."""
     from dramok.studio import repair as repairing
 
     with open_games(db, as_json) as desk:
@@ -151,7 +151,7 @@ def proof_faces(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Looks through every face for what would print badly. Ends with 1 when it finds something."""
+    """Checks every face for what would print badly. Exits with 1 if it finds something."""
     from dramok.studio.proofing import proof
 
     with open_games(db, as_json) as desk:
@@ -185,7 +185,7 @@ def price(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Prices a card, line by line, or every card."""
+    """Shows the worth of a card line by line, or of every card."""
     with open_games(db, as_json) as desk:
         found = desk.game(game)
         cards = [card_in(found, card)] if card else list(found.cards.values())

@@ -42,7 +42,7 @@ def check(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:  # fmt: skip
-    """Says what is wrong with decks. Ends with 1 where one is not legal."""
+    """Checks decks against their rules. Exits with 1 if one is not legal."""
     from dramok.studio.decks.edits import deck_named
     from dramok.studio.decks.reports import report
 
@@ -69,7 +69,7 @@ def _reported(found: Any) -> dict[str, Any]:
 def show(
     game: GameOption, name: DeckArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False
 ) -> None:
-    """Shows a deck: its list, its curve, its splits, its worth."""
+    """Shows a deck: its list, curve, splits and worth."""
     from dramok.studio.decks.edits import deck_named
     from dramok.studio.decks.listing import write_list
     from dramok.studio.decks.reports import measure, report
@@ -107,7 +107,7 @@ def bring_in(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:  # fmt: skip
-    """Takes a decklist in; lines that cannot be read are told and left out."""
+    """Imports a decklist; lines that can't be read are reported and left out."""
     from dramok.studio.decks.edits import deck_named
     from dramok.studio.decks.listing import look_at_list, take_list
 
@@ -208,10 +208,10 @@ def odds(
     at_least: Annotated[list[int] | None, typer.Option("--at-least", min=0, help="At least this number of a group; once for all groups, or once for each.")] = None,
     exactly: Annotated[int | None, typer.Option("--exactly", min=0, help="Exactly this number of each group.")] = None,
     at_most: Annotated[int | None, typer.Option("--at-most", min=0, help="At most this number of each group.")] = None,
-    any_of: Annotated[bool, typer.Option("--any", help="Of several groups one is enough.")] = False,
-    no_first_draw: Annotated[bool, typer.Option("--no-first-draw", help="The first turn draws no card.")] = False,
+    any_of: Annotated[bool, typer.Option("--any", help="One of several groups is enough.")] = False,
+    no_first_draw: Annotated[bool, typer.Option("--no-first-draw", help="No draw on the first turn.")] = False,
     second: Annotated[bool, typer.Option("--second", help="With --game: for a seat that does not go first.")] = False,
-    extra: Annotated[list[str] | None, typer.Option("--extra", help="Cards more drawn in a turn, as 2:1.", metavar="TURN:CARDS")] = None,
+    extra: Annotated[list[str] | None, typer.Option("--extra", help="Extra cards drawn in a turn, such as 2:1.", metavar="TURN:CARDS")] = None,
     redraw: Annotated[str, typer.Option("--redraw", help="whole-before, whole-after, chosen-before or chosen-after: what is given back once, shuffled in before or after the new cards are drawn.")] = "",
     keep: Annotated[int, typer.Option("--keep", min=0, help="A whole hand is kept with this number of the first group or more.")] = 1,
     reshuffle: Annotated[bool, typer.Option("--reshuffle", help="A new hand each turn; what was played is shuffled in again.")] = False,
@@ -219,7 +219,7 @@ def odds(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:  # fmt: skip
-    """The exact chance of having drawn a number of cards of a group by a turn."""
+    """Computes the exact chance of having drawn a number of cards of a group by a turn."""
     from dramok.core.odds import BadOdds, Draws, Event, atoms_of, in_games, percent, said
 
     try:

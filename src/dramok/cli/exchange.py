@@ -108,7 +108,7 @@ def restore(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Restores a game from an archive, beside the others; none is ever overwritten."""
+    """Restores a game from an archive as a separate game; nothing is overwritten."""
     from dramok.studio.archiving import restore_game
 
     with open_games(db, as_json, begins=True) as desk:

@@ -124,3 +124,13 @@ def write_file(file: Path, data: bytes, force: bool, as_json: bool) -> None:
 def note(text: str) -> None:
     """Prints progress on the error stream, apart from the result."""
     typer.echo(f"({text})", err=True)
+
+
+def player_id(said: str) -> str:
+    """The id of an automatic player as it is typed: `simple` is the name of the one whose id is `plain`."""
+    return "plain" if said == "simple" else said
+
+
+def player_ids(said: list[str] | None) -> list[str] | None:
+    """The same for a player of each seat."""
+    return said and [player_id(each) for each in said]

@@ -66,7 +66,7 @@ def new(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Begins a game: from a sheet, with a shape, or with one type of card and nothing else."""
+    """Creates a game: from a table file, from a template, or empty with one card type."""
     from dramok.studio.gamework import begin, begin_from_sheet
 
     if sheet is not None and shape is not None:
@@ -113,7 +113,7 @@ def duplicate_game(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Makes a game of a game: whole, or only its rules and plans."""
+    """Duplicates a game: all of it, or only its rules and face plans."""
     from dramok.studio.gamework import duplicate
 
     with open_games(db, as_json) as desk:
@@ -122,7 +122,7 @@ def duplicate_game(
 
 @app.command(name="put-away")
 def put_game_away(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:
-    """Puts a game away: it is no longer listed, and nothing of it is lost."""
+    """Puts a game away: it is no longer listed, but nothing is lost."""
     from dramok.studio.gamework import put_away
 
     with open_games(db, as_json) as desk:
@@ -131,7 +131,7 @@ def put_game_away(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOp
 
 @app.command(name="bring-back")
 def bring_game_back(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:
-    """Brings a game back that was put away."""
+    """Brings back a game that was put away."""
     from dramok.studio.gamework import put_away
 
     with open_games(db, as_json) as desk:

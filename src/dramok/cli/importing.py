@@ -74,7 +74,7 @@ def import_file(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Imports cards from a table file, or updates the cards that are there, as one step that can be undone."""
+    """Imports cards from a table file, or updates existing cards, as one undoable step."""
     with open_games(db, as_json) as desk:
         data = read_file(file, as_json)
         now = desk.game(game)

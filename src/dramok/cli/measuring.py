@@ -20,6 +20,7 @@ from dramok.cli.frame import (
     fail,
     note,
     open_games,
+    player_id,
 )
 from dramok.core.problem import fold, plural
 
@@ -27,7 +28,7 @@ SHOWN = 12
 REPEATED = "repeated decks: each plays several games, so the intervals are narrower than they should be"
 EVERY = 2.0
 """Seconds between two messages about progress."""
-PlayerOption = Annotated[str, typer.Option(help="Who plays both sides: random, plain or ahead.")]
+PlayerOption = Annotated[str, typer.Option(help="Who plays both sides: random, simple or ahead.", callback=player_id)]
 
 
 @app.command()
@@ -35,14 +36,14 @@ def measure(
     game: GameOption,
     games: Annotated[int, typer.Option(help="How many games.", min=1)] = 20_000,
     seconds: Annotated[float, typer.Option(help="Stop after this number of seconds; 0: no limit.", min=0)] = 0,
-    player: PlayerOption = "plain",
+    player: PlayerOption = "simple",
     seed: Annotated[int, typer.Option(help="The seed of all decks and games.", min=0)] = 1,
-    threads: Annotated[int, typer.Option(help="Threads; 0: one a core.", min=0, max=64)] = 0,
+    threads: Annotated[int, typer.Option(help="Threads; 0: one per core.", min=0, max=64)] = 0,
     cluster: ClusterOption = "",
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Measures what each card does to the win rate, by games with random legal decks: points a copy, with 95 % intervals."""
+    """Measures the effect of each card on the win rate in games with random legal decks: percentage points per copy, with 95 % intervals."""
     from dramok.studio.balance.measuring import Measurement
     from dramok.studio.balance.measuring import measure as run
     from dramok.studio.balance.orders import Playing
@@ -97,13 +98,13 @@ def sweep(
     worth: Annotated[str, typer.Option(help="Instead of a card: a row of the worths by its name, or a stat.")] = "",
     values: Annotated[int, typer.Option(help="How many values of a worth.", min=2)] = 7,
     games: Annotated[int, typer.Option(help="Games for each value.", min=1)] = 2_000,
-    player: PlayerOption = "plain",
+    player: PlayerOption = "simple",
     seed: Annotated[int, typer.Option(help="The seed of all decks and games.", min=0)] = 1,
     cluster: ClusterOption = "",
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """One number of a card, or a worth, over a range: how often the side with the card wins, value by value on the same shuffles, and the fair value."""
+    """Plays games over a range of values of a number of a card, or of a worth: the win rate at each value on the same shuffles, and the fair value."""
     from dramok.studio.balance import sweeping
     from dramok.studio.balance.orders import Playing
     from dramok.studio.balance.preparing import saying_how_far
@@ -172,13 +173,13 @@ def duels(
     game: GameOption,
     decks: Annotated[list[str] | None, typer.Option("--deck", help="A deck, by id or name; several: again. None: all that can be played.")] = None,
     games: Annotated[int, typer.Option(help="Games in all, round the pairs.", min=1)] = 4_000,
-    player: PlayerOption = "plain",
+    player: PlayerOption = "simple",
     seed: Annotated[int, typer.Option(help="The seed of all games.", min=0)] = 1,
     cluster: ClusterOption = "",
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Decks against each other: who wins how often, what going first is worth, how long games take, which cards lie idle."""
+    """Plays decks against each other: win rates, the value of going first, the length of games, cards left in hand."""
     from dramok.studio.balance.duelling import DuelsAsked
     from dramok.studio.balance.duelling import duels as run
     from dramok.studio.balance.orders import Playing
@@ -225,7 +226,7 @@ def health(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """The health of a set: curve, gaps, outliers, what is dominated, twins, words, out-of-date prints, what is unfinished."""
+    """Reports the health of a set: curve, gaps, outliers, dominated cards, twins, words, out-of-date prints, unfinished cards."""
     from dramok.studio.balance.health import health as look
     from dramok.studio.things import called, thing_of
 
@@ -266,7 +267,7 @@ def workers(
     listen: Annotated[str, typer.Option(help="The address to listen at. Whoever reaches it can run code here: a network that you trust, no other.")] = "127.0.0.1",
     port: Annotated[int, typer.Option(help="The scheduler's port.", min=0, max=65535)] = 8786,
 ) -> None:
-    """Plays games for others: starts a scheduler with workers, or lends this machine's to one. Ends with Ctrl-C."""
+    """Plays games for other machines: starts a scheduler with workers, or adds this machine's workers to one. Stop it with Ctrl-C."""
     from dramok.studio.balance.lending import lend, missing
 
     if missing():

@@ -72,7 +72,7 @@ def print_run(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Prints cards to a PDF at their true size, as many to a page as fit, and remembers the run."""
+    """Prints cards to a PDF at true size, as many on a page as fit, and remembers the print run."""
     wide, high = _paper(paper)
     order = {
         "choice": {"deck": deck, "set": set_, "query": query, "cards": cards, "copies": copies, "only": only, "run": since},
@@ -112,7 +112,7 @@ def sheets(
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Makes sheets for a virtual table: pictures of many cards, with all that has to be entered there, in a ZIP."""
+    """Makes table sheets for a virtual table: images of many cards, with the settings to enter there, in a ZIP."""
     order = {
         "choice": {"set": set_, "query": query, "cards": cards, "copies": copies}, "decks": deck or [], "width": width,
         "limits": {"side": side, "columns": columns, "rows": rows}, "megabytes": megabytes, "hidden": hidden, "backs": backs, "extent": extent, "form": form,
@@ -157,7 +157,7 @@ Pages = Annotated[Path, typer.Argument(help="The file to write: .md or .pdf.")]
 def keyword_glossary(
     file: Pages, game: GameOption, force: ForceOption = False, db: DbOption = DEFAULT_DB, as_json: JsonOption = False
 ) -> None:
-    """Writes the game's keywords with what they mean, for a rulebook."""
+    """Writes the game's keywords with their meanings, for a rulebook."""
     from dramok.studio.output.glossary import glossary
 
     _write_pages("Keywords", glossary, file, game, force, db, as_json)
@@ -167,7 +167,7 @@ def keyword_glossary(
 def rules_to_read(
     file: Pages, game: GameOption, force: ForceOption = False, db: DbOption = DEFAULT_DB, as_json: JsonOption = False
 ) -> None:
-    """Writes how the game is played, for those who play it."""
+    """Writes the rules text of the game."""
     from dramok.studio.output.rulespages import rules_pages
 
     _write_pages("Rules", rules_pages, file, game, force, db, as_json)

@@ -21,6 +21,8 @@ from dramok.cli.frame import (
     fail,
     note,
     open_games,
+    player_id,
+    player_ids,
     read_file,
     write_file,
 )
@@ -31,15 +33,15 @@ if TYPE_CHECKING:
 
 FORM = "dramok match 1"
 DecksOption = Annotated[list[str] | None, typer.Option("--deck", help="A deck by name or id: one for all seats, or one for each.")]
-PlayerOption = Annotated[list[str] | None, typer.Option("--player", help="random, plain or ahead: one for all seats, or one for each.")]
+PlayerOption = Annotated[list[str] | None, typer.Option("--player", help="random, simple or ahead: one for all seats, or one for each.", callback=player_ids)]
 
 
 @app.command()
 def play(
     game: GameOption,
     decks: DecksOption = None,
-    seed: Annotated[int | None, typer.Option(help="The seed; by default one is thrown.", min=0)] = None,
-    player: Annotated[str, typer.Option(help="Who has the other seats: random, plain or ahead.")] = "plain",
+    seed: Annotated[int | None, typer.Option(help="The seed; random by default.", min=0)] = None,
+    player: Annotated[str, typer.Option(help="Who has the other seats: random, simple or ahead.", callback=player_id)] = "simple",
     script: Annotated[Path | None, typer.Option(help="A file with decisions, one a line, by number or in words.")] = None,
     save: Annotated[Path | None, typer.Option(help="A file to keep the match in, for replay.")] = None,
     db: DbOption = DEFAULT_DB,
@@ -96,11 +98,11 @@ def simulate(
     games: Annotated[int, typer.Option(help="How many games.", min=1)] = 1_000,
     seed: Annotated[int, typer.Option(help="The seed of all games.", min=0)] = 1,
     players: PlayerOption = None,
-    threads: Annotated[int, typer.Option(help="Threads; 0: one a core.", min=0, max=64)] = 0,
+    threads: Annotated[int, typer.Option(help="Threads; 0: one per core.", min=0, max=64)] = 0,
     db: DbOption = DEFAULT_DB,
     as_json: JsonOption = False,
 ) -> None:
-    """Plays many games between automatic players: who wins, how long they take, what runs away."""
+    """Plays many games between automatic players: win rates, length of games, games that never end."""
     from dramok.studio.balance.preparing import saying_how_far
     from dramok.studio.decks.edits import deck_named
     from dramok.studio.simulating import SimulationAsked
@@ -141,7 +143,7 @@ def replay(
     path: Annotated[Path, typer.Argument(help="A match that `play --save` kept.", metavar="FILE")],
     as_json: JsonOption = False,
 ) -> None:
-    """Plays a kept match again, to the same events; one that no longer holds is shown as far as it does. Ends with 1 then."""
+    """Replays a kept match, with the same events. If it can't be replayed to its end, it is shown as far as possible, and the exit code is 1."""
     from dramok.core.engine import Option, compile_program, replay_as_far, told
     from dramok.core.rulebook import Rulebook
     from dramok.studio.table.matches import card_of

@@ -56,7 +56,7 @@ def serve(
     cluster: ClusterOption = "",
     as_json: JsonOption = False,
 ) -> None:
-    """Starts the app on a database of your own; it is made when there is none yet."""
+    """Starts the app with a database of your own; the file is created if it does not exist."""
     with open_games(db, as_json, begins=True) as desk:
         if _free_port(host, port, tries=1) != port:
             fail(

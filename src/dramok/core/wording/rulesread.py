@@ -53,8 +53,8 @@ def rules_read(rulebook: Rulebook, cards: Iterable[Card], vocabulary: Vocabulary
     reader = Reader(rulebook, list(cards), vocabulary)
     parts = (
         ReadPart("seats", "What you need", (*reader.seats(), *decks)),
-        ReadPart("zones", "Where cards lie", tuple(reader.zones())),
-        ReadPart("set_up", "To begin", tuple(reader.set_up())),
+        ReadPart("zones", "Zones", tuple(reader.zones())),
+        ReadPart("set_up", "Setup", tuple(reader.set_up())),
         ReadPart("phases", f"{_big(reader.article(reader.turn))}, step by step", tuple(reader.turns())),
         ReadPart("after_play", "Playing a card", *reader.playing()),
         ReadPart("clash", "A clash", *reader.clash()),
@@ -121,7 +121,7 @@ class Reader:
 
     def seats(self) -> Iterable[str]:
         if self.alone:
-            yield "This is a game for one player." if not self.play.free else "Play it alone, as you like: no rival, and no goal but your own."
+            yield "This is a game for one player." if not self.play.free else "A game for one player, played freely: no rival and no fixed goal."
         else:
             yield f"{_big(_WORDS[self.play.seats])} players, each with a deck of their own."
         counted = self.rules.resources
@@ -130,11 +130,11 @@ class Reader:
 
     def zones(self) -> Iterable[str]:
         yield (
-            f"Your deck, shuffled, is your {self.zone('draw')}. Cards you hold are your {self.zone('hand')}, which only you see. "
-            f"Cards that stay lie in your {self.zone('play')}. What is used up goes face up to your {self.zone('discard')}."
+            f"Your deck, shuffled, is your {self.zone('draw')}. The cards you hold are your {self.zone('hand')}; only you see them. "
+            f"Cards that stay in play are in your {self.zone('play')}. Used cards go face up to your {self.zone('discard')}."
         ) if self.rules.zone_name("play") != "in play" else (
-            f"Your deck, shuffled, is your {self.zone('draw')}. Cards you hold are your {self.zone('hand')}, which only you see. "
-            f"Cards that stay are in play before you. What is used up goes face up to your {self.zone('discard')}."
+            f"Your deck, shuffled, is your {self.zone('draw')}. The cards you hold are your {self.zone('hand')}; only you see them. "
+            f"Cards that stay are in play in front of you. Used cards go face up to your {self.zone('discard')}."
         )
         for each in self.play.zones:
             whose = "There is one" if each.shared else "Each player has one" if not self.alone else "You have one"
@@ -151,17 +151,17 @@ class Reader:
             yield f"Put into {where}: {_and(names)}{'. Shuffle it' if own is not None and own.shuffled else ''}."
         starts = [self.counted(each.id, each.start) for each in self.rules.resources if each.start]
         if starts:
-            yield f"{'You begin' if self.alone else 'Everyone begins'} with {_and(starts)}."
+            yield f"{'You start' if self.alone else 'Each player starts'} with {_and(starts)}."
         if self.table.opening_hand:
             yield f"{'Shuffle your deck and draw' if self.alone else 'Each player shuffles their deck and draws'} an opening hand of {plural(self.table.opening_hand, 'card')}."
         redraw = up.redraw
         if redraw.kind != "none":
-            what = "the whole of it" if redraw.kind == "hand" else "any of its cards"
-            how = "shuffle them in, then draw as many" if redraw.returned == "before" else "draw as many, then shuffle the old ones in"
-            yield f"Once, before the first {self.turn}, you may give back {what}: {how}."
+            what = "your whole hand" if redraw.kind == "hand" else "any of these cards"
+            how = "shuffle them into your deck, then draw the same number" if redraw.returned == "before" else "draw the same number, then shuffle the returned cards into your deck"
+            yield f"Once, before the first {self.turn}, you may return {what}: {how}."
         makes_up = [*([plural(up.second_draws, "card")] if up.second_draws else []), *(self.counted(each, number) for each, number in up.second_gains.items() if number)]
         if makes_up and not self.alone:
-            yield f"Whoever does not go first gets {_and(makes_up)} to make up for it."
+            yield f"A player who does not go first gets {_and(makes_up)}."
 
     def _named(self, ident: str) -> str:
         card = next((each for each in self.cards if ident in (each.id, each.code)), None)
@@ -171,7 +171,7 @@ class Reader:
         if not self.alone:
             yield f"Players take turns; {self.article(self.turn)} goes through these steps."
         for number, phase in enumerate(self.play.phases, 1):
-            said = self.does(phase) or ["nothing happens of itself; effects may speak of it"]
+            said = self.does(phase) or ["nothing happens by itself; effects may refer to it"]
             if phase.whose == "each" and not self.alone:
                 yield f"{number}. {phase.name}, of each player in turn. {_big('. '.join(_big(each) for each in said))}."
             else:
@@ -184,10 +184,10 @@ class Reader:
     def _empty(self) -> str:
         pile, discards = self.zone("draw"), self.zone("discard")
         if self.table.empty_draw_pile == "lose":
-            return f"Whoever has to draw from an empty {pile} has lost."
+            return f"A player who has to draw from an empty {pile} loses."
         if self.table.empty_draw_pile == "nothing":
-            return f"From an empty {pile} nothing is drawn."
-        often = "" if self.play.reshuffles is None else " once in a match" if self.play.reshuffles == 1 else f" at most {self.play.reshuffles} times in a match"
+            return f"If your {pile} is empty, you draw nothing."
+        often = "" if self.play.reshuffles is None else ", once in a match" if self.play.reshuffles == 1 else f", up to {self.play.reshuffles} times in a match"
         return f"When your {pile} is empty and you have to draw, shuffle your {discards} into it{often}."
 
     def does(self, phase: Phase) -> list[str]:
@@ -208,7 +208,7 @@ class Reader:
             case Gains():
                 name = _lower(self.resource(doing.resource).names)
                 if doing.most is not None and doing.most > doing.number:
-                    return f"gain {doing.number} to {doing.most} {name}, by chance"
+                    return f"gain {doing.number} to {doing.most} {name}, at random"
                 return f"gain {self.counted(doing.resource, doing.number)}"
             case Plays():
                 what = self.types(doing.types) if doing.types else "card"
@@ -218,14 +218,14 @@ class Reader:
                 most = f" up to {doing.most}" if doing.most else ""
                 return f"play{most} {_many(what)}{', as many as you can pay for' if pays and not doing.most else ', as many as you like' if not doing.most else ''}"
             case TurnsOver():
-                return f"turn over the top card of {self.whose(doing.zone)}, do what it says, and put it under"
+                return f"turn over the top card of {self.whose(doing.zone)}, carry it out, and put it at the bottom"
             case Simply():
                 return {
                     "straighten": "straighten your tilted cards",
                     "clash": "clash, if you like",
-                    "hand limit": f"if you hold more than {plural(self.table.hand_limit, 'card')}, discard down to it" if self.table.hand_limit else "",
-                    "clear damage": f"all {self.rules.phrases.damage} is cleared away",
-                    "recall": f"take your tilted cards back to your {self.zone('hand')}",
+                    "hand limit": f"if you hold more than {plural(self.table.hand_limit, 'card')}, discard down to {self.table.hand_limit}" if self.table.hand_limit else "",
+                    "clear damage": f"remove all {self.rules.phrases.damage}",
+                    "recall": f"return your tilted cards to your {self.zone('hand')}",
                 }[doing.do]
         assert_never(doing)
 
@@ -251,11 +251,11 @@ class Reader:
         if self.play.free and self.alone:
             lines.append(f"You may also draw, discard and {self.table.dismiss} as you like.")
         for common in self.play.common:
-            over = "what is over is lost" if common.over == "lost" else "you choose what to give back"
-            lines.append(f"Together, {_and([_lower(self.resource(each).names) for each in common.resources])} are never more than {common.cap}: {over}.")
+            over = "the excess is lost" if common.over == "lost" else "you choose what to give back"
+            lines.append(f"Together, {_and([_lower(self.resource(each).names) for each in common.resources])} never exceed {common.cap}: {over}.")
         for each in self.rules.resources:
             if each.cap is not None:
-                lines.append(f"{'There is' if each.shared else 'You hold'} never more than {each.cap} {_lower(each.names)}.")
+                lines.append(f"{_big(_lower(each.names))} never {'exceed' if each.names != each.name else 'exceeds'} {each.cap}.")
         bears = self.rules.roles.damage_limit
         if bears:
             lines.append(f"A card with as much {self.rules.phrases.damage} on it as its {self.stat(bears)} leaves play for its owner's {self.zone('discard')}.")
@@ -276,11 +276,11 @@ class Reader:
         if after.becomes != "attached":
             return self._becomes(after.becomes)
         host = group_said(after.hosts, self.rules, self.vocabulary) if after.hosts is not None and self.vocabulary is not None else "card"
-        return f"is attached to {self.article(host)}, and leaves play with it"
+        return f"is attached to {self.article(host)} and leaves play with it"
 
     def _becomes(self, what: str) -> str:
         return {
-            "discarded": f"does what it says, then goes to the {self.zone('discard')}", "stays": "stays in play", "tilted": "stays in play, tilted",
+            "discarded": f"is carried out, then goes to the {self.zone('discard')}", "stays": "stays in play", "tilted": "stays in play, tilted",
             "figure": f"leaves a figure in play, with stats of its own, and goes to the {self.zone('discard')} itself",
         }[what]  # fmt: skip
 
@@ -300,16 +300,16 @@ class Reader:
         if rule.unanswered != "nothing" and rule.total is not None:
             points = f"its {stat} in {_lower(self.resource(rule.total).names)}" if rule.points == "stat" else self.counted(rule.total, 1)
             who = f"you gain {points}" if rule.unanswered == "gains" else f"your rival loses {points}"
-            lines.append(f"For each that is not answered {who}.")
+            lines.append(f"For each unanswered card, {who}.")
         if rule.answers != "none":
             if rule.hurts:
                 lines.append(f"A card and its answer deal their {stat} to one another as {self.rules.phrases.damage}, at the same moment.")
             else:
-                lines.append(f"An answer takes its {stat} off the other's.")
+                lines.append(f"An answer's {stat} is subtracted from the other card's.")
             if rule.excess == "through":
-                lines.append("What is left over counts as if it were not answered.")
+                lines.append("The excess counts as unanswered.")
         if rule.in_order:
-            lines.append("Clashes are settled one after the other, in the order in which the cards came into play.")
+            lines.append("Clashes are resolved one after another, in the order in which the cards came into play.")
         told = clash_told(self.rules, self.cards)
         if told is not None:
             lines += told.lines
@@ -320,16 +320,16 @@ class Reader:
             name = _lower(self.resource(goal.total).names)
             match goal.kind:
                 case "reach":
-                    yield f"Whoever has {goal.number} {name} has won."
+                    yield f"The first player with {goal.number} {name} wins."
                 case "drop":
-                    out = "has lost" if self.play.seats <= 2 else "is out; the last one left has won"
-                    yield f"Whoever is down to {goal.number} {name} {out}."
+                    out = "loses" if self.play.seats <= 2 else "is out; the last player left wins"
+                    yield f"A player who is down to {goal.number} {name} {out}."
                 case "most":
-                    yield f"After round {goal.number}, whoever has the most {name} has won."
+                    yield f"After round {goal.number}, the player with the most {name} wins."
                 case _:
                     assert_never(goal.kind)
         if self.play.goals and self.play.seats > 1:
-            yield "If two players would win at one moment, it is a draw." if self.play.tie == "draw" else f"If two players would win at one moment, the one whose {self.turn} it is has won."
+            yield "If two players would win at one moment, it is a draw." if self.play.tie == "draw" else f"If two players would win at one moment, the one whose {self.turn} it is wins."
 
 
 def clash_told(rulebook: Rulebook, cards: Sequence[Card], sender: str | None = None, answer: str | None = None) -> ClashTold | None:
