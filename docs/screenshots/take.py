@@ -82,7 +82,7 @@ def output(page: Page) -> None:
         """async () => fetch('/api/games/ribbon-season/cards/RS-002/fields/name', {method: 'PUT',
         headers: {'Content-Type': 'application/json', 'X-Page': 'pictures'}, body: JSON.stringify({value: 'Ladder Frond the Tall', base: 1e6})})"""
     )
-    page.get_by_text("1 card stale").wait_for()
+    page.get_by_text("1 card out of date").wait_for()
     page.get_by_label("Backs", exact=True).select_option("long")
     page.wait_for_timeout(800)
 

@@ -470,9 +470,9 @@ def test_printed_anew_the_strip_speaks_no_more_of_stale_copies(page: Page, serve
     print_it()
     stand_on(page, "Copper Larch Fern", "height")
     keys(page, "6", "Enter")
-    expect(page.locator(STRIP)).to_contain_text("3 printed copies stale")
+    expect(page.locator(STRIP)).to_contain_text("3 printed copies out of date")
     print_it()
-    expect(page.locator(STRIP)).not_to_contain_text("stale", timeout=LONG)
+    expect(page.locator(STRIP)).not_to_contain_text("out of date", timeout=LONG)
 
 
 def test_the_journal_says_what_it_was_and_became(page: Page, server: Server):

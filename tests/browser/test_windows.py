@@ -25,6 +25,7 @@ ROOMS = {
     "rules": ".rules-main",
     "rules?at=game:prices": ".worths-map svg",
     "rules?at=game:phrases": ".phrases-samples li",
+    "rules?at=game:symbols": ".own-drop",
     "balance": ".map-pane",
     "balance?by=faction": ".map-multiples",
     "balance?view=lenses&card=c-ribbon-season-rs-006": ".card-balance",

@@ -131,7 +131,7 @@ function OnPaper({ state }: { state: Standing["paper"] }) {
   if (!state) return <span className="soft">–</span>;
   return state === "stale" ? (
     <span className="needs" title="Its face is not as it was printed last">
-      stale
+      out of date
     </span>
   ) : (
     <span className="soft" title="Printed as it is">

@@ -65,7 +65,7 @@ export function columnsOf(game: Game): Column[] {
     ...short.filter(late),
     { id: "notes", name: "Notes", width: 60, field: null, kind: "notes", long: false },
     ...(game.runs > 0
-      ? [{ id: "paper", name: "Paper", width: 62, field: null, kind: "paper", long: false } as const]
+      ? [{ id: "paper", name: "Paper", width: 84, field: null, kind: "paper", long: false } as const]
       : []),
     ...rest.filter((column) => column.long && !texts.includes(column)),
     ...fields.filter((column) => column.id === game.roles.copies),

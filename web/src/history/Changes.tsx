@@ -1,5 +1,7 @@
 // Fields that changed, before and after; faces of two moments beside each other.
+
 import type { ReactNode } from "react";
+import { useId } from "react";
 import { type FieldChange, useFaceThen } from "../state/past";
 
 export function FieldChanges({ changes, act }: { changes: FieldChange[]; act?: (change: FieldChange) => ReactNode }) {
@@ -22,11 +24,17 @@ export function FieldChanges({ changes, act }: { changes: FieldChange[]; act?: (
   );
 }
 
+/** `changed`: ids of the fields that are outlined. */
+type FaceThenProps = { card: string; seq: number; label: string; changed?: string[] };
+
 /** The face of a card after an edit, or now when `seq` is null. */
-export function FaceThen({ card, seq, label }: { card: string; seq: number; label: string }) {
+export function FaceThen({ card, seq, label, changed }: FaceThenProps) {
   const svg = useFaceThen(card, seq);
+  const own = useId();
+  const held = (changed ?? []).map((field) => `[id="${own}"] [data-field="${CSS.escape(field)}"] > .hold`);
   return (
-    <figure className="face-then">
+    <figure className="face-then" id={own}>
+      {held.length > 0 && <style>{`${held.join(",")} { stroke: var(--card-focus); stroke-width: 0.7; }`}</style>}
       {svg === "" ? (
         <div className="face-blank face-none">not there</div>
       ) : svg ? (

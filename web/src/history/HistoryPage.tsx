@@ -211,7 +211,7 @@ function Journal({ marks, chosen, choose }: JournalProps) {
                   <time className="num soft">{hourOf(entry.at)}</time>
                   <span className={entry.inverse_of ? "journal-undo" : ""}>{entry.label}</span>
                   {entry.said && <span className="journal-said">{entry.said}</span>}
-                  <small className="soft">{who(entry)}</small>
+                  <small className="soft">{who(entry, entries[index - 1])}</small>
                 </button>
                 <button
                   type="button"
@@ -240,9 +240,10 @@ function Journal({ marks, chosen, choose }: JournalProps) {
   );
 }
 
-function who(entry: Entry): string {
+/** Who made an edit, where the newer one above it is of somebody else; and of how much, where the label does not say it. */
+function who(entry: Entry, above: Entry | undefined): string {
   const by =
-    entry.page === PAGE
+    entry.page === PAGE || entry.page === above?.page
       ? ""
       : entry.page === "command line"
         ? "command line"
@@ -251,7 +252,8 @@ function who(entry: Entry): string {
           : entry.page === "dramok"
             ? "Dramok"
             : "another window";
-  const what = entry.counts.map(({ what, count }) => `${count} ${what}${count === 1 ? "" : "s"}`).join(", ");
+  const one = entry.said && entry.counts.length === 1 && entry.counts[0]?.count === 1;
+  const what = one ? "" : entry.counts.map(({ what, count }) => `${count} ${what}${count === 1 ? "" : "s"}`).join(", ");
   return [by, what].filter(Boolean).join(" · ");
 }
 
@@ -439,7 +441,12 @@ function FacesOf({ found, open, now }: OfProps & { now: number }) {
           <div className="history-two">
             {each.kind !== "added" && <FaceThen card={each.card} seq={found.after} label="before" />}
             {each.kind !== "gone" && (
-              <FaceThen card={each.card} seq={now} label={each.kind === "added" ? "added" : "after"} />
+              <FaceThen
+                card={each.card}
+                seq={now}
+                label={each.kind === "added" ? "added" : "after"}
+                changed={each.kind === "changed" ? each.changes.map((change) => change.field) : []}
+              />
             )}
           </div>
           <button type="button" className="link on-mat" onClick={() => open(each)}>

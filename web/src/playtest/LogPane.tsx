@@ -10,6 +10,9 @@ import type { Playtest } from "./PlaytestPage";
 
 type Props = { table: Playtest; game: Game; at: number | null; lookAt: (at: number | null) => void };
 
+/** A line of the log that only says where the turn is. */
+const PHASE = / begins\.$/;
+
 export function LogPane({ table, game, at, lookAt }: Props) {
   const end = useRef<HTMLDivElement>(null);
   const [only, setOnly] = useState("");
@@ -50,7 +53,7 @@ export function LogPane({ table, game, at, lookAt }: Props) {
                 title={line.card ? (table.titles[line.card] ?? "") : ""}
                 game={game.id}
                 decision={step ? line.decision : -1}
-                look={`${line.inner ? "log-inner" : "log-outer"} ${place && step ? "log-step" : ""} ${at !== null && line.decision > at ? "log-later" : ""}`}
+                look={`${line.inner ? "log-inner" : "log-outer"} ${!line.card && PHASE.test(line.text) ? "log-phase" : ""} ${place && step ? "log-step" : ""} ${at !== null && line.decision > at ? "log-later" : ""}`}
                 lookAt={lookAt}
               />
               {pinned.map((note) => (
