@@ -152,6 +152,7 @@ export function CardsPage() {
       include(ids);
       const [first] = ids;
       if (!first) return;
+      setLatest(first);
       setHead(null);
       setAt((before) => ({ card: first, column: before.column }));
       grid.current?.focus();
@@ -193,8 +194,11 @@ export function CardsPage() {
   if (!game) return null;
   const addNew = (type: string) => {
     const id = newCardId();
-    void writeCells([], [{ id, type, set: setId || (game.sets[0]?.id ?? ""), typed: {} }]);
+    // Cards of one's own do not join the sample cards of a template.
+    const home = game.sets.find((each) => !each.samples) ?? game.sets[0];
+    void writeCells([], [{ id, type, set: setId || (home?.id ?? ""), typed: {} }]);
     include([id]);
+    setLatest(id);
     setLook("grid");
     setHead(null);
     setAt({ card: id, column: game.roles.name ?? "name" });

@@ -7,17 +7,8 @@ import { SymbolMark } from "../ui/SymbolMark";
 import { Ticking, Typing } from "../ui/Typing";
 import { freeId } from "./ResourcesEditor";
 import { SYMBOLS } from "./symbols";
-import type { Write } from "./useParts";
+import type { FontUse, OwnFont, OwnSymbol, Write } from "./useParts";
 
-export type OwnSymbol = Schemas["OwnSymbol"];
-export type OwnFont = {
-  id: string;
-  name: string;
-  file: string;
-  license: string;
-  uses: FontUse[];
-};
-type FontUse = "name" | "body" | "italic" | "figures";
 const USES: [FontUse, string][] = [
   ["name", "Names"],
   ["body", "Texts"],

@@ -5,9 +5,17 @@ import { api, ask, type Edit, type Schemas } from "../state/client";
 import { inLine } from "../state/queue";
 import { say, useGame } from "../state/store";
 import { change, signed } from "../state/writing";
-import type { OwnFont, OwnSymbol } from "./OwnFilesEditor";
 import type { PlayDoc } from "./play/playDoc";
 
+export type OwnSymbol = Schemas["OwnSymbol"];
+export type OwnFont = {
+  id: string;
+  name: string;
+  file: string;
+  license: string;
+  uses: FontUse[];
+};
+export type FontUse = "name" | "body" | "italic" | "figures";
 export type Resource = {
   id: string;
   name: string;

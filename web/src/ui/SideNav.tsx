@@ -1,6 +1,6 @@
 // The list at the side of a room. In a narrow window it is one line that names what is shown, and opens when it is pressed.
 import { ChevronDown } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useAddress } from "../state/address";
 
 type Props = {
@@ -12,13 +12,15 @@ type Props = {
 };
 
 export function SideNav({ label, now, className = "", children }: Props) {
-  const [open, setOpen] = useState(false);
   const [params] = useAddress();
-  // An address that asks for a new entry leads to its line in the list.
+  // An address that asks for a new entry leads to its line in the list, which is open before that line is looked for.
   const asked = params.get("new");
-  useEffect(() => {
-    if (asked) setOpen(true);
-  }, [asked]);
+  const [seen, setSeen] = useState(asked);
+  const [open, setOpen] = useState(asked !== null);
+  if (asked !== seen) {
+    setSeen(asked);
+    if (asked !== null) setOpen(true);
+  }
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents: buttons within it are pressed, by mouse or key: each press is a click
     <nav
