@@ -149,7 +149,7 @@ def test_a_key_that_comes_before_the_pools_answer_means_the_card_that_was_asked_
         decks.get_by_label("Filter the pool").fill("Hedge Pup")
     decks.locator(".wall").focus()
     decks.keyboard.press("+")
-    expect(decks.locator(".wall-on")).to_have_accessible_name("Copper Larch Fern, 3 in the deck")
+    expect(decks.locator(".wall-on")).to_contain_text("Copper Larch Fern, 3 in the deck")
     open_.append(True)
     for route in waiting:
         route.continue_()

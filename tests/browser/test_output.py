@@ -39,7 +39,7 @@ def test_a_number_that_can_not_be_is_not_left_standing(page: Page):
         margin.fill(typed)
         margin.press("Enter")
         expect(margin).to_have_value(shown)
-    page.get_by_label("Copies", exact=True).select_option("so many")
+    page.get_by_label("Copies", exact=True).select_option("number")
     expect(side.get_by_role("heading")).to_have_text("96 cards on 11 pages")
     copies = page.get_by_label("How many")
     for typed, shown in (("x", "1"), ("3", "3"), ("three", "3")):
@@ -105,7 +105,7 @@ def test_a_run_is_printed_made_stale_by_an_edit_and_reprinted_with_one_action(pa
     page.get_by_role("button", name="Out of date 1").click()
     expect(page.locator(".toolbar-said, .toolbar").filter(has_text="1 of 96 cards").first).to_be_visible()
     page.keyboard.press("Control+z")
-    expect(strip).to_contain_text("3 printed copies right again")
+    expect(strip).to_contain_text("3 printed copies up to date again")
     page.keyboard.press("Control+y")
     expect(strip).to_contain_text("3 printed copies out of date")
 

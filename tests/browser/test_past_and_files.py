@@ -123,7 +123,7 @@ def test_an_untidy_workbook_makes_fields_and_nothing_matched_is_explained(page: 
         page.get_by_role("button", name="Unused 0")
     ).to_be_visible()  # the same picture is on cards, whatever its name
     page.get_by_role("button", name=re.compile("Missing")).click()
-    expect(page.locator(".files-main")).to_contain_text("waits for bulb 003.png")
+    expect(page.locator(".files-main")).to_contain_text("missing file: bulb 003.png")
 
 
 @pytest.mark.begins_elsewhere

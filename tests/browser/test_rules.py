@@ -33,7 +33,7 @@ def test_parts_of_the_rules_are_edited_seen_at_once_and_undone(page: Page, serve
     page.keyboard.press("Enter")
     expect(page.locator(STRIP)).to_contain_text("resources changed")
     water.get_by_role("button", name="Remove Water").click()
-    expect(page.locator(STRIP)).to_contain_text(re.compile("is no resource|gain or lose it"))
+    expect(page.locator(STRIP)).to_contain_text(re.compile("not a resource|gain or lose it"))
     page.get_by_label("New resource").fill("Patience")
     page.keyboard.press("Enter")
     patience = page.get_by_role("listitem", name="Patience")
@@ -156,14 +156,14 @@ def test_the_sheet_of_worths_has_the_keys_of_the_grid(page: Page, server: Server
     page.keyboard.press("Control+v")
     expect(cell(page, EFFECTS, "Worth, more root:")).to_have_text("1.5")
     page.keyboard.press("Delete")
-    expect(cell(page, EFFECTS, "Worth, more height:")).to_have_text("open")
+    expect(cell(page, EFFECTS, "Worth, more height:")).to_have_text("undecided")
     # What says nothing is refused with its mend, and the cell stays as it was.
     page.keyboard.type("a lot")
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text(
         "“a lot” is not a number of points — write a number such as 0.75"
     )
-    expect(cell(page, EFFECTS, "Worth, more height:")).to_have_text("open")
+    expect(cell(page, EFFECTS, "Worth, more height:")).to_have_text("undecided")
     # A flat worth, and a new row from the last line.
     cell(page, EFFECTS, "Flat, washing:").click()
     page.keyboard.press("Enter")
@@ -171,7 +171,7 @@ def test_the_sheet_of_worths_has_the_keys_of_the_grid(page: Page, server: Server
     cell(page, EFFECTS, "Effect, a new worth:").click()
     page.keyboard.type("rev")
     page.keyboard.press("Enter")
-    expect(cell(page, EFFECTS, "Worth, reveal:")).to_have_text("open")
+    expect(cell(page, EFFECTS, "Worth, reveal:")).to_have_text("undecided")
     cell(page, EFFECTS, "Effect, reveal:").click()
     page.keyboard.press("Control+Delete")
     expect(cell(page, EFFECTS, "Worth, reveal:")).to_have_count(0)
@@ -216,7 +216,7 @@ def test_what_nothing_prices_and_what_two_rows_price_is_mended_where_it_is_met(p
     page.keyboard.type("upon play this: reveal 2")
     page.keyboard.press("Control+Enter")
     verdict = page.locator("[id='cell-c-ribbon-season-rs-001-verdict']")
-    expect(verdict).to_have_text("open")
+    expect(verdict).to_have_text("undecided")
     page.locator(".ledger").get_by_role("link", name="price it").click()
     page.get_by_role("button", name=re.compile("^Price reveal")).click()
     page.keyboard.type("0,25")

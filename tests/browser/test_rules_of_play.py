@@ -59,7 +59,7 @@ def test_a_game_of_another_world_is_laid_out_and_played_to_its_end_by_keys(page:
     # Without a phase in which cards are played nothing begins: it is said where, with the mend.
     page.get_by_role("listitem", name="Play", exact=True).get_by_role("button", name="No play in Play").click()
     stops = page.get_by_role("list", name="Problems")
-    expect(stops).to_contain_text("Can't be played: no phase has cards played")
+    expect(stops).to_contain_text("Can't be played: no phase lets cards be played")
     expect(made_of_it.get_by_role("button", name="Try it")).to_be_disabled()
     add(page, "Play", "play cards")
     expect(made_of_it.get_by_role("button", name="Try it")).to_be_enabled()
@@ -285,7 +285,7 @@ def test_a_move_waits_for_a_server_that_is_gone_and_is_taken_once(page: Page, se
     begin(page, server)
     server.kill()
     page.keyboard.press("n")
-    expect(page.locator(".asked")).to_contain_text("your move waits for it")
+    expect(page.locator(".asked")).to_contain_text("Your move is sent when it is back")
     server.start()
     expect(page.locator(".table-room")).not_to_have_attribute("data-taken", "0")
     assert at_the_table(page) == 2, "both hands are kept, once"

@@ -1,4 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
+import { Minus, Plus } from "lucide-react";
 import { memo, type RefObject, useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Deck } from "../state/client";
 import { countBy } from "../state/deckEdits";
@@ -192,7 +193,6 @@ const PoolCard = memo(function PoolCard(props: CardProps) {
       id={`pool-${id}`}
       role="gridcell"
       tabIndex={-1}
-      aria-label={`${title}, ${count} in the deck`}
       aria-selected={chosen}
       className={`wall-card ${chosen ? "wall-on" : ""} ${count ? "wall-in" : ""}`}
       style={{ width: wide }}
@@ -205,7 +205,12 @@ const PoolCard = memo(function PoolCard(props: CardProps) {
       onMouseDown={() => choose(index)}
       onDoubleClick={() => change.current(id, 1)}
     >
-      <Face card={id} title={title} />
+      <span className="unseen">
+        {title}, {count} in the deck
+      </span>
+      <span aria-hidden="true">
+        <Face card={id} title={title} />
+      </span>
       <div className="wall-foot">
         <button
           type="button"
@@ -214,9 +219,9 @@ const PoolCard = memo(function PoolCard(props: CardProps) {
           disabled={closed || count === 0}
           onClick={() => change.current(id, -1)}
         >
-          −
+          <Minus size={14} aria-hidden="true" />
         </button>
-        <span className="num">{count || "·"}</span>
+        <span className="num">{count || ""}</span>
         <button
           type="button"
           tabIndex={-1}
@@ -224,7 +229,7 @@ const PoolCard = memo(function PoolCard(props: CardProps) {
           disabled={closed}
           onClick={() => change.current(id, 1)}
         >
-          +
+          <Plus size={14} aria-hidden="true" />
         </button>
       </div>
     </div>
