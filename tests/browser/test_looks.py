@@ -146,3 +146,25 @@ def test_new_card_leads_to_its_first_cell(page: Page):
     page.keyboard.press("Enter")
     expect(page.locator(".pane-facts")).to_contain_text("Long Rake")
     expect(page.get_by_role("menu")).to_have_count(0)
+
+
+@pytest.mark.begins_elsewhere
+def test_where_names_have_a_field_of_another_name_the_keys_find_their_cells(page: Page, server: Server, tmp_path):
+    """A game from a table file calls its names Title: the grid begins there, and an address with a column that is not there leads there too."""
+    sheet = tmp_path / "harbour.csv"
+    sheet.write_text("Title,Crew cost,Might\nLantern Boy,1,1\nTar Barrel,2,3\nOld Nan,3,2\n", encoding="utf-8")
+    page.goto(f"{server.url}/shelf")
+    page.get_by_label("A table file to start from").set_input_files(sheet)
+    page.get_by_role("button", name="Create with 3 cards").click()
+    grid = page.locator(".grid")
+    expect(grid).to_be_focused()
+    expect(grid).to_have_attribute("aria-activedescendant", re.compile("-title$"))
+    page.keyboard.press("ArrowDown")
+    expect(page.locator(".pane-facts h2")).to_have_text("Tar Barrel")
+    page.goto(re.sub(r"/cards.*", "/cards?field=no-such-field", page.url))
+    expect(grid).to_have_attribute("aria-activedescendant", re.compile("-title$"))
+    for key in ("Control+End", "ArrowDown", "Home", "ArrowRight"):
+        page.keyboard.press(key)
+    page.keyboard.type("Night Ferry")
+    page.keyboard.press("Enter")
+    expect(page.locator(".toolbar-low")).to_contain_text("4 of 4 cards")

@@ -165,7 +165,7 @@ def test_a_small_game_of_ones_own_is_swept_too(desk):
 def test_a_worth_at_the_terminal(db):
     run = lambda *more: CliRunner().invoke(app, ["sweep", "--game", GAME, "--db", str(db), "--games", "400", *more])  # noqa: E731
     told = run("--worth", "Height", "--from", "0.5", "--to", "2.5", "--values", "3", "--json")
-    found = json.loads(told.output)
+    found = json.loads(told.stdout)
     assert told.exit_code == 0 and found["worth"] == "stat:height" and {0.5, 1.5, 2.5} <= {each["value"] for each in found["values"]} and len(found["asked"]) == len(found["values"])
     said = run("--worth", "height", "--from", "0.5", "--to", "2.5", "--values", "3")
     assert said.exit_code == 0 and "cards with height: 400 games a value" in said.output and "as it is" in said.output

@@ -32,6 +32,8 @@ MAGIC = (b"\x00\x01\x00\x00", b"true", b"OTTO", b"wOFF", b"wOF2")
 SAMPLE = "Handglove 0123456789"
 """What every painter must be able to draw of a font, but for characters that it does not have."""
 RESTRICTED = 0x0002
+EPOCH = 0x7C25B080
+"""1 January 1970 in seconds since 1904, as fonts count them: when a font was made does not change its bytes."""
 _COPYRIGHT, _FAMILY, _FULL, _LICENSE = 0, 1, 4, 13
 """Entries of the name table (OpenType, table `name`)."""
 
@@ -151,7 +153,8 @@ def _made_plain(font: TTFont) -> None:
     font.flavor = None
     if "OS/2" in font:
         font["OS/2"].usWeightClass, font["OS/2"].fsSelection = 400, 0x40
-    font["head"].macStyle = font["head"].created = font["head"].modified = 0
+    font["head"].macStyle = 0
+    font["head"].created = font["head"].modified = EPOCH
     font["post"] = post = newTable("post")
     post.formatType, post.italicAngle, post.underlinePosition, post.underlineThickness = 3.0, 0, 0, 0
     post.isFixedPitch = post.minMemType42 = post.maxMemType42 = post.minMemType1 = post.maxMemType1 = 0

@@ -44,7 +44,7 @@ export function CardsPage() {
   const [dialog, setDialog] = useState<Dialog>(null);
   const [at, setAt] = useState<Cell>({
     card: first.card ?? order[0] ?? "",
-    column: first.column ?? "name",
+    column: first.column ?? game?.roles.name ?? "name",
   });
   const [head, setHead] = useState<Cell | null>(null);
   const grid = useRef<GridHandle>(null);
@@ -67,6 +67,11 @@ export function CardsPage() {
   });
   const [layout, changeLayout] = useLayout(game?.id ?? "");
   const every = useMemo(() => (game ? columnsOf(game) : []), [game]);
+  // A column that the game does not have, as an old address may name, would leave every key without a cell: the name is there.
+  useEffect(() => {
+    if (every.length && !every.some((column) => column.id === at.column))
+      setAt((before) => ({ ...before, column: game?.roles.name ?? every[0]?.id ?? "" }));
+  }, [every, at.column, game?.roles.name]);
   const [list, room] = useRoom();
   const columns = useMemo(() => fitted(every, layout, room), [every, layout, room]);
   const query = whole(chips, draft);
