@@ -142,7 +142,7 @@ def test_what_duels_and_simulations_went_round_in_is_named(desk, db):
     (cut,) = [each for each in found.cut if each.why == "loop"]
     assert set(cut.cards) == cards and 0 < cut.games <= found.draws
     told = CliRunner().invoke(app, ["simulate", "--game", GAME, "--db", str(db), "--games", "200", "--deck", "Fern over Moss", "--deck", "Hooks and Ribbons", "--json"])
-    one = json.loads(told.output)
+    one = json.loads(told.stdout)
     assert one["runaways"] == sum(each["games"] for each in one["cut"]) > 0
     assert {tuple(sorted(each["cards"])) for each in one["cut"]} == {tuple(sorted(cards))}
     said = CliRunner().invoke(app, ["duels", "--game", GAME, "--db", str(db), "--games", "200", "--deck", "Fern over Moss", "--deck", "Hooks and Ribbons"])
