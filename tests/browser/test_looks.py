@@ -30,7 +30,7 @@ REDS = """() => {
   }
   return [...found];
 }"""
-WRONG = re.compile(r"over|needs|wrong|flag|damaged|trouble|invalid|illegal|fault")
+WRONG = re.compile(r"verdict-over|needs|wrong|flag|damaged|trouble|invalid|illegal|fault")
 """Classes of what is wrong: worth too much, not legal, not read, out of date."""
 
 

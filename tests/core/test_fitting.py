@@ -51,3 +51,9 @@ def test_it_never_falls_is_whole_quarters_and_is_near_cards_that_lie_on_a_line(s
     slope = D(dice.randrange(1, 12)) / 4
     on_a_line = [(cost, 1 + slope * cost) for cost in range(9)]
     assert fitted_budget(on_a_line).by_cost == tuple(worth for _, worth in on_a_line)
+
+
+def test_worths_beyond_what_a_budget_can_hold_are_cut_to_it():
+    found = fitted_budget([(0, D(10) ** 30), (1, D(10) ** 31), (2, D(10) ** 32)])
+    assert found.by_cost == (D(1_000_000),) * 3 and found.further == D(1_000_000)
+    assert fitted_budget([(0, -D(10) ** 12)]).by_cost == (D(-1_000_000),)

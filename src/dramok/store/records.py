@@ -12,6 +12,9 @@ from dramok.core.decks import Deck
 from dramok.store.journal import Change, Op
 from dramok.store.keys import Key
 
+FONT_MEDIA = "font/ttf"
+"""The media type of fonts, which are stored with the pictures."""
+
 
 @dataclass(frozen=True)
 class GameRecord:

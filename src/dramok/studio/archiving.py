@@ -16,7 +16,6 @@ from dramok.core.cards.naming import id_from
 from dramok.core.journal import ENTITIES, THINGS
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import Rulebook
-from dramok.core.rulebook.own import FONT_MEDIA
 from dramok.formats.gamefile import (
     CardPart,
     ChangePart,
@@ -48,6 +47,7 @@ from dramok.store import (
     card_from,
 )
 from dramok.store.documents import deck_document, deck_of, dump, write_value, write_values
+from dramok.store.records import FONT_MEDIA
 from dramok.studio.desk import NO_PAGE, Desk, Refused
 from dramok.studio.renaming import Renaming
 from dramok.studio.snapshot import GameSnapshot, rules_document

@@ -136,7 +136,7 @@ def _found(
 
 
 def look_at_sheet(data: bytes, wishes: SheetWishes = SheetWishes(), name: str = "New game") -> NewGameLook:
-    """Reads a table as a game. Raises Refused with the mend for what is not a table, or has nothing to make cards of."""
+    """Reads a table file as a new game. Raises Refused, with a fix, if it is not a table or has no rows that can become cards."""
     try:
         file = read_table(data, wishes.read)
         reading = read_sheet_as_game(file.rows, wishes.header, wishes.columns)

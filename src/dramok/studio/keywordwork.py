@@ -199,7 +199,7 @@ def _swapped(document: Any, swap: Swap) -> Any:
 def _repriced(game: GameSnapshot, moved: Mapping[str, str], swap: Swap) -> dict[str, Any] | None:
     """The document of the price list with the rows of renamed keywords under their new ones; None where none changes.
 
-    A row speaks of a keyword where its `stat` is one, and no number field of the game has that id. Its name follows."""
+    A row prices a keyword if its `stat` is the keyword and no number field has that id. The name of the row changes as well."""
     fields = {each.id for each in game.rulebook.cards.fields}
     rows = [
         {**row, "stat": moved[fold(row["stat"])], "id": swap(row["id"])}

@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING
 from dramok.core.cards import NumberField
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
-from dramok.core.rulebook.own import FONT_MEDIA, OwnSymbol
+from dramok.core.rulebook.own import OwnSymbol
 from dramok.store import ArtRecord
+from dramok.store.records import FONT_MEDIA
 from dramok.studio.desk import Desk, Missing, Refused
 from dramok.studio.snapshot import GameSnapshot
 

@@ -7322,7 +7322,7 @@ export interface components {
         };
         /**
          * OwnSymbol
-         * @description A symbol of the game's own. It stands for a resource, a stat or a choice that names its id, and in a text as `{id}`.
+         * @description A symbol that belongs to one game. Resources, stats and choices name it by its id; a text uses it as `{id}`.
          *
          *     `art` is the SHA-256 of its picture; `license` a line that is kept with it.
          */
@@ -9638,7 +9638,7 @@ export interface components {
         };
         /**
          * SymbolOut
-         * @description A symbol that can stand in the line of a text, as `{id}`; `path` is SVG path data in a 256 x 256 box; of a symbol of the game's own it is empty, and `art` is the SHA-256 of its picture.
+         * @description A symbol that a text can use, written `{id}`. `path`: SVG path data in a 256 x 256 box; empty for a symbol of the game's own, where `art` is the SHA-256 of its picture.
          */
         SymbolOut: {
             /**

@@ -100,27 +100,17 @@ function OwnSymbols({ symbols, write }: { symbols: OwnSymbol[]; write: Write }) 
             <span className="own-id">
               in texts <code>{`{${each.id}}`}</code>
             </span>
-            <Typing
-              label="License"
-              className="own-license"
-              value={each.license ?? ""}
-              placeholder="Who made it, and how it may be used"
-              commit={(license) => put(at, { license })}
-            />
-            <button
-              type="button"
-              className="icon-button"
-              aria-label={`Remove ${each.name}`}
-              title="Refused while something uses it"
-              onClick={() =>
+            <LicenseAndRemove
+              of={each}
+              put={(license) => put(at, { license })}
+              remove={() =>
                 void write(
                   "symbols",
                   symbols.filter((_, place) => place !== at),
                 )
               }
-            >
-              <Trash2 size={15} aria-hidden="true" />
-            </button>
+              help="Refused while something uses it"
+            />
           </li>
         ))}
       </ul>
@@ -215,30 +205,45 @@ function OwnFontList({ fonts, write }: { fonts: OwnFont[]; write: Write }) {
                 <Ticking key={id} label={name} value={each.uses.includes(id)} commit={(on) => use(at, id, on)} />
               ))}
             </fieldset>
-            <Typing
-              label="License"
-              className="own-license"
-              value={each.license}
-              placeholder="Who made it, and how it may be used"
-              commit={(license) => put(at, { license })}
-            />
-            <button
-              type="button"
-              className="icon-button"
-              aria-label={`Remove ${each.name}`}
-              onClick={() =>
+            <LicenseAndRemove
+              of={each}
+              put={(license) => put(at, { license })}
+              remove={() =>
                 void write(
                   "fonts",
                   fonts.filter((_, place) => place !== at),
                 )
               }
-            >
-              <Trash2 size={15} aria-hidden="true" />
-            </button>
+            />
           </li>
         ))}
       </ul>
     </section>
+  );
+}
+
+type LineProps = {
+  of: { name: string; license?: string };
+  put: (license: string) => void;
+  remove: () => void;
+  help?: string;
+};
+
+/** The end of the line of a symbol or a font. */
+function LicenseAndRemove({ of, put, remove, help }: LineProps) {
+  return (
+    <>
+      <Typing
+        label="License"
+        className="own-license"
+        value={of.license ?? ""}
+        placeholder="Who made it, and how it may be used"
+        commit={put}
+      />
+      <button type="button" className="icon-button" aria-label={`Remove ${of.name}`} title={help} onClick={remove}>
+        <Trash2 size={15} aria-hidden="true" />
+      </button>
+    </>
   );
 }
 

@@ -1,4 +1,4 @@
-"""A budget fitted to the cards that there are: what a cost buys now, as a line that never falls."""
+"""Fits a budget to existing cards: the points that each cost buys now, as values that never fall."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from decimal import ROUND_HALF_EVEN, Decimal
 from statistics import median
 
-from dramok.core.balance.prices import Budget
+from dramok.core.balance.prices import MOST_POINTS, Budget
 
 GRAIN = Decimal("0.25")
 """Fitted budgets are whole multiples of this many points."""
@@ -18,7 +18,7 @@ def fitted_budget(cards: Iterable[tuple[int, Decimal]], rarity: dict[str, Decima
 
     At each cost it is the median worth, and where a higher cost is worth less the costs are pooled, weighted by their cards (isotonic
     regression by pooling adjacent violators, Ayer et al. 1955). Costs without a card are on a straight line between their neighbours, or
-    continue the line at its ends, not below 0 at its beginning.
+    continue the line at its ends, not below 0 before the first card. Points are limited to what a budget can hold.
     """
     by_cost: dict[int, list[Decimal]] = {}
     for cost, worth in cards:
@@ -55,4 +55,6 @@ def _between(known: dict[int, Decimal], costs: list[int], cost: int, slope: Deci
 
 
 def _grained(value: Decimal) -> Decimal:
-    return (value / GRAIN).quantize(Decimal(1), ROUND_HALF_EVEN) * GRAIN
+    """The nearest multiple of the grain that a budget can hold."""
+    held = max(Decimal(-MOST_POINTS), min(Decimal(MOST_POINTS), value))
+    return (held / GRAIN).quantize(Decimal(1), ROUND_HALF_EVEN) * GRAIN

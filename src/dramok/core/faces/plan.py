@@ -413,7 +413,7 @@ def _key_problem(ident: str, key: str, value: Any, models: Sequence[type[Frozen]
     told: ValidationError | None = None
     for model in known:
         try:
-            # As JSON, and strictly: "1" is not a number, though a list stands for a tuple.
+            # Strict JSON mode: "1" is not accepted as a number, but a list is accepted as a tuple.
             _adapter_of(model, key).validate_json(to_json(value, inf_nan_mode="constants"), strict=True)
             return None
         except ValidationError as error:

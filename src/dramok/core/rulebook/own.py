@@ -1,4 +1,4 @@
-"""Symbols and fonts of a game's own: files that somebody brought, under names of the game."""
+"""Symbols and fonts that belong to one game: imported files under names of the game."""
 
 from __future__ import annotations
 
@@ -13,14 +13,12 @@ OWN = "own-"
 FontUse = Literal["name", "body", "italic", "figures"]
 USES: tuple[FontUse, ...] = get_args(FontUse)
 """The fonts of faces: of names, of texts, of words in italic, and of numbers and bold words."""
-FONT_MEDIA = "font/ttf"
-"""The media type under which fonts are kept with the pictures."""
 _ID = r"^own-[a-z0-9][a-z0-9-]*$"
 _SHA = r"^[0-9a-f]{64}$"
 
 
 class OwnSymbol(Frozen):
-    """A symbol of the game's own. It stands for a resource, a stat or a choice that names its id, and in a text as `{id}`.
+    """A symbol that belongs to one game. Resources, stats and choices name it by its id; a text uses it as `{id}`.
 
     `art` is the SHA-256 of its picture; `license` a line that is kept with it.
     """

@@ -45,7 +45,7 @@ class TypeOut(Out):
 
 
 class SymbolOut(Out):
-    """A symbol that can stand in the line of a text, as `{id}`; `path` is SVG path data in a 256 x 256 box; of a symbol of the game's own it is empty, and `art` is the SHA-256 of its picture."""
+    """A symbol that a text can use, written `{id}`. `path`: SVG path data in a 256 x 256 box; empty for a symbol of the game's own, where `art` is the SHA-256 of its picture."""
 
     id: str
     name: str
