@@ -21,7 +21,7 @@ made: $(STAMPS)/py $(STAMPS)/npm $(STAMPS)/page $(STAMPS)/assets
 
 # The first time the rules kernel is compiled behind it, which takes a minute: until then simulations run as it stands.
 demo: setup
-	@(nice $(BIN)/python -m dramok.outside.kernelprocess --warm > /dev/null 2>&1 &)
+	@(nice $(BIN)/python -m dramok.workers.kernel_process --warm > /dev/null 2>&1 &)
 	$(BIN)/dramok demo
 
 # The rules kernel is compiled, for a minute and more, beside what looks at the texts alone.
@@ -43,7 +43,7 @@ page-looked-at: $(STAMPS)/npm
 	cd web && npm run --silent check && npm run --silent lint
 
 kernel: $(STAMPS)/py
-	$(BIN)/python -m dramok.outside.kernelprocess --warm
+	$(BIN)/python -m dramok.workers.kernel_process --warm
 
 # Lines and branches by room, of all tests but those in a browser: those drive a server of its own.
 coverage: setup
@@ -62,8 +62,8 @@ check: setup looked-at
 api: $(STAMPS)/py $(STAMPS)/npm
 	$(BIN)/python -m dramok.server.openapi web/src/api/openapi.json
 	cd web && npm run --silent api
-	$(BIN)/python -c "import json; from dramok.formats.gamefile import schema; print(json.dumps(schema(), indent=1, sort_keys=True))" > docs/archive.schema.json
-	$(BIN)/python -c "from pathlib import Path; from dramok.core.engine.kernel import copying; Path(copying.__file__).with_name('copied.py').write_text(copying.written())"
+	$(BIN)/python -c "import json; from dramok.formats.game_file import schema; print(json.dumps(schema(), indent=1, sort_keys=True))" > docs/archive.schema.json
+	$(BIN)/python -c "from pathlib import Path; from dramok.core.engine.kernel import state_copy; Path(state_copy.__file__).with_name('state_copy_generated.py').write_text(state_copy.written())"
 
 $(STAMPS)/py: requirements.lock pyproject.toml
 	@mkdir -p $(STAMPS)
@@ -80,9 +80,9 @@ $(STAMPS)/npm: web/package.json web/package-lock.json
 	cd web && npm ci --silent --no-audit --no-fund
 	@touch $@
 
-$(STAMPS)/assets: $(STAMPS)/npm $(STAMPS)/py web/copy-assets.mjs src/dramok/formats/fontprep.py
+$(STAMPS)/assets: $(STAMPS)/npm $(STAMPS)/py web/copy-assets.mjs src/dramok/formats/font_preparation.py
 	node web/copy-assets.mjs
-	$(BIN)/python -m dramok.formats.fontprep
+	$(BIN)/python -m dramok.formats.font_preparation
 	@touch $@
 
 $(STAMPS)/page: $(STAMPS)/npm $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/tsconfig.json

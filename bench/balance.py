@@ -17,15 +17,15 @@ from bench.large_game import GAME as LARGE
 from bench.large_game import large_game
 from dramok.core.balance.comparable import comparables
 from dramok.core.balance.dominance import dominated
-from dramok.core.balance.implied import implied
-from dramok.core.balance.measured import measured
-from dramok.outside.games.process import Player, make_ready
-from dramok.outside.kernelprocess import environment
-from dramok.studio import open_desk
-from dramok.studio.balance.measuring import measure, order_of
-from dramok.studio.balance.orders import Playing
-from dramok.studio.balance.sweeping import SweepAsked, WorthAsked, sweep, sweep_worth, what_if
-from dramok.studio.snapshot import GameSnapshot
+from dramok.core.balance.implied.implied_worths import implied
+from dramok.core.balance.measured.lift import measured
+from dramok.services import open_desk
+from dramok.services.balance.batch_orders import Playing
+from dramok.services.balance.measurement import measure, order_of
+from dramok.services.balance.sweeps import SweepAsked, WorthAsked, sweep, sweep_worth, what_if
+from dramok.services.workspace.snapshot import GameSnapshot
+from dramok.workers.batch_process import Player, make_ready
+from dramok.workers.kernel_process import environment
 
 SEASON = "ribbon-season"
 GAMES = 20_000

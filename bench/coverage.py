@@ -9,12 +9,12 @@ from typing import Any
 
 import numpy as np
 
-from dramok.core.balance.measured import Measured, measured
-from dramok.core.decks.dealing import DeckKind, dealt, deck_kind
-from dramok.outside.games.batches import counted, made_pairs
-from dramok.studio import open_desk
-from dramok.studio.balance.orders import pool
-from dramok.studio.simulating import MADE
+from dramok.core.balance.measured.lift import Measured, measured
+from dramok.core.decks.sampling import DeckKind, dealt, deck_kind
+from dramok.services import open_desk
+from dramok.services.balance.batch_orders import pool
+from dramok.services.play.simulation import MADE
+from dramok.workers.batches import counted, made_pairs
 
 TRIALS = 60
 CARDS_SPREAD, DECK_SPREAD, FIRST = 0.12, 0.35, 0.6

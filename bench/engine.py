@@ -14,12 +14,12 @@ import httpx
 
 from bench.served import Server
 from dramok.core.engine import Program, compile_program, start
-from dramok.core.engine.games import seed_of
-from dramok.outside.compilecache import can_compile, is_warm
-from dramok.outside.kernelprocess import play
-from dramok.studio import open_desk
-from dramok.studio.demo_world import fill
-from dramok.studio.simulating import SimulationAsked, simulate
+from dramok.core.engine.match_batch import seed_of
+from dramok.services import open_desk
+from dramok.services.games.demo_world import fill
+from dramok.services.play.simulation import SimulationAsked, simulate
+from dramok.workers.compile_cache import can_compile, is_warm
+from dramok.workers.kernel_process import play
 
 GAME = "ribbon-season"
 GAMES = 20_000

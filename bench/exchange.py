@@ -14,13 +14,13 @@ from pathlib import Path
 from typing import Any
 
 from bench.imports import sheet
-from dramok.studio import Desk, open_desk
-from dramok.studio.archiving import archive
-from dramok.studio.cells import CellEdit, write_cells
-from dramok.studio.exporting import export_table
-from dramok.studio.history import difference
-from dramok.studio.importing import Making, Order, plan_import, take_import
-from dramok.studio.pictures import bring_pictures
+from dramok.services import Desk, open_desk
+from dramok.services.cards.cells import CellEdit, write_cells
+from dramok.services.faces.pictures import bring_pictures
+from dramok.services.files.archive import archive
+from dramok.services.files.exports import export_table
+from dramok.services.files.sheet_import import Making, Order, plan_import, take_import
+from dramok.services.history.history import difference
 
 GAME = "ribbon-season"
 CARDS = 1_000

@@ -23,9 +23,9 @@ from dramok.core.faces import Circle, Clip, Face, Field, Path, Picture, Rect, Se
 from dramok.formats import pdf
 from dramok.formats.png import many_png, pixels, svg_png
 from dramok.formats.svg import face_svg, printed_svg
-from dramok.studio import GameSnapshot
-from dramok.studio.proofing import proof
-from dramok.studio.sheets import SHEETS, sheet_of, words_of
+from dramok.services import GameSnapshot
+from dramok.services.cards.card_detail import SHEETS, sheet_of, words_of
+from dramok.services.faces.proof import proof
 
 ROUNDS = 5
 DPI = 300

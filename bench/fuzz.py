@@ -377,7 +377,7 @@ class Fuzz:
 
     def look_for_ids(self, of: str | None = None) -> None:
         """Ids of a game, or of any."""
-        from dramok.studio import Damaged
+        from dramok.services import Damaged
 
         desk = self.client.app.state.desk
         games = [each for each in desk.shelf() if not isinstance(each, Damaged)]
@@ -402,7 +402,7 @@ class Fuzz:
 
     def file_and_memory_agree(self) -> None:
         """Every game, read from the file anew, is what the server holds."""
-        from dramok.studio import open_desk
+        from dramok.services import open_desk
 
         fresh = open_desk(self.db)
         try:
@@ -416,8 +416,8 @@ class Fuzz:
 
     def backup_restores(self) -> None:
         """The backup of a game is restored in a database of its own, and equals it."""
-        from dramok.studio import Refused, open_desk
-        from dramok.studio.archiving import archive, restore_game
+        from dramok.services import Refused, open_desk
+        from dramok.services.files.archive import archive, restore_game
 
         desk = self.client.app.state.desk
         game = self.chance.choice(desk.games())
@@ -503,7 +503,7 @@ def fuzzed(requests: int, seed: int, seconds: float = 20) -> Counter[int]:
 
     from dramok.server import create_app
     from dramok.server.routes import measure
-    from dramok.studio import open_desk
+    from dramok.services import open_desk
 
     folder = Path(tempfile.mkdtemp())
     try:

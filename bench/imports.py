@@ -9,8 +9,8 @@ import tempfile
 import time
 from pathlib import Path
 
-from dramok.studio import open_desk
-from dramok.studio.importing import take_import
+from dramok.services import open_desk
+from dramok.services.files.sheet_import import take_import
 
 ROWS = 10_000
 HEADER = "Card Name,Type,Bed,Rarity,Water cost,Height,Root,Rules Text,Count,Tags\n"

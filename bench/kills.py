@@ -13,18 +13,18 @@ import tempfile
 import time
 from pathlib import Path
 
-from dramok.studio import Desk, Refused, open_desk
-from dramok.studio.archiving import archive, restore_game
-from dramok.studio.cells import CellEdit, write_cells
-from dramok.studio.choicework import remove_set
-from dramok.studio.definitions import remove_type
-from dramok.studio.editing import retire_cards
-from dramok.studio.history import restore
-from dramok.studio.importing import Order, take_import
-from dramok.studio.marks import add_mark
-from dramok.studio.notes import add_note
-from dramok.studio.repair import damages
-from dramok.studio.undoing import redo, undo
+from dramok.services import Desk, Refused, open_desk
+from dramok.services.cards.card_edits import retire_cards
+from dramok.services.cards.cells import CellEdit, write_cells
+from dramok.services.cards.notes import add_note
+from dramok.services.files.archive import archive, restore_game
+from dramok.services.files.repair import damages
+from dramok.services.files.sheet_import import Order, take_import
+from dramok.services.history.history import restore
+from dramok.services.history.marks import add_mark
+from dramok.services.history.undo import redo, undo
+from dramok.services.rules.card_types import remove_type
+from dramok.services.rules.choices import remove_set
 
 GAME = "ribbon-season"
 TRIALS = 200
@@ -148,7 +148,7 @@ def check(db: Path, acknowledged: set[int]) -> int:
         ).fetchone()
         assert stale == (0,), "a card whose latest edit is not the journal's"
     # Walking the journal back from what stands to the very beginning leaves nothing: each step fits the one before.
-    from dramok.studio.history import game_at
+    from dramok.services.workspace.past import game_at
 
     desk = open_desk(db)
     assert not damages(desk), f"damaged: {damages(desk)}"

@@ -6,9 +6,9 @@ import json
 from dataclasses import replace
 from pathlib import Path
 
+from dramok.services import Desk, open_desk
 from dramok.store import Change
-from dramok.store.documents import card_text
-from dramok.studio import Desk, open_desk
+from dramok.store.json_documents import card_text
 
 GAME = "ribbon-season"
 

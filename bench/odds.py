@@ -11,9 +11,9 @@ from bench.large_game import GAME, large_game
 from bench.served import page_on, watch_keys
 from dramok.core.decks import Deck
 from dramok.core.odds import Condition, Draws, Event, atoms_of, chances
-from dramok.studio.decks.chances import DeckOdds, GroupAsked, OddsAsked
-from dramok.studio.decks.edits import add_deck, fill_at_random
-from dramok.studio.decks.hands import Dealing
+from dramok.services.decks.edits import add_deck, fill_at_random
+from dramok.services.decks.odds import DeckOdds, GroupAsked, OddsAsked
+from dramok.services.decks.opening_hands import Dealing
 
 TURNS, GROUPS, DECK = 12, (8, 10, 12), 60
 EVENT = Event(tuple(Condition(place, "at least", 2) for place in range(3)))

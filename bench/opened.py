@@ -18,8 +18,8 @@ import uvicorn.protocols.http.auto
 import bench.serving
 import dramok.cli
 from dramok.server.app import FIRST, LATE
-from dramok.studio import open_desk
-from dramok.studio.sheets import SheetCache
+from dramok.services import open_desk
+from dramok.services.cards.card_detail import SheetCache
 
 dramok.cli.command()
 FIRST.open()

@@ -5,16 +5,16 @@ from __future__ import annotations
 import random
 import time
 
-from tests.core.invented import card, opening_rules
+from tests.core.invented_world import card, opening_rules
 
 from dramok.core.cards import Card
-from dramok.core.engine import codes as k
 from dramok.core.engine import compile_program, start
+from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import resource_slot
 from dramok.core.engine.match import Match
 from dramok.core.odds import atoms_of, payable
 from dramok.core.rulebook import Rulebook
-from dramok.core.rulebook.openings import OpeningTurn, opening_turns
+from dramok.core.rulebook.income import OpeningTurn, opening_turns
 
 GAMES = 20_000
 RULES = 10

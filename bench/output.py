@@ -14,17 +14,17 @@ from PIL import Image, ImageFilter
 from bench.faces import bare, timed
 from bench.large_game import GAME, large_game
 from dramok.formats import pdf
-from dramok.studio import Desk
-from dramok.studio.cells import CellEdit, write_cells
-from dramok.studio.definitions import write_type
-from dramok.studio.output import jobs
-from dramok.studio.output.making import unwatched
-from dramok.studio.output.printing import PrintOrder, plan_print, print_cards
-from dramok.studio.output.runs import record_run, run_doc
-from dramok.studio.output.tablesheets import SheetOrder, make_sheets, plan_sheets
-from dramok.studio.output.wanted import CardChoice
-from dramok.studio.pictures import keep_picture
-from dramok.studio.sheets import sheet_of
+from dramok.services import Desk
+from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.cells import CellEdit, write_cells
+from dramok.services.faces.pictures import keep_picture
+from dramok.services.output import jobs
+from dramok.services.output.chosen_cards import CardChoice
+from dramok.services.output.job_steps import unwatched
+from dramok.services.output.print_runs import record_run, run_doc
+from dramok.services.output.printing import PrintOrder, plan_print, print_cards
+from dramok.services.output.table_sheets import SheetOrder, make_sheets, plan_sheets
+from dramok.services.rules.card_types import write_type
 
 CARDS, STALE, ON_SHEETS, MANY = 540, 12, 200, 1_000
 
@@ -126,7 +126,7 @@ def _bring(desk: Desk) -> None:
 
 def make(path: str) -> None:
     """What a worker does: a print run and sheets of every card."""
-    from dramok.studio import open_desk
+    from dramok.services import open_desk
 
     desk = open_desk(Path(path))
     game = desk.game(GAME)

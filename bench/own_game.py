@@ -14,11 +14,11 @@ from playwright.sync_api import Page
 
 from bench.large_game import GAME, large_game
 from bench.served import Server, page_on, watch_keys
+from dramok.services import Desk, open_desk
+from dramok.services.games.games import begin
+from dramok.services.rules.rules_preview import look_at_phrases, look_at_prices
 from dramok.store import Change
-from dramok.store.documents import write_value
-from dramok.studio import Desk, open_desk
-from dramok.studio.gamework import begin
-from dramok.studio.rulelook import look_at_phrases, look_at_prices
+from dramok.store.json_documents import write_value
 
 KEYS = 40
 NEW_WORDS = """() => [...document.querySelectorAll('.cards-wall-card svg.face')].filter((each) => {

@@ -15,15 +15,15 @@ from playwright.sync_api import Page
 
 from bench.large_game import GAME, large_game
 from bench.served import page_on
-from dramok.core.cards.ordering import SortBy
-from dramok.core.cards.query import read_query
-from dramok.studio import Desk
-from dramok.studio.cells import CellEdit, write_cells
-from dramok.studio.editing import edit_field
-from dramok.studio.finding import GameFacts, find
-from dramok.studio.namesakes import names_of
-from dramok.studio.ripples import ripple_of
-from dramok.studio.sheets import sheet_of
+from dramok.core.cards.query.ordering import SortBy
+from dramok.core.cards.query.query import read_query
+from dramok.services import Desk
+from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.card_edits import edit_field
+from dramok.services.cards.cells import CellEdit, write_cells
+from dramok.services.cards.ripples import ripple_of
+from dramok.services.cards.search import GameFacts, find
+from dramok.services.workspace.rename_references import names_of
 
 MOVES, COMMITS, SCROLLS = 120, 40, 240
 # From a key going down to the frame painted after the grid has changed; and to the next frame when nothing waits for it.

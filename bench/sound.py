@@ -15,9 +15,9 @@ from unittest.mock import patch
 from bench.large_game import GAME, large_game
 from bench.served import Server
 from dramok.core.cards import CardType, DerivedField, NumberField, Schema
-from dramok.studio import open_desk
-from dramok.studio.cells import CellEdit, write_cells
-from dramok.studio.undoing import undo
+from dramok.services import open_desk
+from dramok.services.cards.cells import CellEdit, write_cells
+from dramok.services.history.undo import undo
 
 CARDS = 10_000
 ROUNDS = 60
@@ -48,8 +48,8 @@ def commits() -> None:
         for number in range(ROUNDS):
             sound.append(one(2 * number))
             with (
-                patch("dramok.studio.desk.faults_after", lambda *_: iter(())),
-                patch("dramok.studio.desk.fault_of_op", lambda *_: None),
+                patch("dramok.services.workspace.workspace.faults_after", lambda *_: iter(())),
+                patch("dramok.services.workspace.workspace.fault_of_op", lambda *_: None),
             ):
                 bare.append(one(2 * number + 1))
         desk.close()

@@ -9,7 +9,7 @@ import time
 import urllib.request
 from pathlib import Path
 
-from dramok.studio import open_desk
+from dramok.services import open_desk
 
 PORT = 8977
 ROUNDS = 5

@@ -9,8 +9,8 @@ from pathlib import Path
 from playwright.sync_api import Page
 
 from bench.served import Server, chromium
-from dramok.studio import open_desk
-from dramok.studio.demo_world import fill
+from dramok.services import open_desk
+from dramok.services.games.demo_world import fill
 
 GAME = "ribbon-season"
 DECISIONS = 60

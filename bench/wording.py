@@ -7,7 +7,7 @@ from random import Random
 
 from tests.core.test_text_is_play import lines, read, rules_with
 
-from dramok.core.wording.printed import LineWriter
+from dramok.core.wording.printed_text import LineWriter
 
 
 def run() -> None:

@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 from hypothesis import HealthCheck, settings
 
-from dramok.studio import Desk, GameSnapshot, open_desk
+from dramok.services import Desk, GameSnapshot, open_desk
 
 # The machine may be busy: no test is judged by its time. What is generated differs from run to run by a printed seed.
 settings.register_profile("dramok", deadline=None, print_blob=True, suppress_health_check=[HealthCheck.too_slow])

@@ -12,8 +12,8 @@ from contextlib import closing
 from typer.testing import CliRunner
 
 from dramok.cli import app
-from dramok.studio import open_desk
-from dramok.studio.faceplans import PlanEdit, edit_plan
+from dramok.services import open_desk
+from dramok.services.faces.face_plans import PlanEdit, edit_plan
 from tests.conftest import GAME, SAMPLES
 
 SHEET = str(SAMPLES / "draft-sheet.csv")

@@ -9,8 +9,8 @@ import zipfile
 import pytest
 from PIL import Image
 
-from dramok.studio import open_desk
-from dramok.studio.exporting import save_layout
+from dramok.services import open_desk
+from dramok.services.files.exports import save_layout
 from tests.conftest import GAME
 from tests.test_cli import run
 
@@ -115,7 +115,7 @@ def test_a_game_goes_out_whole_or_shared_and_comes_back_beside_the_others(db, tm
 
 def test_pictures_of_a_folder_a_zip_or_one_file_are_put_on_their_cards(db, tmp_path):
     desk = open_desk(db)
-    from dramok.studio.definitions import write_type
+    from dramok.services.rules.card_types import write_type
 
     card = desk.game(GAME).rulebook.cards.type("card").model_dump(mode="json")
     card["fields"].append({"name": "Art", "kind": "picture"})

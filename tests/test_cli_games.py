@@ -6,7 +6,7 @@ import json
 
 import pytest
 
-from dramok.studio import open_desk
+from dramok.services import open_desk
 from tests.test_cli import run
 
 SHEET = "Title,Clan,Price,Power,What it does,Count\nIron Fox,Smiths,3,2,Draws a card when it is played.,x2\nLark,Grove,1,,,1\n"
@@ -113,7 +113,7 @@ def test_lines_that_cannot_be_cards_are_told(own, tmp_path):
 
 
 def test_every_shape_is_named_in_the_help():
-    from dramok.studio.gamework import SHAPES
+    from dramok.services.games.games import SHAPES
 
     said = " ".join(run("new", "--help").split())
     assert all(shape in said for shape in SHAPES)

@@ -14,13 +14,13 @@ import pytest
 from typer.testing import CliRunner
 
 from dramok.cli import app
-from dramok.core.engine.games import RESULT, play_games
-from dramok.outside import compilecache, kernelprocess
-from dramok.outside.compilecache import can_compile
-from dramok.outside.kernelprocess import play
-from dramok.outside.nest import STALE, Nest
-from dramok.studio import open_desk
-from dramok.studio.simulating import SimulationAsked, simulate
+from dramok.core.engine.match_batch import RESULT, play_games
+from dramok.services import open_desk
+from dramok.services.play.simulation import SimulationAsked, simulate
+from dramok.workers import compile_cache, kernel_process
+from dramok.workers.compile_cache import can_compile
+from dramok.workers.kernel_process import play
+from dramok.workers.worker_pool import STALE, Nest
 from tests.conftest import SEED
 from tests.core import generated
 
@@ -122,25 +122,25 @@ def test_what_was_compiled_for_another_processor_or_place_is_compiled_anew(monke
         "threads": 1,
     }
     monkeypatch.setenv("NUMBA_CPU_NAME", "generic")
-    monkeypatch.setattr(kernelprocess, "NEST", Nest())
-    ended, process = [], kernelprocess._process
+    monkeypatch.setattr(kernel_process, "NEST", Nest())
+    ended, process = [], kernel_process._process
 
     def watched(asked, within=None):
         done = process(asked if asked["warm"] else {**asked, "compiled": False})
         ended.append((asked["warm"], done.returncode))
         return done
 
-    monkeypatch.setattr(kernelprocess, "_process", watched)
-    monkeypatch.setattr(kernelprocess, "is_warm", lambda: True)
+    monkeypatch.setattr(kernel_process, "_process", watched)
+    monkeypatch.setattr(kernel_process, "is_warm", lambda: True)
     assert play(order)["results"] == play(order, compiled=False)["results"]
     assert ended == [(True, STALE), (False, 0), (True, 0)]
     # Another clone, or the same text written anew: numba would not find what it filed under the place and the time of the old.
-    here = compilecache.cache_folder()
-    shutil.copytree(compilecache.ENGINE, tmp_path / "engine")
-    monkeypatch.setattr(compilecache, "ENGINE", tmp_path / "engine")
-    there = compilecache.cache_folder()
-    os.utime(tmp_path / "engine" / "games.py", (1, 1))
-    assert len({here, there, compilecache.cache_folder()}) == 3
+    here = compile_cache.cache_folder()
+    shutil.copytree(compile_cache.ENGINE, tmp_path / "engine")
+    monkeypatch.setattr(compile_cache, "ENGINE", tmp_path / "engine")
+    there = compile_cache.cache_folder()
+    os.utime(tmp_path / "engine" / "match_batch.py", (1, 1))
+    assert len({here, there, compile_cache.cache_folder()}) == 3
 
 
 @pytest.mark.parametrize(
@@ -167,5 +167,5 @@ def test_better_players_win(db):
 
 
 def test_numba_is_not_imported_to_play_at_the_table():
-    code = "import sys, dramok.core.engine, dramok.studio.table.playing, dramok.server.app; assert 'numba' not in sys.modules and 'numpy' not in sys.modules"
+    code = "import sys, dramok.core.engine, dramok.services.play.playtests, dramok.server.app; assert 'numba' not in sys.modules and 'numpy' not in sys.modules"
     assert subprocess.run([sys.executable, "-c", code]).returncode == 0

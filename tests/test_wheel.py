@@ -20,7 +20,7 @@ from fastapi.testclient import TestClient
 import dramok
 assert Path(dramok.__file__).is_relative_to(Path(sys.argv[1])), dramok.__file__
 from dramok.server.app import create_app
-from dramok.studio import open_desk
+from dramok.services import open_desk
 desk = open_desk(Path(sys.argv[2]) / "own.db")
 with TestClient(create_app(desk), base_url="http://127.0.0.1:8000") as client:
     page = client.get("/")

@@ -50,7 +50,7 @@ NOT_SAID = {
     r"\blikely a slip\b": "likely a mistake",
 }
 AWAY = r"\b[Pp]ut away\b"
-OF_WHOLE_GAMES = {"GameTile.tsx", "PutAway.tsx", "games", "put-away", "bring-back", "gamework.py"}
+OF_WHOLE_GAMES = {"GameTile.tsx", "PutAway.tsx", "games", "put-away", "bring-back", "games.py"}
 """Games alone are put away: off the shelf, and whole."""
 _IMPORT = re.compile(r"^import[\s\S]*?;\n", re.MULTILINE)
 _COMMENT = re.compile(r"/\*[\s\S]*?\*/|(?m:(?<!:)//.*$)")

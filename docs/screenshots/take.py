@@ -9,7 +9,7 @@ from pathlib import Path
 from bench.served import Server, chromium
 from playwright.sync_api import Page, expect
 
-from dramok.studio import open_desk
+from dramok.services import open_desk
 
 HERE = Path(__file__).parent
 SHEET = HERE.parents[1] / "tests" / "samples" / "draft-sheet.csv"

@@ -9,7 +9,7 @@ import pytest
 from bench.served import Server
 from playwright.sync_api import Locator, Page, Route, expect
 
-from dramok.outside.compilecache import can_compile
+from dramok.workers.compile_cache import can_compile
 from tests.browser.conftest import GAME, LONG
 from tests.browser.test_journey import grave_faults
 from tests.browser.test_rules import EFFECTS, PRICES, cell

@@ -10,7 +10,7 @@ from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import GAME, Server
 from tests.browser.test_journey import FACE, STRIP, stand_on
-from tests.browser.test_sheet import cell, keys, part
+from tests.browser.test_price_sheet import cell, keys, part
 from tests.conftest import SEED
 
 COUNT = ".toolbar-low"

@@ -8,7 +8,7 @@ import pytest
 from bench.served import Server
 from playwright.sync_api import Page, Route, expect
 
-from dramok.outside.compilecache import can_compile
+from dramok.workers.compile_cache import can_compile
 from tests.browser.conftest import GAME, LONG, played_alone
 from tests.browser.test_journey import grave_faults
 

@@ -11,8 +11,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, Route, expect
 
+from dramok.services import open_desk
 from dramok.store import Change, open_store
-from dramok.studio import open_desk
 from tests.browser.conftest import (
     GAME,
     LONG,
@@ -25,7 +25,7 @@ from tests.browser.conftest import (
 )
 from tests.browser.test_every_room import COUNT, fill
 from tests.browser.test_journey import FACE, STRIP, stand_on
-from tests.browser.test_sheet import cell, keys, part
+from tests.browser.test_price_sheet import cell, keys, part
 
 FERN = f"c-{GAME}-rs-001"
 ACTIVE = "document.activeElement"

@@ -12,13 +12,13 @@ import pytest
 from PIL import Image, ImageChops, ImageStat
 
 from dramok.core.faces import Art, Circle, Clip, Face, Path, Rect, Segment, Size, Text, Turn
-from dramok.core.faces.sizes import rounded
-from dramok.formats.fontfiles import font_files, load_typefaces
+from dramok.core.faces.plan.sizes import rounded
+from dramok.formats.font_files import font_files, load_typefaces
 from dramok.formats.pdf import faces_pdf
 from dramok.formats.png import face_png, many_png, pixels
 from dramok.formats.svg import FAMILIES, printed_svg
-from dramok.studio.drawing import Drawings
-from dramok.studio.sheets import back_face, sheet_of
+from dramok.services.cards.card_detail import back_face, sheet_of
+from dramok.services.faces.drawing import Drawings
 from tests.browser.conftest import context_of
 
 CARD = Size(width=63.5, height=88.9)

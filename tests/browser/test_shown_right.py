@@ -11,7 +11,7 @@ from playwright.sync_api import Page, expect
 from tests.browser.conftest import GAME, Server, at_rest
 from tests.browser.test_journey import stand_on
 from tests.browser.test_nothing_lost import ask
-from tests.browser.test_sheet import keys
+from tests.browser.test_price_sheet import keys
 
 
 def table_of(page: Page, server: Server, **asked: object) -> str:

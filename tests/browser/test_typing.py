@@ -14,7 +14,7 @@ from tests.browser.conftest import GAME, LONG, Server, at_rest, intercept, playe
 from tests.browser.poor_network import make_good, make_poor
 from tests.browser.test_journey import STRIP, stand_on
 from tests.browser.test_nothing_lost import ask
-from tests.browser.test_sheet import cell, clip, keys
+from tests.browser.test_price_sheet import cell, clip, keys
 from tests.conftest import SEED
 
 WORDS = ["silver", "drizzle", "copper", "larch", "lantern", "moss", "ladder", "frond", "hedge", "puddle", "cistern", "willow", "amber", "bracken"]

@@ -9,7 +9,7 @@ from dramok.core.cards import Card
 from dramok.core.effects import read_script
 from dramok.core.engine import Program, compile_program
 from dramok.core.rulebook import GameVocabulary, Rulebook
-from tests.core.invented import RULEBOOK
+from tests.core.invented_world import RULEBOOK
 
 TYPES = ("plant", "weather")
 STATS = ("height", "root")

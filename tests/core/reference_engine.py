@@ -46,9 +46,9 @@ from dramok.core.effects.model import (
     walked,
 )
 from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN, VERBS
-from dramok.core.engine import codes as k
-from dramok.core.engine.kernel.chance import below, seed_streams
-from dramok.core.engine.shape import State
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.kernel.rng import below, seed_streams
+from dramok.core.engine.kernel.state import State
 from dramok.core.problem import fold
 from dramok.core.rulebook import Rulebook
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from dramok.core.balance import Curve, PriceList, set_map, verdict
 from dramok.core.effects import Script
 from dramok.core.effects.script import Line
-from tests.core.invented import RULEBOOK, card
+from tests.core.invented_world import RULEBOOK, card
 from tests.core.test_effects import abilities
 
 PRICES = PriceList.model_validate(
@@ -142,7 +142,7 @@ def test_a_cost_beyond_all_measure_draws_no_line_without_end():
 )
 def test_it_is_the_latest_pick_in_the_price_as_at_the_table(effect, points):
     from dramok.core.effects import read_script
-    from tests.core.invented import VOCABULARY
+    from tests.core.invented_world import VOCABULARY
 
     script, problems = read_script(effect, VOCABULARY)
     if points is None:

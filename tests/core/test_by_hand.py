@@ -18,11 +18,11 @@ from dramok.core.engine import (
     told,
     view,
 )
-from dramok.core.engine import codes as k
+from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.view import sees
 from tests.conftest import SEED
 from tests.core import generated
-from tests.core.invented import DUEL, card
+from tests.core.invented_world import DUEL, card
 from tests.core.test_engine import by_chance
 
 POOL = [

@@ -9,9 +9,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dramok.core.cards import Card, read_value, shown_value
-from dramok.core.cards.conversion import convert
+from dramok.core.cards.values.conversion import convert
 from dramok.core.effects import NO_NAMES
-from tests.core.test_fieldkinds import FIELD, SCHEMA, TYPED
+from tests.core.test_field_kinds import FIELD, SCHEMA, TYPED
 
 KINDS = [kind for kind in FIELD if FIELD[kind].typed]
 

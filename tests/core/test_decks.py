@@ -23,9 +23,9 @@ from dramok.core.decks import (
     random_deck,
     shared,
 )
-from dramok.core.decks.lists import MOST_LINES, CardNames, read_text, write_text
+from dramok.core.decks.list_text import MOST_LINES, CardNames, read_text, write_text
 from dramok.core.rulebook import Rulebook
-from dramok.core.soundtext import text_fault
+from dramok.core.text_checks import text_fault
 from dramok.formats.decklists import FORMS, BadDecklist, read_deck
 
 RULEBOOK = Rulebook.model_validate(

@@ -6,7 +6,7 @@ import pytest
 
 from dramok.core.decks import Deck, Format, legality
 from dramok.core.wording import printed_text
-from tests.core.invented import RULEBOOK, VOCABULARY, card
+from tests.core.invented_world import RULEBOOK, VOCABULARY, card
 
 FORMAT = Format(
     id="f", name="Duel", least_cards=5, most_cards=6, copies=3, copies_by_rarity={"rare": 1}, most_factions=1

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from dramok.core.balance import PriceList, verdict
-from dramok.core.balance.prices import PriceRow
+from dramok.core.balance.declared.prices import PriceRow
 from dramok.core.effects import Line, Script, ability_text, parse_ability, read_script, script_text
 from dramok.core.effects.lexer import WORDS
 from dramok.core.effects.model import (
@@ -47,13 +47,13 @@ from dramok.core.effects.model import (
     Zone,
 )
 from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN, VERBS, Slot
-from dramok.core.engine import codes as k
 from dramok.core.engine import compile_program, start, told
-from dramok.core.engine.abilities import CUE_CODES, VERB_CODES
+from dramok.core.engine.ability_program import CUE_CODES, VERB_CODES
+from dramok.core.engine.kernel import codes as k
 from dramok.core.rulebook import Rulebook
-from dramok.core.rulebook.formerly import as_now
+from dramok.core.rulebook.legacy_names import as_now
 from dramok.core.wording import printed_text
-from tests.core.invented import RULEBOOK, VOCABULARY, card
+from tests.core.invented_world import RULEBOOK, VOCABULARY, card
 
 stats, resources = st.sampled_from(["height", "root", "cost"]), st.sampled_from(["water", "ribbon"])
 plain_filters = st.one_of(

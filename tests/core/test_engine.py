@@ -13,20 +13,20 @@ from hypothesis import strategies as st
 
 from dramok.core.effects import Script
 from dramok.core.engine import Match, NotAnOption, Option, compile_program, replay, start, told, view
-from dramok.core.engine import codes as k
-from dramok.core.engine.abilities import VERB_CODES
-from dramok.core.engine.kernel import copied
-from dramok.core.engine.kernel.chance import below
-from dramok.core.engine.kernel.copying import copy, written
+from dramok.core.engine.ability_program import VERB_CODES
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.kernel import state_copy_generated
 from dramok.core.engine.kernel.loop import decide, run, stands
 from dramok.core.engine.kernel.players import plain
-from dramok.core.engine.kernel.trial import ahead
+from dramok.core.engine.kernel.playout import ahead
+from dramok.core.engine.kernel.rng import below
+from dramok.core.engine.kernel.state import State
+from dramok.core.engine.kernel.state_copy import copy, written
 from dramok.core.engine.kernel.zones import is_shared, link, unlink
-from dramok.core.engine.shape import State
 from dramok.core.rulebook import GameVocabulary, Rulebook
 from tests.conftest import SEED
 from tests.core import generated
-from tests.core.invented import RULEBOOK, card, duel
+from tests.core.invented_world import RULEBOOK, card, duel
 from tests.core.reference_engine import Endless, Reference
 
 SCENARIOS = Path(__file__).parent / "golden"
@@ -292,7 +292,7 @@ def test_a_copy_played_on_is_the_same_match():
 
 def test_the_compiled_copy_names_every_field_in_use():
     """It is written from the list of fields; a field that is new is in it once it is written anew."""
-    assert written() == Path(copied.__file__).read_text(encoding="utf-8"), "run `make api`"
+    assert written() == Path(state_copy_generated.__file__).read_text(encoding="utf-8"), "run `make api`"
 
 
 def keeps_secrets(seed: int) -> None:

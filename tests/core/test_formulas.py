@@ -7,9 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dramok.core.cards import Card, Schema
-from dramok.core.cards.deriving import derived_values
-from dramok.core.cards.formula import renamed_formula, shown_formula, stored_formula
-from dramok.core.cards.tokens import Unreadable
+from dramok.core.cards.schema.formula_names import renamed_formula, shown_formula, stored_formula
+from dramok.core.cards.schema.lexer import Unreadable
+from dramok.core.cards.values.derived import derived_values
 from dramok.core.problem import fold
 from tests.core.test_schema import FIELDS, LISTS, derive, schema
 

@@ -9,20 +9,20 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dramok.core.balance import verdict
-from dramok.core.balance.shape import curve, gaps, keyword_counts
+from dramok.core.balance.set_shape import curve, gaps, keyword_counts
 from dramok.core.cards import Card
-from dramok.core.cards.index import CardIndex
-from dramok.core.cards.ordering import SortBy, sorted_cards
-from dramok.core.cards.wall import groupable, wall
+from dramok.core.cards.query.column_index import CardIndex
+from dramok.core.cards.query.ordering import SortBy, sorted_cards
+from dramok.core.cards.query.wall import groupable, wall
 from dramok.core.decks import Deck, Format, legality, random_deck
-from dramok.core.decks.dealing import deck_kind
-from dramok.core.decks.formats import Share
-from dramok.core.decks.satisfiable import clashes
+from dramok.core.decks.deck_rules import Share
+from dramok.core.decks.sampling import deck_kind
+from dramok.core.decks.satisfiability import clashes
 from dramok.core.engine import compile_program
 from dramok.core.rulebook import Rulebook
 from dramok.core.wording import printed_text
 from tests.core.faces.plans import face_of
-from tests.core.invented import RULEBOOK, VOCABULARY, card
+from tests.core.invented_world import RULEBOOK, VOCABULARY, card
 from tests.core.test_balance import PRICES
 
 DOCUMENT = RULEBOOK.model_dump(mode="json")

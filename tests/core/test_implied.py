@@ -10,10 +10,10 @@ import pytest
 np = pytest.importorskip("numpy")
 
 from dramok.core.balance import PriceList, verdict  # noqa: E402
-from dramok.core.balance.implied import SIGMAS, TAUS, _averaged, implied  # noqa: E402
-from dramok.core.balance.prices import Budget, Curve, PriceRow  # noqa: E402
+from dramok.core.balance.declared.prices import Budget, Curve, PriceRow  # noqa: E402
+from dramok.core.balance.implied.implied_worths import SIGMAS, TAUS, _averaged, implied  # noqa: E402
 from tests.conftest import SEED  # noqa: E402
-from tests.core.invented import RULEBOOK, card  # noqa: E402
+from tests.core.invented_world import RULEBOOK, card  # noqa: E402
 
 ONE = Decimal(1)
 TRUE = {"stat:height": 1.3, "stat:root": 0.6, "drawing": 2.2, "giving up": 0.5}
@@ -82,7 +82,7 @@ def test_residuals_are_those_of_a_card_left_out_of_the_fit():
     x, truth = chance.integers(0, 4, (14, 3)).astype(float), np.array([1.0, -0.5, 2.0])
     y = x @ truth + chance.normal(0, 0.7, 14)
     prior, spread = np.ones(3), np.full(3, 0.8)
-    import dramok.core.balance.implied as room
+    import dramok.core.balance.implied.implied_worths as room
 
     before = room.TAUS, room.SIGMAS
     room.TAUS, room.SIGMAS = (TAUS[2],), (SIGMAS[2],)

@@ -25,7 +25,7 @@ from dramok.core.rulebook.phrases import (
     several,
 )
 from dramok.core.wording import phrases_of, printed_text
-from tests.core.invented import RULEBOOK, VOCABULARY, card
+from tests.core.invented_world import RULEBOOK, VOCABULARY, card
 from tests.core.test_effects import abilities
 
 TYPES = [("plant", "Plant"), ("weather", "Weather")]

@@ -7,11 +7,11 @@ from random import Random
 import pytest
 
 from dramok.core.engine import Match, Option, compile_program, start
-from dramok.core.engine import codes as k
-from dramok.core.engine.kernel.gauge import play_value
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.kernel.evaluation import play_value
 from dramok.core.rulebook import Rulebook
 from tests.conftest import SEED
-from tests.core.invented import RULEBOOK, card, duel
+from tests.core.invented_world import RULEBOOK, card, duel
 
 
 def rules(**changes: object) -> Rulebook:

@@ -10,13 +10,13 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from dramok.core.balance import Budget, Curve, PriceList, PriceRow, pricing, set_map, verdict
-from dramok.core.balance.aspects import aspects_of, best_rows
+from dramok.core.balance.declared.effect_aspects import aspects_of, best_rows
 from dramok.core.effects import Script, parse_ability, read_script
-from dramok.core.effects.meaning import aimed
 from dramok.core.effects.model import Group, It, Number, Pick, Step, This, Triggered
+from dramok.core.effects.pronouns import aimed
 from dramok.core.effects.script import Line
 from dramok.core.effects.verbs import VERBS
-from tests.core.invented import RULEBOOK, VOCABULARY, card
+from tests.core.invented_world import RULEBOOK, VOCABULARY, card
 from tests.core.test_balance import PRICES
 from tests.core.test_effects import abilities
 

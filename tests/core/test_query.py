@@ -9,15 +9,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dramok.core.cards import Card
-from dramok.core.cards.facts import Standing
-from dramok.core.cards.index import CardIndex
-from dramok.core.cards.names import Names
-from dramok.core.cards.offers import offers
-from dramok.core.cards.ordering import SortBy, sorted_cards
-from dramok.core.cards.query import read_query
-from dramok.core.cards.tokens import Unreadable
-from dramok.core.cards.wall import NoGroups, wall
-from tests.core.invented import RULEBOOK, card
+from dramok.core.cards.query.column_index import CardIndex
+from dramok.core.cards.query.completion import offers
+from dramok.core.cards.query.ordering import SortBy, sorted_cards
+from dramok.core.cards.query.query import read_query
+from dramok.core.cards.query.query_names import Names
+from dramok.core.cards.query.query_source import Standing
+from dramok.core.cards.query.wall import NoGroups, wall
+from dramok.core.cards.schema.lexer import Unreadable
+from tests.core.invented_world import RULEBOOK, card
 
 SCHEMA = RULEBOOK.cards
 NAMES = Names(

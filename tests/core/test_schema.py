@@ -12,15 +12,16 @@ from hypothesis import strategies as st
 from pydantic import ValidationError
 
 from dramok.core.cards import Card, Schema, read_value, shown_value
-from dramok.core.cards.codes import code_at, free_codes, pattern_problem
-from dramok.core.cards.conversion import convert
-from dramok.core.cards.deriving import derived_values
-from dramok.core.cards.finish import unfinished
-from dramok.core.cards.formula import parse_formula, shown_formula, stored_formula
-from dramok.core.cards.generate import CannotGenerate, OneOf, Range, Recipe, generate, steps
-from dramok.core.cards.naming import id_from
-from dramok.core.cards.tokens import Unreadable
-from tests.core.invented import VOCABULARY
+from dramok.core.cards.making.generate import CannotGenerate, OneOf, Range, Recipe, generate, steps
+from dramok.core.cards.schema.formula import parse_formula
+from dramok.core.cards.schema.formula_names import shown_formula, stored_formula
+from dramok.core.cards.schema.ids import id_from
+from dramok.core.cards.schema.lexer import Unreadable
+from dramok.core.cards.values.codes import code_at, free_codes, pattern_problem
+from dramok.core.cards.values.completeness import unfinished
+from dramok.core.cards.values.conversion import convert
+from dramok.core.cards.values.derived import derived_values
+from tests.core.invented_world import VOCABULARY
 
 LISTS = [
     {"id": "beds", "name": "Beds", "values": [{"id": "fern", "name": "Fern"}, {"id": "moss", "name": "Wet Moss"}]},

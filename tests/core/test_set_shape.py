@@ -11,7 +11,7 @@ import pytest
 from dramok.core.balance import PriceList
 from dramok.core.balance.comparable import comparables
 from dramok.core.balance.dominance import MOST_TWINS, dominated, dominates, twins
-from dramok.core.balance.shape import (
+from dramok.core.balance.set_shape import (
     curve,
     gaps,
     keyword_counts,
@@ -22,7 +22,7 @@ from dramok.core.balance.shape import (
 )
 from dramok.core.rulebook import Rulebook
 from tests.conftest import SEED
-from tests.core.invented import RULEBOOK, card
+from tests.core.invented_world import RULEBOOK, card
 
 PRICES = PriceList()
 NAMES = ("Height", "Root")

@@ -8,13 +8,13 @@ from itertools import product
 import pytest
 
 from dramok.core.balance import verdict
-from dramok.core.balance.aspects import aspects_of
 from dramok.core.balance.comparable import comparables
+from dramok.core.balance.declared.effect_aspects import aspects_of
+from dramok.core.balance.declared.prices import Curve, PriceList, PriceRow
 from dramok.core.balance.dominance import dominated
-from dramok.core.balance.prices import Curve, PriceList, PriceRow
 from dramok.core.effects import parse_ability
-from dramok.core.effects.meaning import expected, folded
 from dramok.core.effects.model import Number, Step, Zone
+from dramok.core.effects.pronouns import expected, folded
 from dramok.core.effects.signs import (
     WORTH_OF_ZONE,
     Recipient,
@@ -24,7 +24,7 @@ from dramok.core.effects.signs import (
     referents_of,
 )
 from dramok.core.effects.verbs import ALLOWED, ALLOWED_HELPS, CUES, FORBIDDEN, FORBIDDEN_HELPS, VERBS
-from tests.core.invented import RULEBOOK, VOCABULARY, card
+from tests.core.invented_world import RULEBOOK, VOCABULARY, card
 
 DONE_TO_OWN = {
     "deal": -1, "heal": 1, "raise": 1, "lower": -1, "destroy": -1, "tilt": -1, "straighten": 1, "grant": 1, "strip": -1, "shield": 1, "search": 1,

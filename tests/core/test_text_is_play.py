@@ -17,14 +17,14 @@ from dramok.core.effects import ability_text, parse_ability
 from dramok.core.effects.model import Ability
 from dramok.core.effects.verbs import FORBIDDEN, VERBS
 from dramok.core.rulebook import GameVocabulary, Rulebook
-from dramok.core.wording.printed import LineWriter
+from dramok.core.wording.printed_text import LineWriter
 from tests.conftest import SEED
 from tests.core.any_line import Lines, in_play
 from tests.core.english import doing, faults
-from tests.core.invented import duel
+from tests.core.invented_world import duel
 
 ABILITY: TypeAdapter[Any] = TypeAdapter(Ability)
-BOOKS = ["default", "demo/ribbon-season", "demo/potting-shed", "demo/crowded-bed", "shapes/builder", "shapes/duel", "shapes/placement", "shapes/plain", "shapes/solo"]
+BOOKS = ["default", "demo/ribbon-season", "demo/potting-shed", "demo/crowded-bed", "templates/builder", "templates/duel", "templates/placement", "templates/plain", "templates/solo"]
 NUMBER = 20_000
 
 

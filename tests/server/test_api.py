@@ -11,9 +11,9 @@ from fastapi.testclient import TestClient
 from pydantic import BaseModel
 
 from dramok.server import app, create_app
+from dramok.server.lazy_routes import Rooms
 from dramok.server.openapi import document
-from dramok.server.rooms import Rooms
-from dramok.studio import open_desk
+from dramok.services import open_desk
 from tests.conftest import GAME, SAMPLES
 
 CARD = "c-ribbon-season-rs-016"
@@ -230,7 +230,7 @@ def test_files_go_out_and_a_game_comes_in_over_http(client):
 
 
 def test_the_schema_of_archives_in_the_docs_is_that_of_the_code():
-    from dramok.formats.gamefile import schema
+    from dramok.formats.game_file import schema
 
     held = json.loads(
         (Path(__file__).parents[2] / "docs" / "archive.schema.json").read_text(encoding="utf-8")

@@ -9,7 +9,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from dramok.server.app import create_app
-from dramok.studio import open_desk
+from dramok.services import open_desk
 from tests.conftest import GAME, SEED
 
 LARCH, FROND = f"c-{GAME}-rs-001", f"c-{GAME}-rs-002"

@@ -11,8 +11,8 @@ from bench.fuzz import Unsound, deep, fuzzed, mutated_archive, whole
 from fastapi.testclient import TestClient
 
 from dramok.server import create_app
-from dramok.studio import open_desk
-from dramok.studio.archiving import archive
+from dramok.services import open_desk
+from dramok.services.files.archive import archive
 from tests.conftest import A_BUSY_MACHINES, GAME, SEED
 
 HERE = {"base_url": "http://127.0.0.1"}

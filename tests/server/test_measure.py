@@ -8,9 +8,9 @@ from collections.abc import Iterator
 import pytest
 from fastapi.testclient import TestClient
 
-from dramok.outside.compilecache import can_compile
-from dramok.outside.kernelprocess import KernelFailed
 from dramok.server import create_app
+from dramok.workers.compile_cache import can_compile
+from dramok.workers.kernel_process import KernelFailed
 
 pytestmark = pytest.mark.skipif(not can_compile(), reason="measuring needs numba")
 PATH = "/api/games/ribbon-season/measure"

@@ -8,7 +8,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from dramok.server import create_app
-from dramok.studio import open_desk
+from dramok.services import open_desk
 from tests.conftest import GAME
 
 HERE = {"base_url": "http://127.0.0.1"}

@@ -7,8 +7,8 @@ from random import Random
 
 import pytest
 
+from dramok.services.workspace.workspace import Refused
 from dramok.store import Change, Key, KeyReused
-from dramok.studio.desk import Refused
 from tests.conftest import GAME, SEED
 
 CARDS = [f"c-{GAME}-rs-{number:03}" for number in range(1, 9)]

@@ -9,14 +9,14 @@ import sys
 
 import pytest
 
+from dramok.services import open_desk
 from dramok.store import Change, NotADatabase, migrate, open_store, read_values, write_values
-from dramok.studio import open_desk
 from tests.conftest import GAME
 
 WRITER = """
 import sys, pathlib
-from dramok.studio import open_desk
-from dramok.studio.editing import edit_field
+from dramok.services import open_desk
+from dramok.services.cards.card_edits import edit_field
 desk = open_desk(pathlib.Path(sys.argv[1])); page = sys.argv[2]
 for number in range(30):
     desk_now = desk.game("ribbon-season").seq

@@ -1,6 +1,6 @@
 """The command line: the same use cases as the page.
 
-`frame` holds what every command stands in; the others are the commands, by what they are for.
+`context` has the shared options and helpers; each other module has the commands of one subject.
 """
 
 from __future__ import annotations
@@ -12,13 +12,13 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
 
-gc.disable()  # what imports make stays; looking for garbage among it costs a fifth of the start
+gc.disable()  # objects created by imports are permanent; scanning them costs a fifth of the start time
 
 import typer  # noqa: E402
 
 from dramok.cli import checks, decks, exchange, games, importing, measuring, output, playing, serving  # noqa: E402
-from dramok.cli.frame import app, fail, path_text  # noqa: E402
-from dramok.core.soundtext import text_fault  # noqa: E402
+from dramok.cli.context import app, fail, path_text  # noqa: E402
+from dramok.core.text_checks import text_fault  # noqa: E402
 
 __all__ = ["app", "checks", "decks", "exchange", "games", "importing", "main", "measuring", "output", "playing", "serving"]
 
@@ -60,7 +60,7 @@ app.registered_commands.sort(key=lambda each: ORDER.index(str(each.name or each.
 
 @functools.cache
 def command() -> Callable[[], Any]:
-    """All commands as one, worked out once in a process: that takes a tenth of a second."""
+    """All commands, built once per process: that takes a tenth of a second."""
     made: Callable[[], Any] = typer.main.get_command(app)
     return made
 
@@ -73,7 +73,10 @@ def main() -> None:
 
 
 def _readable(words: Sequence[str]) -> None:
-    """Ends with exit code 1 where an argument holds bytes that are no text. Files that are there may be called as they like."""
+    """Exits with code 1 if an argument has bytes that are not valid text.
+
+    Names of existing files may have any bytes.
+    """
     for word in words:
         if text_fault(word) and not Path(word).exists():
             try:

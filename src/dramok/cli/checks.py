@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from dramok.cli.frame import (
+from dramok.cli.context import (
     DEFAULT_DB,
     DbOption,
     GameOption,
@@ -16,16 +16,16 @@ from dramok.cli.frame import (
     echo,
     open_games,
 )
-from dramok.core.balance.prices import shown
+from dramok.core.balance.declared.prices import shown
 from dramok.core.problem import plural
-from dramok.studio import Desk
-from dramok.studio.checking import check as find_problems
-from dramok.studio.editing import card_in
-from dramok.studio.sheets import sheet_of
-from dramok.studio.snapshot import GameSnapshot
+from dramok.services import Desk
+from dramok.services.cards.card_detail import sheet_of
+from dramok.services.cards.card_edits import card_in
+from dramok.services.files.checks import check as find_problems
+from dramok.services.workspace.snapshot import GameSnapshot
 
 if TYPE_CHECKING:
-    from dramok.studio.repair import Damage
+    from dramok.services.files.repair import Damage
 
 MOST_FAULTS = 20
 
@@ -60,7 +60,7 @@ def check(
 
 
 def _tell_damage(desk: Desk, as_json: bool) -> None:
-    from dramok.studio.repair import damages
+    from dramok.services.files.repair import damages
 
     file, found = desk.store.file_faults(), damages(desk)
     if as_json:
@@ -117,7 +117,7 @@ def repair(
     as_json: JsonOption = False,
 ) -> None:
     """Takes damaged games back to their last undamaged state, after asking. The file is copied first; the journal keeps what is undone."""
-    from dramok.studio import repair as repairing
+    from dramok.services.files import repair as repairing
 
     with open_games(db, as_json) as desk:
         found = [each for each in repairing.damages(desk) if game in ("", each.id)]
@@ -152,7 +152,7 @@ def proof_faces(
     as_json: JsonOption = False,
 ) -> None:
     """Checks every face for what would print badly. Exits with 1 if it finds something."""
-    from dramok.studio.proofing import proof
+    from dramok.services.faces.proof import proof
 
     with open_games(db, as_json) as desk:
         found = proof(desk, desk.game(game), query)

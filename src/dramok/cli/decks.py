@@ -1,4 +1,4 @@
-"""Decks: checked, shown, brought in, taken out, made at random; and the odds of drawing."""
+"""Deck commands: check, show, import, export, random decks, odds."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from dramok.cli.frame import (
+from dramok.cli.context import (
     DEFAULT_DB,
     PAGE,
     DbOption,
@@ -26,8 +26,8 @@ from dramok.core.problem import plural
 if TYPE_CHECKING:
     from dramok.core.decks import Deck
     from dramok.core.odds import Redraw
-    from dramok.studio import Desk, GameSnapshot
-    from dramok.studio.decks.chances import OddsAsked
+    from dramok.services import Desk, GameSnapshot
+    from dramok.services.decks.odds import OddsAsked
 
 deck = typer.Typer(help="Decks: check, show, import, export, random.", no_args_is_help=True)
 app.add_typer(deck, name="deck")
@@ -43,8 +43,8 @@ def check(
     as_json: JsonOption = False,
 ) -> None:  # fmt: skip
     """Checks decks against their rules. Exits with 1 if one is not legal."""
-    from dramok.studio.decks.edits import deck_named
-    from dramok.studio.decks.reports import report
+    from dramok.services.decks.edits import deck_named
+    from dramok.services.decks.reports import report
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
@@ -70,9 +70,9 @@ def show(
     game: GameOption, name: DeckArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False
 ) -> None:
     """Shows a deck: its list, curve, splits and worth."""
-    from dramok.studio.decks.edits import deck_named
-    from dramok.studio.decks.listing import write_list
-    from dramok.studio.decks.reports import measure, report
+    from dramok.services.decks.edits import deck_named
+    from dramok.services.decks.list_exchange import write_list
+    from dramok.services.decks.reports import measure, report
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
@@ -108,8 +108,8 @@ def bring_in(
     as_json: JsonOption = False,
 ) -> None:  # fmt: skip
     """Imports a decklist; lines that can't be read are reported and left out."""
-    from dramok.studio.decks.edits import deck_named
-    from dramok.studio.decks.listing import look_at_list, take_list
+    from dramok.services.decks.edits import deck_named
+    from dramok.services.decks.list_exchange import look_at_list, take_list
 
     data = read_file(file, as_json)
     with open_games(db, as_json) as desk:
@@ -141,8 +141,8 @@ def take_out(
     as_json: JsonOption = False,
 ) -> None:
     """Writes a deck as a decklist."""
-    from dramok.studio.decks.edits import deck_named
-    from dramok.studio.decks.listing import write_list
+    from dramok.services.decks.edits import deck_named
+    from dramok.services.decks.list_exchange import write_list
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
@@ -168,8 +168,8 @@ def at_random(
 ) -> None:  # fmt: skip
     """Makes a random legal deck."""
     from dramok.core.decks import Deck
-    from dramok.studio.decks.edits import add_deck, fill_at_random
-    from dramok.studio.decks.listing import write_list
+    from dramok.services.decks.edits import add_deck, fill_at_random
+    from dramok.services.decks.list_exchange import write_list
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
@@ -268,8 +268,8 @@ def _of_a_game(
     desk: Desk, game: str, name: str, group: list[str], hand: int | None, draws: int | None, first_draw: bool | None, extra: dict[int, int],
     turn: int, second: bool,
 ) -> tuple[Any, tuple[str, ...], Any]:  # fmt: skip
-    from dramok.studio.decks.chances import MOST_TURNS_ASKED, DeckOdds, GroupAsked, OddsAsked
-    from dramok.studio.decks.edits import deck_named
+    from dramok.services.decks.edits import deck_named
+    from dramok.services.decks.odds import MOST_TURNS_ASKED, DeckOdds, GroupAsked, OddsAsked
 
     now = desk.game(game)
     found: Deck = deck_named(now, name)

@@ -1,4 +1,4 @@
-"""Tables, pictures and whole games out and in."""
+"""Export and import of tables, pictures and whole games."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Annotated
 
 import typer
 
-from dramok.cli.frame import (
+from dramok.cli.context import (
     DEFAULT_DB,
     PAGE,
     DbOption,
@@ -39,7 +39,7 @@ def export(
     as_json: JsonOption = False,
 ) -> None:
     """Writes the cards to a table that comes back cell for cell, or to a text table."""
-    from dramok.studio.exporting import export_table, found_cards, read_layout, text_table
+    from dramok.services.files.exports import export_table, found_cards, read_layout, text_table
 
     with open_games(db, as_json) as desk:
         found = desk.game(game)
@@ -81,7 +81,7 @@ def backup(
     as_json: JsonOption = False,
 ) -> None:
     """Writes a whole game to one file: a backup, or a copy to share."""
-    from dramok.studio.archiving import archive
+    from dramok.services.files.archive import archive
 
     with open_games(db, as_json) as desk:
         found = desk.game(game)
@@ -109,7 +109,7 @@ def restore(
     as_json: JsonOption = False,
 ) -> None:
     """Restores a game from an archive as a separate game; nothing is overwritten."""
-    from dramok.studio.archiving import restore_game
+    from dramok.services.files.archive import restore_game
 
     with open_games(db, as_json, begins=True) as desk:
         found = restore_game(desk, read_file(file, as_json), name, new_key())
@@ -131,8 +131,8 @@ def import_pictures(
     as_json: JsonOption = False,
 ) -> None:
     """Imports pictures and puts them on their cards."""
-    from dramok.studio.cells import CellEdit, write_cells
-    from dramok.studio.pictures import bring_pictures, bring_zip, match_pictures
+    from dramok.services.cards.cells import CellEdit, write_cells
+    from dramok.services.faces.pictures import bring_pictures, bring_zip, match_pictures
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)

@@ -1,4 +1,4 @@
-"""Games: listed, begun, renamed, doubled, put away and brought back."""
+"""Game commands: list, create, rename, copy, put away, bring back."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from dramok.cli.frame import (
+from dramok.cli.context import (
     DEFAULT_DB,
     PAGE,
     DbOption,
@@ -20,10 +20,10 @@ from dramok.cli.frame import (
     read_file,
 )
 from dramok.core.problem import plural
-from dramok.studio import Damaged, GameSnapshot
+from dramok.services import Damaged, GameSnapshot
 
 if TYPE_CHECKING:
-    from dramok.studio.gamework import NewGameLook
+    from dramok.services.games.games import NewGameLook
 
 GameArgument = Annotated[
     str, typer.Argument(help="The game's id, as `dramok games` lists it.", metavar="GAME")
@@ -67,7 +67,7 @@ def new(
     as_json: JsonOption = False,
 ) -> None:
     """Creates a game: from a table file, from a template, or empty with one card type."""
-    from dramok.studio.gamework import begin, begin_from_sheet
+    from dramok.services.games.games import begin, begin_from_sheet
 
     if sheet is not None and shape is not None:
         fail(
@@ -97,7 +97,7 @@ def new(
 @app.command()
 def rename(game: GameArgument, name: Annotated[str, typer.Argument(help="Its new name.")], db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:  # fmt: skip
     """Renames a game."""
-    from dramok.studio.gamework import rename_game
+    from dramok.services.games.games import rename_game
 
     with open_games(db, as_json) as desk:
         _tell(rename_game(desk, game, name, PAGE).after, "is its name now", as_json)
@@ -114,7 +114,7 @@ def duplicate_game(
     as_json: JsonOption = False,
 ) -> None:
     """Duplicates a game: all of it, or only its rules and face plans."""
-    from dramok.studio.gamework import duplicate
+    from dramok.services.games.games import duplicate
 
     with open_games(db, as_json) as desk:
         _tell(duplicate(desk, desk.game(game), name, cards=not rules_only), "is the copy", as_json)
@@ -123,7 +123,7 @@ def duplicate_game(
 @app.command(name="put-away")
 def put_game_away(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:
     """Puts a game away: it is no longer listed, but nothing is lost."""
-    from dramok.studio.gamework import put_away
+    from dramok.services.games.games import put_away
 
     with open_games(db, as_json) as desk:
         _tell(put_away(desk, game, True, PAGE).after, "is put away", as_json)
@@ -132,7 +132,7 @@ def put_game_away(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOp
 @app.command(name="bring-back")
 def bring_game_back(game: GameArgument, db: DbOption = DEFAULT_DB, as_json: JsonOption = False) -> None:
     """Brings back a game that was put away."""
-    from dramok.studio.gamework import put_away
+    from dramok.services.games.games import put_away
 
     with open_games(db, as_json) as desk:
         _tell(put_away(desk, game, False, PAGE).after, "is back", as_json)

@@ -1,4 +1,4 @@
-"""Tables in."""
+"""Import of table files."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Annotated, Any, cast
 
 import typer
 
-from dramok.cli.frame import (
+from dramok.cli.context import (
     DEFAULT_DB,
     PAGE,
     DbOption,
@@ -21,13 +21,21 @@ from dramok.cli.frame import (
     path_text,
     read_file,
 )
-from dramok.core.cards.columns import Target
-from dramok.core.cards.taken import Wishes
+from dramok.core.cards.sheets.column_matching import Target
+from dramok.core.cards.sheets.import_context import Wishes
 from dramok.core.problem import fold, plural
 from dramok.formats.tables import ReadAs
+from dramok.services.files.sheet_import import (
+    ImportPlan,
+    Making,
+    Match,
+    Order,
+    plan_import,
+    said,
+    take_import,
+)
+from dramok.services.workspace.snapshot import GameSnapshot
 from dramok.store import new_key
-from dramok.studio.importing import ImportPlan, Making, Match, Order, plan_import, said, take_import
-from dramok.studio.snapshot import GameSnapshot
 
 
 @app.command("import")
@@ -103,7 +111,7 @@ def import_file(
 def _completed(
     game: GameSnapshot, data: bytes, name: str, order: Order, create: str, columns: list[str], as_json: bool
 ) -> Order:
-    """The order with columns by hand, and with everything that may be made and that the sheet has."""
+    """The order with columns set by hand, and with everything that may be created and that the file has."""
     may = {each.strip() for each in create.split(",") if each.strip()}
     if may - {"all", "fields", "types", "values"}:
         fail({"what": f"{create} can't be made", "mend": "write fields, types, values or all"}, as_json)

@@ -1,4 +1,4 @@
-"""How strong cards are, measured by games."""
+"""Commands that measure strength by playing games."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from typing import Annotated, Any
 
 import typer
 
-from dramok.cli.frame import (
+from dramok.cli.context import (
     DEFAULT_DB,
     ClusterOption,
     DbOption,
@@ -44,10 +44,10 @@ def measure(
     as_json: JsonOption = False,
 ) -> None:
     """Measures the effect of each card on the win rate in games with random legal decks: percentage points per copy, with 95 % intervals."""
-    from dramok.studio.balance.measuring import Measurement
-    from dramok.studio.balance.measuring import measure as run
-    from dramok.studio.balance.orders import Playing
-    from dramok.studio.balance.preparing import saying_how_far
+    from dramok.services.balance.batch_orders import Playing
+    from dramok.services.balance.compile_progress import saying_how_far
+    from dramok.services.balance.measurement import Measurement
+    from dramok.services.balance.measurement import measure as run
 
     with open_games(db, as_json) as desk, saying_how_far(note):
         now = desk.game(game)
@@ -105,9 +105,9 @@ def sweep(
     as_json: JsonOption = False,
 ) -> None:
     """Plays games over a range of values of a number of a card, or of a worth: the win rate at each value on the same shuffles, and the fair value."""
-    from dramok.studio.balance import sweeping
-    from dramok.studio.balance.orders import Playing
-    from dramok.studio.balance.preparing import saying_how_far
+    from dramok.services.balance import sweeps
+    from dramok.services.balance.batch_orders import Playing
+    from dramok.services.balance.compile_progress import saying_how_far
 
     with open_games(db, as_json) as desk, saying_how_far(note):
         now = desk.game(game)
@@ -118,14 +118,14 @@ def sweep(
         if worth:
             stat, rows = names.get(fold(worth), worth), {fold(row.id): row.id for row in now.prices.rows}
             name = rows.get(fold(worth)) or (f"stat:{stat}" if stat in now.rulebook.roles.stats else worth)
-            told = sweeping.sweep_worth(now, sweeping.WorthAsked(name, start, end, values, playing), _played())
+            told = sweeps.sweep_worth(now, sweeps.WorthAsked(name, start, end, values, playing), _played())
             title, code, ident = f"cards with {worth}", "", ""
         else:
             if not (start.is_integer() and end.is_integer()):
                 fail({"what": "a number of a card is a whole one", "mend": "name whole numbers with --from and --to"}, as_json)
             found = _card_called(now, card)
             ident = names.get(fold(field), field)
-            told = sweeping.sweep(now, sweeping.SweepAsked(found.id, ident, int(start), int(end), playing), _played())
+            told = sweeps.sweep(now, sweeps.SweepAsked(found.id, ident, int(start), int(end), playing), _played())
             title, code, name = f"{now.title(found)}, {field}", found.code, ""
     if as_json:
         echo({
@@ -162,7 +162,7 @@ def _played() -> Callable[[int, int], None]:
 
 def _card_called(game: Any, card: str) -> Any:
     """A card by its id, code or name. Raises Missing."""
-    from dramok.studio.editing import card_in
+    from dramok.services.cards.card_edits import card_in
 
     known = next((each.id for each in game.cards.values() if card in (each.id, each.code) or fold(game.title(each)) == fold(card)), card)
     return card_in(game, known)
@@ -180,10 +180,10 @@ def duels(
     as_json: JsonOption = False,
 ) -> None:
     """Plays decks against each other: win rates, the value of going first, the length of games, cards left in hand."""
-    from dramok.studio.balance.duelling import DuelsAsked
-    from dramok.studio.balance.duelling import duels as run
-    from dramok.studio.balance.orders import Playing
-    from dramok.studio.balance.preparing import saying_how_far
+    from dramok.services.balance.batch_orders import Playing
+    from dramok.services.balance.compile_progress import saying_how_far
+    from dramok.services.balance.duels import DuelsAsked
+    from dramok.services.balance.duels import duels as run
 
     with open_games(db, as_json) as desk, saying_how_far(note):
         now = desk.game(game)
@@ -227,8 +227,8 @@ def health(
     as_json: JsonOption = False,
 ) -> None:
     """Reports the health of a set: curve, gaps, outliers, dominated cards, twins, words, out-of-date prints, unfinished cards."""
-    from dramok.studio.balance.health import health as look
-    from dramok.studio.things import called, thing_of
+    from dramok.services.balance.health import health as look
+    from dramok.services.workspace.small_entities import called, thing_of
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
@@ -268,7 +268,7 @@ def workers(
     port: Annotated[int, typer.Option(help="The scheduler's port.", min=0, max=65535)] = 8786,
 ) -> None:
     """Plays games for other machines: starts a scheduler with workers, or adds this machine's workers to one. Stop it with Ctrl-C."""
-    from dramok.studio.balance.lending import lend, missing
+    from dramok.services.balance.cluster import lend, missing
 
     if missing():
         typer.echo("the cluster's package is not installed: pip install dramok[cluster]", err=True)

@@ -1,4 +1,4 @@
-"""Cards to paper, to sheets for virtual tables, to pictures."""
+"""Output commands: print runs, table sheets, card pictures."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from dramok.cli.frame import (
+from dramok.cli.context import (
     DEFAULT_DB,
     DbOption,
     GameOption,
@@ -23,7 +23,7 @@ from dramok.cli.frame import (
 from dramok.store import new_key
 
 if TYPE_CHECKING:
-    from dramok.studio.snapshot import GameSnapshot
+    from dramok.services.workspace.snapshot import GameSnapshot
 
 OutFile = Annotated[Path, typer.Argument(help="The file to write.")]
 DeckOption = Annotated[str, typer.Option("--deck", help="The cards of this deck, with its copies.")]
@@ -158,7 +158,7 @@ def keyword_glossary(
     file: Pages, game: GameOption, force: ForceOption = False, db: DbOption = DEFAULT_DB, as_json: JsonOption = False
 ) -> None:
     """Writes the game's keywords with their meanings, for a rulebook."""
-    from dramok.studio.output.glossary import glossary
+    from dramok.services.output.glossary import glossary
 
     _write_pages("Keywords", glossary, file, game, force, db, as_json)
 
@@ -168,7 +168,7 @@ def rules_to_read(
     file: Pages, game: GameOption, force: ForceOption = False, db: DbOption = DEFAULT_DB, as_json: JsonOption = False
 ) -> None:
     """Writes the rules text of the game."""
-    from dramok.studio.output.rulespages import rules_pages
+    from dramok.services.output.rules_pages import rules_pages
 
     _write_pages("Rules", rules_pages, file, game, force, db, as_json)
 
@@ -186,7 +186,7 @@ def _write_pages(
 
 
 def _paper(said: str) -> tuple[float, float]:
-    """Width and height in mm; 0 where it can't be read, which the order refuses."""
+    """Width and height in mm; 0 if it can't be parsed, which the order refuses."""
     from dramok.core.output import PAPERS
 
     named = {name.casefold(): size for name, size in PAPERS.items()}.get(said.casefold())
@@ -197,11 +197,11 @@ def _paper(said: str) -> tuple[float, float]:
 def _make(
     kind: str, file: Path, game_id: str, said: Mapping[str, Any], force: bool, db: Path, as_json: bool
 ) -> None:
-    """Makes what was ordered, whole or not at all; what was printed is remembered once its file is there."""
-    from dramok.studio.output import jobs, printing, say_done
-    from dramok.studio.output.making import unwatched
-    from dramok.studio.output.runs import record_run, run_doc
-    from dramok.studio.output.whole import whole_file
+    """Carry out an order atomically; a print run is recorded once its file is complete."""
+    from dramok.services.output import jobs, printing, say_done
+    from dramok.services.output.atomic_files import whole_file
+    from dramok.services.output.job_steps import unwatched
+    from dramok.services.output.print_runs import record_run, run_doc
 
     if file.exists() and not force:
         fail({"what": f"{file} is there already", "mend": "choose another name, or add --force"}, as_json)
@@ -227,8 +227,8 @@ def _make(
 
 
 def _by_name(game: Any, said: Mapping[str, Any], as_json: bool) -> dict[str, Any]:
-    """The order with the ids of the print run and of the text table that it names."""
-    from dramok.studio.things import called
+    """The order with the ids of the named print run and text table."""
+    from dramok.services.workspace.small_entities import called
 
     order = {**said, "choice": dict(said["choice"])}
     for held, key, kind in ((order["choice"], "run", "run"), (order, "table", "layout")):

@@ -1,4 +1,4 @@
-"""Matches: played in the terminal, by the thousand, and again."""
+"""Match commands: play in the terminal, simulate, replay."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING, Annotated, Any
 
 import typer
 
-from dramok.cli.frame import (
+from dramok.cli.context import (
     DEFAULT_DB,
     DbOption,
     GameOption,
@@ -29,7 +29,7 @@ from dramok.cli.frame import (
 
 if TYPE_CHECKING:
     from dramok.core.engine import Match, Program
-    from dramok.studio import Desk
+    from dramok.services import Desk
 
 FORM = "dramok match 1"
 DecksOption = Annotated[list[str] | None, typer.Option("--deck", help="A deck by name or id: one for all seats, or one for each.")]
@@ -103,10 +103,10 @@ def simulate(
     as_json: JsonOption = False,
 ) -> None:
     """Plays many games between automatic players: win rates, length of games, games that never end."""
-    from dramok.studio.balance.preparing import saying_how_far
-    from dramok.studio.decks.edits import deck_named
-    from dramok.studio.simulating import SimulationAsked
-    from dramok.studio.simulating import simulate as run
+    from dramok.services.balance.compile_progress import saying_how_far
+    from dramok.services.decks.edits import deck_named
+    from dramok.services.play.simulation import SimulationAsked
+    from dramok.services.play.simulation import simulate as run
 
     with open_games(db, as_json) as desk:
         now = desk.game(game)
@@ -146,7 +146,7 @@ def replay(
     """Replays a kept match, with the same events. If it can't be replayed to its end, it is shown as far as possible, and the exit code is 1."""
     from dramok.core.engine import Option, compile_program, replay_as_far, told
     from dramok.core.rulebook import Rulebook
-    from dramok.studio.table.matches import card_of
+    from dramok.services.play.matches import card_of
 
     data = read_file(path, as_json)
     try:
@@ -168,12 +168,12 @@ def replay(
 
 
 def _set_up(desk: Desk, game: str, named: list[str]) -> tuple[Program, list[dict[str, int]], list[str]]:
-    """The program, the decks and their names. Decks that are not named are the game's first."""
+    """The program, the decks and their names. Default decks are the first of the game."""
     from dramok.core.engine import compile_program, needed
     from dramok.core.problem import Problem, plural
-    from dramok.studio import Refused
-    from dramok.studio.decks.edits import deck_named
-    from dramok.studio.simulating import playable
+    from dramok.services import Refused
+    from dramok.services.decks.edits import deck_named
+    from dramok.services.play.simulation import playable
 
     now = desk.game(game)
     playable(now)
@@ -189,7 +189,7 @@ def _set_up(desk: Desk, game: str, named: list[str]) -> tuple[Program, list[dict
 
 
 def _typed(script: Path | None) -> Iterator[str]:
-    """Decisions from a file, or as they are typed."""
+    """Decisions from a file or from the keyboard."""
     if script is not None:
         for line in read_file(script, False).decode("utf-8", "replace").splitlines():
             if line.strip() and not line.lstrip().startswith("#"):
@@ -203,8 +203,8 @@ def _typed(script: Path | None) -> Iterator[str]:
 
 
 def _chosen(match: Match, text: str) -> int | None:
-    """The row of the options that is meant by a number from 1, or by words that only one option begins with."""
-    from dramok.core.engine.saying import option_words
+    """The option chosen by a number from 1, or by words that only one option begins with."""
+    from dramok.core.engine.option_text import option_words
 
     options = match.options
     if text.isdecimal():
@@ -218,7 +218,7 @@ def _chosen(match: Match, text: str) -> int | None:
 
 
 def _tell(match: Match, said: int) -> int:
-    """The events that are new to the person; gives how many lines have been said."""
+    """Print the events that are new to the person; returns the number of printed lines."""
     from dramok.core.engine import told
 
     lines = told(match, 0)
@@ -228,7 +228,7 @@ def _tell(match: Match, said: int) -> int:
 
 
 def _show_options(match: Match, seen: Any) -> None:
-    from dramok.core.engine.saying import asking_card, option_words
+    from dramok.core.engine.option_text import asking_card, option_words
 
     names = {each.id: each.names.lower() for each in match.program.rulebook.resources}
     for seat in seen.seats:
@@ -250,7 +250,7 @@ def _ending(match: Match) -> str:
 
 def _kept(match: Match) -> dict[str, Any]:
     from dramok.core.engine import ENGINE
-    from dramok.studio.table.matches import card_document
+    from dramok.services.play.matches import card_document
 
     return {
         "form": FORM, "engine": ENGINE, "rulebook": match.program.rulebook.model_dump(mode="json"), "cards": [card_document(card) for card in match.program.cards],

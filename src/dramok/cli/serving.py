@@ -1,4 +1,4 @@
-"""Starting the app."""
+"""Start the server."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from typing import Annotated
 
 import typer
 
-from dramok.cli.frame import (
+from dramok.cli.context import (
     DEFAULT_DB,
     ClusterOption,
     DbOption,
@@ -20,7 +20,7 @@ from dramok.cli.frame import (
     fail,
     open_games,
 )
-from dramok.studio import Desk
+from dramok.services import Desk
 
 
 @app.command()
@@ -36,7 +36,7 @@ def demo(
 ) -> None:
     """Starts the app with the demo games, such as Ribbon Season."""
     with open_games(db, as_json, begins=True) as desk:
-        from dramok.studio.demo_world import fill
+        from dramok.services.games.demo_world import fill
 
         added = fill(desk)
         if only_fill:
@@ -82,7 +82,7 @@ def _serve(desk: Desk, host: str, port: int, as_json: bool, cluster: str) -> Non
     import uvicorn
 
     from dramok.server import create_app
-    from dramok.server.safety import LOOPBACK
+    from dramok.server.security import LOOPBACK
 
     if port < 0:
         fail({"what": "no free port was found", "mend": "choose one with --port"}, as_json)
@@ -95,8 +95,8 @@ def _serve(desk: Desk, host: str, port: int, as_json: bool, cluster: str) -> Non
         typer.echo(json.dumps({"url": url, "key": key}))
     else:
         typer.echo(f"Dramok is at {url}\nStop it with Ctrl+C; everything is already saved.")
-    # A large game is ten thousands of lasting objects: looking through all of them for rings, as often as by
-    # default, stops the server for half a second each time.
+    # A large game has tens of thousands of long-lived objects: the default garbage collection stops the
+    # server for half a second each time.
     gc.set_threshold(50_000, 20, 100)
     uvicorn.run(
         create_app(desk, frozenset(names), key, cluster),

@@ -1,1 +1,1 @@
-"""The demo world, as data: rival botanical glasshouses. All names, texts and numbers are invented here."""
+"""The demo games as data. All names, texts and numbers are our own."""

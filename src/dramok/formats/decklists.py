@@ -11,7 +11,7 @@ from typing import Any
 
 from dramok.core.cards import Card
 from dramok.core.decks import Deck, Format
-from dramok.core.decks.lists import (
+from dramok.core.decks.list_text import (
     CardNames,
     DeckLine,
     ReadDeck,
@@ -22,7 +22,7 @@ from dramok.core.decks.lists import (
 )
 from dramok.core.problem import Problem, fold
 from dramok.core.rulebook import Rulebook
-from dramok.core.soundtext import Unsound, read_json
+from dramok.core.text_checks import Unsound, read_json
 from dramok.formats.tables import escaped, unescaped
 
 MOST_BYTES = 2 * 1024 * 1024

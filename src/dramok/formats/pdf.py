@@ -33,8 +33,8 @@ from dramok.core.faces import (
     Turn,
 )
 from dramok.core.output.pages import LETTERS, Backs, Page
-from dramok.formats.fontfiles import FONTS, font_files, load_typefaces
-from dramok.formats.pdfspool import Spool, StreamedDocument, add_image
+from dramok.formats.font_files import FONTS, font_files, load_typefaces
+from dramok.formats.pdf_spool import Spool, StreamedDocument, add_image
 from dramok.formats.svg import HAIR_LINE
 
 MM = 72 / 25.4
@@ -236,7 +236,7 @@ class Painter:
         """Glyph by glyph where the font kerns, in stretches where it does not; the page is upside down, so each text is turned back."""
         if element.font not in FONTS:
             # A font of the game's own is drawn as outlines: the library embeds fewer kinds of fonts than there are.
-            from dramok.formats.outlines import outline
+            from dramok.formats.text_outlines import outline
 
             return self._path(Path(outline(element), element.fill))
         self._fill(element.fill, 1)

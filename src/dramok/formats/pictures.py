@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from dramok.core.problem import Problem
-from dramok.formats.svgclean import UnsafeSvg, cleaned, looks_like_svg
-from dramok.formats.svgdraw import NotDrawn, draw_svg
+from dramok.formats.svg_raster import NotDrawn, draw_svg
+from dramok.formats.svg_sanitizer import UnsafeSvg, cleaned, looks_like_svg
 
 MOST_BYTES = 40_000_000
 MOST_KEPT = 12_000_000

@@ -15,8 +15,8 @@ from threading import local
 import resvg
 
 from dramok.core.faces import Face
-from dramok.core.faces.sizes import INCH
-from dramok.formats.fontfiles import font_files
+from dramok.core.faces.plan.sizes import INCH
+from dramok.formats.font_files import font_files
 from dramok.formats.svg import printed_svg
 
 Pictures = Mapping[str, tuple[str, bytes]]

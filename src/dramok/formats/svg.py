@@ -127,7 +127,7 @@ class _Painter:
     def paint(self, element: Element) -> str:
         match element:
             case Text() if self.outlined or (self.alone and element.font not in FAMILIES):
-                from dramok.formats.outlines import outline
+                from dramok.formats.text_outlines import outline
 
                 return f'<path d="{outline(element)}" fill="{element.fill}"/>'
             case Text():

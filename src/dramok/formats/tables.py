@@ -12,8 +12,8 @@ from itertools import islice
 from typing import Any
 
 from dramok.core.problem import Problem
-from dramok.core.soundtext import read_json
-from dramok.formats.archives import UnsafeArchive
+from dramok.core.text_checks import read_json
+from dramok.formats.zip_archives import UnsafeArchive
 
 MOST_BYTES = 20 * 1024 * 1024
 MOST_ROWS = 100_000

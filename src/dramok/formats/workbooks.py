@@ -11,8 +11,8 @@ from datetime import date, datetime, time
 from typing import Any
 
 from dramok.core.problem import plural
-from dramok.core.soundtext import text_fault
-from dramok.formats.archives import UnsafeArchive, open_archive
+from dramok.core.text_checks import text_fault
+from dramok.formats.zip_archives import UnsafeArchive, open_archive
 
 MOST_BLANK = 2_000
 """So many blank rows after one another end a sheet: nothing that a person laid out lies beyond."""

@@ -1,4 +1,4 @@
-"""FastAPI over studio: routes, schemas, errors, safety. Thin: it asks studio and says the answer."""
+"""FastAPI over `services`: routes, schemas, errors, security. Thin: a route calls a service and converts its result."""
 
 from dramok.server.app import create_app
 

@@ -1,4 +1,4 @@
-"""The application: routes, errors, safety, and the built page."""
+"""The application: routes, error handlers, security, and the built page."""
 
 from __future__ import annotations
 
@@ -17,18 +17,18 @@ from fastapi.staticfiles import StaticFiles
 from pydantic.warnings import UnsupportedFieldAttributeWarning
 
 from dramok import __version__
-from dramok.formats.fontfiles import ASSETS
+from dramok.formats.font_files import ASSETS
 from dramok.server.errors import REFUSED, RESPONSES, add_handlers, answer, problems_as_problems
-from dramok.server.rooms import Rooms, by_name
-from dramok.server.safety import LOOPBACK, Safety
+from dramok.server.lazy_routes import Rooms, by_name
 from dramok.server.schemas.base import ProblemOut
-from dramok.studio import Desk
-from dramok.studio.following import Clock
+from dramok.server.security import LOOPBACK, Safety
+from dramok.services import Desk
+from dramok.services.files.tracked_tables import Clock
 
 if TYPE_CHECKING:
-    from dramok.studio.output.works import Works
+    from dramok.services.output.job_pool import Works
 
-# FastAPI hides this one while it builds answers, but not from a second thread.
+# FastAPI suppresses this warning while it builds responses, but not in a second thread.
 warnings.filterwarnings("ignore", category=UnsupportedFieldAttributeWarning)
 
 PAGE = Path(__file__).resolve().parent / "page"
@@ -36,11 +36,15 @@ FIRST = Rooms("games", "cards", "decks")
 LATE = Rooms(
     "rules", "table", "imports", "history", "exports", "pictures", "fonts", "sources", "faces", "output", "shelf", "parts", "measure", "balance",
 )  # fmt: skip
-"""Rooms of `routes` that no first screen needs: they open once the server answers."""
+"""Modules of `routes` that no first screen needs: loaded once the server answers."""
 
 
 def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str | None = None, cluster: str = "") -> FastAPI:
-    """The server over a desk. `hosts` are the names it answers to; with `key`, everyone must show it; games are played by the workers of a `cluster`, where there is one."""
+    """Create the server for a workspace.
+
+    `hosts` are the host names that it accepts; with `key`, every request needs it; games are played on a
+    `cluster`, if given.
+    """
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
         timer = threading.Timer(1.0, LATE.open)
@@ -72,7 +76,7 @@ def create_app(desk: Desk, hosts: frozenset[str] = frozenset(LOOPBACK), key: str
 
 
 class _App(FastAPI):
-    """Describes itself with every room open."""
+    """Builds the OpenAPI document with every route loaded."""
 
     def openapi(self) -> dict[str, Any]:
         if self.openapi_schema is None:
@@ -89,7 +93,7 @@ class _App(FastAPI):
 
 
 class _LateWorks:
-    """Who makes the jobs: what that needs is loaded when there is one."""
+    """The job pool, loaded when the first job exists."""
 
     def __init__(self, desk: Desk) -> None:
         self._desk = desk
@@ -99,14 +103,14 @@ class _LateWorks:
     def opened(self) -> Works:
         with self._lock:
             if self._works is None:
-                from dramok.studio.output.works import Works
+                from dramok.services.output.job_pool import Works
 
                 self._works = Works(self._desk)
                 self._works.resume()
             return self._works
 
     def resume(self) -> None:
-        """Takes up what a stop of the server left."""
+        """Resume the jobs that a stop of the server interrupted."""
         if self._desk.store.jobs(states=("waiting", "running"), newest=1):
             self.opened()
 

@@ -1,4 +1,4 @@
-"""Every error as problem+json with place and mend."""
+"""Every error as problem+json with its place and fix."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
-from dramok.core.soundtext import MOST_DEPTH, Unsound
+from dramok.core.text_checks import MOST_DEPTH, Unsound
 from dramok.server.schemas.base import ProblemOut
-from dramok.studio import Conflict, Damaged, FileDamaged, KeyReused, Missing, NotWritten, Refused
+from dramok.services import Conflict, Damaged, FileDamaged, KeyReused, Missing, NotWritten, Refused
 
 RESPONSES: dict[int | str, dict[str, object]] = {
     status: {"model": ProblemOut, "description": said}
@@ -38,7 +38,7 @@ a path takes are answered with 413, foreign pages and `Origin: null` on writes w
 
 
 def problems_as_problems(document: dict[str, Any]) -> None:
-    """Says of every error in the API's document what it is: problem+json."""
+    """Declare every error response in the OpenAPI document as problem+json."""
     for path in document["paths"].values():
         for operation in path.values():
             for status, said in operation.get("responses", {}).items():
@@ -47,7 +47,7 @@ def problems_as_problems(document: dict[str, Any]) -> None:
 
 
 def add_handlers(app: FastAPI) -> None:
-    """Registers what becomes of each kind of error."""
+    """Register the handler for each kind of error."""
 
     @app.exception_handler(Refused)
     async def refused(_: Request, error: Refused) -> JSONResponse:

@@ -1,4 +1,4 @@
-"""Writes the server's OpenAPI document: `python -m dramok.server.openapi FILE`."""
+"""Write the server's OpenAPI document: `python -m dramok.server.openapi FILE`."""
 
 from __future__ import annotations
 
@@ -8,11 +8,11 @@ import tempfile
 from pathlib import Path
 
 from dramok.server.app import create_app
-from dramok.studio import open_desk
+from dramok.services import open_desk
 
 
 def document() -> str:
-    """The document as JSON text, keys sorted."""
+    """The OpenAPI document as JSON text, keys sorted."""
     with tempfile.TemporaryDirectory() as folder:
         desk = open_desk(Path(folder) / "empty.db")
         try:

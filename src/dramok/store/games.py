@@ -1,4 +1,4 @@
-"""Games as wholes: listed, made, removed, when they began and were last edited."""
+"""Games as a whole: list, create, delete, dates."""
 
 from __future__ import annotations
 
@@ -8,19 +8,19 @@ from sqlalchemy import Connection, text
 from sqlalchemy.exc import IntegrityError
 from sqlmodel import Session, col, select
 
-from dramok.store.beside import Beside
 from dramok.store.journal import Op, op_of
+from dramok.store.purge import remove_whole
 from dramok.store.records import GameRecord
-from dramok.store.removing import remove_whole
-from dramok.store.restoring import IdsTaken
+from dramok.store.restore import IdsTaken
 from dramok.store.tables import GameRow, OpRow
+from dramok.store.unjournalled import Beside
 
 
 class Games(Beside):
-    """The part of the store that knows of games, and not of what is in them."""
+    """The part of the store that handles games but not their content."""
 
     def games(self, ident: str | None = None) -> list[GameRecord]:
-        """Every game in the order in which they were begun; with `ident` that one alone, where it is there."""
+        """Every game in the order of creation; with `ident` only that one, if it exists."""
         chosen = select(GameRow).order_by(text("rowid"))
         if ident is not None:
             chosen = chosen.where(GameRow.id == ident)
@@ -31,7 +31,7 @@ class Games(Beside):
 
     @staticmethod
     def add_game(connection: Connection, game: GameRecord) -> None:
-        """Writes a game without anything in it, inside a `writing` transaction. Raises IdsTaken."""
+        """Insert an empty game, inside a `writing` transaction. Raises IdsTaken."""
         try:
             connection.exec_driver_sql(
                 "INSERT INTO game (id, name, rulebook) VALUES (?, ?, ?)", (game.id, game.name, game.rules)
@@ -40,17 +40,19 @@ class Games(Beside):
             raise IdsTaken(game.id) from error
 
     def edited(self) -> dict[str, str]:
-        """When each game was last edited, by id."""
+        """The time of the last edit of each game, by id."""
         with self._engine.connect() as connection:
             return dict(connection.exec_driver_sql("SELECT game, max(at) FROM op GROUP BY game").all())
 
     def remove_game(self, game: str, pictures: Sequence[str] = ()) -> bool:
-        """Removes a game that is put away for good, with its journal, and those of its pictures that no other game names; else False."""
+        """Delete a game that was put away, with its journal and the pictures that no other game uses; False if
+        it was not put away.
+        """
         with self.writing() as connection:
             return remove_whole(connection, game, pictures)
 
     def first_op(self, game: str) -> Op | None:
-        """The op with which a game began."""
+        """The first op of a game."""
         with Session(self._engine) as session:
             row = session.exec(
                 select(OpRow).where(OpRow.game == game).order_by(col(OpRow.seq)).limit(1)

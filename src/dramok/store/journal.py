@@ -1,4 +1,4 @@
-"""Edits as data: an op and its changes, and how each change is written to the tables."""
+"""Ops and their changes as data, and how each change is written to the tables."""
 
 from __future__ import annotations
 
@@ -14,15 +14,21 @@ from dramok.store import rows
 from dramok.store.tables import OpRow
 
 OpKind = Literal["edit", "undo", "redo", "passed", "kept", "founding"]
-"""What an op is to undo: an `edit` that can be undone; an `undo` or `redo` of another; `passed`, which leaves an op that no
-longer can be undone as it is; `kept` (pictures brought, runs printed: they change no card) and `founding` are never undone."""
+"""The role of an op for undo:
+
+`edit` can be undone; `undo` and `redo` invert another op; `passed` skips an op that can't be undone as it is;
+`kept` (imported pictures, print runs: no card changes) and `founding` are never undone.
+"""
 
 
 class Change(NamedTuple):
-    """`entity` is one of `core.journal.ENTITIES`. `before` and `after` are JSON text, None where the thing or field is absent.
+    """One changed field. `entity` is one of `core.journal.ENTITIES`. `before` and `after` are JSON text, None
+    if the entity or field is absent.
 
-    Field `exists` makes or retires the thing; its value holds the whole of it. `deck` fields are `name` and `card/ID`; `game` fields are the parts of its rulebook, as `types/ID` (see `rulebook.amend`). Fields of a thing are the keys of its document.
-    `card` is a card just made, so that nobody has to read it back from `after`; it is not stored.
+    Field `exists` creates or retires an entity; its value is the whole document. Fields of a `deck` are `name`
+    and `card/ID`; those of a `game` are parts of its rulebook such as `types/ID` (see `rulebook.part_edit`);
+    those of a small entity are the keys of its document. `card` is a card just created, kept to avoid parsing
+    `after`; it is not stored.
     """
 
     entity: str
@@ -34,7 +40,7 @@ class Change(NamedTuple):
 
     @property
     def value(self) -> Any:
-        """`after` read; None where it is absent."""
+        """`after` parsed; None if absent."""
         return None if self.after is None else json.loads(self.after)
 
 
@@ -50,7 +56,7 @@ class Op(NamedTuple):
 
 
 def op_of(row: OpRow) -> Op:
-    """An op as the table holds it."""
+    """An op from its table row."""
     return Op(row.seq or 0, row.game, row.label, row.page, row.inverse_of, row.at, cast(OpKind, row.kind))
 
 
@@ -58,7 +64,7 @@ OP_COLUMNS = "seq, game, label, page, inverse_of, at, kind, asked"
 
 
 def write_changes(connection: Connection, game: str, seq: int, changes: Sequence[Change]) -> None:
-    """Writes the changes and the new state that follows from them."""
+    """Write the changes and the resulting state."""
     if not changes:
         return
     connection.exec_driver_sql(

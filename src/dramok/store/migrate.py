@@ -1,4 +1,4 @@
-"""Brings a database file to the newest tables; the file is copied first when it already holds something."""
+"""Migrate a database file to the current tables; a file with data is copied first."""
 
 from __future__ import annotations
 
@@ -14,13 +14,14 @@ MIGRATIONS = Path(__file__).resolve().parent / "migrations"
 
 
 class CopyFailed(OSError):
-    """The copy made before a migration is not whole: nothing was migrated. The message says what differs."""
+    """The copy made before a migration is incomplete: nothing was migrated. The message says what differs."""
 
 
 def copy_before(engine: Engine, path: Path) -> Path:
-    """Copies the whole database next to it, with what is still in its write-ahead log, and reads the copy again. Returns its path.
+    """Copy the whole database next to it, including its write-ahead log, and read the copy again. Returns its
+    path.
 
-    A copy of an earlier attempt stays. Raises CopyFailed, or OSError where there is no room for it.
+    A copy of an earlier attempt stays. Raises CopyFailed, or OSError if there is no space.
     """
     wanted = path.with_suffix(f".before-{HEAD}{path.suffix}")
     number = 2
@@ -48,7 +49,7 @@ def _counted(connection: Any) -> dict[str, int]:
 
 
 def migrate(engine: Engine, path: Path) -> None:
-    """Runs what is missing. Alembic is imported only when there is something to run, which keeps a start short."""
+    """Run the missing migrations. Alembic is imported only if there are any, which keeps the start short."""
     with engine.connect() as connection:
         has_version = inspect(connection).has_table("alembic_version")
         current = (

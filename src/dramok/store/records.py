@@ -1,4 +1,4 @@
-"""What the store gives and takes: whole documents, immutable."""
+"""Immutable records that the store returns and accepts."""
 
 from __future__ import annotations
 
@@ -9,16 +9,19 @@ from typing import Any, NamedTuple
 
 from dramok.core.cards import Card
 from dramok.core.decks import Deck
+from dramok.store.idempotency import Key
 from dramok.store.journal import Change, Op
-from dramok.store.keys import Key
 
 FONT_MEDIA = "font/ttf"
-"""The media type of fonts, which are stored with the pictures."""
+"""The media type of fonts, which are stored like pictures."""
 
 
 @dataclass(frozen=True)
 class GameRecord:
-    """`rules` is the JSON text of all that makes the game: its rulebook with `prices` and `formats`. `away`: put away from the shelf."""
+    """`rules` is the JSON text of the rules: the rulebook with `prices` and `formats`.
+
+    `away`: put away from the shelf.
+    """
 
     id: str
     name: str
@@ -38,14 +41,16 @@ class SetRecord:
 
     @property
     def document(self) -> dict[str, Any]:
-        """As an `exists` change holds it."""
+        """The document in the form of an `exists` change."""
         back = json.loads(self.back) if self.back else None
         return {"name": self.name, "code": self.code, "pattern": self.pattern, "back": back}
 
 
 @dataclass(frozen=True)
 class Thing:
-    """What a game has beside cards and decks (see `tables.ThingRow`); `seq` is the op that last changed it."""
+    """A small entity: anything in a game besides cards, decks and sets (see `tables.ThingRow`); `seq` is the op
+    that last changed it.
+    """
 
     kind: str
     id: str
@@ -59,7 +64,10 @@ class Thing:
 
 @dataclass(frozen=True)
 class ArtRecord:
-    """A picture. `drawn` is of the size that faces need, `data` as it was brought; `width` and `height` are of `data`."""
+    """A picture.
+
+    `drawn` has the size that faces need, `data` is the imported file; `width` and `height` describe `data`.
+    """
 
     sha: str
     media: str
@@ -70,7 +78,7 @@ class ArtRecord:
 
 
 class ArtFacts(NamedTuple):
-    """A picture without its bytes: how many there are, and its measures in pixels."""
+    """A picture without its bytes: sizes in bytes and pixels."""
 
     sha: str
     media: str
@@ -81,7 +89,7 @@ class ArtFacts(NamedTuple):
 
 @dataclass(frozen=True)
 class Fetched:
-    """What a followed table last answered, and what of it was taken in, by which op."""
+    """The last answer of a tracked table, and the part of it that was imported, with the op."""
 
     source: str
     at: str
@@ -92,7 +100,9 @@ class Fetched:
 
 
 class RawGame(NamedTuple):
-    """A game as its tables hold it, nothing read: (entity, id, JSON text of the whole as an `exists` change holds it)."""
+    """A game as in its tables, unparsed: (entity, id, JSON text of the whole document in the form of an
+    `exists` change).
+    """
 
     record: GameRecord
     documents: list[tuple[str, str, str | None]]
@@ -100,7 +110,7 @@ class RawGame(NamedTuple):
 
 
 class Contents(NamedTuple):
-    """All of a game that edits make, of one moment; `seq` is the latest op."""
+    """The editable content of a game at one moment; `seq` is the latest op."""
 
     sets: list[SetRecord]
     cards: list[Card]
@@ -111,7 +121,7 @@ class Contents(NamedTuple):
 
 @dataclass(frozen=True)
 class PlaytestRecord:
-    """`decisions` are (what is done, card of the table, what else it names); `key` is that of the latest one."""
+    """`decisions` are (option, card on the table, other targets); `key` belongs to the latest one."""
 
     id: str
     game: str
@@ -126,7 +136,7 @@ class PlaytestRecord:
 
 @dataclass(frozen=True)
 class JobRecord:
-    """Long work: see `tables.JobRow`."""
+    """A job: see `tables.JobRow`."""
 
     id: str
     game: str
@@ -144,9 +154,10 @@ class JobRecord:
 
 @dataclass(frozen=True)
 class WholeGame:
-    """A game with all that is its own. Cards are (id, code, set, type, document, revision, seq), decks (id, document), `fetched` (source, data).
+    """A game with everything that belongs to it. Cards are (id, code, set, type, document, revision, seq),
+    decks (id, document), `fetched` (source, data).
 
-    The numbers of ops are as they were; `closing` is the op that ends the restoring (its label, page and time).
+    Op numbers are the original ones; `closing` is the op that completes the restore (label, page and time).
     """
 
     game: GameRecord

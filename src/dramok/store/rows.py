@@ -1,4 +1,4 @@
-"""The tables of what edits make: which column holds which part of a document, read and written alike for all of them."""
+"""The tables of editable entities: which column holds which key of a document, for reading and writing."""
 
 from __future__ import annotations
 
@@ -14,11 +14,11 @@ from dramok.core.journal import ENTITIES, THINGS
 
 @dataclass(frozen=True)
 class Relation:
-    """`columns`: by key of the document, the column that holds it; `documents` are those that hold JSON.
+    """`columns`: by key of the document, its column; `documents` are those that hold JSON.
 
-    The whole document is in column `whole` where there is one; `beside` are keys of it that stand in a column of their own too,
-    so that they can be listed without reading it. `counted`: the rows count their revisions; `dated`: they name
-    the op that last changed them.
+    If there is a column `whole`, it holds the whole document; the keys in `beside` are also stored in a column
+    of their own, so that they can be listed without parsing it. `counted`: rows count their revisions; `dated`:
+    they store the op that last changed them.
     """
 
     name: str
@@ -34,7 +34,7 @@ class Relation:
         return (self.whole, *self.beside) if self.whole else tuple(self.columns.values())
 
     def read(self, row: Mapping[str, Any]) -> dict[str, Any]:
-        """The document that a row holds. Raises ValueError for JSON that cannot be read."""
+        """The document of a row. Raises ValueError for invalid JSON."""
         if self.whole:
             return dict(json.loads(row[self.whole]))
         return {
@@ -82,7 +82,7 @@ RELATIONS: Mapping[str, Relation] = {
 
 
 def make(connection: Connection, game: str, seq: int, entity: str) -> None:
-    """Brings into being, or back, what the `exists` changes of op `seq` hold; straight from the changes just written."""
+    """Insert or restore the entities of the `exists` changes of op `seq`, directly from the changes just written."""
     table = RELATIONS[entity]
     columns = {column: f"after ->> '$.{key}'" for key, column in table.columns.items()}
     for column in table.documents:
@@ -121,7 +121,7 @@ def _moved(table: Relation) -> str:
 
 
 def held(connection: Connection, entity: str, ident: str) -> dict[str, Any]:
-    """The document as the tables have it."""
+    """The document as the tables hold it."""
     table = RELATIONS[entity]
     row = connection.exec_driver_sql(
         f"SELECT {', '.join(table.every)} FROM {table.name} WHERE id = ?", (ident,)

@@ -1,4 +1,4 @@
-"""One SQLite file: opened, migrated, read and written."""
+"""One SQLite file: open, migrate, read and write."""
 
 from __future__ import annotations
 
@@ -14,10 +14,10 @@ from sqlalchemy import Connection, Engine, create_engine, event, func
 from sqlalchemy.exc import OperationalError
 from sqlmodel import Session, col, select
 
-from dramok.store.documents import card_from, deck_from
 from dramok.store.games import Games
+from dramok.store.idempotency import Key, KeyReused
 from dramok.store.journal import OP_COLUMNS, Change, Op, OpKind, op_of, write_changes
-from dramok.store.keys import Key, KeyReused
+from dramok.store.json_documents import card_from, deck_from
 from dramok.store.migrate import migrate
 from dramok.store.records import (
     Contents,
@@ -27,30 +27,31 @@ from dramok.store.records import (
     Thing,
     WholeGame,
 )
-from dramok.store.restoring import write_whole
+from dramok.store.restore import write_whole
 from dramok.store.tables import (
     ChangeRow,
     OpRow,
 )
-from dramok.store.textindex import plain
+from dramok.store.text_index import plain
 
 
 class NotADatabase(ValueError):
-    """The file is no Dramok database."""
+    """The file is not a Dramok database."""
 
 
 class FileDamaged(NotADatabase):
-    """The file was one, and holds what SQLite can make nothing of: another program wrote into it, or the disk lost some of it."""
+    """The file was a Dramok database, but SQLite can't read it: another program wrote to it, or the disk lost data."""
 
 
 class FileBusy(OSError):
-    """Another program holds the file, and did not let go of it within ten seconds."""
+    """Another program has locked the file for more than ten seconds."""
 
 
 def open_store(path: Path) -> Store:
-    """Opens or makes a database. Raises NotADatabase for a file that is something else, FileDamaged then and later for one that was broken.
+    """Open or create a database. Raises NotADatabase for another kind of file, FileDamaged (then or later) for
+    a broken one.
 
-    Raises FileBusy for one that another program keeps locked, and migrate.CopyFailed where a migration could not begin.
+    Raises FileBusy if another program keeps it locked, and migrate.CopyFailed if a migration could not start.
     """
     path.parent.mkdir(parents=True, exist_ok=True)
     if path.exists():
@@ -75,7 +76,7 @@ def _prepare(connection: Any, _record: Any) -> None:
     connection.isolation_level = None
     for pragma in ("journal_mode = WAL", "foreign_keys = ON", "busy_timeout = 10000", "synchronous = FULL"):
         connection.execute(f"PRAGMA {pragma}")
-    # SQLite's own lower() knows the letters of English alone.
+    # SQLite's own lower() handles English letters only.
     connection.create_function("plain", 1, plain, deterministic=True)
 
 
@@ -92,7 +93,7 @@ def _begin(connection: Connection) -> None:
 
 
 class Store(Games):
-    """Reads give whole documents; `commit` writes one op with its changes in one transaction."""
+    """Reads return whole documents; `commit` writes one op with its changes in one transaction."""
 
     def __init__(self, engine: Engine, path: Path) -> None:
         super().__init__(engine)
@@ -105,7 +106,7 @@ class Store(Games):
         self._engine.dispose()
 
     def version(self) -> int:
-        """Changes whenever anyone, another process too, has committed."""
+        """A number that changes whenever anyone commits, including another process."""
         with self._watching:
             return int(self._watch.cursor().execute("PRAGMA data_version").fetchone()[0])
 
@@ -120,9 +121,9 @@ class Store(Games):
             }
 
     def game_with_contents(self, game: str) -> tuple[GameRecord, Contents] | None:
-        """A game and what is in it, at one moment. Raises ValueError for a document that is not JSON.
+        """A game and its content at one moment. Raises ValueError for a document that is not JSON.
 
-        Plain SQL: fifty games are read before the shelf is shown.
+        Plain SQL for speed: fifty games are read before the shelf is shown.
         """
         with self._engine.connect() as connection, connection.begin():
 
@@ -162,7 +163,7 @@ class Store(Games):
             )
 
     def raw(self, game: str) -> RawGame | None:
-        """A game as its tables hold it: of a damaged one, too."""
+        """A game as its tables hold it; also works for a damaged one."""
         record = next((each for each in self.games() if each.id == game), None)
         if record is None:
             return None
@@ -177,7 +178,7 @@ class Store(Games):
         return RawGame(record, found, int(seq or 0))
 
     def rows_of(self, game: str) -> Iterator[tuple[str, list[dict[str, Any]]]]:
-        """Every table with the rows that are of a game, as they stand."""
+        """Every table with its raw rows of a game."""
         with self._engine.connect() as connection:
             for table, condition in _ROWS.items():
                 rows = connection.exec_driver_sql(f"SELECT * FROM {table} WHERE {condition}", (game,))
@@ -192,13 +193,13 @@ class Store(Games):
         return [Op(*row) for row in rows]
 
     def copy_to(self, path: Path) -> None:
-        """A copy of the whole file as it stands; one that is there already is replaced."""
+        """Copy the whole file; an existing target is replaced."""
         path.unlink(missing_ok=True)
         with self._engine.connect() as connection:
             connection.connection.execute("VACUUM INTO ?", (str(path),))
 
     def file_faults(self) -> list[str]:
-        """What SQLite finds wrong with the file itself; empty where it is sound."""
+        """The faults that SQLite finds in the file itself; empty if there are none."""
         with self._engine.connect() as connection:
             said = [str(row[0]) for row in connection.exec_driver_sql("PRAGMA quick_check").all()]
             loose = connection.exec_driver_sql("PRAGMA foreign_key_check").all()
@@ -218,7 +219,7 @@ class Store(Games):
         key: Key | None = None,
         kind: OpKind = "edit",
     ) -> Op:
-        """Writes one op inside a `writing` transaction."""
+        """Write one op inside a `writing` transaction."""
         at = datetime.now(UTC).isoformat(timespec="milliseconds")
         text, asked = key or (None, "")
         cursor = connection.exec_driver_sql(
@@ -231,12 +232,12 @@ class Store(Games):
 
     @staticmethod
     def next_seq(connection: Connection) -> int:
-        """The number that the next op gets: nobody else writes while a `writing` transaction lasts."""
+        """The number of the next op: no one else writes during a `writing` transaction."""
         found = connection.exec_driver_sql("SELECT seq FROM sqlite_sequence WHERE name = 'op'").scalar()
         return int(found or 0) + 1
 
     def op_with_key(self, key: Key, game: str) -> Op | None:
-        """The op that was written with a key. Raises KeyReused where that was another edit."""
+        """The op that was written with a key. Raises KeyReused if it was another edit."""
         with self._engine.connect() as connection:
             row = connection.exec_driver_sql(
                 f"SELECT {OP_COLUMNS} FROM op WHERE key = ?", (key.text,)
@@ -249,7 +250,7 @@ class Store(Games):
         return found
 
     def game_with_key(self, key: Key) -> str | None:
-        """The game that was brought in with a key. Raises KeyReused where that was another edit."""
+        """The game that was restored or created with a key. Raises KeyReused if it was another edit."""
         with self._engine.connect() as connection:
             row = connection.exec_driver_sql(
                 "SELECT game, asked, kind FROM op WHERE key = ?", (key.text,)
@@ -261,7 +262,7 @@ class Store(Games):
         return str(row.game)
 
     def undoable(self, game: str, below: int, most: int) -> list[Op]:
-        """The ops of a game below a number that undo goes by, newest first."""
+        """The ops of a game below a number that undo considers, newest first."""
         with self._engine.connect() as connection:
             rows = connection.exec_driver_sql(
                 f"SELECT {OP_COLUMNS} FROM op WHERE game = ? AND seq < ? AND kind NOT IN ('kept', 'founding')"
@@ -295,9 +296,10 @@ class Store(Games):
         thing: str = "",
         kind: str = "",
     ) -> list[tuple[Op, dict[str, int]]]:
-        """Ops below a number, newest first, each with the number of things it changed by their entity.
+        """Ops below a number, newest first, each with the number of changed entities by kind.
 
-        `text` is looked for in the label, whatever its case and accents; `thing` and `kind` keep the ops that changed that id, that entity.
+        `text` is searched in the label, ignoring case and accents; `thing` and `kind` select ops that changed
+        that id or entity kind.
         """
         asked = "SELECT o.seq, o.game, o.label, o.page, o.inverse_of, o.at, o.kind FROM op o WHERE o.game = ? AND o.seq < ?"
         values: list[Any] = [game, before or 2**62]
@@ -327,7 +329,7 @@ class Store(Games):
             return op_of(row) if row else None
 
     def changes_of(self, entity_id: str, most: int = 5_000) -> list[tuple[Op, Change]]:
-        """The newest changes of one thing with their ops, oldest first."""
+        """The newest changes of one entity with their ops, oldest first."""
         with self._engine.connect() as connection:
             rows = connection.exec_driver_sql(
                 "SELECT o.seq, o.game, o.label, o.page, o.inverse_of, o.at, o.kind, c.entity, c.entity_id, c.field, c.before, c.after"
@@ -339,9 +341,9 @@ class Store(Games):
     def changes_between(
         self, game: str, after: int, until: int | None = None, thing: str | None = None
     ) -> list[Change]:
-        """Every change of the ops above `after`, up to `until`, in the order they were made.
+        """Every change of the ops above `after`, up to `until`, in order.
 
-        With `thing`, only those of that thing, of the sets, the rules and the face plans.
+        With `thing`, only those of that entity, the sets, the rules and the face plans.
         """
         asked = (
             "SELECT c.entity, c.entity_id, c.field, c.before, c.after FROM op o JOIN change c ON c.op = o.seq"
@@ -373,7 +375,7 @@ class Store(Games):
         return list(found.values())
 
     def originals(self, shas: Sequence[str]) -> Iterator[tuple[str, str, bytes]]:
-        """(SHA-256, media type, data as it was brought) of pictures, one after another."""
+        """(SHA-256, media type, imported data) of pictures, as an iterator."""
         with self._engine.connect() as connection:
             for sha in shas:
                 row = connection.exec_driver_sql("SELECT media, data FROM art WHERE sha = ?", (sha,)).first()
@@ -381,7 +383,7 @@ class Store(Games):
                     yield sha, row[0], row[1]
 
     def touched(self, after: int, game: str) -> set[tuple[str, str]]:
-        """(entity, id) of everything that ops after a number changed."""
+        """(entity, id) of everything changed by ops after a number."""
         with self._engine.connect() as connection:
             rows = connection.exec_driver_sql(
                 "SELECT DISTINCT c.entity, c.entity_id FROM change c JOIN op o ON o.seq = c.op WHERE o.game = ? AND o.seq > ?",
@@ -390,7 +392,7 @@ class Store(Games):
         return {(row[0], row[1]) for row in rows}
 
     def latest_change(self, entity_id: str, field: str, besides: str = "") -> int:
-        """The number of the latest op, besides those of a page, that changed a field of a thing; 0 when none did."""
+        """The number of the latest op by other pages that changed a field of an entity; 0 if there is none."""
         with self._engine.connect() as connection:
             found = connection.exec_driver_sql(
                 "SELECT max(c.op) FROM change c JOIN op o ON o.seq = c.op"
@@ -408,12 +410,12 @@ class Store(Games):
             )
 
     def restore(self, whole: WholeGame) -> None:
-        """Writes a whole game, with its history, in one transaction. Raises IdsTaken."""
+        """Write a whole game with its history in one transaction. Raises IdsTaken."""
         with self.writing() as connection:
             write_whole(connection, whole)
 
     def ids(self) -> set[str]:
-        """Every id that is in use, of games, sets, cards, decks, things and playtests, gone ones too."""
+        """Every id in use: games, sets, cards, decks, small entities and playtests, removed ones included."""
         with self._engine.connect() as connection:
             return {
                 row[0]
@@ -423,7 +425,7 @@ class Store(Games):
 
 
 def _plain(text: str | None) -> str | None:
-    """JSON text in the form that memory has it in; what cannot be read stays as it is, and is told as damage."""
+    """JSON text in its in-memory form; unreadable text stays unchanged and is reported as damage."""
     try:
         return json.dumps(json.loads(text)) if text else None
     except ValueError:
@@ -436,7 +438,7 @@ _WHOLE = {
     "deck": "SELECT NULL, id, doc, NULL, NULL, NULL, NULL FROM deck WHERE game = ? AND retired = 0",
     "thing": "SELECT kind, id, doc, NULL, NULL, NULL, NULL FROM thing WHERE game = ? AND retired = 0",
 }
-"""By entity: kind, id, and what the document is composed of (see `_composed`)."""
+"""By entity: kind, id, and the parts of its document (see `_composed`)."""
 _ROWS = {
     "game": "id = ?", "card_set": "game = ?", "card": "game = ?", "deck": "game = ?", "thing": "game = ?", "op": "game = ?",
     "change": "op IN (SELECT seq FROM op WHERE game = ?)", "playtest": "game = ?",
@@ -446,7 +448,7 @@ _ROWS = {
 def _composed(
     doc: str | None, whole: str | None, back: str | None, around: str | None, place: str | None
 ) -> str | None:
-    """A document as an `exists` change holds it: put together as text, so that one that cannot be read stays so."""
+    """A document in the form of an `exists` change, composed as text so that unreadable parts stay as they are."""
     if whole is not None:
         return f'{whole[:-1]}, "back": {back or "null"}}}'
     if around is not None and doc is not None:

@@ -1,4 +1,4 @@
-"""The tables. Documents are JSON text; ids are lasting; nothing is deleted, only retired."""
+"""The tables. Documents are JSON text; ids are permanent; rows are retired, not deleted."""
 
 from __future__ import annotations
 
@@ -27,10 +27,10 @@ class SetRow(SQLModel, table=True):
 
 
 class ThingRow(SQLModel, table=True):
-    """What a game has beside cards and decks; `doc` is a JSON object with a name.
+    """Entities besides cards, decks and sets; `doc` is a JSON object with a name.
 
-    Kinds: `view` a way of looking at the cards; `mark` a named moment; `note` said of a card; `source` a followed
-    table; `layout` a text table; `picture` one of the game's pictures; `plan` a face plan; `run` what a print run printed.
+    Kinds: `view` a saved view; `mark` a named moment; `note` on a card; `source` a tracked table; `layout` a
+    text table; `picture` a picture of the game; `plan` a face plan; `run` a print run.
     """
 
     __tablename__ = "thing"
@@ -43,7 +43,7 @@ class ThingRow(SQLModel, table=True):
 
 
 class FetchedRow(SQLModel, table=True):
-    """What a followed table last answered: `data` waits to be looked at, `taken` was taken in by op `taken_seq`."""
+    """The last answer of a tracked table: `data` is not imported yet, `taken` was imported by op `taken_seq`."""
 
     __tablename__ = "fetched"
     source: str = Field(foreign_key="thing.id", primary_key=True)
@@ -55,7 +55,7 @@ class FetchedRow(SQLModel, table=True):
 
 
 class ArtRow(SQLModel, table=True):
-    """A picture by the SHA-256 of `data`, as it was brought; `drawn` is the size that faces need."""
+    """A picture by the SHA-256 of `data`, the imported file; `drawn` has the size that faces need."""
 
     __tablename__ = "art"
     sha: str = Field(primary_key=True)
@@ -96,7 +96,7 @@ class DeckRow(SQLModel, table=True):
 class OpRow(SQLModel, table=True):
     """One edit. `page` made it; `inverse_of` is the op it undoes; `kind` see `journal.OpKind`.
 
-    `key` makes a repeated request harmless; `asked` is the digest of what was asked with it.
+    `key` makes a repeated request harmless; `asked` is the digest of the request.
     """
 
     __tablename__ = "op"
@@ -113,7 +113,7 @@ class OpRow(SQLModel, table=True):
 
 
 class ChangeRow(SQLModel, table=True):
-    """One field of one thing, before and after, as JSON text; None is absent."""
+    """One field of one entity, before and after, as JSON text; None is absent."""
 
     __tablename__ = "change"
     __table_args__ = (Index("change_op", "op"), Index("change_entity", "entity_id", "field", "op"))
@@ -127,9 +127,10 @@ class ChangeRow(SQLModel, table=True):
 
 
 class JobRow(SQLModel, table=True):
-    """Long work. `state` is waiting, running, done, stopped or failed; `file` is its result's name in the job's own folder.
+    """A job. `state` is waiting, running, done, stopped or failed; `file` is the name of its result in the
+    job's folder.
 
-    `result` is a JSON object: what was made, or the problem.
+    `result` is a JSON object: facts about the file, or the problem.
     """
 
     __tablename__ = "job"
@@ -149,7 +150,7 @@ class JobRow(SQLModel, table=True):
 
 
 class PlaytestRow(SQLModel, table=True):
-    """A game at the table: the cards and rules as they were at its start, the seed, the decisions."""
+    """A playtest: the cards and rules at its start, the seed, the decisions."""
 
     __tablename__ = "playtest"
     id: str = Field(primary_key=True)

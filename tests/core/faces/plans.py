@@ -7,11 +7,11 @@ from typing import Any
 
 from dramok.core.cards import Card
 from dramok.core.faces import Face, FaceBook, FaceGame, PlanDoc, PlanHead, Size, lay_out
-from dramok.core.faces.starting import starting_plans
+from dramok.core.faces.plan.starting_plans import starting_plans
 from dramok.core.rulebook import Rulebook
 from dramok.core.wording import printed_text
-from dramok.formats.fontfiles import load_typefaces
-from tests.core.invented import RULEBOOK, VOCABULARY
+from dramok.formats.font_files import load_typefaces
+from tests.core.invented_world import RULEBOOK, VOCABULARY
 
 PAIR = Size(width=60, height=80, corner=0, bleed=3, safe=3)
 STARTING = FaceBook(RULEBOOK, starting_plans(RULEBOOK, "invented"), {})

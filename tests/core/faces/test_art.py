@@ -10,9 +10,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dramok.core.cards import CardType
-from dramok.core.cards.packs import Pack, pack_for
-from dramok.core.cards.schema import GroundName
-from dramok.core.faces import pictures
+from dramok.core.cards.schema.picture_packs import Pack, pack_for
+from dramok.core.cards.schema.schema import GroundName
 from dramok.core.faces.art.creatures import CREATURES
 from dramok.core.faces.art.figures import FIGURES
 from dramok.core.faces.art.grounds import ground
@@ -25,10 +24,11 @@ from dramok.core.faces.art.shapes import mix
 from dramok.core.faces.art.skies import SKIES
 from dramok.core.faces.art.tools import TOOLS
 from dramok.core.faces.elements import Circle, Path, Rect, Segment
+from dramok.core.faces.layout import picture_placements
 from dramok.core.rulebook import Rulebook
 from tests.conftest import SEED
 from tests.core.faces.plans import at, base, book, face_of
-from tests.core.invented import RULEBOOK, card
+from tests.core.invented_world import RULEBOOK, card
 
 PACKS = {
     "sky": SKIES,
@@ -111,7 +111,7 @@ def test_a_type_names_the_field_whose_words_say_what_its_pictures_show():
     assert hinted("printed", printed="rain") == hinted("printed", printed="a rainy one") or True
     assert hinted("", name="Rain") != hinted("", name="Frost")
     assert hinted("gone-field", name="Rain") == hinted("", name="Rain"), "a field that is gone says nothing"
-    assert pictures.drawn_by("c-1~2") == "c-1"
+    assert picture_placements.drawn_by("c-1~2") == "c-1"
 
 
 @pytest.mark.parametrize(

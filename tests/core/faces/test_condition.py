@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from dramok.core.cards.tokens import Unreadable
-from dramok.core.faces.condition import read_condition
-from tests.core.invented import RULEBOOK, card
+from dramok.core.cards.schema.lexer import Unreadable
+from dramok.core.faces.plan.condition import read_condition
+from tests.core.invented_world import RULEBOOK, card
 
 SETS = {"s": "First", "w": "Winter"}
 LARCH = card("Copper Larch", cost=3, height=2, bed="fern", tags=("night bloom",), rarity="rare")

@@ -10,18 +10,18 @@ from hypothesis import strategies as st
 
 from dramok.core.cards import Card
 from dramok.core.faces import Art, Field, Path, PlanDoc, PlanHead, Rect, Size, Text, Turn
-from dramok.core.faces.arrange import arranged
-from dramok.core.faces.book import FaceBook
-from dramok.core.faces.invented import invented_card
-from dramok.core.faces.looks import Look, read_look
-from dramok.core.faces.plan import NoPlace, Variant, read_place
-from dramok.core.faces.sizes import NAMED
-from dramok.core.faces.text import Fitting, Fonts, fit, words_of
+from dramok.core.faces.layout.text import Fitting, Fonts, fit, words_of
+from dramok.core.faces.plan.adjustments import Look, read_look
+from dramok.core.faces.plan.align import arranged
+from dramok.core.faces.plan.plan import NoPlace, Variant, read_place
+from dramok.core.faces.plan.plan_set import FaceBook
+from dramok.core.faces.plan.sizes import NAMED
+from dramok.core.faces.proof.sample_card import invented_card
 from dramok.core.rulebook import Rulebook
-from dramok.formats.fontfiles import load_typefaces
+from dramok.formats.font_files import load_typefaces
 from dramok.formats.svg import face_svg
 from tests.core.faces.plans import STARTING, at, base, book, face_of
-from tests.core.invented import RULEBOOK, card
+from tests.core.invented_world import RULEBOOK, card
 
 PLAIN = Fonts("body", "figures", "italic")
 WIDEST = 3.4
@@ -426,7 +426,7 @@ def test_a_type_without_cards_has_an_invented_one_and_every_demo_shape_begins_wi
 
 
 def _begun(rulebook):
-    from dramok.core.faces.starting import starting_plans
+    from dramok.core.faces.plan.starting_plans import starting_plans
 
     return rulebook, starting_plans(rulebook, "x")
 

@@ -6,10 +6,10 @@ from typing import get_args
 
 import pytest
 
-from dramok.core.faces.face import DRAW
-from dramok.core.faces.plan import BY_KIND, KINDS, NoPlace, Place, check_place, read_place
+from dramok.core.faces.layout.face import DRAW
+from dramok.core.faces.plan.plan import BY_KIND, KINDS, NoPlace, Place, check_place, read_place
 from tests.core.faces.plans import at, base, book, face_of
-from tests.core.invented import card
+from tests.core.invented_world import card
 
 FIELD = {"number": "cost", "text": "name", "choice": "bed", "symbols": "cost", "tags": "tags"}
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 import pytest
 
 from dramok.core.faces import Size
-from dramok.core.faces.proof import FAULTS, contrast, faults_of
-from dramok.core.faces.stress import hardest, measures
-from dramok.core.faces.wearing import Wearing
+from dramok.core.faces.layout.card_context import Wearing
+from dramok.core.faces.proof.hardest_cards import hardest, measures
+from dramok.core.faces.proof.proof import FAULTS, contrast, faults_of
 from dramok.core.rulebook import Rulebook
 from dramok.core.wording import printed_text
 from tests.core.faces.plans import STARTING, at, base, book, face_of, game
-from tests.core.invented import RULEBOOK, VOCABULARY, card
+from tests.core.invented_world import RULEBOOK, VOCABULARY, card
 
 NAME = {"kind": "text", "field": "name", "lines": 1, "ink": "#111111", "largest": 4, "least": 3}
 SHA = "b" * 64

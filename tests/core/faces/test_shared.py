@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 
 from dramok.core.cards import Card
 from dramok.core.faces.elements import Segment
-from dramok.core.faces.plan import BY_KIND, NoPlace, PlanDoc, PlanHead, read_place
+from dramok.core.faces.plan.plan import BY_KIND, NoPlace, PlanDoc, PlanHead, read_place
 from dramok.core.rulebook import Rulebook
 from tests.core.faces.plans import PAIR, at, base, book, face_of
 from tests.core.faces.test_faces import elements_of
-from tests.core.invented import RULEBOOK, card
+from tests.core.invented_world import RULEBOOK, card
 
 
 def coloured() -> Rulebook:

@@ -7,11 +7,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from dramok.core.faces import Circle, Clip, Face, Field, Path, Rect, Segment, Size, Text, Turn
-from dramok.core.output.ink import BLACK, EDGE, WHITE, sparing
+from dramok.core.output.ink_saving import BLACK, EDGE, WHITE, sparing
 from dramok.core.output.labels import BLANK, LABEL, blank_face, is_card, label_face
-from dramok.formats.fontfiles import load_typefaces
+from dramok.formats.font_files import load_typefaces
 from tests.core.faces.plans import face_of
-from tests.core.invented import card
+from tests.core.invented_world import card
 
 TYPEFACES = load_typefaces()
 sizes = st.builds(

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from dramok.core.faces import Face, Size
 from dramok.core.output import PAPERS, NoRoom, NoSuchCards, Paper, choose, impose, leaves, page_of
 from dramok.core.output.pages import LETTERS
-from dramok.formats.fontfiles import load_typefaces
+from dramok.formats.font_files import load_typefaces
 
 CODES = [f"RS-{number:03}" for number in range(1, 31)]
 POKER = Size()

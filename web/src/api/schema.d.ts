@@ -15,7 +15,7 @@ export interface paths {
         put?: never;
         /**
          * Restore Archive
-         * @description Makes a game of an archive, beside those that are there.
+         * @description Restore a game from an archive as a separate game.
          */
         post: operations["restore_archive"];
         delete?: never;
@@ -33,7 +33,7 @@ export interface paths {
         };
         /**
          * Picture
-         * @description A picture as faces show it: PNG or JPEG, whatever was brought; with `side` at about the size at which it is shown.
+         * @description A picture as faces show it: PNG or JPEG; `side` is the approximate size at which it is shown.
          */
         get: operations["picture"];
         put?: never;
@@ -53,7 +53,7 @@ export interface paths {
         };
         /**
          * Games
-         * @description Every game that is not put away; one that cannot be read says why, and hides none of the others.
+         * @description Every game that is not put away; one that cannot be read is listed with the reason.
          */
         get: operations["games"];
         put?: never;
@@ -73,7 +73,7 @@ export interface paths {
         };
         /**
          * Game
-         * @description A game's card types, fields, choice lists, sets and format.
+         * @description A game's card types, fields, choice lists, sets and deck rules.
          */
         get: operations["game"];
         put?: never;
@@ -93,7 +93,8 @@ export interface paths {
         };
         /**
          * Archive Of
-         * @description The whole game as one file: a backup, or (`shared`) a copy without what is private; `worths`: with those that are not.
+         * @description The whole game as one file: a backup, or (`shared`) a copy without private data; `worths` includes the
+         *     worths that are not private.
          */
         get: operations["archive_of"];
         put?: never;
@@ -113,16 +114,17 @@ export interface paths {
         };
         /**
          * Cards
-         * @description Cards by code: all, those named by `ids`, or those that answer to `query`, in the order of `sort` (fields, `-` for down).
+         * @description Cards by code: all, those in `ids`, or those that match `query`, in the order of `sort` (fields, `-` for
+         *     descending).
          *
-         *     `start` and `limit` give them page by page. The answer's ETag stays the same as long as the game and the server do: another server at the
-         *     same address may have a game of that name, too.
+         *     `start` and `limit` page through them. The ETag stays the same for the same game state and server; another
+         *     server at the same address may have a game with the same name.
          */
         get: operations["cards"];
         put?: never;
         /**
          * New Card
-         * @description Adds a card; `made` holds its id.
+         * @description Add a card; `made` has its id.
          */
         post: operations["new_card"];
         delete?: never;
@@ -142,7 +144,7 @@ export interface paths {
         put?: never;
         /**
          * Put Cells
-         * @description Writes many cells and new cards as one undoable step. Cells that can't be written come back with the reason.
+         * @description Write many cells and new cards as one undoable edit. Cells that can't be written are returned with the reason.
          */
         post: operations["put_cells"];
         delete?: never;
@@ -162,7 +164,7 @@ export interface paths {
         put?: never;
         /**
          * Duplicate
-         * @description Copies cards, each with a code of its own.
+         * @description Copy cards, each with a new code.
          */
         post: operations["duplicate"];
         delete?: never;
@@ -181,7 +183,7 @@ export interface paths {
         get?: never;
         /**
          * Put Looks
-         * @description Overrules the plan on some cards, or takes it back.
+         * @description Set or reset adjustments on some cards.
          */
         put: operations["put_looks"];
         post?: never;
@@ -202,7 +204,7 @@ export interface paths {
         put?: never;
         /**
          * Copy Card Looks
-         * @description Gives other cards all that one has otherwise.
+         * @description Copy all adjustments of a card to other cards.
          */
         post: operations["copy_card_looks"];
         delete?: never;
@@ -222,7 +224,7 @@ export interface paths {
         put?: never;
         /**
          * Take Cards Out
-         * @description Takes several cards out as one step; undo brings them back.
+         * @description Remove several cards as one edit; undo restores them.
          */
         post: operations["take_cards_out"];
         delete?: never;
@@ -243,7 +245,7 @@ export interface paths {
         post?: never;
         /**
          * Take Card Out
-         * @description Takes a card out; undo brings it back.
+         * @description Remove a card; undo restores it.
          */
         delete: operations["take_card_out"];
         options?: never;
@@ -260,7 +262,7 @@ export interface paths {
         };
         /**
          * Adjustable
-         * @description What can be overruled on a card's face, and what is.
+         * @description The adjustable placements of a card's face, and their adjustments.
          */
         get: operations["adjustable"];
         put?: never;
@@ -282,7 +284,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Adjusting
-         * @description A card's face with other looks. Writes nothing.
+         * @description Preview a card's face with other adjustments. Writes nothing.
          */
         post: operations["look_at_adjusting"];
         delete?: never;
@@ -320,7 +322,7 @@ export interface paths {
         };
         /**
          * Face File
-         * @description One side of a card as a file: PNG at `dpi` dots an inch (or `width` pixels wide), PDF at true size, or SVG.
+         * @description One side of a card as a file: PNG at `dpi` (or `width` pixels wide), PDF at true size, or SVG.
          */
         get: operations["face_file"];
         put?: never;
@@ -341,7 +343,7 @@ export interface paths {
         get?: never;
         /**
          * Put Field
-         * @description Writes one field as typed.
+         * @description Write one field as typed.
          */
         put: operations["put_field"];
         post?: never;
@@ -362,7 +364,7 @@ export interface paths {
         put?: never;
         /**
          * New Note
-         * @description Notes something on a card. `made` holds the note's id.
+         * @description Add a note to a card. `made` has the note's id.
          */
         post: operations["new_note"];
         delete?: never;
@@ -382,7 +384,7 @@ export interface paths {
         put?: never;
         /**
          * Preview Card
-         * @description The sheet as it would be with what is being typed. Writes nothing.
+         * @description The card detail with the text being typed. Writes nothing.
          */
         post: operations["preview_card"];
         delete?: never;
@@ -402,7 +404,7 @@ export interface paths {
         put?: never;
         /**
          * Restore
-         * @description Makes a card, or some of its fields, as it was after an edit. It is an edit like any other.
+         * @description Restore a card, or some of its fields, to its state after an edit. The restore is itself an edit.
          */
         post: operations["restore"];
         delete?: never;
@@ -420,7 +422,7 @@ export interface paths {
         };
         /**
          * Card Revisions
-         * @description A card's past, newest first; also of a card that is gone.
+         * @description The revisions of a card, newest first, even of a removed card.
          */
         get: operations["card_revisions"];
         put?: never;
@@ -482,7 +484,7 @@ export interface paths {
         put?: never;
         /**
          * Variants
-         * @description Copies of a card with a number stepped.
+         * @description Copies of a card with a stepped number.
          */
         post: operations["variants"];
         delete?: never;
@@ -500,7 +502,7 @@ export interface paths {
         };
         /**
          * Changes
-         * @description What changed between two moments: each a mark's id or the number of an edit; `until` left out is now.
+         * @description The difference between two moments, each a mark's id or the number of an edit; `until` defaults to now.
          */
         get: operations["changes"];
         put?: never;
@@ -520,7 +522,7 @@ export interface paths {
         };
         /**
          * Damage
-         * @description What is wrong with a game, of one that cannot be read too, and the way back.
+         * @description The damage of a game, readable or not, and the way back.
          */
         get: operations["damage"];
         put?: never;
@@ -546,7 +548,7 @@ export interface paths {
         put?: never;
         /**
          * New Deck
-         * @description Adds a deck, empty or filled at random by a seed; `made` is its id.
+         * @description Add a deck, empty or filled at random by a seed; `made` is its id.
          */
         post: operations["new_deck"];
         delete?: never;
@@ -564,7 +566,7 @@ export interface paths {
         };
         /**
          * Across Decks
-         * @description All decks together: how much each two share, and which cards are in how many.
+         * @description Compare all decks: how much each two share, and which decks hold each card.
          */
         get: operations["across_decks"];
         put?: never;
@@ -584,7 +586,7 @@ export interface paths {
         };
         /**
          * Compare Decks
-         * @description Two decks, or one at two moments, beside each other.
+         * @description Compare two decks, or one at two moments.
          */
         get: operations["compare_decks"];
         put?: never;
@@ -606,7 +608,7 @@ export interface paths {
         put?: never;
         /**
          * Take Decklist
-         * @description Takes a decklist in, as a new deck or in place of what is in one; `made` is its id.
+         * @description Import a deck list, as a new deck or as the cards of an existing one; `made` is its id.
          */
         post: operations["take_decklist"];
         delete?: never;
@@ -626,7 +628,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Decklist
-         * @description A decklist as it is understood. Writes nothing.
+         * @description Preview a deck list. Writes nothing.
          */
         post: operations["look_at_decklist"];
         delete?: never;
@@ -683,7 +685,7 @@ export interface paths {
         put?: never;
         /**
          * Put Deck Back
-         * @description Gives a deck the cards that it had after an edit, as one step.
+         * @description Restore the cards that a deck had after an edit, as one edit.
          */
         post: operations["put_deck_back"];
         delete?: never;
@@ -702,7 +704,7 @@ export interface paths {
         get?: never;
         /**
          * Count Card
-         * @description Sets how many of a card a section of the deck holds.
+         * @description Set the count of a card in a section of the deck.
          */
         put: operations["count_card"];
         post?: never;
@@ -723,7 +725,7 @@ export interface paths {
         put?: never;
         /**
          * Count Cards
-         * @description Sets several counts as one step, such as those that mend the deck.
+         * @description Set several counts as one edit, for example to apply a fix.
          */
         post: operations["count_cards"];
         delete?: never;
@@ -743,7 +745,7 @@ export interface paths {
         put?: never;
         /**
          * Double
-         * @description The same deck once more; `made` is its id.
+         * @description Copy a deck; `made` is its id.
          */
         post: operations["double"];
         delete?: never;
@@ -763,7 +765,7 @@ export interface paths {
         put?: never;
         /**
          * Fill Deck
-         * @description Fills a deck up at random to a legal one, by a seed.
+         * @description Fill a deck at random to a legal one, by a seed.
          */
         post: operations["fill_deck"];
         delete?: never;
@@ -782,7 +784,7 @@ export interface paths {
         get?: never;
         /**
          * Choose Deck Rules
-         * @description Holds a deck against other deck rules.
+         * @description Choose the deck rules of a deck.
          */
         put: operations["choose_deck_rules"];
         post?: never;
@@ -803,7 +805,7 @@ export interface paths {
         put?: never;
         /**
          * Deck Hands
-         * @description Eight opening hands as the engine deals them, from a seed on.
+         * @description Eight opening hands dealt by the engine, starting at a seed.
          */
         post: operations["deck_hands"];
         delete?: never;
@@ -821,7 +823,7 @@ export interface paths {
         };
         /**
          * Decklist
-         * @description The deck as a decklist: txt, csv or json.
+         * @description The deck as a deck list: txt, csv or json.
          */
         get: operations["decklist"];
         put?: never;
@@ -841,7 +843,7 @@ export interface paths {
         };
         /**
          * Measure Deck
-         * @description The worth of a deck and its words to read.
+         * @description The worth of a deck and its number of words.
          */
         get: operations["measure_deck"];
         put?: never;
@@ -915,7 +917,7 @@ export interface paths {
         };
         /**
          * Deck Past
-         * @description What was done to a deck, newest first.
+         * @description The history of a deck, newest first.
          */
         get: operations["deck_past"];
         put?: never;
@@ -935,10 +937,10 @@ export interface paths {
         };
         /**
          * Events
-         * @description Server-sent events: one for each op, with its number and time as id; a large gap says `refetch`.
+         * @description Server-sent events: one for each op, with its number and time as id; after a large gap, `refetch`.
          *
-         *     It begins with an event `here`, the number of the latest op. `other` says that what was seen last is no op of this database's: whoever
-         *     followed has the game of another one before them.
+         *     The first event `here` has the number of the latest op. `other` means that the last id seen is not an op of
+         *     this database: the client has a game of another file.
          */
         get: operations["events"];
         put?: never;
@@ -958,7 +960,7 @@ export interface paths {
         };
         /**
          * Export
-         * @description The cards that answer to a query as csv, tsv, xlsx or json: a table that comes back cell for cell.
+         * @description The cards that match a query as csv, tsv, xlsx or json: a table that can be imported again without loss.
          */
         get: operations["export"];
         put?: never;
@@ -978,7 +980,7 @@ export interface paths {
         };
         /**
          * Export Look
-         * @description How such a table begins, and how many rows it has. A query with a mistake is refused with its place.
+         * @description Preview such a table. An invalid query is refused with the position of the error.
          */
         get: operations["export_look"];
         put?: never;
@@ -1018,7 +1020,7 @@ export interface paths {
         };
         /**
          * Face Book
-         * @description Every face plan, with what it inherits laid beneath it.
+         * @description Every face plan, with the values it inherits.
          */
         get: operations["face_book"];
         put?: never;
@@ -1040,7 +1042,7 @@ export interface paths {
         put?: never;
         /**
          * New Face Plan
-         * @description A plan of its own for a type or a variant; `made` holds its id.
+         * @description Create a plan for a type or a variant; `made` has its id.
          */
         post: operations["new_face_plan"];
         delete?: never;
@@ -1059,13 +1061,13 @@ export interface paths {
         get?: never;
         /**
          * Edit Face Plan
-         * @description Writes an edit of a plan as one undoable step.
+         * @description Write an edit of a plan as one undoable edit.
          */
         put: operations["edit_face_plan"];
         post?: never;
         /**
          * Take Face Plan Out
-         * @description Takes a plan out: its cards wear the one beneath.
+         * @description Remove a plan: its cards use the one below.
          */
         delete: operations["take_face_plan_out"];
         options?: never;
@@ -1084,7 +1086,7 @@ export interface paths {
         put?: never;
         /**
          * Arrange Placements
-         * @description Aligns or distributes placements.
+         * @description Align or distribute placements.
          */
         post: operations["arrange_placements"];
         delete?: never;
@@ -1104,7 +1106,7 @@ export interface paths {
         put?: never;
         /**
          * New Placement
-         * @description Places a field or a piece of furniture; `made` holds the placement's id.
+         * @description Add a placement for a field or a panel; `made` has the placement's id.
          */
         post: operations["new_placement"];
         delete?: never;
@@ -1124,7 +1126,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Face Plan
-         * @description Cards as an edit would show them. Writes nothing.
+         * @description Preview an edit on cards. Writes nothing.
          */
         post: operations["look_at_face_plan"];
         delete?: never;
@@ -1142,7 +1144,7 @@ export interface paths {
         };
         /**
          * Stress Strip
-         * @description The real cards that are hardest for a plan.
+         * @description The existing cards that are hardest for a plan.
          */
         get: operations["stress_strip"];
         put?: never;
@@ -1162,7 +1164,7 @@ export interface paths {
         };
         /**
          * Proof Of Faces
-         * @description What is wrong with the faces of `count` cards from place `start` on: a page asks for a large game piece by piece.
+         * @description Problems of the faces of `count` cards from position `start`: a page checks a large game in parts.
          */
         get: operations["proof_of_faces"];
         put?: never;
@@ -1184,7 +1186,7 @@ export interface paths {
         put?: never;
         /**
          * Find Cards
-         * @description The ids of the cards that answer to a query, sorted by one or several fields.
+         * @description The ids of the cards that match a query, sorted by one or several fields.
          */
         post: operations["find_cards"];
         delete?: never;
@@ -1204,7 +1206,9 @@ export interface paths {
         put?: never;
         /**
          * Bring Font
-         * @description Checks a TTF, OTF, WOFF or WOFF2, makes it ready for every painter, and keeps it. The rules then name it (`PUT rules/parts/fonts`).
+         * @description Validate a TTF, OTF, WOFF or WOFF2 font, prepare it for all renderers, and store it.
+         *
+         *     The rules then name it (`PUT rules/parts/fonts`).
          */
         post: operations["bring_font"];
         delete?: never;
@@ -1224,7 +1228,7 @@ export interface paths {
         put?: never;
         /**
          * Generate
-         * @description New cards with fields drawn from ranges by a seed.
+         * @description Create cards with fields drawn from ranges by a seed.
          */
         post: operations["generate"];
         delete?: never;
@@ -1244,7 +1248,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Generated
-         * @description What would be generated, as typed values by field id. Writes nothing.
+         * @description Preview generated cards as typed values by field id. Writes nothing.
          */
         post: operations["look_at_generated"];
         delete?: never;
@@ -1262,7 +1266,9 @@ export interface paths {
         };
         /**
          * Set Health
-         * @description The health of the game's cards, or of those of a set. `since`: a mark's id or the number of an edit, since which changes are told.
+         * @description The health of the game or of a set.
+         *
+         *     `since`: a mark's id or the number of an edit; changes after it are listed.
          */
         get: operations["set_health"];
         put?: never;
@@ -1282,7 +1288,7 @@ export interface paths {
         };
         /**
          * History
-         * @description What undo and redo would do next for this page.
+         * @description The next undo and redo for this page.
          */
         get: operations["history"];
         put?: never;
@@ -1304,7 +1310,7 @@ export interface paths {
         put?: never;
         /**
          * Take
-         * @description Takes the rows in, as one undoable step.
+         * @description Import the rows as one undoable edit.
          */
         post: operations["take"];
         delete?: never;
@@ -1324,7 +1330,7 @@ export interface paths {
         put?: never;
         /**
          * Look
-         * @description What would become of each row. Writes nothing. `wishes` is JSON (see `WishesIn`).
+         * @description Preview the outcome for each row. Writes nothing. `wishes` is JSON (see `WishesIn`).
          */
         post: operations["look"];
         delete?: never;
@@ -1342,7 +1348,7 @@ export interface paths {
         };
         /**
          * Journal
-         * @description What was done, newest first: below edit `before`; with `text` in its label; to one thing by id; to one kind of thing.
+         * @description The journal, newest first: below edit `before`; with `text` in the label; for one id; for one kind of entity.
          */
         get: operations["journal"];
         put?: never;
@@ -1362,7 +1368,7 @@ export interface paths {
         };
         /**
          * Journal Entry
-         * @description What one edit changed.
+         * @description The changes of one edit.
          */
         get: operations["journal_entry"];
         put?: never;
@@ -1382,13 +1388,13 @@ export interface paths {
         };
         /**
          * Layouts
-         * @description The text tables that were laid out, and what their columns can show.
+         * @description The text tables of the game, and the sources for their columns.
          */
         get: operations["layouts"];
         put?: never;
         /**
          * New Layout
-         * @description Saves a text table. `made` holds its id.
+         * @description Save a text table. `made` has its id.
          */
         post: operations["new_layout"];
         delete?: never;
@@ -1408,7 +1414,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Layout
-         * @description A text table's first lines. Writes nothing.
+         * @description Preview a text table. Writes nothing.
          */
         post: operations["look_at_layout"];
         delete?: never;
@@ -1444,7 +1450,7 @@ export interface paths {
         };
         /**
          * Layout Text
-         * @description The whole text table.
+         * @description The complete text table.
          */
         get: operations["layout_text"];
         put?: never;
@@ -1464,9 +1470,10 @@ export interface paths {
         };
         /**
          * Side By Side
-         * @description What is declared, what costs imply and what games measure, of cards and of price rows.
+         * @description The three lenses for cards and price rows: declared, implied by costs, measured by games.
          *
-         *     `source`: whose costs imply: `set:ID` of this game, `mark:ID` for its past, `game:ID` for another one; this game's own when left out.
+         *     `source` is whose costs are used: `set:ID` of this game, `mark:ID` for its past, `game:ID` for another one;
+         *     default: this game.
          */
         get: operations["side_by_side"];
         put?: never;
@@ -1486,7 +1493,7 @@ export interface paths {
         };
         /**
          * Cost And Worth
-         * @description Every card by cost and worth, the budget lines, the outliers; the worth as a lens sees it.
+         * @description Every card by cost and worth, with the budget lines and outliers; the worth by one lens.
          */
         get: operations["cost_and_worth"];
         put?: never;
@@ -1506,13 +1513,13 @@ export interface paths {
         };
         /**
          * Marks
-         * @description Every mark, the newest moment first.
+         * @description Every mark, the latest moment first.
          */
         get: operations["marks"];
         put?: never;
         /**
          * New Mark
-         * @description Marks a moment: now, or after the edit `seq`. `made` holds its id.
+         * @description Set a mark: now, or after the edit `seq`. `made` has its id.
          */
         post: operations["new_mark"];
         delete?: never;
@@ -1548,13 +1555,16 @@ export interface paths {
         };
         /**
          * Measurement
-         * @description What is known by now, by the latest measurement or the latest of a player. A process is made ready for what may be asked next.
+         * @description The state of the latest measurement, or the latest of a player.
+         *
+         *     Also prepares a process for requests that may follow.
          */
         get: operations["measurement"];
         put?: never;
         /**
          * Begin Measuring
-         * @description Begins anew, with random legal decks by the first deck rules; what ran for the game is stopped. Writes nothing.
+         * @description Start a measurement with random legal decks by the first deck rules; a running one of the game is
+         *     stopped. Writes nothing.
          */
         post: operations["begin_measuring"];
         delete?: never;
@@ -1574,7 +1584,7 @@ export interface paths {
         put?: never;
         /**
          * Duels
-         * @description Decks against each other. What was asked of the kind before is ended. Writes nothing.
+         * @description Play decks against each other. Ends a previous request of this kind. Writes nothing.
          */
         post: operations["duels"];
         delete?: never;
@@ -1592,7 +1602,9 @@ export interface paths {
         };
         /**
          * Edit Measured
-         * @description What the edits after op `after` did to the win rate of the side that holds a card. What was asked of the kind before is ended.
+         * @description The change of win rate that the edits after op `after` made for the side with a card.
+         *
+         *     Ends a previous request of this kind.
          */
         get: operations["edit_measured"];
         put?: never;
@@ -1614,7 +1626,7 @@ export interface paths {
         put?: never;
         /**
          * More Games
-         * @description Goes on to so many games, with the cards as they were.
+         * @description Continue to a larger number of games, with the same cards.
          */
         post: operations["more_games"];
         delete?: never;
@@ -1632,7 +1644,7 @@ export interface paths {
         };
         /**
          * Progress
-         * @description How far the games are that answer a kind of question now; and how much of the rules is compiled, while that is done.
+         * @description The progress of the running request of a kind; and of compiling the rules, while that runs.
          */
         get: operations["progress"];
         put?: never;
@@ -1654,7 +1666,7 @@ export interface paths {
         put?: never;
         /**
          * Stop Measuring
-         * @description Ends what runs; what is known stays.
+         * @description Stop the measurement; its results stay.
          */
         post: operations["stop_measuring"];
         delete?: never;
@@ -1674,7 +1686,7 @@ export interface paths {
         put?: never;
         /**
          * Stop Asking
-         * @description Ends what answers a kind of question.
+         * @description Stop the running request of a kind.
          */
         post: operations["stop_asking"];
         delete?: never;
@@ -1694,7 +1706,9 @@ export interface paths {
         put?: never;
         /**
          * Sweep
-         * @description One number of a card over a range, by the same games for each value. What was asked of the kind before is ended. Writes nothing.
+         * @description Sweep a number of a card over a range, with the same games for each value.
+         *
+         *     Ends a previous sweep. Writes nothing.
          */
         post: operations["sweep"];
         delete?: never;
@@ -1714,7 +1728,7 @@ export interface paths {
         put?: never;
         /**
          * Sweep Worth
-         * @description A worth over a range, with the cards that have the effect costing what it asks for. What was swept before is ended. Writes nothing.
+         * @description Sweep a worth over a range, with cards at the costs that it suggests. Ends a previous sweep. Writes nothing.
          */
         post: operations["sweep_worth"];
         delete?: never;
@@ -1734,7 +1748,7 @@ export interface paths {
         put?: never;
         /**
          * What If
-         * @description What an edit that is not saved would do to the win rate of the side that holds the card. Writes nothing.
+         * @description The change of win rate that an unsaved edit would make for the side with the card. Writes nothing.
          */
         post: operations["what_if"];
         delete?: never;
@@ -1752,13 +1766,13 @@ export interface paths {
         };
         /**
          * Kept Measurements
-         * @description Those that were kept, the latest first.
+         * @description The stored measurements, newest first.
          */
         get: operations["kept_measurements"];
         put?: never;
         /**
          * Keep Measurement
-         * @description Keeps what is measured by now, as one undoable step; `made` holds its id.
+         * @description Store the current measurement as one undoable edit; `made` has its id.
          */
         post: operations["keep_measurement"];
         delete?: never;
@@ -1794,7 +1808,7 @@ export interface paths {
         };
         /**
          * Notes
-         * @description Every note on a card that is there, the oldest first.
+         * @description Every note on existing cards, oldest first.
          */
         get: operations["notes"];
         put?: never;
@@ -1815,7 +1829,7 @@ export interface paths {
         get?: never;
         /**
          * Put Note
-         * @description Changes a note's text or answer, or whether it is answered.
+         * @description Change a note's text or answer, or resolve it.
          */
         put: operations["put_note"];
         post?: never;
@@ -1835,7 +1849,7 @@ export interface paths {
         };
         /**
          * Offer
-         * @description What can be typed next into a query, at a caret.
+         * @description Completions for a query at a caret position.
          */
         get: operations["offer"];
         put?: never;
@@ -1855,7 +1869,7 @@ export interface paths {
         };
         /**
          * Output
-         * @description What orders can be made of.
+         * @description The options for orders.
          */
         get: operations["output"];
         put?: never;
@@ -1875,7 +1889,7 @@ export interface paths {
         };
         /**
          * Keyword Glossary
-         * @description The game's keywords with what they mean, for a rulebook.
+         * @description The game's keywords with their meanings, for a rulebook.
          */
         get: operations["keyword_glossary"];
         put?: never;
@@ -1895,7 +1909,7 @@ export interface paths {
         };
         /**
          * Output Jobs
-         * @description Everything that was asked for, the latest first.
+         * @description All jobs, newest first.
          */
         get: operations["output_jobs"];
         put?: never;
@@ -1919,7 +1933,7 @@ export interface paths {
         post?: never;
         /**
          * Take Job Away
-         * @description Takes a job that has ended away, with its file.
+         * @description Remove a finished job and its file.
          */
         delete: operations["take_job_away"];
         options?: never;
@@ -1938,7 +1952,7 @@ export interface paths {
         put?: never;
         /**
          * Job Again
-         * @description Makes the same once more, with the cards as they are now.
+         * @description Run the same job again, with the current cards.
          */
         post: operations["job_again"];
         delete?: never;
@@ -1956,7 +1970,7 @@ export interface paths {
         };
         /**
          * Job File
-         * @description What a job made.
+         * @description The file of a job.
          */
         get: operations["job_file"];
         put?: never;
@@ -1978,7 +1992,7 @@ export interface paths {
         put?: never;
         /**
          * Stop Job
-         * @description Stops a job; one that has ended stays as it is.
+         * @description Stop a job; a finished one stays as it is.
          */
         post: operations["stop_job"];
         delete?: never;
@@ -1996,7 +2010,7 @@ export interface paths {
         };
         /**
          * Paper
-         * @description What is on paper, and what of it is stale.
+         * @description What is on paper, and what is out of date.
          */
         get: operations["paper"];
         put?: never;
@@ -2018,7 +2032,7 @@ export interface paths {
         put?: never;
         /**
          * Make Card Pictures
-         * @description Makes a picture of each card, in one archive.
+         * @description Create a picture of each card, in one archive.
          */
         post: operations["make_card_pictures"];
         delete?: never;
@@ -2038,7 +2052,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Pictures
-         * @description What the pictures will be called, and how large they are. Makes nothing.
+         * @description Preview the names and sizes of card pictures. Creates nothing.
          */
         post: operations["look_at_pictures"];
         delete?: never;
@@ -2058,7 +2072,7 @@ export interface paths {
         put?: never;
         /**
          * Print Run
-         * @description Makes the PDF, and records the run.
+         * @description Create the PDF, and record the print run.
          */
         post: operations["print_run"];
         delete?: never;
@@ -2078,7 +2092,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Print
-         * @description How an order comes to lie on paper. Makes nothing.
+         * @description Preview an order on paper. Creates nothing.
          */
         post: operations["look_at_print"];
         delete?: never;
@@ -2098,7 +2112,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Page
-         * @description One page as it will be printed, drawn from the same marks as the PDF.
+         * @description One page as it will be printed, drawn from the same elements as the PDF.
          */
         post: operations["look_at_page"];
         delete?: never;
@@ -2116,7 +2130,7 @@ export interface paths {
         };
         /**
          * Rules To Read
-         * @description How the game is played, for those who play it.
+         * @description The rules text, for players.
          */
         get: operations["rules_to_read"];
         put?: never;
@@ -2140,7 +2154,7 @@ export interface paths {
         post?: never;
         /**
          * Take Run Out
-         * @description Forgets a run: its paper is no longer looked after.
+         * @description Remove a print run: its copies are no longer tracked.
          */
         delete: operations["take_run_out"];
         options?: never;
@@ -2159,7 +2173,7 @@ export interface paths {
         put?: never;
         /**
          * Make Table Sheets
-         * @description Makes sheets for a virtual table, in one archive.
+         * @description Create table sheets in one archive.
          */
         post: operations["make_table_sheets"];
         delete?: never;
@@ -2179,7 +2193,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Sheets
-         * @description Which card comes where on which sheet. Makes nothing.
+         * @description Preview the cells of table sheets. Creates nothing.
          */
         post: operations["look_at_sheets"];
         delete?: never;
@@ -2197,13 +2211,13 @@ export interface paths {
         };
         /**
          * Pictures
-         * @description Every picture of the game with where it is used, and every place that has none.
+         * @description Every picture of the game with its uses, and every place without one.
          */
         get: operations["pictures"];
         put?: never;
         /**
          * Bring Picture
-         * @description Keeps a picture, known by its content whatever its ending, and gives the value for a picture field.
+         * @description Store a picture, detected by its content, and return the value for a picture field.
          */
         post: operations["bring_picture"];
         delete?: never;
@@ -2223,7 +2237,8 @@ export interface paths {
         put?: never;
         /**
          * Match Pictures
-         * @description A card for each file: by the name it waits for, a column, its code, its name; else a name like it. Writes nothing.
+         * @description Match each file to a card: by the file name it waits for, a column, its code, its name, or a similar
+         *     name. Writes nothing.
          */
         post: operations["match_pictures"];
         delete?: never;
@@ -2243,7 +2258,7 @@ export interface paths {
         put?: never;
         /**
          * Take Pictures Out
-         * @description Takes pictures that nothing shows out of the game; undo brings them back.
+         * @description Remove unused pictures from the game; undo restores them.
          */
         post: operations["take_pictures_out"];
         delete?: never;
@@ -2263,7 +2278,7 @@ export interface paths {
         put?: never;
         /**
          * Bring Zip
-         * @description Keeps every picture of a ZIP.
+         * @description Store every picture of a ZIP.
          */
         post: operations["bring_zip"];
         delete?: never;
@@ -2281,13 +2296,13 @@ export interface paths {
         };
         /**
          * Playtests
-         * @description The latest playtests, so many at most.
+         * @description The latest playtests, up to a number.
          */
         get: operations["playtests"];
         put?: never;
         /**
          * New Playtest
-         * @description Shuffles a deck by a seed and draws the opening hand.
+         * @description Shuffle a deck by a seed and draw the opening hand.
          */
         post: operations["new_playtest"];
         delete?: never;
@@ -2305,7 +2320,7 @@ export interface paths {
         };
         /**
          * One Playtest
-         * @description `at`: as it stood when so many decisions had been taken.
+         * @description `at`: the moment after this number of decisions.
          */
         get: operations["one_playtest"];
         put?: never;
@@ -2327,7 +2342,7 @@ export interface paths {
         put?: never;
         /**
          * Play Again
-         * @description The same decks and players once more, with cards and rules as they are now.
+         * @description Start again with the same decks and players and the current cards and rules.
          */
         post: operations["play_again"];
         delete?: never;
@@ -2347,7 +2362,7 @@ export interface paths {
         put?: never;
         /**
          * Branch Off
-         * @description A match of its own from an earlier moment on.
+         * @description Start a new match from an earlier moment.
          */
         post: operations["branch_off"];
         delete?: never;
@@ -2367,7 +2382,7 @@ export interface paths {
         put?: never;
         /**
          * Done By Hand
-         * @description Moves a card or a number by hand, for what no written behaviour does; the log marks it.
+         * @description Move a card or a number by hand, for text without written behaviour; the log marks it.
          */
         post: operations["done_by_hand"];
         delete?: never;
@@ -2387,7 +2402,7 @@ export interface paths {
         put?: never;
         /**
          * Decision
-         * @description Takes one of the options.
+         * @description Take one of the options.
          */
         post: operations["decision"];
         delete?: never;
@@ -2427,7 +2442,7 @@ export interface paths {
         put?: never;
         /**
          * Undo Decision
-         * @description Takes the last decision back.
+         * @description Take the last decision back.
          */
         post: operations["undo_decision"];
         delete?: never;
@@ -2447,7 +2462,7 @@ export interface paths {
         put?: never;
         /**
          * Redo Last
-         * @description Takes the page's latest undo back; conflicts as with undo.
+         * @description Redo the page's latest undo; conflicts as with undo.
          */
         post: operations["redo_last"];
         delete?: never;
@@ -2467,7 +2482,7 @@ export interface paths {
         put?: never;
         /**
          * Walk Back
-         * @description Walks a damaged game back to its last sound moment; its journal keeps what that takes back.
+         * @description Repair a damaged game by going back to its last valid moment; the journal keeps what is reverted.
          */
         post: operations["walk_back"];
         delete?: never;
@@ -2487,7 +2502,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Replacing
-         * @description What replacing a text would change, field by field. Writes nothing: cells are written by `/cards/cells`.
+         * @description Preview a find and replace, field by field. Writes nothing: the cells are written with `/cards/cells`.
          */
         post: operations["look_at_replacing"];
         delete?: never;
@@ -2505,7 +2520,7 @@ export interface paths {
         };
         /**
          * Rescued
-         * @description The backup of a damaged game: its rows as they stand, and the game at its last sound moment.
+         * @description The backup of a damaged game: its raw rows, and the game at its last valid moment.
          */
         get: operations["rescued"];
         put?: never;
@@ -2525,7 +2540,7 @@ export interface paths {
         };
         /**
          * Rules
-         * @description Card types and choice lists as they are edited, with how many cards lean on each part.
+         * @description Card types and choice lists for editing, with the number of cards that use each part.
          */
         get: operations["rules"];
         put?: never;
@@ -2546,7 +2561,7 @@ export interface paths {
         get?: never;
         /**
          * Put Keywords
-         * @description Writes the game's keywords with their reminders, all at once.
+         * @description Write the game's keywords and reminders together.
          */
         put: operations["put_keywords"];
         post?: never;
@@ -2567,7 +2582,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Keywords
-         * @description In which texts the renamed keywords stand, before and after. Writes nothing.
+         * @description Preview the texts that contain renamed keywords, before and after. Writes nothing.
          */
         post: operations["look_at_keywords"];
         delete?: never;
@@ -2586,7 +2601,7 @@ export interface paths {
         get?: never;
         /**
          * Put List
-         * @description Writes a choice list, new or edited, with every card that follows, as one step.
+         * @description Write a choice list, new or edited, and the affected cards, as one edit.
          */
         put: operations["put_list"];
         post?: never;
@@ -2607,7 +2622,7 @@ export interface paths {
         put?: never;
         /**
          * Look At List
-         * @description What writing a choice list would do to the cards. Writes nothing.
+         * @description Preview the effect of writing a choice list on cards. Writes nothing.
          */
         post: operations["look_at_list"];
         delete?: never;
@@ -2642,7 +2657,7 @@ export interface paths {
         };
         /**
          * Rule Parts
-         * @description What makes the game a game: resources, the table, parts of fields, words, worths, deck rules.
+         * @description The parts of the rules: resources, table, field roles, words, worths, deck rules.
          */
         get: operations["rule_parts"];
         put?: never;
@@ -2664,7 +2679,7 @@ export interface paths {
         put?: never;
         /**
          * Look At The Phrases
-         * @description What another phrase book would say, with cards of the game as samples. Writes nothing.
+         * @description Preview another phrase book, with sample cards of the game. Writes nothing.
          */
         post: operations["look_at_the_phrases"];
         delete?: never;
@@ -2684,9 +2699,11 @@ export interface paths {
         put?: never;
         /**
          * How Matches End
-         * @description Plays quick games by rules of play with the Simple player: who wins, how long the games take, what never ends. Writes nothing.
+         * @description Play quick games by the given rules of play with the Simple player: who wins, how long games take, what
+         *     never ends. Writes nothing.
          *
-         *     `measure/progress/ends` gives the progress. `measure/stop/ends` stops the games; the answer is then of those that are over.
+         *     `measure/progress/ends` gives the progress. `measure/stop/ends` stops the games; the answer then covers the
+         *     finished games.
          */
         post: operations["how_matches_end"];
         delete?: never;
@@ -2706,7 +2723,7 @@ export interface paths {
         put?: never;
         /**
          * Look At The Rules Of Play
-         * @description What is amiss with rules of play, and how they read. Writes nothing.
+         * @description Preview rules of play: problems and rules text. Writes nothing.
          */
         post: operations["look_at_the_rules_of_play"];
         delete?: never;
@@ -2726,7 +2743,7 @@ export interface paths {
         put?: never;
         /**
          * Fit A Budget
-         * @description The budget that fits the cards as they are, with the worths given. Writes nothing.
+         * @description The budget that fits the existing cards with the given worths. Writes nothing.
          */
         post: operations["fit_a_budget"];
         delete?: never;
@@ -2746,7 +2763,7 @@ export interface paths {
         put?: never;
         /**
          * Look At The Prices
-         * @description The set map as it would become, and what each row prices. Writes nothing.
+         * @description Preview the set map, and what each row prices. Writes nothing.
          */
         post: operations["look_at_the_prices"];
         delete?: never;
@@ -2765,7 +2782,7 @@ export interface paths {
         get?: never;
         /**
          * Put Rule Part
-         * @description Writes one part whole, as one undoable step.
+         * @description Write one part as one undoable edit.
          */
         put: operations["put_rule_part"];
         post?: never;
@@ -2786,7 +2803,7 @@ export interface paths {
         put?: never;
         /**
          * Look At One Part
-         * @description What writing a part would do to verdicts, texts and decks. Writes nothing.
+         * @description Preview the effect of writing a part on verdicts, texts and decks. Writes nothing.
          */
         post: operations["look_at_one_part"];
         delete?: never;
@@ -2805,7 +2822,7 @@ export interface paths {
         get?: never;
         /**
          * Put Type
-         * @description Writes a card type, new or edited, with every card that follows, as one step.
+         * @description Write a card type, new or edited, and the affected cards, as one edit.
          */
         put: operations["put_type"];
         post?: never;
@@ -2826,7 +2843,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Type
-         * @description What writing a card type would do to the cards. Writes nothing.
+         * @description Preview the effect of writing a card type on cards. Writes nothing.
          */
         post: operations["look_at_type"];
         delete?: never;
@@ -2847,7 +2864,7 @@ export interface paths {
         post?: never;
         /**
          * Take Type Out
-         * @description Takes a card type out; its cards become `to`.
+         * @description Remove a card type; its cards become `to`.
          */
         delete: operations["take_type_out"];
         options?: never;
@@ -2866,7 +2883,7 @@ export interface paths {
         put?: never;
         /**
          * Take Samples Out
-         * @description Takes the sample cards that a game began with out.
+         * @description Remove the sample cards of the template.
          */
         post: operations["take_samples_out"];
         delete?: never;
@@ -2885,7 +2902,7 @@ export interface paths {
         get?: never;
         /**
          * Put Set
-         * @description Writes a set, new or edited; `made` holds its id.
+         * @description Write a set, new or edited; `made` has its id.
          */
         put: operations["put_set"];
         post?: never;
@@ -2907,7 +2924,7 @@ export interface paths {
         post?: never;
         /**
          * Take Set Out
-         * @description Takes a set out; its cards go to the set `to`.
+         * @description Remove a set; its cards move to the set `to`.
          */
         delete: operations["take_set_out"];
         options?: never;
@@ -2924,13 +2941,13 @@ export interface paths {
         };
         /**
          * Sources
-         * @description Every followed table, and what they may reach.
+         * @description Every tracked table, and what they may read.
          */
         get: operations["sources"];
         put?: never;
         /**
          * Follow
-         * @description Follows a table. `made` holds its id.
+         * @description Track a table. `made` has its id.
          */
         post: operations["follow"];
         delete?: never;
@@ -2949,7 +2966,7 @@ export interface paths {
         get?: never;
         /**
          * Allow
-         * @description Switches requests out on or off for this game.
+         * @description Switch requests on or off for this game.
          */
         put: operations["allow"];
         post?: never;
@@ -2988,7 +3005,7 @@ export interface paths {
         put?: never;
         /**
          * Look At Source
-         * @description What taking it in would change; `reading` names the answer that it compares. Writes nothing.
+         * @description Preview an import of the last answer; `reading` is its hash. Writes nothing.
          */
         post: operations["look_at_source"];
         delete?: never;
@@ -3008,7 +3025,7 @@ export interface paths {
         put?: never;
         /**
          * Keep Source
-         * @description What it last gave counts as taken: nothing of it is wanted.
+         * @description Mark the last answer as imported without importing it.
          */
         post: operations["keep_source"];
         delete?: never;
@@ -3028,7 +3045,7 @@ export interface paths {
         put?: never;
         /**
          * Read Source
-         * @description Reads a followed table now.
+         * @description Read a tracked table now.
          */
         post: operations["read_source"];
         delete?: never;
@@ -3048,7 +3065,7 @@ export interface paths {
         put?: never;
         /**
          * Take Source
-         * @description Takes in what it last gave, as one undoable step: refused where that is not the `reading` that was looked at.
+         * @description Import the last answer as one undoable edit; refused if it is not the previewed `reading`.
          */
         post: operations["take_source"];
         delete?: never;
@@ -3066,9 +3083,9 @@ export interface paths {
         };
         /**
          * Standings
-         * @description How cards stand: verdict, whether the text fits, whether the behaviour is written.
+         * @description The state of cards: verdict, whether the text fits, whether the behaviour is written.
          *
-         *     Those named by `ids`, or `count` cards by code from place `start` on: a page asks for a large game piece by piece.
+         *     For the cards in `ids`, or `count` cards by code from position `start`: a page loads a large game in parts.
          */
         get: operations["standings"];
         put?: never;
@@ -3088,7 +3105,7 @@ export interface paths {
         };
         /**
          * Steps
-         * @description The first steps with a game, from what is really there.
+         * @description The first steps of a game, computed from its content.
          */
         get: operations["steps"];
         put?: never;
@@ -3108,7 +3125,7 @@ export interface paths {
         };
         /**
          * Card Schema
-         * @description JSON Schema of the cards of a type, made from its own fields: what `/cards` answers, and archives hold.
+         * @description JSON Schema for the cards of a type, generated from its fields: the form of `/cards` and of archives.
          */
         get: operations["card_schema"];
         put?: never;
@@ -3130,7 +3147,7 @@ export interface paths {
         put?: never;
         /**
          * Undo Last
-         * @description Undoes the page's latest edit. A conflict (409) names the edit as `op`: send it back with how to go on.
+         * @description Undo the page's latest edit. A conflict (409) names the edit as `op`: send it back with the decision.
          */
         post: operations["undo_last"];
         delete?: never;
@@ -3149,7 +3166,7 @@ export interface paths {
         get?: never;
         /**
          * Put View
-         * @description Saves a view; one of the same name is replaced. `made` holds its id.
+         * @description Save a view; one with the same name is replaced. `made` has its id.
          */
         put: operations["put_view"];
         post?: never;
@@ -3225,13 +3242,13 @@ export interface paths {
         };
         /**
          * Shelf
-         * @description Every game; one that cannot be read hides none of the others.
+         * @description Every game; one that cannot be read is listed with its problem.
          */
         get: operations["shelf"];
         put?: never;
         /**
          * Begin Game
-         * @description Begins a game of a shape, an empty one, or adds a demo game.
+         * @description Create a game from a template, an empty one, or add a demo game.
          */
         post: operations["begin_game"];
         delete?: never;
@@ -3251,7 +3268,7 @@ export interface paths {
         put?: never;
         /**
          * Begin With Sheet
-         * @description Begins a game from a sheet: its columns become types, fields and lists, its lines cards.
+         * @description Create a game from a table file: its columns become types, fields and lists, its lines cards.
          */
         post: operations["begin_with_sheet"];
         delete?: never;
@@ -3271,7 +3288,7 @@ export interface paths {
         put?: never;
         /**
          * Look At New Game
-         * @description What a sheet would be as a game. Writes nothing. `wishes` is JSON (see `SheetWishesIn`).
+         * @description Preview a table file as a new game. Writes nothing. `wishes` is JSON (see `SheetWishesIn`).
          */
         post: operations["look_at_new_game"];
         delete?: never;
@@ -3290,13 +3307,13 @@ export interface paths {
         get?: never;
         /**
          * Change Game
-         * @description Renames a game, puts it away or brings it back.
+         * @description Rename a game, put it away or bring it back.
          */
         put: operations["change_game"];
         post?: never;
         /**
          * Remove Game
-         * @description Removes a game that was put away for good. `name` is its name, said once more.
+         * @description Delete a game that was put away. `name` must repeat its name.
          */
         delete: operations["remove_game"];
         options?: never;
@@ -3315,7 +3332,7 @@ export interface paths {
         put?: never;
         /**
          * Copy Game
-         * @description The game once more: whole, or only its rules and plans.
+         * @description Copy a game: all of it, or only its rules and plans.
          */
         post: operations["copy_game"];
         delete?: never;
@@ -3333,7 +3350,7 @@ export interface paths {
         };
         /**
          * Fan
-         * @description A few faces of a game, from all through it.
+         * @description A few faces of a game, spread over its cards.
          */
         get: operations["fan"];
         put?: never;
@@ -3350,7 +3367,9 @@ export interface components {
     schemas: {
         /**
          * AcrossOut
-         * @description `overlap[i][j]`: how much two of the first `decks` share, 0 to 1. By card id, over all decks: those that hold it, and the copies in all.
+         * @description `overlap[i][j]`: the similarity of two of the first `decks`, 0 to 1.
+         *
+         *     By card id, over all decks: the decks that hold it, and the copies in total.
          */
         AcrossOut: {
             /** Copies Of */
@@ -3368,7 +3387,7 @@ export interface components {
         };
         /**
          * AdjustOut
-         * @description A card's face with what can be overruled on it: picture windows and texts, with how they are now.
+         * @description A card's face with its adjustable placements: picture windows and texts, with their current adjustments.
          */
         AdjustOut: {
             /** Looks */
@@ -3381,7 +3400,7 @@ export interface components {
         };
         /**
          * AgainIn
-         * @description `seed` null: another one.
+         * @description `seed` null: a new one.
          * @example {
          *       "seed": 21
          *     }
@@ -3402,7 +3421,7 @@ export interface components {
         };
         /**
          * AllowedOut
-         * @description What followed tables may reach: other computers, files of this one, private hosts by name.
+         * @description What tracked tables may read: other hosts, files of this machine, private hosts by name.
          * @example {
          *       "files": false,
          *       "hosts": [
@@ -3542,7 +3561,7 @@ export interface components {
         };
         /**
          * BookOut
-         * @description Every face plan of a game, the styles they share, the sizes of the trade, and the symbols that can be drawn (paths in a 256 x 256 box).
+         * @description Every face plan of a game, the shared styles, standard card sizes, and the symbols (paths in a 256 x 256 box).
          */
         BookOut: {
             /** Faults */
@@ -3562,7 +3581,7 @@ export interface components {
         };
         /**
          * BranchIn
-         * @description `at`: how many decisions stand before it.
+         * @description `at`: the number of decisions before it.
          * @example {
          *       "at": 4,
          *       "name": "had I kept it"
@@ -3579,7 +3598,7 @@ export interface components {
         };
         /**
          * BroughtOut
-         * @description A file that was brought: `sha` is the value for a picture field; without it, why it is not a picture.
+         * @description An imported file: `sha` is the value for a picture field; otherwise why it is not a picture.
          */
         BroughtOut: {
             /** Name */
@@ -3611,7 +3630,8 @@ export interface components {
         };
         /**
          * BudgetFitOut
-         * @description A budget fitted to cards, as a price list holds it, and the number of those cards; no budget without a card that has a cost.
+         * @description A budget fitted to cards, in the form of a price list, and the number of those cards; no budget without a
+         *     card that has a cost.
          */
         BudgetFitOut: {
             /** Budget */
@@ -3633,8 +3653,9 @@ export interface components {
         };
         /**
          * ByHandIn
-         * @description What is done by hand: a card moved, the top card of a `pile` moved, a zone looked through or shuffled; a total, damage or tilt set
-         *     to `number`, a stat (`what`) changed by it. Zones and what has numbers go by their ids; `taken` as in a decision.
+         * @description A manual move: a card moved, the top card of a `pile` moved, a zone searched or shuffled; a total, damage
+         *     or tilt set to `number`, or a stat (`what`) changed by it. Zones and numbers are named by id; `taken` as
+         *     in a decision.
          * @example {
          *       "card": 3,
          *       "do": "move",
@@ -3705,11 +3726,12 @@ export interface components {
         };
         /**
          * CardChoice
-         * @description The cards of a deck, of a set, of a print run, that answer to a query: of those that are all of it, the ones named in `cards` (see `choose`; places are counted among the game's cards by code).
+         * @description A choice of cards: those of a deck, a set and a print run that match a query; of these, the ones named in
+         *     `cards` (see `choose`; positions count the game's cards by code).
          *
-         *     `only`: stale: those whose face is not as it was printed last; unprinted: those that no run printed; wanting: both;
-         *     none: no card. `copies`: of each so many; None as the deck says, or else as many as lie on paper of what is stale, or as the card says, or one. `each`: of each one,
-         *     whatever deck and card say.
+         *     `only`: stale: printed faces that changed since; unprinted: never printed; wanting: both; none: no card.
+         *     `copies`: a fixed number for each card; None for the count in the deck, else the out-of-date copies, else
+         *     the card's own count, else one. `each`: overrides of copies by card.
          */
         CardChoice: {
             /**
@@ -3781,7 +3803,8 @@ export interface components {
         };
         /**
          * CardInDeckOut
-         * @description A card in a deck: the chance of having seen it by each turn, from the opening hand on; `said` is one of them in words.
+         * @description A card in a deck: the chance of having seen it by each turn, from the opening hand on; `said` is one of
+         *     them in words.
          */
         CardInDeckOut: {
             /** Copies */
@@ -3799,7 +3822,9 @@ export interface components {
         };
         /**
          * CardLensesOut
-         * @description Points over its budget by each lens; null where a lens says nothing. `surely`: how much of the disagreement chance does not explain.
+         * @description Points over budget by each lens; null without data.
+         *
+         *     `surely`: the part of the disagreement that chance does not explain.
          */
         CardLensesOut: {
             /** Apart */
@@ -3821,7 +3846,7 @@ export interface components {
         };
         /**
          * CardOut
-         * @description `values` hold what a person edits in each field; fields that are empty are absent.
+         * @description `values` hold the editable text of each field; empty fields are absent.
          */
         CardOut: {
             /** Code */
@@ -3912,7 +3937,7 @@ export interface components {
         };
         /**
          * CardWordsOut
-         * @description The words and numbers of a card; `written` false: what it says is done by hand.
+         * @description The printed text and numbers of a card; `written` false: it is resolved by hand.
          */
         CardWordsOut: {
             /** Cost */
@@ -3931,7 +3956,7 @@ export interface components {
         };
         /**
          * CardsOut
-         * @description `total` counts the cards that answer; `next` is the `start` of the next page, None on the last.
+         * @description `total` counts the matching cards; `next` is the `start` of the next page, null on the last.
          */
         CardsOut: {
             /** Cards */
@@ -3948,7 +3973,10 @@ export interface components {
         };
         /**
          * CellChangeOut
-         * @description One cell that an update changes. `conflict`: it was changed here since the sheet was last taken; then `theirs` is what the sheet said.
+         * @description A cell that an update changes.
+         *
+         *     `conflict`: it was changed here since the last import; `theirs` is then the value of the file at that
+         *     import.
          */
         CellChangeOut: {
             /** After */
@@ -4008,7 +4036,7 @@ export interface components {
         };
         /**
          * CellsIn
-         * @description Cells and new cards written as one step. `base`: the op number up to which the page has seen the game.
+         * @description Cells and new cards written as one edit. `base`: the op number up to which the page has seen the game.
          * @example {
          *       "base": 41,
          *       "cells": [
@@ -4040,7 +4068,7 @@ export interface components {
         };
         /**
          * CellsOut
-         * @description `edit` is null when nothing was written.
+         * @description `edit` is null if nothing was written.
          */
         CellsOut: {
             edit: components["schemas"]["EditOut"] | null;
@@ -4049,7 +4077,7 @@ export interface components {
         };
         /**
          * ChangedOut
-         * @description What is otherwise than at the mark.
+         * @description The changes since the mark.
          */
         ChangedOut: {
             /** Budgets */
@@ -4216,7 +4244,7 @@ export interface components {
         };
         /**
          * ClashOut
-         * @description Two rules of deck rules that no deck can keep together.
+         * @description Two deck rules that no deck can satisfy together.
          */
         ClashOut: {
             /** Format */
@@ -4267,7 +4295,7 @@ export interface components {
         };
         /**
          * ComparedOut
-         * @description Two decks, or two states of one; `same`: copies that both have. `titles` name the cards that differ.
+         * @description Two decks, or two states of one; `same`: shared copies. `titles` name the cards that differ.
          */
         ComparedOut: {
             /** Changes */
@@ -4359,7 +4387,7 @@ export interface components {
         };
         /**
          * CostShapeOut
-         * @description `wanted`: how many cards of this cost there should be; `stats`: mean total of the stats.
+         * @description `wanted`: the planned number of cards of this cost; `stats`: the mean total of the stats.
          */
         CostShapeOut: {
             /** Cards */
@@ -4402,7 +4430,7 @@ export interface components {
         };
         /**
          * CountsIn
-         * @description Several counts as one step; `label` says in the journal what it was.
+         * @description Several counts as one edit; `label` is its label in the journal.
          * @example {
          *       "counts": [
          *         {
@@ -4459,7 +4487,7 @@ export interface components {
         };
         /**
          * CutOut
-         * @description Games without an end. `why`: cards went round in a loop, all turns were used up, or nobody could decide anything; `cards` are those of the loop.
+         * @description Games cut off. `why`: a loop, the turn limit, or no possible decision; `cards` are those of the loop.
          */
         CutOut: {
             /** Cards */
@@ -4494,7 +4522,9 @@ export interface components {
         };
         /**
          * DamageOut
-         * @description What is wrong with a game; `sound` is the moment to which a repair walks it back, over `steps` edits. None: no way back is known.
+         * @description The damage of a game; `sound` is the moment to which a repair goes back, over `steps` edits.
+         *
+         *     Null: no repair is possible.
          */
         DamageOut: {
             /** Faults */
@@ -4551,7 +4581,7 @@ export interface components {
         };
         /**
          * DecisionIn
-         * @description `taken`: how many decisions the page has seen.
+         * @description `taken`: the number of decisions that the page has seen.
          * @example {
          *       "card": -1,
          *       "do": "draw",
@@ -4606,7 +4636,7 @@ export interface components {
         };
         /**
          * DeckListIn
-         * @description `text` of a decklist; `deck` to put in place of what is in a deck, else a new one is made.
+         * @description `text` of a deck list; `deck` is the deck to replace, otherwise a new one is created.
          * @example {
          *       "text": "3 Copper Larch"
          *     }
@@ -4637,7 +4667,7 @@ export interface components {
         };
         /**
          * DeckListLookOut
-         * @description A decklist as it was understood. Nothing is written.
+         * @description The preview of a deck list. Nothing is written.
          */
         DeckListLookOut: {
             /** Cards */
@@ -4665,7 +4695,8 @@ export interface components {
         };
         /**
          * DeckMeasureOut
-         * @description `worth` and `budget` in points, of the cards that are priced; `words` are printed on the `different` cards, each read once.
+         * @description `worth` and `budget` in points, for the priced cards; `words` counts the printed words of the `different`
+         *     cards, each once.
          */
         DeckMeasureOut: {
             /** Budget */
@@ -4693,9 +4724,11 @@ export interface components {
         };
         /**
          * DeckOut
-         * @description A deck with its legality in `format`, the id of its deck rules. `cards` is the main section, `sections` the others by id.
+         * @description A deck with its legality under `format`, the id of its deck rules. `cards` is the main section,
+         *     `sections` the others by id.
          *
-         *     Of the main section: `curve` counts cards by cost; `factions`, `types` and `rarities` by id, `tags` by word.
+         *     For the main section: `curve` counts cards by cost; `factions`, `types` and `rarities` by id, `tags` by
+         *     word.
          */
         DeckOut: {
             /** Cards */
@@ -4745,7 +4778,7 @@ export interface components {
         };
         /**
          * DeckProblemOut
-         * @description `fixes` mend it, all in one step; empty where it is for the designer to choose how.
+         * @description `fixes` solve the problem as one edit; empty if the user has to choose.
          */
         DeckProblemOut: {
             /** Fixes */
@@ -4759,7 +4792,7 @@ export interface components {
         };
         /**
          * DeckRevisionOut
-         * @description `others`: what changed besides cards: name, format, note.
+         * @description `others`: changes besides cards: name, deck rules, note.
          */
         DeckRevisionOut: {
             /** At */
@@ -4843,7 +4876,7 @@ export interface components {
         };
         /**
          * DifferenceOut
-         * @description The first `MOST_DIFFERENCES` cards; the counts are of all. `others`: what else changed, in words.
+         * @description The first `MOST_DIFFERENCES` cards; the counts cover all. `others`: what else changed, in words.
          */
         DifferenceOut: {
             /** Added */
@@ -4888,7 +4921,7 @@ export interface components {
         };
         /**
          * DuelsIn
-         * @description `decks`: ids; none: all of the game's, up to 16. `games` in all.
+         * @description `decks`: ids; empty: all of the game, up to 16. `games` in total.
          * @example {
          *       "decks": [],
          *       "games": 4000
@@ -4919,7 +4952,9 @@ export interface components {
         };
         /**
          * DuelsOut
-         * @description `matrix[one][other]`: how often one wins against the other. `emptied`: how often a deck's draw pile ran out. `lengths`: [turns, games].
+         * @description `matrix[one][other]`: how often one wins against the other.
+         *
+         *     `emptied`: how often a deck's draw pile ran out. `lengths`: [turns, games].
          */
         DuelsOut: {
             /** Cards */
@@ -4954,8 +4989,9 @@ export interface components {
         };
         /**
          * EditMeasuredOut
-         * @description Points of win rate more than before, of the side that holds the card; `same`: the edit changes nothing that is played. `worths`: of an edit
-         *     of worths, which ones; it is of cards then that cost what the worths ask for, and `same` where none would cost anything else.
+         * @description Percentage points of win rate that the side with the card gains; `same`: the edit changes nothing in
+         *     play. `worths`: for an edit of worths, the edited ones; the games then use cards at the costs that the
+         *     worths suggest, and `same` means that no cost changes.
          */
         EditMeasuredOut: {
             /** Card */
@@ -4977,10 +5013,11 @@ export interface components {
         };
         /**
          * EditOut
-         * @description An edit of a game that was written: its number, its ripples, and everything that is different now.
+         * @description A written edit: its number, its ripples, and everything that changed.
          *
-         *     `rules`: card types or choice lists changed, and with them perhaps every card; `made` are the ids of new things.
-         *     `touched`: the kinds of everything that changed, such as note or mark. `sheet` is of the one card that was edited.
+         *     `rules`: card types or choice lists changed, and possibly every card; `made` are the ids of new entities.
+         *     `touched`: the kinds of everything that changed, such as note or mark. `sheet` is the detail of the edited
+         *     card.
          */
         EditOut: {
             /** Cards */
@@ -5070,7 +5107,7 @@ export interface components {
         };
         /**
          * EndsIn
-         * @description `seed`: of all games.
+         * @description `seed`: for all games.
          * @example {
          *       "seed": 1
          *     }
@@ -5086,7 +5123,8 @@ export interface components {
         };
         /**
          * EndsOut
-         * @description Of so many quick games: wins by seat, draws, those cut off, how many turns by quantile in percent; with which decks.
+         * @description Results of quick games: wins by seat, draws, games cut off, numbers of turns by quantile in percent; and
+         *     the decks used.
          */
         EndsOut: {
             /** Cut */
@@ -5108,7 +5146,9 @@ export interface components {
         };
         /**
          * Entry
-         * @description A part of the rules as it is edited: a new one has no id. What else it holds is its own (see the answers of `/rules`).
+         * @description A part of the rules for editing: a new one has no id.
+         *
+         *     Its other keys depend on the part (see the answers of `/rules`).
          */
         Entry: {
             /** Id */
@@ -5143,7 +5183,9 @@ export interface components {
         };
         /**
          * EqualRowsOut
-         * @description Rows that match an effect equally well: neither prices it. `mends`: by the row that would win, that row naming more.
+         * @description Rows that match an effect equally well: neither prices it.
+         *
+         *     `mends`: for each row, the more specific row that would win.
          */
         EqualRowsOut: {
             /** Cards */
@@ -5168,7 +5210,7 @@ export interface components {
         };
         /**
          * FairOut
-         * @description The value at which the side with the card wins half of its games; null: beyond the range.
+         * @description The value at which the side with the card wins half of its games; null: outside the range.
          */
         FairOut: {
             /** High */
@@ -5198,7 +5240,7 @@ export interface components {
         };
         /**
          * FaultOut
-         * @description What the proof finds on a face: the kind, the placement, what is wrong and how to mend it.
+         * @description A problem of a face: kind, placement, description and fix.
          */
         FaultOut: {
             /** Kind */
@@ -5214,7 +5256,7 @@ export interface components {
         };
         /**
          * FieldChangeOut
-         * @description One field as text, before and after; empty where there was nothing.
+         * @description One field as text, before and after; empty if there was no value.
          */
         FieldChangeOut: {
             /** After */
@@ -5247,7 +5289,9 @@ export interface components {
         };
         /**
          * FieldIn
-         * @description What was typed, and the op number up to which the page has seen the game. `good` is ignored; older clients send it.
+         * @description The typed text, and the op number up to which the page has seen the game.
+         *
+         *     `good` is ignored; older clients send it.
          * @example {
          *       "base": 41,
          *       "value": "6"
@@ -5318,7 +5362,7 @@ export interface components {
         };
         /**
          * FixOut
-         * @description So many `copies` of a card in a section, the main one being the empty one.
+         * @description A number of `copies` of a card in a section; the main section is the empty id.
          */
         FixOut: {
             /** Card */
@@ -5330,7 +5374,7 @@ export interface components {
         };
         /**
          * FollowedOut
-         * @description `read_at` and `problem` of the last reading; `waiting`: what it gave was not taken yet.
+         * @description `read_at` and `problem` of the last read; `waiting`: its answer was not imported yet.
          */
         FollowedOut: {
             /** Address */
@@ -5360,7 +5404,9 @@ export interface components {
         };
         /**
          * FontOut
-         * @description A font that was kept: `file` is the value for the rules; `name` and `license` are what its file says; `notes` what to know about it.
+         * @description A stored font:
+         *
+         *     `file` is the value for the rules; `name` and `license` come from the file; `notes` are warnings.
          */
         FontOut: {
             /** File */
@@ -5453,7 +5499,7 @@ export interface components {
         };
         /**
          * FoundOut
-         * @description `waiting` cards are not judged yet and could not be asked; with a `problem` every card is there.
+         * @description `waiting` cards have no verdict yet and could not be tested; with a `problem` every card is listed.
          */
         FoundOut: {
             /** Cards */
@@ -5466,7 +5512,7 @@ export interface components {
         };
         /**
          * GameBrief
-         * @description `damage` says why a game cannot be read; it has no cards and decks to count then.
+         * @description `damage`: why a game cannot be read; it then has no counts of cards and decks.
          */
         GameBrief: {
             /** Cards */
@@ -5481,7 +5527,8 @@ export interface components {
         };
         /**
          * GameOut
-         * @description `names` are the game's own, by kind, as the effect language spells them; `words` are the language's, by their part in it; so many print `runs` are remembered.
+         * @description `names` are the names of the game by kind, as the effect language spells them; `words` are those of the
+         *     language by category; `runs` is the number of print runs.
          */
         GameOut: {
             /** Damage */
@@ -5542,7 +5589,7 @@ export interface components {
         };
         /**
          * GapOut
-         * @description `part`: of the rules of play; `stops`: no match begins with it.
+         * @description `part`: of the rules of play; `stops`: no match can start.
          */
         GapOut: {
             /** Mend */
@@ -5625,7 +5672,7 @@ export interface components {
         };
         /**
          * GroupIn
-         * @description Cards that answer to a `query`, or the one `card`.
+         * @description The cards that match a `query`, or one `card`.
          * @example {
          *       "count": 2,
          *       "query": "cost under 3"
@@ -5661,7 +5708,9 @@ export interface components {
         };
         /**
          * GroupOddsOut
-         * @description `curve`: the chance by each turn from the opening hand (0) on; `needed` copies for the chance wanted, where they could be `counted`; `more`: what one copy more adds; `pays`: that one is there and can be paid for.
+         * @description `curve`: the chance by each turn from the opening hand (0) on; `needed` copies for the wanted chance, if
+         *     they could be `counted`; `more`: the gain from one more copy; `pays`: the chance that one is seen and can
+         *     be paid for.
          */
         GroupOddsOut: {
             /** Cards */
@@ -5711,7 +5760,8 @@ export interface components {
         };
         /**
          * HandsIn
-         * @description Eight hands from a seed on; `since` the seed from which the tally counts; `odds` may have a redraw rule.
+         * @description Eight hands starting at a seed; `since` is the seed from which the tally counts; `odds` may have a redraw
+         *     rule.
          * @example {
          *       "seed": 1
          *     }
@@ -5725,7 +5775,7 @@ export interface components {
         };
         /**
          * HandsOut
-         * @description `tally` of the `dealt` hands were kept; `exact` is the chance of it.
+         * @description `tally` of the `dealt` hands were kept; `exact` is the chance of keeping one.
          */
         HandsOut: {
             /** Dealt */
@@ -5741,7 +5791,7 @@ export interface components {
         };
         /**
          * HardOut
-         * @description A card of the stress strip, and what it is hardest in.
+         * @description One of the hardest cards, and in what it is hardest.
          */
         HardOut: {
             /** Card */
@@ -5776,7 +5826,7 @@ export interface components {
         };
         /**
          * HealthOut
-         * @description Cards by id. Lists are cut at 200; the counts beside them are of all, up to 400 gaps and 500 twins.
+         * @description Cards by id. Lists are cut at 200; their counts cover all, up to 400 gaps and 500 twins.
          */
         HealthOut: {
             /** Cards */
@@ -5877,10 +5927,10 @@ export interface components {
         };
         /**
          * ImportOut
-         * @description What becomes of each row. `said` sums them up; `taken` lists the first 500.
+         * @description The outcome for each row. `said` sums it up; `taken` lists the first 500.
          *
-         *     `lines` are the sheet's first lines. `fields`, `types` and `values`: what the sheet has and the game has not.
-         *     `ready` tells whether anything would be written.
+         *     `lines` are the first lines of the file. `fields`, `types` and `values` exist in the file but not in the
+         *     game. `ready`: something would be written.
          */
         ImportOut: {
             /** Columns */
@@ -5972,7 +6022,10 @@ export interface components {
         };
         /**
          * JobOut
-         * @description Long work. `done` of `total` steps while it is running; `result` says what was made (facts, warnings, guide, run) once it is done.
+         * @description A job.
+         *
+         *     `done` of `total` steps while it runs; `result` describes the file (facts, warnings, guide, run) once it is
+         *     done.
          */
         JobOut: {
             /** At */
@@ -6013,7 +6066,7 @@ export interface components {
         };
         /**
          * KeepIn
-         * @description `name` empty: by its games and player.
+         * @description `name` empty: a name from its games and player.
          * @example {
          *       "name": "before the second playtest"
          *     }
@@ -6076,7 +6129,7 @@ export interface components {
         };
         /**
          * KeywordPlanOut
-         * @description What a rename would change: the first `uses` of `total`, on so many `cards`.
+         * @description The changes of a rename: the first `uses` of `total`, on `cards` cards.
          */
         KeywordPlanOut: {
             /** Cards */
@@ -6088,7 +6141,7 @@ export interface components {
         };
         /**
          * KeywordUseOut
-         * @description A text in which a renamed keyword stands; `card` is empty where it is the rules' own.
+         * @description A text with a renamed keyword; `card` is empty for texts of the rules.
          */
         KeywordUseOut: {
             /** After */
@@ -6117,9 +6170,9 @@ export interface components {
         };
         /**
          * KeywordsIn
-         * @description The game's keywords, all of them; `base` is the op number up to which the page has seen the game.
+         * @description All keywords of the game; `base` is the op number up to which the page has seen the game.
          *
-         *     `renames`: new names by old ones, whose uses in prose, reminders and the phrase book change with them.
+         *     `renames`: old names to new ones; uses in free text, reminders and the phrase book change with them.
          * @example {
          *       "base": 41,
          *       "keywords": [
@@ -6160,7 +6213,7 @@ export interface components {
         };
         /**
          * LeafOut
-         * @description A leaf of paper with its cards by id (empty: a blank one), in the order of the slots of its layout.
+         * @description A sheet of paper with its cards by id (empty: a blank card), in the order of the positions of its layout.
          */
         LeafOut: {
             /** Cards */
@@ -6185,7 +6238,9 @@ export interface components {
         };
         /**
          * LensesOut
-         * @description `echo`: the costs were likely set from the declared worths. `scale`: [points of win rate for one point of worth, low, high].
+         * @description `echo`: the costs were probably set from the declared worths.
+         *
+         *     `scale`: [percentage points of win rate for one point of worth, low, high].
          */
         LensesOut: {
             /** Cards */
@@ -6205,7 +6260,8 @@ export interface components {
         };
         /**
          * LiftOut
-         * @description Points of win rate that a copy more of the card brings instead of an average one; null: it was in no deck.
+         * @description Percentage points of win rate from one more copy of the card in place of an average one; null: it was in
+         *     no deck.
          */
         LiftOut: {
             /** Card */
@@ -6302,7 +6358,7 @@ export interface components {
         };
         /**
          * ListIn
-         * @description A choice list; new values have no id. `moves`: for each value that is gone, the one its cards get (null: none).
+         * @description A choice list; new values have no id. `moves`: for each removed value its replacement on cards (null: none).
          * @example {
          *       "base": 41,
          *       "list": {
@@ -6345,7 +6401,7 @@ export interface components {
         };
         /**
          * ListedOut
-         * @description One of the game's pictures: its measures in pixels, its size in bytes, and the cards that show it.
+         * @description A picture of the game: size in pixels and bytes, and the cards that show it.
          */
         ListedOut: {
             /** Bytes */
@@ -6369,7 +6425,7 @@ export interface components {
         };
         /**
          * LoadOut
-         * @description Words on a card.
+         * @description The number of words on a card.
          */
         LoadOut: {
             /** Cards */
@@ -6412,7 +6468,9 @@ export interface components {
         };
         /**
          * LookIn
-         * @description What a card has otherwise at one placement: mm across and up, zoom, size of text in mm. What is left out is as the plan says.
+         * @description An adjustment of a card at one placement: mm across and up, zoom, size of text in mm.
+         *
+         *     Keys that are left out follow the plan.
          */
         LookIn: {
             /**
@@ -6435,7 +6493,7 @@ export interface components {
         };
         /**
          * LookOut
-         * @description What a card has otherwise at a placement: mm across and up, zoom, and size of text in mm (null: as the plan says).
+         * @description An adjustment of a card at a placement: mm across and up, zoom, and size of text in mm (null: as in the plan).
          */
         LookOut: {
             /** Across */
@@ -6449,7 +6507,7 @@ export interface components {
         };
         /**
          * LooksIn
-         * @description Looks by placement, for several cards at once.
+         * @description Adjustments by placement, for several cards at once.
          * @example {
          *       "cards": [
          *         "c-ribbon-season-rs-001"
@@ -6484,7 +6542,7 @@ export interface components {
         };
         /**
          * MakeIn
-         * @description What the rules are to gain: fields by column, card types by name, values by choice list.
+         * @description Additions to the rules: fields by column, card types by name, values by choice list.
          */
         MakeIn: {
             /**
@@ -6557,7 +6615,7 @@ export interface components {
         };
         /**
          * MatchIn
-         * @description File names to be matched; `field` is the picture field to fill, `column` a field whose text names the file.
+         * @description File names to match; `field` is the picture field to fill, `column` a field whose text names the file.
          * @example {
          *       "files": [
          *         "RS-014.png",
@@ -6601,8 +6659,9 @@ export interface components {
         };
         /**
          * MeasurementOut
-         * @description `seq`: the edit up to which the cards were measured; `provisional`: looked at before the games were over; `repeated`: decks had to
-         *     be used again; `edited`: cards that have changed since; `players`: those under whom something is known, the latest last.
+         * @description `seq`: the edit up to which the cards were measured; `provisional`: games are still running; `repeated`:
+         *     decks play several games; `edited`: cards changed since; `players`: those with a measurement, the latest
+         *     last.
          */
         MeasurementOut: {
             /** Cards */
@@ -6673,7 +6732,7 @@ export interface components {
         };
         /**
          * MomentOut
-         * @description A mark: `seq` is the edit that it stands after.
+         * @description A mark: `seq` is the edit after which it was set.
          */
         MomentOut: {
             /** At */
@@ -6687,7 +6746,7 @@ export interface components {
         };
         /**
          * MoreGamesIn
-         * @description `games`: how many in all.
+         * @description `games`: the new total.
          * @example {
          *       "games": 40000
          *     }
@@ -6732,9 +6791,10 @@ export interface components {
         };
         /**
          * NewCardIn
-         * @description `typed`: what is typed into its fields, by id; the others take their defaults.
+         * @description `typed`: the texts of its fields, by id; the others take their defaults.
          *
-         *     `id`: chosen by the client (`c` and 15 to 20 hexadecimal digits), so that it can edit the card before the answer arrives.
+         *     `id`: chosen by the client (`c` and 15 to 20 hexadecimal digits), so that it can edit the card before the
+         *     answer arrives.
          * @example {
          *       "set": "first",
          *       "type": "plant",
@@ -6761,7 +6821,9 @@ export interface components {
         };
         /**
          * NewDeckIn
-         * @description `format`: the id of its deck rules, empty for the game's first. With a `seed` it is filled at random, to `size` cards.
+         * @description `format`: the id of its deck rules, empty for the first of the game.
+         *
+         *     With a `seed` it is filled at random, to `size` cards.
          * @example {
          *       "name": "Slow Garden"
          *     }
@@ -6788,7 +6850,7 @@ export interface components {
         };
         /**
          * NewFieldOut
-         * @description A column that the game has no field for, and the kind that would hold it.
+         * @description A column without a field in the game, and the kind of field that fits it.
          */
         NewFieldOut: {
             /** Column */
@@ -6800,7 +6862,9 @@ export interface components {
         };
         /**
          * NewGameIn
-         * @description `shape` None: one type of card, and no cards. `demo`: a demo game, whose name stays its own.
+         * @description `shape`: the template, or null for an empty game with one card type.
+         *
+         *     `demo`: a demo game, which keeps its name.
          * @example {
          *       "name": "Third Draft",
          *       "shape": "duel"
@@ -6819,9 +6883,10 @@ export interface components {
         };
         /**
          * NewGameLookOut
-         * @description A sheet read as a game: nothing is written. `kinds` and `roles` are what a column may be set to.
+         * @description A table file read as a game; nothing is written. `kinds` and `roles` are the options for a column.
          *
-         *     Every line below the header is a card, refused, or no card: `rows` = `cards` + `refused_count` + `no_card_count`.
+         *     Every line below the header is a card, refused, or no card: `rows` = `cards` + `refused_count` +
+         *     `no_card_count`.
          */
         NewGameLookOut: {
             /** Cards */
@@ -6869,7 +6934,8 @@ export interface components {
         };
         /**
          * NewPlaceIn
-         * @description `what` is a field's id, code, type, set, game, back, or panel, frame, line, ground, edges, reminders; `at` a point in mm for its middle.
+         * @description `what` is a field's id, or code, type, set, game, back, panel, frame, line, ground, edges, reminders;
+         *     `at` is a point in mm for its middle.
          * @example {
          *       "at": [
          *         8,
@@ -6889,7 +6955,7 @@ export interface components {
         };
         /**
          * NewPlanIn
-         * @description A plan for a card type (empty: the base), perhaps only for one value of a choice field.
+         * @description A plan for a card type (empty: the base), or for a single value of a choice field.
          * @example {
          *       "side": "front",
          *       "type": "plant",
@@ -6915,10 +6981,10 @@ export interface components {
         };
         /**
          * NewPlaytestIn
-         * @description `deck` empty: one is chosen or made; `card` (an id) is in it, and without a seed in the opening hand.
+         * @description `deck` empty: one is chosen or built; `card` (an id) is in it, and without a seed in the opening hand.
          *
-         *     `rival_deck` empty: the same deck; `player` the automatic player that has it, or another person; `second`: the other seat goes first;
-         *     `mine`: an automatic player in one's own seat, to be watched.
+         *     `rival_deck` empty: the same deck; `player` is its automatic player, or a second person; `second`: the other
+         *     seat goes first; `mine`: an automatic player in the person's seat, to be watched.
          * @example {
          *       "deck": "d849e0133df5f921",
          *       "seed": 21
@@ -6982,7 +7048,7 @@ export interface components {
         };
         /**
          * NoCardLineOut
-         * @description A line that is not a card: a blank line, a title, a total, the header once more.
+         * @description A line that is not a card: a blank line, a title, a total, a repeated header.
          */
         NoCardLineOut: {
             /** Row */
@@ -7004,7 +7070,7 @@ export interface components {
         };
         /**
          * NoteEditIn
-         * @description Only what is given is changed.
+         * @description Only the given keys change.
          * @example {
          *       "answer": "Cost raised to 4.",
          *       "answered": true
@@ -7020,7 +7086,7 @@ export interface components {
         };
         /**
          * NoteIn
-         * @description With a `playtest` the note is pinned to the moment when `moment` decisions of it had been taken, in its turn `turn`.
+         * @description With a `playtest` the note is pinned to the moment after `moment` decisions, in turn `turn`.
          * @example {
          *       "text": "Too strong on turn 2?"
          *     }
@@ -7149,8 +7215,10 @@ export interface components {
         };
         /**
          * OddsIn
-         * @description A question about a deck. `hand`, `each` (cards drawn a turn) and `first_draw` are as the rules of play say where they are not given; `second`: for a
-         *     seat that does not go first.
+         * @description A request for odds.
+         *
+         *     `hand`, `each` (cards drawn per turn) and `first_draw` default to the rules of play; `second`: for a seat
+         *     that does not go first.
          * @example {
          *       "groups": [
          *         {
@@ -7218,7 +7286,7 @@ export interface components {
         };
         /**
          * OddsOut
-         * @description `seen`: cards seen by each turn; `together`: the groups together; `keeps`: that an opening hand is kept.
+         * @description `seen`: cards seen by each turn; `together`: the groups together; `keeps`: the chance to keep an opening hand.
          */
         OddsOut: {
             /** Each */
@@ -7264,7 +7332,8 @@ export interface components {
         };
         /**
          * OnPaperOut
-         * @description What the game has on paper: cards that are stale, by id, and how many copies of them there are; how many cards were never printed; the runs, the latest first.
+         * @description What is on paper: out-of-date cards by id and their copies; the number of cards never printed; the print
+         *     runs, newest first.
          */
         OnPaperOut: {
             /** Runs */
@@ -7298,7 +7367,8 @@ export interface components {
         };
         /**
          * OutputOut
-         * @description What orders can be made of: papers of the trade, upright; the words of a pattern of names; set names and decks are the game's.
+         * @description Options for orders: standard paper sizes, upright, and the names for file name patterns; set names and
+         *     decks are in the game.
          */
         OutputOut: {
             /** Papers */
@@ -7308,7 +7378,7 @@ export interface components {
         };
         /**
          * OwnFontOut
-         * @description A font of the game's own: `face` is the name that elements of faces call it by, `file` its SHA-256.
+         * @description A font of the game's own: `face` is its name in elements of faces, `file` its SHA-256.
          */
         OwnFontOut: {
             /** Face */
@@ -7341,7 +7411,8 @@ export interface components {
         };
         /**
          * PageLayout
-         * @description How cards lie on a page, in mm; `behind` are the slots of the backs; in `pairs` each front has its back in the next slot.
+         * @description The positions of cards on a page, in mm; `behind` are the positions of backs; in `pairs` each front is
+         *     followed by its back.
          */
         PageLayout: {
             /** Behind */
@@ -7454,7 +7525,8 @@ export interface components {
         };
         /**
          * PartLookOut
-         * @description What writing a part would do: cards whose verdict or text would be another, decks that would be legal no more or again, and that in words.
+         * @description The effect of writing a part: cards whose verdict or text would change, decks that would become illegal
+         *     or legal, and a summary.
          */
         PartLookOut: {
             /** Decks */
@@ -7479,10 +7551,11 @@ export interface components {
         };
         /**
          * PartsOut
-         * @description What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; the verbs and cues that worths may name; the phrases of its book.
+         * @description The parts of the rules, as `PUT rules/parts/PART` takes them; the verbs and cues for worths; the phrases
+         *     of the book.
          *
-         *     `symbols` are what any phrase may hold in braces besides its parts. `clashes`: deck rules that no deck can satisfy. `starts`: rules of play
-         *     to begin with, for one and for two.
+         *     `symbols` are names allowed in braces in any phrase. `clashes`: deck rules that no deck can satisfy.
+         *     `starts`: default rules of play for one and for two.
          */
         PartsOut: {
             /** Clashes */
@@ -7506,7 +7579,8 @@ export interface components {
         };
         /**
          * PhraseOut
-         * @description A slot of the phrase book: its place in the part (`room`, `key`), what it is for, its plain words, what it may hold in braces.
+         * @description A phrase of the phrase book: its place in the part (`room`, `key`), its purpose, its default words, and
+         *     the names allowed in braces.
          */
         PhraseOut: {
             /** About */
@@ -7524,7 +7598,7 @@ export interface components {
         };
         /**
          * PhrasesLookIn
-         * @description `phrase`: the id of the one of which samples are asked.
+         * @description `phrase`: the id of the phrase for which samples are returned.
          * @example {
          *       "phrase": "verbs/draw",
          *       "value": {
@@ -7542,7 +7616,7 @@ export interface components {
         };
         /**
          * PhrasesLookOut
-         * @description `uses`: how many cards say each phrase; `lacking`: parts that a phrase says nothing of, though it should.
+         * @description `uses`: the number of cards that use each phrase; `lacking`: parts that a phrase should contain but omits.
          */
         PhrasesLookOut: {
             /** Lacking */
@@ -7678,9 +7752,10 @@ export interface components {
         };
         /**
          * PictureOrder
-         * @description Which cards as which pictures.
+         * @description An order of card pictures.
          *
-         *     Their size is given as `width` or `height` in pixels or as `dpi` (one of them; 300 dpi without any); of an SVG it is the card's own.
+         *     The size is `width` or `height` in pixels or `dpi` (one of them; 300 dpi by default); an SVG has the size of
+         *     the card.
          * @example {
          *       "choice": {
          *         "cards": "1-10"
@@ -7745,7 +7820,7 @@ export interface components {
         };
         /**
          * PicturesLookOut
-         * @description How many pictures there will be, and the first of them.
+         * @description The number of pictures, and the first of them.
          */
         PicturesLookOut: {
             /** Count */
@@ -7766,7 +7841,8 @@ export interface components {
         };
         /**
          * PlaceOut
-         * @description A placement with all it inherits (`doc`), and with its style and what is so by default as well (`full`; empty where it can't be read); `own` are the keys that this plan itself says.
+         * @description A placement with everything it inherits (`doc`), and with its style and defaults (`full`; empty if
+         *     invalid); `own` are the keys that this plan sets itself.
          */
         PlaceOut: {
             /** Doc */
@@ -7786,7 +7862,7 @@ export interface components {
         };
         /**
          * PlacedOut
-         * @description A file and its card; `near`: the names are only alike; `taken`: that other file is for the same place.
+         * @description A file and its card; `near`: the names are only similar; `taken`: another file is for the same place.
          */
         PlacedOut: {
             /** Card */
@@ -7804,7 +7880,8 @@ export interface components {
         };
         /**
          * PlanEditIn
-         * @description What is to be otherwise (see `PlanEdit`): for each placement or style the keys that change, null for a key that shall be as beneath, or for the whole of it.
+         * @description An edit of a plan (see `PlanEdit`): for each placement or style the keys that change; null resets a key,
+         *     or a whole placement, to the inherited value.
          *
          *     `base` is the op number up to which the page has seen the game.
          * @example {
@@ -7883,7 +7960,7 @@ export interface components {
         };
         /**
          * PlanLookIn
-         * @description An edit to look at, on these cards; without any, on the card that the plan is shown with.
+         * @description An edit to preview on these cards; without cards, on the card shown with the plan.
          * @example {
          *       "base": 41,
          *       "cards": [
@@ -7943,7 +8020,10 @@ export interface components {
         };
         /**
          * PlanOut
-         * @description A face plan. `beneath` are the plans it lies over, `cards` how many cards wear it; `problems` what can't be drawn of it.
+         * @description A face plan.
+         *
+         *     `beneath` are the plans it inherits from, `cards` the number of cards that use it; `problems` what can't be
+         *     drawn.
          */
         PlanOut: {
             /** Beneath */
@@ -7971,7 +8051,8 @@ export interface components {
         };
         /**
          * PlayLookIn
-         * @description `value`: the rules of play, null for a game played alone and freely; `sender`, `answer`: cards (ids) that clash for an example.
+         * @description `value`: the rules of play, null for free play alone; `sender`, `answer`: cards (ids) that clash for an
+         *     example.
          * @example {}
          */
         PlayLookIn: {
@@ -7984,7 +8065,9 @@ export interface components {
         };
         /**
          * PlayLookOut
-         * @description `problem`: why these rules can't be written; all else is then of those that stand. `short`: the turn in a line.
+         * @description `problem`: why these rules can't be written; everything else then describes the stored ones.
+         *
+         *     `short`: the turn in one line.
          */
         PlayLookOut: {
             clash: components["schemas"]["ClashToldOut"] | null;
@@ -8085,7 +8168,7 @@ export interface components {
         };
         /**
          * PreviewIn
-         * @description Texts by field id. `good`: the latest text of the effect being typed that had no mistake.
+         * @description Texts by field id. `good`: the latest error-free text of the effect being typed.
          * @example {
          *       "typed": {
          *         "height": "6"
@@ -8133,7 +8216,7 @@ export interface components {
         };
         /**
          * PricedCardOut
-         * @description An effect or stat of a card that a row prices; `points` are null while the row is open.
+         * @description An effect or stat of a card that a row prices; `points` are null while the row is undecided.
          */
         PricedCardOut: {
             /** Amount */
@@ -8147,7 +8230,7 @@ export interface components {
         };
         /**
          * PricesLookIn
-         * @description `row`: the id of the row, or `stat:ID`, of which the cards are asked; `since`: the id of a mark.
+         * @description `row`: the id of a row, or `stat:ID`, for which cards are listed; `since`: the id of a mark.
          * @example {
          *       "value": {
          *         "stats": {
@@ -8166,9 +8249,10 @@ export interface components {
         };
         /**
          * PricesLookOut
-         * @description The set map as it would become. `was`: where the cards that move stood. `uses`: how many effects of cards each row prices, and each stat under `stat:ID`.
+         * @description The preview of the set map. `was`: the positions of cards before they move. `uses`: the number of effects
+         *     that each row prices, and each stat under `stat:ID`.
          *
-         *     `curve` and `priced` are of the row asked for; `notes` say what is likely a mistake.
+         *     `curve` and `priced` are for the requested row; `notes` are likely mistakes.
          */
         PricesLookOut: {
             changed: components["schemas"]["ChangedOut"] | null;
@@ -8198,7 +8282,7 @@ export interface components {
         };
         /**
          * PrintLookOut
-         * @description How an order comes out. `leaves` are all; those that the order leaves out are not among the counts.
+         * @description The preview of an order. `leaves` are all sheets; sheets that the order leaves out are not counted.
          */
         PrintLookOut: {
             /** Cards */
@@ -8218,12 +8302,12 @@ export interface components {
         };
         /**
          * PrintOrder
-         * @description What is to be printed, on which paper, and how.
+         * @description An order to print.
          *
-         *     `backs`: on the other side of the leaf, for a printer that turns it along its long or short edge, or beside each front.
-         *     `left_out` are numbers of leaves. `blanks` empty cards follow the others, and `labels` in the same size for the box or
-         *     the divider of each deck, set or type. `ink`: sparing prints without pictures and
-         *     grounds. `record` keeps what was printed as a run called `name` (empty: by what it holds).
+         *     `backs`: on the other side, for a printer that turns sheets along the long or short edge, or next to each
+         *     front. `left_out` are numbers of sheets. `blanks` empty cards are added at the end, and `labels` in card
+         *     size for the box or divider of each deck, set or type. `ink`: ink-saving prints without pictures and
+         *     backgrounds. `record` stores the print run as `name` (empty: a generated name).
          * @example {
          *       "backs": "long",
          *       "choice": {
@@ -8318,7 +8402,7 @@ export interface components {
         };
         /**
          * PrintedStatOut
-         * @description A stat of a card as it is printed.
+         * @description A stat of a card as printed.
          */
         PrintedStatOut: {
             /** Name */
@@ -8351,9 +8435,10 @@ export interface components {
         };
         /**
          * ProblemOut
-         * @description RFC 9457, with where, what and mend; `theirs` and `yours` when somebody else changed the same field.
+         * @description RFC 9457, with where, what and mend (the fix); `theirs` and `yours` if someone else changed the same
+         *     field.
          *
-         *     `op` is the edit that cannot be undone as a whole, `rest` how many of its changes still can be.
+         *     `op` is the edit that cannot be undone completely, `rest` the number of its changes that still can be.
          */
         ProblemOut: {
             /** Detail */
@@ -8392,7 +8477,9 @@ export interface components {
         };
         /**
          * ProgressOut
-         * @description `done` games of `of`; both 0 if nothing runs. `compiled`: the share of the rules that is compiled, 0 to 1, while they are being compiled; else None.
+         * @description `done` games of `of`; both 0 if nothing runs.
+         *
+         *     `compiled`: the compiled part of the rules, 0 to 1, while they are being compiled; otherwise null.
          */
         ProgressOut: {
             /** Compiled */
@@ -8404,7 +8491,7 @@ export interface components {
         };
         /**
          * ProofOut
-         * @description `looked` of `total` cards were looked at, from the asked place on; `counts` are faults by kind.
+         * @description `looked` of `total` cards were checked, from the requested position on; `counts` are problems by kind.
          */
         ProofOut: {
             /** Cards */
@@ -8449,7 +8536,7 @@ export interface components {
         };
         /**
          * ReadOtherwiseOut
-         * @description A line that becomes a card, of which something was read otherwise than it is in the file.
+         * @description A line that becomes a card, with a value that was read differently from the file.
          */
         ReadOtherwiseOut: {
             /** Name */
@@ -8472,7 +8559,8 @@ export interface components {
         };
         /**
          * RedrawIn
-         * @description `whole`: a hand that does not hold `keep` is given back once; `chosen`: all cards that are not of group `kept` are. `returned` before the new cards are drawn, or after.
+         * @description `whole`: a hand that lacks `keep` is replaced once; `chosen`: all cards that are not in group `kept` are
+         *     replaced. `returned` before or after the new cards are drawn.
          */
         RedrawIn: {
             /**
@@ -8523,7 +8611,8 @@ export interface components {
         };
         /**
          * RefusedLineOut
-         * @description `place`: the number of the column, from 0; `near`: what may have been meant; `others`: what else is wrong in the line.
+         * @description `place`: the number of the column, from 0; `near`: the likely intended value; `others`: other problems of
+         *     the line.
          */
         RefusedLineOut: {
             /** Column */
@@ -8555,7 +8644,7 @@ export interface components {
         };
         /**
          * RepairIn
-         * @description `to`: the sound moment that was shown.
+         * @description `to`: the valid moment that was shown.
          * @example {
          *       "to": 41
          *     }
@@ -8566,7 +8655,7 @@ export interface components {
         };
         /**
          * ReplaceIn
-         * @description `field` null: every text, effect and tag. Only cards that answer to `query` are looked through.
+         * @description `field` null: every text, effect and tag. Only cards that match `query` are searched.
          * @example {
          *       "field": "name",
          *       "instead": "Bracken",
@@ -8652,7 +8741,8 @@ export interface components {
         };
         /**
          * RestoreIn
-         * @description `seq` is the moment to go back to; `fields` only these fields (or code, type, set), the whole card when left out.
+         * @description `seq` is the moment to restore; `fields` restores only these fields (or code, type, set), the whole card
+         *     if left out.
          * @example {
          *       "fields": [
          *         "height"
@@ -8668,7 +8758,7 @@ export interface components {
         };
         /**
          * RevisionOut
-         * @description `seq` names the moment after this edit: it is what `restore` and `face` take.
+         * @description `seq` is the moment after this edit, as `restore` and `face` take it.
          */
         RevisionOut: {
             /** At */
@@ -8759,7 +8849,8 @@ export interface components {
         };
         /**
          * RowLensesOut
-         * @description Points of one of a price row by each lens, with [value, low, high]; a share under 0.3 is not informed.
+         * @description Points of one unit of a price row by each lens, with [value, low, high]; with a share below 0.3 there is
+         *     too little data.
          */
         RowLensesOut: {
             /** Cards */
@@ -8793,9 +8884,9 @@ export interface components {
         };
         /**
          * RulesOut
-         * @description Card types, choice lists and keywords as they are edited. Formulas name fields as people do.
+         * @description Card types, choice lists and keywords for editing. Formulas name fields as users do.
          *
-         *     `cards` counts the cards of each type; `uses` those that have each value, by list and value; `holds` those with a
+         *     `cards` counts the cards of each type; `uses` those with each value, by list and value; `holds` those with a
          *     value in each field; `in_set` those of each set.
          */
         RulesOut: {
@@ -8840,7 +8931,7 @@ export interface components {
         };
         /**
          * RunOut
-         * @description A print run: its cards that are stale on paper by id, how many are no longer in the game.
+         * @description A print run: its out-of-date cards by id, and the number of removed cards.
          */
         RunOut: {
             /** At */
@@ -8963,7 +9054,8 @@ export interface components {
         };
         /**
          * SetOut
-         * @description `pattern` makes the codes of new cards; `back` is what its cards have behind, else their type's; `samples`: the game began with them.
+         * @description `pattern` makes the codes of new cards; `back` is the back of its cards, else that of their type;
+         *     `samples`: the set of sample cards.
          */
         SetOut: {
             back?: components["schemas"]["Back"] | null;
@@ -9024,7 +9116,7 @@ export interface components {
         };
         /**
          * SheetLook
-         * @description A sheet with its cards by id; `hidden` says whether its last cell is the hidden face. Sizes in pixels.
+         * @description A table sheet with its cards by id; `hidden`: its last cell is the hidden face. Sizes in pixels.
          */
         SheetLook: {
             /** Cards */
@@ -9044,12 +9136,13 @@ export interface components {
         };
         /**
          * SheetOrder
-         * @description Which cards, on which sheets.
+         * @description An order of table sheets.
          *
-         *     `decks`: sheets of their own for each of these decks, instead of the choice's. `each_copy`: a cell for every copy.
-         *     `width` of a cell in pixels. `megabytes`: no file is larger. `hidden`, the face that others see of a card in somebody's
-         *     hand, stands in the last place of every sheet, or apart in a file of its own. `backs`: one for all cards of a sheet, or
-         *     a sheet of backs for each. `single`: every card a file of its own. `table` is the id of a text table that was laid out.
+         *     `decks`: separate sheets for each of these decks, instead of the choice of cards. `each_copy`: one cell for
+         *     every copy. `width` of a cell in pixels. `megabytes`: the size limit of a file. `hidden`: the face shown of
+         *     cards in a rival's hand, in the last cell of every sheet or in a separate file. `backs`: one for all cards
+         *     of a sheet, or a matching sheet of backs. `single`: one file for each card. `table` is the id of a text
+         *     table.
          * @example {
          *       "backs": "one",
          *       "decks": [
@@ -9149,10 +9242,11 @@ export interface components {
         };
         /**
          * SheetOut
-         * @description A card with all that follows from it. `printed` are the lines on its face.
+         * @description A card with everything derived from it. `printed` are the lines on its face.
          *
-         *     `face` holds the SVG of each mark in turn, for an svg element whose viewBox is `box` (in mm), cut by the CSS declaration `cut`; `label` says it in words.
-         *     `faults` is what the proof finds, `looks` what the card has otherwise than its plan, by placement.
+         *     `face` has the SVG of each element in order, for an svg with the viewBox `box` (in mm), clipped by the CSS
+         *     declaration `cut`; `label` describes it in words. `faults` are the problems of the face, `looks` the
+         *     adjustments of the card, by placement.
          */
         SheetOut: {
             /** Box */
@@ -9198,7 +9292,7 @@ export interface components {
         };
         /**
          * ShelfIn
-         * @description What is to change: the name, or whether it is put away; one of the two, for a key is of one edit.
+         * @description The name, or whether the game is put away; only one of them, because an idempotency key belongs to one edit.
          * @example {
          *       "away": true
          *     }
@@ -9211,7 +9305,7 @@ export interface components {
         };
         /**
          * ShelfOut
-         * @description Every game, those put away too; the shapes that one can begin with; the demo games that are not there.
+         * @description Every game, those put away included; the templates; the demo games that are missing.
          */
         ShelfOut: {
             /** Demos */
@@ -9223,7 +9317,7 @@ export interface components {
         };
         /**
          * ShelvedOut
-         * @description A game on the shelf. `edited`: when it last was. `damage` says why it cannot be read.
+         * @description A game on the shelf. `edited`: the time of its last edit. `damage`: why it cannot be read.
          */
         ShelvedOut: {
             /**
@@ -9259,7 +9353,8 @@ export interface components {
         };
         /**
          * ShownOut
-         * @description One side of a card by a plan: the SVG of each mark for a viewBox `box` in mm, cut by the CSS declaration `cut`; what is wrong with it; the boxes of its placements.
+         * @description One side of a card by a plan: the SVG of each element for a viewBox `box` in mm, clipped by the CSS
+         *     declaration `cut`; its problems; the boxes of its placements.
          */
         ShownOut: {
             /** Box */
@@ -9335,7 +9430,7 @@ export interface components {
         };
         /**
          * SlotOut
-         * @description The corner of a card's cut; `turned`: it lies upside down.
+         * @description The corner of a card's cut line; `turned`: upside down.
          */
         SlotOut: {
             /** Turned */
@@ -9366,7 +9461,8 @@ export interface components {
         };
         /**
          * SourceIn
-         * @description `order` is how it is read: set_name, set_id, match (code or name), encoding, delimiter, sheet, default_type, leave_out.
+         * @description `order` is how it is read: set_name, set_id, match (code or name), encoding, delimiter, sheet,
+         *     default_type, leave_out.
          * @example {
          *       "address": "https://example.org/cards.csv",
          *       "minutes": 60,
@@ -9399,7 +9495,7 @@ export interface components {
         };
         /**
          * SourceOut
-         * @description Something that a column of a text table can show.
+         * @description A source for a column of a text table.
          */
         SourceOut: {
             /** Id */
@@ -9502,10 +9598,10 @@ export interface components {
         };
         /**
          * StepIn
-         * @description How to go on where an edit cannot be undone as a whole.
+         * @description How to handle an edit that cannot be undone completely.
          *
-         *     `whole`: or not at all; `rest`: only what nobody changed since; `over`: all of it, over what is there now; `pass`: it
-         *     stays as it is, and the edit before it is next. `op`: only if that is the next one.
+         *     `whole`: all or nothing; `rest`: only what nobody changed since; `over`: everything, overwriting newer
+         *     values; `pass`: keep it and go to the edit before. `op`: only if that is the next one.
          * @example {
          *       "how": "rest",
          *       "op": 41
@@ -9523,7 +9619,7 @@ export interface components {
         };
         /**
          * StepsOut
-         * @description How far a game of one's own has come. `own`: it was begun here.
+         * @description The progress of a new game. `own`: it was created here.
          */
         StepsOut: {
             /** Cards */
@@ -9550,7 +9646,7 @@ export interface components {
         };
         /**
          * StyleOut
-         * @description A named style, and which plan keeps it.
+         * @description A named style, and the plan that defines it.
          */
         StyleOut: {
             /** Doc */
@@ -9601,7 +9697,9 @@ export interface components {
         };
         /**
          * SweepOut
-         * @description `now`: null of a worth that is open. `asked`: of a worth, by value, what it makes each card cost. `repeated`: decks play several games.
+         * @description `now`: null for an undecided worth.
+         *
+         *     `asked`: for a worth, the cost of each card by value. `repeated`: decks play several games.
          */
         SweepOut: {
             /** Asked */
@@ -9618,7 +9716,8 @@ export interface components {
         };
         /**
          * SweepPointOut
-         * @description Percent of games won by the side with the card; `more`: points more than with the value as it is, by the same games.
+         * @description The win rate in percent of the side with the card; `more`: percentage points above the current value, in
+         *     the same games.
          */
         SweepPointOut: {
             /** High */
@@ -9638,7 +9737,10 @@ export interface components {
         };
         /**
          * SymbolOut
-         * @description A symbol that a text can use, written `{id}`. `path`: SVG path data in a 256 x 256 box; empty for a symbol of the game's own, where `art` is the SHA-256 of its picture.
+         * @description A symbol for texts, written `{id}`.
+         *
+         *     `path`: SVG path data in a 256 x 256 box; empty for a symbol of the game's own, where `art` is the SHA-256
+         *     of its picture.
          */
         SymbolOut: {
             /**
@@ -9684,7 +9786,7 @@ export interface components {
         };
         /**
          * TableLookOut
-         * @description How a table begins: its headings, its first rows, and how many rows it has in all.
+         * @description The start of a table: its headings, first rows and number of rows.
          */
         TableLookOut: {
             /** Head */
@@ -9696,7 +9798,7 @@ export interface components {
         };
         /**
          * TableOut
-         * @description `seats` begin with the person's own; `winner` -1 while nobody has won, -2 for a draw.
+         * @description `seats` begin with the person's own; `winner` is -1 during the game, -2 for a draw.
          */
         TableOut: {
             /** Active */
@@ -9881,7 +9983,7 @@ export interface components {
         };
         /**
          * TextOut
-         * @description The first lines of a text table, how many there are, and what could not stand as it was.
+         * @description The first lines of a text table, their number, and notes on values that had to change.
          */
         TextOut: {
             /** Count */
@@ -10024,7 +10126,7 @@ export interface components {
         };
         /**
          * TroubleOut
-         * @description A line that was left out, or `taken` otherwise than it stands; `options` are cards that could be meant.
+         * @description A line that was left out, or `taken` differently from the text; `options` are cards that it may mean.
          */
         TroubleOut: {
             /** Line */
@@ -10095,7 +10197,7 @@ export interface components {
         };
         /**
          * TypeOut
-         * @description `width` and `height` are of its faces, in mm.
+         * @description `width` and `height` are the size of its faces in mm.
          */
         TypeOut: {
             /** Fields */
@@ -10113,7 +10215,7 @@ export interface components {
         };
         /**
          * TypePlanOut
-         * @description What writing the type would do: values that change their kind, fields that are put away, cards touched.
+         * @description The effect of writing the type: values that change their kind, hidden fields, cards touched.
          */
         TypePlanOut: {
             /** Changes */
@@ -10146,7 +10248,7 @@ export interface components {
         };
         /**
          * UnpricedOut
-         * @description An effect that nothing prices, and a row that would.
+         * @description An effect without a price, and a row that would price it.
          */
         UnpricedOut: {
             /** Cards */
@@ -10157,7 +10259,7 @@ export interface components {
         };
         /**
          * UpdateOut
-         * @description The first `MOST_CELLS` cells; the counts are of all.
+         * @description The first `MOST_CELLS` cells; the counts cover all.
          */
         UpdateOut: {
             /** Added */
@@ -10210,7 +10312,7 @@ export interface components {
         };
         /**
          * VerbOut
-         * @description A verb of the language; `form` says what follows it: an amount, a target, a resource or a stat.
+         * @description A verb of the language; `form` is its operand: an amount, a target, a resource or a stat.
          */
         VerbOut: {
             /**
@@ -10240,7 +10342,7 @@ export interface components {
         };
         /**
          * ViewOut
-         * @description A saved way of looking at the cards; `doc` is the page's own.
+         * @description A saved view of the cards; `doc` is defined by the page.
          */
         ViewOut: {
             /** Doc */
@@ -10294,7 +10396,7 @@ export interface components {
         };
         /**
          * WhatIfIn
-         * @description `values`: what is typed in fields of the card, not saved.
+         * @description `values`: the unsaved text of fields of the card.
          * @example {
          *       "card": "c1",
          *       "games": 4000,
@@ -10346,8 +10448,10 @@ export interface components {
         };
         /**
          * WishesIn
-         * @description `corrections` by `row:column`. `leave_out` and `over` hold keys of single changes, or added, changed, gone. `reading`: of a followed
-         *     table, the answer that was looked at.
+         * @description `corrections` by `row:column`.
+         *
+         *     `leave_out` and `over` have keys of single changes, or added, changed, gone. `reading`: for a tracked table,
+         *     the answer that was previewed.
          * @example {
          *       "columns": {
          *         "4": "cost"
@@ -10442,7 +10546,7 @@ export interface components {
         };
         /**
          * WorthSweepIn
-         * @description `worth`: a price row, or `stat:` and a field. `games` for each of so many `values`.
+         * @description `worth`: a price row, or `stat:` and a field. `games` for each of the `values`.
          * @example {
          *       "end": 2,
          *       "games": 2000,
@@ -10539,7 +10643,7 @@ export interface components {
         };
         /**
          * ZoneOut
-         * @description `cards` is null where the zone is hidden.
+         * @description `cards` is null if the zone is hidden.
          */
         ZoneOut: {
             /** Cards */

@@ -1,4 +1,4 @@
-// The kinds of field: one module each here, and its editor in `editors`. The server has the other half, `core/cards/fields`.
+// The kinds of field: one module each here, and its editor in `editors`. The server has the other half, `core/cards/schema/fields`.
 import type { Field } from "../state/client";
 import { choice } from "./choice";
 import { choices } from "./choices";

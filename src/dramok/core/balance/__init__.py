@@ -3,10 +3,17 @@
 Points are exact decimals; a ledger's lines sum to its verdict exactly.
 """
 
-from dramok.core.balance.prices import Budget, Curve, PriceList, PriceRow
-from dramok.core.balance.pricing import EqualRows, PricedCard, Pricing, Unpriced, pricing, row_for
-from dramok.core.balance.setmap import MapCard, SetMap, set_map
-from dramok.core.balance.verdict import Ledger, LedgerLine, verdict
+from dramok.core.balance.declared.prices import Budget, Curve, PriceList, PriceRow
+from dramok.core.balance.declared.row_matching import (
+    EqualRows,
+    PricedCard,
+    Pricing,
+    Unpriced,
+    pricing,
+    row_for,
+)
+from dramok.core.balance.declared.set_map import MapCard, SetMap, set_map
+from dramok.core.balance.declared.verdict import Ledger, LedgerLine, verdict
 
 __all__ = [
     "EqualRows",

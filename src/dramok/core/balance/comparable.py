@@ -13,12 +13,12 @@ from decimal import Decimal
 from functools import lru_cache
 from typing import Any, Literal
 
-from dramok.core.balance.aspects import aspects_of, said
-from dramok.core.balance.prices import PriceList
-from dramok.core.balance.reckoned import reckoned
+from dramok.core.balance.declared.card_worth import reckoned
+from dramok.core.balance.declared.effect_aspects import aspects_of, said
+from dramok.core.balance.declared.prices import PriceList
 from dramok.core.cards import Card
-from dramok.core.effects.meaning import aimed, inside
 from dramok.core.effects.model import Ability, Keyworded, Side, Step, Target
+from dramok.core.effects.pronouns import aimed, inside
 from dramok.core.effects.signs import Referents, more_helps, referents_of
 from dramok.core.rulebook import Rulebook
 

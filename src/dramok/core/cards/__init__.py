@@ -3,9 +3,9 @@
 A card is a map from field id to value; choice values are ids. A field belongs to a card type or to a type it extends.
 """
 
-from dramok.core.cards.card import Card, Value
-from dramok.core.cards.choices import Choice, ChoiceList
-from dramok.core.cards.fields import (
+from dramok.core.cards.schema.card import Card, Value
+from dramok.core.cards.schema.choice_lists import Choice, ChoiceList
+from dramok.core.cards.schema.fields import (
     ChoiceField,
     ChoicesField,
     DerivedField,
@@ -17,8 +17,8 @@ from dramok.core.cards.fields import (
     TextField,
     YesNoField,
 )
-from dramok.core.cards.schema import Back, CardType, Schema
-from dramok.core.cards.values import read_value, shown_value
+from dramok.core.cards.schema.schema import Back, CardType, Schema
+from dramok.core.cards.values.read_write import read_value, shown_value
 
 __all__ = [
     "Back", "Card", "CardType", "Choice", "ChoiceField", "ChoiceList", "ChoicesField", "DerivedField", "EffectField", "FieldKind",

@@ -1,11 +1,11 @@
 """Decklists, and what a format says is legal."""
 
-from dramok.core.decks.across import Across, DeckChange, across, differences, shared
+from dramok.core.decks.comparison import Across, DeckChange, across, differences, shared
 from dramok.core.decks.deck import MAIN, MOST_COPIES, Deck
-from dramok.core.decks.formats import Cap, Count, Format, Section, Share
+from dramok.core.decks.deck_rules import Cap, Count, Format, Section, Share
 from dramok.core.decks.legality import DeckProblem, Fix, legality
-from dramok.core.decks.randomly import random_deck
-from dramok.core.decks.satisfiable import clashes
+from dramok.core.decks.random_deck import random_deck
+from dramok.core.decks.satisfiability import clashes
 
 __all__ = [
     "MAIN", "MOST_COPIES", "Across", "Cap", "Count", "Deck", "DeckChange", "DeckProblem", "Fix", "Format", "Section", "Share", "across",

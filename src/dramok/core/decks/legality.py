@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from dramok.core.cards import Card
 from dramok.core.decks.deck import MAIN, Counts, Deck
-from dramok.core.decks.formats import Format, Share
+from dramok.core.decks.deck_rules import Format, Share
 from dramok.core.problem import Problem, plural
 from dramok.core.rulebook import Rulebook
 

@@ -4,9 +4,9 @@ Knows no game: every name is looked up in the Vocabulary it is handed.
 Text -> model -> text is the identity on canonical text; what is stored is the model, with ids.
 """
 
-from dramok.core.effects.canonical import ability_text
+from dramok.core.effects.canonical_text import ability_text
 from dramok.core.effects.model import Ability
-from dramok.core.effects.parse import parse_ability
+from dramok.core.effects.parser import parse_ability
 from dramok.core.effects.script import Line, Script, read_again, read_script, script_text
 from dramok.core.effects.vocabulary import NO_NAMES, Vocabulary
 

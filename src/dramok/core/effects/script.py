@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Set as AbstractSet
 from difflib import SequenceMatcher
 
-from dramok.core.effects.canonical import ability_text
+from dramok.core.effects.canonical_text import ability_text
 from dramok.core.effects.lexer import tokens
 from dramok.core.effects.model import Ability
-from dramok.core.effects.parse import parse_ability
+from dramok.core.effects.parser import parse_ability
 from dramok.core.effects.vocabulary import Vocabulary
 from dramok.core.problem import Frozen, Problem, Span, fold
 

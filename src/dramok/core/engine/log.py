@@ -6,9 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from dramok.core.effects.verbs import ALLOWED, CUES, FORBIDDEN
-from dramok.core.engine import codes as k
-from dramok.core.engine.abilities import CUE_CODES, VERB_CODES
-from dramok.core.engine.endless import in_words, loop
+from dramok.core.engine.ability_program import CUE_CODES, VERB_CODES
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.loop_detection import in_words, loop
 from dramok.core.engine.match import Event, Match, seen_by
 from dramok.core.problem import plural
 

@@ -5,16 +5,16 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from dramok.core.engine import codes as k
-from dramok.core.engine.kernel.byhand import by_hand, hands_free
-from dramok.core.engine.kernel.chance import below
+from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.loop import decide, run, stands
+from dramok.core.engine.kernel.manual import by_hand, hands_free
 from dramok.core.engine.kernel.players import plain
-from dramok.core.engine.kernel.setting import clear, lay, ready
-from dramok.core.engine.kernel.trial import ahead
+from dramok.core.engine.kernel.playout import ahead
+from dramok.core.engine.kernel.rng import below
+from dramok.core.engine.kernel.setup import clear, lay, ready
+from dramok.core.engine.kernel.state import State
 from dramok.core.engine.kernel.zones import slot_of
 from dramok.core.engine.program import Program
-from dramok.core.engine.shape import State
 
 DOINGS = (
     "draw", "play", "discard", "dismiss", "end turn", "pick", "done", "cancel", "use", "yes", "no", "option", "clash", "answer", "keep",

@@ -8,13 +8,13 @@ from functools import cached_property
 
 from dramok.core.cards import Card, ChoiceField, NumberField
 from dramok.core.effects.model import Step, walked
-from dramok.core.engine import codes as k
-from dramok.core.engine.abilities import KeywordBits, Lines
-from dramok.core.engine.groups import place_of
-from dramok.core.engine.turncode import turn_code
+from dramok.core.engine.ability_program import KeywordBits, Lines
+from dramok.core.engine.group_rows import place_of
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.turn_program import turn_code
 from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
-from dramok.core.rulebook.playrules import PlayRules
+from dramok.core.rulebook.play_rules import PlayRules
 
 AFTER = {"discarded": k.AFTER_DISCARD, "stays": k.AFTER_STAYS, "tilted": k.AFTER_TILTED, "attached": k.AFTER_ATTACHED, "figure": k.AFTER_FIGURE}  # fmt: skip
 ENGINE = 3

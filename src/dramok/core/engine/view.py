@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from dramok.core.engine import codes as k
-from dramok.core.engine.causes import causes
+from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import resource_slot
 from dramok.core.engine.match import BY_HAND, Match, Option, seen_by
+from dramok.core.engine.stat_causes import causes
 
 
 @dataclass(frozen=True)

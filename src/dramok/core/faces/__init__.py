@@ -3,7 +3,6 @@
 `plan` and `sizes` are the documents, `book` lays them over each other, `face` draws, `proof` finds what is wrong, `stress` the hardest cards.
 """
 
-from dramok.core.faces.book import FaceBook, FacePlan
 from dramok.core.faces.elements import (
     Art,
     Circle,
@@ -18,11 +17,12 @@ from dramok.core.faces.elements import (
     Text,
     Turn,
 )
-from dramok.core.faces.face import Face, lay_out
-from dramok.core.faces.plan import PlanDoc, PlanHead
-from dramok.core.faces.sizes import Size
-from dramok.core.faces.typeface import Typeface, Typefaces
-from dramok.core.faces.wearing import FaceGame
+from dramok.core.faces.layout.card_context import FaceGame
+from dramok.core.faces.layout.face import Face, lay_out
+from dramok.core.faces.layout.typeface import Typeface, Typefaces
+from dramok.core.faces.plan.plan import PlanDoc, PlanHead
+from dramok.core.faces.plan.plan_set import FaceBook, FacePlan
+from dramok.core.faces.plan.sizes import Size
 
 __all__ = [
     "Art", "Circle", "Clip", "Face", "FaceBook", "FaceGame", "FacePlan", "Field", "Segment", "Element", "Path", "Picture", "PlanDoc",

@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from dramok.core.rulebook.amend import amended, part_in
+from dramok.core.rulebook.part_edit import amended, part_in
 
 EXISTS = "exists"
 """The field of a change that makes or removes a whole thing."""

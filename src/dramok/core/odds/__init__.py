@@ -16,7 +16,7 @@ from dramok.core.odds.groups import (
     in_group,
     tally,
 )
-from dramok.core.odds.words import in_games, percent, said
+from dramok.core.odds.odds_text import in_games, percent, said
 
 __all__ = [
     "Atoms", "BadOdds", "ChosenCards", "Condition", "CycleTurn", "Draws", "Event", "Redraw", "TooMuch", "WholeHand", "Work", "atoms_from", "atoms_of", "chances",

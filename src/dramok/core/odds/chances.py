@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from itertools import product
 from math import comb, prod
 
-from dramok.core.engine.kernel.dealing import at_once
+from dramok.core.engine.kernel.draws import at_once
 from dramok.core.odds.draws import Draws, Redraw, WholeHand
 from dramok.core.odds.groups import Atoms, Event, Tally, Work, tally, told_apart
 

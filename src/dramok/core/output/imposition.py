@@ -9,7 +9,7 @@ from typing import Literal, NamedTuple
 
 from pydantic import Field
 
-from dramok.core.faces.sizes import Size
+from dramok.core.faces.plan.sizes import Size
 from dramok.core.problem import Frozen, Problem
 
 PAPERS: dict[str, tuple[float, float]] = {

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
 from dramok.core.faces import Face, Size
-from dramok.core.faces.plan import Side
-from dramok.core.faces.typeface import Typeface
+from dramok.core.faces.layout.typeface import Typeface
+from dramok.core.faces.plan.plan import Side
 from dramok.core.output.imposition import Box, Imposition, Paper, Slot, impose
 
 Backs = Literal["none", "long", "short", "beside"]

@@ -3,9 +3,9 @@
 Data, not code: a designer's own shape of game needs no new program.
 """
 
-from dramok.core.rulebook.own import OwnFont, OwnSymbol
+from dramok.core.rulebook.own_files import OwnFont, OwnSymbol
 from dramok.core.rulebook.phrases import Phrases
-from dramok.core.rulebook.playrules import PlayRules
+from dramok.core.rulebook.play_rules import PlayRules
 from dramok.core.rulebook.rulebook import Keyword, Resource, Roles, Rulebook, TableRules
 from dramok.core.rulebook.vocabulary import GameVocabulary
 

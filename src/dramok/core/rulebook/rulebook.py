@@ -10,9 +10,9 @@ from dramok.core.cards import NumberField, Schema
 from dramok.core.effects import Script
 from dramok.core.effects.model import Side
 from dramok.core.problem import Frozen, fold
-from dramok.core.rulebook.own import OwnFont, OwnSymbol
+from dramok.core.rulebook.own_files import OwnFont, OwnSymbol
 from dramok.core.rulebook.phrases import Phrases
-from dramok.core.rulebook.playrules import ZONES, PlayRules, alone
+from dramok.core.rulebook.play_rules import ZONES, PlayRules, alone
 
 
 def roles_as_now(document: Any) -> Any:

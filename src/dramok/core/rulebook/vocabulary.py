@@ -18,7 +18,7 @@ from dramok.core.effects.vocabulary import (
     value_of,
 )
 from dramok.core.problem import fold
-from dramok.core.rulebook.playrules import ZONES
+from dramok.core.rulebook.play_rules import ZONES
 from dramok.core.rulebook.rulebook import Rulebook
 
 

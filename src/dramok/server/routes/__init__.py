@@ -1,1 +1,1 @@
-"""One module a workspace."""
+"""Routes, one module for each subject."""

@@ -1,4 +1,4 @@
-"""Balance: the set map, the lenses side by side, kept measurements, the health of a set."""
+"""Balance: the set map, the lenses, stored measurements, the health of a set."""
 
 from __future__ import annotations
 
@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from fastapi import APIRouter, Query
 
-from dramok.server.answers import edit_out, map_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import edit_out, map_out
 from dramok.server.routes.history import moment_of
 from dramok.server.routes.measure import PlayerAsked, TheBalance
 from dramok.server.schemas.cards import EditOut, MapOut
@@ -23,10 +23,10 @@ from dramok.server.schemas.health import (
     RenameIn,
     RowLensesOut,
 )
-from dramok.studio.balance import keeping
-from dramok.studio.balance.health import MOST_SHOWN, Health, health
-from dramok.studio.balance.lenses import lenses, map_by
-from dramok.studio.balance.references import reference
+from dramok.services.balance import kept_measurements as keeping
+from dramok.services.balance.health import MOST_SHOWN, Health, health
+from dramok.services.balance.lenses import lenses, map_by
+from dramok.services.balance.price_references import reference
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["playtest and balance"])
 Lens = Literal["declared", "implied", "measured"]
@@ -35,15 +35,16 @@ Named = Annotated[str | None, Query(max_length=100)]
 
 @router.get("/map")
 def cost_and_worth(held: TheBalance, game: TheGame, lens: Lens = "declared", player: PlayerAsked = None) -> MapOut:
-    """Every card by cost and worth, the budget lines, the outliers; the worth as a lens sees it."""
+    """Every card by cost and worth, with the budget lines and outliers; the worth by one lens."""
     return map_out(map_by(game, lens, held.measurements.look(game, player)), game)
 
 
 @router.get("/lenses")
 def side_by_side(desk: TheDesk, held: TheBalance, game: TheGame, player: PlayerAsked = None, source: Named = None) -> LensesOut:
-    """What is declared, what costs imply and what games measure, of cards and of price rows.
+    """The three lenses for cards and price rows: declared, implied by costs, measured by games.
 
-    `source`: whose costs imply: `set:ID` of this game, `mark:ID` for its past, `game:ID` for another one; this game's own when left out.
+    `source` is whose costs are used: `set:ID` of this game, `mark:ID` for its past, `game:ID` for another one;
+    default: this game.
     """
     found = lenses(game, held.measurements.look(game, player), reference(desk, game, source) if source else None)
     rows = [
@@ -61,13 +62,13 @@ def side_by_side(desk: TheDesk, held: TheBalance, game: TheGame, player: PlayerA
 
 @router.get("/measurements")
 def kept_measurements(desk: TheDesk, game: TheGame) -> list[KeptOut]:
-    """Those that were kept, the latest first."""
+    """The stored measurements, newest first."""
     return [KeptOut.model_validate({key: getattr(each, key) for key in KeptOut.model_fields}) for each in keeping.kept(desk, game)]
 
 
 @router.post("/measurements", status_code=201)
 def keep_measurement(desk: TheDesk, held: TheBalance, game: TheGame, asked: KeepIn, page: Page, key: Key) -> EditOut:
-    """Keeps what is measured by now, as one undoable step; `made` holds its id."""
+    """Store the current measurement as one undoable edit; `made` has its id."""
     commit, ident = keeping.keep(desk, game, held.measurements.look(game, asked.player), asked.name, page, key)
     return edit_out(commit, [ident])
 
@@ -84,7 +85,10 @@ def take_measurement_out(desk: TheDesk, game: TheGame, measurement_id: str, page
 
 @router.get("/health")
 def set_health(desk: TheDesk, game: TheGame, set_id: Annotated[str | None, Query(alias="set", max_length=80)] = None, since: Named = None) -> HealthOut:
-    """The health of the game's cards, or of those of a set. `since`: a mark's id or the number of an edit, since which changes are told."""
+    """The health of the game or of a set.
+
+    `since`: a mark's id or the number of an edit; changes after it are listed.
+    """
     return _health_out(health(game, set_id, desk, moment_of(game, since) if since else None))
 
 

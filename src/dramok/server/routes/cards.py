@@ -1,4 +1,4 @@
-"""Cards: the grid's rows, a card's sheet, previews while typing, edits."""
+"""Cards: the rows of the grid, card details, previews while typing, edits."""
 
 from __future__ import annotations
 
@@ -7,13 +7,14 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Header, Query, Response
 
-from dramok.core.cards.generate import OneOf, Range, Recipe
-from dramok.core.cards.ordering import SortBy
+from dramok.core.cards.making.generate import OneOf, Range, Recipe
+from dramok.core.cards.query.ordering import SortBy
 from dramok.core.problem import fold
-from dramok.core.soundtext import Place
-from dramok.server.answers import card_out, cells_out, edit_out, found_out, sheet_out, wall_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.schemas.asking import (
+from dramok.core.text_checks import Place
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import card_out, cells_out, edit_out, found_out, sheet_out, wall_out
+from dramok.server.schemas.cards import CardsOut, EditOut, FaceOut, SheetOut, StandingOut
+from dramok.server.schemas.queries import (
     CellsIn,
     CellsOut,
     FieldIn,
@@ -29,11 +30,9 @@ from dramok.server.schemas.asking import (
     VariantsIn,
     WallOut,
 )
-from dramok.server.schemas.cards import CardsOut, EditOut, FaceOut, SheetOut, StandingOut
-from dramok.studio import Refused
-from dramok.studio.cardschema import schema_of
-from dramok.studio.cells import CellEdit, NewCard, write_cells
-from dramok.studio.editing import (
+from dramok.services import Refused
+from dramok.services.cards.card_detail import back_of, paper_of, preview, sheet_of
+from dramok.services.cards.card_edits import (
     add_card,
     card_in,
     duplicate_cards,
@@ -43,8 +42,9 @@ from dramok.studio.editing import (
     make_variants,
     retire_cards,
 )
-from dramok.studio.finding import find, found_to_replace, query_offers, wall_of
-from dramok.studio.sheets import back_of, paper_of, preview, sheet_of
+from dramok.services.cards.card_json_schema import schema_of
+from dramok.services.cards.cells import CellEdit, NewCard, write_cells
+from dramok.services.cards.search import find, found_to_replace, query_offers, wall_of
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["cards"])
 MOST_FACES = 200
@@ -68,10 +68,11 @@ def cards(
     limit: Annotated[int | None, Query(ge=1, le=MOST_PAGE)] = None,
     if_none_match: Annotated[str | None, Header(max_length=200)] = None,
 ) -> CardsOut | Response:
-    """Cards by code: all, those named by `ids`, or those that answer to `query`, in the order of `sort` (fields, `-` for down).
+    """Cards by code: all, those in `ids`, or those that match `query`, in the order of `sort` (fields, `-` for
+    descending).
 
-    `start` and `limit` give them page by page. The answer's ETag stays the same as long as the game and the server do: another server at the
-    same address may have a game of that name, too.
+    `start` and `limit` page through them. The ETag stays the same for the same game state and server; another
+    server at the same address may have a game with the same name.
     """
     tag = f'W/"{desk.opened}-{game.id}-{game.seq}"'
     if if_none_match and tag in (each.strip() for each in if_none_match.split(",")):
@@ -100,7 +101,7 @@ def cards(
 
 @router.get("/types/{type_id}/schema")
 def card_schema(game: TheGame, type_id: str) -> dict[str, Any]:
-    """JSON Schema of the cards of a type, made from its own fields: what `/cards` answers, and archives hold."""
+    """JSON Schema for the cards of a type, generated from its fields: the form of `/cards` and of archives."""
     return schema_of(game, type_id)
 
 
@@ -111,9 +112,9 @@ def standings(
     start: Annotated[Place, Query()] = 0,
     count: Annotated[int, Query(ge=1, le=MOST_STANDINGS)] = MOST_STANDINGS,
 ) -> list[StandingOut]:
-    """How cards stand: verdict, whether the text fits, whether the behaviour is written.
+    """The state of cards: verdict, whether the text fits, whether the behaviour is written.
 
-    Those named by `ids`, or `count` cards by code from place `start` on: a page asks for a large game piece by piece.
+    For the cards in `ids`, or `count` cards by code from position `start`: a page loads a large game in parts.
     """
     found = []
     if ids is None:
@@ -157,7 +158,7 @@ def sheet(game: TheGame, card_id: str) -> SheetOut:
 
 @router.post("/cards/{card_id}/preview")
 def preview_card(game: TheGame, card_id: str, asked: PreviewIn) -> SheetOut:
-    """The sheet as it would be with what is being typed. Writes nothing."""
+    """The card detail with the text being typed. Writes nothing."""
     return sheet_out(preview(game, card_in(game, card_id), asked.typed, asked.good))
 
 
@@ -165,7 +166,7 @@ def preview_card(game: TheGame, card_id: str, asked: PreviewIn) -> SheetOut:
 def put_field(
     desk: TheDesk, game: TheGame, card_id: str, field_id: str, asked: FieldIn, page: Page, key: Key
 ) -> EditOut:
-    """Writes one field as typed."""
+    """Write one field as typed."""
     return edit_out(
         edit_field(desk, game.id, card_id, field_id, asked.value, asked.base, page, key)
     )
@@ -173,14 +174,14 @@ def put_field(
 
 @router.post("/cards", status_code=201)
 def new_card(desk: TheDesk, game: TheGame, asked: NewCardIn, page: Page, key: Key) -> EditOut:
-    """Adds a card; `made` holds its id."""
+    """Add a card; `made` has its id."""
     commit, ident = add_card(desk, game.id, asked.type, asked.set, page, key, asked.typed)
     return edit_out(commit, [ident])
 
 
 @router.post("/cards/cells")
 def put_cells(desk: TheDesk, game: TheGame, asked: CellsIn, page: Page, key: Key) -> CellsOut:
-    """Writes many cells and new cards as one undoable step. Cells that can't be written come back with the reason."""
+    """Write many cells and new cards as one undoable edit. Cells that can't be written are returned with the reason."""
     edits = [CellEdit(each.card, each.field, each.typed) for each in asked.cells]
     new = [NewCard(each.type, each.set, each.typed, each.id) for each in asked.new]
     return cells_out(write_cells(desk, game.id, edits, asked.base, page, new, asked.label, key))
@@ -188,31 +189,31 @@ def put_cells(desk: TheDesk, game: TheGame, asked: CellsIn, page: Page, key: Key
 
 @router.post("/cards/duplicate", status_code=201)
 def duplicate(desk: TheDesk, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
-    """Copies cards, each with a code of its own."""
+    """Copy cards, each with a new code."""
     return edit_out(*duplicate_cards(desk, game.id, asked.cards, page, key))
 
 
 @router.post("/cards/retire")
 def take_cards_out(desk: TheDesk, game: TheGame, asked: IdsIn, page: Page, key: Key) -> EditOut:
-    """Takes several cards out as one step; undo brings them back."""
+    """Remove several cards as one edit; undo restores them."""
     return edit_out(retire_cards(desk, game.id, asked.cards, page, key))
 
 
 @router.post("/cards/{card_id}/variants", status_code=201)
 def variants(desk: TheDesk, game: TheGame, card_id: str, asked: VariantsIn, page: Page, key: Key) -> EditOut:
-    """Copies of a card with a number stepped."""
+    """Copies of a card with a stepped number."""
     return edit_out(*make_variants(desk, game.id, card_id, asked.field, asked.count, asked.step, page, key))
 
 
 @router.post("/generate/preview")
 def look_at_generated(game: TheGame, asked: GenerateIn) -> list[dict[str, str]]:
-    """What would be generated, as typed values by field id. Writes nothing."""
+    """Preview generated cards as typed values by field id. Writes nothing."""
     return generated(game, _recipe(asked))
 
 
 @router.post("/generate", status_code=201)
 def generate(desk: TheDesk, game: TheGame, asked: GenerateIn, page: Page, key: Key) -> CellsOut:
-    """New cards with fields drawn from ranges by a seed."""
+    """Create cards with fields drawn from ranges by a seed."""
     return cells_out(
         generate_cards(desk, game.id, asked.type, asked.set, _recipe(asked), asked.fixed, page, key)
     )
@@ -227,7 +228,7 @@ def _recipe(asked: GenerateIn) -> Recipe:
 
 @router.post("/find")
 def find_cards(desk: TheDesk, game: TheGame, asked: FindIn) -> FoundOut:
-    """The ids of the cards that answer to a query, sorted by one or several fields."""
+    """The ids of the cards that match a query, sorted by one or several fields."""
     return found_out(find(desk, game, asked.query, _sort(asked)))
 
 
@@ -237,7 +238,7 @@ def _sort(asked: FindIn) -> list[SortBy]:
 
 @router.post("/replace/preview")
 def look_at_replacing(desk: TheDesk, game: TheGame, asked: ReplaceIn) -> list[ReplacementOut]:
-    """What replacing a text would change, field by field. Writes nothing: cells are written by `/cards/cells`."""
+    """Preview a find and replace, field by field. Writes nothing: the cells are written with `/cards/cells`."""
     found = found_to_replace(
         desk, game, asked.query, asked.wanted, asked.instead, asked.field, asked.same_case, asked.whole_words
     )
@@ -248,7 +249,7 @@ def look_at_replacing(desk: TheDesk, game: TheGame, asked: ReplaceIn) -> list[Re
 def offer(
     game: TheGame, query: Annotated[str, Query(max_length=4_000)] = "", caret: Annotated[Place, Query()] = 0
 ) -> list[OfferOut]:
-    """What can be typed next into a query, at a caret."""
+    """Completions for a query at a caret position."""
     return [OfferOut.model_validate(each) for each in query_offers(game, query, caret)]
 
 
@@ -269,5 +270,5 @@ def back(game: TheGame, card_id: str) -> FaceOut:
 
 @router.delete("/cards/{card_id}")
 def take_card_out(desk: TheDesk, game: TheGame, card_id: str, page: Page, key: Key) -> EditOut:
-    """Takes a card out; undo brings it back."""
+    """Remove a card; undo restores it."""
     return edit_out(retire_cards(desk, game.id, [card_id], page, key))

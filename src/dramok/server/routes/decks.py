@@ -1,4 +1,4 @@
-"""Decks: filled, judged, brought in and out as lists, asked for their odds, compared."""
+"""Decks: edits, legality, deck lists, odds, comparison."""
 
 from __future__ import annotations
 
@@ -9,8 +9,8 @@ from urllib.parse import quote
 from fastapi import APIRouter, Query, Response
 
 from dramok.core.decks import Deck, Fix
-from dramok.server.answers import deck_out, deck_problems, edit_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import deck_out, deck_problems, edit_out
 from dramok.server.schemas.base import NameIn
 from dramok.server.schemas.cards import EditOut
 from dramok.server.schemas.decks import (
@@ -41,9 +41,8 @@ from dramok.server.schemas.decks import (
     Seq,
     TroubleOut,
 )
-from dramok.studio.decks.chances import card_in_decks, look_at_odds
-from dramok.studio.decks.comparing import all_decks, compare, deck_at, past_of
-from dramok.studio.decks.edits import (
+from dramok.services.decks.comparison import all_decks, compare, deck_at, past_of
+from dramok.services.decks.edits import (
     add_deck,
     choose_rules,
     deck_in,
@@ -56,9 +55,10 @@ from dramok.studio.decks.edits import (
     set_counts,
     write_note,
 )
-from dramok.studio.decks.hands import sample_hands
-from dramok.studio.decks.listing import form_of, look_at_list, take_list, write_list
-from dramok.studio.decks.reports import measure, report
+from dramok.services.decks.list_exchange import form_of, look_at_list, take_list, write_list
+from dramok.services.decks.odds import card_in_decks, look_at_odds
+from dramok.services.decks.opening_hands import sample_hands
+from dramok.services.decks.reports import measure, report
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/decks", tags=["decks"])
 Turn = Annotated[int, Query(ge=0, le=30)]
@@ -72,7 +72,7 @@ def decks(game: TheGame) -> list[DeckOut]:
 
 @router.post("", status_code=201)
 def new_deck(desk: TheDesk, game: TheGame, asked: NewDeckIn, page: Page, key: Key) -> EditOut:
-    """Adds a deck, empty or filled at random by a seed; `made` is its id."""
+    """Add a deck, empty or filled at random by a seed; `made` is its id."""
     deck = Deck("", asked.name, {}, format=asked.format)
     if asked.seed is not None:
         deck = fill_at_random(game, deck, asked.seed, asked.size)
@@ -82,7 +82,7 @@ def new_deck(desk: TheDesk, game: TheGame, asked: NewDeckIn, page: Page, key: Ke
 
 @router.get("/across")
 def across_decks(game: TheGame) -> AcrossOut:
-    """All decks together: how much each two share, and which cards are in how many."""
+    """Compare all decks: how much each two share, and which decks hold each card."""
     return AcrossOut.model_validate(all_decks(game))
 
 
@@ -91,7 +91,7 @@ def compare_decks(
     desk: TheDesk, game: TheGame, one: Annotated[str, Query(max_length=80)], other: Annotated[str, Query(max_length=80)],
     one_at: Seq | None = None, other_at: Seq | None = None,
 ) -> ComparedOut:  # fmt: skip
-    """Two decks, or one at two moments, beside each other."""
+    """Compare two decks, or one at two moments."""
     first, held = deck_at(desk, game, one, one_at)
     second, against = deck_at(desk, game, other, other_at)
     found = compare(held, against)
@@ -115,7 +115,7 @@ def card_odds(game: TheGame, card_id: str, turn: Turn = 3) -> list[CardInDeckOut
 
 @router.post("/lists/look")
 def look_at_decklist(game: TheGame, asked: DeckListIn) -> DeckListLookOut:
-    """A decklist as it is understood. Writes nothing."""
+    """Preview a deck list. Writes nothing."""
     look = look_at_list(game, asked.text.encode(), asked.filename, asked.deck, asked.format)
     read = look.read
     return DeckListLookOut(
@@ -127,7 +127,7 @@ def look_at_decklist(game: TheGame, asked: DeckListIn) -> DeckListLookOut:
 
 @router.post("/lists", status_code=201)
 def take_decklist(desk: TheDesk, game: TheGame, asked: DeckListIn, page: Page, key: Key) -> EditOut:
-    """Takes a decklist in, as a new deck or in place of what is in one; `made` is its id."""
+    """Import a deck list, as a new deck or as the cards of an existing one; `made` is its id."""
     commit, ident = take_list(
         desk, game.id, asked.text.encode(), page, asked.filename, asked.deck, asked.name, asked.format, key,
     )  # fmt: skip
@@ -143,7 +143,7 @@ def name_deck(desk: TheDesk, game: TheGame, deck_id: str, asked: NameIn, page: P
 def choose_deck_rules(
     desk: TheDesk, game: TheGame, deck_id: str, asked: RulesChoiceIn, page: Page, key: Key
 ) -> EditOut:
-    """Holds a deck against other deck rules."""
+    """Choose the deck rules of a deck."""
     return edit_out(choose_rules(desk, game.id, deck_id, asked.format, page, key))
 
 
@@ -156,7 +156,7 @@ def note_deck(desk: TheDesk, game: TheGame, deck_id: str, asked: DeckNoteIn, pag
 def count_card(
     desk: TheDesk, game: TheGame, deck_id: str, card_id: str, asked: DeckCountIn, page: Page, key: Key
 ) -> EditOut:
-    """Sets how many of a card a section of the deck holds."""
+    """Set the count of a card in a section of the deck."""
     return edit_out(
         set_count(desk, game.id, deck_id, card_id, asked.count, asked.base, page, key, asked.section)
     )
@@ -164,7 +164,7 @@ def count_card(
 
 @router.post("/{deck_id}/counts")
 def count_cards(desk: TheDesk, game: TheGame, deck_id: str, asked: CountsIn, page: Page, key: Key) -> EditOut:
-    """Sets several counts as one step, such as those that mend the deck."""
+    """Set several counts as one edit, for example to apply a fix."""
     label = f"{deck_in(game, deck_id).name}: {asked.label}"
     fixes: list[Fix] = [each.fix() for each in asked.counts]
     return edit_out(set_counts(desk, game.id, deck_id, fixes, label, page, key))
@@ -172,14 +172,14 @@ def count_cards(desk: TheDesk, game: TheGame, deck_id: str, asked: CountsIn, pag
 
 @router.post("/{deck_id}/double", status_code=201)
 def double(desk: TheDesk, game: TheGame, deck_id: str, page: Page, key: Key) -> EditOut:
-    """The same deck once more; `made` is its id."""
+    """Copy a deck; `made` is its id."""
     commit, ident = double_deck(desk, game.id, deck_id, page, key)
     return edit_out(commit, [ident])
 
 
 @router.post("/{deck_id}/fill")
 def fill_deck(desk: TheDesk, game: TheGame, deck_id: str, asked: FillIn, page: Page, key: Key) -> EditOut:
-    """Fills a deck up at random to a legal one, by a seed."""
+    """Fill a deck at random to a legal one, by a seed."""
     deck = deck_in(game, deck_id)
     label = f"{deck.name}: filled at random, seed {asked.seed}"
     filled = fill_at_random(game, deck, asked.seed, asked.size)
@@ -193,13 +193,13 @@ def take_deck_out(desk: TheDesk, game: TheGame, deck_id: str, page: Page, key: K
 
 @router.get("/{deck_id}/measure")
 def measure_deck(game: TheGame, deck_id: str) -> DeckMeasureOut:
-    """The worth of a deck and its words to read."""
+    """The worth of a deck and its number of words."""
     return DeckMeasureOut.model_validate(measure(game, deck_in(game, deck_id)))
 
 
 @router.get("/{deck_id}/list")
 def decklist(game: TheGame, deck_id: str, form: Annotated[str, Query(max_length=20)] = "txt") -> Response:
-    """The deck as a decklist: txt, csv or json."""
+    """The deck as a deck list: txt, csv or json."""
     deck = deck_in(game, deck_id)
     text = write_list(game, deck, form)
     name = quote(f"{deck.name}.{form}")
@@ -212,7 +212,7 @@ def decklist(game: TheGame, deck_id: str, form: Annotated[str, Query(max_length=
 
 @router.get("/{deck_id}/past")
 def deck_past(desk: TheDesk, game: TheGame, deck_id: str) -> list[DeckRevisionOut]:
-    """What was done to a deck, newest first."""
+    """The history of a deck, newest first."""
     return [DeckRevisionOut.model_validate(each) for each in past_of(desk, game, deck_id)]
 
 
@@ -220,7 +220,7 @@ def deck_past(desk: TheDesk, game: TheGame, deck_id: str) -> list[DeckRevisionOu
 def put_deck_back(
     desk: TheDesk, game: TheGame, deck_id: str, asked: MomentIn, page: Page, key: Key
 ) -> EditOut:
-    """Gives a deck the cards that it had after an edit, as one step."""
+    """Restore the cards that a deck had after an edit, as one edit."""
     now = deck_in(game, deck_id)
     _, then = deck_at(desk, game, deck_id, asked.seq)
     return edit_out(refill(desk, game.id, deck_id, then, f"{now.name}: back to an earlier list", page, key))
@@ -242,7 +242,7 @@ def deck_odds(desk: TheDesk, game: TheGame, deck_id: str, asked: OddsIn) -> Odds
 
 @router.post("/{deck_id}/hands")
 def deck_hands(desk: TheDesk, game: TheGame, deck_id: str, asked: HandsIn) -> HandsOut:
-    """Eight opening hands as the engine deals them, from a seed on."""
+    """Eight opening hands dealt by the engine, starting at a seed."""
     odds = asked.odds.asked() if asked.odds else None
     found = sample_hands(desk, game, deck_in(game, deck_id), min(asked.seed, MOST_SEED), odds, asked.since)
     return HandsOut(

@@ -1,4 +1,4 @@
-"""Face plans: read, edited, previewed; the stress strip, the proof, what single cards have otherwise; faces as files."""
+"""Face plans: read, edit, preview; hardest cards, proof, adjustments of single cards; faces as files."""
 
 from __future__ import annotations
 
@@ -7,26 +7,26 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel, Field, FiniteFloat
 
-from dramok.core.faces.arrange import How
-from dramok.core.faces.looks import LIMITS, Look
-from dramok.core.faces.plan import PlanHead, Variant
-from dramok.core.faces.proof import FAULTS
-from dramok.core.faces.sizes import INCH, NAMED, Size
+from dramok.core.faces.plan.adjustments import LIMITS, Look
+from dramok.core.faces.plan.align import How
+from dramok.core.faces.plan.plan import PlanHead, Variant
+from dramok.core.faces.plan.sizes import INCH, NAMED, Size
+from dramok.core.faces.proof.proof import FAULTS
 from dramok.core.problem import Problem
-from dramok.core.soundtext import Place
-from dramok.formats.fontfiles import RENAMED_SYMBOLS, load_typefaces
+from dramok.core.text_checks import Place
+from dramok.formats.font_files import RENAMED_SYMBOLS, load_typefaces
 from dramok.formats.svg import face_box, face_parts, printed_svg
-from dramok.server.answers import edit_out, fault_out, sheet_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import edit_out, fault_out, sheet_out
 from dramok.server.schemas.base import Out, like
 from dramok.server.schemas.cards import EditOut, FaultOut, LookOut, SheetOut
-from dramok.studio import GameSnapshot, Refused
-from dramok.studio import faceplans as plans
-from dramok.studio.drawing import face_picture, faces_document, pictures_for
-from dramok.studio.editing import card_in
-from dramok.studio.overruling import copy_looks, overrule, with_looks
-from dramok.studio.proofing import proof
-from dramok.studio.sheets import CardSheet, back_face, sheet_of
+from dramok.services import GameSnapshot, Refused
+from dramok.services.cards.card_detail import CardSheet, back_face, sheet_of
+from dramok.services.cards.card_edits import card_in
+from dramok.services.faces import face_plans as plans
+from dramok.services.faces.adjustments import copy_looks, overrule, with_looks
+from dramok.services.faces.drawing import face_picture, faces_document, pictures_for
+from dramok.services.faces.proof import proof
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["faces"])
 MOST_PREVIEWED = 24
@@ -34,7 +34,9 @@ Ident = Annotated[str, Field(max_length=80)]
 
 
 class PlaceOut(Out):
-    """A placement with all it inherits (`doc`), and with its style and what is so by default as well (`full`; empty where it can't be read); `own` are the keys that this plan itself says."""
+    """A placement with everything it inherits (`doc`), and with its style and defaults (`full`; empty if
+    invalid); `own` are the keys that this plan sets itself.
+    """
 
     id: str
     doc: dict[str, Any]
@@ -44,7 +46,11 @@ class PlaceOut(Out):
 
 
 class PlanOut(Out):
-    """A face plan. `beneath` are the plans it lies over, `cards` how many cards wear it; `problems` what can't be drawn of it."""
+    """A face plan.
+
+    `beneath` are the plans it inherits from, `cards` the number of cards that use it; `problems` what can't be
+    drawn.
+    """
 
     id: str
     head: PlanHead
@@ -61,7 +67,7 @@ class PlanOut(Out):
 
 
 class StyleOut(Out):
-    """A named style, and which plan keeps it."""
+    """A named style, and the plan that defines it."""
 
     id: str
     plan: str
@@ -76,7 +82,7 @@ class NamedSize(Out):
 
 
 class BookOut(Out):
-    """Every face plan of a game, the styles they share, the sizes of the trade, and the symbols that can be drawn (paths in a 256 x 256 box)."""
+    """Every face plan of a game, the shared styles, standard card sizes, and the symbols (paths in a 256 x 256 box)."""
 
     plans: list[PlanOut]
     styles: list[StyleOut]
@@ -89,7 +95,8 @@ Patch = dict[str, Any] | None
 
 
 class PlanEditIn(BaseModel):
-    """What is to be otherwise (see `PlanEdit`): for each placement or style the keys that change, null for a key that shall be as beneath, or for the whole of it.
+    """An edit of a plan (see `PlanEdit`): for each placement or style the keys that change; null resets a key,
+    or a whole placement, to the inherited value.
 
     `base` is the op number up to which the page has seen the game.
     """
@@ -108,7 +115,7 @@ class PlanEditIn(BaseModel):
 
 
 class PlanLookIn(PlanEditIn):
-    """An edit to look at, on these cards; without any, on the card that the plan is shown with."""
+    """An edit to preview on these cards; without cards, on the card shown with the plan."""
 
     cards: list[Ident] = Field(default=[], max_length=MOST_PREVIEWED)
     side: Literal["front", "back"] = "front"
@@ -117,7 +124,9 @@ class PlanLookIn(PlanEditIn):
 
 
 class ShownOut(Out):
-    """One side of a card by a plan: the SVG of each mark for a viewBox `box` in mm, cut by the CSS declaration `cut`; what is wrong with it; the boxes of its placements."""
+    """One side of a card by a plan: the SVG of each element for a viewBox `box` in mm, clipped by the CSS
+    declaration `cut`; its problems; the boxes of its placements.
+    """
 
     card: str
     title: str
@@ -130,7 +139,7 @@ class ShownOut(Out):
 
 
 class NewPlanIn(BaseModel):
-    """A plan for a card type (empty: the base), perhaps only for one value of a choice field."""
+    """A plan for a card type (empty: the base), or for a single value of a choice field."""
 
     type: Ident = ""
     side: Literal["front", "back"] = "front"
@@ -142,7 +151,9 @@ class NewPlanIn(BaseModel):
 
 
 class NewPlaceIn(BaseModel):
-    """`what` is a field's id, code, type, set, game, back, or panel, frame, line, ground, edges, reminders; `at` a point in mm for its middle."""
+    """`what` is a field's id, or code, type, set, game, back, panel, frame, line, ground, edges, reminders;
+    `at` is a point in mm for its middle.
+    """
 
     what: Ident
     at: tuple[FiniteFloat, FiniteFloat] | None = None
@@ -158,7 +169,7 @@ class ArrangeIn(BaseModel):
 
 
 class HardOut(Out):
-    """A card of the stress strip, and what it is hardest in."""
+    """One of the hardest cards, and in what it is hardest."""
 
     card: str
     title: str
@@ -178,7 +189,7 @@ class PlanFaultOut(BaseModel):
 
 
 class ProofOut(BaseModel):
-    """`looked` of `total` cards were looked at, from the asked place on; `counts` are faults by kind."""
+    """`looked` of `total` cards were checked, from the requested position on; `counts` are problems by kind."""
 
     total: int
     looked: int
@@ -188,7 +199,10 @@ class ProofOut(BaseModel):
 
 
 class LookIn(BaseModel):
-    """What a card has otherwise at one placement: mm across and up, zoom, size of text in mm. What is left out is as the plan says."""
+    """An adjustment of a card at one placement: mm across and up, zoom, size of text in mm.
+
+    Keys that are left out follow the plan.
+    """
 
     across: Annotated[float, Field(ge=LIMITS["across"][0], le=LIMITS["across"][1], allow_inf_nan=False)] = 0
     up: Annotated[float, Field(ge=LIMITS["up"][0], le=LIMITS["up"][1], allow_inf_nan=False)] = 0
@@ -205,7 +219,7 @@ class LookIn(BaseModel):
 
 
 class LooksIn(BaseModel):
-    """Looks by placement, for several cards at once."""
+    """Adjustments by placement, for several cards at once."""
 
     cards: list[Ident] = Field(min_length=1, max_length=20_000)
     looks: dict[Ident, LookIn] = Field(min_length=1, max_length=100)
@@ -223,7 +237,7 @@ class CopyLooksIn(BaseModel):
 
 
 class AdjustOut(BaseModel):
-    """A card's face with what can be overruled on it: picture windows and texts, with how they are now."""
+    """A card's face with its adjustable placements: picture windows and texts, with their current adjustments."""
 
     sheet: SheetOut
     places: list[PlaceOut]
@@ -232,7 +246,7 @@ class AdjustOut(BaseModel):
 
 @router.get("/faces/book")
 def face_book(game: TheGame) -> BookOut:
-    """Every face plan, with what it inherits laid beneath it."""
+    """Every face plan, with the values it inherits."""
     views = plans.plan_views(game)
     keeper = {
         ident: each.doc.id for each in reversed(views) if not each.doc.head.type for ident in each.doc.styles
@@ -270,13 +284,13 @@ def _full(view: plans.PlanView, ident: str) -> dict[str, Any]:
 def edit_face_plan(
     desk: TheDesk, game: TheGame, plan_id: str, asked: PlanEditIn, page: Page, key: Key
 ) -> EditOut:
-    """Writes an edit of a plan as one undoable step."""
+    """Write an edit of a plan as one undoable edit."""
     return edit_out(plans.edit_plan(desk, game.id, plan_id, asked.edit, asked.base, page, key, asked.label))
 
 
 @router.post("/faces/plans/{plan_id}/preview")
 def look_at_face_plan(game: TheGame, plan_id: str, asked: PlanLookIn) -> list[ShownOut]:
-    """Cards as an edit would show them. Writes nothing."""
+    """Preview an edit on cards. Writes nothing."""
     after = plans.previewed(game, plan_id, asked.edit)
     side = after.faces.plans[plan_id].head.side
     sheets = [plans.shown_card(after, plan_id, each, after is game) for each in asked.cards or [""]]
@@ -296,14 +310,14 @@ def _shown(game: GameSnapshot, sheet: CardSheet, side: str) -> ShownOut:
 
 @router.post("/faces/plans", status_code=201)
 def new_face_plan(desk: TheDesk, game: TheGame, asked: NewPlanIn, page: Page, key: Key) -> EditOut:
-    """A plan of its own for a type or a variant; `made` holds its id."""
+    """Create a plan for a type or a variant; `made` has its id."""
     commit, ident = plans.make_plan(desk, game.id, asked.type, asked.side, asked.variant, page, key)
     return edit_out(commit, [ident])
 
 
 @router.delete("/faces/plans/{plan_id}")
 def take_face_plan_out(desk: TheDesk, game: TheGame, plan_id: str, page: Page, key: Key) -> EditOut:
-    """Takes a plan out: its cards wear the one beneath."""
+    """Remove a plan: its cards use the one below."""
     return edit_out(plans.remove_plan(desk, game.id, plan_id, page, key))
 
 
@@ -311,7 +325,7 @@ def take_face_plan_out(desk: TheDesk, game: TheGame, plan_id: str, page: Page, k
 def new_placement(
     desk: TheDesk, game: TheGame, plan_id: str, asked: NewPlaceIn, page: Page, key: Key
 ) -> EditOut:
-    """Places a field or a piece of furniture; `made` holds the placement's id."""
+    """Add a placement for a field or a panel; `made` has the placement's id."""
     commit, ident = plans.add_place(desk, game.id, plan_id, asked.what, page, asked.at, key)
     return edit_out(commit, [ident])
 
@@ -320,13 +334,13 @@ def new_placement(
 def arrange_placements(
     desk: TheDesk, game: TheGame, plan_id: str, asked: ArrangeIn, page: Page, key: Key
 ) -> EditOut:
-    """Aligns or distributes placements."""
+    """Align or distribute placements."""
     return edit_out(plans.arrange(desk, game.id, plan_id, asked.places, asked.how, page, key))
 
 
 @router.get("/faces/plans/{plan_id}/stress")
 def stress_strip(game: TheGame, plan_id: str) -> list[HardOut]:
-    """The real cards that are hardest for a plan."""
+    """The existing cards that are hardest for a plan."""
     return [
         HardOut(card=each.card, title=game.title(game.cards[each.card]), reasons=list(each.reasons))
         for each in plans.stress(game, plan_id)
@@ -341,7 +355,7 @@ def proof_of_faces(
     start: Annotated[Place, Query()] = 0,
     count: Annotated[int, Query(ge=1, le=1_000)] = 1_000,
 ) -> ProofOut:
-    """What is wrong with the faces of `count` cards from place `start` on: a page asks for a large game piece by piece."""
+    """Problems of the faces of `count` cards from position `start`: a page checks a large game in parts."""
     found = proof(desk, game, query, start, count)
     return ProofOut(
         total=found.total, looked=found.looked, counts=dict(found.counts),
@@ -352,13 +366,13 @@ def proof_of_faces(
 
 @router.get("/cards/{card_id}/adjust")
 def adjustable(game: TheGame, card_id: str) -> AdjustOut:
-    """What can be overruled on a card's face, and what is."""
+    """The adjustable placements of a card's face, and their adjustments."""
     return _adjust_out(game, sheet_of(game, card_in(game, card_id)))
 
 
 @router.post("/cards/{card_id}/adjust/preview")
 def look_at_adjusting(game: TheGame, card_id: str, asked: LooksIn) -> AdjustOut:
-    """A card's face with other looks. Writes nothing."""
+    """Preview a card's face with other adjustments. Writes nothing."""
     looks = {place: each.look for place, each in asked.looks.items()}
     return _adjust_out(game, with_looks(game, card_id, looks))
 
@@ -376,14 +390,14 @@ def _adjust_out(game: GameSnapshot, sheet: CardSheet) -> AdjustOut:
 
 @router.put("/cards/looks")
 def put_looks(desk: TheDesk, game: TheGame, asked: LooksIn, page: Page, key: Key) -> EditOut:
-    """Overrules the plan on some cards, or takes it back."""
+    """Set or reset adjustments on some cards."""
     looks = {place: each.look for place, each in asked.looks.items()}
     return edit_out(overrule(desk, game.id, asked.cards, looks, page, key))
 
 
 @router.post("/cards/looks/copy")
 def copy_card_looks(desk: TheDesk, game: TheGame, asked: CopyLooksIn, page: Page, key: Key) -> EditOut:
-    """Gives other cards all that one has otherwise."""
+    """Copy all adjustments of a card to other cards."""
     return edit_out(copy_looks(desk, game.id, asked.source, asked.cards, page, key))
 
 
@@ -398,7 +412,7 @@ def face_file(
     width: Annotated[int | None, Query(ge=8, le=8_000)] = None,
     bleed: bool = False,
 ) -> Response:
-    """One side of a card as a file: PNG at `dpi` dots an inch (or `width` pixels wide), PDF at true size, or SVG."""
+    """One side of a card as a file: PNG at `dpi` (or `width` pixels wide), PDF at true size, or SVG."""
     card = card_in(game, card_id)
     face = sheet_of(game, card).face if side == "front" else back_face(game, card)
     if ending == "svg":

@@ -1,13 +1,13 @@
-"""Fonts of a game's own: brought, and given to the page."""
+"""Fonts of a game: import, and delivery to the page."""
 
 from __future__ import annotations
 
 from fastapi import APIRouter, Path, Response, UploadFile
 
-from dramok.server.asked import SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import SoundRoute, TheDesk, TheGame
 from dramok.server.schemas.base import Out
-from dramok.server.uploads import in_turn
-from dramok.studio.ownfiles import font_bytes, keep_font
+from dramok.server.upload_queue import in_turn
+from dramok.services.faces.own_files import font_bytes, keep_font
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/fonts", tags=["fonts"])
 files = APIRouter(route_class=SoundRoute, prefix="/own-fonts", tags=["fonts"])
@@ -15,7 +15,10 @@ ROUTERS = (router, files)
 
 
 class FontOut(Out):
-    """A font that was kept: `file` is the value for the rules; `name` and `license` are what its file says; `notes` what to know about it."""
+    """A stored font:
+
+    `file` is the value for the rules; `name` and `license` come from the file; `notes` are warnings.
+    """
 
     file: str
     name: str
@@ -25,7 +28,10 @@ class FontOut(Out):
 
 @router.post("", status_code=201)
 async def bring_font(desk: TheDesk, game: TheGame, file: UploadFile) -> FontOut:
-    """Checks a TTF, OTF, WOFF or WOFF2, makes it ready for every painter, and keeps it. The rules then name it (`PUT rules/parts/fonts`)."""
+    """Validate a TTF, OTF, WOFF or WOFF2 font, prepare it for all renderers, and store it.
+
+    The rules then name it (`PUT rules/parts/fonts`).
+    """
 
     def work() -> FontOut:
         found = keep_font(desk, file.file.read())

@@ -1,4 +1,4 @@
-"""Games, their history, and the stream of what changes in them."""
+"""Games, their undo history, and the stream of their changes."""
 
 from __future__ import annotations
 
@@ -11,15 +11,15 @@ from typing import Annotated, Any
 from fastapi import APIRouter, Header, Path, Query, Request, Response
 from fastapi.responses import StreamingResponse
 
-from dramok.core.soundtext import Ident
-from dramok.server.answers import edit_out, game_out
-from dramok.server.asked import Key, LivePages, Page, SoundRoute, TheDesk, TheGame
+from dramok.core.text_checks import Ident
+from dramok.server.request_context import Key, LivePages, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import edit_out, game_out
 from dramok.server.schemas.base import DamageBrief, DamageOut, GameBrief, RepairIn
 from dramok.server.schemas.cards import EditOut, HistoryOut, StepIn
 from dramok.server.schemas.game import GameOut
-from dramok.studio import Damaged, Desk, GameSnapshot, Missing
-from dramok.studio.repair import damage_of, repair, rescue
-from dramok.studio.undoing import next_steps, redo, undo
+from dramok.services import Damaged, Desk, GameSnapshot, Missing
+from dramok.services.files.repair import damage_of, repair, rescue
+from dramok.services.history.undo import next_steps, redo, undo
 
 router = APIRouter(route_class=SoundRoute, prefix="/games", tags=["games"])
 AnyGame = Annotated[Ident, Path()]
@@ -30,7 +30,7 @@ LARGE_GAP = 100
 
 @router.get("")
 def games(desk: TheDesk) -> list[GameBrief]:
-    """Every game that is not put away; one that cannot be read says why, and hides none of the others."""
+    """Every game that is not put away; one that cannot be read is listed with the reason."""
     return [_brief(each) for each in desk.shelf() if isinstance(each, Damaged) or not each.away]
 
 
@@ -43,32 +43,32 @@ def _brief(found: GameSnapshot | Damaged) -> GameBrief:
 
 @router.get("/{game_id}")
 def game(found: TheGame) -> GameOut:
-    """A game's card types, fields, choice lists, sets and format."""
+    """A game's card types, fields, choice lists, sets and deck rules."""
     return game_out(found)
 
 
 @router.get("/{game_id}/damage")
 def damage(desk: TheDesk, game_id: AnyGame) -> DamageOut:
-    """What is wrong with a game, of one that cannot be read too, and the way back."""
+    """The damage of a game, readable or not, and the way back."""
     return DamageOut.model_validate(damage_of(desk, game_id))
 
 
 @router.post("/{game_id}/repair")
 def walk_back(desk: TheDesk, game_id: AnyGame, asked: RepairIn) -> GameBrief:
-    """Walks a damaged game back to its last sound moment; its journal keeps what that takes back."""
+    """Repair a damaged game by going back to its last valid moment; the journal keeps what is reverted."""
     return _brief(repair(desk, game_id, asked.to))
 
 
 @router.get("/{game_id}/rescue", response_class=Response)
 def rescued(desk: TheDesk, game_id: AnyGame) -> Response:
-    """The backup of a damaged game: its rows as they stand, and the game at its last sound moment."""
+    """The backup of a damaged game: its raw rows, and the game at its last valid moment."""
     headers = {"Content-Disposition": f'attachment; filename="{game_id}.rescued.dramok"'}
     return Response(rescue(desk, game_id), media_type="application/zip", headers=headers)
 
 
 @router.get("/{game_id}/history")
 def history(desk: TheDesk, found: TheGame, page: Page, live: LivePages) -> HistoryOut:
-    """What undo and redo would do next for this page."""
+    """The next undo and redo for this page."""
     steps = next_steps(desk, found.id, page, set(live))
     return HistoryOut(
         undo=steps.undo.label if steps.undo else None, redo=steps.redo.label if steps.redo else None
@@ -79,7 +79,7 @@ def history(desk: TheDesk, found: TheGame, page: Page, live: LivePages) -> Histo
 def undo_last(
     desk: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
 ) -> EditOut:
-    """Undoes the page's latest edit. A conflict (409) names the edit as `op`: send it back with how to go on."""
+    """Undo the page's latest edit. A conflict (409) names the edit as `op`: send it back with the decision."""
     asked = asked or StepIn()
     return edit_out(undo(desk, found.id, page, set(live), key, asked.how, asked.op))
 
@@ -88,7 +88,7 @@ def undo_last(
 def redo_last(
     desk: TheDesk, found: TheGame, page: Page, key: Key, live: LivePages, asked: StepIn | None = None
 ) -> EditOut:
-    """Takes the page's latest undo back; conflicts as with undo."""
+    """Redo the page's latest undo; conflicts as with undo."""
     asked = asked or StepIn()
     return edit_out(redo(desk, found.id, page, set(live), key, asked.how, asked.op))
 
@@ -98,10 +98,10 @@ async def events(
     request: Request, desk: TheDesk, found: TheGame, live: LivePages, page: Annotated[str, Query(max_length=80)],
     last_event_id: Annotated[str | None, Header()] = None,
 ) -> StreamingResponse:  # fmt: skip
-    """Server-sent events: one for each op, with its number and time as id; a large gap says `refetch`.
+    """Server-sent events: one for each op, with its number and time as id; after a large gap, `refetch`.
 
-    It begins with an event `here`, the number of the latest op. `other` says that what was seen last is no op of this database's: whoever
-    followed has the game of another one before them.
+    The first event `here` has the number of the latest op. `other` means that the last id seen is not an op of
+    this database: the client has a game of another file.
     """
     last = _seen(last_event_id)
     other = last is not None and not _is_here(desk, found, *last)
@@ -119,7 +119,7 @@ async def events(
                 try:
                     now = (await asyncio.to_thread(desk.game, found.id)).seq
                 except (Missing, Damaged):
-                    # Nobody can go on in it: the page asks for the game, and hears why.
+                    # The game can't be used any more: the page requests it and gets the reason.
                     yield f"data: {json.dumps({'seq': seen, **NOTHING, 'refetch': True})}\n\n"
                     return
                 if now > seen:
@@ -146,13 +146,13 @@ NOTHING: dict[str, Any] = {"refetch": False, "pages": [], "ops": []}
 
 
 def _seen(text: str | None) -> tuple[int, str] | None:
-    """The number of an op, and its time where that was sent too; None for anything else."""
+    """The number of an op, and its time if it was sent; None for anything else."""
     found = re.fullmatch(r"([0-9]{1,15})(?:@([0-9T:.+-]{1,40}))?", text) if text else None
     return (int(found[1]), found[2] or "") if found else None
 
 
 def _place(desk: Desk, seq: int) -> str:
-    """A moment of a journal as it is sent: another file has an op of that number, too, but not of that time."""
+    """An event id: another file can have an op with that number, but not with that time."""
     op = desk.store.op(seq)
     return f"{seq}@{op.at}" if op else f"{seq}"
 

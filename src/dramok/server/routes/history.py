@@ -1,4 +1,4 @@
-"""What was: the journal, a card's revisions, marks, what changed between two moments; and notes on cards."""
+"""History: the journal, revisions of a card, marks, differences between two moments; and notes on cards."""
 
 from __future__ import annotations
 
@@ -8,23 +8,23 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, Field
 
-from dramok.core.soundtext import Place
-from dramok.server.answers import edit_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.core.text_checks import Place
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import edit_out
 from dramok.server.schemas.base import Out
 from dramok.server.schemas.cards import EditOut, FaceOut
-from dramok.studio import history as past
-from dramok.studio import marks as marking
-from dramok.studio import notes as noting
-from dramok.studio import things
-from dramok.studio.snapshot import GameSnapshot
+from dramok.services.cards import notes as noting
+from dramok.services.history import history as past
+from dramok.services.history import marks as marking
+from dramok.services.workspace import small_entities
+from dramok.services.workspace.snapshot import GameSnapshot
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["history"])
 MOST_DIFFERENCES = 2_000
 
 
 class FieldChangeOut(Out):
-    """One field as text, before and after; empty where there was nothing."""
+    """One field as text, before and after; empty if there was no value."""
 
     field: str
     name: str
@@ -33,7 +33,7 @@ class FieldChangeOut(Out):
 
 
 class RevisionOut(Out):
-    """`seq` names the moment after this edit: it is what `restore` and `face` take."""
+    """`seq` is the moment after this edit, as `restore` and `face` take it."""
 
     seq: int
     revision: int
@@ -68,7 +68,7 @@ class CardDifferenceOut(Out):
 
 
 class DifferenceOut(BaseModel):
-    """The first `MOST_DIFFERENCES` cards; the counts are of all. `others`: what else changed, in words."""
+    """The first `MOST_DIFFERENCES` cards; the counts cover all. `others`: what else changed, in words."""
 
     after: int
     until: int
@@ -80,7 +80,9 @@ class DifferenceOut(BaseModel):
 
 
 class RestoreIn(BaseModel):
-    """`seq` is the moment to go back to; `fields` only these fields (or code, type, set), the whole card when left out."""
+    """`seq` is the moment to restore; `fields` restores only these fields (or code, type, set), the whole card
+    if left out.
+    """
 
     seq: int
     fields: list[str] | None = Field(default=None, max_length=200)
@@ -89,7 +91,7 @@ class RestoreIn(BaseModel):
 
 
 class MomentOut(BaseModel):
-    """A mark: `seq` is the edit that it stands after."""
+    """A mark: `seq` is the edit after which it was set."""
 
     id: str
     name: str
@@ -117,7 +119,7 @@ class NoteOut(BaseModel):
 
 
 class NoteIn(BaseModel):
-    """With a `playtest` the note is pinned to the moment when `moment` decisions of it had been taken, in its turn `turn`."""
+    """With a `playtest` the note is pinned to the moment after `moment` decisions, in turn `turn`."""
 
     text: str = Field(max_length=20_000)
     playtest: str = Field(default="", max_length=80)
@@ -128,7 +130,7 @@ class NoteIn(BaseModel):
 
 
 class NoteEditIn(BaseModel):
-    """Only what is given is changed."""
+    """Only the given keys change."""
 
     text: str | None = Field(default=None, max_length=20_000)
     answer: str | None = Field(default=None, max_length=20_000)
@@ -147,7 +149,7 @@ def journal(
     thing: Annotated[str, Query(max_length=80)] = "",
     kind: Annotated[str, Query(max_length=20)] = "",
 ) -> list[EntryOut]:
-    """What was done, newest first: below edit `before`; with `text` in its label; to one thing by id; to one kind of thing."""
+    """The journal, newest first: below edit `before`; with `text` in the label; for one id; for one kind of entity."""
     return [
         EntryOut(
             seq=each.op.seq,
@@ -164,13 +166,13 @@ def journal(
 
 @router.get("/journal/{seq}")
 def journal_entry(desk: TheDesk, game: TheGame, seq: Place) -> DifferenceOut:
-    """What one edit changed."""
+    """The changes of one edit."""
     return _difference(past.changes_in(desk, game, seq))
 
 
 @router.get("/changes")
 def changes(desk: TheDesk, game: TheGame, after: str, until: str | None = None) -> DifferenceOut:
-    """What changed between two moments: each a mark's id or the number of an edit; `until` left out is now."""
+    """The difference between two moments, each a mark's id or the number of an edit; `until` defaults to now."""
     return _difference(
         past.difference(desk, game, moment_of(game, after), None if until is None else moment_of(game, until))
     )
@@ -179,7 +181,7 @@ def changes(desk: TheDesk, game: TheGame, after: str, until: str | None = None) 
 def moment_of(game: GameSnapshot, said: str) -> int:
     if re.fullmatch(r"[0-9]{1,15}", said):
         return int(said)
-    return int(things.thing_of(game, "mark", said).doc["seq"])
+    return int(small_entities.thing_of(game, "mark", said).doc["seq"])
 
 
 def _difference(found: past.Difference) -> DifferenceOut:
@@ -191,7 +193,7 @@ def _difference(found: past.Difference) -> DifferenceOut:
 
 @router.get("/cards/{card_id}/revisions")
 def card_revisions(desk: TheDesk, game: TheGame, card_id: str) -> list[RevisionOut]:
-    """A card's past, newest first; also of a card that is gone."""
+    """The revisions of a card, newest first, even of a removed card."""
     return [RevisionOut.model_validate(each) for each in past.revisions(desk, game, card_id)]
 
 
@@ -204,20 +206,20 @@ def face_then(desk: TheDesk, game: TheGame, card_id: str, seq: Place) -> FaceOut
 
 @router.post("/cards/{card_id}/restore")
 def restore(desk: TheDesk, game: TheGame, card_id: str, asked: RestoreIn, page: Page, key: Key) -> EditOut:
-    """Makes a card, or some of its fields, as it was after an edit. It is an edit like any other."""
+    """Restore a card, or some of its fields, to its state after an edit. The restore is itself an edit."""
     return edit_out(past.restore(desk, game.id, card_id, asked.seq, page, asked.fields, key))
 
 
 @router.get("/marks")
 def marks(game: TheGame) -> list[MomentOut]:
-    """Every mark, the newest moment first."""
+    """Every mark, the latest moment first."""
     found = sorted(game.of_kind("mark"), key=lambda each: -int(each.doc["seq"]))
     return [MomentOut(id=each.id, name=each.name, seq=each.doc["seq"], at=each.doc["at"]) for each in found]
 
 
 @router.post("/marks", status_code=201)
 def new_mark(desk: TheDesk, game: TheGame, asked: MarkIn, page: Page, key: Key) -> EditOut:
-    """Marks a moment: now, or after the edit `seq`. `made` holds its id."""
+    """Set a mark: now, or after the edit `seq`. `made` has its id."""
     commit, ident = marking.add_mark(desk, game.id, asked.name, page, asked.seq, key)
     return edit_out(commit, [ident])
 
@@ -234,14 +236,14 @@ def take_mark_out(desk: TheDesk, game: TheGame, mark_id: str, page: Page, key: K
 
 @router.get("/notes")
 def notes(game: TheGame) -> list[NoteOut]:
-    """Every note on a card that is there, the oldest first."""
+    """Every note on existing cards, oldest first."""
     found = sorted(game.of_kind("note"), key=lambda each: str(each.doc["at"]))
     return [NoteOut(id=each.id, **each.doc) for each in found if each.doc["card"] in game.cards]
 
 
 @router.post("/cards/{card_id}/notes", status_code=201)
 def new_note(desk: TheDesk, game: TheGame, card_id: str, asked: NoteIn, page: Page, key: Key) -> EditOut:
-    """Notes something on a card. `made` holds the note's id."""
+    """Add a note to a card. `made` has the note's id."""
     pinned = noting.Pinned(asked.playtest, asked.moment, asked.turn) if asked.playtest else None
     commit, ident = noting.add_note(desk, game.id, card_id, asked.text, page, key, pinned)
     return edit_out(commit, [ident])
@@ -249,7 +251,7 @@ def new_note(desk: TheDesk, game: TheGame, card_id: str, asked: NoteIn, page: Pa
 
 @router.put("/notes/{note_id}")
 def put_note(desk: TheDesk, game: TheGame, note_id: str, asked: NoteEditIn, page: Page, key: Key) -> EditOut:
-    """Changes a note's text or answer, or whether it is answered."""
+    """Change a note's text or answer, or resolve it."""
     return edit_out(
         noting.edit_note(desk, game.id, note_id, page, asked.text, asked.answer, asked.answered, key)
     )

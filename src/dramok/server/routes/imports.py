@@ -1,4 +1,4 @@
-"""A file looked at, then taken in."""
+"""Import of table files: preview, then write."""
 
 from __future__ import annotations
 
@@ -7,18 +7,18 @@ from typing import Annotated, Literal
 from fastapi import APIRouter, Form, UploadFile
 from pydantic import BaseModel, Field, ValidationError
 
-from dramok.core.cards.columns import Target
-from dramok.core.cards.taken import Wishes
+from dramok.core.cards.sheets.column_matching import Target
+from dramok.core.cards.sheets.import_context import Wishes
 from dramok.core.problem import Problem
 from dramok.formats.tables import ENCODINGS, ReadAs
-from dramok.server.answers import edit_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
-from dramok.server.corrections import corrections_of
+from dramok.server.cell_corrections import corrections_of
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import edit_out
 from dramok.server.schemas.base import Out
 from dramok.server.schemas.cards import EditOut
-from dramok.server.uploads import in_turn
-from dramok.studio import GameSnapshot, Refused
-from dramok.studio.importing import ImportPlan, Making, Order, plan_import, said, take_import
+from dramok.server.upload_queue import in_turn
+from dramok.services import GameSnapshot, Refused
+from dramok.services.files.sheet_import import ImportPlan, Making, Order, plan_import, said, take_import
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/imports", tags=["imports"])
 WishesText = Annotated[str, Form(max_length=400_000)]
@@ -66,7 +66,7 @@ class TargetOut(Out):
 
 
 class NewFieldOut(Out):
-    """A column that the game has no field for, and the kind that would hold it."""
+    """A column without a field in the game, and the kind of field that fits it."""
 
     column: int
     name: str
@@ -87,7 +87,11 @@ class NewValueOut(Out):
 
 
 class CellChangeOut(Out):
-    """One cell that an update changes. `conflict`: it was changed here since the sheet was last taken; then `theirs` is what the sheet said."""
+    """A cell that an update changes.
+
+    `conflict`: it was changed here since the last import; `theirs` is then the value of the file at that
+    import.
+    """
 
     key: str
     card: str
@@ -111,7 +115,7 @@ class GoneOut(BaseModel):
 
 
 class UpdateOut(BaseModel):
-    """The first `MOST_CELLS` cells; the counts are of all."""
+    """The first `MOST_CELLS` cells; the counts cover all."""
 
     added: int
     changed: int
@@ -125,10 +129,10 @@ class UpdateOut(BaseModel):
 
 
 class ImportOut(BaseModel):
-    """What becomes of each row. `said` sums them up; `taken` lists the first 500.
+    """The outcome for each row. `said` sums it up; `taken` lists the first 500.
 
-    `lines` are the sheet's first lines. `fields`, `types` and `values`: what the sheet has and the game has not.
-    `ready` tells whether anything would be written.
+    `lines` are the first lines of the file. `fields`, `types` and `values` exist in the file but not in the
+    game. `ready`: something would be written.
     """
 
     said: str
@@ -168,7 +172,7 @@ class NewFieldIn(BaseModel):
 
 
 class MakeIn(BaseModel):
-    """What the rules are to gain: fields by column, card types by name, values by choice list."""
+    """Additions to the rules: fields by column, card types by name, values by choice list."""
 
     fields: dict[int, NewFieldIn] = {}
     types: list[str] = Field(default=[], max_length=20)
@@ -176,8 +180,11 @@ class MakeIn(BaseModel):
 
 
 class WishesIn(BaseModel):
-    """`corrections` by `row:column`. `leave_out` and `over` hold keys of single changes, or added, changed, gone. `reading`: of a followed
-    table, the answer that was looked at."""
+    """`corrections` by `row:column`.
+
+    `leave_out` and `over` have keys of single changes, or added, changed, gone. `reading`: for a tracked table,
+    the answer that was previewed.
+    """
 
     set_name: str | None = Field(default=None, max_length=200)
     set_id: str | None = None
@@ -207,7 +214,7 @@ class WishesIn(BaseModel):
 
 @router.post("/preview")
 async def look(game: TheGame, file: UploadFile, wishes: WishesText = "{}") -> ImportOut:
-    """What would become of each row. Writes nothing. `wishes` is JSON (see `WishesIn`)."""
+    """Preview the outcome for each row. Writes nothing. `wishes` is JSON (see `WishesIn`)."""
     order = order_of(wishes_of(wishes))
     return await in_turn(
         lambda: import_out(plan_import(game, file.file.read(), file.filename or "import", order))
@@ -218,7 +225,7 @@ async def look(game: TheGame, file: UploadFile, wishes: WishesText = "{}") -> Im
 async def take(
     desk: TheDesk, game: TheGame, file: UploadFile, page: Page, key: Key, wishes: WishesText = "{}"
 ) -> ImportOut:
-    """Takes the rows in, as one undoable step."""
+    """Import the rows as one undoable edit."""
     order = order_of(wishes_of(wishes))
 
     def work() -> ImportOut:

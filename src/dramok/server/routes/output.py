@@ -1,4 +1,4 @@
-"""Out to the table: pages looked at, print runs, what is stale on paper, sheets, pictures, and the jobs that make them."""
+"""Output: page previews, print runs, out-of-date prints, table sheets, card pictures, and jobs."""
 
 from __future__ import annotations
 
@@ -13,20 +13,20 @@ from starlette.concurrency import run_in_threadpool
 from dramok.core.output import PAPERS, Imposition
 from dramok.core.problem import Problem
 from dramok.formats.svg import page_svg
-from dramok.server.answers import edit_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import edit_out
 from dramok.server.schemas.base import Out, like
 from dramok.server.schemas.cards import EditOut
-from dramok.studio import GameSnapshot
-from dramok.studio.output import jobs as work
-from dramok.studio.output.cardpictures import PictureOrder, plan_pictures, words_of
-from dramok.studio.output.glossary import FORMS, glossary
-from dramok.studio.output.jobs import JobRecord
-from dramok.studio.output.printing import PrintOrder, plan_print
-from dramok.studio.output.rulespages import rules_pages
-from dramok.studio.output.runs import PrintRun, forget_run, on_paper, rename_run
-from dramok.studio.output.tablesheets import SheetOrder, plan_sheets
-from dramok.studio.output.works import Works
+from dramok.services import GameSnapshot
+from dramok.services.output import jobs as work
+from dramok.services.output.card_pictures import PictureOrder, plan_pictures, words_of
+from dramok.services.output.glossary import FORMS, glossary
+from dramok.services.output.job_pool import Works
+from dramok.services.output.jobs import JobRecord
+from dramok.services.output.print_runs import PrintRun, forget_run, on_paper, rename_run
+from dramok.services.output.printing import PrintOrder, plan_print
+from dramok.services.output.rules_pages import rules_pages
+from dramok.services.output.table_sheets import SheetOrder, plan_sheets
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/output", tags=["output"])
 MEDIA = {"print": "application/pdf", "sheets": "application/zip", "pictures": "application/zip"}
@@ -53,7 +53,9 @@ class WordOut(BaseModel):
 
 
 class OutputOut(BaseModel):
-    """What orders can be made of: papers of the trade, upright; the words of a pattern of names; set names and decks are the game's."""
+    """Options for orders: standard paper sizes, upright, and the names for file name patterns; set names and
+    decks are in the game.
+    """
 
     papers: list[PaperSize]
     words: list[WordOut]
@@ -65,7 +67,7 @@ class Measures(BaseModel):
 
 
 class SlotOut(Out):
-    """The corner of a card's cut; `turned`: it lies upside down."""
+    """The corner of a card's cut line; `turned`: upside down."""
 
     x: float
     y: float
@@ -73,7 +75,9 @@ class SlotOut(Out):
 
 
 class PageLayout(BaseModel):
-    """How cards lie on a page, in mm; `behind` are the slots of the backs; in `pairs` each front has its back in the next slot."""
+    """The positions of cards on a page, in mm; `behind` are the positions of backs; in `pairs` each front is
+    followed by its back.
+    """
 
     page: Measures
     card: Measures
@@ -86,7 +90,7 @@ class PageLayout(BaseModel):
 
 
 class LeafOut(BaseModel):
-    """A leaf of paper with its cards by id (empty: a blank one), in the order of the slots of its layout."""
+    """A sheet of paper with its cards by id (empty: a blank card), in the order of the positions of its layout."""
 
     number: int
     layout: int
@@ -94,7 +98,7 @@ class LeafOut(BaseModel):
 
 
 class PrintLookOut(BaseModel):
-    """How an order comes out. `leaves` are all; those that the order leaves out are not among the counts."""
+    """The preview of an order. `leaves` are all sheets; sheets that the order leaves out are not counted."""
 
     title: str
     cards: int
@@ -114,7 +118,7 @@ class PageOut(BaseModel):
 
 
 class SheetLook(BaseModel):
-    """A sheet with its cards by id; `hidden` says whether its last cell is the hidden face. Sizes in pixels."""
+    """A table sheet with its cards by id; `hidden`: its last cell is the hidden face. Sizes in pixels."""
 
     file: str
     columns: int
@@ -142,7 +146,7 @@ class PictureLook(BaseModel):
 
 
 class PicturesLookOut(BaseModel):
-    """How many pictures there will be, and the first of them."""
+    """The number of pictures, and the first of them."""
 
     title: str
     count: int
@@ -151,7 +155,11 @@ class PicturesLookOut(BaseModel):
 
 
 class JobOut(BaseModel):
-    """Long work. `done` of `total` steps while it is running; `result` says what was made (facts, warnings, guide, run) once it is done."""
+    """A job.
+
+    `done` of `total` steps while it runs; `result` describes the file (facts, warnings, guide, run) once it is
+    done.
+    """
 
     id: str
     kind: Literal["print", "sheets", "pictures"]
@@ -169,7 +177,7 @@ class JobOut(BaseModel):
 
 
 class RunOut(Out):
-    """A print run: its cards that are stale on paper by id, how many are no longer in the game."""
+    """A print run: its out-of-date cards by id, and the number of removed cards."""
 
     id: str
     name: str
@@ -182,7 +190,9 @@ class RunOut(Out):
 
 
 class OnPaperOut(BaseModel):
-    """What the game has on paper: cards that are stale, by id, and how many copies of them there are; how many cards were never printed; the runs, the latest first."""
+    """What is on paper: out-of-date cards by id and their copies; the number of cards never printed; the print
+    runs, newest first.
+    """
 
     stale: list[str]
     stale_copies: int
@@ -198,7 +208,7 @@ class RunNameIn(BaseModel):
 
 @router.get("")
 def output(game: TheGame) -> OutputOut:
-    """What orders can be made of."""
+    """The options for orders."""
     papers = [PaperSize(name=name, width=wide, height=high) for name, (wide, high) in PAPERS.items()]
     return OutputOut(
         papers=papers, words=[WordOut(word=word, help=told) for word, told in words_of(game).items()]
@@ -207,13 +217,13 @@ def output(game: TheGame) -> OutputOut:
 
 @router.get("/glossary.{form}", response_class=Response)
 def keyword_glossary(game: TheGame, form: Literal["md", "pdf"]) -> Response:
-    """The game's keywords with what they mean, for a rulebook."""
+    """The game's keywords with their meanings, for a rulebook."""
     return _download(f"{game.name} keywords.{form}", glossary(game, form), form)
 
 
 @router.get("/rules.{form}", response_class=Response)
 def rules_to_read(game: TheGame, form: Literal["md", "pdf"]) -> Response:
-    """How the game is played, for those who play it."""
+    """The rules text, for players."""
     return _download(f"{game.name} rules.{form}", rules_pages(game, form), form)
 
 
@@ -224,7 +234,7 @@ def _download(name: str, data: bytes, form: str) -> Response:
 
 @router.get("/paper")
 def paper(game: TheGame) -> OnPaperOut:
-    """What is on paper, and what of it is stale."""
+    """What is on paper, and what is out of date."""
     found = on_paper(game)
     return OnPaperOut(
         stale=list(found.stale), stale_copies=found.stale_copies, unprinted=found.unprinted, runs=[_run_out(each) for each in found.runs]
@@ -242,13 +252,13 @@ def name_run(desk: TheDesk, game: TheGame, run_id: str, asked: RunNameIn, page: 
 
 @router.delete("/runs/{run_id}")
 def take_run_out(desk: TheDesk, game: TheGame, run_id: str, page: Page, key: Key) -> EditOut:
-    """Forgets a run: its paper is no longer looked after."""
+    """Remove a print run: its copies are no longer tracked."""
     return edit_out(forget_run(desk, game.id, run_id, page, key))
 
 
 @router.post("/print/look")
 def look_at_print(desk: TheDesk, game: TheGame, asked: PrintOrder) -> PrintLookOut:
-    """How an order comes to lie on paper. Makes nothing."""
+    """Preview an order on paper. Creates nothing."""
     plan = plan_print(desk, game, asked)
     layouts: dict[int, int] = {}
     laid: list[Imposition] = []
@@ -286,7 +296,7 @@ def look_at_page(
     leaf: Annotated[int, Query(ge=1, le=100_000)] = 1,
     back: bool = False,
 ) -> PageOut:
-    """One page as it will be printed, drawn from the same marks as the PDF."""
+    """One page as it will be printed, drawn from the same elements as the PDF."""
     plan = plan_print(desk, game, asked.model_copy(update={"left_out": ()}))
     held = plan.every[min(leaf, len(plan.every)) - 1]
     page = plan.page(held, back and held.pages == 2, work.today())
@@ -297,13 +307,13 @@ def look_at_page(
 
 @router.post("/print", status_code=201)
 def print_run(desk: TheDesk, game: TheGame, asked: PrintOrder, works: TheWorks, key: Key) -> JobOut:
-    """Makes the PDF, and records the run."""
+    """Create the PDF, and record the print run."""
     return _begun(desk, game, asked, works, key)
 
 
 @router.post("/sheets/look")
 def look_at_sheets(desk: TheDesk, game: TheGame, asked: SheetOrder) -> SheetsLookOut:
-    """Which card comes where on which sheet. Makes nothing."""
+    """Preview the cells of table sheets. Creates nothing."""
     plan = plan_sheets(desk, game, asked)
     return SheetsLookOut(
         title=plan.title, cells=plan.cells, warnings=list(plan.warnings),
@@ -319,13 +329,13 @@ def look_at_sheets(desk: TheDesk, game: TheGame, asked: SheetOrder) -> SheetsLoo
 
 @router.post("/sheets", status_code=201)
 def make_table_sheets(desk: TheDesk, game: TheGame, asked: SheetOrder, works: TheWorks, key: Key) -> JobOut:
-    """Makes sheets for a virtual table, in one archive."""
+    """Create table sheets in one archive."""
     return _begun(desk, game, asked, works, key)
 
 
 @router.post("/pictures/look")
 def look_at_pictures(desk: TheDesk, game: TheGame, asked: PictureOrder) -> PicturesLookOut:
-    """What the pictures will be called, and how large they are. Makes nothing."""
+    """Preview the names and sizes of card pictures. Creates nothing."""
     plan = plan_pictures(desk, game, asked)
     first = [
         PictureLook(card=each.card.id, side=each.side, file=each.file, width=each.width, height=each.height)
@@ -340,7 +350,7 @@ def look_at_pictures(desk: TheDesk, game: TheGame, asked: PictureOrder) -> Pictu
 def make_card_pictures(
     desk: TheDesk, game: TheGame, asked: PictureOrder, works: TheWorks, key: Key
 ) -> JobOut:
-    """Makes a picture of each card, in one archive."""
+    """Create a picture of each card, in one archive."""
     return _begun(desk, game, asked, works, key)
 
 
@@ -362,7 +372,7 @@ def _job_out(job: JobRecord, works: Works) -> JobOut:
 
 @router.get("/jobs")
 def output_jobs(desk: TheDesk, game: TheGame, works: TheWorks) -> list[JobOut]:
-    """Everything that was asked for, the latest first."""
+    """All jobs, newest first."""
     return [_job_out(each, works) for each in desk.store.jobs(game.id)]
 
 
@@ -373,27 +383,27 @@ def output_job(desk: TheDesk, game: TheGame, job_id: str, works: TheWorks) -> Jo
 
 @router.post("/jobs/{job_id}/stop")
 def stop_job(desk: TheDesk, game: TheGame, job_id: str, works: TheWorks) -> JobOut:
-    """Stops a job; one that has ended stays as it is."""
+    """Stop a job; a finished one stays as it is."""
     works.stop(work.job_of(desk, game.id, job_id))
     return _job_out(work.job_of(desk, game.id, job_id), works)
 
 
 @router.post("/jobs/{job_id}/again", status_code=201)
 def job_again(desk: TheDesk, game: TheGame, job_id: str, works: TheWorks, key: Key) -> JobOut:
-    """Makes the same once more, with the cards as they are now."""
+    """Run the same job again, with the current cards."""
     job = work.job_of(desk, game.id, job_id)
     return _begun(desk, game, work.read_order(job.kind, job.order), works, key)
 
 
 @router.delete("/jobs/{job_id}", status_code=204)
 def take_job_away(desk: TheDesk, game: TheGame, job_id: str) -> None:
-    """Takes a job that has ended away, with its file."""
+    """Remove a finished job and its file."""
     work.remove(desk, work.job_of(desk, game.id, job_id))
 
 
 @router.get("/jobs/{job_id}/file", response_class=FileResponse)
 def job_file(desk: TheDesk, game: TheGame, job_id: str) -> FileResponse:
-    """What a job made."""
+    """The file of a job."""
     job = work.job_of(desk, game.id, job_id)
     path = work.result_of(desk, job)
     headers = {

@@ -1,4 +1,4 @@
-"""What makes a game a game, part by part: read, written whole, and looked at before it is written."""
+"""The parts of the rules: read, preview, write."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from fastapi import APIRouter, Path, Response
 
 from dramok.core.balance import Curve, PricedCard
 from dramok.core.effects.verbs import CUES, VERBS
-from dramok.core.rulebook.starting import starting
-from dramok.server.answers import edit_out, map_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.core.rulebook.starting_rules import starting
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import edit_out, map_out
 from dramok.server.routes.measure import TheBalance
 from dramok.server.schemas.cards import EditOut
 from dramok.server.schemas.decks import ClashOut
@@ -37,8 +37,9 @@ from dramok.server.schemas.parts import (
     VerbOut,
 )
 from dramok.server.schemas.playrules import EndsIn, EndsOut, PlayLookIn, PlayLookOut
-from dramok.studio.playlook import look_at_play
-from dramok.studio.rulelook import (
+from dramok.services.play.play_preview import look_at_play
+from dramok.services.rules.rule_parts import PARTS, phrase_book, symbols_in_words, write_rules
+from dramok.services.rules.rules_preview import (
     PricesLook,
     budget_fit,
     deck_rule_clashes,
@@ -46,7 +47,6 @@ from dramok.studio.rulelook import (
     look_at_phrases,
     look_at_prices,
 )
-from dramok.studio.rulework import PARTS, phrase_book, symbols_in_words, write_rules
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/rules/parts", tags=["rules"])
 Part = Annotated[str, Path(max_length=40)]
@@ -56,7 +56,7 @@ MOST_PRICED, MOST_CARDS = 200, 20
 
 @router.get("")
 def rule_parts(game: TheGame) -> PartsOut:
-    """What makes the game a game: resources, the table, parts of fields, words, worths, deck rules."""
+    """The parts of the rules: resources, table, field roles, words, worths, deck rules."""
     return PartsOut(
         parts={**{part: game.rules.get(part) for part in PARTS}, "play": play.model_dump(mode="json") if (play := game.rulebook.play) else None}, seq=game.seq, verbs=[VerbOut(word=each.word, form=each.form) for each in VERBS.values()], cues=list(CUES),
         phrases=[PhraseOut(id=each.id, room=each.room, key=each.key, about=each.about, plain=each.unwritten(game.rulebook.phrases), parts=list(each.parts)) for each in phrase_book(game.rulebook)],
@@ -68,28 +68,28 @@ def rule_parts(game: TheGame) -> PartsOut:
 
 @router.put("/{part}")
 def put_rule_part(desk: TheDesk, game: TheGame, part: Part, asked: PartIn, page: Page, key: Key) -> EditOut:
-    """Writes one part whole, as one undoable step."""
+    """Write one part as one undoable edit."""
     return edit_out(write_rules(desk, game.id, part, asked.value, asked.base, page, key))
 
 
 @router.post("/prices/look", response_model=PricesLookOut)
 def look_at_the_prices(desk: TheDesk, game: TheGame, asked: PricesLookIn) -> Response:
-    """The set map as it would become, and what each row prices. Writes nothing."""
+    """Preview the set map, and what each row prices. Writes nothing."""
     found = _prices_out(look_at_prices(desk, game, asked.value, asked.since), asked.row or "")
-    # It is asked for at each key, and is as the model says: it need not be looked through once more.
+    # This runs at each key press, and the model already guarantees its form: skip validation.
     return Response(found.model_dump_json(), media_type="application/json")
 
 
 @router.post("/prices/fit")
 def fit_a_budget(game: TheGame, asked: BudgetFitIn) -> BudgetFitOut:
-    """The budget that fits the cards as they are, with the worths given. Writes nothing."""
+    """The budget that fits the existing cards with the given worths. Writes nothing."""
     found = budget_fit(game, asked.value, asked.type)
     return BudgetFitOut(budget=found[0].model_dump(mode="json") if found else None, cards=found[1] if found else 0)
 
 
 @router.post("/phrases/look")
 def look_at_the_phrases(game: TheGame, asked: PhrasesLookIn) -> PhrasesLookOut:
-    """What another phrase book would say, with cards of the game as samples. Writes nothing."""
+    """Preview another phrase book, with sample cards of the game. Writes nothing."""
     look = look_at_phrases(game, asked.value, asked.phrase)
     return PhrasesLookOut(
         reworded=look.reworded, uses=dict(look.uses), lacking={phrase: list(parts) for phrase, parts in look.lacking.items()},
@@ -99,15 +99,18 @@ def look_at_the_phrases(game: TheGame, asked: PhrasesLookIn) -> PhrasesLookOut:
 
 @router.post("/play/read")
 def look_at_the_rules_of_play(game: TheGame, asked: PlayLookIn) -> PlayLookOut:
-    """What is amiss with rules of play, and how they read. Writes nothing."""
+    """Preview rules of play: problems and rules text. Writes nothing."""
     return PlayLookOut.model_validate(look_at_play(game, asked.value, asked.sender, asked.answer))
 
 
 @router.post("/play/ends")
 def how_matches_end(held: TheBalance, game: TheGame, asked: EndsIn) -> EndsOut:
-    """Plays quick games by rules of play with the Simple player: who wins, how long the games take, what never ends. Writes nothing.
+    """Play quick games by the given rules of play with the Simple player: who wins, how long games take, what
+    never ends. Writes nothing.
 
-    `measure/progress/ends` gives the progress. `measure/stop/ends` stops the games; the answer is then of those that are over."""
+    `measure/progress/ends` gives the progress. `measure/stop/ends` stops the games; the answer then covers the
+    finished games.
+    """
     found = held.ends(game, asked.value, asked.seed)
     games = found.games
     turns = {str(part): number for part, number in games.turns.items()}
@@ -116,7 +119,7 @@ def how_matches_end(held: TheBalance, game: TheGame, asked: EndsIn) -> EndsOut:
 
 @router.post("/{part}/look")
 def look_at_one_part(game: TheGame, part: Part, asked: PartLookIn) -> PartLookOut:
-    """What writing a part would do to verdicts, texts and decks. Writes nothing."""
+    """Preview the effect of writing a part on verdicts, texts and decks. Writes nothing."""
     look = look_at_part(game, part, asked.value)
     return PartLookOut(
         verdicts=look.verdicts, texts=look.texts, decks=list(look.decks), mended=list(look.mended), said=list(look.said),
@@ -144,7 +147,7 @@ def _priced(look: PricesLook, of: str) -> tuple[PricedCard, ...]:
 
 
 def _line(look: PricesLook, of: str) -> Iterable[CurvePointOut]:
-    """The curve of a row, or the straight line of a stat; none while it is open."""
+    """The curve of a row, or the line of a stat; empty while it is undecided."""
     prices = look.game.prices
     if of.startswith(STAT):
         each = prices.stats.get(of.removeprefix(STAT))

@@ -1,4 +1,4 @@
-"""A game's pictures: brought, matched to cards, listed; and a picture as faces show it."""
+"""The pictures of a game: import, match to cards, list; and a picture as faces show it."""
 
 from __future__ import annotations
 
@@ -8,12 +8,12 @@ from fastapi import APIRouter, Query, Response, UploadFile
 from pydantic import BaseModel, Field
 
 from dramok.core.problem import Problem
-from dramok.server.answers import edit_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import edit_out
 from dramok.server.schemas.base import Out
 from dramok.server.schemas.cards import EditOut
-from dramok.server.uploads import in_turn
-from dramok.studio import pictures as bringing
+from dramok.server.upload_queue import in_turn
+from dramok.services.faces import pictures as bringing
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}/pictures", tags=["pictures"])
 art = APIRouter(route_class=SoundRoute, prefix="/art", tags=["pictures"])
@@ -22,7 +22,7 @@ Name = Annotated[str, Field(max_length=400)]
 
 
 class BroughtOut(Out):
-    """A file that was brought: `sha` is the value for a picture field; without it, why it is not a picture."""
+    """An imported file: `sha` is the value for a picture field; otherwise why it is not a picture."""
 
     name: str
     sha: str | None
@@ -30,7 +30,7 @@ class BroughtOut(Out):
 
 
 class ListedOut(Out):
-    """One of the game's pictures: its measures in pixels, its size in bytes, and the cards that show it."""
+    """A picture of the game: size in pixels and bytes, and the cards that show it."""
 
     id: str | None
     sha: str
@@ -57,7 +57,7 @@ class PicturesOut(BaseModel):
 
 
 class MatchIn(BaseModel):
-    """File names to be matched; `field` is the picture field to fill, `column` a field whose text names the file."""
+    """File names to match; `field` is the picture field to fill, `column` a field whose text names the file."""
 
     files: list[Name] = Field(max_length=20_000)
     field: str | None = None
@@ -67,7 +67,7 @@ class MatchIn(BaseModel):
 
 
 class PlacedOut(Out):
-    """A file and its card; `near`: the names are only alike; `taken`: that other file is for the same place."""
+    """A file and its card; `near`: the names are only similar; `taken`: another file is for the same place."""
 
     file: str
     card: str | None
@@ -85,7 +85,7 @@ class PictureIdsIn(BaseModel):
 
 @router.post("", status_code=201)
 async def bring_picture(desk: TheDesk, game: TheGame, file: UploadFile, key: Key) -> BroughtOut:
-    """Keeps a picture, known by its content whatever its ending, and gives the value for a picture field."""
+    """Store a picture, detected by its content, and return the value for a picture field."""
 
     def work() -> BroughtOut:
         files = [(file.filename or "picture.png", file.file.read())]
@@ -96,7 +96,7 @@ async def bring_picture(desk: TheDesk, game: TheGame, file: UploadFile, key: Key
 
 @router.post("/zip", status_code=201)
 async def bring_zip(desk: TheDesk, game: TheGame, file: UploadFile, key: Key) -> list[BroughtOut]:
-    """Keeps every picture of a ZIP."""
+    """Store every picture of a ZIP."""
 
     def work() -> list[BroughtOut]:
         brought = bringing.bring_zip(desk, game.id, file.file.read(), key)
@@ -107,14 +107,16 @@ async def bring_zip(desk: TheDesk, game: TheGame, file: UploadFile, key: Key) ->
 
 @router.post("/match")
 def match_pictures(game: TheGame, asked: MatchIn) -> list[PlacedOut]:
-    """A card for each file: by the name it waits for, a column, its code, its name; else a name like it. Writes nothing."""
+    """Match each file to a card: by the file name it waits for, a column, its code, its name, or a similar
+    name. Writes nothing.
+    """
     found = bringing.match_pictures(game, asked.files, asked.field, asked.column)
     return [PlacedOut.model_validate(each) for each in found]
 
 
 @router.get("")
 def pictures(desk: TheDesk, game: TheGame) -> PicturesOut:
-    """Every picture of the game with where it is used, and every place that has none."""
+    """Every picture of the game with its uses, and every place without one."""
     found, wanting = bringing.listed(desk, game)
     return PicturesOut(
         pictures=[ListedOut.model_validate(each) for each in found],
@@ -124,13 +126,13 @@ def pictures(desk: TheDesk, game: TheGame) -> PicturesOut:
 
 @router.post("/retire")
 def take_pictures_out(desk: TheDesk, game: TheGame, asked: PictureIdsIn, page: Page, key: Key) -> EditOut:
-    """Takes pictures that nothing shows out of the game; undo brings them back."""
+    """Remove unused pictures from the game; undo restores them."""
     return edit_out(bringing.take_pictures_out(desk, game.id, asked.ids, page, key))
 
 
 @art.get("/{sha}", response_class=Response)
 def picture(desk: TheDesk, sha: str, side: Annotated[int | None, Query(ge=16, le=2048)] = None) -> Response:
-    """A picture as faces show it: PNG or JPEG, whatever was brought; with `side` at about the size at which it is shown."""
+    """A picture as faces show it: PNG or JPEG; `side` is the approximate size at which it is shown."""
     data = bringing.drawn_picture(desk, sha, side)
     media = "image/png" if data.startswith(b"\x89PNG") else "image/jpeg"
     headers = {"Cache-Control": "private, max-age=31536000, immutable", "X-Content-Type-Options": "nosniff"}

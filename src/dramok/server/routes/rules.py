@@ -1,4 +1,4 @@
-"""Card types, fields, choice lists, sets, saved views; pictures."""
+"""Card types, fields, choice lists, sets, keywords and saved views."""
 
 from __future__ import annotations
 
@@ -6,8 +6,8 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query
 
-from dramok.server.answers import edit_out, rules_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import edit_out, rules_out
 from dramok.server.schemas.cards import EditOut
 from dramok.server.schemas.game import SetIn, ViewIn
 from dramok.server.schemas.rules import (
@@ -23,10 +23,10 @@ from dramok.server.schemas.rules import (
     TypePlanOut,
     UnplacedOut,
 )
-from dramok.studio.choicework import plan_list, remove_list, remove_set, write_list, write_set
-from dramok.studio.definitions import plan_type, remove_type, write_type
-from dramok.studio.keywordwork import MOST_SHOWN, plan_keywords, write_keywords
-from dramok.studio.views import remove_view, save_view
+from dramok.services.cards.saved_views import remove_view, save_view
+from dramok.services.rules.card_types import plan_type, remove_type, write_type
+from dramok.services.rules.choices import plan_list, remove_list, remove_set, write_list, write_set
+from dramok.services.rules.keywords import MOST_SHOWN, plan_keywords, write_keywords
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["rules"])
 MOST_LOST = 200
@@ -35,20 +35,20 @@ To = Annotated[str | None, Query(max_length=80)]
 
 @router.get("/rules")
 def rules(game: TheGame) -> RulesOut:
-    """Card types and choice lists as they are edited, with how many cards lean on each part."""
+    """Card types and choice lists for editing, with the number of cards that use each part."""
     return rules_out(game)
 
 
 @router.put("/rules/keywords")
 def put_keywords(desk: TheDesk, game: TheGame, asked: KeywordsIn, page: Page, key: Key) -> EditOut:
-    """Writes the game's keywords with their reminders, all at once."""
+    """Write the game's keywords and reminders together."""
     words = [{str(name): text for name, text in each.items()} for each in asked.keywords]
     return edit_out(write_keywords(desk, game.id, words, asked.base, page, key, asked.renames))
 
 
 @router.post("/rules/keywords/plan")
 def look_at_keywords(game: TheGame, asked: KeywordsIn) -> KeywordPlanOut:
-    """In which texts the renamed keywords stand, before and after. Writes nothing."""
+    """Preview the texts that contain renamed keywords, before and after. Writes nothing."""
     words = [{str(name): text for name, text in each.items()} for each in asked.keywords]
     planned = plan_keywords(game, words, asked.renames)
     uses = [
@@ -66,7 +66,7 @@ def look_at_keywords(game: TheGame, asked: KeywordsIn) -> KeywordPlanOut:
 
 @router.post("/rules/types/plan")
 def look_at_type(game: TheGame, asked: TypeIn) -> TypePlanOut:
-    """What writing a card type would do to the cards. Writes nothing."""
+    """Preview the effect of writing a card type on cards. Writes nothing."""
     planned = plan_type(game, asked.type.document())
     moved = [
         MovedOut(field=each.field, name=each.name, kept=each.kept, lost=[LostOut.model_validate(lost) for lost in each.lost[:MOST_LOST]], kept_as=each.kept_as)
@@ -77,19 +77,19 @@ def look_at_type(game: TheGame, asked: TypeIn) -> TypePlanOut:
 
 @router.put("/rules/types")
 def put_type(desk: TheDesk, game: TheGame, asked: TypeIn, page: Page, key: Key) -> EditOut:
-    """Writes a card type, new or edited, with every card that follows, as one step."""
+    """Write a card type, new or edited, and the affected cards, as one edit."""
     return edit_out(write_type(desk, game.id, asked.type.document(), asked.base, page, key))
 
 
 @router.delete("/rules/types/{type_id}")
 def take_type_out(desk: TheDesk, game: TheGame, type_id: str, page: Page, key: Key, to: To = None) -> EditOut:
-    """Takes a card type out; its cards become `to`."""
+    """Remove a card type; its cards become `to`."""
     return edit_out(remove_type(desk, game.id, type_id, to, page, key))
 
 
 @router.post("/rules/lists/plan")
 def look_at_list(game: TheGame, asked: ListIn) -> ListPlanOut:
-    """What writing a choice list would do to the cards. Writes nothing."""
+    """Preview the effect of writing a choice list on cards. Writes nothing."""
     planned = plan_list(game, asked.list.document(), asked.moves)
     unplaced = [UnplacedOut.model_validate(each) for each in planned.unplaced]
     return ListPlanOut(unplaced=unplaced, moved=planned.moved, changes=len(planned.changes))
@@ -97,7 +97,7 @@ def look_at_list(game: TheGame, asked: ListIn) -> ListPlanOut:
 
 @router.put("/rules/lists")
 def put_list(desk: TheDesk, game: TheGame, asked: ListIn, page: Page, key: Key) -> EditOut:
-    """Writes a choice list, new or edited, with every card that follows, as one step."""
+    """Write a choice list, new or edited, and the affected cards, as one edit."""
     return edit_out(write_list(desk, game.id, asked.list.document(), asked.moves, asked.base, page, key))
 
 
@@ -108,20 +108,20 @@ def take_list_out(desk: TheDesk, game: TheGame, list_id: str, page: Page, key: K
 
 @router.put("/sets")
 def put_set(desk: TheDesk, game: TheGame, asked: SetIn, page: Page, key: Key) -> EditOut:
-    """Writes a set, new or edited; `made` holds its id."""
+    """Write a set, new or edited; `made` has its id."""
     commit, ident = write_set(desk, game.id, asked.model_dump(), page, key)
     return edit_out(commit, [ident])
 
 
 @router.delete("/sets/{set_id}")
 def take_set_out(desk: TheDesk, game: TheGame, set_id: str, page: Page, key: Key, to: To = None) -> EditOut:
-    """Takes a set out; its cards go to the set `to`."""
+    """Remove a set; its cards move to the set `to`."""
     return edit_out(remove_set(desk, game.id, set_id, to, page, key))
 
 
 @router.put("/views")
 def put_view(desk: TheDesk, game: TheGame, asked: ViewIn, page: Page, key: Key) -> EditOut:
-    """Saves a view; one of the same name is replaced. `made` holds its id."""
+    """Save a view; one with the same name is replaced. `made` has its id."""
     commit, ident = save_view(desk, game.id, asked.name, asked.doc, page, key)
     return edit_out(commit, [ident])
 

@@ -1,4 +1,4 @@
-"""The shelf: every game with a few of its faces, and how games begin, are renamed, doubled, put away and removed."""
+"""The shelf: every game with a few faces; create, rename, copy, put away and remove games."""
 
 from __future__ import annotations
 
@@ -8,19 +8,20 @@ from fastapi import APIRouter, File, Form, Path, Query, Response, UploadFile
 from pydantic import BaseModel, Field, ValidationError, model_validator
 
 from dramok.core.problem import Problem
-from dramok.core.rulebook.fromsheet import COLUMN_KINDS, ROLES, ColumnWish
-from dramok.core.soundtext import Ident, Text
+from dramok.core.rulebook.game_from_sheet import COLUMN_KINDS, ROLES, ColumnWish
+from dramok.core.text_checks import Ident, Text
 from dramok.formats.tables import ENCODINGS, ReadAs
-from dramok.server.answers import edit_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk
-from dramok.server.corrections import corrections_of
+from dramok.server.cell_corrections import corrections_of
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk
+from dramok.server.responses import edit_out
 from dramok.server.schemas.base import DamageBrief, Out, like
 from dramok.server.schemas.cards import EditOut
-from dramok.server.uploads import in_turn
-from dramok.studio import Damaged, GameSnapshot, Refused
-from dramok.studio.demo_world import demo_names, fill
-from dramok.studio.firststeps import first_steps
-from dramok.studio.gamework import (
+from dramok.server.upload_queue import in_turn
+from dramok.services import Damaged, GameSnapshot, Refused
+from dramok.services.cards.card_detail import sheet_of
+from dramok.services.games.demo_world import demo_names, fill
+from dramok.services.games.first_steps import first_steps
+from dramok.services.games.games import (
     NewGameLook,
     SheetWishes,
     begin,
@@ -33,7 +34,6 @@ from dramok.studio.gamework import (
     rename_game,
     shapes,
 )
-from dramok.studio.sheets import sheet_of
 
 router = APIRouter(route_class=SoundRoute, prefix="/shelf", tags=["shelf"])
 rules = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["rules"])
@@ -44,7 +44,7 @@ FAN, MOST_LINES, MOST_REFUSED = 3, 8, 60
 
 
 class ShelvedOut(Out):
-    """A game on the shelf. `edited`: when it last was. `damage` says why it cannot be read."""
+    """A game on the shelf. `edited`: the time of its last edit. `damage`: why it cannot be read."""
 
     id: str
     name: str
@@ -69,7 +69,7 @@ class DemoOut(Out):
 
 
 class ShelfOut(Out):
-    """Every game, those put away too; the shapes that one can begin with; the demo games that are not there."""
+    """Every game, those put away included; the templates; the demo games that are missing."""
 
     games: list[ShelvedOut]
     shapes: list[ShapeOut]
@@ -82,7 +82,10 @@ class FanFaceOut(Out):
 
 
 class NewGameIn(BaseModel):
-    """`shape` None: one type of card, and no cards. `demo`: a demo game, whose name stays its own."""
+    """`shape`: the template, or null for an empty game with one card type.
+
+    `demo`: a demo game, which keeps its name.
+    """
 
     model_config = like({"name": "Third Draft", "shape": "duel"})
 
@@ -92,7 +95,7 @@ class NewGameIn(BaseModel):
 
 
 class ShelfIn(BaseModel):
-    """What is to change: the name, or whether it is put away; one of the two, for a key is of one edit."""
+    """The name, or whether the game is put away; only one of them, because an idempotency key belongs to one edit."""
 
     model_config = like({"away": True})
 
@@ -120,10 +123,10 @@ class ColumnWishIn(BaseModel):
 
 
 class SheetWishesIn(BaseModel):
-    """How a sheet is to be read otherwise than it was guessed; columns by number from 0.
+    """Corrections of how a table file is read; columns by number from 0.
 
-    `corrections` by `row:column`, rows counted from 1 as a spreadsheet does; an empty text leaves the cell empty. `leave_empty`: every cell that can't be
-    read is left empty, where its line would otherwise be left out.
+    `corrections` by `row:column`, rows counted from 1 as in a spreadsheet; an empty text leaves the cell empty.
+    `leave_empty`: leave every unreadable cell empty instead of leaving out its row.
     """
 
     encoding: str | None = Field(default=None, max_length=40)
@@ -146,7 +149,9 @@ class SheetColumnOut(Out):
 
 
 class RefusedLineOut(Out):
-    """`place`: the number of the column, from 0; `near`: what may have been meant; `others`: what else is wrong in the line."""
+    """`place`: the number of the column, from 0; `near`: the likely intended value; `others`: other problems of
+    the line.
+    """
 
     row: int
     column: str
@@ -159,7 +164,7 @@ class RefusedLineOut(Out):
 
 
 class NoCardLineOut(Out):
-    """A line that is not a card: a blank line, a title, a total, the header once more."""
+    """A line that is not a card: a blank line, a title, a total, a repeated header."""
 
     row: int
     value: str
@@ -167,7 +172,7 @@ class NoCardLineOut(Out):
 
 
 class ReadOtherwiseOut(Out):
-    """A line that becomes a card, of which something was read otherwise than it is in the file."""
+    """A line that becomes a card, with a value that was read differently from the file."""
 
     row: int
     name: str
@@ -180,9 +185,10 @@ class FirstCardOut(Out):
 
 
 class NewGameLookOut(Out):
-    """A sheet read as a game: nothing is written. `kinds` and `roles` are what a column may be set to.
+    """A table file read as a game; nothing is written. `kinds` and `roles` are the options for a column.
 
-    Every line below the header is a card, refused, or no card: `rows` = `cards` + `refused_count` + `no_card_count`.
+    Every line below the header is a card, refused, or no card: `rows` = `cards` + `refused_count` +
+    `no_card_count`.
     """
 
     file: str
@@ -213,7 +219,7 @@ WishesText = Annotated[str, Form(max_length=200_000)]
 
 @router.get("")
 def shelf(desk: TheDesk) -> ShelfOut:
-    """Every game; one that cannot be read hides none of the others."""
+    """Every game; one that cannot be read is listed with its problem."""
     found = desk.shelf()
     there = {each.ident if isinstance(each, Damaged) else each.id for each in found}
     edited = desk.store.edited()
@@ -235,7 +241,7 @@ def _shelved(found: GameSnapshot | Damaged, edited: dict[str, str]) -> ShelvedOu
 
 @router.get("/{game_id}/fan")
 def fan(desk: TheDesk, game_id: AnyGame) -> list[FanFaceOut]:
-    """A few faces of a game, from all through it."""
+    """A few faces of a game, spread over its cards."""
     game = desk.game(game_id)
     cards = list(game.cards.values())
     step = max(1, len(cards) // FAN)
@@ -244,7 +250,7 @@ def fan(desk: TheDesk, game_id: AnyGame) -> list[FanFaceOut]:
 
 @router.post("", status_code=201)
 def begin_game(desk: TheDesk, asked: NewGameIn, key: Key) -> ShelvedOut:
-    """Begins a game of a shape, an empty one, or adds a demo game."""
+    """Create a game from a template, an empty one, or add a demo game."""
     if asked.demo is not None:
         fill(desk, (asked.demo,))
         return _shelved(desk.game(asked.demo), {})
@@ -253,7 +259,7 @@ def begin_game(desk: TheDesk, asked: NewGameIn, key: Key) -> ShelvedOut:
 
 @router.post("/sheet/look")
 async def look_at_new_game(file: Annotated[UploadFile, File()], wishes: WishesText = "{}") -> NewGameLookOut:
-    """What a sheet would be as a game. Writes nothing. `wishes` is JSON (see `SheetWishesIn`)."""
+    """Preview a table file as a new game. Writes nothing. `wishes` is JSON (see `SheetWishesIn`)."""
     wanted = _wishes(wishes)
     return await in_turn(lambda: _look_out(look_at_sheet(file.file.read(), wanted), file.filename or "sheet"))
 
@@ -262,7 +268,7 @@ async def look_at_new_game(file: Annotated[UploadFile, File()], wishes: WishesTe
 async def begin_with_sheet(
     desk: TheDesk, file: Annotated[UploadFile, File()], key: Key, name: Annotated[str, Form(max_length=10_000)] = "", wishes: WishesText = "{}"
 ) -> ShelvedOut:  # fmt: skip
-    """Begins a game from a sheet: its columns become types, fields and lists, its lines cards."""
+    """Create a game from a table file: its columns become types, fields and lists, its lines cards."""
     wanted = _wishes(wishes)
 
     def work() -> ShelvedOut:
@@ -311,7 +317,7 @@ def _look_out(look: NewGameLook, filename: str) -> NewGameLookOut:
 
 @router.put("/{game_id}")
 def change_game(desk: TheDesk, game_id: AnyGame, asked: ShelfIn, page: Page, key: Key) -> ShelvedOut:
-    """Renames a game, puts it away or brings it back."""
+    """Rename a game, put it away or bring it back."""
     if asked.name is not None:
         rename_game(desk, game_id, asked.name, page, key)
     if asked.away is not None and desk.game(game_id).away != asked.away:
@@ -321,7 +327,7 @@ def change_game(desk: TheDesk, game_id: AnyGame, asked: ShelfIn, page: Page, key
 
 @router.post("/{game_id}/copy", status_code=201)
 async def copy_game(desk: TheDesk, game_id: AnyGame, asked: CopyIn, key: Key) -> ShelvedOut:
-    """The game once more: whole, or only its rules and plans."""
+    """Copy a game: all of it, or only its rules and plans."""
     return await in_turn(
         lambda: _shelved(duplicate(desk, desk.game(game_id), asked.name, asked.cards, key), {})
     )
@@ -331,13 +337,13 @@ async def copy_game(desk: TheDesk, game_id: AnyGame, asked: CopyIn, key: Key) ->
 def remove_game(
     desk: TheDesk, game_id: AnyGame, name: Annotated[str, Query(max_length=10_000)] = ""
 ) -> Response:
-    """Removes a game that was put away for good. `name` is its name, said once more."""
+    """Delete a game that was put away. `name` must repeat its name."""
     remove_for_good(desk, game_id, name)
     return Response(status_code=204)
 
 
 class StepsOut(Out):
-    """How far a game of one's own has come. `own`: it was begun here."""
+    """The progress of a new game. `own`: it was created here."""
 
     own: bool
     fields: int
@@ -350,11 +356,11 @@ class StepsOut(Out):
 
 @rules.get("/steps")
 def steps(desk: TheDesk, game_id: AnyGame) -> StepsOut:
-    """The first steps with a game, from what is really there."""
+    """The first steps of a game, computed from its content."""
     return StepsOut.model_validate(first_steps(desk, desk.game(game_id)))
 
 
 @rules.post("/samples/remove")
 def take_samples_out(desk: TheDesk, game_id: AnyGame, page: Page, key: Key) -> EditOut:
-    """Takes the sample cards that a game began with out."""
+    """Remove the sample cards of the template."""
     return edit_out(remove_samples(desk, game_id, page, key))

@@ -1,4 +1,4 @@
-"""Followed tables: read again, their differences looked at, then taken in."""
+"""Tracked tables: read again, preview differences, import."""
 
 from __future__ import annotations
 
@@ -7,17 +7,17 @@ from typing import Any
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from dramok.server.answers import edit_out
-from dramok.server.asked import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, Page, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import edit_out
 from dramok.server.routes.imports import ImportOut, WishesIn, import_out, order_of
 from dramok.server.schemas.cards import EditOut
-from dramok.studio import following
+from dramok.services.files import tracked_tables
 
 router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["followed tables"])
 
 
 class AllowedOut(BaseModel):
-    """What followed tables may reach: other computers, files of this one, private hosts by name."""
+    """What tracked tables may read: other hosts, files of this machine, private hosts by name."""
 
     on: bool = False
     files: bool = False
@@ -29,7 +29,9 @@ class AllowedOut(BaseModel):
 
 
 class SourceIn(BaseModel):
-    """`order` is how it is read: set_name, set_id, match (code or name), encoding, delimiter, sheet, default_type, leave_out."""
+    """`order` is how it is read: set_name, set_id, match (code or name), encoding, delimiter, sheet,
+    default_type, leave_out.
+    """
 
     name: str = Field(default="", max_length=200)
     address: str = Field(max_length=2_000)
@@ -51,7 +53,7 @@ class SourceIn(BaseModel):
 
 
 class FollowedOut(BaseModel):
-    """`read_at` and `problem` of the last reading; `waiting`: what it gave was not taken yet."""
+    """`read_at` and `problem` of the last read; `waiting`: its answer was not imported yet."""
 
     id: str
     name: str
@@ -70,8 +72,8 @@ class FollowingOut(BaseModel):
 
 @router.get("/sources")
 def sources(desk: TheDesk, game: TheGame) -> FollowingOut:
-    """Every followed table, and what they may reach."""
-    may = following.allowed(desk, game.id)
+    """Every tracked table, and what they may read."""
+    may = tracked_tables.allowed(desk, game.id)
     return FollowingOut(
         allowed=AllowedOut(on=may.on, files=may.files, hosts=list(may.hosts)),
         sources=[
@@ -79,22 +81,22 @@ def sources(desk: TheDesk, game: TheGame) -> FollowingOut:
                 id=each.source.id, name=each.source.name, address=each.source.doc["address"], order=each.source.doc.get("order") or {},
                 minutes=each.source.doc.get("minutes") or 0, read_at=each.read_at, problem=each.problem, waiting=each.waiting,
             )
-            for each in following.followed(desk, game)
+            for each in tracked_tables.followed(desk, game)
         ],
     )  # fmt: skip
 
 
 @router.put("/sources/allowed")
 def allow(desk: TheDesk, game: TheGame, asked: AllowedOut) -> AllowedOut:
-    """Switches requests out on or off for this game."""
-    may = following.allow(desk, game.id, following.Allowed(asked.on, tuple(asked.hosts), asked.files))
+    """Switch requests on or off for this game."""
+    may = tracked_tables.allow(desk, game.id, tracked_tables.Allowed(asked.on, tuple(asked.hosts), asked.files))
     return AllowedOut(on=may.on, files=may.files, hosts=list(may.hosts))
 
 
 @router.post("/sources", status_code=201)
 def follow(desk: TheDesk, game: TheGame, asked: SourceIn, page: Page, key: Key) -> EditOut:
-    """Follows a table. `made` holds its id."""
-    commit, ident = following.follow(
+    """Track a table. `made` has its id."""
+    commit, ident = tracked_tables.follow(
         desk, game.id, asked.name, asked.address, page, asked.order, asked.minutes, None, key
     )
     return edit_out(commit, [ident])
@@ -105,7 +107,7 @@ def put_source(
     desk: TheDesk, game: TheGame, source_id: str, asked: SourceIn, page: Page, key: Key
 ) -> EditOut:
     return edit_out(
-        following.follow(
+        tracked_tables.follow(
             desk, game.id, asked.name, asked.address, page, asked.order, asked.minutes, source_id, key
         )[0]
     )
@@ -113,20 +115,20 @@ def put_source(
 
 @router.delete("/sources/{source_id}")
 def unfollow(desk: TheDesk, game: TheGame, source_id: str, page: Page, key: Key) -> EditOut:
-    return edit_out(following.unfollow(desk, game.id, source_id, page, key))
+    return edit_out(tracked_tables.unfollow(desk, game.id, source_id, page, key))
 
 
 @router.post("/sources/{source_id}/read")
 def read_source(desk: TheDesk, game: TheGame, source_id: str) -> FollowingOut:
-    """Reads a followed table now."""
-    following.read_again(desk, game.id, source_id)
+    """Read a tracked table now."""
+    tracked_tables.read_again(desk, game.id, source_id)
     return sources(desk, game)
 
 
 @router.post("/sources/{source_id}/differences")
 def look_at_source(desk: TheDesk, game: TheGame, source_id: str, asked: WishesIn) -> ImportOut:
-    """What taking it in would change; `reading` names the answer that it compares. Writes nothing."""
-    plan, reading = following.differences_of(desk, game, source_id, order_of(asked))
+    """Preview an import of the last answer; `reading` is its hash. Writes nothing."""
+    plan, reading = tracked_tables.differences_of(desk, game, source_id, order_of(asked))
     return import_out(plan, reading=reading)
 
 
@@ -134,8 +136,8 @@ def look_at_source(desk: TheDesk, game: TheGame, source_id: str, asked: WishesIn
 def take_source(
     desk: TheDesk, game: TheGame, source_id: str, asked: WishesIn, page: Page, key: Key
 ) -> ImportOut:
-    """Takes in what it last gave, as one undoable step: refused where that is not the `reading` that was looked at."""
-    commit, plan = following.take_differences(
+    """Import the last answer as one undoable edit; refused if it is not the previewed `reading`."""
+    commit, plan = tracked_tables.take_differences(
         desk, game.id, source_id, page, order_of(asked), key, asked.reading
     )
     return import_out(plan, edit_out(commit))
@@ -143,6 +145,6 @@ def take_source(
 
 @router.post("/sources/{source_id}/keep")
 def keep_source(desk: TheDesk, game: TheGame, source_id: str, reading: str = "") -> FollowingOut:
-    """What it last gave counts as taken: nothing of it is wanted."""
-    following.keep_as_taken(desk, game.id, source_id, reading)
+    """Mark the last answer as imported without importing it."""
+    tracked_tables.keep_as_taken(desk, game.id, source_id, reading)
     return sources(desk, game)

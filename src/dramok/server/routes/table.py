@@ -7,8 +7,8 @@ from typing import Annotated
 from fastapi import APIRouter, Query
 
 from dramok.core.engine import ByHand, Option
-from dramok.server.answers import playtest_out
-from dramok.server.asked import Key, SoundRoute, TheDesk, TheGame
+from dramok.server.request_context import Key, SoundRoute, TheDesk, TheGame
+from dramok.server.responses import playtest_out
 from dramok.server.schemas.play import (
     AgainIn,
     BranchIn,
@@ -19,7 +19,7 @@ from dramok.server.schemas.play import (
     PlaytestOut,
     TakeBackIn,
 )
-from dramok.studio.table.playing import (
+from dramok.services.play.playtests import (
     Against,
     again,
     begin,
@@ -37,7 +37,7 @@ router = APIRouter(route_class=SoundRoute, prefix="/games/{game_id}", tags=["pla
 
 @router.get("/playtests")
 def playtests(desk: TheDesk, game: TheGame, most: Annotated[int, Query(ge=1, le=1_000)] = 20) -> list[PlaytestBrief]:
-    """The latest playtests, so many at most."""
+    """The latest playtests, up to a number."""
     return [
         PlaytestBrief(
             id=each.id, deck_name=each.deck_name, seed=each.seed, taken=len(each.decisions), at=each.at, name=name, rival=rival,
@@ -48,7 +48,7 @@ def playtests(desk: TheDesk, game: TheGame, most: Annotated[int, Query(ge=1, le=
 
 @router.post("/playtests", status_code=201)
 def new_playtest(desk: TheDesk, game: TheGame, asked: NewPlaytestIn, key: Key) -> PlaytestOut:
-    """Shuffles a deck by a seed and draws the opening hand."""
+    """Shuffle a deck by a seed and draw the opening hand."""
     return playtest_out(
         begin(desk, game.id, asked.deck, asked.seed, key, Against(asked.rival_deck, asked.player, asked.second, asked.mine), asked.card)
     )
@@ -56,19 +56,19 @@ def new_playtest(desk: TheDesk, game: TheGame, asked: NewPlaytestIn, key: Key) -
 
 @router.get("/playtests/{playtest_id}")
 def one_playtest(desk: TheDesk, game: TheGame, playtest_id: str, at: Annotated[int, Query(ge=-1, le=1_000_000)] = -1) -> PlaytestOut:
-    """`at`: as it stood when so many decisions had been taken."""
+    """`at`: the moment after this number of decisions."""
     return playtest_out(playtest(desk, game.id, playtest_id, at))
 
 
 @router.post("/playtests/{playtest_id}/again", status_code=201)
 def play_again(desk: TheDesk, game: TheGame, playtest_id: str, asked: AgainIn, key: Key) -> PlaytestOut:
-    """The same decks and players once more, with cards and rules as they are now."""
+    """Start again with the same decks and players and the current cards and rules."""
     return playtest_out(again(desk, game.id, playtest_id, asked.seed, key))
 
 
 @router.post("/playtests/{playtest_id}/branch", status_code=201)
 def branch_off(desk: TheDesk, game: TheGame, playtest_id: str, asked: BranchIn, key: Key) -> PlaytestOut:
-    """A match of its own from an earlier moment on."""
+    """Start a new match from an earlier moment."""
     return playtest_out(branch(desk, game.id, playtest_id, asked.at, asked.name, key))
 
 
@@ -80,18 +80,18 @@ def watch_a_step(desk: TheDesk, game: TheGame, playtest_id: str, asked: TakeBack
 
 @router.post("/playtests/{playtest_id}/decisions")
 def decision(desk: TheDesk, game: TheGame, playtest_id: str, asked: DecisionIn, key: Key) -> PlaytestOut:
-    """Takes one of the options."""
+    """Take one of the options."""
     return playtest_out(decide(desk, game.id, playtest_id, Option(asked.do, asked.card, asked.other), asked.taken, key))
 
 
 @router.post("/playtests/{playtest_id}/by-hand")
 def done_by_hand(desk: TheDesk, game: TheGame, playtest_id: str, asked: ByHandIn, key: Key) -> PlaytestOut:
-    """Moves a card or a number by hand, for what no written behaviour does; the log marks it."""
+    """Move a card or a number by hand, for text without written behaviour; the log marks it."""
     hand = ByHand(asked.do, asked.card, asked.zone, asked.seat, asked.pile, asked.pile_seat, asked.under, asked.what, asked.number)
     return playtest_out(by_hand(desk, game.id, playtest_id, hand, asked.taken, key))
 
 
 @router.post("/playtests/{playtest_id}/undo")
 def undo_decision(desk: TheDesk, game: TheGame, playtest_id: str, asked: TakeBackIn, key: Key) -> PlaytestOut:
-    """Takes the last decision back."""
+    """Take the last decision back."""
     return playtest_out(take_back(desk, game.id, playtest_id, asked.taken, key))

@@ -1,1 +1,1 @@
-"""What the server takes and gives, by the rooms of the page. Thin: documents of the core go out as they are."""
+"""Request and response schemas, by subject. Documents of the core are passed through unchanged."""

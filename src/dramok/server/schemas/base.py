@@ -1,4 +1,4 @@
-"""What every answer is made of: problems, games by name, damage."""
+"""Base schemas: problems, games by name, damage."""
 
 from __future__ import annotations
 
@@ -17,14 +17,15 @@ class Out(BaseModel):
 
 
 def like(example: dict[str, Any]) -> ConfigDict:
-    """The settings of a model that shows one example of itself in the API's document."""
+    """Model settings with one example for the OpenAPI document."""
     return ConfigDict(from_attributes=True, json_schema_extra={"examples": [example]})
 
 
 class ProblemOut(Out):
-    """RFC 9457, with where, what and mend; `theirs` and `yours` when somebody else changed the same field.
+    """RFC 9457, with where, what and mend (the fix); `theirs` and `yours` if someone else changed the same
+    field.
 
-    `op` is the edit that cannot be undone as a whole, `rest` how many of its changes still can be.
+    `op` is the edit that cannot be undone completely, `rest` the number of its changes that still can be.
     """
 
     type: str = "about:blank"
@@ -47,7 +48,7 @@ class DamageBrief(Out):
 
 
 class GameBrief(Out):
-    """`damage` says why a game cannot be read; it has no cards and decks to count then."""
+    """`damage`: why a game cannot be read; it then has no counts of cards and decks."""
 
     id: str
     name: str
@@ -71,7 +72,10 @@ class SoundMomentOut(Out):
 
 
 class DamageOut(Out):
-    """What is wrong with a game; `sound` is the moment to which a repair walks it back, over `steps` edits. None: no way back is known."""
+    """The damage of a game; `sound` is the moment to which a repair goes back, over `steps` edits.
+
+    Null: no repair is possible.
+    """
 
     id: str
     name: str
@@ -82,7 +86,7 @@ class DamageOut(Out):
 
 
 class RepairIn(Out):
-    """`to`: the sound moment that was shown."""
+    """`to`: the valid moment that was shown."""
 
     to: int = Field(ge=0, le=2**53)
 

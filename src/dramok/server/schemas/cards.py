@@ -1,4 +1,4 @@
-"""Cards, their sheets and standings, decks, and what an edit changed."""
+"""Cards, their details and states, and the result of an edit."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from dramok.server.schemas.game import SetOut, ViewOut
 
 
 class CardOut(Out):
-    """`values` hold what a person edits in each field; fields that are empty are absent."""
+    """`values` hold the editable text of each field; empty fields are absent."""
 
     id: str
     code: str
@@ -26,7 +26,7 @@ class CardOut(Out):
 
 
 class CardsOut(Out):
-    """`total` counts the cards that answer; `next` is the `start` of the next page, None on the last."""
+    """`total` counts the matching cards; `next` is the `start` of the next page, null on the last."""
 
     seq: int
     cards: list[CardOut]
@@ -54,7 +54,7 @@ class LedgerOut(Out):
 
 
 class FaultOut(Out):
-    """What the proof finds on a face: the kind, the placement, what is wrong and how to mend it."""
+    """A problem of a face: kind, placement, description and fix."""
 
     kind: str
     place: str
@@ -64,7 +64,7 @@ class FaultOut(Out):
 
 
 class LookOut(Out):
-    """What a card has otherwise at a placement: mm across and up, zoom, and size of text in mm (null: as the plan says)."""
+    """An adjustment of a card at a placement: mm across and up, zoom, and size of text in mm (null: as in the plan)."""
 
     across: float
     up: float
@@ -73,10 +73,11 @@ class LookOut(Out):
 
 
 class SheetOut(Out):
-    """A card with all that follows from it. `printed` are the lines on its face.
+    """A card with everything derived from it. `printed` are the lines on its face.
 
-    `face` holds the SVG of each mark in turn, for an svg element whose viewBox is `box` (in mm), cut by the CSS declaration `cut`; `label` says it in words.
-    `faults` is what the proof finds, `looks` what the card has otherwise than its plan, by placement.
+    `face` has the SVG of each element in order, for an svg with the viewBox `box` (in mm), clipped by the CSS
+    declaration `cut`; `label` describes it in words. `faults` are the problems of the face, `looks` the
+    adjustments of the card, by placement.
     """
 
     card: str
@@ -152,10 +153,11 @@ class RippleOut(Out):
 
 
 class EditOut(Out):
-    """An edit of a game that was written: its number, its ripples, and everything that is different now.
+    """A written edit: its number, its ripples, and everything that changed.
 
-    `rules`: card types or choice lists changed, and with them perhaps every card; `made` are the ids of new things.
-    `touched`: the kinds of everything that changed, such as note or mark. `sheet` is of the one card that was edited.
+    `rules`: card types or choice lists changed, and possibly every card; `made` are the ids of new entities.
+    `touched`: the kinds of everything that changed, such as note or mark. `sheet` is the detail of the edited
+    card.
     """
 
     game: str
@@ -179,10 +181,10 @@ class HistoryOut(Out):
 
 
 class StepIn(Out):
-    """How to go on where an edit cannot be undone as a whole.
+    """How to handle an edit that cannot be undone completely.
 
-    `whole`: or not at all; `rest`: only what nobody changed since; `over`: all of it, over what is there now; `pass`: it
-    stays as it is, and the edit before it is next. `op`: only if that is the next one.
+    `whole`: all or nothing; `rest`: only what nobody changed since; `over`: everything, overwriting newer
+    values; `pass`: keep it and go to the edit before. `op`: only if that is the next one.
     """
 
     how: Literal["whole", "rest", "over", "pass"] = "whole"

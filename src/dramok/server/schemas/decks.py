@@ -1,4 +1,4 @@
-"""Decks: what they hold, what is wrong with them, their lists, odds, hands and past."""
+"""Decks: contents, problems, deck lists, odds, hands and history."""
 
 from __future__ import annotations
 
@@ -11,9 +11,9 @@ from dramok.core.odds import Condition
 from dramok.core.odds.draws import Returned
 from dramok.core.odds.groups import MOST_GROUPS, How, Join
 from dramok.core.problem import Problem
-from dramok.core.soundtext import Ident
+from dramok.core.text_checks import Ident
 from dramok.server.schemas.base import Out, Points, like
-from dramok.studio.decks.chances import GroupAsked, OddsAsked, RedrawAsked
+from dramok.services.decks.odds import GroupAsked, OddsAsked, RedrawAsked
 
 MOST_SEED = 2**39
 MOST_LIST = 1_500_000
@@ -23,7 +23,7 @@ Section = Annotated[str, Field(max_length=80, pattern=r"^[^/]*$")]
 
 
 class FixOut(Out):
-    """So many `copies` of a card in a section, the main one being the empty one."""
+    """A number of `copies` of a card in a section; the main section is the empty id."""
 
     section: str
     card: str
@@ -31,7 +31,7 @@ class FixOut(Out):
 
 
 class DeckProblemOut(Out):
-    """`fixes` mend it, all in one step; empty where it is for the designer to choose how."""
+    """`fixes` solve the problem as one edit; empty if the user has to choose."""
 
     where: str
     what: str
@@ -40,9 +40,11 @@ class DeckProblemOut(Out):
 
 
 class DeckOut(Out):
-    """A deck with its legality in `format`, the id of its deck rules. `cards` is the main section, `sections` the others by id.
+    """A deck with its legality under `format`, the id of its deck rules. `cards` is the main section,
+    `sections` the others by id.
 
-    Of the main section: `curve` counts cards by cost; `factions`, `types` and `rarities` by id, `tags` by word.
+    For the main section: `curve` counts cards by cost; `factions`, `types` and `rarities` by id, `tags` by
+    word.
     """
 
     id: str
@@ -62,7 +64,10 @@ class DeckOut(Out):
 
 
 class NewDeckIn(BaseModel):
-    """`format`: the id of its deck rules, empty for the game's first. With a `seed` it is filled at random, to `size` cards."""
+    """`format`: the id of its deck rules, empty for the first of the game.
+
+    With a `seed` it is filled at random, to `size` cards.
+    """
 
     model_config = like({"name": "Slow Garden"})
 
@@ -92,7 +97,7 @@ class FixIn(BaseModel):
 
 
 class CountsIn(BaseModel):
-    """Several counts as one step; `label` says in the journal what it was."""
+    """Several counts as one edit; `label` is its label in the journal."""
 
     model_config = like({"counts": [{"card": "c-1", "copies": 2}], "label": "mended"})
 
@@ -126,7 +131,9 @@ class MomentIn(BaseModel):
 
 
 class DeckMeasureOut(Out):
-    """`worth` and `budget` in points, of the cards that are priced; `words` are printed on the `different` cards, each read once."""
+    """`worth` and `budget` in points, for the priced cards; `words` counts the printed words of the `different`
+    cards, each once.
+    """
 
     worth: Points
     budget: Points
@@ -144,7 +151,7 @@ class DeckChangeOut(Out):
 
 
 class DeckRevisionOut(Out):
-    """`others`: what changed besides cards: name, format, note."""
+    """`others`: changes besides cards: name, deck rules, note."""
 
     seq: int
     at: str
@@ -157,7 +164,7 @@ class DeckRevisionOut(Out):
 
 
 class ComparedOut(Out):
-    """Two decks, or two states of one; `same`: copies that both have. `titles` name the cards that differ."""
+    """Two decks, or two states of one; `same`: shared copies. `titles` name the cards that differ."""
 
     one: DeckOut
     other: DeckOut
@@ -167,7 +174,10 @@ class ComparedOut(Out):
 
 
 class AcrossOut(Out):
-    """`overlap[i][j]`: how much two of the first `decks` share, 0 to 1. By card id, over all decks: those that hold it, and the copies in all."""
+    """`overlap[i][j]`: the similarity of two of the first `decks`, 0 to 1.
+
+    By card id, over all decks: the decks that hold it, and the copies in total.
+    """
 
     decks: list[str]
     overlap: list[list[float]]
@@ -176,7 +186,7 @@ class AcrossOut(Out):
 
 
 class DeckListIn(BaseModel):
-    """`text` of a decklist; `deck` to put in place of what is in a deck, else a new one is made."""
+    """`text` of a deck list; `deck` is the deck to replace, otherwise a new one is created."""
 
     model_config = like({"text": "3 Copper Larch"})
 
@@ -188,7 +198,7 @@ class DeckListIn(BaseModel):
 
 
 class TroubleOut(Out):
-    """A line that was left out, or `taken` otherwise than it stands; `options` are cards that could be meant."""
+    """A line that was left out, or `taken` differently from the text; `options` are cards that it may mean."""
 
     line: int
     text: str
@@ -199,7 +209,7 @@ class TroubleOut(Out):
 
 
 class DeckListLookOut(Out):
-    """A decklist as it was understood. Nothing is written."""
+    """The preview of a deck list. Nothing is written."""
 
     name: str
     rules: str
@@ -213,7 +223,7 @@ class DeckListLookOut(Out):
 
 
 class GroupIn(BaseModel):
-    """Cards that answer to a `query`, or the one `card`."""
+    """The cards that match a `query`, or one `card`."""
 
     model_config = like({"query": "cost under 3", "count": 2})
 
@@ -234,7 +244,9 @@ class ConditionIn(BaseModel):
 
 
 class RedrawIn(BaseModel):
-    """`whole`: a hand that does not hold `keep` is given back once; `chosen`: all cards that are not of group `kept` are. `returned` before the new cards are drawn, or after."""
+    """`whole`: a hand that lacks `keep` is replaced once; `chosen`: all cards that are not in group `kept` are
+    replaced. `returned` before or after the new cards are drawn.
+    """
 
     kind: Literal["whole", "chosen"] = "whole"
     returned: Returned = "before"
@@ -248,8 +260,11 @@ class RedrawIn(BaseModel):
 
 
 class OddsIn(BaseModel):
-    """A question about a deck. `hand`, `each` (cards drawn a turn) and `first_draw` are as the rules of play say where they are not given; `second`: for a
-    seat that does not go first."""
+    """A request for odds.
+
+    `hand`, `each` (cards drawn per turn) and `first_draw` default to the rules of play; `second`: for a seat
+    that does not go first.
+    """
 
     model_config = like({"groups": [{"query": "cost under 3"}], "turns": 8})
 
@@ -284,7 +299,10 @@ class CycleOut(Out):
 
 
 class GroupOddsOut(Out):
-    """`curve`: the chance by each turn from the opening hand (0) on; `needed` copies for the chance wanted, where they could be `counted`; `more`: what one copy more adds; `pays`: that one is there and can be paid for."""
+    """`curve`: the chance by each turn from the opening hand (0) on; `needed` copies for the wanted chance, if
+    they could be `counted`; `more`: the gain from one more copy; `pays`: the chance that one is seen and can
+    be paid for.
+    """
 
     name: str
     copies: int
@@ -299,7 +317,7 @@ class GroupOddsOut(Out):
 
 
 class OddsOut(Out):
-    """`seen`: cards seen by each turn; `together`: the groups together; `keeps`: that an opening hand is kept."""
+    """`seen`: cards seen by each turn; `together`: the groups together; `keeps`: the chance to keep an opening hand."""
 
     size: int
     seen: list[int]
@@ -313,7 +331,9 @@ class OddsOut(Out):
 
 
 class CardInDeckOut(Out):
-    """A card in a deck: the chance of having seen it by each turn, from the opening hand on; `said` is one of them in words."""
+    """A card in a deck: the chance of having seen it by each turn, from the opening hand on; `said` is one of
+    them in words.
+    """
 
     deck: str
     name: str
@@ -324,7 +344,9 @@ class CardInDeckOut(Out):
 
 
 class HandsIn(BaseModel):
-    """Eight hands from a seed on; `since` the seed from which the tally counts; `odds` may have a redraw rule."""
+    """Eight hands starting at a seed; `since` is the seed from which the tally counts; `odds` may have a redraw
+    rule.
+    """
 
     model_config = like({"seed": 1})
 
@@ -341,7 +363,7 @@ class SampleHandOut(Out):
 
 
 class HandsOut(Out):
-    """`tally` of the `dealt` hands were kept; `exact` is the chance of it."""
+    """`tally` of the `dealt` hands were kept; `exact` is the chance of keeping one."""
 
     first: int
     hands: list[SampleHandOut]
@@ -351,7 +373,7 @@ class HandsOut(Out):
 
 
 class ClashOut(Out):
-    """Two rules of deck rules that no deck can keep together."""
+    """Two deck rules that no deck can satisfy together."""
 
     format: str
     problem: Problem

@@ -1,4 +1,4 @@
-"""A game as the page knows it."""
+"""A game as the page sees it."""
 
 from __future__ import annotations
 
@@ -7,15 +7,17 @@ from typing import Any
 from pydantic import Field
 
 from dramok.core.cards import Back, FieldKind
-from dramok.core.cards.choices import ChoiceList
+from dramok.core.cards.schema.choice_lists import ChoiceList
 from dramok.core.decks import Format
-from dramok.core.rulebook.own import OwnSymbol
+from dramok.core.rulebook.own_files import OwnSymbol
 from dramok.core.rulebook.rulebook import Resource, Roles
 from dramok.server.schemas.base import Out, like
 
 
 class SetOut(Out):
-    """`pattern` makes the codes of new cards; `back` is what its cards have behind, else their type's; `samples`: the game began with them."""
+    """`pattern` makes the codes of new cards; `back` is the back of its cards, else that of their type;
+    `samples`: the set of sample cards.
+    """
 
     id: str
     name: str
@@ -26,7 +28,7 @@ class SetOut(Out):
 
 
 class ViewOut(Out):
-    """A saved way of looking at the cards; `doc` is the page's own."""
+    """A saved view of the cards; `doc` is defined by the page."""
 
     id: str
     name: str
@@ -34,7 +36,7 @@ class ViewOut(Out):
 
 
 class TypeOut(Out):
-    """`width` and `height` are of its faces, in mm."""
+    """`width` and `height` are the size of its faces in mm."""
 
     id: str
     name: str
@@ -45,7 +47,11 @@ class TypeOut(Out):
 
 
 class SymbolOut(Out):
-    """A symbol that a text can use, written `{id}`. `path`: SVG path data in a 256 x 256 box; empty for a symbol of the game's own, where `art` is the SHA-256 of its picture."""
+    """A symbol for texts, written `{id}`.
+
+    `path`: SVG path data in a 256 x 256 box; empty for a symbol of the game's own, where `art` is the SHA-256
+    of its picture.
+    """
 
     id: str
     name: str
@@ -54,7 +60,7 @@ class SymbolOut(Out):
 
 
 class OwnFontOut(Out):
-    """A font of the game's own: `face` is the name that elements of faces call it by, `file` its SHA-256."""
+    """A font of the game's own: `face` is its name in elements of faces, `file` its SHA-256."""
 
     id: str
     name: str
@@ -63,7 +69,9 @@ class OwnFontOut(Out):
 
 
 class GameOut(Out):
-    """`names` are the game's own, by kind, as the effect language spells them; `words` are the language's, by their part in it; so many print `runs` are remembered."""
+    """`names` are the names of the game by kind, as the effect language spells them; `words` are those of the
+    language by category; `runs` is the number of print runs.
+    """
 
     id: str
     name: str

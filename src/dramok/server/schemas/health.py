@@ -1,4 +1,4 @@
-"""The lenses side by side, kept measurements and the health of a set, as the page gets them."""
+"""The lenses, stored measurements and the health of a set."""
 
 from __future__ import annotations
 
@@ -9,7 +9,10 @@ from dramok.server.schemas.measure import LiftOut
 
 
 class CardLensesOut(Out):
-    """Points over its budget by each lens; null where a lens says nothing. `surely`: how much of the disagreement chance does not explain."""
+    """Points over budget by each lens; null without data.
+
+    `surely`: the part of the disagreement that chance does not explain.
+    """
 
     card: str
     declared: float | None
@@ -22,7 +25,9 @@ class CardLensesOut(Out):
 
 
 class RowLensesOut(Out):
-    """Points of one of a price row by each lens, with [value, low, high]; a share under 0.3 is not informed."""
+    """Points of one unit of a price row by each lens, with [value, low, high]; with a share below 0.3 there is
+    too little data.
+    """
 
     row: str
     name: str
@@ -36,7 +41,10 @@ class RowLensesOut(Out):
 
 
 class LensesOut(Out):
-    """`echo`: the costs were likely set from the declared worths. `scale`: [points of win rate for one point of worth, low, high]."""
+    """`echo`: the costs were probably set from the declared worths.
+
+    `scale`: [percentage points of win rate for one point of worth, low, high].
+    """
 
     cards: list[CardLensesOut]
     rows: list[RowLensesOut]
@@ -48,7 +56,7 @@ class LensesOut(Out):
 
 
 class KeepIn(Out):
-    """`name` empty: by its games and player."""
+    """`name` empty: a name from its games and player."""
 
     name: str = Field(default="", max_length=60)
     player: str | None = Field(default=None, max_length=40)
@@ -78,7 +86,7 @@ class KeptOut(Out):
 
 
 class CostShapeOut(Out):
-    """`wanted`: how many cards of this cost there should be; `stats`: mean total of the stats."""
+    """`wanted`: the planned number of cards of this cost; `stats`: the mean total of the stats."""
 
     cost: int
     cards: int
@@ -113,7 +121,7 @@ class CountedOut(Out):
 
 
 class LoadOut(Out):
-    """Words on a card."""
+    """The number of words on a card."""
 
     cards: int
     mean: float
@@ -128,7 +136,7 @@ class LoneOut(Out):
 
 
 class HealthOut(Out):
-    """Cards by id. Lists are cut at 200; the counts beside them are of all, up to 400 gaps and 500 twins."""
+    """Cards by id. Lists are cut at 200; their counts cover all, up to 400 gaps and 500 twins."""
 
     cards: int
     verdicts: dict[str, int]

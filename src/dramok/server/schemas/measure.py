@@ -1,4 +1,4 @@
-"""Measured strength, as the page gets it."""
+"""Measured strength."""
 
 from __future__ import annotations
 
@@ -6,8 +6,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from dramok.core.balance.prices import MOST_POINTS
-from dramok.core.engine.endless import Why
+from dramok.core.balance.declared.prices import MOST_POINTS
+from dramok.core.engine.loop_detection import Why
 from dramok.server.schemas.base import Out, like
 
 PlayerWord = Literal["random", "plain", "ahead"]
@@ -15,7 +15,9 @@ Ident = Annotated[str, Field(min_length=1, max_length=80)]
 
 
 class LiftOut(Out):
-    """Points of win rate that a copy more of the card brings instead of an average one; null: it was in no deck."""
+    """Percentage points of win rate from one more copy of the card in place of an average one; null: it was in
+    no deck.
+    """
 
     card: str
     lift: float | None
@@ -26,8 +28,10 @@ class LiftOut(Out):
 
 
 class MeasurementOut(Out):
-    """`seq`: the edit up to which the cards were measured; `provisional`: looked at before the games were over; `repeated`: decks had to
-    be used again; `edited`: cards that have changed since; `players`: those under whom something is known, the latest last."""
+    """`seq`: the edit up to which the cards were measured; `provisional`: games are still running; `repeated`:
+    decks play several games; `edited`: cards changed since; `players`: those with a measurement, the latest
+    last.
+    """
 
     state: Literal["none", "compiling", "running", "stopped", "done", "failed"]
     games: int
@@ -64,7 +68,7 @@ class MeasureIn(_Played):
 
 
 class MoreGamesIn(Out):
-    """`games`: how many in all."""
+    """`games`: the new total."""
 
     games: int = Field(ge=1, le=500_000)
 
@@ -84,7 +88,7 @@ class SweepIn(_Played):
 
 
 class WorthSweepIn(_Played):
-    """`worth`: a price row, or `stat:` and a field. `games` for each of so many `values`."""
+    """`worth`: a price row, or `stat:` and a field. `games` for each of the `values`."""
 
     worth: Ident
     start: Annotated[float, Field(ge=-MOST_POINTS, le=MOST_POINTS, allow_inf_nan=False)]
@@ -96,7 +100,9 @@ class WorthSweepIn(_Played):
 
 
 class SweepPointOut(Out):
-    """Percent of games won by the side with the card; `more`: points more than with the value as it is, by the same games."""
+    """The win rate in percent of the side with the card; `more`: percentage points above the current value, in
+    the same games.
+    """
 
     value: float
     rate: float
@@ -108,7 +114,7 @@ class SweepPointOut(Out):
 
 
 class FairOut(Out):
-    """The value at which the side with the card wins half of its games; null: beyond the range."""
+    """The value at which the side with the card wins half of its games; null: outside the range."""
 
     value: float
     low: float | None
@@ -116,7 +122,10 @@ class FairOut(Out):
 
 
 class SweepOut(Out):
-    """`now`: null of a worth that is open. `asked`: of a worth, by value, what it makes each card cost. `repeated`: decks play several games."""
+    """`now`: null for an undecided worth.
+
+    `asked`: for a worth, the cost of each card by value. `repeated`: decks play several games.
+    """
 
     points: list[SweepPointOut]
     now: float | None
@@ -126,7 +135,7 @@ class SweepOut(Out):
 
 
 class WhatIfIn(_Played):
-    """`values`: what is typed in fields of the card, not saved."""
+    """`values`: the unsaved text of fields of the card."""
 
     card: Ident
     values: dict[Ident, Annotated[str, Field(max_length=20_000)]] = Field(max_length=100)
@@ -136,8 +145,10 @@ class WhatIfIn(_Played):
 
 
 class EditMeasuredOut(Out):
-    """Points of win rate more than before, of the side that holds the card; `same`: the edit changes nothing that is played. `worths`: of an edit
-    of worths, which ones; it is of cards then that cost what the worths ask for, and `same` where none would cost anything else."""
+    """Percentage points of win rate that the side with the card gains; `same`: the edit changes nothing in
+    play. `worths`: for an edit of worths, the edited ones; the games then use cards at the costs that the
+    worths suggest, and `same` means that no cost changes.
+    """
 
     card: str
     more: float
@@ -150,7 +161,7 @@ class EditMeasuredOut(Out):
 
 
 class DuelsIn(_Played):
-    """`decks`: ids; none: all of the game's, up to 16. `games` in all."""
+    """`decks`: ids; empty: all of the game, up to 16. `games` in total."""
 
     decks: list[Ident] = Field(default=[], max_length=16)
     games: int = Field(default=4_000, ge=1, le=200_000)
@@ -178,7 +189,7 @@ class DuelCardOut(Out):
 
 
 class CutOut(Out):
-    """Games without an end. `why`: cards went round in a loop, all turns were used up, or nobody could decide anything; `cards` are those of the loop."""
+    """Games cut off. `why`: a loop, the turn limit, or no possible decision; `cards` are those of the loop."""
 
     cards: list[str]
     games: int
@@ -186,7 +197,10 @@ class CutOut(Out):
 
 
 class DuelsOut(Out):
-    """`matrix[one][other]`: how often one wins against the other. `emptied`: how often a deck's draw pile ran out. `lengths`: [turns, games]."""
+    """`matrix[one][other]`: how often one wins against the other.
+
+    `emptied`: how often a deck's draw pile ran out. `lengths`: [turns, games].
+    """
 
     decks: list[str]
     games: int
@@ -205,7 +219,10 @@ class DuelsOut(Out):
 
 
 class ProgressOut(Out):
-    """`done` games of `of`; both 0 if nothing runs. `compiled`: the share of the rules that is compiled, 0 to 1, while they are being compiled; else None."""
+    """`done` games of `of`; both 0 if nothing runs.
+
+    `compiled`: the compiled part of the rules, 0 to 1, while they are being compiled; otherwise null.
+    """
 
     done: int
     of: int

@@ -1,4 +1,4 @@
-"""The parts that make a game a game, and what other ones would do."""
+"""The parts of the rules, and previews of other values."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from dramok.core.balance import PriceRow
 from dramok.core.effects.verbs import Form
-from dramok.core.soundtext import Ident
+from dramok.core.text_checks import Ident
 from dramok.server.schemas.base import Out, Points, like
 from dramok.server.schemas.cards import MapOut
 from dramok.server.schemas.decks import ClashOut
@@ -32,7 +32,7 @@ class PartLookIn(BaseModel):
 
 
 class PricesLookIn(PartLookIn):
-    """`row`: the id of the row, or `stat:ID`, of which the cards are asked; `since`: the id of a mark."""
+    """`row`: the id of a row, or `stat:ID`, for which cards are listed; `since`: the id of a mark."""
 
     model_config = like({"value": {"stats": {"height": "1.25"}}})
 
@@ -49,7 +49,7 @@ class BudgetFitIn(PartLookIn):
 
 
 class PhrasesLookIn(PartLookIn):
-    """`phrase`: the id of the one of which samples are asked."""
+    """`phrase`: the id of the phrase for which samples are returned."""
 
     model_config = like({"value": {"verbs": {"draw": "take a card {each}"}}, "phrase": "verbs/draw"})
 
@@ -57,7 +57,9 @@ class PhrasesLookIn(PartLookIn):
 
 
 class PhraseOut(Out):
-    """A slot of the phrase book: its place in the part (`room`, `key`), what it is for, its plain words, what it may hold in braces."""
+    """A phrase of the phrase book: its place in the part (`room`, `key`), its purpose, its default words, and
+    the names allowed in braces.
+    """
 
     id: str
     room: str
@@ -68,17 +70,18 @@ class PhraseOut(Out):
 
 
 class VerbOut(Out):
-    """A verb of the language; `form` says what follows it: an amount, a target, a resource or a stat."""
+    """A verb of the language; `form` is its operand: an amount, a target, a resource or a stat."""
 
     word: str
     form: Form
 
 
 class PartsOut(Out):
-    """What makes the game a game, part by part, as `PUT rules/parts/PART` takes it; the verbs and cues that worths may name; the phrases of its book.
+    """The parts of the rules, as `PUT rules/parts/PART` takes them; the verbs and cues for worths; the phrases
+    of the book.
 
-    `symbols` are what any phrase may hold in braces besides its parts. `clashes`: deck rules that no deck can satisfy. `starts`: rules of play
-    to begin with, for one and for two.
+    `symbols` are names allowed in braces in any phrase. `clashes`: deck rules that no deck can satisfy.
+    `starts`: default rules of play for one and for two.
     """
 
     parts: dict[str, Any]
@@ -92,7 +95,9 @@ class PartsOut(Out):
 
 
 class PartLookOut(Out):
-    """What writing a part would do: cards whose verdict or text would be another, decks that would be legal no more or again, and that in words."""
+    """The effect of writing a part: cards whose verdict or text would change, decks that would become illegal
+    or legal, and a summary.
+    """
 
     verdicts: int
     texts: int
@@ -112,14 +117,16 @@ class CurvePointOut(Out):
 
 
 class BudgetFitOut(Out):
-    """A budget fitted to cards, as a price list holds it, and the number of those cards; no budget without a card that has a cost."""
+    """A budget fitted to cards, in the form of a price list, and the number of those cards; no budget without a
+    card that has a cost.
+    """
 
     budget: dict[str, Any] | None
     cards: int
 
 
 class PricedCardOut(Out):
-    """An effect or stat of a card that a row prices; `points` are null while the row is open."""
+    """An effect or stat of a card that a row prices; `points` are null while the row is undecided."""
 
     card: str
     what: str
@@ -128,7 +135,10 @@ class PricedCardOut(Out):
 
 
 class EqualRowsOut(Out):
-    """Rows that match an effect equally well: neither prices it. `mends`: by the row that would win, that row naming more."""
+    """Rows that match an effect equally well: neither prices it.
+
+    `mends`: for each row, the more specific row that would win.
+    """
 
     rows: list[str]
     what: str
@@ -137,7 +147,7 @@ class EqualRowsOut(Out):
 
 
 class UnpricedOut(Out):
-    """An effect that nothing prices, and a row that would."""
+    """An effect without a price, and a row that would price it."""
 
     what: str
     row: PriceRow
@@ -145,7 +155,7 @@ class UnpricedOut(Out):
 
 
 class ChangedOut(Out):
-    """What is otherwise than at the mark."""
+    """The changes since the mark."""
 
     rows: list[str]
     stats: list[str]
@@ -153,9 +163,10 @@ class ChangedOut(Out):
 
 
 class PricesLookOut(Out):
-    """The set map as it would become. `was`: where the cards that move stood. `uses`: how many effects of cards each row prices, and each stat under `stat:ID`.
+    """The preview of the set map. `was`: the positions of cards before they move. `uses`: the number of effects
+    that each row prices, and each stat under `stat:ID`.
 
-    `curve` and `priced` are of the row asked for; `notes` say what is likely a mistake.
+    `curve` and `priced` are for the requested row; `notes` are likely mistakes.
     """
 
     map: MapOut
@@ -178,7 +189,7 @@ class SampleOut(Out):
 
 
 class PhrasesLookOut(Out):
-    """`uses`: how many cards say each phrase; `lacking`: parts that a phrase says nothing of, though it should."""
+    """`uses`: the number of cards that use each phrase; `lacking`: parts that a phrase should contain but omits."""
 
     reworded: int
     uses: dict[str, int]

@@ -24,7 +24,7 @@ class TableCardOut(Out):
 
 
 class ZoneOut(Out):
-    """`cards` is null where the zone is hidden."""
+    """`cards` is null if the zone is hidden."""
 
     zone: str
     name: str
@@ -40,7 +40,7 @@ class SeatOut(Out):
 
 
 class TableOut(Out):
-    """`seats` begin with the person's own; `winner` -1 while nobody has won, -2 for a draw."""
+    """`seats` begin with the person's own; `winner` is -1 during the game, -2 for a draw."""
 
     draw_count: int
     hand: list[TableCardOut]
@@ -77,14 +77,14 @@ class LogOut(Out):
 
 
 class PrintedStatOut(Out):
-    """A stat of a card as it is printed."""
+    """A stat of a card as printed."""
 
     name: str
     value: str
 
 
 class CardWordsOut(Out):
-    """The words and numbers of a card; `written` false: what it says is done by hand."""
+    """The printed text and numbers of a card; `written` false: it is resolved by hand."""
 
     cost: str
     kind: str
@@ -138,10 +138,10 @@ class PlaytestBrief(Out):
 
 
 class NewPlaytestIn(Out):
-    """`deck` empty: one is chosen or made; `card` (an id) is in it, and without a seed in the opening hand.
+    """`deck` empty: one is chosen or built; `card` (an id) is in it, and without a seed in the opening hand.
 
-    `rival_deck` empty: the same deck; `player` the automatic player that has it, or another person; `second`: the other seat goes first;
-    `mine`: an automatic player in one's own seat, to be watched.
+    `rival_deck` empty: the same deck; `player` is its automatic player, or a second person; `second`: the other
+    seat goes first; `mine`: an automatic player in the person's seat, to be watched.
     """
 
     deck: str = Field(default="", max_length=80)
@@ -156,7 +156,7 @@ class NewPlaytestIn(Out):
 
 
 class DecisionIn(Out):
-    """`taken`: how many decisions the page has seen."""
+    """`taken`: the number of decisions that the page has seen."""
 
     do: str
     card: int = Field(default=-1, ge=-1, le=100_000)
@@ -167,8 +167,10 @@ class DecisionIn(Out):
 
 
 class ByHandIn(Out):
-    """What is done by hand: a card moved, the top card of a `pile` moved, a zone looked through or shuffled; a total, damage or tilt set
-    to `number`, a stat (`what`) changed by it. Zones and what has numbers go by their ids; `taken` as in a decision."""
+    """A manual move: a card moved, the top card of a `pile` moved, a zone searched or shuffled; a total, damage
+    or tilt set to `number`, or a stat (`what`) changed by it. Zones and numbers are named by id; `taken` as
+    in a decision.
+    """
 
     do: Literal["move", "top", "look", "shuffle", "total", "damage", "tilt", "stat"]
     card: int = Field(default=-1, ge=-1, le=100_000)
@@ -191,7 +193,7 @@ class TakeBackIn(Out):
 
 
 class AgainIn(Out):
-    """`seed` null: another one."""
+    """`seed` null: a new one."""
 
     seed: int | None = None
 
@@ -199,7 +201,7 @@ class AgainIn(Out):
 
 
 class BranchIn(Out):
-    """`at`: how many decisions stand before it."""
+    """`at`: the number of decisions before it."""
 
     at: int = Field(ge=0, le=1_000_000)
     name: str = Field(default="", max_length=200)

@@ -1,4 +1,4 @@
-"""The rules of play while they are laid out, and how matches by them end."""
+"""Preview of rules of play, and how matches by them end."""
 
 from __future__ import annotations
 
@@ -7,12 +7,14 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from dramok.core.problem import Problem
-from dramok.core.soundtext import Ident
+from dramok.core.text_checks import Ident
 from dramok.server.schemas.base import Out, like
 
 
 class PlayLookIn(BaseModel):
-    """`value`: the rules of play, null for a game played alone and freely; `sender`, `answer`: cards (ids) that clash for an example."""
+    """`value`: the rules of play, null for free play alone; `sender`, `answer`: cards (ids) that clash for an
+    example.
+    """
 
     model_config = like({"value": None})
 
@@ -22,7 +24,7 @@ class PlayLookIn(BaseModel):
 
 
 class EndsIn(BaseModel):
-    """`seed`: of all games."""
+    """`seed`: for all games."""
 
     model_config = like({"value": None, "seed": 1})
 
@@ -31,7 +33,7 @@ class EndsIn(BaseModel):
 
 
 class GapOut(Out):
-    """`part`: of the rules of play; `stops`: no match begins with it."""
+    """`part`: of the rules of play; `stops`: no match can start."""
 
     part: str
     what: str
@@ -53,7 +55,10 @@ class ClashToldOut(Out):
 
 
 class PlayLookOut(Out):
-    """`problem`: why these rules can't be written; all else is then of those that stand. `short`: the turn in a line."""
+    """`problem`: why these rules can't be written; everything else then describes the stored ones.
+
+    `short`: the turn in one line.
+    """
 
     problem: Problem | None
     gaps: list[GapOut]
@@ -63,7 +68,9 @@ class PlayLookOut(Out):
 
 
 class EndsOut(Out):
-    """Of so many quick games: wins by seat, draws, those cut off, how many turns by quantile in percent; with which decks."""
+    """Results of quick games: wins by seat, draws, games cut off, numbers of turns by quantile in percent; and
+    the decks used.
+    """
 
     games: int
     wins: list[int]

@@ -1,4 +1,4 @@
-"""Types, lists and keywords."""
+"""Card types, choice lists and keywords."""
 
 from __future__ import annotations
 
@@ -7,15 +7,15 @@ from typing import Annotated, Any, Literal
 from pydantic import ConfigDict, Field
 
 from dramok.core.cards import CardType
-from dramok.core.cards.choices import ChoiceList
+from dramok.core.cards.schema.choice_lists import ChoiceList
 from dramok.core.rulebook.rulebook import Keyword
 from dramok.server.schemas.base import Out, like
 
 
 class RulesOut(Out):
-    """Card types, choice lists and keywords as they are edited. Formulas name fields as people do.
+    """Card types, choice lists and keywords for editing. Formulas name fields as users do.
 
-    `cards` counts the cards of each type; `uses` those that have each value, by list and value; `holds` those with a
+    `cards` counts the cards of each type; `uses` those with each value, by list and value; `holds` those with a
     value in each field; `in_set` those of each set.
     """
 
@@ -30,9 +30,9 @@ class RulesOut(Out):
 
 
 class KeywordsIn(Out):
-    """The game's keywords, all of them; `base` is the op number up to which the page has seen the game.
+    """All keywords of the game; `base` is the op number up to which the page has seen the game.
 
-    `renames`: new names by old ones, whose uses in prose, reminders and the phrase book change with them.
+    `renames`: old names to new ones; uses in free text, reminders and the phrase book change with them.
     """
 
     keywords: list[dict[Literal["name", "reminder"], Annotated[str, Field(max_length=300)]]] = Field(
@@ -49,7 +49,10 @@ class KeywordsIn(Out):
 
 
 class Entry(Out):
-    """A part of the rules as it is edited: a new one has no id. What else it holds is its own (see the answers of `/rules`)."""
+    """A part of the rules for editing: a new one has no id.
+
+    Its other keys depend on the part (see the answers of `/rules`).
+    """
 
     model_config = ConfigDict(extra="allow")
 
@@ -57,7 +60,7 @@ class Entry(Out):
     name: str = Field(default="", max_length=1_000)
 
     def document(self) -> dict[str, Any]:
-        """What was said, and nothing else."""
+        """The given keys only."""
         return self.model_dump(exclude_unset=True)
 
 
@@ -105,7 +108,7 @@ class MovedOut(Out):
 
 
 class KeywordUseOut(Out):
-    """A text in which a renamed keyword stands; `card` is empty where it is the rules' own."""
+    """A text with a renamed keyword; `card` is empty for texts of the rules."""
 
     card: str
     title: str
@@ -115,7 +118,7 @@ class KeywordUseOut(Out):
 
 
 class KeywordPlanOut(Out):
-    """What a rename would change: the first `uses` of `total`, on so many `cards`."""
+    """The changes of a rename: the first `uses` of `total`, on `cards` cards."""
 
     uses: list[KeywordUseOut]
     total: int
@@ -123,7 +126,7 @@ class KeywordPlanOut(Out):
 
 
 class TypePlanOut(Out):
-    """What writing the type would do: values that change their kind, fields that are put away, cards touched."""
+    """The effect of writing the type: values that change their kind, hidden fields, cards touched."""
 
     moved: list[MovedOut]
     put_away: list[str]
@@ -131,7 +134,7 @@ class TypePlanOut(Out):
 
 
 class ListIn(Out):
-    """A choice list; new values have no id. `moves`: for each value that is gone, the one its cards get (null: none)."""
+    """A choice list; new values have no id. `moves`: for each removed value its replacement on cards (null: none)."""
 
     list: ListEntry
     moves: dict[str, str | None] = {}

@@ -1,4 +1,4 @@
-"""Alembic's entry: runs on the connection it is handed."""
+"""Entry point of Alembic: runs on the given connection."""
 
 from alembic import context
 

@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from dramok.core.engine import codes as k
+from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import definition
-from dramok.core.engine.kernel.changes import damage, tilt
+from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.moves import gain, lose
+from dramok.core.engine.kernel.stat_changes import damage, tilt
+from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.triggers import about_card
 from dramok.core.engine.kernel.zones import emit, next_seat, slot_of
-from dramok.core.engine.shape import Numbers, State
-from dramok.core.engine.shim import kernel
 
 
 @kernel

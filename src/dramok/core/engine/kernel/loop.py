@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-from dramok.core.engine import codes as k
-from dramok.core.engine.kernel.amounts import recompute
-from dramok.core.engine.kernel.asking import declare, do_answers, do_ask, list_options, play, use
-from dramok.core.engine.kernel.clash import do_answer, do_clash, do_clash_end, do_send
-from dramok.core.engine.kernel.flow import (
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.kernel.ability_flow import (
     do_after_play,
     do_begin,
     do_choose,
@@ -17,8 +14,13 @@ from dramok.core.engine.kernel.flow import (
     do_next,
     moment,
 )
+from dramok.core.engine.kernel.amounts import recompute
+from dramok.core.engine.kernel.clash import do_answer, do_clash, do_clash_end, do_send
+from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.decisions import declare, do_answers, do_ask, list_options, play, use
 from dramok.core.engine.kernel.moves import count_decision, discard, draw, leave_together, lose
-from dramok.core.engine.kernel.setting import do_opening, do_redraw, do_shuffle_all, redraw
+from dramok.core.engine.kernel.setup import do_opening, do_redraw, do_shuffle_all, redraw
+from dramok.core.engine.kernel.state import LOG_ROWS, Numbers, State
 from dramok.core.engine.kernel.triggers import about_moment, pop, push_pending, remember
 from dramok.core.engine.kernel.turn import (
     begin_phase,
@@ -38,8 +40,6 @@ from dramok.core.engine.kernel.turn import (
 )
 from dramok.core.engine.kernel.verbs import do_verb, unknown
 from dramok.core.engine.kernel.zones import emit, slot_of
-from dramok.core.engine.shape import LOG_ROWS, Numbers, State
-from dramok.core.engine.shim import kernel
 
 
 @kernel

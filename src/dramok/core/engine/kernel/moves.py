@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from dramok.core.engine import codes as k
+from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import definition, resource_slot
+from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.triggers import about_card, about_total, listens, push
 from dramok.core.engine.kernel.zones import (
     emit,
@@ -16,8 +18,6 @@ from dramok.core.engine.kernel.zones import (
     slot_of,
     unlink,
 )
-from dramok.core.engine.shape import Numbers, State
-from dramok.core.engine.shim import kernel
 
 
 @kernel

@@ -5,13 +5,20 @@
 
 from __future__ import annotations
 
-from dramok.core.engine import codes as k
+from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import definition, reckon, resource_slot
 from dramok.core.engine.kernel.clash import power
-from dramok.core.engine.kernel.gauge import block_value, host_value, on_card, play_value, use_value, worth
+from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.evaluation import (
+    block_value,
+    host_value,
+    on_card,
+    play_value,
+    use_value,
+    worth,
+)
+from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.zones import next_seat, slot_of
-from dramok.core.engine.shape import Numbers, State
-from dramok.core.engine.shim import kernel
 
 
 @kernel

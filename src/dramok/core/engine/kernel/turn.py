@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from dramok.core.engine import codes as k
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.kernel.ability_flow import moment
 from dramok.core.engine.kernel.amounts import recompute, resource_slot
-from dramok.core.engine.kernel.chance import below
-from dramok.core.engine.kernel.changes import straighten
-from dramok.core.engine.kernel.flow import moment
+from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.moves import alone, draw, gain, leave_together, lose, seat_out, unhosted
+from dramok.core.engine.kernel.rng import below
+from dramok.core.engine.kernel.stat_changes import straighten
+from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.triggers import own, push
 from dramok.core.engine.kernel.zones import emit, held, link, next_seat, slot_of, unlink
-from dramok.core.engine.shape import Numbers, State
-from dramok.core.engine.shim import kernel
 
 
 @kernel

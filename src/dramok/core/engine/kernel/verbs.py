@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dramok.core.engine import codes as k
+from dramok.core.engine.kernel import codes as k
 from dramok.core.engine.kernel.amounts import reckon
-from dramok.core.engine.kernel.changes import change
+from dramok.core.engine.kernel.compile_mode import kernel
 from dramok.core.engine.kernel.moves import (
     create,
     cross,
@@ -17,11 +17,11 @@ from dramok.core.engine.kernel.moves import (
     leave_together,
     lose,
 )
+from dramok.core.engine.kernel.stat_changes import change
+from dramok.core.engine.kernel.state import Numbers, State
 from dramok.core.engine.kernel.targets import aim, ask_picks, candidates, follow, nth_seat, untargeted
 from dramok.core.engine.kernel.triggers import remember
 from dramok.core.engine.kernel.zones import emit, held, home_of, move, next_seat, shuffle, slot_of
-from dramok.core.engine.shape import Numbers, State
-from dramok.core.engine.shim import kernel
 
 
 @kernel

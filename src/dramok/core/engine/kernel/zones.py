@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dramok.core.engine import codes as k
-from dramok.core.engine.kernel.chance import below
-from dramok.core.engine.shape import LOG_ROWS, Numbers, State
-from dramok.core.engine.shim import kernel
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.rng import below
+from dramok.core.engine.kernel.state import LOG_ROWS, Numbers, State
 
 
 @kernel

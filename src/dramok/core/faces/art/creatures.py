@@ -6,15 +6,12 @@ from collections.abc import Sequence
 from functools import partial
 from math import cos, sin
 from random import Random
-from typing import TYPE_CHECKING
 
 from dramok.core.faces.art.figures import SHADE
 from dramok.core.faces.art.motif import ArtMark, Motif
+from dramok.core.faces.art.palette import Palette
 from dramok.core.faces.art.shapes import disc, leaf, mix, turned
 from dramok.core.faces.elements import Circle, Path
-
-if TYPE_CHECKING:
-    from dramok.core.faces.art.scene import Palette
 
 
 def bird(chance: Random, palette: Palette) -> Sequence[ArtMark]:

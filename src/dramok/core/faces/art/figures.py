@@ -5,14 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from math import pi
 from random import Random
-from typing import TYPE_CHECKING
 
 from dramok.core.faces.art.motif import ArtMark, Motif
+from dramok.core.faces.art.palette import Palette
 from dramok.core.faces.art.shapes import at, disc, half_leaf, leaf, mix, polygon
 from dramok.core.faces.elements import Circle, Path
-
-if TYPE_CHECKING:
-    from dramok.core.faces.art.scene import Palette
 
 _SKINS = ("#f0cfb0", "#dcae86", "#b98257", "#8f5d3d", "#63402c", "#c9a79a")
 _HAIRS = ("#2d241f", "#5a3a22", "#8d5a2b", "#c08a3e", "#9a9a98", "#e2ddd2", "#7a2f25")

@@ -4,13 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from random import Random
-from typing import TYPE_CHECKING
 
+from dramok.core.faces.art.palette import Palette
 from dramok.core.faces.art.shapes import Point, along, at, curve, disc, half_leaf, leaf, mix, petal, spiral
 from dramok.core.faces.elements import Path
-
-if TYPE_CHECKING:
-    from dramok.core.faces.art.scene import Palette
 
 FLOOR = 340
 

@@ -6,12 +6,9 @@ import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from random import Random
-from typing import TYPE_CHECKING
 
+from dramok.core.faces.art.palette import Palette
 from dramok.core.faces.elements import Circle, Path, Rect
-
-if TYPE_CHECKING:
-    from dramok.core.faces.art.scene import Palette
 
 ArtMark = Rect | Circle | Path
 _WORD = re.compile(r"[^\W\d_]+")

@@ -6,14 +6,11 @@ from collections.abc import Sequence
 from functools import partial
 from math import cos, sin
 from random import Random
-from typing import TYPE_CHECKING
 
 from dramok.core.faces.art.motif import ArtMark, Motif
+from dramok.core.faces.art.palette import Palette
 from dramok.core.faces.art.shapes import at, disc, leaf, mix, polygon, turned
 from dramok.core.faces.elements import Circle, Path, Rect
-
-if TYPE_CHECKING:
-    from dramok.core.faces.art.scene import Palette
 
 SHADE, METAL, WOOD = "#14110f", "#aeb7ba", "#8a623f"
 

@@ -5,14 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from math import cos, pi, sin
 from random import Random
-from typing import TYPE_CHECKING
 
 from dramok.core.faces.art.motif import ArtMark, Motif
+from dramok.core.faces.art.palette import Palette
 from dramok.core.faces.art.shapes import disc, mix, polygon
 from dramok.core.faces.elements import Circle, Path, Rect
-
-if TYPE_CHECKING:
-    from dramok.core.faces.art.scene import Palette
 
 WIDE, HIGH = 520, 390
 

@@ -6,12 +6,13 @@ from collections.abc import Sequence
 from random import Random
 from typing import NamedTuple, assert_never
 
-from dramok.core.cards.packs import Pack
+from dramok.core.cards.schema.picture_packs import Pack
 from dramok.core.faces.art.creatures import CREATURES
 from dramok.core.faces.art.figures import FIGURES, ground_for_figures
 from dramok.core.faces.art.growth import GROWTHS, WORDS
 from dramok.core.faces.art.motif import ArtMark, called_for, chosen
 from dramok.core.faces.art.objects import OBJECTS, ground_for_objects
+from dramok.core.faces.art.palette import Palette
 from dramok.core.faces.art.patterns import PATTERNS
 from dramok.core.faces.art.shapes import disc, hill, leaf, mix
 from dramok.core.faces.art.skies import SKIES
@@ -23,21 +24,6 @@ UNITS_HIGH = 390
 GROUND = 322
 
 _PLAIN = ("pattern", "figure", "creature", "object")
-
-
-class Palette(NamedTuple):
-    """Colours of one picture. `leaf` comes from the bed; `bloom` is its contrast; `sky` and `far` from the hour."""
-
-    sky: str
-    glow: str
-    far: str
-    near: str
-    dark: str
-    leaf: str
-    light: str
-    bloom: str
-    heart: str
-    night: bool
 
 
 _HOURS = {

@@ -4,14 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from random import Random
-from typing import TYPE_CHECKING
 
 from dramok.core.faces.art.motif import Motif
+from dramok.core.faces.art.palette import Palette
 from dramok.core.faces.art.shapes import at, disc, hill, leaf, mix
 from dramok.core.faces.elements import Circle, Path
-
-if TYPE_CHECKING:
-    from dramok.core.faces.art.scene import Palette
 
 SkyMark = Circle | Path
 

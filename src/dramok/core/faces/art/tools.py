@@ -4,14 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from random import Random
-from typing import TYPE_CHECKING
 
 from dramok.core.faces.art.motif import Motif
+from dramok.core.faces.art.palette import Palette
 from dramok.core.faces.art.shapes import at, disc, leaf, mix, polygon
 from dramok.core.faces.elements import Path
-
-if TYPE_CHECKING:
-    from dramok.core.faces.art.scene import Palette
 
 STEEL, WOOD, CLAY, BRASS, TWINE = "#a9b4b3", "#8b5e3c", "#b9643f", "#c19a4b", "#cbb283"
 

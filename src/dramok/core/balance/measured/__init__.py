@@ -1,0 +1,1 @@
+"""The measured lens: lifts of cards, worths of effects, deck duels and sweeps, estimated from played games."""

@@ -1,0 +1,62 @@
+"""What many games come to: who wins, how long they take, what ran away, what each card did, and one digest of it all."""
+
+from __future__ import annotations
+
+import hashlib
+from collections import Counter
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.loop_detection import CutOff
+
+QUANTILES = (0, 10, 25, 50, 75, 90, 100)
+Z = 1.959964
+"""The normal's quantile for an interval of 95 %."""
+
+
+@dataclass(frozen=True)
+class Simulation:
+    """`wins` by seat; `runaways` are games cut off, `cut` what they went round in; `turns` by quantile in percent. `tally` has for each card (by id) what `games.TALLY`
+    names. `digest` is the same for the same program, decks, seed and players, on any machine and any number of cores. `decks`: the number of decks that
+    were played; `repeated`: games shared them."""
+
+    games: int
+    wins: tuple[int, ...]
+    draws: int
+    runaways: int
+    turns: Mapping[int, int]
+    mean_turns: float
+    decisions: float
+    digest: str
+    tally: Mapping[str, tuple[int, ...]]
+    seconds: float = 0.0
+    compiled: bool = False
+    cut: tuple[CutOff, ...] = ()
+    threads: int = 1
+    decks: int = 0
+    repeated: bool = False
+
+    def share(self, seat: int) -> tuple[float, float, float]:
+        """The share of games that a seat has won, of those that somebody won, with its 95 % interval (Wilson 1927)."""
+        decided = sum(self.wins)
+        if not decided:
+            return 0.0, 0.0, 1.0
+        p = self.wins[seat] / decided
+        spread = Z * (p * (1 - p) / decided + Z * Z / (4 * decided * decided)) ** 0.5
+        low, high = ((p + Z * Z / (2 * decided) + sign * spread) / (1 + Z * Z / decided) for sign in (-1, 1))
+        return p, low, high
+
+
+def summed(results: Sequence[Sequence[int]], tally: Sequence[Sequence[int]], seats: int, cards: Sequence[str]) -> Simulation:
+    """Sums games: `results` has a row of `games.RESULT` for each in their order, `tally` a row of `games.TALLY` for each of `cards`."""
+    rows = [tuple(int(number) for number in row[:5]) for row in results]
+    count = max(1, len(rows))
+    won = Counter(row[0] for row in rows)
+    lengths = sorted(row[1] for row in rows)
+    cut = sum(1 for row in rows if row[4])
+    turns = {share: lengths[min(count - 1, share * count // 100)] if lengths else 0 for share in QUANTILES}
+    return Simulation(
+        len(rows), tuple(won[seat] for seat in range(seats)), won[k.DRAWN] + won[k.NOBODY] - cut, cut, turns, sum(lengths) / count, sum(row[2] for row in rows) / count,
+        hashlib.sha256(repr(rows).encode()).hexdigest()[:16], {card: tuple(int(number) for number in row) for card, row in zip(cards, tally, strict=True)},
+    )  # fmt: skip

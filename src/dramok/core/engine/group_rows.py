@@ -1,0 +1,201 @@
+"""Groups and amounts of effects as rows of the program."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from typing import Protocol, assert_never
+
+from dramok.core.cards import Card, ChoiceField
+from dramok.core.effects.model import (
+    Amount,
+    ChoiceIs,
+    Combined,
+    Comparison,
+    Condition,
+    Count,
+    Filter,
+    Group,
+    Half,
+    HasKeyword,
+    HasTag,
+    HeldTotal,
+    InState,
+    Not,
+    Number,
+    Other,
+    StatCompare,
+    StatOf,
+    Together,
+    Unless,
+)
+from dramok.core.engine.kernel import codes as k
+from dramok.core.problem import fold
+from dramok.core.rulebook import Rulebook
+
+SIDES = {"any": k.S_ANY, "own": k.S_OWN, "rival": k.S_RIVAL}
+COMPARES = {"is": k.C_IS, "above": k.C_ABOVE, "under": k.C_UNDER}
+STATES = {"tilted": k.STATE_TILTED, "hurt": k.STATE_HURT, "created": k.STATE_CREATED}
+HOW = {"+": k.R_ADD, "-": k.R_TAKE, "x": k.R_TIMES, "least": k.R_LEAST, "most": k.R_MOST}
+HOW_COMPARED = {"is": k.R_IS, "above": k.R_ABOVE, "under": k.R_UNDER}
+POINTED = {"this": k.P_THIS, "that": k.P_THAT, "it": k.P_IT, "host": k.P_HOST}
+MOST_BITS = 60
+MOST_WORDS = 24
+
+
+class Unplayable(ValueError):
+    """Why a line can't be played, though it can be read."""
+
+
+def place_of(ident: str, known: Sequence[str], what: str) -> int:
+    """The place of an id among those that the game has. Raises Unplayable for one that it does not have any more."""
+    if ident not in known:
+        raise Unplayable(f"the game has no such {what} any more")
+    return known.index(ident)
+
+
+class Memory(Protocol):
+    """What rows are written to, and the names by which it numbers things."""
+
+    rulebook: Rulebook
+    stats: tuple[str, ...]
+    choices: tuple[ChoiceField, ...]
+    zones: tuple[str, ...]
+
+    def add(self, row: Iterable[int]) -> int: ...
+
+    def types_mask(self, types: Iterable[str]) -> int: ...
+
+    def resource(self, ident: str) -> int: ...
+
+
+class KeywordBits:
+    """A bit for every keyword that is spoken of."""
+
+    def __init__(self, rulebook: Rulebook) -> None:
+        self.rulebook = rulebook
+        self.order: list[str] = [each.id for each in rulebook.keywords if each.effect.abilities]
+
+    def bit(self, keyword: str) -> int:
+        """Raises Unplayable where there are too many."""
+        if keyword not in self.order:
+            self.order.append(keyword)
+        if len(self.order) > MOST_BITS:
+            raise Unplayable(f"effects name over {MOST_BITS} keywords")
+        return self.order.index(keyword)
+
+    def playing(self) -> list[str]:
+        """The keywords that do something, in the order of their bits."""
+        return [each.id for each in self.rulebook.keywords if each.effect.abilities]
+
+
+class Groups:
+    """Group rows, each written once; tags get bits as they are spoken of. `restless`: something lasting reads more than what lies in play."""
+
+    def __init__(self, memory: Memory, keywords: KeywordBits) -> None:
+        self.memory, self.keywords = memory, keywords
+        self.tags: dict[str, int] = {}
+        self._rows: dict[str, int] = {}
+        self._words: dict[str, int] = {}
+
+    def tag(self, tag: str) -> int:
+        bit = self.tags.setdefault(fold(tag), len(self.tags))
+        if bit > MOST_BITS:
+            raise Unplayable(f"effects name over {MOST_BITS} tags")
+        return bit
+
+    def tags_of(self, card: Card) -> int:
+        """The bits of a card's tags, of those that effects speak of."""
+        held = {fold(tag) for tag in card.tags(self.memory.rulebook.roles.tags)}
+        return sum(1 << bit for tag, bit in self.tags.items() if tag in held)
+
+    def add(self, group: Group) -> int:
+        """The address of a group's row. Raises Unplayable for cards of a side in a shared zone: those belong to nobody."""
+        if group.side != "any" and any(zone.id == group.zone and zone.shared for zone in self.memory.rulebook.played.zones):
+            raise Unplayable(f"cards of a shared zone belong to nobody: leave out “{group.side}”")
+        key = group.model_dump_json()
+        if key not in self._rows:
+            self._rows[key] = self._row(group)
+        return self._rows[key]
+
+    def zone(self, ident: str | None) -> int:
+        return k.IN_PLAY if ident is None else place_of(ident, self.memory.zones, "zone")
+
+    def _row(self, group: Group) -> int:
+        row = [0] * k.GROUP_WIDTH
+        row[k.G_SIDE], row[k.G_ZONE], row[k.G_EXTRA] = SIDES[group.side], self.zone(group.zone), -1
+        row[k.G_TYPES] = self.memory.types_mask([group.type]) if group.type is not None else 0
+        extra: list[int] = []
+        for each in group.filters:
+            self._filter(each, row, extra, negated=False)
+        if extra:
+            row[k.G_EXTRA] = self.memory.add([*extra, k.X_END])
+        return self.memory.add(row)
+
+    def _filter(self, each: Filter, row: list[int], extra: list[int], negated: bool) -> None:
+        match each:
+            case Not():
+                self._filter(each.filter, row, extra, not negated)
+            case Other():
+                row[k.G_OTHER] |= 2 if negated else 1
+            case HasTag():
+                row[k.G_NO_TAGS if negated else k.G_ALL_TAGS] |= 1 << self.tag(each.tag)
+            case HasKeyword():
+                row[k.G_NO_KEYS if negated else k.G_ALL_KEYS] |= 1 << self.keywords.bit(each.keyword)
+            case ChoiceIs():
+                place = place_of(each.field, [field.id for field in self.memory.choices], "choice")
+                values = self.memory.rulebook.cards.list(self.memory.choices[place].list)
+                extra += [k.X_CHOICE, place, 0, values.position(each.value), int(negated)]
+            case StatCompare():
+                extra += [k.X_STAT, place_of(each.field, self.memory.stats, "stat"), COMPARES[each.compare], each.number, int(negated)]
+            case InState():
+                extra += [k.X_STATE, STATES[each.state], 0, 0, int(negated)]
+            case _:
+                assert_never(each)
+
+    def amount(self, amount: Amount) -> tuple[int, int]:
+        """(how it is given, the number or the address of its words)."""
+        if isinstance(amount, Number):
+            return k.A_NUMBER, amount.value
+        return k.A_RECKONED, self._add_words(amount.model_dump_json(), self._reckoned(amount))
+
+    def condition(self, condition: Condition | None) -> int:
+        """The address of a condition's words; -1 for none."""
+        if condition is None:
+            return -1
+        return self._add_words(condition.model_dump_json(), self._holds(condition))
+
+    def _add_words(self, key: str, words: list[int]) -> int:
+        if key not in self._words:
+            if len(words) > MOST_WORDS * k.RECKON_WIDTH:
+                raise Unplayable("an amount has too many parts")
+            self._words[key] = self.memory.add([*words, k.R_END])
+        return self._words[key]
+
+    def _reckoned(self, amount: Amount) -> list[int]:
+        match amount:
+            case Number():
+                return [k.R_NUMBER, amount.value, 0]
+            case Count():
+                return [k.R_COUNT, self.add(amount.group), 0]
+            case StatOf():
+                return [k.R_STAT, place_of(amount.field, self.memory.stats, "stat"), POINTED[amount.of]]
+            case HeldTotal():
+                return [k.R_HELD, self.memory.resource(amount.resource), SIDES[amount.side]]
+            case Half():
+                return [*self._reckoned(amount.of), k.R_HALF_UP if amount.up else k.R_HALF_DOWN, 0, 0]
+            case Combined():
+                return [*self._reckoned(amount.left), *self._reckoned(amount.right), HOW[amount.how], 0, 0]
+        assert_never(amount)
+
+    def _holds(self, condition: Condition) -> list[int]:
+        match condition:
+            case Comparison():
+                return [*self._reckoned(condition.left), *self._reckoned(condition.right), HOW_COMPARED[condition.compare], 0, 0]
+            case Unless():
+                return [*self._holds(condition.part), k.R_NOT, 0, 0]
+            case Together():
+                words = self._holds(condition.parts[0])
+                for part in condition.parts[1:]:
+                    words += [*self._holds(part), k.R_AND if condition.kind == "all" else k.R_OR, 0, 0]
+                return words
+        assert_never(condition)

@@ -1,0 +1,329 @@
+"""What an effect is worth to a seat before it happens, by the rulebook's evaluation: one step of thought for the automatic players.
+
+Nothing is tried on a copy: each step's likely targets are looked up, and its amount is computed from the table as it is now. Points are those of the
+evaluation (see `players.stands_for`). How the steps of an ability add up (blocks, choices, prices) is compiled with it, as words in postfix order.
+"""
+
+from __future__ import annotations
+
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.kernel.ability_flow import condition_holds
+from dramok.core.engine.kernel.amounts import belongs, count_group, definition, reckon
+from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.state import Numbers, State
+from dramok.core.engine.kernel.triggers import has_key
+from dramok.core.engine.kernel.zones import is_shared, slot_of
+
+
+@kernel
+def in_play_value(p: Numbers, s: State, made: int) -> int:
+    """What a card of a definition (an address) is worth in play, as printed."""
+    total = 1 + (p[made + k.D_VALUE] >> 1)
+    for which in range(p[k.H_STATS]):
+        value = p[made + k.D_STAT + which]
+        if value > 0:
+            total += p[p[k.H_VALUE_STAT] + which] * value
+    return total
+
+
+@kernel
+def worth(p: Numbers, s: State, card: int) -> int:
+    """The value of a card by the rulebook's evaluation: of its stats in play, of its cost elsewhere."""
+    d = definition(p, s, card)
+    if s.zone[card] != k.IN_PLAY:
+        return p[d + k.D_VALUE]
+    total = 1 + (p[d + k.D_VALUE] >> 1)
+    for which in range(p[k.H_STATS]):
+        value = s.stat[card * k.MOST_STATS + which]
+        if value > 0:
+            total += p[p[k.H_VALUE_STAT] + which] * (value - (s.damage[card] if which == p[k.H_BEARS] else 0))
+    return total
+
+
+@kernel
+def stat_change(p: Numbers, s: State, card: int, which: int, number: int, lowers: int) -> int:
+    """What it is worth to raise or lower a stat of a card; to lower what damage is borne with to nothing is worth the card."""
+    if lowers and which == p[k.H_BEARS] and s.zone[card] == k.IN_PLAY and s.stat[card * k.MOST_STATS + which] - s.damage[card] <= number:
+        return worth(p, s, card)
+    return number * p[p[k.H_VALUE_STAT] + which]
+
+
+@kernel
+def size_on_card(p: Numbers, s: State, pc: int, card: int, number: int) -> int:
+    """How large the effect of the step at `pc` on a card is, without a sign; 0 if nothing would happen."""
+    op = p[pc + k.I_OP]
+    what = p[pc + k.I_X]
+    here = s.zone[card] == k.IN_PLAY
+    value = worth(p, s, card)
+    if op == k.V_DEAL:
+        if s.forbids[card] & k.F_HURTING:
+            return 0
+        if p[k.H_BEARS] < 0 or not here:
+            return number
+        left = s.stat[card * k.MOST_STATS + p[k.H_BEARS]] - s.damage[card]
+        each = p[p[k.H_VALUE_STAT] + p[k.H_BEARS]]
+        return value if number >= left else number * each
+    if op == k.V_HEAL:
+        healed = number if number < s.damage[card] else s.damage[card]
+        return healed * (p[p[k.H_VALUE_STAT] + p[k.H_BEARS]] if p[k.H_BEARS] >= 0 else 1)
+    if op == k.V_RAISE or op == k.V_LOWER:
+        size = stat_change(p, s, card, what, number, 1 if op == k.V_LOWER else 0)
+        return size if p[pc + k.I_UNTIL] < 0 else (size + 1) >> 1
+    if op == k.V_SHIELD:
+        return (number + 1) >> 1
+    if op == k.V_DESTROY:
+        return 0 if s.forbids[card] & k.F_DESTROYING else value
+    if op == k.V_TILT:
+        return 0 if s.tilted[card] else 1
+    if op == k.V_STRAIGHTEN:
+        return 1 if s.tilted[card] else 0
+    if op == k.V_RETURN and here:
+        return (value >> 1) + 1
+    if op == k.V_PUT or op == k.V_REMOVE or op == k.V_RETURN:
+        return value if value > 0 else 1
+    if op == k.V_SEARCH:
+        return 3
+    # Keywords, what is forbidden and what is allowed: worth more on a better card.
+    return 1 + (value >> 2)
+
+
+@kernel
+def on_card(p: Numbers, s: State, pc: int, card: int, number: int, seat: int) -> int:
+    """What it is worth to a seat that the step at `pc` is done to a card: by the sign that the table has for its side."""
+    wish = p[pc + k.I_WISH]
+    sign = wish // k.WISHES - 1 if s.ctrl[card] == seat else wish % k.WISHES - 1
+    return sign * size_on_card(p, s, pc, card, number) if sign else 0
+
+
+@kernel
+def on_group(p: Numbers, s: State, pc: int, group: int, mode: int, number: int, this: int, seat: int) -> int:
+    """What a step is worth over a group: all of it, the average by lot, or what its seat would pick; the best pick is left in `gauged`."""
+    zone = p[group + k.G_ZONE]
+    shared = is_shared(p, s, zone)
+    found = 0
+    total = 0
+    best = 0
+    s.gauged = k.NONE
+    for other in range(1 if shared else s.seats):
+        card = s.zhead[slot_of(p, s, zone, other)] if shared or not s.out[other] else k.NONE
+        while card >= 0:
+            barred = mode == k.T_PICK and zone == k.IN_PLAY and other != seat and s.forbids[card] & k.F_CHOOSING
+            if card != s.declaring and not barred and belongs(p, s, group, card, k.NOBODY if shared else other, this, seat, 0):
+                value = on_card(p, s, pc, card, number, seat)
+                total += value
+                found += 1
+                if s.gauged < 0 or value > best:
+                    best = value
+                    s.gauged = card
+            card = s.next[card]
+    if found == 0 or mode == k.T_ALL:
+        return total
+    most = p[pc + k.I_MOST] if p[pc + k.I_MOST] < found else found
+    if mode == k.T_RANDOM:
+        return total * most // found
+    # The best one, and as many more as must be picked at what the others are worth on average.
+    more = (most if best > 0 else p[pc + k.I_LEAST]) - 1
+    if more < 0:
+        return best if best > 0 else 0
+    more = more if more < found - 1 else found - 1
+    rest = (total - best) * more // (found - 1) if found > 1 and more > 0 else 0
+    return best + (rest if rest > 0 or p[pc + k.I_LEAST] > 1 else 0)
+
+
+@kernel
+def for_seats(p: Numbers, s: State, pc: int, size: int) -> int:
+    """What a step for seats is worth to its own: its rivals' gain is its loss."""
+    who = p[pc + k.I_SEATS]
+    if who == k.WHO_OWN:
+        return size
+    return -size * (s.seats - 1) if who == k.WHO_RIVAL else size - size * (s.seats - 1)
+
+
+@kernel
+def step_value(p: Numbers, s: State, pc: int, group: int, this: int, seat: int, that: int) -> int:
+    """The value of the step at `pc` to a seat. `group`: the group of the loop whose cards `it` refers to, or -1. Outside a loop `it` is the best pick of
+    the step before."""
+    op = p[pc + k.I_OP]
+    number = p[pc + k.I_AMT]
+    if p[pc + k.I_AIS] != k.A_NUMBER:
+        number = reckon(p, s, number, this, seat, that, s.gauged, 0)
+    if op == k.V_DRAW:
+        return for_seats(p, s, pc, number * p[k.H_VALUE_HAND])
+    if op == k.V_DISCARD:
+        return for_seats(p, s, pc, -number * p[k.H_VALUE_HAND])
+    if op == k.V_GAIN:
+        return for_seats(p, s, pc, number * p[p[k.H_VALUE_RESOURCE] + p[pc + k.I_X]])
+    if op == k.V_LOSE:
+        return for_seats(p, s, pc, -number * p[p[k.H_VALUE_RESOURCE] + p[pc + k.I_X]])
+    if op == k.V_CREATE:
+        return for_seats(p, s, pc, number * in_play_value(p, s, p[k.H_DEF_ROWS] + p[pc + k.I_X] * k.DEF_WIDTH))
+    if op == k.V_LOOK or op == k.V_REVEAL or op == k.V_SHUFFLE or op == k.V_SEARCH:
+        return 1
+    mode = p[pc + k.I_MODE]
+    if mode == k.T_IT and group >= 0:
+        return on_group(p, s, pc, group, k.T_ALL, number, this, seat)
+    if mode == k.T_ALL or mode == k.T_RANDOM or mode == k.T_PICK:
+        return on_group(p, s, pc, p[pc + k.I_GROUP], mode, number, this, seat)
+    card = this
+    if mode == k.T_THAT:
+        card = that
+    elif mode == k.T_HOST:
+        card = s.host[this] if this >= 0 else k.NONE
+    elif mode == k.T_IT or mode == k.T_PICK_IT:
+        card = s.gauged
+    return on_card(p, s, pc, card, number, seat) if card >= 0 else 0
+
+
+@kernel
+def cost_value(p: Numbers, s: State, cost: int, card: int) -> int:
+    """What a price is worth to who pays it."""
+    total = 0
+    while p[cost] != k.C_STOP:
+        how = p[cost]
+        number = p[cost + 1]
+        if how == k.C_PAY:
+            total += number * p[p[k.H_VALUE_RESOURCE] + p[cost + 2]]
+        elif how == k.C_DISCARD:
+            total += number * p[k.H_VALUE_HAND]
+        elif how == k.C_DESTROY:
+            total += worth(p, s, card)
+        elif how == k.C_RETURN:
+            total += (worth(p, s, card) >> 1) + 1
+        elif p[k.H_CLASH_TYPES] & p[definition(p, s, card) + k.D_TYPE_BIT]:
+            total += 1
+        cost += k.COST_WIDTH
+    return total
+
+
+@kernel
+def bounded(p: Numbers, s: State, value: int) -> int:
+    """A value kept from -MOST_NUMBER to MOST_NUMBER, so that loops within loops give the same compiled and uncompiled."""
+    if value > k.MOST_NUMBER:
+        return k.MOST_NUMBER
+    return value if value > -k.MOST_NUMBER else -k.MOST_NUMBER
+
+
+@kernel
+def value_of(p: Numbers, s: State, words: int, this: int, seat: int, that: int, it: int) -> int:
+    """What an ability, or a block of one, is worth to a seat, by its words; 0 where it has none."""
+    if words < 0:
+        return 0
+    n = 0
+    s.gauged = it
+    while p[words] != k.U_END:
+        word = p[words]
+        a = p[words + 1]
+        b = p[words + 2]
+        words += k.VALUE_WIDTH
+        if word == k.U_STEP:
+            s.gauge[n] = bounded(p, s, step_value(p, s, a, b, this, seat, that))
+            n += 1
+        elif word == k.U_NUMBER:
+            s.gauge[n] = a
+            n += 1
+        elif word == k.U_AT_LEAST_0:
+            s.gauge[n - 1] = s.gauge[n - 1] if s.gauge[n - 1] > 0 else 0
+        elif word == k.U_COST:
+            s.gauge[n - 1] = bounded(p, s, s.gauge[n - 1] - (cost_value(p, s, a, this) if this >= 0 else 0))
+        elif word == k.U_TIMES:
+            s.gauge[n - 1] = bounded(p, s, s.gauge[n - 1] * count_group(p, s, a, this, seat, 0))
+        elif word == k.U_IF:
+            n -= 1
+            if not reckon(p, s, a, this, seat, that, s.gauged, 0):
+                s.gauge[n - 1] = s.gauge[n]
+        elif word == k.U_BEST:
+            # The sum of the `a` best of the `b` values on top of the stack.
+            n -= b
+            total = 0
+            for _ in range(a):
+                best = 0
+                for place in range(1, b):
+                    if s.gauge[n + place] > s.gauge[n + best]:
+                        best = place
+                total += s.gauge[n + best]
+                s.gauge[n + best] = -k.MOST_NUMBER - 1
+            s.gauge[n] = bounded(p, s, total)
+            n += 1
+        else:
+            n -= 1
+            s.gauge[n - 1] = bounded(p, s, s.gauge[n - 1] + s.gauge[n])
+    return s.gauge[0] if n else 0
+
+
+@kernel
+def host_value(p: Numbers, s: State, card: int, host: int, seat: int) -> int:
+    """What it is worth to attach a card to a host: what is good for the host goes on one's own, what is bad for it on a rival's."""
+    wish = p[definition(p, s, card) + k.D_HOST_WISH]
+    value = 1 + worth(p, s, host)
+    return value * (wish if wish else 1) * (1 if s.ctrl[host] == seat else -1)
+
+
+@kernel
+def lasting_value(p: Numbers, s: State, card: int, seat: int) -> int:
+    """What a card's lasting changes of stats would be worth to a seat, over the cards in play now and itself."""
+    total = 0
+    d = definition(p, s, card)
+    row = p[d + k.D_LASTING]
+    while row >= 0 and p[row] != k.NONE:
+        verb = p[row + k.L_VERB]
+        key = p[row + k.L_KEY]
+        if (verb == k.V_RAISE or verb == k.V_LOWER) and (key < 0 or (p[d + k.D_KEYS] >> key) & 1):
+            amount = p[row + k.L_AMT]
+            if p[row + k.L_AIS]:
+                amount = reckon(p, s, amount, card, seat, k.NONE, k.NONE, 1)
+            sign = 1 if verb == k.V_RAISE else -1
+            if p[row + k.L_MODE] == k.T_THIS:
+                total += sign * amount * p[p[k.H_VALUE_STAT] + p[row + k.L_X]]
+            elif p[row + k.L_MODE] == k.T_ALL:
+                for other in range(s.seats):
+                    each = s.zhead[slot_of(p, s, k.IN_PLAY, other)]
+                    while each >= 0:
+                        if belongs(p, s, p[row + k.L_GROUP], each, other, card, seat, 1):
+                            size = stat_change(p, s, each, p[row + k.L_X], amount, 1 if sign < 0 else 0)
+                            total += size * sign * (1 if other == seat else -1)
+                        each = s.next[each]
+        row += k.LASTING_WIDTH
+    return total
+
+
+@kernel
+def play_value(p: Numbers, s: State, card: int, seat: int) -> int:
+    """What it is worth to a seat to play a card from its hand: the card in play, and what it does as it comes and from then on."""
+    d = definition(p, s, card)
+    after = p[d + k.D_AFTER]
+    total = 0
+    if after == k.AFTER_ATTACHED:
+        best = -k.MOST_NUMBER
+        for other in range(s.seats):
+            host = s.zhead[slot_of(p, s, k.IN_PLAY, other)]
+            while host >= 0:
+                barred = other != seat and s.forbids[host] & k.F_CHOOSING
+                if not barred and belongs(p, s, p[d + k.D_HOSTS], host, other, card, seat, 0):
+                    value = host_value(p, s, card, host, seat)
+                    best = value if value > best else best
+                host = s.next[host]
+        total = best
+    elif after != k.AFTER_DISCARD:
+        total = in_play_value(p, s, d)
+    for place in range(p[d + k.D_COUNT]):
+        ability = p[d + k.D_ABILITIES] + place * k.ABILITY_WIDTH
+        cue = p[ability + k.B_CUE]
+        comes = cue == k.ON_PLAY or cue == k.ON_ENTER
+        later = cue == k.ON_BEGIN or cue == k.ON_END or cue == k.ON_CLASH or cue == k.ON_HURTING or p[ability + k.B_OF] >= 0
+        if (comes or later) and has_key(p, s, card, ability) and (later or condition_holds(p, s, ability, card, seat, k.NONE)):
+            total += value_of(p, s, p[ability + k.B_VALUE], card, seat, k.NONE, k.NONE)
+    return total + lasting_value(p, s, card, seat)
+
+
+@kernel
+def use_value(p: Numbers, s: State, card: int, place: int, seat: int) -> int:
+    """What it is worth to a seat to use an offered effect of a card: what it does, less its price."""
+    ability = p[definition(p, s, card) + k.D_ABILITIES] + place * k.ABILITY_WIDTH
+    return value_of(p, s, p[ability + k.B_VALUE], card, seat, k.NONE, k.NONE) - cost_value(p, s, p[ability + k.B_COST], card)
+
+
+@kernel
+def block_value(p: Numbers, s: State, words: int, f: int) -> int:
+    """What a block of the ability in frame `f` is worth to its seat."""
+    it = s.sets[s.fr[f + k.F_IT]] if s.fr[f + k.F_ITS] > 0 else k.NONE
+    return value_of(p, s, words, s.fr[f + k.F_THIS], s.fr[f + k.F_SEAT], s.fr[f + k.F_THAT], it)

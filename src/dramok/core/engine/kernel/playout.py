@@ -1,0 +1,130 @@
+"""Whole matches by automatic players; and the player that looks ahead."""
+
+from __future__ import annotations
+
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.decisions import list_options
+from dramok.core.engine.kernel.loop import decide, run, stands
+from dramok.core.engine.kernel.players import plain, stands_for
+from dramok.core.engine.kernel.rng import below, seed_streams, word
+from dramok.core.engine.kernel.state import Numbers, State
+from dramok.core.engine.kernel.state_copy import copy
+from dramok.core.engine.kernel.zones import link, slot_of, unlink
+
+RANDOM, PLAIN, AHEAD = range(3)
+MOST_TRIED = 24
+BUDGET = 160
+TRIED_STEPS = 500
+"""Options tried at most; decisions played on after all of them together; steps after which one of these counts as endless."""
+
+
+@kernel
+def lot(p: Numbers, s: State, first: int, count: int, zone: int, seat: int) -> int:
+    """Takes `count` of the cards in `temp` from `first` on, by lot, and lays them into a zone."""
+    for place in range(count):
+        at = first + place
+        card = s.temp[at]
+        link(p, s, card, zone, seat, 0)
+    return first + count
+
+
+@kernel
+def deal_anew(p: Numbers, s: State, seat: int) -> int:
+    """What a seat cannot see is dealt anew, from the cards' numbers and never from how they lie: each rival's hand and draw pile together,
+    its own draw pile, and every hidden zone of the designer's own."""
+    for other in range(s.seats):
+        hand = s.zcount[slot_of(p, s, k.HAND, other)] if other != seat else 0
+        pile = s.zcount[slot_of(p, s, k.DRAW_PILE, other)]
+        count = 0
+        for card in range(s.cards):
+            hidden = s.zone[card] == k.DRAW_PILE or s.zone[card] == k.HAND and other != seat
+            if hidden and s.slot[card] == slot_of(p, s, s.zone[card], other):
+                s.temp[count] = card
+                count += 1
+        for place in range(count):
+            unlink(p, s, s.temp[place])
+        for last in range(count - 1, 0, -1):
+            at = below(p, s, seat, k.R_PLAYER, last + 1)
+            card = s.temp[last]
+            s.temp[last] = s.temp[at]
+            s.temp[at] = card
+        lot(p, s, lot(p, s, 0, hand, k.HAND, other), pile, k.DRAW_PILE, other)
+    for zone in range(k.OWN_ZONES, p[k.H_ZONES]):
+        row = p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH
+        seen = p[row + k.Z_SEEN]
+        for other in range(s.seats if p[row + k.Z_STRIDE] else 1):
+            if seen == k.SEEN_NONE or seen == k.SEEN_OWNER and other != seat:
+                at = slot_of(p, s, zone, other)
+                count = 0
+                for card in range(s.cards):
+                    if s.zone[card] == zone and s.slot[card] == at:
+                        s.temp[count] = card
+                        count += 1
+                for place in range(count):
+                    unlink(p, s, s.temp[place])
+                for last in range(count - 1, 0, -1):
+                    other_at = below(p, s, seat, k.R_PLAYER, last + 1)
+                    card = s.temp[last]
+                    s.temp[last] = s.temp[other_at]
+                    s.temp[other_at] = card
+                lot(p, s, 0, count, zone, other)
+    return 0
+
+
+@kernel
+def ahead(p: Numbers, s: State, q: State) -> int:
+    """The row that stands best at the end of the next turn, played plainly after it; one that looks better at first sight wins a tie."""
+    seat = s.whose
+    count = s.options
+    best = plain(p, s)
+    if count < 2 or count > MOST_TRIED:
+        return best
+    f = (s.top - 1) * k.FRAME
+    if s.wait == k.W_PICK and p[s.fr[f + k.F_PC]] == k.V_SEARCH:
+        return best
+    low = word(p, s, seat, k.R_PLAYER)
+    high = word(p, s, seat, k.R_PLAYER)
+    most = -(1 << 60)
+    first = best
+    for place in range(count):
+        # The best at first sight goes first.
+        row = first if place == 0 else place - 1 if place <= first else place
+        copy(p, s, q)
+        q.most = TRIED_STEPS
+        seed_streams(p, q, low, high)
+        deal_anew(p, q, seat)
+        list_options(p, q)
+        decide(p, q, row)
+        for _ in range(BUDGET // count):
+            run(p, q)
+            if q.over or q.turn > s.turn + 1 or stands(p, q) == 0:
+                break
+            decide(p, q, plain(p, q))
+        total = stands_for(p, q, seat)
+        if total > most:
+            most = total
+            best = row
+    return best
+
+
+@kernel
+def play_out(p: Numbers, s: State, q: State, kinds: int) -> int:
+    """Plays a match from where it stands to its end; two bits of `kinds` for each seat say which player has it. Gives the winner."""
+    while True:
+        run(p, s)
+        if s.wait == k.W_DRAIN:
+            s.nlog = 0
+            s.wait = k.W_NOTHING
+        elif stands(p, s) == 0:
+            return s.winner
+        else:
+            kind = (kinds >> (2 * s.whose)) & 3
+            row = 0
+            if kind == RANDOM:
+                row = below(p, s, s.whose, k.R_PLAYER, s.options)
+            elif kind == PLAIN:
+                row = plain(p, s)
+            else:
+                row = ahead(p, s, q)
+            decide(p, s, row)

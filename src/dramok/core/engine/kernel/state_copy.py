@@ -1,0 +1,60 @@
+"""A match copied at any moment: only what is in use of each list, and never the log."""
+
+from __future__ import annotations
+
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.kernel.compile_mode import COMPILED
+from dramok.core.engine.kernel.state import PER_CARD, ROWS, SINGLE, Numbers, State
+
+FIXED = tuple(name for name, length in ROWS if length in (k.MOST_SEATS * k.STREAMS * 4, k.MOST_ZONES * k.MOST_SEATS, k.MOST_SEATS, k.MOST_CUES))
+"""Short lists that are copied whole."""
+
+
+HEAD = '''"""Generated from the list of the state's fields by `state_copy` (`make api`), for the compiled kernel. Do not edit."""
+
+from __future__ import annotations
+
+from dramok.core.engine.kernel.compile_mode import kernel
+from dramok.core.engine.kernel.state import Numbers, State
+
+
+@kernel
+def copy(p: Numbers, s: State, q: State) -> int:
+    """Lays the moment `s` into `q`."""'''
+
+
+def written() -> str:
+    """The copy in the kernel's own words: it is the one function that is written from the list of fields."""
+    lines = [HEAD]
+    lines += [f"    q.{name} = s.{name}" for name in SINGLE if name not in ("logs", "digests", "nlog")]
+    lines += [f"    q.{name} = 0" for name in ("logs", "digests", "nlog")]
+    for name in FIXED:
+        lines += [f"    for at in range({dict(ROWS)[name]}):", f"        q.{name}[at] = s.{name}[at]"]
+    for count, names in (
+        (f"s.top * {k.FRAME}", ("fr",)), ("s.nset", ("sets", "seti")), ("s.nmod", ("modc", "modi", "modk", "modw", "moda", "modu", "mods", "modf")),
+        ("s.nlater * 16", ("later",)), ("s.npend * 6", ("pend",)), ("s.npick", ("pick",)), ("s.cards", PER_CARD),
+        (f"s.cards * {k.MOST_STATS}", ("stat",)),
+    ):  # fmt: skip
+        lines += [f"    for at in range({count}):", *(f"        q.{name}[at] = s.{name}[at]" for name in names)]
+    return "\n".join([*lines, "    return 0", ""])
+
+
+if COMPILED:
+    from dramok.core.engine.kernel.state_copy_generated import copy
+else:
+
+    def copy(p: Numbers, s: State, q: State) -> int:
+        """Lays the moment `s` into `q`."""
+        for name in SINGLE:
+            setattr(q, name, getattr(s, name))
+        for name, _ in ROWS:
+            getattr(q, name)[:] = getattr(s, name)
+        for name in (*PER_CARD, "stat"):
+            held = getattr(s, name)
+            count = s.cards * (k.MOST_STATS if name == "stat" else 1)
+            getattr(q, name)[:count] = held[:count]
+        q.logs = q.digests = q.nlog = 0
+        return 0
+
+
+__all__ = ["copy", "written"]

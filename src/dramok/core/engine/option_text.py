@@ -1,0 +1,90 @@
+"""What options say, in the game's own words: for the page, the terminal, and whoever else decides."""
+
+from __future__ import annotations
+
+from dramok.core.effects import NO_NAMES, Vocabulary
+from dramok.core.effects.model import Offered, Step, steps_of, walked
+from dramok.core.engine.kernel import codes as k
+from dramok.core.engine.match import Match, Option
+from dramok.core.rulebook import GameVocabulary
+from dramok.core.wording import steps_said
+
+_WORDS = {
+    "draw": "Draw a card", "end turn": "Done", "done": "Done", "cancel": "Cancel", "yes": "Yes", "no": "No", "keep": "Keep this hand",
+    "redraw": "Give the hand back",
+}  # fmt: skip
+_DO = {"play": "Play", "discard": "Discard", "pick": "Pick", "use": "Use", "clash": "Send", "dismiss": "Put away", "answer": "Answer with"}
+
+
+def asker(match: Match) -> int:
+    """The card of the table that asks now, or is being played; -1 where the rules ask."""
+    s = match.state
+    if s.over or s.top == 0:
+        return k.NONE
+    return s.declaring if s.declaring >= 0 else s.fr[(s.top - 1) * k.FRAME + k.F_THIS]
+
+
+def asking_card(match: Match) -> str:
+    """The name of the card that asks now; empty where the rules do."""
+    card = asker(match)
+    return card_name(match, card) if card >= 0 else ""
+
+
+def card_name(match: Match, card: int) -> str:
+    """A card of the table by its name, or its code."""
+    found = match.program.cards[match.state.cdef[card]]
+    return found.text(match.program.rulebook.roles.name) or found.code
+
+
+def option_words(match: Match, option: Option) -> str:
+    """What an option does, in a few words."""
+    rules = match.program.rulebook
+    if option.do == "end turn":
+        phases = rules.played.phases
+        phase = phases[match.state.phase].name if 0 <= match.state.phase < len(phases) else ""
+        return f"End {phase if match.program.seats > 1 and phase else rules.table.turn}"
+    if option.do == "option":
+        return _choice(match, option.other)
+    if option.do == "give back":
+        return f"Give back 1 {rules.resources[option.other].name.lower()}"
+    if option.do in _WORDS:
+        return _WORDS[option.do]
+    name = card_name(match, option.card)
+    if option.do == "answer":
+        return f"Answer {card_name(match, option.other)} with {name}"
+    if option.do == "use":
+        offered = offered_text(match, option)
+        return f"{name}: {offered}" if offered else f"Use {name}"
+    return f"{_DO[option.do]} {name}"
+
+
+def _vocabulary(match: Match) -> Vocabulary:
+    cards = {card.id: card.text(match.program.rulebook.roles.name) or card.code for card in match.program.cards}
+    return GameVocabulary(match.program.rulebook, cards=lambda: cards) if cards else NO_NAMES
+
+
+def offered_text(match: Match, option: Option) -> str:
+    """The printed text of the effect of a card that an option uses."""
+    card = match.program.cards[match.state.cdef[option.card]]
+    abilities = [each for each in card.script(match.program.rulebook.roles.effect).abilities if each.kind in ("upon", "offer")]
+    found = abilities[option.other] if option.other < len(abilities) else None
+    if not isinstance(found, Offered):
+        return ""
+    return steps_said(found.steps, match.program.rulebook, _vocabulary(match))
+
+
+def _choice(match: Match, place: int) -> str:
+    """The printed text of one of several things to choose from."""
+    s = match.state
+    f = (s.top - 1) * k.FRAME
+    card = match.program.cards[s.cdef[s.fr[f + k.F_THIS]]]
+    number = match.program.numbers[s.fr[f + k.F_PC] + k.I_Y]
+    for ability in card.script(match.program.rulebook.roles.effect).abilities:
+        for step in walked(steps_of(ability)):
+            if _is_asked(step, number):
+                return steps_said((step.options or ())[place], match.program.rulebook, _vocabulary(match))
+    return f"Choice {place + 1}"
+
+
+def _is_asked(step: Step, number: int) -> bool:
+    return step.options is not None and len(step.options) == number

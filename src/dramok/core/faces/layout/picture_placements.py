@@ -1,0 +1,85 @@
+"""Picture windows: a brought picture with fit and focus, moved and zoomed on one card, or one drawn for it."""
+
+from __future__ import annotations
+
+from dramok.core.faces.art import UNITS_HIGH, UNITS_WIDE, Scene
+from dramok.core.faces.elements import Art, Clip, Element, Picture
+from dramok.core.faces.layout.card_context import NEUTRAL, Wearing
+from dramok.core.faces.layout.drawing_result import Drawn
+from dramok.core.faces.layout.panels import bled
+from dramok.core.faces.plan.adjustments import Look
+from dramok.core.faces.plan.plan import Window
+from dramok.core.faces.plan.sizes import Box, Size, rounded
+
+
+def drawn_by(ident: str) -> str:
+    """What a card's own picture is drawn from: its id, without what tells a restored copy of a game from the game."""
+    return ident.partition("~")[0]
+
+
+def window(place: Window, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
+    """A picture in its window; None where there is nothing to show."""
+    look = wearing.look(place.id)
+    whole = bled(box, size)
+    field, sha = wearing.picture(place.field)
+    if sha:
+        return brought(sha, whole, place, look, wearing, field)
+    wants = wearing.awaited(place.field)
+    if not place.stand_in:
+        return Drawn((), wants=wants or ("-" if place.field else ""), field=field or place.field)
+    faction = wearing.choice(wearing.roles.faction)
+    card_type = wearing.schema.type(wearing.card.type)
+    scene = Scene(
+        drawn_by(wearing.card.id), card_type.picture, faction.form if faction else "", faction.colour if faction else NEUTRAL,
+        hint_of(wearing, card_type.hint),
+    )  # fmt: skip
+    x, y, wide, high = whole
+    if look.plain:
+        element: Element = Picture(x, y, wide, high, UNITS_WIDE, UNITS_HIGH, scene)
+    else:
+        w, h = wide * max(1.0, look.zoom), high * max(1.0, look.zoom)
+        left, top = x + (wide - w) / 2 + look.across, y + (high - h) / 2 - look.up
+        element = Clip(rounded(*whole, 0), (Picture(left, top, w, h, UNITS_WIDE, UNITS_HIGH, scene),))
+    return Drawn((_cut(element, whole, place.radius),), wants=wants, field=field or place.field, ground="?")
+
+
+def hint_of(wearing: Wearing, field: str) -> str:
+    """What a card says of its picture: the field that its type names, where it is filled; its tags and its name besides."""
+    said = wearing.said(field) if field else ""
+    return " ".join(
+        [said, *wearing.card.tags(wearing.roles.tags), wearing.card.text(wearing.roles.name)]
+    ).strip()
+
+
+def brought(sha: str, box: Box, place: Window, look: Look, wearing: Wearing, field: str) -> Drawn:
+    """A brought picture, fitted."""
+    x, y, wide, high = box
+    inner = fitted(box, wearing.game.art.get(sha), place.fit, (place.focus_x, place.focus_y), look)
+    art: Element = Art(x, y, wide, high, sha, inner)
+    printed = (sha, inner[2], inner[3]) if inner else None
+    return Drawn((_cut(art, box, place.radius),), art=printed, field=field, ground="?")
+
+
+def _cut(element: Element, box: Box, radius: float) -> Element:
+    return Clip(rounded(*box, radius), (element,)) if radius else element
+
+
+def fitted(
+    box: Box, measures: tuple[int, int] | None, fit: str, focus: tuple[float, float], look: Look
+) -> Box | None:
+    """Where the whole picture lies so that its window shows it as it should. None: its measures are not known."""
+    if measures is None or not measures[0] or not measures[1]:
+        return None
+    x, y, wide, high = box
+    if fit == "stretch":
+        w, h = wide * look.zoom, high * look.zoom
+    else:
+        across, down = wide / measures[0], high / measures[1]
+        scale = (max(across, down) if fit == "cover" else min(across, down)) * look.zoom
+        w, h = measures[0] * scale, measures[1] * scale
+    return (
+        round(x + (wide - w) * focus[0] + look.across, 4),
+        round(y + (high - h) * focus[1] - look.up, 4),
+        round(w, 4),
+        round(h, 4),
+    )

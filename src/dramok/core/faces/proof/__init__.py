@@ -1,0 +1,1 @@
+"""Checks of faces before they are printed, and the cards that are hardest for a plan."""

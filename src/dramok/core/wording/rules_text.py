@@ -1,0 +1,415 @@
+"""The rules of play as a reader is told them: from the same document that the engine plays, in order of play."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import assert_never
+
+from dramok.core.cards import Card
+from dramok.core.effects.vocabulary import Vocabulary
+from dramok.core.problem import plural
+from dramok.core.rulebook import Rulebook
+from dramok.core.rulebook.play_rules import (
+    AfterPlay,
+    ClashRule,
+    DrawsCards,
+    Gains,
+    Grows,
+    OwnZone,
+    Phase,
+    Plays,
+    Refills,
+    Simply,
+    TurnsOver,
+)
+from dramok.core.rulebook.rulebook import Resource
+from dramok.core.wording.printed_text import group_said
+
+_WORDS = ("no", "one", "two", "three", "four")
+
+
+@dataclass(frozen=True)
+class ReadPart:
+    """A part of the rules as read. `part` is the part of the document that it says; `cards` are ids of cards that are its examples."""
+
+    part: str
+    title: str
+    lines: tuple[str, ...]
+    cards: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class ClashTold:
+    """A clash of two real cards, by the rules: what happens if it is not answered, and if it is."""
+
+    sender: str
+    answer: str
+    lines: tuple[str, ...]
+
+
+def rules_read(rulebook: Rulebook, cards: Iterable[Card], vocabulary: Vocabulary, decks: Sequence[str] = ()) -> tuple[ReadPart, ...]:
+    """All parts in order of play; `decks` are sentences on what a deck must be. Parts that say nothing are left out."""
+    reader = Reader(rulebook, list(cards), vocabulary)
+    parts = (
+        ReadPart("seats", "What you need", (*reader.seats(), *decks)),
+        ReadPart("zones", "Zones", tuple(reader.zones())),
+        ReadPart("set_up", "Setup", tuple(reader.set_up())),
+        ReadPart("phases", f"{_big(reader.article(reader.turn))}, step by step", tuple(reader.turns())),
+        ReadPart("after_play", "Playing a card", *reader.playing()),
+        ReadPart("clash", "A clash", *reader.clash()),
+        ReadPart("goals", "How it ends", tuple(reader.goals())),
+        ReadPart("words", "Words", tuple(f"{each.name}: {each.reminder or 'it has no reminder yet.'}" for each in rulebook.keywords)),
+    )
+    return tuple(each for each in parts if each.lines)
+
+
+def said_in_short(rulebook: Rulebook) -> str:
+    """The turn in one line: what the engine makes of it."""
+    reader = Reader(rulebook, [], None)
+    phases = rulebook.played.phases
+    told = [f"{each.name}: {'; '.join(reader.does(each)) or 'nothing of its own'}" for each in phases]
+    return " → ".join(told) if told else "No phase is laid out yet."
+
+
+class Reader:
+    """Says one rulebook."""
+
+    def __init__(self, rulebook: Rulebook, cards: Sequence[Card], vocabulary: Vocabulary | None) -> None:
+        self.rules, self.play, self.table = rulebook, rulebook.played, rulebook.table
+        self.cards, self.vocabulary = cards, vocabulary
+        self.turn = self.table.turn
+        self.alone = self.play.seats == 1
+
+    # Names.
+
+    def zone(self, ident: str) -> str:
+        name = self.rules.zone_name(ident)
+        return name if self._own(ident) else name[:1].lower() + name[1:]
+
+    def _own(self, ident: str) -> OwnZone | None:
+        return next((each for each in self.play.zones if each.id == ident), None)
+
+    def whose(self, ident: str) -> str:
+        own = self._own(ident)
+        return f"the {self.zone(ident)}" if own is not None and own.shared else f"your {self.zone(ident)}"
+
+    def resource(self, ident: str) -> Resource:
+        return next(each for each in self.rules.resources if each.id == ident)
+
+    def counted(self, ident: str, number: int) -> str:
+        each = self.resource(ident)
+        return f"{number} {each.name.lower() if number == 1 else each.names.lower()}"
+
+    def types(self, idents: Iterable[str]) -> str:
+        return _or([self.type(each).lower() for each in idents])
+
+    def type(self, ident: str) -> str:
+        return self.rules.cards.type(ident).name
+
+    def stat(self, ident: str) -> str:
+        field = self.rules.cards.field(ident)
+        return field.name.lower() if field is not None else ident
+
+    def article(self, noun: str) -> str:
+        return f"{'an' if noun[:1].lower() in 'aeiou' else 'a'} {noun}"
+
+    def title(self, card: Card) -> str:
+        return card.text(self.rules.roles.name) or card.code
+
+    # What is said.
+
+    def seats(self) -> Iterable[str]:
+        if self.alone:
+            yield "This is a game for one player." if not self.play.free else "A game for one player, played freely: no rival and no fixed goal."
+        else:
+            yield f"{_big(_WORDS[self.play.seats])} players, each with a deck of their own."
+        counted = self.rules.resources
+        if counted:
+            yield f"Keep count of {_and([_lower(each.names) + (' (one pool for the table)' if each.shared and not self.alone else '') for each in counted])}."
+
+    def zones(self) -> Iterable[str]:
+        yield (
+            f"Your deck, shuffled, is your {self.zone('draw')}. The cards you hold are your {self.zone('hand')}; only you see them. "
+            f"Cards that stay in play are in your {self.zone('play')}. Used cards go face up to your {self.zone('discard')}."
+        ) if self.rules.zone_name("play") != "in play" else (
+            f"Your deck, shuffled, is your {self.zone('draw')}. The cards you hold are your {self.zone('hand')}; only you see them. "
+            f"Cards that stay are in play in front of you. Used cards go face up to your {self.zone('discard')}."
+        )
+        for each in self.play.zones:
+            whose = "There is one" if each.shared else "Each player has one" if not self.alone else "You have one"
+            seen = {"all": "face up", "owner": "only its owner sees it", "none": "face down"}[each.seen]
+            limit = f", of at most {plural(each.limit, 'card')}" if each.limit else ""
+            yield f"{each.name}: {whose[:1].lower()}{whose[1:]}, {seen}{limit}{', shuffled at the start' if each.shuffled else ''}."
+
+    def set_up(self) -> Iterable[str]:
+        up = self.play.set_up
+        for laid in up.placed:
+            names = [f"{count} {self._named(ident)}" for ident, count in laid.cards.items()]
+            own = self._own(laid.zone)
+            where = f"the {self.zone(laid.zone)}" if own is not None and own.shared else f"each player's {self.zone(laid.zone)}" if not self.alone else f"your {self.zone(laid.zone)}"
+            yield f"Put into {where}: {_and(names)}{'. Shuffle it' if own is not None and own.shuffled else ''}."
+        starts = [self.counted(each.id, each.start) for each in self.rules.resources if each.start]
+        if starts:
+            yield f"{'You start' if self.alone else 'Each player starts'} with {_and(starts)}."
+        if self.table.opening_hand:
+            yield f"{'Shuffle your deck and draw' if self.alone else 'Each player shuffles their deck and draws'} an opening hand of {plural(self.table.opening_hand, 'card')}."
+        redraw = up.redraw
+        if redraw.kind != "none":
+            what = "your whole hand" if redraw.kind == "hand" else "any of these cards"
+            how = "shuffle them into your deck, then draw the same number" if redraw.returned == "before" else "draw the same number, then shuffle the returned cards into your deck"
+            yield f"Once, before the first {self.turn}, you may return {what}: {how}."
+        makes_up = [*([plural(up.second_draws, "card")] if up.second_draws else []), *(self.counted(each, number) for each, number in up.second_gains.items() if number)]
+        if makes_up and not self.alone:
+            yield f"A player who does not go first gets {_and(makes_up)}."
+
+    def _named(self, ident: str) -> str:
+        card = next((each for each in self.cards if ident in (each.id, each.code)), None)
+        return self.title(card) if card is not None else ident
+
+    def turns(self) -> Iterable[str]:
+        if not self.alone:
+            yield f"Players take turns; {self.article(self.turn)} goes through these steps."
+        for number, phase in enumerate(self.play.phases, 1):
+            said = self.does(phase) or ["nothing happens by itself; effects may refer to it"]
+            if phase.whose == "each" and not self.alone:
+                yield f"{number}. {phase.name}, of each player in turn. {_big('. '.join(_big(each) for each in said))}."
+            else:
+                yield f"{number}. {phase.name}. {'. '.join(_big(each) for each in said)}."
+        if self.play.answers is not None:
+            yield f"When a card is played, each other player may answer it with one {self.types(self.play.answers.types)} before it does anything."
+        if any(isinstance(doing, DrawsCards | Refills) for phase in self.play.phases for doing in phase.does):
+            yield self._empty()
+
+    def _empty(self) -> str:
+        pile, discards = self.zone("draw"), self.zone("discard")
+        if self.table.empty_draw_pile == "lose":
+            return f"A player who has to draw from an empty {pile} loses."
+        if self.table.empty_draw_pile == "nothing":
+            return f"If your {pile} is empty, you draw nothing."
+        often = "" if self.play.reshuffles is None else ", once in a match" if self.play.reshuffles == 1 else f", up to {self.play.reshuffles} times in a match"
+        return f"When your {pile} is empty and you have to draw, shuffle your {discards} into it{often}."
+
+    def does(self, phase: Phase) -> list[str]:
+        return [said for said in map(self.doing, phase.does) if said]
+
+    def doing(self, doing: DrawsCards | Refills | Grows | Gains | Plays | TurnsOver | Simply) -> str:
+        match doing:
+            case DrawsCards():
+                number = self.table.turn_draw if doing.number is None else doing.number
+                return f"draw {plural(number, 'card')}{self._first(doing.first)}"
+            case Refills():
+                number = self.table.opening_hand if doing.number is None else doing.number
+                return f"draw until you hold {plural(number, 'card')}"
+            case Grows():
+                grown = [each for each in self.rules.resources if each.each_turn or each.refill]
+                said = [f"{_lower(each.names)} up to {each.start}" if each.refill else self.counted(each.id, each.each_turn) for each in grown]
+                return f"gain {_and(said)}{self._first(doing.first)}" if said else ""
+            case Gains():
+                name = _lower(self.resource(doing.resource).names)
+                if doing.most is not None and doing.most > doing.number:
+                    return f"gain {doing.number} to {doing.most} {name}, at random"
+                return f"gain {self.counted(doing.resource, doing.number)}"
+            case Plays():
+                what = self.types(doing.types) if doing.types else "card"
+                pays = self.table.pays is not None
+                if doing.most == 1:
+                    return f"you may play one {what}"
+                most = f" up to {doing.most}" if doing.most else ""
+                return f"play{most} {_many(what)}{', as many as you can pay for' if pays and not doing.most else ', as many as you like' if not doing.most else ''}"
+            case TurnsOver():
+                return f"turn over the top card of {self.whose(doing.zone)}, carry it out, and put it at the bottom"
+            case Simply():
+                return {
+                    "straighten": "straighten your tilted cards",
+                    "clash": "clash, if you like",
+                    "hand limit": f"if you hold more than {plural(self.table.hand_limit, 'card')}, discard down to {self.table.hand_limit}" if self.table.hand_limit else "",
+                    "clear damage": f"remove all {self.rules.phrases.damage}",
+                    "recall": f"return your tilted cards to your {self.zone('hand')}",
+                }[doing.do]
+        assert_never(doing)
+
+    def _first(self, first: str) -> str:
+        if first == "all":
+            return ""
+        return f", but not on the first {self.turn} of the match" if first == "later seats" else f", but not on the first {self.turn}" if self.alone else f", but not on anyone's first {self.turn}"
+
+    def playing(self) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        lines: list[str] = []
+        examples: list[str] = []
+        cost = self.rules.roles.cost
+        if self.table.pays is None:
+            lines.append("Cards cost nothing to play.")
+        else:
+            paid = self.resource(self.table.pays)
+            lines.append(f"Pay a card's {self.stat(cost) if cost else 'cost'} in {_lower(paid.names)}{', from the pool on the table' if paid.shared and not self.alone else ''}.")
+            dear = next((each for each in self.cards if cost and (each.number(cost) or 0) > 1), None)
+            if dear is not None and cost is not None:
+                lines.append(f"{self.title(dear)}, for instance, costs {self.counted(paid.id, dear.number(cost) or 0)}.")
+                examples.append(dear.id)
+        lines += self._kinds()
+        if self.play.free and self.alone:
+            lines.append(f"You may also draw, discard and {self.table.dismiss} as you like.")
+        for common in self.play.common:
+            over = "the excess is lost" if common.over == "lost" else "you choose what to give back"
+            lines.append(f"Together, {_and([_lower(self.resource(each).names) for each in common.resources])} never exceed {common.cap}: {over}.")
+        for each in self.rules.resources:
+            if each.cap is not None:
+                lines.append(f"{_big(_lower(each.names))} never {'exceed' if each.names != each.name else 'exceeds'} {each.cap}.")
+        bears = self.rules.roles.damage_limit
+        if bears:
+            lines.append(f"A card with as much {self.rules.phrases.damage} on it as its {self.stat(bears)} leaves play for its owner's {self.zone('discard')}.")
+        return tuple(lines), tuple(examples)
+
+    def _kinds(self) -> Iterable[str]:
+        """What becomes of played cards; types of which the same is true are named together."""
+        held: dict[str, list[str]] = {}
+        for kind in self.rules.cards.types:
+            if not kind.abstract:
+                after = next((each for each in self.play.after_play if self.rules.cards.is_a(kind.id, each.type)), None)
+                said = self._after(after) if after is not None else self._becomes("stays" if kind.stays else "discarded")
+                held.setdefault(said, []).append(kind.name)
+        for said, names in held.items():
+            yield f"{_big(_or([each.lower() for each in names]))}: {said}." if len(self.rules.cards.types) > 1 else f"A played card {said}."
+
+    def _after(self, after: AfterPlay) -> str:
+        if after.becomes != "attached":
+            return self._becomes(after.becomes)
+        host = group_said(after.hosts, self.rules, self.vocabulary) if after.hosts is not None and self.vocabulary is not None else "card"
+        return f"is attached to {self.article(host)} and leaves play with it"
+
+    def _becomes(self, what: str) -> str:
+        return {
+            "discarded": f"is carried out, then goes to the {self.zone('discard')}", "stays": "stays in play", "tilted": "stays in play, tilted",
+            "figure": f"leaves a figure in play, with stats of its own, and goes to the {self.zone('discard')} itself",
+        }[what]  # fmt: skip
+
+    def clash(self) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        rule = self.play.clash
+        if rule is None or not any(doing.do == "clash" for phase in self.play.phases for doing in phase.does):
+            return (), ()
+        stat, lines = self.stat(rule.stat), []
+        new = "" if rule.on_arrival else f", except those that came into play this {self.turn}"
+        lines.append(f"Choose which of your straight {_many(self.types(rule.types))} clash{new}.{' They are tilted.' if rule.tilts else ''}")
+        answers = self.types(rule.answer_types or rule.types)
+        if rule.answers == "none":
+            lines.append("They can't be answered.")
+        else:
+            each = "one" if rule.answers == "one" else "one or more"
+            lines.append(f"Your rival may answer each with {each} of their straight {_many(answers)}{', which are also tilted' if rule.answer_tilts else ''}; each answers once.")
+        if rule.unanswered != "nothing" and rule.total is not None:
+            points = f"its {stat} in {_lower(self.resource(rule.total).names)}" if rule.points == "stat" else self.counted(rule.total, 1)
+            who = f"you gain {points}" if rule.unanswered == "gains" else f"your rival loses {points}"
+            lines.append(f"For each unanswered card, {who}.")
+        if rule.answers != "none":
+            if rule.hurts:
+                lines.append(f"A card and its answer deal their {stat} to one another as {self.rules.phrases.damage}, at the same moment.")
+            else:
+                lines.append(f"An answer's {stat} is subtracted from the other card's.")
+            if rule.excess == "through":
+                lines.append("The excess counts as unanswered.")
+        if rule.in_order:
+            lines.append("Clashes are resolved one after another, in the order in which the cards came into play.")
+        told = clash_told(self.rules, self.cards)
+        if told is not None:
+            lines += told.lines
+        return tuple(lines), (told.sender, told.answer) if told is not None else ()
+
+    def goals(self) -> Iterable[str]:
+        for goal in self.play.goals:
+            name = _lower(self.resource(goal.total).names)
+            match goal.kind:
+                case "reach":
+                    yield f"The first player with {goal.number} {name} wins."
+                case "drop":
+                    out = "loses" if self.play.seats <= 2 else "is out; the last player left wins"
+                    yield f"A player who is down to {goal.number} {name} {out}."
+                case "most":
+                    yield f"After round {goal.number}, the player with the most {name} wins."
+                case _:
+                    assert_never(goal.kind)
+        if self.play.goals and self.play.seats > 1:
+            yield "If two players would win at one moment, it is a draw." if self.play.tie == "draw" else f"If two players would win at one moment, the one whose {self.turn} it is wins."
+
+
+def clash_told(rulebook: Rulebook, cards: Sequence[Card], sender: str | None = None, answer: str | None = None) -> ClashTold | None:
+    """What a clash of two of the cards comes to; without ids such are taken as show most. None where there is no clash or no card for it."""
+    rule = rulebook.played.clash
+    if rule is None:
+        return None
+    reader = Reader(rulebook, cards, None)
+    able = [each for each in cards if _of(rulebook, each, rule.types) and (each.number(rule.stat) or 0) > 0]
+    answering = [each for each in cards if _of(rulebook, each, rule.answer_types or rule.types) and (each.number(rule.stat) or 0) > 0]
+    if not able or not answering:
+        return None
+    high = sorted(able, key=lambda each: -(each.number(rule.stat) or 0))
+    one = next((each for each in able if each.id == sender), high[len(high) // 3])
+    other = next((each for each in answering if each.id == answer and each.id != one.id), None)
+    other = other or next((each for each in answering if each.id != one.id and each.number(rule.stat) != one.number(rule.stat)), answering[0])
+    return ClashTold(one.id, other.id, tuple(_clash_lines(reader, rule, one, other)))
+
+
+def _of(rulebook: Rulebook, card: Card, types: Sequence[str]) -> bool:
+    return any(rulebook.cards.is_a(card.type, each) for each in types)
+
+
+def _clash_lines(reader: Reader, rule: ClashRule, one: Card, other: Card) -> Iterable[str]:
+    stat, power, against = reader.stat(rule.stat), one.number(rule.stat) or 0, other.number(rule.stat) or 0
+    yield f"{reader.title(one)} ({stat} {power}) clashes."
+    if rule.total is not None and rule.unanswered != "nothing":
+        yield f"Not answered: {_count(reader, rule, power if rule.points == 'stat' else 1)}."
+    if rule.answers == "none":
+        return
+    yield f"Answered by {reader.title(other)} ({stat} {against}): {_met(reader, rule, one, other)}"
+
+
+def _count(reader: Reader, rule: ClashRule, points: int) -> str:
+    counted = reader.counted(rule.total or "", points)
+    return f"you gain {counted}" if rule.unanswered == "gains" else f"your rival loses {counted}"
+
+
+def _met(reader: Reader, rule: ClashRule, one: Card, other: Card) -> str:
+    power, against = one.number(rule.stat) or 0, other.number(rule.stat) or 0
+    bears = reader.rules.roles.damage_limit
+    said = []
+    left = max(0, power - against)
+    if rule.hurts:
+        stands = other.number(bears) if bears else None
+        dealt = power
+        if rule.excess == "through" and stands is not None:
+            dealt, left = min(power, stands), max(0, power - stands)
+        elif rule.excess == "through":
+            left = 0
+        damage = reader.rules.phrases.damage
+        for hurt, by in ((other, dealt), (one, against)):
+            limit = hurt.number(bears) if bears else None
+            dies = f" and leaves play ({reader.stat(bears)} {limit})" if bears and limit is not None and by >= limit > 0 else ""
+            said.append(f"{reader.title(hurt)} gets {by} {damage}{dies}")
+    else:
+        said.append(f"{power} less {against} is {left}")
+    if rule.excess == "through" and left and rule.total is not None:
+        said.append(f"{left} is left over: {_count(reader, rule, left)}")
+    elif not said:
+        said.append("nothing more comes of it")
+    return "; ".join(said) + "."
+
+
+def _and(parts: Sequence[str]) -> str:
+    return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}" if parts else "nothing"
+
+
+def _or(parts: Sequence[str]) -> str:
+    return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} or {parts[-1]}" if parts else "card"
+
+
+def _many(noun: str) -> str:
+    return noun if noun.endswith("s") else f"{noun[:-1]}ies" if noun.endswith("y") and noun[-2:-1] not in "aeiou" else f"{noun}s"
+
+
+def _big(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
+def _lower(text: str) -> str:
+    return text[:1].lower() + text[1:]
+

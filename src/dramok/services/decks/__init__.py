@@ -1,0 +1,1 @@
+"""Decks: edits, legality reports, deck lists in and out, odds, comparison."""

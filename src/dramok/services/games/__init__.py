@@ -1,0 +1,1 @@
+"""Games: created, renamed, copied, removed; the demo games; the first steps of a new game."""

@@ -1,0 +1,1 @@
+"""History: revisions, differences between two moments, undo and redo, marks."""

@@ -1,0 +1,106 @@
+"""Preview edited rules of play: problems, rules text, and how matches end."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from dramok.core.effects import Script
+from dramok.core.effects.references import Subject, speaks_of
+from dramok.core.engine.batch_summary import Simulation
+from dramok.core.problem import Problem, plural
+from dramok.core.rulebook.play_checks import Gap, gaps
+from dramok.core.wording.rules_text import ClashTold, ReadPart, clash_told, rules_read, said_in_short
+from dramok.services.play.game_processes import Running
+from dramok.services.play.simulation import SimulationAsked, simulate_watched
+from dramok.services.rules.rules_preview import would_be
+from dramok.services.workspace.snapshot import GameSnapshot
+from dramok.services.workspace.workspace import Refused
+
+QUICK_GAMES = 200
+
+
+@dataclass(frozen=True)
+class PlayLook:
+    """The preview of edited rules of play. `problem`: why they can't be written; the rest then describes the
+    stored rules.
+
+    `short` is the turn in one line; `clash` a clash of two real cards.
+    """
+
+    problem: Problem | None
+    gaps: tuple[Gap, ...]
+    short: str
+    parts: tuple[ReadPart, ...]
+    clash: ClashTold | None
+
+
+@dataclass(frozen=True)
+class Ends:
+    """The results of a number of quick games, and the decks used."""
+
+    games: Simulation
+    decks: str
+
+
+def look_at_play(game: GameSnapshot, value: Any, sender: str | None = None, answer: str | None = None) -> PlayLook:
+    """Preview rules of play; `sender` and `answer` are ids of cards that clash. Writes nothing."""
+    problem = None
+    try:
+        after = would_be(game, "play", value)
+    except Refused as refused:
+        problem, after = refused.problem, game
+    cards = list(after.cards.values())
+    return PlayLook(problem, (*gaps(after.rulebook), *_out_of_reach(after)), said_in_short(after.rulebook), read(after), clash_told(after.rulebook, cards, sender, answer))
+
+
+def _out_of_reach(game: GameSnapshot) -> Iterator[Gap]:
+    """Winning totals that nothing can raise: no start value, turn, phase, clash or effect."""
+    rules, play = game.rulebook, game.rulebook.played
+    given = {doing.resource for phase in play.phases for doing in phase.does if doing.do == "gain"} | set(play.set_up.second_gains)
+    given |= {play.clash.total or ""} if play.clash is not None and play.clash.unanswered == "gains" else set()
+    scripts = [value for card in game.cards.values() for value in card.values.values() if isinstance(value, Script)]
+    scripts += [word.effect for word in rules.keywords]
+    for ident in dict.fromkeys(goal.total for goal in play.goals if goal.kind != "drop"):
+        total = next(each for each in rules.resources if each.id == ident)
+        still = not total.start and not total.each_turn and total.id not in given
+        if still and not any(speaks_of(script, Subject("resource", total.id)) for script in scripts):
+            yield Gap("goals", f"{total.names} decide who wins, and nothing gives any", "have an effect, a phase or the clash give them")
+
+
+def read(game: GameSnapshot) -> tuple[ReadPart, ...]:
+    """The rules text of a game."""
+    return rules_read(game.rulebook, sorted(game.cards.values(), key=lambda card: card.code), game.vocabulary, _decks(game))
+
+
+def _decks(game: GameSnapshot) -> list[str]:
+    said = []
+    for each in game.formats:
+        size = f"{each.least_cards} to {each.most_cards} cards" if each.least_cards < each.most_cards else plural(each.least_cards, "card")
+        name = f"{each.name}: a" if len(game.formats) > 1 else "A"
+        said.append(f"{name} deck has {size}, with at most {plural(each.copies, 'copy', 'copies')} of each.")
+    return said
+
+
+def how_it_ends(game: GameSnapshot, value: Any, seed: int = 1, running: Running | None = None, say: Callable[[int, int], None] = lambda done, of: None) -> Ends:
+    """Play quick games by the Simple player with random legal decks, or else with the decks of the game.
+
+    If stopped through `running`, the result covers the finished games. Raises Refused if the game can't be
+    played.
+    """
+    after = would_be(game, "play", value)
+    asked, running = SimulationAsked(QUICK_GAMES, seed), running or Running()
+    try:
+        return Ends(simulate_watched(after, asked, running, say), "random legal decks")
+    except Refused:
+        if running.ended:
+            raise
+        held = [deck for deck in after.decks.values() if any(card in after.cards for card in deck.cards)]
+        if not held:
+            raise
+        seats = after.rulebook.played.seats
+        ids = tuple(held[place % len(held)].id for place in range(seats))
+        names = ", ".join(Counter(held[place % len(held)].name for place in range(seats)))
+        return Ends(simulate_watched(after, SimulationAsked(asked.games, asked.seed, ids), running, say), names)

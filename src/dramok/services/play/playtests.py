@@ -1,0 +1,477 @@
+"""Playtests: matches stored as seed and decisions, with the cards and rules as they were at the start.
+
+A person has one seat; automatic players have the others, and their decisions are stored in the same way.
+"""
+
+from __future__ import annotations
+
+import json
+import secrets
+from collections import Counter
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from datetime import UTC, datetime
+from typing import Any
+
+from dramok.core.engine import (
+    ENGINE,
+    PLAYERS,
+    ByHand,
+    LogLine,
+    Match,
+    NotAnOption,
+    Option,
+    TableView,
+    compile_program,
+    needed,
+    option_of,
+    told,
+    view,
+)
+from dramok.core.engine.kernel.codes import E_PLAYED
+from dramok.core.engine.match import BY_HAND
+from dramok.core.engine.option_text import asker, asking_card, option_words
+from dramok.core.engine.view import seen_options, sees
+from dramok.core.problem import Problem
+from dramok.formats.game_file import sound_program
+from dramok.services.play.card_text import CardWords
+from dramok.services.play.matches import (
+    MATCHES,
+    PERSON,
+    HeldMatch,
+    card_document,
+    replayed,
+    stored_players,
+)
+from dramok.services.play.playtest_decks import AtTable, deck_with, named_deck, seed_with
+from dramok.services.play.simulation import playable
+from dramok.services.workspace.ids import new_id
+from dramok.services.workspace.snapshot import GameSnapshot
+from dramok.services.workspace.workspace import Conflict, Desk, Missing, Refused
+from dramok.store import Key, KeyReused, PlaytestRecord
+
+MOST_NAME = 60
+LARGEST_SEED = 2**53 - 1
+MOST_AUTOMATIC = 4_000
+"""The largest number of decisions that automatic players take before the person is asked."""
+
+
+@dataclass(frozen=True)
+class Against:
+    """The other seats: the deck (id; empty: the same deck), an automatic player or a second person, and whether
+    the person goes second. `mine`: an automatic player for the person's own seat; the person then watches.
+    """
+
+    deck: str = ""
+    player: str = "plain"
+    second: bool = False
+    mine: str = PERSON
+
+
+ALONE = Against()
+
+
+@dataclass(frozen=True)
+class Playtest:
+    """A playtest as the person's seat sees it.
+
+    `outdated`: ids of cards edited since it began; `rival`: the name of the deck across the table; `broken`:
+    from where a stored game can't be replayed; `notes`: parts of cards that do not play.
+    """
+
+    id: str
+    deck: str
+    deck_name: str
+    seed: int
+    taken: int
+    asked: str
+    options: tuple[Option, ...]
+    view: TableView
+    log: tuple[LogLine, ...]
+    titles: dict[str, str]
+    outdated: tuple[str, ...]
+    seat: int = 0
+    rival: str = ""
+    rival_deck: str = ""
+    player: str = ""
+    broken: str = ""
+    notes: tuple[str, ...] = ()
+    asking: str = ""
+    choices: tuple[str, ...] = ()
+    """`asking`: the card whose effect asks; `choices`: what each option does, in words."""
+    words: dict[str, CardWords] = field(default_factory=dict)
+    players: tuple[str, ...] = ()
+    whose: int = 0
+    at: int = -1
+    name: str = ""
+    sat: tuple[str, ...] = ()
+    unplayed: tuple[str, ...] = ()
+    hands_free: bool = False
+    unwritten: tuple[str, ...] = ()
+    asker: int = -1
+    """`words`: the text of each card that the seat may know, by id; `players` by seat; `whose` seat decides;
+    `at`: the number of decisions at the shown moment, -1 for all; `name` of a branch.
+
+    After the match: card ids `sat` in hand at its end, and `unplayed` ones, drawn but never played.
+    `hands_free`: manual moves are possible now; `unwritten`: ids of cards played since the person's last
+    decision that need manual resolution; `asker`: the card on the table that asks for a decision of this seat,
+    or -1.
+    """
+
+
+def begin(
+    desk: Desk, game_id: str, deck_id: str = "", seed: int | None = None, key: Key | None = None, against: Against = ALONE, card: str = ""
+) -> Playtest:
+    """Shuffle the decks and play until the person must decide.
+
+    Without a seed a random one is used; without a deck one is chosen or built. `card` (an id) is put in the
+    deck and, unless a seed is given, in the opening hand. Raises Refused if the game can't be played.
+    """
+    done = desk.store.playtest_with_key(key, game_id) if key else None
+    if done is not None:
+        return playtest(desk, game_id, done.id)
+    game = desk.game(game_id)
+    playable(game)
+    mine = deck_with(game, deck_id, card)
+    other = named_deck(game, against.deck) if against.deck and game.rulebook.played.seats > 1 else mine
+    return _begun(desk, game, mine, other, seed, key, against, card)
+
+
+def again(desk: Desk, game_id: str, ident: str, seed: int | None = None, key: Key | None = None) -> Playtest:
+    """Start a playtest again with the same decks and players and the current cards and rules.
+
+    Without a seed, a new one is used.
+    """
+    done = desk.store.playtest_with_key(key, game_id) if key else None
+    if done is not None:
+        return playtest(desk, game_id, done.id)
+    game, record = desk.game(game_id), _record(desk, game_id, ident)
+    playable(game)
+    stored = json.loads(record.program)
+    seat, players = int(stored.get("seat", 0)), stored_players(stored)
+    decks = [{card: count for card, count in _counted(deck).items() if card in game.cards} for deck in stored.get("decks") or [stored["deck"]]]
+    if not all(decks):
+        raise Refused(Problem(where="deck", what="none of its cards are there any more", mend="choose another deck"))
+    mine = _now(game, AtTable(record.deck, record.deck_name, decks[min(seat, len(decks) - 1)]))
+    rival = next((each for place, each in enumerate(players) if place != seat), "plain")
+    others = _now(game, AtTable(stored.get("rival_deck", ""), stored.get("rival", "") or record.deck_name, decks[(seat + 1) % len(decks)]))
+    return _begun(desk, game, mine, others, seed, key, Against(others.id, rival, seat > 0, players[min(seat, len(players) - 1)]), "")
+
+
+def _now(game: GameSnapshot, deck: AtTable) -> AtTable:
+    """The current state of a stored deck; a deck built for the match stays as it was."""
+    held = game.decks.get(deck.id)
+    return named_deck(game, deck.id) if held is not None and held.name == deck.name and any(card in game.cards for card in held.cards) else deck
+
+
+def _counted(deck: Mapping[str, int] | list[str]) -> Mapping[str, int]:
+    return deck if isinstance(deck, Mapping) else Counter(deck)
+
+
+def _begun(
+    desk: Desk, game: GameSnapshot, mine: AtTable, other: AtTable, seed: int | None, key: Key | None, against: Against, card: str
+) -> Playtest:  # fmt: skip
+    seats = game.rulebook.played.seats
+    for player in (against.player, against.mine):
+        if player not in (*PLAYERS, PERSON):
+            raise Refused(Problem(where="player", what=f"there is no automatic player {player[:40]}", mend=f"choose {', '.join(PLAYERS)}, or {PERSON}"))
+    seat = 1 if against.second and seats > 1 else 0
+    decks = [dict(mine.cards if each == seat else other.cards) for each in range(seats)]
+    if seed is not None and not 0 <= seed <= LARGEST_SEED:
+        mend = f"write a whole number from 0 to {LARGEST_SEED}"
+        raise Refused(Problem(where="seed", what="the seed is out of bounds", mend=mend))
+    ids = needed(game.rulebook, game.cards, [ident for each in decks for ident in each])
+    players = [against.mine if each == seat else against.player for each in range(seats)]
+    program = {
+        "engine": ENGINE,
+        "rulebook": game.rulebook.model_dump(mode="json"),
+        "cards": [card_document(game.cards[ident]) for ident in ids],
+        "decks": decks,
+        "seat": seat,
+        "players": players,
+        "player": against.player if seats > 1 else "",
+        "rival_deck": other.id if seats > 1 and against.deck else "",
+        "rival": other.name if seats > 1 else "",
+    }
+    try:
+        if seed is None and card:
+            seed = seed_with(compile_program(game.rulebook, [game.cards[ident] for ident in ids]), decks, seat, card)
+        record = PlaytestRecord(
+            new_id("p"), game.id, mine.id, mine.name, secrets.randbelow(1_000_000) if seed is None else seed,
+            sound_program(json.dumps(program, ensure_ascii=False)), (), datetime.now(UTC).isoformat(timespec="milliseconds"), key,
+        )  # fmt: skip
+        with MATCHES.lock:
+            held = MATCHES.get(record)
+            _go_on(held)
+            record = replace(record, decisions=_taken(held.match))
+            desk.store.save_playtest(record)
+            return _shown(desk, record)
+    except ValueError as error:
+        raise Refused(Problem(where="deck", what=str(error), mend="remove cards from it")) from error
+
+
+def playtest(desk: Desk, game_id: str, ident: str, at: int = -1) -> Playtest:
+    """A playtest, at the moment after `at` decisions. Raises Missing, and Refused if nothing of it can be replayed."""
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if not 0 <= at < len(record.decisions):
+            return _shown(desk, record)
+        earlier = replace(record, decisions=record.decisions[:at])
+        # With two persons at one screen, looking back shows no more than the last view did.
+        held = _held(record)
+        return replace(_shown(desk, earlier, replayed(earlier, held), _seen_from(held)), at=at, taken=len(record.decisions), options=(), choices=())
+
+
+def branch(desk: Desk, game_id: str, ident: str, at: int, name: str, key: Key | None = None) -> Playtest:
+    """Start a new match that continues from the moment after a number of decisions; the original is unchanged."""
+    done = desk.store.playtest_with_key(key, game_id) if key else None
+    if done is not None:
+        return playtest(desk, game_id, done.id)
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if not 0 <= at <= len(record.decisions):
+            raise Refused(Problem(where="moment", what=f"this game has {len(record.decisions)} decisions", mend="branch from one of them"))
+        program = {**json.loads(record.program), "name": " ".join(name.split())[:MOST_NAME] or f"from decision {at}"}
+        made = replace(
+            record, id=new_id("p"), decisions=record.decisions[:at], program=sound_program(json.dumps(program, ensure_ascii=False)), key=key,
+            at=datetime.now(UTC).isoformat(timespec="milliseconds"),
+        )  # fmt: skip
+        held = _held(made)
+        _go_on(held)
+        made = replace(made, decisions=_taken(held.match))
+        desk.store.save_playtest(made)
+        return _shown(desk, made)
+
+
+def step(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None = None) -> Playtest:
+    """Take one decision of the automatic player to move, in a match that is watched."""
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if _is_done(desk, record, key):
+            return _shown(desk, record)
+        _in_step(record, taken)
+        held = _held(record)
+        player = _player(held)
+        if player == PERSON or held.broken or held.match.asked == "over":
+            raise Refused(Problem(where="decision", what="no automatic player is to decide", mend="decide yourself, or start another match"))
+        held.match.take(held.match.choose(player))
+        return _saved(desk, record, _taken(held.match), key)
+
+
+def decide(
+    desk: Desk, game_id: str, ident: str, option: Option, taken: int, key: Key | None = None
+) -> Playtest:
+    """Take one option of the person's seat; then the automatic players continue.
+
+    `taken` is the number of decisions that the page has seen: another page may have moved the game on.
+    """
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if _is_done(desk, record, key):
+            return _shown(desk, record)
+        _in_step(record, taken)
+        held = _held(record)
+        _is_mine(held)
+        try:
+            held.match.decide(option)
+        except NotAnOption as error:
+            raise Refused(
+                Problem(where="decision", what=str(error), mend="choose one of the options shown")
+            ) from error
+        _go_on(held)
+        return _saved(desk, record, _taken(held.match), key)
+
+
+def by_hand(desk: Desk, game_id: str, ident: str, hand: ByHand, taken: int, key: Key | None = None) -> Playtest:
+    """Make a manual move for text without written behaviour; the log marks it.
+
+    The card must be visible to the person.
+    """
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if _is_done(desk, record, key):
+            return _shown(desk, record)
+        _in_step(record, taken)
+        held = _held(record)
+        _is_mine(held)
+        match = held.match
+        try:
+            option = option_of(match.program, hand)
+            if option.card >= 0 and hand.do != "total" and not sees(match, match.seat, option.card):
+                raise NotAnOption("that card can't be seen from your seat: look through the pile first")
+            match.decide(option)
+        except NotAnOption as error:
+            mend = "move something else" if match.hands_free else "finish the open choice first"
+            raise Refused(Problem(where="by hand", what=str(error), mend=mend)) from error
+        _go_on(held)
+        return _saved(desk, record, _taken(match), key)
+
+
+def _is_mine(held: HeldMatch) -> None:
+    """Raises Refused if no person has a decision to take."""
+    if held.broken:
+        raise Refused(Problem(where="decision", what=held.broken, mend="undo to where it holds, or start it again"))
+    if _player(held) != PERSON:
+        raise Refused(Problem(where="decision", what="it is not your seat that decides", mend="wait for the other seat"))
+
+
+def take_back(desk: Desk, game_id: str, ident: str, taken: int, key: Key | None = None) -> Playtest:
+    """Undo the person's last decision and all decisions after it: the game is replayed without them."""
+    with MATCHES.lock:
+        record = _record(desk, game_id, ident)
+        if _is_done(desk, record, key):
+            return _shown(desk, record)
+        _in_step(record, taken)
+        held = _held(record)
+        if held.broken:
+            return _saved(desk, record, _taken(held.match), key)
+        players = stored_players(held.stored)
+        watched = PERSON not in players
+        mine = [number for number, seat in enumerate(held.match.whose) if watched or players[seat] == PERSON]
+        if not mine:
+            raise Refused(
+                Problem(where="undo", what="nothing has been decided yet", mend="play something first")
+            )
+        return _saved(desk, record, record.decisions[: mine[-1]], key)
+
+
+def _go_on(held: HeldMatch) -> None:
+    """Let automatic players decide until it is the person's turn or the match is over."""
+    match = held.match
+    if PERSON not in stored_players(held.stored):
+        return
+    for _ in range(MOST_AUTOMATIC):
+        if match.asked == "over" or _player(held) == PERSON:
+            return
+        match.take(match.choose(_player(held)))
+
+
+def _player(held: HeldMatch) -> str:
+    return stored_players(held.stored)[held.match.seat]
+
+
+def _seen_from(held: HeldMatch) -> int:
+    """The seat whose view is shown: the person's; with several persons, that of the one to move."""
+    players, match = stored_players(held.stored), held.match
+    if players.count(PERSON) > 1 and match.asked != "over" and players[match.seat] == PERSON:
+        return match.seat
+    return int(held.stored.get("seat", 0))
+
+
+def _taken(match: Match) -> tuple[tuple[str, int, int], ...]:
+    return tuple((each.do, each.card, each.other) for each in match.decisions)
+
+
+def _is_done(desk: Desk, record: PlaytestRecord, key: Key | None) -> bool:
+    """Whether this request was already carried out. Raises KeyReused for the key of another request."""
+    done = desk.store.playtest_with_key(key, record.game) if key else None
+    if done is not None and done.id != record.id:
+        raise KeyReused(done.id)
+    return done is not None
+
+
+def recent(desk: Desk, game_id: str, most: int = 20) -> list[tuple[PlaytestRecord, str, str]]:
+    """The latest matches, each with its branch name and the rival's deck."""
+    found = []
+    for record in desk.store.playtests(game_id, most):
+        stored = json.loads(record.program)
+        found.append((record, str(stored.get("name", "")), str(stored.get("rival", ""))))
+    return found
+
+
+def _saved(
+    desk: Desk, record: PlaytestRecord, decisions: tuple[tuple[Any, ...], ...], key: Key | None
+) -> Playtest:
+    moved = replace(record, decisions=decisions, key=key)
+    desk.store.save_playtest(moved)
+    return _shown(desk, moved)
+
+
+def _in_step(record: PlaytestRecord, taken: int) -> None:
+    if taken != len(record.decisions):
+        raise Conflict(
+            "this game was moved on from another page",
+            f"{len(record.decisions)} decisions",
+            f"{taken} decisions",
+            len(record.decisions),
+        )
+
+
+def _held(record: PlaytestRecord) -> HeldMatch:
+    """The match replayed as far as possible. Raises Refused if it can't begin."""
+    try:
+        return MATCHES.get(record)
+    except (ValueError, LookupError, TypeError) as error:
+        what = f"this game can no longer be replayed: {str(error)[:160]}"
+        raise Refused(
+            Problem(where="playtest", what=what, mend="start a new one with the same deck and seed")
+        ) from error
+
+
+def _record(desk: Desk, game_id: str, ident: str) -> PlaytestRecord:
+    record = desk.store.playtest(ident)
+    if record is None or record.game != game_id:
+        raise Missing("there is no such playtest")
+    return record
+
+
+def _shown(desk: Desk, record: PlaytestRecord, held: HeldMatch | None = None, seen_from: int | None = None) -> Playtest:
+    held = held or _held(record)
+    match, seat = held.match, _seen_from(held) if seen_from is None else seen_from
+    now = desk.game(record.game).cards
+    program = match.program
+    name = program.rulebook.roles.name
+    players = tuple(stored_players(held.stored))
+    options = seen_options(match, seat) if not held.broken and players[match.seat] == PERSON else ()
+    sat, unplayed = _summed(match, seat) if match.asked == "over" else ((), ())
+    # Between automatic players there is no "you", and nothing is hidden.
+    watched = PERSON not in players
+    seen, log = view(match, seat, watched), tuple(told(match, None if watched or program.seats < 2 else seat))
+    known = {*match.decks[seat], *_in_view(seen), *(line.card for line in log if line.card)}
+    titles = {card.id: card.text(name) or card.code for card in program.cards if card.id in known}
+    outdated = tuple(
+        card.id for card in program.cards if card.id in known and (card.id not in now or now[card.id].values != card.values)
+    )
+    return Playtest(
+        record.id, record.deck, record.deck_name, record.seed, len(record.decisions), "broken" if held.broken else match.asked, options,
+        seen, log, titles, outdated, seat, held.stored.get("rival", ""), held.stored.get("rival_deck", ""),
+        held.stored.get("player", ""), held.broken, tuple(f"{each.where}: {each.what}" for each in program.notes if match.asked == "over" or each.where in titles.values()), *_asking(match, options),
+        {ident: held.words[ident] for ident in titles}, players, match.seat, -1, str(held.stored.get("name", "")), sat, unplayed,
+        bool(options) and match.hands_free, _unwritten(held), asker(match) if options else -1,
+    )  # fmt: skip
+
+
+def _unwritten(held: HeldMatch) -> tuple[str, ...]:
+    """Ids of cards played since the person's last decision with text that the engine does not carry out."""
+    match, players = held.match, stored_players(held.stored)
+    before = len(match.decisions)
+    for number in reversed(range(before)):
+        before = number
+        if players[match.whose[number]] == PERSON and not match.decisions[number].do.startswith(BY_HAND):
+            break
+    first = match.ends[before] if match.decisions else 0
+    played = [match.program.cards[match.state.cdef[card]].id for kind, _, card, _, _ in match.events[first:] if kind == E_PLAYED]
+    return tuple(dict.fromkeys(each for each in played if not held.words[each].written))
+
+
+def _in_view(seen: TableView) -> set[str]:
+    """The ids of cards visible in a view."""
+    zones = [zone for seat in seen.seats for zone in seat.zones] + list(seen.shared)
+    open_cards = [each for zone in zones for each in zone.cards or ()]
+    return {each.card for each in (*open_cards, *seen.looked, *seen.resolving, *seen.hand)}
+
+
+def _asking(match: Match, options: tuple[Option, ...]) -> tuple[str, tuple[str, ...]]:
+    """The name of the card whose effect asks, and the text of each option that is not a card: see
+    `Playtest.choices`.
+    """
+    return asking_card(match), tuple(option_words(match, option) for option in options)
+
+
+def _summed(match: Match, seat: int) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """Cards in hand at the end, and cards that were drawn without any copy being played."""
+    s, cards = match.state, match.program.cards
+    mine = [card for card in range(s.cards) if s.owner[card] == seat and not s.token[card]]
+    played = {s.cdef[card] for card in mine if s.played[card]}
+    drawn = {s.cdef[card] for card in mine if s.drawn[card]}
+    return tuple(dict.fromkeys(match.dealt(seat)[0])), tuple(cards[each].id for each in sorted(drawn - played))

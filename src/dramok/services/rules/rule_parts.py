@@ -1,0 +1,178 @@
+"""Write one part of the rules: resources, table, field roles, words, worths, deck rules."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from pydantic import ValidationError
+
+from dramok.core.balance import PriceList
+from dramok.core.cards import NumberField
+from dramok.core.effects.references import Subject
+from dramok.core.problem import Problem
+from dramok.core.rulebook import PlayRules, Rulebook
+from dramok.core.rulebook.part_edit import BESIDE, amended, part_of
+from dramok.core.rulebook.phrases import Phrase, book, broken
+from dramok.services.faces.own_files import check_own
+from dramok.services.rules.card_types import not_changed_since
+from dramok.services.workspace.references import none_speaks_of
+from dramok.services.workspace.snapshot import GameSnapshot, read_rules, rules_document
+from dramok.services.workspace.workspace import Commit, Desk, Refused
+from dramok.store import Change, Key
+
+PARTS = ("name", "roles", "resources", "table", "play", "phrases", "tags", "prices", "formats", "symbols", "fonts")
+
+
+def write_rules(
+    desk: Desk,
+    game_id: str,
+    part: str,
+    value: Any,
+    base: int | None,
+    page: str,
+    key: Key | None = None,
+    label: str | None = None,
+) -> Commit:
+    """Write one of `PARTS` as one undoable op.
+
+    With `base` it raises Conflict if the part was changed after that op. Raises Refused for an invalid value.
+    """
+
+    def plan(now: GameSnapshot) -> Sequence[Change]:
+        if base is not None:
+            not_changed_since(desk, now, part, base, part, page)
+        return part_changes(now, part, value)
+
+    said = _SAID.get(part, part) if part != "play" else _play_said(desk.game(game_id).rulebook.play, value)
+    return desk.commit(game_id, label or f"{said} changed", page, plan, key=key)
+
+
+def _play_said(before: PlayRules | None, value: Any) -> str:
+    """The names of the parts of the play rules that an edit changes."""
+    try:
+        after = PlayRules.model_validate(value)
+    except ValidationError:
+        return _SAID["play"]
+    changed = [said for part, said in PLAY_SAID.items() if before is not None and getattr(before, part) != getattr(after, part)]
+    return " and ".join(changed) if 1 <= len(changed) <= 2 else _SAID["play"]
+
+
+def part_changes(now: GameSnapshot, part: str, value: Any) -> Sequence[Change]:
+    """The changes for writing one of `PARTS`; empty if it is unchanged. Raises Refused for an invalid value."""
+    if part not in PARTS:
+        raise Refused(_no_part(part))
+    stats = value.get("stats") if part == "roles" and isinstance(value, dict) else None
+    if isinstance(stats, list) and len({str(each) for each in stats}) < len(stats):
+        raise Refused(Problem(where="roles", what="a field is named twice among the stats", mend="name each of them once"))
+    try:
+        rulebook, prices, formats = read_rules(amended(now.rules, part, value))
+    except ValidationError as error:
+        if part == "resources" and "rules of play" in str(error):
+            # A refusal that names cards helps more than one that names play rules.
+            _none_spoken_of(now, {str(each["id"]) for each in value})
+        raise Refused(_problem(part, error)) from error
+    after = _part(rules_document(rulebook, prices, formats), rulebook, part)
+    before = _part(now.rules, now.rulebook, part)
+    if before == after:
+        return ()
+    if part == "resources":
+        _none_spoken_of(now, {each.id for each in rulebook.resources})
+    if part == "play":
+        _none_spoken_of(now, None, rulebook)
+    if part == "phrases":
+        _none_broken(now.rulebook, rulebook)
+    if part in ("symbols", "fonts"):
+        check_own(now, rulebook)
+    changes = [Change("game", now.id, part, _json(before), _json(after))]
+    if part == "prices":
+        changes += _new_stats(now, prices)
+    return changes
+
+
+def _new_stats(now: GameSnapshot, prices: PriceList) -> Sequence[Change]:
+    """A number field that gets a worth for the first time becomes a stat, because verdicts count stats only."""
+    roles = now.rulebook.roles
+    fields = now.rulebook.cards
+    news = [
+        stat
+        for stat in prices.stats
+        if stat not in roles.stats
+        and stat not in now.prices.stats
+        and stat not in (roles.cost, roles.copies)
+        and isinstance(fields.field(stat), NumberField)
+    ]
+    if not news:
+        return ()
+    before = part_of(now.rulebook, "roles")
+    after = {**before, "stats": [*before["stats"], *news]}
+    return [Change("game", now.id, "roles", _json(before), _json(after))]
+
+
+def phrase_book(rulebook: Rulebook) -> list[Phrase]:
+    """Every phrase that the game's effects can use."""
+    return list(book((each.id, each.name) for each in rulebook.cards.types if not each.abstract))
+
+
+def symbols_in_words(rulebook: Rulebook) -> list[str]:
+    """The names allowed in braces in any phrase: resources, stats with a symbol, and the game's own symbols."""
+    stats = [each.id for each in rulebook.cards.fields if rulebook.symbol(each.id)]
+    return [*(each.id for each in rulebook.resources), *stats, *(each.id for each in rulebook.symbols)]
+
+
+def _none_broken(before: Rulebook, after: Rulebook) -> None:
+    """Raises Refused for a new phrase with unknown names in braces; unchanged phrases are not checked."""
+    symbols = symbols_in_words(after)
+    for phrase in phrase_book(after):
+        written = phrase.written(after.phrases)
+        if written is not None and written != phrase.written(before.phrases):
+            problem = broken(phrase, written, symbols)
+            if problem:
+                raise Refused(problem)
+
+
+def _part(rules: Mapping[str, Any], rulebook: Rulebook, part: str) -> Any:
+    return rules.get(part) if part in BESIDE else part_of(rulebook, part)
+
+
+def _none_spoken_of(now: GameSnapshot, left: set[str] | None, after: Rulebook | None = None) -> None:
+    """Raises Refused, with the names of the referring cards and keywords, if an effect refers to a resource not
+    among `left`, or to a zone or phase missing from the rules `after`.
+    """
+    before = now.rulebook
+    gone = [(Subject("resource", each.id), each.name) for each in before.resources if left is not None and each.id not in left]
+    if after is not None:
+        zones, phases = {each.id for each in after.played.zones}, {each.id for each in after.played.phases}
+        gone += [(Subject("zone", each.id), each.name) for each in before.played.zones if each.id not in zones]
+        gone += [(Subject("phase", each.id), each.name) for each in before.played.phases if each.id not in phases]
+    for subject, name in gone:
+        none_speaks_of(now, subject, name)
+
+
+_SAID = {
+    "roles": "parts of fields", "resources": "resources", "table": "rules of the table", "play": "rules of play", "phrases": "phrase book", "tags": "declared tags", "symbols": "symbols", "fonts": "fonts",
+    "prices": "worths and budgets", "formats": "deck rules",
+}  # fmt: skip
+
+
+PLAY_SAID = {
+    "seats": "seats", "free": "what is done by hand", "zones": "zones", "set_up": "set-up", "phases": "the turn", "answers": "answers to plays",
+    "reshuffles": "how often piles are shuffled again", "after_play": "what becomes of played cards", "common": "caps together", "clash": "the clash",
+    "goals": "goals", "tie": "ties", "evaluation": "what automatic players value",
+}  # fmt: skip
+
+
+def _no_part(part: str) -> Problem:
+    return Problem(where=part[:60], what="rules have no such part", mend=f"write one of {', '.join(PARTS)}")
+
+
+def _problem(part: str, error: ValidationError) -> Problem:
+    first = error.errors()[0]
+    place = ".".join(str(each) for each in first["loc"])
+    what = str(first["msg"]).removeprefix("Value error, ")
+    return Problem(where=_SAID.get(part, part) if place in ("", part) else place[:80], what=what[:300], mend="write another value")
+
+
+def _json(document: Any) -> str | None:
+    return None if document is None else json.dumps(document, ensure_ascii=False)

@@ -1,0 +1,1 @@
+"""Templates for a new game, one JSON file each. None belongs to a world."""
