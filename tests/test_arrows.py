@@ -147,9 +147,18 @@ def folders(arrows: dict[str, set[str]], separator: str) -> dict[str, set[str]]:
     return found
 
 
+def page_rooms(arrows: dict[str, set[str]]) -> dict[str, set[str]]:
+    """The rooms of the page (first folder of a path) that each room imports from."""
+    found: dict[str, set[str]] = {}
+    for name, used_by in arrows.items():
+        room = name.split("/")[0]
+        found.setdefault(room, set()).update({each.split("/")[0] for each in used_by} - {room})
+    return found
+
+
 def test_no_folder_imports_itself_through_another():
     assert circles(folders(modules(), ".")) == []
-    assert circles(folders(scripts(), "/")) == []
+    assert circles(page_rooms(scripts())) == []
     assert circles(folders({"a.x": {"b.y"}, "b.z": {"a.w"}, "a.w": set(), "b.y": set()}, ".")) != []
 
 
@@ -161,6 +170,17 @@ def test_no_module_waits_for_itself():
     assert circles(python) == []
     assert circles(page) == []
     assert circles({"a": {"b"}, "b": {"c"}, "c": {"a"}}) != [], "a circle would be seen"
+
+
+def test_types_are_not_exported_from_components_of_a_room():
+    """Shared types of a room are in its `types.ts`; only general controls in `ui` export the types of their own props."""
+    exported = {
+        str(file.relative_to(PAGE))
+        for file in PAGE.rglob("*.tsx")
+        if file.relative_to(PAGE).parts[0] not in ("ui", "fieldkinds")
+        and re.search(r"^export (type|interface) ", file.read_text(encoding="utf-8"), re.MULTILINE)
+    }
+    assert exported == set()
 
 
 def test_colours_are_named_in_one_place():

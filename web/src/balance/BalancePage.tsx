@@ -1,24 +1,24 @@
 import { useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
-import { TryInHand } from "../playtest/TryInHand";
+import { TryInHand } from "../playtest/components/TryInHand";
 import { useAddress } from "../state/address";
-import { useAsked } from "../state/asked";
 import { choicesOf } from "../state/choices";
-import { api, ask, type Schemas } from "../state/client";
+import { api, ask } from "../state/client";
+import { useAsked } from "../state/query";
 import { useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
 import { Tabs, tabId } from "../ui/Tabs";
 import { points, Verdict } from "../ui/Verdict";
-import { CardBalance } from "./CardBalance";
-import { ChartOut } from "./ChartOut";
-import { Duels } from "./Duels";
+import { CardBalance } from "./components/CardBalance";
+import { ChartExport } from "./components/ChartExport";
+import { Duels } from "./components/Duels";
+import { Lenses } from "./components/Lenses";
+import { SetMap } from "./components/SetMap";
 import { HealthPage } from "./HealthPage";
-import { Lenses } from "./Lenses";
-import { SetMap } from "./SetMap";
+import type { MapData } from "./types";
 import "./lenses.css";
-import { counted } from "../ui/counted";
+import { counted } from "../ui/plural";
 
-export type MapData = Schemas["MapOut"];
 type View = "map" | "lenses" | "duels" | "health";
 type Lens = "declared" | "implied" | "measured";
 const VIEWS: [View, string][] = [
@@ -191,7 +191,7 @@ function MapView({ map, ghosts, lens, params, put, stand }: MapProps) {
           <button type="button" className="button" aria-pressed={asTable} onClick={() => setAsTable(!asTable)}>
             {asTable ? "Show the map" : "Show as a table"}
           </button>
-          <ChartOut
+          <ChartExport
             name={`${game.name} set map ${lens}`}
             drawing={asTable || apart ? undefined : drawing}
             rows={() => [

@@ -1,20 +1,21 @@
 // The health of a set on one page, as it can be printed.
+
 import { Printer } from "lucide-react";
 import { type ReactNode, useRef, useState } from "react";
 import { Link } from "react-router";
-import { useAsked } from "../state/asked";
 import { choicesOf } from "../state/choices";
-import { api, ask, type Schemas } from "../state/client";
-import { useMarks } from "../state/past";
+import { api, ask } from "../state/client";
+import { useMarks } from "../state/history";
+import { useAsked } from "../state/query";
 import { useGame } from "../state/store";
 import { Hover } from "../ui/Hover";
 import { points } from "../ui/Verdict";
-import { ChartOut } from "./ChartOut";
-import { CurveChart } from "./CurveChart";
+import { ChartExport } from "./components/ChartExport";
+import { CurveChart } from "./components/CurveChart";
+import type { HealthData } from "./types";
 import "./health.css";
-import { counted } from "../ui/counted";
+import { counted } from "../ui/plural";
 
-export type HealthData = Schemas["HealthOut"];
 const SHOWN = 12;
 
 export function HealthPage() {
@@ -118,7 +119,11 @@ function Sheet({ found, name }: { found: HealthData; name: string }) {
           .{found.changed && ` ${found.changed.length} changed since the mark.`}
         </p>
       </header>
-      <Part name="Curve" wide out={<ChartOut name={`${name} curve`} drawing={curve} rows={() => curveRows(found)} />}>
+      <Part
+        name="Curve"
+        wide
+        out={<ChartExport name={`${name} curve`} drawing={curve} rows={() => curveRows(found)} />}
+      >
         {found.curve.length ? (
           <div ref={curve}>
             <CurveChart curve={found.curve} />

@@ -1,32 +1,33 @@
 import { Columns3, FileInput, LayoutGrid, Replace, Rows3 } from "lucide-react";
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useLocation } from "react-router";
-import { QueryBar, whole } from "../query/QueryBar";
+import { QueryBar, whole } from "../query/components/QueryBar";
 import { type Sort, useFound } from "../query/useFound";
 import { useAddress } from "../state/address";
 import { useAfterPaint } from "../state/afterPaint";
 import { takeCardsOut, writeCells } from "../state/cells";
-import { fetched } from "../state/fetched";
 import { newCardId } from "../state/pending";
+import { fetched } from "../state/retry";
 import { useGame } from "../state/store";
-import { counted } from "../ui/counted";
+import { counted } from "../ui/plural";
 import { MOST_COMPARED, rangeOf } from "../ui/selection";
 import { useWindowKeys } from "../ui/windowKeys";
-import { BesideCard } from "./BesideCard";
-import { CardsDialogs, type Dialog } from "./CardsDialogs";
+import { addressFor, type Groups, groupsFor, type Look, placeFrom, readSort } from "./cardsAddress";
+import { asLayout, fitted, moved, NARROWEST, useLayout, WIDEST } from "./columnLayout";
 import { type Cell, columnsOf, NEW } from "./columns";
-import { FirstSteps } from "./FirstSteps";
-import { Grid, type GridHandle } from "./Grid";
-import { asLayout, fitted, moved, NARROWEST, useLayout, WIDEST } from "./layout";
-import { NewCardMenu } from "./NewCardMenu";
-import { addressFor, type Groups, groupsFor, type Look, placeFrom, readSort } from "./place";
-import { QuickChips } from "./QuickChips";
-import { type Arrival, usePlaceInAddress } from "./usePlaceInAddress";
-import { useRoom } from "./useRoom";
-import { ViewsMenu } from "./ViewsMenu";
-import { WallControls } from "./WallControls";
+import { CardSidePane } from "./components/CardSidePane";
+import { CardsDialogs } from "./components/CardsDialogs";
+import { FirstSteps } from "./components/FirstSteps";
+import { Grid } from "./components/Grid";
+import { NewCardMenu } from "./components/NewCardMenu";
+import { QuickChips } from "./components/QuickChips";
+import { ViewsMenu } from "./components/ViewsMenu";
+import { WallControls } from "./components/WallControls";
+import type { CardsDialog, GridHandle } from "./types";
+import { useRoom } from "./useBoxSize";
+import { type Arrival, useCardsAddress } from "./useCardsAddress";
 
-const Wall = lazy(() => fetched(() => import("./Wall")).then((room) => ({ default: room.Wall })));
+const Wall = lazy(() => fetched(() => import("./components/Wall")).then((room) => ({ default: room.Wall })));
 
 /** The grid or the wall, and beside it the card one stands on. */
 export function CardsPage() {
@@ -41,7 +42,7 @@ export function CardsPage() {
   const [sort, setSort] = useState<Sort[]>(first.sort);
   const [look, setLook] = useState<Look>(first.look);
   const [groups, setGroups] = useState<Groups>(first.groups);
-  const [dialog, setDialog] = useState<Dialog>(null);
+  const [dialog, setDialog] = useState<CardsDialog>(null);
   const [at, setAt] = useState<Cell>({
     card: first.card ?? order[0] ?? "",
     column: first.column ?? game?.roles.name ?? "name",
@@ -103,7 +104,7 @@ export function CardsPage() {
     }
     if (stand) grid.current?.focus();
   }, []);
-  usePlaceInAddress(addressFor(at, query, setId, sort, look, fitting), cards, arrive);
+  useCardsAddress(addressFor(at, query, setId, sort, look, fitting), cards, arrive);
   // What one stands on is among what is shown: a query or a set that leaves the card out leads to its first.
   useEffect(() => {
     if ((!query && !setId) || answered !== query || problem || !rows[0] || at.card === NEW || rows.includes(at.card))
@@ -395,7 +396,13 @@ export function CardsPage() {
         )}
       </section>
       {besideCard && (rows.length > 0 || look === "wall") ? (
-        <BesideCard card={besideCard} field={beside.column} setField={setField} leave={backToGrid} others={selected} />
+        <CardSidePane
+          card={besideCard}
+          field={beside.column}
+          setField={setField}
+          leave={backToGrid}
+          others={selected}
+        />
       ) : (
         <aside className="pane pane-empty" data-pane aria-label="Card">
           <p className="soft">

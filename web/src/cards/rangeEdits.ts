@@ -4,7 +4,7 @@ import { writeCells } from "../state/cells";
 import type { Card, Game } from "../state/client";
 import { editField } from "../state/edits";
 import { stepped } from "../ui/CellInput";
-import { counted } from "../ui/counted";
+import { counted } from "../ui/plural";
 import { applies, type Column, cellText } from "./columns";
 
 /** A cell that can be written, with what it holds. */

@@ -5,12 +5,12 @@ import { addDeck } from "../state/deckEdits";
 import { freeName } from "../state/names";
 import { useGame } from "../state/store";
 import { Tabs, tabId } from "../ui/Tabs";
-import { AcrossPart } from "./AcrossPart";
-import { ComparePart } from "./ComparePart";
-import { DeckPanel } from "./DeckPanel";
-import { HandsPart } from "./HandsPart";
-import { OddsPart } from "./OddsPart";
-import { PoolPart } from "./PoolPart";
+import { AllDecksPart } from "./components/AllDecksPart";
+import { ComparePart } from "./components/ComparePart";
+import { DeckPanel } from "./components/DeckPanel";
+import { HandsPart } from "./components/HandsPart";
+import { OddsPart } from "./components/OddsPart";
+import { PoolPart } from "./components/PoolPart";
 
 const PARTS = [
   ["pool", "Pool"],
@@ -78,7 +78,7 @@ export function DecksPage() {
           {part === "odds" && <OddsPart deck={deck} asked={asked} />}
           {part === "hands" && <HandsPart deck={deck} />}
           {part === "compare" && <ComparePart deck={deck} key={deck?.id} />}
-          {part === "all" && <AcrossPart choose={(id) => go({ deck: id, show: "pool" })} />}
+          {part === "all" && <AllDecksPart choose={(id) => go({ deck: id, show: "pool" })} />}
         </div>
       </section>
       <aside className="deck-list" data-pane aria-label="Deck">

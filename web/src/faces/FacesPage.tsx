@@ -6,12 +6,12 @@ import { useGame } from "../state/store";
 import { SideNav } from "../ui/SideNav";
 import { Tabs, tabId } from "../ui/Tabs";
 import { Picking } from "../ui/Typing";
-import { AdjustDialog } from "./AdjustDialog";
-import { Inspector } from "./Inspector";
-import { Layers, Palette, Plans } from "./Layers";
-import { PlanMat } from "./PlanMat";
-import { PlanSettings } from "./PlanSettings";
-import { ProofList, StressStrip } from "./Strips";
+import { AdjustDialog } from "./components/AdjustDialog";
+import { ProofList, StressStrip } from "./components/HardestAndProof";
+import { Inspector } from "./components/Inspector";
+import { Layers, Palette, Plans } from "./components/Layers";
+import { PlanCanvas } from "./components/PlanCanvas";
+import { PlanSettings } from "./components/PlanSettings";
 import {
   arrange,
   boxOf,
@@ -287,7 +287,7 @@ export function FacesPage() {
             </button>
           </span>
         </div>
-        <PlanMat
+        <PlanCanvas
           plan={drafted(plan, draft)}
           shown={face}
           selected={selected}

@@ -1,7 +1,7 @@
 // Face plans: the book of them, edits, and cards as an edit would show them.
 
-import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Edit, type Schemas } from "../state/client";
+import { useAsked, useTouched } from "../state/query";
 import { useGame } from "../state/store";
 import { change, signed } from "../state/writing";
 

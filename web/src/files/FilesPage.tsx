@@ -4,15 +4,15 @@ import { useState } from "react";
 import { useAddress } from "../state/address";
 import { useGame } from "../state/store";
 import { SideNav } from "../ui/SideNav";
-import { FollowedPart } from "./FollowedPart";
-import { ImportDialog } from "./ImportDialog";
-import { PicturesPart } from "./PicturesPart";
-import { TablesOutPart } from "./TablesOutPart";
-import { WholeGamePart } from "./WholeGamePart";
+import { ImportDialog } from "./components/ImportDialog";
+import { PicturesPart } from "./components/PicturesPart";
+import { TableExportPart } from "./components/TableExportPart";
+import { TrackedTablesPart } from "./components/TrackedTablesPart";
+import { WholeGamePart } from "./components/WholeGamePart";
 
 const PARTS = [
-  ["out", "Tables out", FileOutput, TablesOutPart],
-  ["followed", "Followed tables", RadioTower, FollowedPart],
+  ["out", "Tables out", FileOutput, TableExportPart],
+  ["followed", "Followed tables", RadioTower, TrackedTablesPart],
   ["pictures", "Pictures", Images, PicturesPart],
   ["game", "Whole game", PackageOpen, WholeGamePart],
 ] as const;

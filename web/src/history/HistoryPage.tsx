@@ -4,7 +4,6 @@ import { Flag, Pencil, X } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { useAddress } from "../state/address";
-import { useAsked } from "../state/asked";
 import { api, ask, type Mark, PAGE } from "../state/client";
 import {
   addMark,
@@ -14,11 +13,12 @@ import {
   renameMark,
   takeMarkOut,
   useMarks,
-} from "../state/past";
+} from "../state/history";
+import { useAsked } from "../state/query";
 import { useGame } from "../state/store";
 import { dayOf, hourOf } from "../ui/when";
-import { CardPast } from "./CardPast";
-import { FaceThen, FieldChanges } from "./Changes";
+import { CardRevisions } from "./components/CardRevisions";
+import { FaceThen, FieldChanges } from "./components/Changes";
 
 const PIECE = 100;
 const KINDS = [
@@ -394,7 +394,7 @@ function Stretch({ edit, from = "", to = "now", look, marks, seq }: StretchProps
       ) : (
         <FacesOf found={found} open={setPast} now={to === "now" && edit === undefined ? seq : found.until} />
       )}
-      {past && <CardPast card={past.card} title={past.title} close={() => setPast(null)} />}
+      {past && <CardRevisions card={past.card} title={past.title} close={() => setPast(null)} />}
     </>
   );
 }

@@ -1,15 +1,15 @@
 // Out to the table: print runs, sheets for virtual tables, pictures; what is stale on paper, and what was made.
 
 import { useAddress } from "../state/address";
-import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
+import { useAsked, useTouched } from "../state/query";
 import { useGame } from "../state/store";
 import { Tabs } from "../ui/Tabs";
-import { CardPicturesPart } from "./CardPicturesPart";
-import { OnPaperPart } from "./OnPaper";
-import { PrintPart } from "./PrintPart";
-import { Results } from "./Results";
-import { SheetsPart } from "./SheetsPart";
+import { CardPicturesPart } from "./components/CardPicturesPart";
+import { OnPaperPart } from "./components/OnPaper";
+import { PrintPart } from "./components/PrintPart";
+import { Results } from "./components/Results";
+import { SheetsPart } from "./components/SheetsPart";
 import { useJobs, useOnPaper } from "./useOutput";
 
 const PARTS = [

@@ -2,8 +2,8 @@
 
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { addressNow, OWN, useAddress, useOwnAddress } from "../state/address";
-import { type Asked, useAsked, useTouched } from "../state/asked";
 import { ApiError, api, ask, newKey, type Schemas } from "../state/client";
+import { type Asked, useAsked, useTouched } from "../state/query";
 import { say, useGame } from "../state/store";
 
 export type CardChoice = Schemas["CardChoice"];

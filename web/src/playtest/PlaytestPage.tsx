@@ -1,20 +1,14 @@
 // A match at the table. It is in the URL, with the moment that is looked at, so that reload and share keep the place.
+
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useAddress } from "../state/address";
-import { useOnceBack } from "../state/asked";
-import { ApiError, api, ask, isAway, newKey, type Schemas } from "../state/client";
+import { ApiError, api, ask, isAway, newKey } from "../state/client";
+import { useOnceBack } from "../state/query";
 import { say, useGame } from "../state/store";
-import type { Hands } from "./ByHand";
-import { newTable } from "./begin";
-import { StartPane } from "./StartPane";
-import { Table } from "./Table";
-
-export type Playtest = Schemas["PlaytestOut"];
-export type Player = Schemas["NewPlaytestIn"]["player"];
-/** Who has the other seat: which deck (empty: the same), which player; whether the person goes second; who has the person's own seat. */
-export type Against = { deck: string; player: Player; second: boolean; mine: Player };
-/** What is decided, found when it is its turn: what stood when the key was pressed may be over by then. */
-export type Deciding = (table: Playtest) => { do: string; card: number; other: number } | null;
+import { StartPane } from "./components/StartPane";
+import { Table } from "./components/Table";
+import { newTable } from "./startMatch";
+import type { Deciding, ManualMove, Playtest } from "./types";
 
 /** How often, and every how many ms, a server that can't be reached is asked again. */
 const MOST_TRIES = 40;
@@ -113,7 +107,7 @@ export function PlaytestPage() {
   );
   /** What a person does by hand; found when it is its turn, as decisions are. */
   const byHand = useCallback(
-    (hand: Hands) =>
+    (hand: ManualMove) =>
       move((now) =>
         ask(
           api.POST("/api/games/{game_id}/playtests/{playtest_id}/by-hand", {

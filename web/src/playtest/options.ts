@@ -1,6 +1,6 @@
 // What can be decided at the table, and what it is called.
 import type { Game, Schemas } from "../state/client";
-import type { Deciding, Playtest } from "./PlaytestPage";
+import type { Deciding, Playtest } from "./types";
 
 export type Spoken = Schemas["OptionOut"] & { says: string };
 

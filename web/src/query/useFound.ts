@@ -1,8 +1,8 @@
 // Which cards are shown, in which order: the server answers the query; rows stay where they are while cells are edited.
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useOnceBack } from "../state/asked";
 import { api, ask, type Schemas } from "../state/client";
 import { isUnmade } from "../state/pending";
+import { useOnceBack } from "../state/query";
 import { useGame } from "../state/store";
 
 export type Sort = { field: string; down: boolean };

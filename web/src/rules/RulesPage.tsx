@@ -1,18 +1,26 @@
 // Card types, choice lists and sets: chosen at the left, edited beside it.
 
 import { useAddress } from "../state/address";
+import {
+  type ListDoc,
+  putSet,
+  type Rules,
+  type TypeDoc,
+  useListWriter,
+  useRules,
+  useTypeWriter,
+} from "../state/cardRules";
 import { useGame } from "../state/store";
-import { NamedAnew } from "../ui/NamedAnew";
+import { NewNameInput } from "../ui/NewNameInput";
 import { SideNav } from "../ui/SideNav";
-import { KeywordsEditor } from "./KeywordsEditor";
-import { ListEditor } from "./ListEditor";
-import { GAME_PARTS, PartEditor } from "./PartEditor";
+import { KeywordsEditor } from "./components/KeywordsEditor";
+import { ListEditor } from "./components/ListEditor";
+import { GAME_PARTS, PartEditor } from "./components/PartEditor";
+import { SetEditor } from "./components/SetEditor";
+import { TypeEditor } from "./components/TypeEditor";
 import { PlayEditor } from "./play/PlayEditor";
 import { PLAY_PARTS, type PlayPart } from "./play/playDoc";
-import { SetEditor } from "./SetEditor";
-import { TypeEditor } from "./TypeEditor";
-import { useAskedFor } from "./useAskedFor";
-import { type ListDoc, putSet, type Rules, type TypeDoc, useListWriter, useRules, useTypeWriter } from "./useRules";
+import { useFocusRequest } from "./useFocusRequest";
 
 type Chosen = { kind: "type" | "list" | "set" | "keywords" | "game" | "play"; id: string };
 
@@ -170,8 +178,8 @@ function Part({ title, items, on, choose, add }: PartProps) {
 type AddLineProps = { label: string; word: string; add: (name: string) => Promise<boolean> };
 
 function AddLine({ label, word, add }: AddLineProps) {
-  const input = useAskedFor(word);
-  return <NamedAnew label={label} className="rules-add" input={input} add={add} />;
+  const input = useFocusRequest(word);
+  return <NewNameInput label={label} className="rules-add" input={input} add={add} />;
 }
 
 /** The id that a new thing was given: the one that was not there before. */

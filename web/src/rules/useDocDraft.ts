@@ -1,9 +1,9 @@
 // A document of the rules that is written whole, shown while edits of it are on their way: each edit is applied to what the one before it became.
 import { useEffect, useRef, useState } from "react";
+import type { Rules } from "../state/cardRules";
 import { api, ask, type Edit } from "../state/client";
 import { underWay } from "../state/queue";
 import { useGame } from "../state/store";
-import type { Rules } from "./useRules";
 
 type Options<Doc> = {
   /** The document as the server has it now; undefined where it is gone. */

@@ -1,8 +1,8 @@
 // A choice list as it is shown while edits of it are on their way, and what each of its values is called meanwhile.
 import { useRef } from "react";
+import type { ListDoc, ValueDoc } from "../state/cardRules";
 import type { Edit } from "../state/client";
 import { fetchRules, useDocDraft } from "./useDocDraft";
-import type { ListDoc, ValueDoc } from "./useRules";
 
 export type Moves = Record<string, string | null>;
 type Write = (doc: ListDoc, moves?: Moves) => Promise<Edit | null>;

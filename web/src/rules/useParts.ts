@@ -1,7 +1,7 @@
 // The parts that make a game a game: read and written whole, each write one undoable step.
 import { useEffect, useRef, useState } from "react";
-import { useAsked, useTouched } from "../state/asked";
 import { api, ask, type Edit, type Schemas } from "../state/client";
+import { useAsked, useTouched } from "../state/query";
 import { inLine } from "../state/queue";
 import { say, useGame } from "../state/store";
 import { change, signed } from "../state/writing";

@@ -1,11 +1,11 @@
 // The shelf: every game, and how a new one begins. The first screen while there is none.
 import { useEffect, useState } from "react";
-import { useKeptFocus } from "../shell/keptFocus";
+import { useKeptFocus } from "../shell/restoreFocus";
 import { useGo, useStillHere } from "../state/address";
-import { Begin } from "./Begin";
-import { GameTile } from "./GameTile";
-import { PutAway } from "./PutAway";
-import { SheetGame } from "./SheetGame";
+import { GameFromSheet } from "./components/GameFromSheet";
+import { GameTile } from "./components/GameTile";
+import { NewGame } from "./components/NewGame";
+import { PutAway } from "./components/PutAway";
 import { type Shelved, useShelf } from "./useShelf";
 import "./shelf.css";
 
@@ -38,7 +38,7 @@ export function ShelfPage({ changed }: { changed: () => void }) {
         {file ? (
           <>
             <h1>{file.name}</h1>
-            <SheetGame file={file} begun={begun} cancel={() => setFile(null)} />
+            <GameFromSheet file={file} begun={begun} cancel={() => setFile(null)} />
           </>
         ) : (
           <>
@@ -63,7 +63,7 @@ export function ShelfPage({ changed }: { changed: () => void }) {
                   </p>
                 </div>
               )}
-              <Begin shelf={shelf} chosen={setFile} begun={begun} />
+              <NewGame shelf={shelf} chosen={setFile} begun={begun} />
               {games.length === 0 && <PutAway games={away} shelf={shelf} />}
             </div>
           </>

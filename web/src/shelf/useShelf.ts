@@ -1,7 +1,7 @@
 // The games of the database, and what is done to whole games. Each write has a key of its own, and the shelf is asked anew after it.
 import { useState } from "react";
-import { useAsked } from "../state/asked";
 import { ApiError, api, ask, newKey, PAGE, type Problem, type Schemas } from "../state/client";
+import { useAsked } from "../state/query";
 
 export type Shelved = Schemas["ShelvedOut"];
 export type Shape = Schemas["ShapeOut"];

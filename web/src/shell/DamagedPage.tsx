@@ -2,8 +2,8 @@
 
 import { Download, History } from "lucide-react";
 import { useState } from "react";
-import { useAsked } from "../state/asked";
 import { ApiError, api, ask, type Schemas } from "../state/client";
+import { useAsked } from "../state/query";
 import { hourOf, shortly } from "../ui/when";
 
 type Props = { game: Schemas["GameBrief"]; mended: () => void };

@@ -1,7 +1,7 @@
 // What can be found besides cards: rooms, decks, parts of the rules, commands with their keys, the words of effects.
 import type { Deck, Game } from "../state/client";
 import { addCard, redoLast, undoLast } from "../state/edits";
-import { plain } from "../ui/plain";
+import { plain } from "../ui/searchText";
 import { ROOMS } from "./rooms";
 
 /**

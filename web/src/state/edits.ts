@@ -1,11 +1,11 @@
 // The edits of cards, one function each; and undo.
 import { writeCells } from "./cells";
 import { api, ask, type Edit, newKey, type Problem } from "./client";
+import { begunAt } from "./drafts";
 import { dropNew, isPending, refusedCard, showAtOnce } from "./pending";
 import { allInLine } from "./queue";
 import { dropUnsaved, placeOf, say, useGame, type Way } from "./store";
 import { applyEdit, later, refreshHistory, reload } from "./sync";
-import { begunAt } from "./typed";
 import { send, written } from "./writing";
 
 const { setState: set, getState: get } = useGame;

@@ -1,7 +1,8 @@
 // The sheet of the card one stands on: as written, and as it would be with what is being typed.
-import { useAsked } from "./asked";
+
 import { api, ask, type Sheet } from "./client";
-import type { Typed } from "./typed";
+import type { Typed } from "./drafts";
+import { useAsked } from "./query";
 
 /** The latest text without a mistake, of the field being typed: shown while the next words are still being typed. */
 let good: Typed = null;

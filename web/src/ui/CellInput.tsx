@@ -1,7 +1,7 @@
 // Typing in a cell of any sheet: every key is told, Enter, Tab or leaving commits, Ctrl+Enter fills the selection, Esc gives up.
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import "./cellinput.css";
-import { plain } from "./plain";
+import { plain } from "./searchText";
 
 export type Way = "down" | "up" | "right" | "left" | "stay" | "all";
 export type Leave = (text: string | null, way: Way) => void;

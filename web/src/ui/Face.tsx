@@ -1,7 +1,7 @@
 import { memo, useEffect, useRef, useState } from "react";
 import type { Sheet } from "../state/client";
 import { useFace } from "../state/faces";
-import { whenRoom } from "./room";
+import { whenRoom } from "./idleWork";
 
 type Props = { card: string; title: string; className?: string };
 

@@ -1,5 +1,5 @@
 // How far games are that answer a question; and how much of the rules is compiled, where that comes first.
-import type { Progress } from "../state/useGamesAsked";
+import type { Progress } from "../state/useGamesRequest";
 
 export function GamesProgress({ running, className }: { running: Progress; className?: string }) {
   const { compiled } = running;

@@ -1,6 +1,6 @@
 // A menu of things to do, by the words on them.
 import type { ReactNode } from "react";
-import { fetched } from "../state/fetched";
+import { fetched } from "../state/retry";
 import { Later, type Trigger } from "./Later";
 
 export type MenuItem =

@@ -1,4 +1,4 @@
-import type { FieldDoc } from "../../rules/useRules";
+import type { FieldDoc } from "../../state/cardRules";
 import { Picking } from "../../ui/Typing";
 import type { EditorProps, FieldEditor } from "./editor";
 

@@ -1,6 +1,6 @@
 // What the editor of a kind of field is made of, in the list of a type's fields.
 import type { ComponentType } from "react";
-import type { FieldDoc, Rules } from "../../rules/useRules";
+import type { FieldDoc, Rules } from "../../state/cardRules";
 import type { Kind } from "../record";
 
 export type Put = (part: Partial<Record<string, unknown>>) => void;

@@ -1,5 +1,5 @@
 // The editors of the kinds of field, as the list of a type's fields shows them.
-import type { FieldDoc, Rules } from "../../rules/useRules";
+import type { FieldDoc, Rules } from "../../state/cardRules";
 import type { Kind } from "../record";
 import { choice, choices } from "./choices";
 import { derived } from "./derived";

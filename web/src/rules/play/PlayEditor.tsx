@@ -1,24 +1,23 @@
 // How a game is played, part by part; beside it the rules to read, below what the engine makes of it.
+
 import { Play } from "lucide-react";
 import { useState } from "react";
-import { newTable } from "../../playtest/begin";
+import { newTable } from "../../playtest/startMatch";
 import { useGo, useStillHere } from "../../state/address";
-import { useAsked } from "../../state/asked";
-import { api, ask, type Schemas } from "../../state/client";
+import { api, ask } from "../../state/client";
+import { useAsked } from "../../state/query";
 import { useGame } from "../../state/store";
 import { useParts } from "../useParts";
-import { AfterPlayEditor } from "./AfterPlayEditor";
-import { ClashEditor } from "./ClashEditor";
-import { GoalsEditor } from "./GoalsEditor";
+import { AfterPlayEditor } from "./components/AfterPlayEditor";
+import { ClashEditor } from "./components/ClashEditor";
+import { GoalsEditor } from "./components/GoalsEditor";
+import { RulesText } from "./components/RulesText";
+import { SeatsEditor } from "./components/SeatsEditor";
+import { SetUpEditor } from "./components/SetUpEditor";
+import { TurnEditor } from "./components/TurnEditor";
 import { PLAY_PARTS, type PlayDoc, type PlayPart, partOf } from "./playDoc";
-import { RulesRead } from "./RulesRead";
-import { SeatsEditor } from "./SeatsEditor";
-import { SetUpEditor } from "./SetUpEditor";
-import { TurnEditor } from "./TurnEditor";
+import type { EditPlay, PlayPreview } from "./types";
 import "./play.css";
-
-export type Look = Schemas["PlayLookOut"];
-export type Lay = (part: Partial<PlayDoc>) => void;
 
 export function PlayEditor({ part, go }: { part: PlayPart; go: (part: PlayPart) => void }) {
   const game = useGame((state) => state.game?.id ?? "");
@@ -26,7 +25,7 @@ export function PlayEditor({ part, go }: { part: PlayPart; go: (part: PlayPart) 
   const { parts, starts, write, asking } = useParts();
   const [pair, setPair] = useState<{ sender?: string; answer?: string }>({});
   const play = parts?.play ?? null;
-  const { found } = useAsked<Look>(
+  const { found } = useAsked<PlayPreview>(
     parts
       ? () =>
           ask(
@@ -41,7 +40,7 @@ export function PlayEditor({ part, go }: { part: PlayPart; go: (part: PlayPart) 
   );
   if (!parts) return <p className="loading">Opening the rules…</p>;
   if (!play) return <NotLaidOut lay={(value) => void write("play", value)} starts={starts as PlayDoc[]} />;
-  const lay: Lay = (changed) => void write("play", { ...play, ...changed });
+  const lay: EditPlay = (changed) => void write("play", { ...play, ...changed });
   const mine = (found?.gaps ?? []).filter((gap) => partOf(gap.part) === part);
   return (
     <div className="play-editor">
@@ -87,7 +86,7 @@ export function PlayEditor({ part, go }: { part: PlayPart; go: (part: PlayPart) 
         )}
         {part === "goals" && <GoalsEditor play={play} lay={lay} resources={parts.resources} game={game} />}
       </div>
-      <RulesRead look={found} part={part} go={go} game={game} />
+      <RulesText look={found} part={part} go={go} game={game} />
       <MadeOfIt look={found} game={game} go={go} />
     </div>
   );
@@ -121,7 +120,7 @@ function NotLaidOut({ lay, starts }: { lay: (play: PlayDoc) => void; starts: Pla
 }
 
 /** The turn in a line, what keeps a match from beginning, and the way to one. */
-function MadeOfIt({ look, game, go }: { look: Look | null; game: string; go: (part: PlayPart) => void }) {
+function MadeOfIt({ look, game, go }: { look: PlayPreview | null; game: string; go: (part: PlayPart) => void }) {
   const leave = useGo();
   const stillHere = useStillHere();
   const [busy, setBusy] = useState(false);

@@ -1,5 +1,5 @@
 // The rules of play as the page edits them: see `playrules` in the core.
-import { freeId } from "../ResourcesEditor";
+import { freeId } from "../ids";
 
 export type ZoneDoc = {
   id: string;

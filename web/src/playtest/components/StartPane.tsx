@@ -1,0 +1,222 @@
+import { Play } from "lucide-react";
+import { useState } from "react";
+import { Link } from "react-router";
+import { api, ask, type Deck, type Game, type Schemas } from "../../state/client";
+import { useAsked } from "../../state/query";
+import { useGame } from "../../state/store";
+import { Face } from "../../ui/Face";
+import { counted } from "../../ui/plural";
+import type { Against } from "../types";
+
+type Props = {
+  game: Game;
+  deck: string | null;
+  /** The seed that was asked for, as text. */
+  asked: string;
+  begin: (deck: string, seed: number | null, against: Against) => Promise<void>;
+  open: (table: string) => void;
+};
+type Brief = Schemas["PlaytestBrief"];
+
+const PLAYERS = [
+  ["random", "an automatic player: Random"],
+  ["plain", "an automatic player: Simple"],
+  ["ahead", "an automatic player: Looks ahead"],
+] as const;
+
+/** So many games are shown, and so many more at a press, as far as the server tells. */
+const AT_FIRST = 8;
+const MORE = 24;
+const MOST_ASKED = 1_000;
+
+/** Which deck, which seed; and the games that were played last, or wait to be played on. */
+export function StartPane({ game, deck, asked, begin, open }: Props) {
+  const decks = useGame((state) => state.decks);
+  const [chosen, setChosen] = useState(deck ?? "");
+  const [seed, setSeed] = useState(asked);
+  const [against, setAgainst] = useState<Against>({ deck: "", player: "plain", second: false, mine: "person" });
+  const [most, setMost] = useState(AT_FIRST);
+  const { found } = useAsked<Brief[]>(() => {
+    // One more tells that there are older ones.
+    const query = { most: Math.min(MOST_ASKED, most + 1) };
+    return ask(api.GET("/api/games/{game_id}/playtests", { params: { path: { game_id: game.id }, query } }));
+  }, [game.id, most]);
+  const recent = found?.slice(0, most);
+  const now = decks.find((each) => each.id === chosen) ?? decks[0];
+  if (!now)
+    return (
+      <div className="start start-none mat">
+        <div className="start-card">
+          <h1>Playtest</h1>
+          <p>
+            There is no deck yet. <Link to={`/${game.id}/decks`}>Build one</Link> first.
+          </p>
+        </div>
+      </div>
+    );
+  return (
+    <form
+      className="start mat"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void begin(now.id, seed.trim() ? Number(seed) : null, against);
+      }}
+    >
+      <fieldset className="start-decks">
+        <legend>Which deck?</legend>
+        {decks.map((each) => (
+          <DeckChoice key={each.id} game={game} deck={each} chosen={each.id === now.id} choose={setChosen} />
+        ))}
+      </fieldset>
+      <div className="start-card">
+        <h1>Playtest</h1>
+        <p className="start-what">
+          {now.name}, {counted(now.size, "card")}
+        </p>
+        {game.seats > 1 && (
+          <>
+            <label>
+              Against
+              <select
+                className="input"
+                value={against.deck}
+                onChange={(event) => setAgainst({ ...against, deck: event.target.value })}
+              >
+                <option value="">the same deck</option>
+                {decks
+                  .filter((each) => each.id !== now.id)
+                  .map((each) => (
+                    <option key={each.id} value={each.id}>
+                      {each.name}
+                    </option>
+                  ))}
+              </select>
+            </label>
+            <label>
+              Played by
+              <select
+                className="input"
+                value={against.player}
+                onChange={(event) => setAgainst({ ...against, player: event.target.value as Against["player"] })}
+              >
+                {PLAYERS.map(([id, name]) => (
+                  <option key={id} value={id}>
+                    {name}
+                  </option>
+                ))}
+                <option value="person">another person, at this screen</option>
+              </select>
+            </label>
+            <label>
+              Your own seat
+              <select
+                className="input"
+                value={against.mine}
+                onChange={(event) => setAgainst({ ...against, mine: event.target.value as Against["mine"] })}
+              >
+                <option value="person">you play</option>
+                {PLAYERS.map(([id, name]) => (
+                  <option key={id} value={id}>
+                    watch {name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <label className="start-tick">
+              <input
+                type="checkbox"
+                checked={against.second}
+                onChange={(event) => setAgainst({ ...against, second: event.target.checked })}
+              />
+              Your rival goes first
+            </label>
+          </>
+        )}
+        <label>
+          Seed
+          <input
+            className="input"
+            inputMode="numeric"
+            pattern="[0-9]*"
+            maxLength={15}
+            placeholder="random if empty"
+            value={seed}
+            onChange={(event) => setSeed(event.target.value.replace(/\D/g, ""))}
+          />
+        </label>
+        <p className="soft">The same deck, seed and decisions give the same game, here and anywhere.</p>
+        <button type="submit" className="button button-main start-go">
+          <Play size={15} aria-hidden="true" /> Shuffle and draw
+        </button>
+        <h2>Latest games</h2>
+        {recent?.length === 0 && <p className="soft">No matches yet. Matches you leave are kept here.</p>}
+        <ul className="start-recent">
+          {recent?.map((each) => (
+            <li key={each.id}>
+              <button type="button" className="start-small mat" onClick={() => open(each.id)}>
+                <span className="start-small-sides" aria-hidden="true">
+                  {each.rival && <i />}
+                  <i />
+                </span>
+                <b>{each.name || each.deck_name}</b>
+                <span className="on-mat-soft">
+                  {each.rival && each.rival !== each.deck_name ? `against ${each.rival}, ` : ""}seed {each.seed},{" "}
+                  {counted(each.taken, "decision")}
+                </span>
+              </button>
+            </li>
+          ))}
+        </ul>
+        {found && found.length > most && (
+          <button
+            type="button"
+            className="small-button start-older"
+            onClick={() => setMost(Math.min(MOST_ASKED, most + MORE))}
+          >
+            Show older games
+          </button>
+        )}
+      </div>
+    </form>
+  );
+}
+
+/** So many of a deck's cards are shown, stepped so that each one's spine is seen. */
+const SHOWN = 9;
+
+type ChoiceProps = { game: Game; deck: Deck; chosen: boolean; choose: (deck: string) => void };
+
+function DeckChoice({ game, deck, chosen, choose }: ChoiceProps) {
+  const cards = useGame((state) => state.cards);
+  const cost = (id: string) => Number(cards[id]?.values[game.roles.cost ?? ""] || Infinity);
+  const ids = Object.keys(deck.cards)
+    .filter((id) => cards[id])
+    .sort((one, other) => cost(one) - cost(other) || (cards[one]?.code ?? "").localeCompare(cards[other]?.code ?? ""));
+  const step = Math.max(1, ids.length / SHOWN);
+  const shown = Array.from({ length: Math.min(SHOWN, ids.length) }, (_, place) => ids[Math.floor(place * step)] ?? "");
+  const [problem] = deck.problems;
+  return (
+    <label className={`start-deck ${chosen ? "start-chosen" : ""}`}>
+      <span className="start-deck-head">
+        <input type="radio" name="deck" checked={chosen} onChange={() => choose(deck.id)} />
+        <b>{deck.name}</b>
+        <span className="on-mat-soft">{counted(deck.size, "card")}</span>
+        {deck.legal ? (
+          <span className="on-mat-soft">legal</span>
+        ) : (
+          <span className="start-not" title={deck.problems.map((each) => `${each.what}: ${each.mend}`).join("\n")}>
+            {problem ? problem.what : "not legal"}
+          </span>
+        )}
+      </span>
+      <span className="start-fan" aria-hidden="true">
+        {shown.map((id) => (
+          <span key={id} className="start-fan-card">
+            <Face card={id} title={cards[id]?.title ?? ""} />
+          </span>
+        ))}
+        {ids.length === 0 && <span className="on-mat-soft">It is empty.</span>}
+      </span>
+    </label>
+  );
+}

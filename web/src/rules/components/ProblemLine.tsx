@@ -1,0 +1,20 @@
+import type { Trouble } from "../../state/cardRules";
+
+/** What can't be written, why, and the way back. */
+export function ProblemLine({ trouble, giveUp }: { trouble: Trouble | null; giveUp: () => void }) {
+  if (!trouble) return null;
+  return (
+    <div className="rules-trouble" role="alert">
+      <span>
+        <b className="needs">
+          {trouble.where && trouble.where !== "rules" ? `${trouble.where}: ` : ""}
+          {trouble.what}
+        </b>{" "}
+        — {trouble.mend}
+      </span>
+      <button type="button" className="small-button" onClick={giveUp}>
+        Leave it as it was
+      </button>
+    </div>
+  );
+}

@@ -1,0 +1,198 @@
+// What ends a match, what automatic players reckon with, and how two hundred quick games end.
+import { Dices, Square, Trash2 } from "lucide-react";
+import { useState } from "react";
+import { api, ask, type Schemas } from "../../../state/client";
+import { useGame } from "../../../state/store";
+import { useGamesRequest } from "../../../state/useGamesRequest";
+import { GamesProgress } from "../../../ui/GamesProgress";
+import { Counting, Picking, Typing } from "../../../ui/Typing";
+import type { Resource } from "../../useParts";
+import { type GoalDoc, type PlayDoc, replaced, without } from "../playDoc";
+import type { EditPlay } from "../types";
+
+type Props = { play: PlayDoc; lay: EditPlay; resources: Resource[]; game: string };
+
+export function GoalsEditor({ play, lay, resources, game }: Props) {
+  const put = (at: number, part: Partial<GoalDoc>) => lay({ goals: replaced(play.goals, at, part) });
+  const first = resources.find((each) => !each.shared) ?? resources[0];
+  return (
+    <>
+      <ul className="goal-list">
+        {play.goals.map((goal, at) => (
+          <li key={`${at} ${goal.kind} ${goal.total}`} className="form form-row" aria-label={`Goal ${at + 1}`}>
+            <Picking
+              label="It ends when"
+              value={goal.kind}
+              options={[
+                ["reach", "someone has: they win"],
+                ["drop", "someone is down to: they are out"],
+                ["most", "a round is over: the most wins"],
+              ]}
+              commit={(kind) => put(at, { kind: kind as GoalDoc["kind"] })}
+            />
+            <Counting
+              label={goal.kind === "most" ? "Round" : "How many"}
+              value={goal.number}
+              commit={(number) => put(at, { number: number ?? goal.number })}
+            />
+            <Picking
+              label="Of"
+              value={goal.total}
+              options={resources.map((each) => [each.id, each.names] as const)}
+              commit={(total) => put(at, { total })}
+            />
+            <button
+              type="button"
+              className="icon-button"
+              aria-label={`Remove goal ${at + 1}`}
+              onClick={() => lay({ goals: without(play.goals, at) })}
+            >
+              <Trash2 size={14} aria-hidden="true" />
+            </button>
+          </li>
+        ))}
+      </ul>
+      {first ? (
+        <button
+          type="button"
+          className="button"
+          onClick={() => lay({ goals: [...play.goals, { kind: "reach", total: first.id, number: 15 }] })}
+        >
+          Add a goal
+        </button>
+      ) : (
+        <p className="soft">A goal is a total that somebody reaches: make a resource first, such as points.</p>
+      )}
+      {play.seats > 1 && play.goals.length > 0 && (
+        <div className="form form-row">
+          <Picking
+            label="If two would win at one moment"
+            value={play.tie}
+            options={[
+              ["draw", "nobody has won"],
+              ["active", "the one whose turn it is has"],
+            ]}
+            commit={(tie) => lay({ tie: tie as PlayDoc["tie"] })}
+          />
+        </div>
+      )}
+      <EndsCheck play={play} game={game} />
+      <details className="goal-more">
+        <summary>What automatic players value</summary>
+        <p className="soft">Points for one of each; left empty, the goal and the clash say.</p>
+        <Reckoned play={play} lay={lay} resources={resources} />
+      </details>
+    </>
+  );
+}
+
+function Reckoned({ play, lay, resources }: { play: PlayDoc; lay: EditPlay; resources: Resource[] }) {
+  const game = useGame((state) => state.game);
+  const worth = play.evaluation;
+  const row = (room: "resources" | "stats", id: string, name: string) => (
+    <Typing
+      key={id}
+      label={name}
+      number
+      placeholder="by itself"
+      value={worth[room][id] === undefined ? "" : String(worth[room][id])}
+      commit={(text) => {
+        const next = { ...worth[room] };
+        if (!text.trim()) delete next[id];
+        else if (/^\s*-?\d{1,3}\s*$/.test(text) && Math.abs(Number(text)) <= 100) next[id] = Number(text);
+        else return false;
+        return lay({ evaluation: { ...worth, [room]: next } });
+      }}
+    />
+  );
+  return (
+    <div className="form form-row">
+      {resources.map((each) => row("resources", each.id, each.names))}
+      {(game?.roles.stats ?? []).map((stat) =>
+        row("stats", stat, game?.fields.find((field) => field.id === stat)?.name ?? stat),
+      )}
+      <Counting
+        label="A card in hand"
+        value={worth.hand}
+        commit={(hand) => lay({ evaluation: { ...worth, hand: hand ?? worth.hand } })}
+      />
+    </div>
+  );
+}
+
+/** How two hundred quick games by these rules end. */
+function EndsCheck({ play, game }: { play: PlayDoc; game: string }) {
+  const [found, setFound] = useState<{ of: string; ends: Schemas["EndsOut"] } | null>(null);
+  const { running, trouble, put, stop } = useGamesRequest("ends");
+  const said = JSON.stringify(play);
+  const look = () =>
+    put(
+      (signal) =>
+        ask(
+          api.POST("/api/games/{game_id}/rules/parts/play/ends", {
+            params: { path: { game_id: game } },
+            body: { value: play as never, seed: (found?.ends.games ?? 0) + 1 },
+            signal,
+          }),
+        ),
+      (ends) => setFound({ of: said, ends }),
+    );
+  const ends = found?.ends;
+  const share = (count: number) => `${Math.round((100 * count) / (ends?.games || 1))} %`;
+  const rows = ends
+    ? [
+        ...ends.wins.map(
+          (count, seat) => [`seat ${seat + 1} wins`, count, seat ? "ends-later" : "ends-first"] as const,
+        ),
+        ["a draw", ends.draws, "ends-draw"] as const,
+        ["never ends", ends.cut, "ends-cut"] as const,
+      ].filter(([, count]) => count > 0)
+    : [];
+  return (
+    <section className="ends-check" aria-label="How could this end?">
+      {running ? (
+        <button type="button" className="button" onClick={stop}>
+          <Square size={15} aria-hidden="true" /> Stop
+        </button>
+      ) : (
+        <button type="button" className="button" onClick={() => void look()}>
+          <Dices size={15} aria-hidden="true" /> How could this end?
+        </button>
+      )}
+      {running ? (
+        <>
+          <GamesProgress running={running} />
+          <span className="soft num">
+            {running.of > 1 ? `${running.done} of ${running.of} games` : "Starting the games"}
+          </span>
+        </>
+      ) : (
+        <span className="soft">Two hundred quick games by an automatic player.</span>
+      )}
+      {trouble && (
+        <p role="alert" className="needs">
+          {trouble.detail}
+          {trouble.mend && ` — ${trouble.mend}`}
+        </p>
+      )}
+      {ends && (
+        <div role="status" className={found.of === said ? "" : "ends-old"}>
+          <div className="ends-bar" aria-hidden="true">
+            {rows.map(([name, count, look]) => (
+              <span key={name} className={look} style={{ flexGrow: count }} />
+            ))}
+          </div>
+          <p>
+            {rows.map(([name, count]) => `${name}: ${share(count)}`).join(" · ")}.{" "}
+            {ends.cut < ends.games &&
+              `Half of the games take ${ends.turns["25"]} to ${ends.turns["75"]} turns, the longest ${ends.turns["100"]}. `}
+            <span className="soft">
+              With {ends.decks}; {ends.seconds.toFixed(1)}&nbsp;s.
+              {found.of === said ? "" : " The rules have changed since."}
+            </span>
+          </p>
+        </div>
+      )}
+    </section>
+  );
+}

@@ -1,9 +1,0 @@
-// What was refused, and how to mend it.
-import type { Problem } from "../state/client";
-
-export const Trouble = ({ of }: { of: Problem | null }) =>
-  of && (
-    <p role="alert" className="trouble">
-      <b className="needs">{of.detail}</b> — {of.mend}
-    </p>
-  );
