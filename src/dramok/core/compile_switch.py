@@ -1,4 +1,6 @@
-"""Whether the rules kernel is compiled in this process: said once, by who starts the process, before the engine is imported."""
+"""Whether the rules kernel is compiled in this process: set once at the start of the process, before the engine
+is imported.
+"""
 
 from __future__ import annotations
 
@@ -7,7 +9,9 @@ from typing import NamedTuple
 
 
 class Compiling(NamedTuple):
-    """`compiled`: numba compiles the kernel; `warm`: what was compiled before is at hand, so that nothing else need be."""
+    """`compiled`: numba compiles the kernel; `warm`: compiled code is in the cache, so that nothing else is
+    compiled.
+    """
 
     compiled: bool = False
     warm: bool = False
@@ -22,13 +26,15 @@ def mode() -> Compiling:
 
 
 def compile_kernel(warm: bool, notice: Callable[[], None] | None = None) -> None:
-    """From here on the kernel's functions are compiled as they are imported. Only in a process of its own: never in the server's. `notice` is called
-    after each function."""
+    """Compile the kernel's functions when they are imported.
+
+    Only for separate processes, never for the server. `notice` is called after each function.
+    """
     global _mode, _notice
     _mode, _notice = Compiling(True, warm), notice
 
 
 def compiled_one() -> None:
-    """A function of the kernel is compiled."""
+    """Report that a function of the kernel is compiled."""
     if _notice is not None:
         _notice()

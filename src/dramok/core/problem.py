@@ -1,4 +1,4 @@
-"""What went wrong, where, and how to mend it: errors as values."""
+"""Errors as values: what is wrong, where, and the fix."""
 
 from __future__ import annotations
 
@@ -11,19 +11,19 @@ from unicodedata import normalize
 from pydantic import BaseModel, ConfigDict
 
 MOST_COMPARED = 80
-"""Characters of what was typed that are compared with names."""
+"""The number of typed characters compared with names."""
 FEW = 60
-"""Names that are compared letter by letter."""
+"""The number of names compared letter by letter."""
 
 
 class Frozen(BaseModel):
-    """Base of the core's documents: immutable, and unknown keys are refused."""
+    """Base class of documents: immutable, unknown keys are refused."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", defer_build=True)
 
 
 class Span(Frozen):
-    """A stretch of typed text. `line` and `column` count from 1; `length` is in characters."""
+    """A range of typed text. `line` and `column` count from 1; `length` is in characters."""
 
     line: int
     column: int
@@ -31,10 +31,10 @@ class Span(Frozen):
 
 
 class Problem(Frozen):
-    """One mistake: the thing it is in, what is wrong, how to mend it.
+    """One mistake: where it is, what is wrong, and the fix (`mend`).
 
-    `span` places it inside typed text, `expected` lists what could stand there in plain words, and
-    `nearest` is the known name closest to what was typed.
+    `span` locates it in typed text, `expected` lists what is allowed there in plain words, and `nearest` is the
+    known name most similar to the typed one.
     """
 
     where: str
@@ -46,23 +46,24 @@ class Problem(Frozen):
 
 
 def fold(text: str) -> str:
-    """The form in which names are compared: NFC, casefolded, single spaces, no outer blanks."""
+    """The form for comparing names: NFC, case-folded, single spaces, trimmed."""
     if not text.isascii():
         text = normalize("NFC", text)
     return " ".join(text.casefold().split())
 
 
 def nearest_name(typed: str, known: Iterable[str]) -> str | None:
-    """The known name closest to `typed`, or None when nothing is close (ratio under 0.6)."""
+    """The known name most similar to `typed`, or None if the similarity is below 0.6."""
     by_fold = {fold(name): name for name in known}
     close = close_names(fold(typed), by_fold, 1, 0.6)
     return by_fold[close[0]] if close else None
 
 
 def close_names(typed: str, known: Collection[str], most: int, cutoff: float) -> list[str]:
-    """Those of `known` that are as near to `typed` as `cutoff` (0 to 1, a `difflib` ratio) or nearer, the nearest first; all are folded already.
+    """The names in `known` whose similarity to `typed` is at least `cutoff` (0 to 1, a `difflib` ratio), best
+    first; all are folded.
 
-    Of thousands only those are compared letter by letter that have most pairs of neighbouring letters in common with it.
+    Among thousands, only those with the most letter pairs in common are compared letter by letter.
     """
     typed = typed[:MOST_COMPARED]
     if len(known) > FEW:
@@ -72,5 +73,5 @@ def close_names(typed: str, known: Collection[str], most: int, cutoff: float) ->
 
 
 def plural(count: int, noun: str, nouns: str | None = None) -> str:
-    """`1 card`, `3 cards`: a count with its noun in agreement."""
+    """`1 card`, `3 cards`: a count with its noun."""
     return f"{count} {noun if count == 1 else nouns or noun + 's'}"

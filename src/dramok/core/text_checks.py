@@ -1,8 +1,8 @@
-"""What text, numbers and nesting may come in at all: checked once, at the edge, for every door.
+"""Validation of text, numbers and nesting, applied once to all input.
 
-A text holds no NUL (databases and C libraries end there) and no half of a surrogate pair (it has no UTF-8); a number fits
-64 bits and is finite; a document is nested at most `MOST_DEPTH` deep. The wire, archives, imports and the command line
-all ask here, and so does the last guard before a change is written.
+Text has no NUL (databases and C libraries stop there) and no lone surrogate (it has no UTF-8 form); a number
+fits in 64 bits and is finite; a document is nested at most `MOST_DEPTH` levels. HTTP, archives, imports and the
+command line use it, and so does the last check before a change is written.
 """
 
 from __future__ import annotations
@@ -22,7 +22,7 @@ _SUSPECT = re.compile(r"\\u0000|\\u[dD][89a-fA-F]|[\x00\ud800-\udfff]")
 
 
 class Unsound(ValueError):
-    """A document that may not come in: `where` is the place in it, as `fields.0.name`; `what` is wrong; `mend`."""
+    """An invalid document: `where` is the place in it, such as `fields.0.name`; `what` is wrong; `mend` is the fix."""
 
     def __init__(self, where: str, what: str, mend: str) -> None:
         super().__init__(f"{where}: {what}" if where else what)
@@ -39,7 +39,7 @@ def text_fault(text: str) -> str | None:
 
 
 def without_controls(text: str) -> str:
-    """The text with one kind of line end, without control characters other than tab and line feed."""
+    """The text with uniform line ends, without control characters other than tab and line feed."""
     return _CONTROLS.sub("", text.replace("\r\n", "\n").replace("\r", "\n"))
 
 
@@ -52,7 +52,7 @@ def check_text(text: str, where: str = "") -> str:
 
 
 def check_document(document: Any, where: str = "", most_depth: int = MOST_DEPTH) -> None:
-    """Looks through plain data (dict, list, text, number). Raises Unsound with the place of the first fault."""
+    """Check plain data (dict, list, text, number). Raises Unsound with the place of the first fault."""
     waiting: list[tuple[Any, tuple[str | int, ...]]] = [(document, ())]
     while waiting:
         each, path = waiting.pop()
@@ -76,7 +76,7 @@ def check_document(document: Any, where: str = "", most_depth: int = MOST_DEPTH)
 
 
 def number_fault(number: Any) -> str | None:
-    """What is wrong with a number, or None; anything else is sound."""
+    """What is wrong with a number, or None; other values are accepted."""
     if isinstance(number, bool):
         return None
     if isinstance(number, int) and abs(number) > MOST_NUMBER:
@@ -87,7 +87,7 @@ def number_fault(number: Any) -> str | None:
 
 
 def read_json(data: bytes | str, where: str = "", most_depth: int = MOST_DEPTH) -> Any:
-    """JSON as plain data. Raises Unsound for what is none, and for what may not come in."""
+    """Parse JSON to plain data. Raises Unsound for invalid JSON or content."""
     try:
         document = from_json(data, allow_inf_nan=False)
     except ValueError as error:
@@ -97,7 +97,7 @@ def read_json(data: bytes | str, where: str = "", most_depth: int = MOST_DEPTH) 
 
 
 def check_json_text(text: str, where: str = "") -> None:
-    """Raises Unsound for JSON text that holds what may not come in. Quick where nothing is suspect."""
+    """Raises Unsound for JSON text with invalid content. Fast for ordinary text."""
     if ("\\u" in text or not text.isascii() or "\x00" in text) and _SUSPECT.search(text):
         read_json(text, where)
 
@@ -110,8 +110,8 @@ def _sound(text: str) -> str:
 
 
 Text = Annotated[str, AfterValidator(_sound)]
-"""A text without NUL and without halves of surrogate pairs."""
+"""Text without NUL and lone surrogates."""
 Ident = Annotated[str, Field(pattern=r"^[A-Za-z0-9~_.-]+$", min_length=1, max_length=80)]
-"""The id of a thing: letters, digits and `~_.-`."""
+"""An id: letters, digits and `~_.-`."""
 Place = Annotated[int, Field(ge=0, le=2**53)]
 """The number of an op, a row, a page."""

@@ -1,1 +1,4 @@
-"""To and from files: tables, SVG, fonts. Knows the core's models, no database and no web."""
+"""Read and write files: tables, decks, archives, pictures, fonts, SVG, PNG, PDF.
+
+Knows the models of the core, but no database and no web.
+"""

@@ -1,4 +1,4 @@
-"""Decklists as files: text, CSV and JSON, written and read."""
+"""Read and write deck lists as files: text, CSV and JSON."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ COLUMNS = ("section", "count", "code", "name")
 
 
 class BadDecklist(ValueError):
-    """The file is no decklist; `problem` says why, and what to do."""
+    """The file is not a deck list; `problem` has the reason and the fix."""
 
     def __init__(self, what: str, mend: str) -> None:
         super().__init__(what)
@@ -46,7 +46,7 @@ Write = Callable[[Deck, Mapping[str, Card], Rulebook, Format], str]
 
 @dataclass(frozen=True)
 class DeckForm:
-    """One kind of decklist file."""
+    """One deck list format."""
 
     id: str
     name: str
@@ -56,7 +56,7 @@ class DeckForm:
 
 
 def read_deck(data: bytes, filename: str, names: CardNames, format_: Format) -> ReadDeck:
-    """A decklist from a file, by its ending, else by what it looks like. Raises BadDecklist."""
+    """Read a deck list from a file, by its extension or else its content. Raises BadDecklist."""
     if len(data) > MOST_BYTES:
         raise BadDecklist(f"the file has {len(data) / 1e6:.1f} MB", f"bring at most {MOST_BYTES // 1_048_576} MB")  # fmt: skip
     text = _decoded(data)
@@ -125,7 +125,7 @@ def _read_csv(text: str, names: CardNames, format_: Format) -> ReadDeck:
 
 
 def _whole(text: str) -> int:
-    """A count as written; what is not a whole number is 0, and reported as not a count."""
+    """A count as written; 0 for anything that is not a whole number, which is reported."""
     try:
         number = float(text)
         return int(number) if number == int(number) and abs(number) < 10**12 else 0

@@ -1,4 +1,4 @@
-"""The fonts and symbols that set-up copied from the packages they come in."""
+"""The fonts and symbols that setup copied from their packages."""
 
 from __future__ import annotations
 
@@ -21,25 +21,25 @@ _PATH = re.compile(r'<path d="([^"]+)"')
 
 
 RENAMED_SYMBOLS = {"reach": "height"}
-"""Ids that symbols had in older versions, with their present ids: they are drawn, and offered nowhere."""
+"""Current ids of symbols by their old ids; the old ones are still drawn but not offered."""
 
 
 _OWN: dict[str, bytes] = {}
-"""Fonts of games' own that faces are set in, by their name on a face: painters find them here."""
+"""Own fonts in use on faces, by their name on a face, for the renderers."""
 
 
 def remember_own(name: str, data: bytes) -> None:
-    """Makes a font of a game's own known to the painters of this process."""
+    """Register a font of a game for the renderers of this process."""
     _OWN[name] = data
 
 
 def own_font(name: str) -> bytes | None:
-    """The bytes of a font of a game's own by its name on a face; None for the built-in ones."""
+    """The bytes of an own font by its name on a face; None for built-in fonts."""
     return _OWN.get(name)
 
 
 class NotSetUp(RuntimeError):
-    """Fonts or symbols are missing: set-up has not run."""
+    """Fonts or symbols are missing: setup has not run."""
 
 
 def font_files() -> dict[str, str]:
@@ -49,7 +49,7 @@ def font_files() -> dict[str, str]:
 
 @cache
 def load_typefaces() -> Typefaces:
-    """Reads every font and symbol once. Raises NotSetUp where set-up has not copied them."""
+    """Read every font and symbol once. Raises NotSetUp if setup has not copied them."""
     try:
         fonts = {name: (ASSETS / "fonts" / file).read_bytes() for name, file in FONTS.items()}
     except FileNotFoundError as error:
@@ -58,7 +58,7 @@ def load_typefaces() -> Typefaces:
     for file in sorted((ASSETS / "symbols").glob("*.svg")):
         found = _PATH.findall(file.read_text(encoding="utf-8"))
         symbols[file.stem] = " ".join(found)
-    # Games of older versions name some symbols otherwise.
+    # Older versions used other names for some symbols.
     symbols |= {old: symbols[new] for old, new in RENAMED_SYMBOLS.items() if new in symbols}
     return Typefaces(fonts, symbols)
 
@@ -69,7 +69,10 @@ def _typefaces_with(own: tuple[tuple[str, str], ...]) -> Typefaces:
 
 
 def typefaces_with(own: Mapping[str, tuple[str, bytes]]) -> Typefaces:
-    """The typefaces of a game with fonts of its own: (name on the face, bytes) by their use. The same fonts give the same object."""
+    """The typefaces of a game with its own fonts: (name on the face, bytes) by use.
+
+    Equal input returns the same object.
+    """
     if not own:
         return load_typefaces()
     for name, data in own.values():

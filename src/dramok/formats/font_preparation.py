@@ -1,7 +1,7 @@
-"""Makes the fonts that set-up copied ready for faces: run once by set-up.
+"""Prepare the built-in fonts for faces; run once by setup.
 
-Ligatures and other substitutions are removed, and each font has a family of its own: the page, the PNG painter and
-the PDF painter then set the very same glyphs at the very same widths.
+Removes ligatures and other substitutions and gives each font its own family, so that the page and the PNG and
+PDF renderers use the same glyphs with the same widths.
 """
 
 from __future__ import annotations
@@ -12,11 +12,11 @@ from dramok.formats.font_files import FONTS, font_files
 from dramok.formats.svg import FAMILIES
 
 NAMED = {1: "family", 2: "Regular", 4: "family", 6: "post", 16: None, 17: None}
-"""Entries of a font's name table that say what it is called (OpenType, table `name`)."""
+"""Name entries that contain the font's name (OpenType, table `name`)."""
 
 
 def prepare(name: str, path: str) -> None:
-    """Strips and renames one font, in place."""
+    """Strip and rename one font file in place."""
     font = TTFont(path)
     if "GSUB" in font:
         del font["GSUB"]

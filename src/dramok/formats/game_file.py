@@ -1,6 +1,7 @@
-"""A whole game as one file: JSON and pictures in a ZIP, laid out so that two of them can be compared line by line.
+"""A whole game as one file: JSON and pictures in a ZIP, formatted so that two versions can be compared line by
+line.
 
-The documents are described by JSON Schema in docs/archive.schema.json, which is made from these models.
+docs/archive.schema.json has the JSON Schema, generated from these models.
 """
 
 from __future__ import annotations
@@ -38,7 +39,10 @@ _OLD = (1980, 1, 1, 0, 0, 0)
 
 
 class Manifest(ThingModel):
-    """`dramok.json`. A backup holds everything; a shared copy neither prices, history, notes, playtests nor followed tables."""
+    """`dramok.json`.
+
+    A backup has everything; a shared copy has no prices, history, notes, playtests or tracked tables.
+    """
 
     format: Literal["dramok-game/1"] = "dramok-game/1"
     kind: Literal["backup", "shared"]
@@ -52,7 +56,7 @@ class Manifest(ThingModel):
 
 
 class SetPart(ThingModel):
-    """One of `sets.json`."""
+    """An item of `sets.json`."""
 
     id: str = Field(pattern=_ID, max_length=80)
     name: str = Field(max_length=120)
@@ -65,7 +69,10 @@ CardValue = bool | int | float | Annotated[str, Field(max_length=400_000)] | lis
 
 
 class CardPart(ThingModel):
-    """One of `cards/SET.json`. `values` by field id: numbers, texts, choice ids, lists of tags, effects as objects."""
+    """An item of `cards/SET.json`.
+
+    `values` by field id: numbers, texts, choice ids, lists of tags, effects as objects.
+    """
 
     id: str = Field(pattern=_ID, max_length=80)
     code: str = Field(min_length=1, max_length=60)
@@ -81,7 +88,9 @@ SectionId = Annotated[str, Field(pattern=r"^[^/]*$", min_length=1, max_length=80
 
 
 class DeckPart(ThingModel):
-    """One of `decks.json`: counts by card id; `sections` are those beside the main one, `format` the id of its deck rules."""
+    """An item of `decks.json`: counts by card id; `sections` are those besides the main one, `format` the id of
+    its deck rules.
+    """
 
     id: str = Field(pattern=_ID, max_length=80)
     name: str = Field(max_length=200)
@@ -92,14 +101,14 @@ class DeckPart(ThingModel):
 
 
 class ThingPart(ThingModel):
-    """One of `things/KIND.json`: a view, mark, note, followed table, text table or picture's name (see `DOCS`)."""
+    """An item of `things/KIND.json`: a view, mark, note, tracked table, text table or picture name (see `DOCS`)."""
 
     id: str = Field(pattern=_ID, max_length=80)
     doc: dict[str, Any]
 
 
 class PicturePart(ThingModel):
-    """One of `pictures.json`: the file in `pictures/` and what it is of."""
+    """An item of `pictures.json`: the file in `pictures/` and its description."""
 
     sha: str = Field(pattern=r"^[0-9a-f]{64}$")
     file: str = Field(pattern=r"^[0-9a-f]{64}\.[a-z]{2,5}$")
@@ -131,7 +140,7 @@ class ChangePart(ThingModel):
 
 
 class OpPart(ThingModel):
-    """One line of `history.jsonl`."""
+    """A line of `history.jsonl`."""
 
     seq: int = Field(ge=1, le=MOST_NUMBER)
     label: str = Field(max_length=2_000)
@@ -143,7 +152,7 @@ class OpPart(ThingModel):
 
 
 class ProgramPart(ThingModel):
-    """What a playtest keeps of its beginning: the rules, the cards of the deck, and their counts."""
+    """The stored start of a playtest: the rules, the cards of the deck, and their counts."""
 
     rulebook: Rulebook
     cards: tuple[CardPart, ...]
@@ -159,7 +168,7 @@ class ProgramPart(ThingModel):
 
 
 def sound_program(text: str) -> str:
-    """The beginning of a playtest (a ProgramPart as JSON) as it came, seen to be one that an archive can hold. Raises ValueError."""
+    """The start of a playtest (a ProgramPart as JSON), unchanged and validated for archives. Raises ValueError."""
     read_json(text)
     found = ProgramPart.model_validate_json(text)
     if not found.deck and not found.decks:
@@ -171,7 +180,7 @@ def sound_program(text: str) -> str:
 
 
 class PlaytestPart(ThingModel):
-    """One of `playtests.json`; `program` is the cards and rules as they were when it began."""
+    """An item of `playtests.json`; `program` has the cards and rules at its start."""
 
     id: str = Field(pattern=_ID, max_length=80)
     deck: str = Field(max_length=80)
@@ -185,7 +194,10 @@ class PlaytestPart(ThingModel):
 
 
 class GameFile(ThingModel):
-    """Everything of a game. `pictures` are the files as they were brought, by SHA-256; `fetched` what followed tables last gave, by source id."""
+    """Everything of a game.
+
+    `pictures` are the imported files, by SHA-256; `fetched` the last answers of tracked tables, by source id.
+    """
 
     manifest: Manifest
     rules: Rulebook
@@ -203,11 +215,11 @@ LISTS: dict[str, Any] = {
     "pictures.json": tuple[PicturePart, ...], "history.jsonl": OpPart, "playtests.json": tuple[PlaytestPart, ...], "formats.json": Annotated[tuple[Format, ...], MinLen(1)],
     "dramok.json": Manifest, "rules.json": Rulebook, "prices.json": PriceList, **{f"things/{kind}.json (doc)": model for kind, model in DOCS.items()},
 }  # fmt: skip
-"""What each file of an archive holds."""
+"""The model of each file of an archive."""
 
 
 class NoGameFile(ValueError):
-    """The archive holds no game that can be read. `problem` says where and why."""
+    """The archive has no readable game. `problem` has the place and the reason."""
 
     def __init__(self, where: str, what: str, mend: str) -> None:
         super().__init__(what)
@@ -231,7 +243,7 @@ def write_game(
     pictures: Iterable[tuple[str, str, bytes]],
     fetched: Mapping[str, bytes],
 ) -> bytes:
-    """The archive's bytes; the same game gives the same bytes. `pictures` are (SHA-256, ending, data)."""
+    """The archive's bytes; equal games give equal bytes. `pictures` are (SHA-256, extension, data)."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED, compresslevel=6) as archive:
 
@@ -271,7 +283,7 @@ def write_game(
 
 
 class GameReader:
-    """An archive being read: documents are checked as they are read. Raises NoGameFile, UnsafeArchive."""
+    """Reads an archive and validates its documents. Raises NoGameFile, UnsafeArchive."""
 
     def __init__(self, data: bytes) -> None:
         if len(data) > MOST_BYTES:
@@ -286,7 +298,7 @@ class GameReader:
             )
 
     def file(self) -> GameFile:
-        """Everything but history, pictures and fetched tables."""
+        """Everything except history, pictures and fetched tables."""
         manifest = self._one("dramok.json", Manifest)
         things = {kind: self._things(kind) for kind in DOCS if f"things/{kind}.json" in self._names}
         cards = [
@@ -372,7 +384,7 @@ def _adapter(kind: Any) -> TypeAdapter[Any]:
 
 
 def _told_apart(name: str, parts: Iterable[Any]) -> None:
-    """Raises NoGameFile where two things have one id."""
+    """Raises NoGameFile if two entities have the same id."""
     seen: set[str] = set()
     for part in parts:
         if part.id in seen:
@@ -381,7 +393,7 @@ def _told_apart(name: str, parts: Iterable[Any]) -> None:
 
 
 def _sound(rules: Rulebook, sets: Iterable[SetPart], cards: Iterable[CardPart]) -> None:
-    """Raises NoGameFile where a card names a type or set that is not there, or an id or a code comes twice."""
+    """Raises NoGameFile if a card refers to a missing type or set, or an id or a code is repeated."""
     known = {each.id for each in sets}
     seen: set[str] = set()
     for card in cards:

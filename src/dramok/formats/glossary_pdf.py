@@ -1,4 +1,4 @@
-"""Words or headings with what is said of each, as a PDF in two columns."""
+"""A PDF in two columns of words or headings with their explanations."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ INK, SOFT = HexColor("#22281f"), HexColor("#5f6154")
 def glossary_pdf(
     title: str, told: str, entries: Sequence[tuple[str, str]], page: tuple[float, float] = (210, 297)
 ) -> bytes:
-    """`entries` are (word, meaning), a paragraph to each line of it; `page` in mm."""
+    """`entries` are (word, meaning), one paragraph for each line; `page` in mm."""
     register_fonts()
     out = io.BytesIO()
     wide, high, margin, gap = page[0] * mm, page[1] * mm, 16 * mm, 8 * mm

@@ -1,4 +1,4 @@
-"""JSON as archives hold it: short things on a line, long ones laid out."""
+"""JSON layout of archives: short items on one line, long ones indented."""
 
 from __future__ import annotations
 
@@ -11,12 +11,12 @@ def laid_out_json(document: Any) -> str:
 
 
 _DEEP = 3
-"""So many levels stand on lines of their own; what is deeper, such as an effect's steps, stands in one line."""
+"""Nesting levels with lines of their own; deeper data, such as the steps of an effect, stays on one line."""
 _line = json.JSONEncoder(ensure_ascii=False, sort_keys=True).encode
 
 
 def _laid_out(document: Any, deep: int) -> str:
-    """JSON with sorted keys, one value a line: two versions of a game differ in the lines that differ."""
+    """JSON with sorted keys, one value per line, so that versions of a game differ only in changed lines."""
     if deep >= _DEEP or not document or not isinstance(document, dict | list):
         return _line(document)
     inner, outer = "\n" + " " * (deep + 1), "\n" + " " * deep

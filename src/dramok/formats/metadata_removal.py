@@ -1,4 +1,4 @@
-"""Pictures without what they tell of their making: places, times, cameras, names. Pixels stay as they are wherever the format lets them."""
+"""Remove metadata from pictures: places, times, cameras, names. Pixels are unchanged if the format allows it."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ _PNG_TOLD = (b"tEXt", b"zTXt", b"iTXt", b"eXIf", b"tIME")
 
 
 def stripped(data: bytes, media: str) -> bytes:
-    """The same picture without metadata. One that is turned by its metadata stays turned; what has none comes back as it is."""
+    """The same picture without metadata, with its orientation kept; unchanged if it has none."""
     if media == SVG:
         return data
     if media == "image/jpeg" and data.startswith(b"\xff\xd8"):
@@ -33,7 +33,7 @@ def _orientation(data: bytes) -> int:
 
 
 def _jpeg(data: bytes) -> bytes:
-    """Without application segments (but those that colours need) and comments; with how it is turned, where it is."""
+    """Without application segments (except those for colours) and comments; with the orientation, if present."""
     turned = _orientation(data)
     out = [b"\xff\xd8"]
     if turned != 1:
@@ -53,7 +53,7 @@ def _jpeg(data: bytes) -> bytes:
 
 
 def _segments(data: bytes) -> Iterator[tuple[int, bytes]]:
-    """(marker, bytes) of each segment before the scan; the scan and all behind it, up to the end of the picture, is the last."""
+    """(marker, bytes) of each segment before the scan; the last item is the scan to the end of the picture."""
     at = 2
     while at + 4 <= len(data) and data[at] == 0xFF and data[at + 1] != 0xDA:
         if data[at + 1] == 0xFF:
@@ -80,7 +80,7 @@ def _png(data: bytes) -> bytes:
 
 
 def _drawn_anew(data: bytes) -> bytes:
-    """As PNG, upright: for kinds of picture whose metadata cannot be cut out."""
+    """Encoded again as PNG, upright, for formats whose metadata can't be cut out."""
     image = ImageOps.exif_transpose(Image.open(io.BytesIO(data)))
     clean = Image.new(image.mode, image.size)
     if image.mode == "P":

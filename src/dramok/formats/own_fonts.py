@@ -1,6 +1,7 @@
-"""Fonts that somebody brings: read, checked, and made ready for every painter of faces.
+"""Import fonts: read, validate, and prepare them for every renderer.
 
-A prepared font is TrueType, with only the tables that drawing needs: no ligatures, no hinting programs, no variations.
+A prepared font is TrueType with only the tables that drawing needs: no ligatures, hinting programs or
+variations.
 """
 
 from __future__ import annotations
@@ -25,21 +26,21 @@ MOST_BYTES = 20 * 1024 * 1024
 MOST_UNPACKED = 60 * 1024 * 1024
 MOST_GLYPHS = 30_000
 MOST_CONVERTED = 8_000
-"""Glyphs of a font with cubic outlines (OTF), each of which is converted."""
+"""The glyph limit of a font with cubic outlines (OTF), each of which is converted."""
 KEPT = ("head", "hhea", "maxp", "OS/2", "hmtx", "cmap", "loca", "glyf", "name", "post", "kern", "GPOS", "GDEF")
-"""The tables of a prepared font (OpenType names); all others are left out."""
+"""The tables of a prepared font (OpenType names); others are removed."""
 MAGIC = (b"\x00\x01\x00\x00", b"true", b"OTTO", b"wOFF", b"wOF2")
 SAMPLE = "Handglove 0123456789"
-"""What every painter must be able to draw of a font, but for characters that it does not have."""
+"""The sample that every renderer must draw, except for missing characters."""
 RESTRICTED = 0x0002
 EPOCH = 0x7C25B080
-"""1 January 1970 in seconds since 1904, as fonts count them: when a font was made does not change its bytes."""
+"""1 January 1970 in seconds since 1904, the epoch of fonts: a fixed date keeps the bytes reproducible."""
 _COPYRIGHT, _FAMILY, _FULL, _LICENSE = 0, 1, 4, 13
 """Entries of the name table (OpenType, table `name`)."""
 
 
 class NoFont(ValueError):
-    """A file that can't be used as a font. `problem` says why and what to do."""
+    """The file is not a usable font. `problem` has the reason and the fix."""
 
     def __init__(self, what: str, mend: str) -> None:
         super().__init__(what)
@@ -48,7 +49,7 @@ class NoFont(ValueError):
 
 @dataclass(frozen=True)
 class ReadFont:
-    """A prepared font: its bytes with their SHA-256, its name, the license line of the file, and what to know about it in words."""
+    """A prepared font: its bytes with their SHA-256, its name, the license line of the file, and warnings."""
 
     sha: str
     data: bytes
@@ -58,7 +59,7 @@ class ReadFont:
 
 
 def read_font(data: bytes) -> ReadFont:
-    """Reads a TTF, OTF, WOFF or WOFF2 and makes it ready. The same file gives the same bytes. Raises NoFont."""
+    """Read a TTF, OTF, WOFF or WOFF2 and prepare it. The same file gives the same bytes. Raises NoFont."""
     if len(data) > MOST_BYTES:
         raise NoFont(f"a font of {len(data) // 1048576} MB is too large", f"choose one under {MOST_BYTES // 1048576} MB")
     if data[:4] == b"ttcf":
@@ -75,7 +76,7 @@ def read_font(data: bytes) -> ReadFont:
         raise
     except RecursionError as error:
         raise NoFont("the font is damaged: its glyphs contain one another", "choose another file") from error
-    except Exception as error:  # the library raises whatever a damaged table leads to
+    except Exception as error:  # the library raises many kinds of errors for damaged tables
         raise NoFont(f"the font is damaged: {str(error)[:120] or type(error).__name__}", "choose another file, or save it again") from error
     if lacking:
         notes.append(f"it has no {' '.join(lacking)}: the usual font is used for what it lacks")
@@ -83,7 +84,7 @@ def read_font(data: bytes) -> ReadFont:
 
 
 def prepared(data: bytes) -> str:
-    """The SHA-256 of a font that was prepared before, checked once more, as one in an archive is. Raises NoFont."""
+    """The SHA-256 of an already prepared font, validated again, such as one in an archive. Raises NoFont."""
     if data[:4] != MAGIC[0] or len(data) > MOST_UNPACKED:
         raise NoFont("this is not a font as Dramok keeps it", "choose another archive")
     try:
@@ -137,7 +138,9 @@ def _notes(font: TTFont) -> list[str]:
 
 
 def _made_plain(font: TTFont) -> None:
-    """Removes variations, ligatures, hinting and everything else that drawing does not need; outlines become TrueType."""
+    """Remove variations, ligatures, hinting and everything else that drawing does not need; convert outlines to
+    TrueType.
+    """
     if "fvar" in font:
         instantiateVariableFont(font, {each.axisTag: each.defaultValue for each in font["fvar"].axes}, inplace=True)
     if "glyf" not in font:
@@ -185,7 +188,7 @@ def _outlines_as_truetype(font: TTFont) -> None:
 
 
 def _saved(font: TTFont) -> bytes:
-    """The bytes of a font, under a neutral name: the page and the painters know it by the name of its file."""
+    """The bytes of a font under a neutral name: the page and the renderers identify it by its file."""
     font["name"] = table = newTable("name")
     table.names = []
     for ident, said in ((_FAMILY, "Dramok own"), (2, "Regular"), (_FULL, "Dramok own"), (6, "DramokOwn")):
@@ -198,13 +201,15 @@ def _saved(font: TTFont) -> bytes:
 
 
 def _check_drawn(data: bytes) -> list[str]:
-    """Draws a sample as the painters do: measured by the text engine, outlined for PDF and PNG. Gives the characters that the font lacks.
+    """Draw a sample as the renderers do: measured by the text engine, outlined for PDF and PNG. Returns the
+    missing characters.
 
-    Raises NoFont where what is measured and what is drawn differ, or nothing is drawn."""
+    Raises NoFont if the measured and drawn results differ, or nothing is drawn.
+    """
     face = Typeface("check", data)
     font = TTFont(io.BytesIO(data))
     glyphs, names = font.getGlyphSet(), font.getBestCmap()
-    # A glyph that can't be drawn must not be found out on a card.
+    # Find a glyph that can't be drawn now, not on a card.
     for name in set(names.values()):
         glyphs[name].draw(NullPen())
     lacking, drawn = [], 0

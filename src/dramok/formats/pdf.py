@@ -1,4 +1,4 @@
-"""Elements to PDF: painted by reportlab, fonts embedded as subsets, each picture and each face once however often it is shown."""
+"""Render elements to PDF with reportlab: fonts embedded as subsets, each picture and face stored once."""
 
 from __future__ import annotations
 
@@ -40,12 +40,12 @@ from dramok.formats.svg import HAIR_LINE
 MM = 72 / 25.4
 """Points in a millimetre."""
 KERN = 0.0004
-"""Shifts under this many em are left to the fonts' own widths."""
+"""Shifts below this number of em are left to the font's widths."""
 Pictures = Mapping[str, tuple[str, bytes]]
 
 
 def faces_pdf(faces: Sequence[Face], art: Pictures, bleed: bool = False, title: str = "") -> bytes:
-    """A PDF with one face a page, at its true size; with `bleed` the page is larger by it."""
+    """A PDF with one face per page, at true size; `bleed` enlarges the page."""
     out = io.BytesIO()
     canvas = new_canvas(out, title)
     painter = Painter(canvas, art)
@@ -68,7 +68,7 @@ def write_pages(
     title: str = "",
     backs: Backs = "none",
 ) -> None:
-    """Writes pages with faces on them as a PDF that printers are asked not to scale. Each face is painted once, however many copies there are."""
+    """Write pages of faces as a PDF that asks printers not to scale. Each face is stored once for all its copies."""
     canvas = new_canvas(out, title)
     canvas.setViewerPreference("PrintScaling", "None")
     if backs in ("long", "short"):
@@ -91,7 +91,7 @@ def write_pages(
 
 
 def new_canvas(out: BinaryIO, title: str = "") -> Canvas:
-    """A canvas that gives the same bytes for the same elements."""
+    """A canvas with reproducible output."""
     register_fonts()
     rl_config.useA85 = 0
     canvas = Canvas(out, invariant=1, initialFontName=font_name("body"), pageCompression=1)
@@ -102,18 +102,18 @@ def new_canvas(out: BinaryIO, title: str = "") -> Canvas:
 
 @cache
 def register_fonts() -> None:
-    """Makes the fonts of faces known to the library, once."""
+    """Register the fonts of faces with the library, once."""
     for name, path in font_files().items():
         pdfmetrics.registerFont(TTFont(font_name(name), path))
 
 
 def font_name(name: str) -> str:
-    """What the library calls a font of faces."""
+    """The library's name of a face font."""
     return f"Dramok-{name}"
 
 
 class Painter:
-    """Paints faces on one canvas. What was painted before is only named again."""
+    """Draws faces on one canvas and reuses earlier drawings."""
 
     def __init__(self, canvas: Canvas, art: Pictures) -> None:
         self.canvas, self.art = canvas, art
@@ -132,9 +132,10 @@ class Painter:
         turned: bool = False,
         straight: bool = False,
     ) -> None:
-        """A face with its top left corner at (x, y) mm from the top left of a page `page_height` mm high; `turned` upside down in the same place.
+        """Draw a face with its top left corner at (x, y) mm from the top left of a page `page_height` mm high;
+        `turned` upside down in the same place.
 
-        Without `bleed` it ends at its outline, or where `straight` cuts go.
+        Without `bleed` it is clipped to its outline, or to `straight` cuts.
         """
         key = (face.digest, bleed, straight)
         form = self._forms.get(key)
@@ -156,7 +157,9 @@ class Painter:
         self.canvas.restoreState()
 
     def _draw_pictures(self, elements: Sequence[Element]) -> None:
-        """Paints the drawn pictures among the elements as forms: one must be whole before another form names it."""
+        """Store the generated pictures among the elements as forms first: a form must be complete before
+        another refers to it.
+        """
         for element in elements:
             if isinstance(element, Field | Clip | Turn):
                 self._draw_pictures(element.elements)
@@ -167,7 +170,7 @@ class Painter:
                 self._end()
 
     def _end(self) -> None:
-        """Ends a form. The library leaves the opacities out of a form's resources, so they are given here."""
+        """End a form. The library omits opacities from a form's resources, so they are added here."""
         canvas = self.canvas
         held = SimpleNamespace()
         canvas._setXObjects(held)
@@ -179,7 +182,7 @@ class Painter:
         canvas.endForm(Resources=resources)
 
     def paint(self, elements: Sequence[Element]) -> None:
-        """Elements in mm, y downward, as the canvas stands."""
+        """Draw elements in mm, y downward, in the canvas' current state."""
         for element in elements:
             self._paint(element)
 
@@ -233,9 +236,11 @@ class Painter:
         self.canvas.setLineCap(1 if round_ends else 0)
 
     def _text(self, element: Text) -> None:
-        """Glyph by glyph where the font kerns, in stretches where it does not; the page is upside down, so each text is turned back."""
+        """Glyph by glyph where the font has kerning, in segments elsewhere; the page is upside down, so each
+        text is flipped.
+        """
         if element.font not in FONTS:
-            # A font of the game's own is drawn as outlines: the library embeds fewer kinds of fonts than there are.
+            # Own fonts are drawn as outlines: the library can't embed every kind of font.
             from dramok.formats.text_outlines import outline
 
             return self._path(Path(outline(element), element.fill))
@@ -275,7 +280,7 @@ class Painter:
             canvas.restoreState()
 
     def _traced(self, d: str) -> Any:
-        """A path object of the library that holds our own text: its numbers are written several times faster."""
+        """A path object of the library with our own formatted text: writing numbers is several times faster."""
         path = self.canvas.beginPath()
         path._code.append(_code_of(d))
         return path
@@ -322,7 +327,7 @@ class Painter:
         canvas.restoreState()
 
     def _image(self, sha: str) -> tuple[str, int, int] | None:
-        """The form of a picture, and its measures in pixels; None where it is not there."""
+        """The form of a picture, and its size in pixels; None if it does not exist."""
         if sha not in self._images:
             held = self.art.get(sha)
             if held is None:
@@ -347,7 +352,7 @@ def _colour(said: str) -> HexColor:
 
 @lru_cache(maxsize=20_000)
 def stretches(font: str, text: str) -> tuple[tuple[float, str], ...]:
-    """The text in stretches that the font's own widths set rightly: (x in em, characters)."""
+    """The text in segments that the font's own widths place correctly: (x in em, characters)."""
     face = load_typefaces()[font]
     shaped = face.shaped(text)
     if len(shaped) != len(text):
@@ -368,14 +373,14 @@ def stretches(font: str, text: str) -> tuple[tuple[float, str], ...]:
 
 @lru_cache(maxsize=4096)
 def _code_of(d: str) -> str:
-    """An SVG path as operators of PDF."""
+    """An SVG path as PDF operators."""
     pen = _Operators()
     parse_path(d, pen)
     return " ".join(pen.code)
 
 
 class _Operators(BasePen):  # type: ignore[misc]
-    """Writes down moves, lines, cubic curves and closings (ISO 32000-1, 8.5.2)."""
+    """Writes moves, lines, cubic curves and closings (ISO 32000-1, 8.5.2)."""
 
     def __init__(self) -> None:
         super().__init__(None)

@@ -1,4 +1,4 @@
-"""A PDF that is written as it goes: pictures wait on the disk, not in memory, and no copy of the whole is ever made."""
+"""A PDF written as a stream: pictures wait on disk, and no complete copy is held in memory."""
 
 from __future__ import annotations
 
@@ -11,14 +11,14 @@ from reportlab.pdfgen.canvas import Canvas
 
 
 class Spool:
-    """Bytes put aside in a file that is gone when the spool is."""
+    """A temporary file for bytes, deleted with the object."""
 
     def __init__(self) -> None:
         self._file = tempfile.TemporaryFile()  # noqa: SIM115  it lives as long as the spool
         self._end = 0
 
     def put(self, data: bytes) -> tuple[int, int]:
-        """Where they are: place and length."""
+        """Append bytes; returns their position and length."""
         self._file.seek(self._end)
         self._file.write(data)
         at = (self._end, len(data))
@@ -31,7 +31,7 @@ class Spool:
 
 
 class SpooledImage(pdfdoc.PDFImageXObject):  # type: ignore[misc]
-    """A picture whose stream lies in a spool until it is written."""
+    """A picture whose stream stays in the spool until it is written."""
 
     _spool: Spool
     _at = (0, 0)
@@ -57,7 +57,7 @@ class SpooledImage(pdfdoc.PDFImageXObject):  # type: ignore[misc]
 
 
 def add_image(canvas: Canvas, name: str, source: ImageReader, spool: Spool) -> tuple[int, int]:
-    """Makes a picture known to a document, as the form `name` in a box of 1 x 1; gives its width and height in pixels."""
+    """Add a picture to a document as the form `name` in a box of 1 x 1; returns its width and height in pixels."""
     document = canvas._doc
     image = SpooledImage(name, source, spool)
     canvas._setXObjects(image)
@@ -72,7 +72,7 @@ def add_image(canvas: Canvas, name: str, source: ImageReader, spool: Spool) -> t
 
 
 class StreamedDocument(pdfdoc.PDFDocument):  # type: ignore[misc]
-    """Writes object by object; otherwise as the library's own."""
+    """Writes object by object; otherwise like the library's document."""
 
     def SaveToFile(self, filename: BinaryIO, canvas: Canvas) -> None:  # noqa: N802  the library's name
         self._out = filename
@@ -84,7 +84,7 @@ class StreamedDocument(pdfdoc.PDFDocument):  # type: ignore[misc]
         file = _StreamedFile(self._out, self._pdfVersion)
         self.__accum__ = file
         ids: list[Any] = []
-        # Formatting an object may make others.
+        # Formatting an object can create others.
         while len(ids) + 1 in self.numberToId:
             oid = self.numberToId[len(ids) + 1]
             text = pdfdoc.PDFIndirectObject(oid, self.idToObject[oid]).format(self)

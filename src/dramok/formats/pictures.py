@@ -1,4 +1,4 @@
-"""Pictures that somebody brings: known by their content, never by the file's ending."""
+"""Imported pictures, detected by content, not by file extension."""
 
 from __future__ import annotations
 
@@ -15,10 +15,10 @@ from dramok.formats.svg_sanitizer import UnsafeSvg, cleaned, looks_like_svg
 
 MOST_BYTES = 40_000_000
 MOST_KEPT = 12_000_000
-"""Originals of more bytes are not kept: what is drawn from them stands in for them."""
+"""Larger originals are not stored; their rendering replaces them."""
 MOST_PIXELS = 60_000_000
 DRAWN_SIDE = 1_100
-"""Longest side in pixels of what faces show: a poker card at 300 dpi with room to spare."""
+"""The longest side in pixels of the rendering for faces: a common card size at 300 dpi with a margin."""
 KINDS = {
     "PNG": "image/png", "JPEG": "image/jpeg", "WEBP": "image/webp", "GIF": "image/gif", "BMP": "image/bmp", "TIFF": "image/tiff",
     "AVIF": "image/avif",
@@ -28,10 +28,11 @@ SVG = "image/svg+xml"
 
 @dataclass(frozen=True)
 class ReadPicture:
-    """`drawn` is PNG or JPEG, turned upright and no larger than faces need; `width` and `height` are of the original, upright.
+    """`drawn` is PNG or JPEG, upright and limited to the size that faces need; `width` and `height` are of the
+    original, upright.
 
-    `kept` is what is stored as the original, and `sha` its SHA-256: the file as it was brought, but an SVG made safe, and
-    `drawn` where the file is too large to keep.
+    `kept` is what is stored as the original, and `sha` its SHA-256: the imported file, a sanitized SVG, or
+    `drawn` for a file that is too large.
     """
 
     sha: str
@@ -43,7 +44,7 @@ class ReadPicture:
 
 
 class NoPicture(ValueError):
-    """The file can't be used as a picture; `problem` says why."""
+    """The file is not a usable picture; `problem` has the reason."""
 
     def __init__(self, what: str, mend: str) -> None:
         super().__init__(what)
@@ -51,7 +52,7 @@ class NoPicture(ValueError):
 
 
 def read_picture(data: bytes) -> ReadPicture:
-    """Reads and draws a picture. Raises NoPicture for what is too large, damaged or something else."""
+    """Read and render a picture. Raises NoPicture if it is too large, damaged or not a picture."""
     if len(data) > MOST_BYTES:
         raise NoPicture(
             f"a file of {len(data) // 1_000_000} MB is too large", f"keep to {MOST_BYTES // 1_000_000} MB"
@@ -105,7 +106,9 @@ def read_picture(data: bytes) -> ReadPicture:
 
 
 def for_print(data: bytes, media: str, longest: int) -> tuple[str, bytes]:
-    """(media type, PNG or JPEG) of a picture that is kept, upright and about `longest` pixels on its longer side where it has as many."""
+    """(media type, PNG or JPEG) of a stored picture, upright and about `longest` pixels on its longer side, if
+    it has that many.
+    """
     if media == SVG:
         found = draw_svg(data, longest)
         return "image/png", found
@@ -118,7 +121,7 @@ def for_print(data: bytes, media: str, longest: int) -> tuple[str, bytes]:
 
 
 def made_small(drawn: bytes, longest: int) -> bytes:
-    """A picture that was drawn for faces, `longest` pixels on its longer side where it has more."""
+    """A picture rendered for faces, reduced to `longest` pixels on its longer side."""
     image = Image.open(io.BytesIO(drawn), formats=["PNG", "JPEG"])
     if max(image.size) <= longest:
         return drawn

@@ -1,4 +1,4 @@
-"""Elements to PNG: the SVG painter's document through resvg, with the same font files as the page."""
+"""Render elements to PNG: the SVG document through resvg, with the same font files as the page."""
 
 from __future__ import annotations
 
@@ -22,27 +22,27 @@ from dramok.formats.svg import printed_svg
 Pictures = Mapping[str, tuple[str, bytes]]
 MOST_SIDE = 8_000
 FEW = 12
-"""Fewer documents are drawn faster than other processes start."""
+"""Up to this number of documents, one process is faster than starting several."""
 AHEAD = 6
-"""So many documents are given to each process ahead of what is asked for."""
+"""The number of documents queued for each process."""
 SAME = (1.0, 0.0, 0.0, 0.0, 1.0, 0.0)
-"""The transform that changes nothing, in the library's order: x from x, y, 1; then y."""
+"""The identity transform in the library's order: x from x, y, 1; then y."""
 _SIZE = re.compile(r'width="([\d.]+)mm" height="([\d.]+)mm"')
 
 
 def pixels(face: Face, dpi: float, bleed: bool = False) -> int:
-    """The width in pixels of a face at so many dots an inch."""
+    """The width in pixels of a face at a resolution in dpi."""
     wide = face.width + (2 * face.size.bleed if bleed else 0)
     return max(1, min(MOST_SIDE, round(wide / INCH * dpi)))
 
 
 def face_png(face: Face, width: int, art: Pictures, bleed: bool = False) -> bytes:
-    """A face as a PNG, `width` pixels wide; outside a round or six-sided card it is clear."""
+    """A face as a PNG, `width` pixels wide; transparent outside a round or hexagonal card."""
     return svg_png(printed_svg(face, art, bleed), width)
 
 
 def svg_png(svg: str, width: int) -> bytes:
-    """A document of the SVG painter's own making as a PNG. Never for what somebody brought: see `svgdraw`."""
+    """A document of our SVG renderer as a PNG. Never for imported SVG: see `svg_raster`."""
     return _drawer().submit(_render, svg, width).result()
 
 
@@ -54,7 +54,9 @@ def _render(svg: str, width: int) -> bytes:
 
 @cache
 def _drawer() -> ThreadPoolExecutor:
-    """The one thread that draws: the library's options may not leave the thread that made them, and it holds the interpreter anyway."""
+    """A single rendering thread: the library's options can't move between threads, and rendering holds the
+    interpreter lock anyway.
+    """
     return ThreadPoolExecutor(1, "drawing")
 
 
@@ -62,7 +64,7 @@ _MINE = local()
 
 
 def _options() -> resvg.usvg.Options:
-    """The fonts of faces and no others, read once in each thread that draws, and let go by it."""
+    """The fonts of faces only, loaded once per rendering thread."""
     if not hasattr(_MINE, "options"):
         _MINE.options = resvg.usvg.Options.default()
         for path in font_files().values():
@@ -72,9 +74,10 @@ def _options() -> resvg.usvg.Options:
 
 
 def many_png(documents: Iterable[str], width: int, workers: int | None = None) -> Generator[bytes]:
-    """Documents as PNG, one after another in their order, drawn in as many processes as there are cores: the drawing itself holds the interpreter.
+    """Documents as PNG in order, rendered in one process per core, because rendering holds the interpreter
+    lock.
 
-    Only a few are held at a time. Closing the iterator gives up what is not drawn yet.
+    Only a few are in memory at a time. Closing the iterator cancels the rest.
     """
     workers = workers or os.cpu_count() or 1
     coming = iter(documents)

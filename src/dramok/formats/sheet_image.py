@@ -1,4 +1,4 @@
-"""Cells put together to one picture, and pictures as PNG or JPEG."""
+"""Compose cells to one picture, and encode pictures as PNG or JPEG."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ ENDINGS: dict[str, str] = {"png": "png", "jpeg": "jpg"}
 
 
 class SheetImage:
-    """A picture of cells: on a `ground` (#rrggbb), or clear where none is put."""
+    """A picture of cells: on a `ground` (#rrggbb), or transparent."""
 
     def __init__(self, width: int, height: int, ground: str | None = None) -> None:
         self._image = (
@@ -22,14 +22,14 @@ class SheetImage:
         )
 
     def put(self, png: bytes, corner: tuple[int, int], size: tuple[int, int]) -> None:
-        """A cell's picture with its top left pixel at `corner`; made to measure where it is a pixel larger or smaller."""
+        """Place a cell's picture with its top left pixel at `corner`; resized if it differs by a pixel."""
         cell = Image.open(io.BytesIO(png)).convert("RGBA")
         if cell.size != size:
             cell = cell.resize(size, Image.Resampling.LANCZOS)
         self._image.paste(cell, corner, cell if self._image.mode == "RGB" else None)
 
     def encoded(self, form: ImageForm, quality: int, size: tuple[int, int]) -> bytes:
-        """The file's bytes, `size` pixels wide and high. A JPEG needs a ground."""
+        """The file's bytes, `size` pixels wide and high. A JPEG needs a background."""
         image = self._image
         if size != image.size:
             image = image.resize(size, Image.Resampling.LANCZOS)
@@ -44,7 +44,9 @@ def encoded(
     size: tuple[int, int] | None = None,
     dpi: float = 0,
 ) -> bytes:
-    """A PNG's bytes in the form that is asked for, made to measure where it is a pixel larger or smaller than `size`; with `dpi` written into the file, where it is known."""
+    """Convert a PNG to the requested format, resized if it differs from `size` by a pixel; `dpi` is stored in
+    the file, if given.
+    """
     image: Image.Image = Image.open(io.BytesIO(png))
     if size is not None and size != image.size:
         image = image.resize(size, Image.Resampling.LANCZOS)

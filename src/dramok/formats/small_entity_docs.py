@@ -1,4 +1,4 @@
-"""The documents of the things that a game has beside cards and decks, as archives hold them: one model for each kind."""
+"""Archive documents of the small entities of a game, one model for each kind."""
 
 from __future__ import annotations
 
@@ -15,13 +15,13 @@ MOST_NUMBER = 2**53
 
 
 class ThingModel(BaseModel):
-    """A document that holds what it names, and nothing else."""
+    """A document without unknown keys."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 
 
 class ViewDoc(ThingModel):
-    """How the cards were looked at."""
+    """A saved view of the cards."""
 
     name: str = Field(max_length=200)
     doc: dict[str, Any]
@@ -47,7 +47,7 @@ class NoteDoc(ThingModel):
 
 
 class SourceDoc(ThingModel):
-    """A followed table."""
+    """A tracked table."""
 
     name: str = Field(max_length=200)
     address: str = Field(max_length=2_000)
@@ -61,7 +61,7 @@ class PictureDoc(ThingModel):
 
 
 class FacePlanDoc(PlanHead):
-    """A face plan. Beside its head it holds placements as `place/ID` and styles as `style/ID`."""
+    """A face plan. Besides its head it has placements as `place/ID` and styles as `style/ID`."""
 
     model_config = ConfigDict(extra="allow", frozen=True)
 
@@ -74,7 +74,7 @@ class FacePlanDoc(PlanHead):
 
 
 class RunDoc(ThingModel):
-    """A print run: when, by which order, and of each card the digests of front and back (empty: not printed) and how many copies."""
+    """A print run: time, order, and for each card the digests of front and back (empty: not printed) and the copies."""
 
     name: str = Field(max_length=200)
     at: str = Field(max_length=40)
@@ -93,7 +93,9 @@ _Points = Annotated[float, Field(allow_inf_nan=False)]
 
 
 class MeasurementDoc(ThingModel):
-    """Cards measured by games: of each card points of win rate, low, high, whether it is named, and in how many decks it was."""
+    """A measurement: for each card points of win rate, low, high, whether it is named, and the number of decks
+    it was in.
+    """
 
     name: str = Field(max_length=200)
     at: str = Field(max_length=40)
@@ -111,4 +113,4 @@ DOCS: dict[str, type[BaseModel]] = {
     "view": ViewDoc, "mark": MarkDoc, "note": NoteDoc, "source": SourceDoc, "layout": TextTable, "picture": PictureDoc,
     "plan": FacePlanDoc, "run": RunDoc, "measurement": MeasurementDoc,
 }  # fmt: skip
-"""What the documents of each kind of thing hold."""
+"""The document model of each kind."""

@@ -1,4 +1,4 @@
-"""Elements to SVG. The first of the painters: it reads elements and nothing else."""
+"""Render elements to SVG."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ from dramok.core.faces import (
 from dramok.core.output.pages import LETTERS, Page
 
 ART = "/api/art/"
-"""Where the server answers with a picture."""
+"""The address of a picture on the server."""
 HAIR_LINE = 0.09
 """Width of cut marks in mm."""
 MOST_PAINTED = 4096
@@ -37,13 +37,16 @@ FAMILIES = {
     "figures": "Dramok Figures",
     "rest": "Dramok Rest",
 }
-"""Each font of a face has a family of its own: no painter then has to find a weight or a slope."""
+"""Each font of a face has its own family, so that no renderer has to choose a weight or slope."""
 
 Href = Callable[[str], str]
 
 
 def face_svg(face: Face, label: str) -> str:
-    """A face that is one of many: an `svg` element with a viewBox in mm, cut to the card's outline. Each placement's elements are a group with `data-field`, `data-place` and a `rect.hold` outline."""
+    """A face among many: an `svg` element with a viewBox in mm, clipped to the card's outline.
+
+    Each placement's elements are a group with `data-field`, `data-place` and a `rect.hold` outline.
+    """
     parts = "".join([_MANY.paint(element) for element in face.elements])
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" class="face" viewBox="{face_box(face)}" role="img" style="{face.size.css()}"'
@@ -56,7 +59,7 @@ def face_box(face: Face) -> str:
 
 
 def face_parts(face: Face) -> tuple[str, ...]:
-    """What stands inside the `svg`, element by element, so that a page can repaint only what changed."""
+    """The inside of the `svg`, element by element, so that a page can update only what changed."""
     return tuple(_PAGE.paint(element) for element in face.elements)
 
 
@@ -67,9 +70,10 @@ def printed_svg(
     square: bool = False,
     outlined: bool = False,
 ) -> str:
-    """A document by itself: pictures (media type and bytes, by SHA-256) are within it, and the outline cuts it unless `bleed` is shown, or the face is to fill its `square` corners.
+    """A standalone document: pictures (media type and bytes, by SHA-256) are embedded, and it is clipped to the
+    outline unless `bleed` is shown, or to `square` corners.
 
-    `outlined`: texts are paths, so that it looks the same where the fonts are not.
+    `outlined`: texts are paths, independent of installed fonts.
     """
     margin = face.size.bleed if bleed else 0
     x, wide, high = -margin, face.width + 2 * margin, face.height + 2 * margin
@@ -88,9 +92,10 @@ def printed_svg(
 
 
 def page_svg(page: Page, bleed: bool = False, scale: float = 1.0) -> str:
-    """The inside of an `svg` element that shows a page as the PDF prints it, for a viewBox of its width and height in mm.
+    """The inside of an `svg` element that shows a page as in the PDF, for a viewBox of its width and height in
+    mm.
 
-    A face that lies there several times is drawn once.
+    A repeated face is drawn once.
     """
     named: dict[str, str] = {}
     shapes, spots = [], []
@@ -117,9 +122,10 @@ def page_svg(page: Page, bleed: bool = False, scale: float = 1.0) -> str:
 
 
 class _Painter:
-    """`href` says where a picture is; `holds`: outlines for the page to show what is being edited; `outlined`: texts as paths.
+    """`href` gives the address of a picture; `holds`: outlines for editing; `outlined`: texts as paths.
 
-    `alone`: the document is drawn where only the built-in fonts are: texts in a font of the game's own are paths."""
+    `alone`: only the built-in fonts are available to the viewer, so texts in own fonts become paths.
+    """
 
     def __init__(self, href: Href, holds: bool = True, outlined: bool = False, alone: bool = False) -> None:
         self.href, self.holds, self.outlined, self.alone = href, holds, outlined, alone
@@ -191,7 +197,7 @@ class _Painter:
 
 
 SMALL = 512
-"""Pixels on the longer side of a picture on a face that is one of many: on walls, in lists, at the table."""
+"""The longer side in pixels of a picture on small faces: on walls, in lists, at the table."""
 _PAGE = _Painter(lambda sha: f"{ART}{sha}")
 _MANY = _Painter(lambda sha: f"{ART}{sha}?side={SMALL}")
 _PLAIN = _Painter(lambda sha: f"{ART}{sha}?side={SMALL}", holds=False)
@@ -216,12 +222,12 @@ def _opacity(opacity: float) -> str:
 
 
 def _printable(text: str) -> str:
-    """XML can't hold control characters; they are shown as a blank."""
+    """XML can't contain control characters; they become blanks."""
     return text if text.isprintable() else "".join(each if each.isprintable() else " " for each in text)
 
 
 def _picture(element: Picture, painter: _Painter) -> str:
-    """A picture is drawn and painted once for each recipe and place."""
+    """A generated picture, drawn once for each recipe and place."""
     painted = _PAINTED.get(element)
     if painted is None:
         inner = "".join(painter.paint(each) for each in element.recipe.draw())

@@ -1,4 +1,4 @@
-"""SVG to pixels, in a process of its own: a drawing that would take all memory or time takes only that process with it."""
+"""Render imported SVG in a separate process, so that memory or time limits affect only that process."""
 
 from __future__ import annotations
 
@@ -6,10 +6,13 @@ import subprocess
 import sys
 
 MOST_SECONDS = 15
-"""Of computing, for one drawing. The slowest that is meant to be drawn (filters over all of it) takes some 3 on a common
-machine: a slow one takes several times as long, and must draw the same pictures."""
+"""The CPU time limit in seconds for one drawing.
+
+The slowest intended one (filters over all of it) takes about 3 on a common machine; slow machines take several
+times as long and must render the same pictures.
+"""
 MOST_WAIT = 60
-"""Seconds on the clock, for on a busy machine a drawing waits for its turn."""
+"""The wall clock limit in seconds: on a busy machine a drawing waits for its turn."""
 MOST_MEMORY = 1_500 * 1024 * 1024
 _DRAW = """
 import os, resource, sys
@@ -33,7 +36,7 @@ sys.stdout.buffer.write(resvg.render(tree, (1, 0, 0, 0, 1, 0)))
 
 
 class NotDrawn(ValueError):
-    """The SVG can't be drawn within the limits."""
+    """The SVG can't be rendered within the limits."""
 
 
 def draw_svg(svg: bytes, width: int) -> bytes:

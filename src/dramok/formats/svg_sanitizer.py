@@ -1,4 +1,4 @@
-"""SVG pictures from anywhere, with everything removed that could run, or reach outside the file."""
+"""Sanitize imported SVG: remove everything that could run, or refer outside the file."""
 
 from __future__ import annotations
 
@@ -65,22 +65,22 @@ KEPT = frozenset(
     ]
 )
 _OUTSIDE = re.compile(
-    # What is not closed goes on to its end. The marks are not given back: a place of the file's own may stand in quotes.
+    # An unclosed value continues to the end. Quotes are not restored: the file's own reference may be quoted.
     r"url\(\s*+['\"]?+\s*+(?!#)[^)]*\)?|@import[^;]*;?|expression\s*\(|javascript:|(?:image-set|cross-fade|(?<![\w-])(?:image|src))\(",
     re.IGNORECASE,
 )
 _ESCAPE = re.compile(r"\\(?:([0-9a-fA-F]{1,6})[ \t\n\r\f]?|([^\n\r\f0-9a-fA-F]))")
-"""A sign of a style sheet by its number, or itself (CSS Syntax Module Level 3, 4.3.7)."""
+"""An escaped CSS character, by number or itself (CSS Syntax Module Level 3, 4.3.7)."""
 _DATA = re.compile(r"data:image/(?:png|jpe?g|webp|gif);base64,", re.IGNORECASE)
 
 
 _MOST = {"numOctaves": 8.0, "radius": 60.0, "stdDeviation": 200.0, "order": 15.0}
-"""Figures of filters beyond which a drawing takes long and looks no different."""
+"""Limits of filter values beyond which rendering is slow without a visible difference."""
 _FIGURE = re.compile(r"[+-]?(?:\d+\.?\d*|\.\d+)(?:[eE][+-]?\d+)?")
 
 
 class UnsafeSvg(ValueError):
-    """The text is not an SVG, or one that can't be made safe."""
+    """The text is not an SVG, or can't be made safe."""
 
 
 def looks_like_svg(data: bytes) -> bool:
@@ -91,13 +91,13 @@ def looks_like_svg(data: bytes) -> bool:
 
 
 def cleaned(data: bytes) -> bytes:
-    """The SVG without scripts, handlers, foreign objects and links that leave the file. Cleaning it again changes nothing.
+    """The SVG without scripts, handlers, foreign objects and external links. Sanitizing twice changes nothing.
 
-    Raises UnsafeSvg for what is not an SVG, defines entities, or is nested too deep.
+    Raises UnsafeSvg for anything that is not an SVG, defines entities, or is nested too deep.
     """
     if len(data) > MOST_BYTES:
         raise UnsafeSvg("over 5 MB")
-    # Of more than a byte a sign, entities would not be seen.
+    # In encodings with several bytes per character, entities would be missed.
     if b"\x00" in data:
         raise UnsafeSvg("it is not UTF-8")
     if b"<!ENTITY" in data.upper():
@@ -138,21 +138,21 @@ def _clean(element: ElementTree.Element, deep: int) -> None:
 
 
 def _inside(style: str) -> str:
-    """A style, or a value of one, without what reaches outside, however its signs are written. What it says otherwise is as it was."""
+    """A style, or a value of one, without external references, even escaped ones. The rest is unchanged."""
     while _OUTSIDE.search(plain := _ESCAPE.sub(_meant, style)):
         style = _OUTSIDE.sub("none", plain)
     return style
 
 
 def _meant(escape: re.Match[str]) -> str:
-    """The sign of a name that an escape stands for. Any other, such as a quote, opens and ends nothing where it is escaped."""
+    """The name character of an escape. Other escaped characters, such as quotes, have no syntactic effect."""
     number = int(escape[1], 16) if escape[1] else ord(escape[2])
     sign = chr(number) if number <= 0x10FFFF else ""
     return sign if sign.isalnum() or sign in ("-", "_") else "\ufffd"
 
 
 def _bounded(value: str, most: float) -> str:
-    """Every figure in it at most so large; what is left beside one that was cut can make another."""
+    """Limit every number in it; removing digits can join the rest to another number."""
     if len(value) > 200:
         return f"{most:g}"
     while (cut := _FIGURE.sub(lambda found: found[0] if float(found[0]) <= most else f"{most:g}", value)) != value:
@@ -161,6 +161,6 @@ def _bounded(value: str, most: float) -> str:
 
 
 def _stays(element: ElementTree.Element, link: str) -> bool:
-    """Whether a link stays within the file: to a part of it, or to a picture that is in it."""
+    """Whether a link stays within the file: to a part of it, or to an embedded picture."""
     link = link.strip()
     return link.startswith("#") or (element.tag == f"{{{SVG}}}image" and _DATA.match(link) is not None)

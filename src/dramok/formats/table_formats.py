@@ -1,4 +1,4 @@
-"""The table formats that cards are written to: one record each. Reading finds out by itself what a file is (`tables`)."""
+"""The table formats for export, one record each. Import detects the format itself (`tables`)."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ Row = Sequence[Cell]
 
 @dataclass(frozen=True)
 class TableForm:
-    """`write` makes the file of (title, header, rows of typed cells); an empty text is an empty cell."""
+    """`write` creates the file from (title, header, rows of typed cells); an empty text is an empty cell."""
 
     ending: str
     media: str
@@ -23,7 +23,7 @@ class TableForm:
 
 
 def _texts(rows: Iterable[Row]) -> Iterator[list[str]]:
-    """Cells as a person would type them."""
+    """Cells as users type them."""
     for row in rows:
         yield [_text(cell) for cell in row]
 
@@ -43,7 +43,7 @@ def _tsv(title: str, header: Sequence[str], rows: Iterable[Row]) -> bytes:
 
 
 def _xlsx(title: str, header: Sequence[str], rows: Iterable[Row]) -> bytes:
-    """Numbers as numbers; all else as the text that one types."""
+    """Numbers as numbers; everything else as typed text."""
     from dramok.formats.workbooks import write_sheet
 
     cells = (
@@ -57,8 +57,9 @@ def _xlsx(title: str, header: Sequence[str], rows: Iterable[Row]) -> bytes:
 
 
 def _json(title: str, header: Sequence[str], rows: Iterable[Row]) -> bytes:
-    """A list of objects keyed by heading, numbers, lists and yes or no in their own form; what is empty is left out, but for the first
-    object, which names every column: a column without a value is one all the same."""
+    """A list of objects keyed by heading, with numbers, lists and booleans; empty values are left out, except
+    in the first object, which names every column.
+    """
     documents: list[dict[str, Any]] = [
         {heading: None if cell == "" else cell for heading, cell in zip(header, row, strict=True) if number == 0 or cell != ""}
         for number, row in enumerate(rows)

@@ -1,4 +1,4 @@
-"""Bytes of a table to records of text: what it is, its encoding, delimiter and sheet are found out, or as one wishes."""
+"""Read table files to records of text; format, encoding, delimiter and sheet are detected or given."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ ENCODINGS = {
     "UTF-8": "utf-8-sig", "UTF-16": "utf-16", "Windows-1252": "cp1252", "Latin-1": "latin-1", "Windows-1250": "cp1250", "Windows-1251": "cp1251",
     "Mac Roman": "mac_roman", "Shift JIS": "shift_jis", "GB 18030": "gb18030",
 }  # fmt: skip
-"""Encodings that can be asked for, by the name they are shown under."""
+"""The supported encodings by their displayed name."""
 MIXED = "UTF-8, with lines of Windows-1252"
 _RUN = re.compile(r"'*[=+\-@\t\r]")
 _NUMBER = re.compile(r"[+-]?\d+(?:[.,]\d+)?")
@@ -34,7 +34,7 @@ _QUOTED = re.compile(r"'+[=+\-@\t\r]")
 
 @dataclass(frozen=True)
 class ReadAs:
-    """How a table is to be read; None is found out. `encoding` is a key of ENCODINGS, `delimiter` of DELIMITERS."""
+    """How to read a table; None is detected. `encoding` is a key of ENCODINGS, `delimiter` of DELIMITERS."""
 
     encoding: str | None = None
     delimiter: str | None = None
@@ -45,7 +45,8 @@ class ReadAs:
 class TableFile:
     """`rows` are records as a spreadsheet counts them: row 1 is rows[0]; blank lines are records without cells.
 
-    `kind` is text, workbook or JSON; only a text has an encoding and a delimiter (in words), only a workbook sheets.
+    `kind` is text, workbook or JSON; only text has an encoding and a delimiter (in words), only workbooks have
+    sheets.
     """
 
     rows: tuple[tuple[str, ...], ...]
@@ -58,7 +59,7 @@ class TableFile:
 
 
 class UnreadableFile(ValueError):
-    """The file is not a table that can be read. `problem` says why and what to do."""
+    """The file is not a readable table. `problem` has the reason and the fix."""
 
     def __init__(self, what: str, mend: str) -> None:
         super().__init__(what)
@@ -66,7 +67,10 @@ class UnreadableFile(ValueError):
 
 
 def read_table(data: bytes, wanted: ReadAs = ReadAs()) -> TableFile:
-    """Reads CSV, TSV, XLSX or JSON bytes. Raises UnreadableFile for what is empty, too large, or no table."""
+    """Read CSV, TSV, XLSX or JSON bytes.
+
+    Raises UnreadableFile for an empty or too large file, or one without a table.
+    """
     if len(data) > MOST_BYTES:
         raise UnreadableFile(
             f"the file has {len(data) / 1048576:.0f} MB; {MOST_BYTES // 1048576} MB are the most",
@@ -140,9 +144,9 @@ def _workbook(data: bytes, wanted: ReadAs) -> TableFile:
 
 
 def _records(text: str) -> tuple[tuple[str, ...], ...] | None:
-    """The records of a JSON document that holds a list of objects, with its keys as header; None for any other text.
+    """The records of a JSON document with a list of objects, with its keys as header; None for any other text.
 
-    Objects within become columns of their own, lists are joined with commas.
+    Nested objects become columns, lists are joined with commas.
     """
     try:
         found = read_json(text.lstrip("\ufeff"))
@@ -213,13 +217,13 @@ def _line(line: bytes) -> tuple[str, bool]:
 
 
 def _odd_share(data: bytes) -> float:
-    """The share of control bytes that no text has."""
+    """The share of control bytes, which text does not have."""
     odd = sum(byte < 32 and byte not in (9, 10, 12, 13) for byte in data)
     return odd / max(1, len(data))
 
 
 def _delimiter(text: str) -> str:
-    """The delimiter that cuts the first lines into the most columns, most evenly."""
+    """The delimiter that divides the first lines into the most columns, most evenly."""
     head = text[:65536]
     best, best_score = ",", 0.0
     for delimiter in DELIMITERS:
@@ -239,14 +243,16 @@ def _delimiter(text: str) -> str:
 
 
 def escaped(cell: str) -> str:
-    """A cell that no spreadsheet runs: what begins like a formula, and is not a number, gets an apostrophe in front."""
+    """A cell that spreadsheets do not run: an apostrophe is put before anything that looks like a formula and
+    is not a number.
+    """
     if not cell or cell[0] not in "=+-@\t\r'" or not _RUN.match(cell) or _NUMBER.fullmatch(cell):
         return cell
     return "'" + cell
 
 
 def unescaped(cell: str) -> str:
-    """The cell that `escaped` was given; any other comes back as it is."""
+    """The cell before `escaped`; any other is unchanged."""
     return cell[1:] if _QUOTED.match(cell) else cell
 
 

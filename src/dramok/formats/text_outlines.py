@@ -1,4 +1,4 @@
-"""Text as outlines: for files that are opened where the fonts of faces are not."""
+"""Text as outlines, for files that are opened without the fonts of faces."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""A text table for whatever other program needs one: columns, order, separator and line ends as the designer sets them."""
+"""Text tables for other programs: the user defines columns, order, separator and line ends."""
 
 from __future__ import annotations
 
@@ -14,7 +14,11 @@ SEPARATORS = {"tab": "\t", "comma": ",", "semicolon": ";", "bar": "|"}
 
 
 class TextColumn(Frozen):
-    """One column. `front` and `back` name what it shows of each side (see `studio.exporting.SOURCES`), joined by `join`; what is empty is left out."""
+    """One column.
+
+    `front` and `back` name its sources for each side (see `services.files.exports.SOURCES`), joined by `join`;
+    empty ones are left out.
+    """
 
     heading: str = Field(default="", max_length=120)
     front: tuple[str, ...] = Field(default=(), max_length=40)
@@ -23,12 +27,12 @@ class TextColumn(Frozen):
 
 
 class TextTable(Frozen):
-    """How a text table is laid out.
+    """A text table definition.
 
-    `separator` is a name of SEPARATORS or any text of up to 8 characters. `sides`: front leaves backs out; joined puts the
-    back beside the front in one cell, with `side_join` between; lines gives a card with a back a second line.
-    `newlines` stand in cells as they are, as a blank, or as the two characters \\n.
-    `guard` puts an apostrophe before cells that a spreadsheet would run.
+    `separator` is a name of SEPARATORS or any text of up to 8 characters. `sides`: front omits backs; joined
+    puts the back into the same cell, after `side_join`; lines gives a card with a back a second line.
+    `newlines` in cells are kept, replaced by a blank, or written as the two characters \n. `guard` puts an
+    apostrophe before cells that a spreadsheet would run.
     """
 
     name: str = Field(min_length=1, max_length=60)
@@ -58,12 +62,12 @@ class TextTable(Frozen):
 
     @property
     def cut(self) -> str:
-        """What stands between cells."""
+        """The separator between cells."""
         return SEPARATORS.get(self.separator, self.separator)
 
     @property
     def ending(self) -> str:
-        """That of a file with this separator."""
+        """The file extension for this separator."""
         return {"tab": "tsv", "comma": "csv", "semicolon": "csv"}.get(self.separator, "txt")
 
 
@@ -71,7 +75,7 @@ Read = Callable[[str], str]
 
 
 def text_of(table: TextTable, cards: Iterable[tuple[Read, int]]) -> tuple[str, list[str]]:
-    """The text, and notes of what could not stand as it was. Cards are given as (reader of a source, number of copies)."""
+    """The text, and notes on values that had to change. Cards are (reader of a source, number of copies)."""
     writer = _Writer(table)
     if table.header:
         writer.line([column.heading for column in table.columns])
@@ -141,7 +145,9 @@ class _Writer:
 
 
 def _touching(text: str, cut: str) -> int:
-    """So many signs at an end of a cell that would be read as part of the separator beside it; 0 for none. At the front they count below 0."""
+    """The number of characters at an end of a cell that would be read as part of the separator next to it; 0
+    for none, negative at the front.
+    """
     for length in range(len(cut) - 1, 0, -1):
         if text.endswith(cut[:length]):
             return length
@@ -151,7 +157,7 @@ def _touching(text: str, cut: str) -> int:
 
 
 def _without(text: str, cut: str) -> str:
-    """A cell that stands without quotes: a blank, which never breaks, for each separator in it."""
+    """An unquoted cell: each separator in it is replaced by a blank."""
     stand = " " if cut.strip(" ") else "\u00a0"
     while cut in text:
         text = text.replace(cut, stand)
@@ -161,5 +167,5 @@ def _without(text: str, cut: str) -> str:
 
 
 def sources_of(table: TextTable) -> Mapping[str, None]:
-    """Everything that a table's columns show."""
+    """Every source of a table's columns."""
     return dict.fromkeys(source for column in table.columns for source in (*column.front, *column.back))

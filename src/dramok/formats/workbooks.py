@@ -1,4 +1,4 @@
-"""Sheets of an XLSX workbook to records of text, and back."""
+"""Read and write sheets of XLSX workbooks."""
 
 from __future__ import annotations
 
@@ -15,14 +15,14 @@ from dramok.core.text_checks import text_fault
 from dramok.formats.zip_archives import UnsafeArchive, open_archive
 
 MOST_BLANK = 2_000
-"""So many blank rows after one another end a sheet: nothing that a person laid out lies beyond."""
+"""This number of consecutive blank rows ends a sheet."""
 MOST_UNPACKED = 300 * 1024 * 1024
 _FORMULA = re.compile(rb"<f[ >/]")
 _NO_VALUE = re.compile(rb"<c [^>]*>(?:<f[^>]*/>|<f[^>]*>[^<]*</f>)(?:<v\s*/>|<v></v>)?</c>")
 
 
 class NoWorkbook(ValueError):
-    """The bytes are no workbook that can be read."""
+    """The bytes are not a readable workbook."""
 
 
 def read_sheet(
@@ -30,7 +30,7 @@ def read_sheet(
 ) -> tuple[list[tuple[str, ...]], list[str], str, list[str]]:
     """(records, names of all sheets, name of the sheet read, notes) of a workbook.
 
-    Formula cells give their last value. Without a wish the first sheet with more than one filled row is read.
+    Formula cells give their last value. By default the first sheet with more than one filled row is read.
     Raises NoWorkbook, UnsafeArchive.
     """
     from openpyxl import load_workbook
@@ -57,13 +57,13 @@ def read_sheet(
             book.close()
     except (NoWorkbook, UnsafeArchive):
         raise
-    except Exception as error:  # openpyxl raises whatever its parts raise
+    except Exception as error:  # openpyxl passes on many kinds of errors
         raise NoWorkbook(f"the workbook can't be read ({str(error)[:80]})") from error
     return rows, names, chosen_name, _notes(archive, path.lstrip("/"))
 
 
 def _rows(sheet: Any, most_rows: int, most_columns: int) -> list[tuple[str, ...]]:
-    """Every record down to the last filled one, without the blank cells at its end."""
+    """Every record up to the last filled one, without blank cells at its end."""
     sheet.reset_dimensions()
     rows: list[tuple[str, ...]] = []
     filled = 0
@@ -80,8 +80,9 @@ def _rows(sheet: Any, most_rows: int, most_columns: int) -> list[tuple[str, ...]
 
 
 def _notes(archive: zipfile.ZipFile, path: str) -> list[str]:
-    """What a person should know of a sheet's XML: formula cells that hold no last value, since the program that wrote them
-    did not work them out; hidden rows, which are read like all others."""
+    """Notes about a sheet's XML: formula cells without a stored value, because the program that wrote them did
+    not compute it; hidden rows, which are read like all others.
+    """
     if path not in archive.namelist() or archive.getinfo(path).file_size > 30 * 1024 * 1024:
         return []
     text = archive.read(path)
@@ -96,7 +97,7 @@ def _notes(archive: zipfile.ZipFile, path: str) -> list[str]:
 
 
 def as_text(value: Any) -> str:
-    """A cell as a person would type it: whole numbers without a point, dates as 2026-11-23, yes and no."""
+    """A cell as a user would type it: whole numbers without a decimal point, dates as 2026-11-23, yes and no."""
     if value is None:
         return ""
     if isinstance(value, bool):
@@ -112,7 +113,9 @@ def as_text(value: Any) -> str:
 
 
 def _unescaped(text: str) -> str:
-    """What the file's `_xHHHH_` stand for: two halves of a character are one, and what no text may hold is not in it (see `core.soundtext`)."""
+    """Decode `_xHHHH_`: surrogate pairs become one character, and characters that are invalid in text are
+    dropped (see `core.text_checks`).
+    """
     text = _ESCAPED.sub(lambda found: chr(int(found.group(1), 16)), text).replace("\r\n", "\n").replace("\x00", "")
     return text if text_fault(text) is None else text.encode("utf-16-le", "surrogatepass").decode("utf-16-le", "replace")
 
@@ -121,7 +124,7 @@ _HIDDEN = re.compile(rb'<row [^>]*?r="(\d+)"[^>]*hidden="(?:1|true)"')
 
 
 def _escaped(text: str) -> str:
-    """What XML cannot hold as `_xHHHH_`; text that looks like that gets its own first mark escaped."""
+    """Encode characters that XML can't contain as `_xHHHH_`; text that looks like that gets its first mark escaped."""
     return _UNSAFE.sub(
         lambda found: f"_x{ord(found[0]):04X}_" if len(found[0]) == 1 else f"_x005F_{found[0][1:]}", text
     )
@@ -129,13 +132,13 @@ def _escaped(text: str) -> str:
 
 _UNSAFE = re.compile(r"[\x00-\x08\x0b-\x1f\ufffe\uffff]|_x[0-9A-Fa-f]{4}_")
 _ESCAPED = re.compile(r"_x([0-9A-Fa-f]{4})_")
-"""How a workbook writes what its XML cannot hold."""
+"""The escape of a workbook for characters that XML can't contain."""
 
 
 def write_sheet(
     title: str, header: Sequence[str], rows: Iterable[Sequence[str | int | float | bool]]
 ) -> bytes:
-    """A workbook of one sheet: numbers as numbers, every text as text, so that none of it is ever run as a formula."""
+    """A workbook with one sheet: numbers as numbers, every text as text, so that nothing is run as a formula."""
     from openpyxl import Workbook
     from openpyxl.cell import WriteOnlyCell
     from openpyxl.styles import Font

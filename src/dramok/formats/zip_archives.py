@@ -1,4 +1,4 @@
-"""ZIP files from anywhere: looked through before anything in them is unpacked."""
+"""ZIP files from outside, checked before anything is unpacked."""
 
 from __future__ import annotations
 
@@ -11,11 +11,11 @@ from dramok.core.problem import Problem
 MOST_ENTRIES = 20_000
 MOST_UNPACKED = 400 * 1024 * 1024
 MOST_RATIO = 200
-"""How many times larger than packed an entry of over a megabyte may be."""
+"""The largest compression ratio of an entry of over a megabyte."""
 
 
 class UnsafeArchive(ValueError):
-    """The archive is damaged, or would do harm when unpacked. `problem` says why."""
+    """The archive is damaged, or harmful to unpack. `problem` has the reason."""
 
     def __init__(self, what: str, mend: str) -> None:
         super().__init__(what)
@@ -25,11 +25,11 @@ class UnsafeArchive(ValueError):
 def open_archive(
     data: bytes, most_unpacked: int = MOST_UNPACKED, most_entries: int = MOST_ENTRIES
 ) -> zipfile.ZipFile:
-    """A ZIP whose entries stay within its folder and within limits. Raises UnsafeArchive.
+    """Open a ZIP whose entries stay within its folder and within limits. Raises UnsafeArchive.
 
-    Sizes are what the archive itself says; `zipfile` reads no entry beyond them, and checks its sum.
+    Sizes are those declared by the archive; `zipfile` reads no entry beyond them, and verifies its checksum.
     """
-    # A directory of a million entries takes long to read: its size is known before.
+    # A directory with a million entries is slow to read: check its size first.
     if data.count(b"PK\x01\x02", max(0, len(data) - 200 * 1024 * 1024)) > most_entries:
         raise UnsafeArchive(f"over {most_entries:,} files are in it", "split it into several archives")
     try:
@@ -63,14 +63,14 @@ def open_archive(
 
 
 def entry(archive: zipfile.ZipFile, name: str) -> bytes:
-    """One file of an archive. Raises UnsafeArchive where it is missing or damaged."""
+    """One file of an archive. Raises UnsafeArchive if it is missing or damaged."""
     try:
         return archive.read(name)
     except KeyError as error:
         raise UnsafeArchive(f"“{name[:60]}” is missing in it", "choose another archive") from error
     except (zipfile.BadZipFile, OSError, ValueError, EOFError, NotImplementedError, RuntimeError) as error:
         raise UnsafeArchive(f"“{name[:60]}” in it is damaged", "make the archive again") from error
-    except Exception as error:  # zlib.error is no ValueError
+    except Exception as error:  # zlib.error is not a ValueError
         if type(error).__name__ not in ("error", "LZMAError"):
             raise
         raise UnsafeArchive(f"“{name[:60]}” in it is damaged", "make the archive again") from error

@@ -1,6 +1,6 @@
-"""What a card is worth by the designer's declared prices, what its cost buys, and the verdict.
+"""The worth of a card, its budget and verdict by the three lenses: declared, implied, measured.
 
-Points are exact decimals; a ledger's lines sum to its verdict exactly.
+Points are exact decimals; the lines of a ledger sum exactly to its verdict.
 """
 
 from dramok.core.balance.declared.prices import Budget, Curve, PriceList, PriceRow

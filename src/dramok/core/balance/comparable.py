@@ -1,7 +1,8 @@
-"""A card as what can be held against another's: numbers of which more is better, and the shapes of its lines with their amounts.
+"""Cards in a form that can be compared: numbers of which more is better, and the shapes of their lines with
+amounts.
 
-A line's shape is all that it says but its amounts: cue, targets, conditions, order. Lines of one shape differ by their amounts alone, so
-that one is better than the other where each amount is, whatever the line does.
+The shape of a line is everything but its amounts: cue, targets, conditions, order. Lines with the same shape
+differ by amounts only, so that one is better if each of its amounts is, whatever the line does.
 """
 
 from __future__ import annotations
@@ -27,7 +28,9 @@ Kind = Literal["benefit", "drawback", "mixed"]
 
 @dataclass(frozen=True, slots=True)
 class Effect:
-    """`shape` without its amounts, and those amounts so that more is better; `kind`: whether having it helps, harms, or can't be said."""
+    """`shape` without amounts, and the amounts so that more is better; `kind`: whether it helps, harms, or is
+    unknown.
+    """
 
     shape: str
     kind: Kind
@@ -37,7 +40,10 @@ class Effect:
 
 @dataclass(frozen=True, slots=True)
 class Comparable:
-    """`cost` None: the game has no costs. `stats` by the order of the rulebook's, more is better; None where the card has none."""
+    """`cost` None: the game has no costs.
+
+    `stats` in the rulebook's order, more is better; None if the card has none.
+    """
 
     card: str
     type: str
@@ -53,7 +59,7 @@ class Comparable:
 
 
 def comparables(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> list[Comparable]:
-    """Those of the cards that can be compared: with a cost where the game has costs, and with all that they do written."""
+    """The cards that can be compared: with a cost if the game has costs, and with all behaviour written."""
     roles = rulebook.roles
     falling = {stat for stat, each in prices.stats.items() if each < 0}
     harmful = {row.stat for row in prices.rows if row.verb == "has" and row.curve is not None and row.curve.at(Decimal(1)) < 0}
@@ -102,7 +108,9 @@ def _shape(ability: Ability, host: Side) -> tuple[str, tuple[float, ...]]:
 
 
 def _lift(steps: Iterable[Step], plain: Sequence[dict[str, Any]], latest: Target | None, moment: Referents, amounts: list[float]) -> None:
-    """Takes the plain amounts out of the documents of some steps, signed by whether more of them helps who has the card; others stay in the shape."""
+    """Extract the plain amounts from some steps, with the sign of whether more of them helps the holder; others
+    stay in the shape.
+    """
     for (step, target, it), document in zip(aimed(steps, latest), plain, strict=True):
         within = inside(step, it)
         for name in ("steps", "otherwise"):

@@ -1,8 +1,8 @@
-"""Cards that another does everything better than, and cards that are nearly the same.
+"""Cards that another card dominates, and near-identical cards.
 
-A card is dominated where another of its type, of its faction or of one that every deck may have, costs no more, has every stat at least as
-high, every line of it at least as good, and no drawback that the first has not; and is better in one of these. (Pareto 1906: the order in
-which one thing is above another in no way below it.)
+A card is dominated if another one of its type, and of its faction or one that every deck can have, costs no
+more, has every stat at least as high, every line at least as good, no additional drawback, and is better in one
+of these (Pareto 1906).
 """
 
 from __future__ import annotations
@@ -16,14 +16,14 @@ from math import inf
 from dramok.core.balance.comparable import Comparable, Effect, Kind
 
 MOST_BETTER = 3
-"""So many of the cards that dominate one are named."""
+"""The number of dominating cards that are named."""
 CLOSE = 1.0
 MOST_TWINS = 500
 
 
 @dataclass(frozen=True)
 class Dominated:
-    """`better` (ids): some that dominate the card, strong ones first; `reason`: in what the first of them is better."""
+    """`better` (ids): some cards that dominate it, strong ones first; `reason`: where the first one is better."""
 
     card: str
     better: tuple[str, ...]
@@ -32,7 +32,7 @@ class Dominated:
 
 @dataclass(frozen=True)
 class Twins:
-    """Two cards (ids) of one type with the same lines, and what differs, in words; nothing where they are the same."""
+    """Two cards (ids) of one type with the same lines, and their differences in words; empty if identical."""
 
     one: str
     other: str
@@ -43,7 +43,7 @@ Best = dict[str, list[tuple[float, ...]]]
 
 
 def dominates(one: Comparable, other: Comparable, free: Collection[str] = ("",)) -> bool:
-    """Whether `one` is in nothing below `other`, and above it in something. `free`: factions that every deck may have."""
+    """Whether `one` is nowhere below `other`, and above it somewhere. `free`: factions that every deck can have."""
     if one.type != other.type or (one.faction != other.faction and one.faction not in free):
         return False
     if not _covers(one, other) or not _effects_cover(one.effects, other.effects):
@@ -52,9 +52,10 @@ def dominates(one: Comparable, other: Comparable, free: Collection[str] = ("",))
 
 
 def dominated(cards: Sequence[Comparable], names: Sequence[str], free: Collection[str] = ("",)) -> list[Dominated]:
-    """Every card that is dominated, by the order of `cards`. `names` are the names of the stats.
+    """Every dominated card, in the order of `cards`. `names` are the names of the stats.
 
-    What each number asks of the cards is kept as a set of them, so that a card is held against all others at once.
+    For each number, the set of cards that reach it is precomputed, so that a card is compared with all others
+    at once.
     """
     standing = _Standing(cards)
     found = []
@@ -67,12 +68,13 @@ def dominated(cards: Sequence[Comparable], names: Sequence[str], free: Collectio
 
 _Column = tuple[object, ...]
 _Bits = int
-"""A set of cards: a bit for each, by its place among the strong ones first."""
+"""A set of cards as bits, ordered by strength."""
 
 
 class _Standing:
-    """Cards by what they have: for each number of a column the cards that have so much or more (`columns`), and those that share a type, a
-    faction, lines, a harm, or all of it (`sharing`)."""
+    """Index of cards: for each number of a column the cards with at least that much (`columns`), and those that
+    share a type, a faction, lines, a harm, or everything (`sharing`).
+    """
 
     def __init__(self, cards: Sequence[Comparable]) -> None:
         self.cards = sorted(cards, key=lambda each: (-_strength(each), each.card))
@@ -103,13 +105,13 @@ class _Standing:
             self.columns[column] = as_much
 
     def at_least(self, column: _Column, number: float) -> _Bits:
-        """The cards that have so much or more; a column of which nothing is known has none."""
+        """The cards with at least this much; none for an unknown column."""
         known = self._least.get(column, [])
         place = bisect_left(known, number)
         return self.columns[column][known[place]] if place < len(known) else 0
 
     def better(self, card: Comparable, free: Collection[str]) -> list[Comparable]:
-        """Some that dominate a card: those with the same lines first, and of each the strong ones."""
+        """Some cards that dominate a card: those with the same lines first, each group by strength."""
         bits = self.sharing["type", card.type] & ~self.sharing[_alike(card)]
         homes = 0
         for faction in {card.faction, *free}:
@@ -117,14 +119,14 @@ class _Standing:
         bits &= homes & self.at_least(("cost",), -(card.cost or 0))
         for place, stat in enumerate(card.stats):
             if stat is None:
-                # Who has none of it is no better, and no worse, than who has 0; less than nothing is worse.
+                # A card without the number counts as 0; a negative number is worse.
                 bits &= ~(self.at_least(("stat", place), -inf) & ~self.at_least(("stat", place), 0))
             else:
                 bits &= self.at_least(("stat", place), stat)
         sure, kinds = True, _kinds(card.effects)
         for shape, amounts in _by_shape(card.effects).items():
             kind, count = kinds[shape], len(amounts)
-            # Of several amounts the best of each may be those of different lines: then it is seen line by line.
+            # The best of each amount may come from different lines: those are compared line by line.
             sure &= len(amounts[0]) < 2 or count < 2 and kind != "benefit"
             if kind != "drawback":
                 bits &= self.at_least(("count", shape), count)
@@ -146,7 +148,7 @@ class _Standing:
         return found
 
     def _no_more_harm(self, harms: frozenset[str]) -> _Bits:
-        """The cards without a line that harms, or may, but of these shapes."""
+        """The cards whose harmful or possibly harmful lines all have these shapes."""
         known = self._bounded.get(harms)
         if known is None:
             known, some = self.harmless, 0
@@ -166,7 +168,7 @@ def _alike(card: Comparable) -> tuple[object, ...]:
 
 
 def _numbers_of(card: Comparable) -> Iterator[tuple[_Column, float]]:
-    """All numbers of a card, of which more is better or no worse."""
+    """All numbers of a card, of which more is better or equal."""
     yield ("cost",), -(card.cost or 0)
     for place, stat in enumerate(card.stats):
         if stat is not None:
@@ -178,8 +180,11 @@ def _numbers_of(card: Comparable) -> Iterator[tuple[_Column, float]]:
 
 
 def _amounts_of(shape: str, kind: Kind, amounts: list[tuple[float, ...]]) -> Iterator[tuple[_Column, float]]:
-    """Of lines of one shape the amounts in their order: of helpful ones the best first, of harmful ones the worst. Lines of one amount each can be
-    matched where those orders are; of lines of several that is so for each amount, at least."""
+    """The amounts of lines of one shape, sorted: helpful ones best first, harmful ones worst first.
+
+    Lines of one amount each can be matched exactly if these orders are; for several amounts, this is a
+    necessary condition for each.
+    """
     for place in range(len(amounts[0])):
         in_order = sorted((each[place] for each in amounts), reverse=kind != "drawback")
         for rank, number in enumerate(in_order):
@@ -191,7 +196,7 @@ def _covers(one: Comparable, other: Comparable) -> bool:
 
 
 def _strength(card: Comparable) -> float:
-    """Falls from a card to those that it is above in cost and stats."""
+    """A measure that decreases from a card to those it beats in cost and stats."""
     return sum(each or 0 for each in card.stats) - (card.cost or 0)
 
 
@@ -211,7 +216,7 @@ def _effects_cover(mine: Sequence[Effect], theirs: Sequence[Effect]) -> bool:
     one, other = _by_shape(mine), _by_shape(theirs)
     for shape, kind in _kinds((*mine, *theirs)).items():
         here, there = one.get(shape, []), other.get(shape, [])
-        # Each helpful line of theirs needs one of mine as good, each harmful line of mine one of theirs as bad.
+        # Each helpful line of the other needs one here as good, each harmful line here one there as bad.
         if kind != "drawback" and len(here) < len(there) or kind != "benefit" and len(here) > len(there):
             return False
         fewer, more = (there, here) if kind != "drawback" else (here, there)
@@ -232,8 +237,9 @@ def _by_shape(effects: Iterable[Effect]) -> Best:
 
 
 def _matched(fewer: Sequence[tuple[float, ...]], more: Sequence[tuple[float, ...]], better: bool) -> bool:
-    """Whether each of `fewer` has one of its own in `more` that is at least as good (or, not `better`, at most): by paths on which those that
-    have one already make room (Kuhn 1955), so that lines of one shape take the time of their pairs and not of their orders."""
+    """Whether each of `fewer` can be paired with its own of `more` that is at least as good (or, not `better`,
+    at most), by augmenting paths (Kuhn 1955): polynomial in the number of lines.
+    """
 
     def good(mine: tuple[float, ...], theirs: tuple[float, ...]) -> bool:
         return all(one >= other if better else one <= other for one, other in zip(theirs, mine, strict=True))
@@ -254,7 +260,7 @@ def _matched(fewer: Sequence[tuple[float, ...]], more: Sequence[tuple[float, ...
 
 
 def reason(one: Comparable, other: Comparable, names: Sequence[str]) -> str:
-    """In what `one` is better, in a few words."""
+    """Where `one` is better, in a few words."""
     said = []
     if (one.cost or 0) < (other.cost or 0):
         said.append(f"costs {one.cost} instead of {other.cost}")
@@ -273,9 +279,10 @@ def reason(one: Comparable, other: Comparable, names: Sequence[str]) -> str:
 
 
 def twins(cards: Sequence[Comparable], names: Sequence[str], close: float = CLOSE) -> list[Twins]:
-    """Pairs of one type whose lines have the same shapes and whose numbers, all together, differ by no more than `close`.
+    """Pairs of one type with the same line shapes whose numbers differ in total by at most `close`.
 
-    Each card is paired with its nearest neighbours one step away in one number, so that the time grows with the cards and not with their pairs.
+    Each card is paired with its nearest neighbours one step away in one number, so that the time is linear in
+    the cards.
     """
     groups: dict[tuple[object, ...], dict[tuple[float, ...], list[Comparable]]] = defaultdict(lambda: defaultdict(list))
     for card in cards:

@@ -1,4 +1,4 @@
-"""The shape of a set: how many cards at each cost against how many are wanted, empty places, totals, keywords, and how much there is to read."""
+"""The shape of a set: cards per cost against the wanted curve, gaps, totals, keywords, and words to read."""
 
 from __future__ import annotations
 
@@ -16,15 +16,16 @@ from dramok.core.problem import fold
 from dramok.core.rulebook import Rulebook
 
 MOST_COSTS = 40
-"""Costs told one by one; what costs more counts with the last."""
+"""The number of separate costs; higher ones count with the last."""
 MOST_GAPS = 400
 LONGEST = 8
 
 
 @dataclass(frozen=True)
 class CostShape:
-    """`wanted` is how many cards of this cost there should be, None where nobody said; `stats` the mean total of the stats of those that
-    have any, None where none has."""
+    """`wanted` is the planned number of cards of this cost, None without a plan; `stats` the mean total of the
+    stats of those that have any, None if none has.
+    """
 
     cost: int
     cards: int
@@ -34,7 +35,7 @@ class CostShape:
 
 @dataclass(frozen=True)
 class EmptyPlace:
-    """A place without a card though cards of this type stand beside it: at a cost lower and at a higher one. Names of choices are ids."""
+    """A missing combination, although this type has cards at a lower and a higher cost. Names of choices are ids."""
 
     type: str
     cost: int
@@ -50,7 +51,7 @@ class KeywordCount:
 
 @dataclass(frozen=True)
 class Load:
-    """Words on a card: of the cards that have text, and the ids of those with most, longest first."""
+    """Words per card: over the cards with text, and the ids of the longest ones."""
 
     cards: int
     mean: float
@@ -60,7 +61,7 @@ class Load:
 
 
 def curve(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> tuple[CostShape, ...]:
-    """By cost, from 0 to the highest; nothing in a game without costs."""
+    """By cost, from 0 to the highest; empty without costs."""
     roles = rulebook.roles
     if not roles.cost:
         return ()
@@ -84,13 +85,13 @@ def curve(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> tuple
 
 
 def wanted_counts(wanted: Sequence[int], cards: int) -> list[float]:
-    """How many of so many cards each cost should have, by a wanted curve: any numbers, of which the proportions count."""
+    """The number of cards for each cost of a planned curve, whose values are proportions."""
     whole = sum(wanted)
     return [cards * each / whole for each in wanted] if whole else []
 
 
 def gaps(cards: Sequence[Card], rulebook: Rulebook) -> tuple[EmptyPlace, ...]:
-    """Cost x type x faction x rarity, without a card, between costs that this type has in this faction."""
+    """Cost x type x faction x rarity without a card, between costs that this type has in this faction."""
     roles = rulebook.roles
     if not roles.cost:
         return ()
@@ -116,8 +117,9 @@ def gaps(cards: Sequence[Card], rulebook: Rulebook) -> tuple[EmptyPlace, ...]:
 
 
 def keyword_counts(cards: Iterable[Card], rulebook: Rulebook, texts: Mapping[str, Sequence[str]]) -> tuple[KeywordCount, ...]:
-    """How many cards have each keyword of the game, or print it among their words (`texts` by card), the most used first; those that no card
-    has are told too."""
+    """The number of cards with each keyword, or with it in their printed text (`texts` by card), most used
+    first; unused ones included.
+    """
     counts = Counter({each.name: 0 for each in rulebook.keywords})
     for card in map(rulebook.cards.seen, cards):
         held = {fold(name) for ability in card.script(rulebook.roles.effect).abilities if isinstance(ability, Keyworded) for name in ability.keywords}
@@ -131,7 +133,7 @@ _SYMBOL = re.compile(r"\{[^{}]*\}")
 
 
 def words_of(lines: Iterable[str]) -> list[str]:
-    """The words of printed lines; a symbol is none."""
+    """The words of printed lines; symbols do not count."""
     return _WORD.findall(_SYMBOL.sub(" ", "\n".join(lines)))
 
 
@@ -152,11 +154,11 @@ GRAMMAR = frozenset({
     "that", "the", "their", "them", "then", "there", "these", "they", "this", "those", "to", "under", "until", "up", "upon", "was", "were",
     "what", "when", "whenever", "where", "which", "while", "who", "whose", "will", "with", "without", "you", "your",
 })  # fmt: skip
-"""English function words. Using one only once says nothing about a card."""
+"""English function words, which are no sign of an unusual word."""
 
 
 def lone_words(texts: Mapping[str, Sequence[str]]) -> tuple[tuple[str, str], ...]:
-    """Words (folded) that only one card's printed text has, with that card's id, by the word. Words of grammar are left out."""
+    """Folded words in the printed text of exactly one card, with that card's id. Function words are left out."""
     where: dict[str, set[str]] = {}
     for ident, lines in texts.items():
         for word in words_of(lines):

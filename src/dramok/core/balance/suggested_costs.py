@@ -1,4 +1,4 @@
-"""What cards would cost by the worths: a price list with another worth, and the cost that it then asks for."""
+"""The costs that worths suggest: a price list with another worth, and the resulting costs."""
 
 from __future__ import annotations
 
@@ -17,7 +17,10 @@ _PLACES = Decimal("0.000001")
 
 
 def worth_of(prices: PriceList, name: str) -> Decimal | None:
-    """Points of one of a price row (its id), or of a stat (`stat:` and the field's); None while open. Raises KeyError for one that there is not."""
+    """Points of one unit of a price row (its id), or of a stat (`stat:` and the field's); None while undecided.
+
+    Raises KeyError for an unknown one.
+    """
     if name.startswith(STAT):
         return prices.stats.get(name.removeprefix(STAT))
     row = _row(prices, name)
@@ -25,7 +28,7 @@ def worth_of(prices: PriceList, name: str) -> Decimal | None:
 
 
 def with_worth(prices: PriceList, name: str, points: Decimal) -> PriceList:
-    """The same list with another worth of one; a curve keeps its shape. Raises KeyError for a row that there is not."""
+    """The list with another worth of one unit; a curve keeps its shape. Raises KeyError for an unknown row."""
     if name.startswith(STAT):
         return prices.model_copy(update={"stats": {**prices.stats, name.removeprefix(STAT): points}})
     row = _row(prices, name)
@@ -34,7 +37,7 @@ def with_worth(prices: PriceList, name: str, points: Decimal) -> PriceList:
 
 
 def worths_changed(before: PriceList, after: PriceList) -> tuple[str, ...]:
-    """The names (see `worth_of`) of what both lists price, and not alike."""
+    """The names (see `worth_of`) of what both lists price differently."""
     rows = {row.id: row for row in before.rows}
     stats = [f"{STAT}{field}" for field, worth in after.stats.items() if field in before.stats and before.stats[field] != worth]
     return (*stats, *(row.id for row in after.rows if row.id in rows and rows[row.id].curve != row.curve))
@@ -65,7 +68,7 @@ def _scaled(row: PriceRow, points: Decimal) -> Curve:
 
 
 def cards_with(name: str, cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> list[Card]:
-    """The cards whose worth hangs on a row or a stat, of those that have a cost, a budget, and nothing else open."""
+    """The cards whose worth depends on a row or a stat, if they have a cost, a budget, and nothing undecided."""
     probe = with_worth(prices, name, worth_of(prices, name) or Decimal(1))
     found = []
     for card in cards:
@@ -87,17 +90,18 @@ def _holds(ledger: Ledger, name: str, card: Card) -> bool:
 
 
 def cost_asked(card: Card, rulebook: Rulebook, prices: PriceList, most: int) -> int | None:
-    """The cost, from 0 to `most`, at which the worth of a card comes nearest to what it buys; of two as near the one nearer to the cost it has. None
-    for a card whose verdict is open."""
+    """The cost, from 0 to `most`, whose budget is nearest to the worth of a card; of two equally near the one
+    nearer to its own cost. None for a card whose verdict is undecided.
+    """
     ledger, cost, budget = verdict(card, rulebook, prices), cost_of(card, rulebook), prices.budget_of(card.type)
     if ledger.judgement == "open" or cost is None or budget is None:
         return None
-    # All but what the cost buys stays as it is.
+    # Everything except the budget is unchanged.
     rest = ledger.difference + budget.at(cost)
     return min(range(most + 1), key=lambda each: (abs(rest - budget.at(each)), abs(each - cost), each))
 
 
 def dearest(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> int:
-    """The highest cost that a card has, or that a budget speaks of; at most `MOST_COSTS`."""
+    """The highest cost of a card or in a budget; at most `MOST_COSTS`."""
     costs = [cost for card in cards if (cost := cost_of(card, rulebook)) is not None]
     return min(MOST_COSTS, max([*costs, *(len(each.by_cost) - 1 for each in prices.budgets.values())], default=0))

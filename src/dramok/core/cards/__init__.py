@@ -1,6 +1,8 @@
-"""Card types, fields, choice lists; cards and their values; queries, order and grouping; sheets taken in.
+"""Card types, fields and choice lists; cards and their values; queries, order and grouping; table files;
+generated cards.
 
-A card is a map from field id to value; choice values are ids. A field belongs to a card type or to a type it extends.
+A card is a map from field id to value; choice values are ids. A field belongs to a card type or to a type it
+extends.
 """
 
 from dramok.core.cards.schema.card import Card, Value

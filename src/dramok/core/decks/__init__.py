@@ -1,4 +1,4 @@
-"""Decklists, and what a format says is legal."""
+"""Decks, deck lists, deck rules and random decks."""
 
 from dramok.core.decks.comparison import Across, DeckChange, across, differences, shared
 from dramok.core.decks.deck import MAIN, MOST_COPIES, Deck

@@ -1,4 +1,4 @@
-"""Decks beside each other: what differs between two, how much they share, and which cards are in how many."""
+"""Compare decks: the difference of two, their similarity, and the decks that hold each card."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ class DeckChange:
 
 
 def differences(before: Deck, after: Deck) -> tuple[DeckChange, ...]:
-    """What differs, section by section, in the order of `before` and then of `after`."""
+    """The differences, section by section, in the order of `before` and then of `after`."""
     sections = dict.fromkeys([ident for ident, _ in before.every()] + [ident for ident, _ in after.every()])
     found = []
     for section in sections:
@@ -31,7 +31,7 @@ def differences(before: Deck, after: Deck) -> tuple[DeckChange, ...]:
 
 
 def shared(one: Counts, other: Counts) -> float:
-    """How much two counts have in common, 0 to 1: cards that both have, by copies, of all that either has. Weighted Jaccard."""
+    """The similarity of two decks, 0 to 1: shared copies divided by all copies (weighted Jaccard)."""
     cards = one.keys() | other.keys()
     both = sum(min(one.get(card, 0), other.get(card, 0)) for card in cards)
     either = sum(max(one.get(card, 0), other.get(card, 0)) for card in cards)
@@ -39,12 +39,14 @@ def shared(one: Counts, other: Counts) -> float:
 
 
 MOST_COMPARED_DECKS = 60
-"""Decks that are held against each other; how often cards are in decks is counted over all."""
+"""The number of decks compared in pairs; cards are counted over all decks."""
 
 
 @dataclass(frozen=True)
 class Across:
-    """`decks` are the first of them, and `overlap[i][j]` is `shared` of their main sections; `decks_of` counts, by card id, the decks with any copy in any section; `copies_of` the copies."""
+    """`decks` are the first of them, and `overlap[i][j]` is `shared` of their main sections; `decks_of` counts
+    the decks with a card (id) in any section; `copies_of` the copies.
+    """
 
     decks: tuple[str, ...]
     overlap: tuple[tuple[float, ...], ...]
@@ -53,7 +55,7 @@ class Across:
 
 
 def across(decks: Sequence[Deck]) -> Across:
-    """Compares the first decks with each other, and counts cards over all."""
+    """Compare the first decks in pairs, and count cards over all."""
     decks_of: dict[str, int] = {}
     copies_of: dict[str, int] = {}
     for deck in decks:

@@ -7,16 +7,16 @@ from dataclasses import dataclass, field, replace
 
 MOST_COPIES = 99
 MAIN = ""
-"""The section that every deck has: what is shuffled and drawn from."""
+"""The section of every deck that is shuffled and drawn from."""
 Counts = Mapping[str, int]
 
 
 @dataclass(frozen=True)
 class Deck:
-    """`cards` maps card id to count (1 or more); `sections` are the same for each section beside the main one, by its id.
+    """`cards` maps card id to count (1 or more); `sections` has the same for each other section, by its id.
 
-    `format` is the id of the deck rules it is held against, empty for the game's first. `note` is the designer's own words.
-    `seq` is the journal number of the latest edit.
+    `format` is the id of its deck rules, empty for the first of the game. `note` is the user's note. `seq` is
+    the journal number of the latest edit.
     """
 
     id: str
@@ -29,7 +29,7 @@ class Deck:
 
     @property
     def size(self) -> int:
-        """Cards of the main section."""
+        """The number of cards in the main section."""
         return sum(self.cards.values())
 
     def every(self) -> Iterator[tuple[str, Counts]]:
@@ -38,7 +38,7 @@ class Deck:
         yield from self.sections.items()
 
     def section(self, ident: str) -> Counts:
-        """The counts of a section; empty where the deck has nothing in it."""
+        """The counts of a section; empty if it has no cards."""
         return self.cards if ident == MAIN else self.sections.get(ident, {})
 
     @property
@@ -51,7 +51,7 @@ class Deck:
         return sum(counts.get(card, 0) for _, counts in self.every())
 
     def with_count(self, card: str, count: int, section: str = MAIN) -> Deck:
-        """The deck with one card's count in a section set, kept between 0 (out of it) and `MOST_COPIES`."""
+        """The deck with the count of one card in a section, limited to 0 (removed) to `MOST_COPIES`."""
         counts = {**self.section(section), card: max(0, min(MOST_COPIES, count))}
         counts = {key: value for key, value in counts.items() if value > 0}
         if section == MAIN:

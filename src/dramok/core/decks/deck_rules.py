@@ -1,4 +1,4 @@
-"""Deck rules: what a format says is legal."""
+"""Deck rules: which decks are legal."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ Ident = Annotated[str, Field(min_length=1, max_length=80)]
 
 
 class Share(Frozen):
-    """How many cards of a kind there may be. `most` None is no limit, 0 is none at all."""
+    """The number of cards of a kind. `most` None is no limit, 0 is none at all."""
 
     least: Count = 0
     most: Count | None = None
@@ -28,7 +28,8 @@ class Share(Frozen):
 
 
 class Section(Share):
-    """A part of a deck beside the main one: a leader, a side deck, a market. `types` are those it may hold, empty for all.
+    """A section besides the main one: a leader, a side deck, a market. `types` are the allowed types, empty for
+    all.
 
     `counted`: its copies count together with those of the main section.
     """
@@ -56,8 +57,9 @@ class Cap(Frozen):
 class Format(Frozen):
     """`copies` is the most of one card, `copies_by_rarity` overrides it, `limited` overrides both, by card id.
 
-    Sizes, types, factions and caps speak of the main section, which is called `main`. `most_factions` None is no limit;
-    `free_factions` are not counted there. `banned` are card ids; `sets` are the sets allowed, empty for all.
+    Sizes, types, factions and caps apply to the main section, which is called `main`. `most_factions` None is
+    no limit; `free_factions` are not counted. `banned` are card ids; `sets` are the allowed sets, empty for
+    all.
     """
 
     id: Ident
@@ -89,7 +91,7 @@ class Format(Frozen):
         return self
 
     def copies_of(self, card: Card, rulebook: Rulebook) -> int:
-        """The most copies of a card, whether or not it may be in a deck at all."""
+        """The most copies of a card, whether or not it is allowed at all."""
         limited = self.limited.get(card.id)
         if limited is not None:
             return limited
@@ -99,7 +101,7 @@ class Format(Frozen):
         return next((each for each in self.sections if each.id == ident), None)
 
     def barred(self, card: Card) -> str | None:
-        """Why a card may be in no section of a deck; None where it may."""
+        """Why a card is not allowed in any section; None if it is."""
         if card.id in self.banned:
             return "is banned"
         if self.sets and card.set not in self.sets:
@@ -107,7 +109,7 @@ class Format(Frozen):
         return None
 
     def admits(self, card: Card, rulebook: Rulebook) -> bool:
-        """Whether the main section may hold the card at all."""
+        """Whether the main section can contain the card."""
         type_ = self.types.get(card.type)
         faction = self.factions.get(card.text(rulebook.roles.faction))
         return (

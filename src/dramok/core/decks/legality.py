@@ -1,4 +1,4 @@
-"""Every way in which a deck breaks its deck rules, with what mends it."""
+"""Every violation of deck rules by a deck, with fixes."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from dramok.core.rulebook import Rulebook
 
 
 class Fix(NamedTuple):
-    """How many copies of a card a section would have."""
+    """The number of copies of a card that a section would have."""
 
     section: str
     card: str
@@ -21,7 +21,7 @@ class Fix(NamedTuple):
 
 
 class DeckProblem(Problem):
-    """`fixes` mend it, where one way of mending is plain; together they are one step."""
+    """`fixes` solve the problem together as one edit, if there is one obvious way."""
 
     fixes: tuple[Fix, ...] = ()
 
@@ -29,9 +29,10 @@ class DeckProblem(Problem):
 def legality(
     deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format
 ) -> tuple[DeckProblem, ...]:
-    """Every way in which the deck breaks the format. Empty when it is legal.
+    """Every violation of the deck rules; empty for a legal deck.
 
-    `cards` are the game's cards by id; `where` of a problem is `size`, `factions`, `types`, `sum`, a section's id or a card's code.
+    `cards` are the game's cards by id; `where` of a problem is `size`, `factions`, `types`, `sum`, a section's
+    id or a card's code.
     """
     look = _Look(deck, cards, rulebook, format_)
     return (
@@ -98,7 +99,9 @@ class _Look:
                 )  # fmt: skip
 
     def _is_fine(self, card: Card) -> bool:
-        """Whether a card of a deck with one section keeps to the rules of copies: nearly all do, and a thousand decks are looked at together."""
+        """Whether a card of a deck with one section respects the copy rules: true for nearly all, and checked
+        for a thousand decks at once.
+        """
         rules = self.format
         return (
             self.deck.cards[card.id] <= rules.copies_of(card, self.rulebook)
@@ -111,7 +114,7 @@ class _Look:
         return None if why is None else f"{self._name(card.id)} {why}"
 
     def _counted(self, ident: str) -> bool:
-        """Whether copies in a section count with the others."""
+        """Whether copies in a section count together with others."""
         section = self.format.section(ident)
         return ident == MAIN or (section is not None and section.counted)
 
@@ -183,7 +186,7 @@ class _Look:
                 yield from _amount(where, f"{name(ident)}: ", count, share)
 
     def _by(self, key: Callable[[Card], str]) -> dict[str, dict[str, int]]:
-        """Counts of the main section's cards by what `key` says of each."""
+        """Counts of the main section's cards by the result of `key`."""
         found: dict[str, dict[str, int]] = {}
         for card, count in self.deck.cards.items():
             if card in self.cards:
@@ -204,7 +207,7 @@ class _Look:
 
 
 def _fewer(card: str, held: list[tuple[str, int]], by: int) -> tuple[Fix, ...]:
-    """Takes so many of a card out, from the last sections first."""
+    """Remove copies of a card, from the last sections first."""
     fixes = []
     for ident, count in reversed(held):
         taken = min(count, by)

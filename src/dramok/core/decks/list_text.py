@@ -1,4 +1,4 @@
-"""Decklists as text: `3 Copper Larch`, with sections, codes and comments, read as tolerantly as can be without guessing wrong."""
+"""Deck lists as text: `3 Copper Larch`, with sections, codes and comments, parsed tolerantly without wrong guesses."""
 
 from __future__ import annotations
 
@@ -20,9 +20,9 @@ MOST_LINES = 20_000
 MOST_TROUBLES = 200
 MOST_OPTIONS = 5
 MOST_COMPARED = 300_000
-"""Names that are held against others for their likeness, in one list: about two seconds."""
+"""The number of names per list that are compared for similarity: about two seconds."""
 SURE, NEAR = 0.86, 0.6
-"""From which likeness of names on one is taken for the other, being the only one so like; and from which one is offered."""
+"""The similarity above which the only such name is used; and the one above which names are suggested."""
 _NUMBER = r"[+-]?(?:\d{1,3}(?:[.,_]\d{3})+|\d+)"
 _COUNTED = re.compile(rf"^(?P<count>{_NUMBER})(?P<name>\s+\S.*|\s*[x×]\s+\S.*|\s*×\S.*)$", re.IGNORECASE)
 _AFTER = re.compile(rf"^(?P<name>.*\S)\s+[x×]\s*(?P<count>{_NUMBER})$", re.IGNORECASE)
@@ -36,7 +36,10 @@ _SAID = re.compile(r"^(?P<key>name|rules)\s*:\s*(?P<value>\S.*)$", re.IGNORECASE
 
 @dataclass(frozen=True)
 class Trouble:
-    """A line (from 1) that was left out, or read otherwise than it stands: `taken`. `options` are ids of cards that could be meant."""
+    """A line (from 1) that was left out, or read differently from its text:
+
+    `taken`. `options` are ids of cards that it may mean.
+    """
 
     line: int
     text: str
@@ -47,7 +50,7 @@ class Trouble:
 
 
 class DeckLine(NamedTuple):
-    """One card of a list: its section as it was called, empty for the main one."""
+    """One card of a list, with the section as written, empty for the main one."""
 
     line: int
     text: str
@@ -59,7 +62,10 @@ class DeckLine(NamedTuple):
 
 @dataclass(frozen=True)
 class ReadDeck:
-    """What a decklist says. `sections` are counts by section id, the main one under `MAIN`; `trouble_count` counts them all."""
+    """A parsed deck list.
+
+    `sections` are counts by section id, the main one under `MAIN`; `trouble_count` counts all problems.
+    """
 
     name: str = ""
     rules: str = ""
@@ -73,17 +79,17 @@ class ReadDeck:
 
     @property
     def refused(self) -> int:
-        """So many lines were left out, of those that are told."""
+        """The number of listed lines that were left out."""
         return sum(not each.taken for each in self.troubles)
 
     def onto(self, deck: Deck) -> Deck:
-        """The deck with what was read in place of what it held."""
+        """The deck with the parsed cards in place of its own."""
         rest = {ident: dict(counts) for ident, counts in self.sections.items() if ident != MAIN and counts}
         return replace(deck, cards=dict(self.sections.get(MAIN, {})), sections=rest)
 
 
 class CardNames:
-    """Finds the card that somebody means by what they wrote: a code, a name, or one that is near."""
+    """Finds the card for a written name: by code, by name, or by similarity."""
 
     def __init__(self, cards: Iterable[Card], rulebook: Rulebook) -> None:
         self.codes: dict[str, str] = {}
@@ -102,16 +108,16 @@ class CardNames:
         self._left = MOST_COMPARED
 
     def exactly(self, text: str) -> tuple[str, ...]:
-        """Every card with this code or name; without accents and signs where there is none else."""
+        """Every card with this code or name; ignoring accents and signs if there is no exact match."""
         code = self.codes.get(fold(text))
         if code is not None:
             return (code,)
         return tuple(self.names.get(fold(text)) or self.plain.get(_plain(text)) or ())
 
     def nearly(self, text: str) -> tuple[tuple[str, ...], bool]:
-        """The cards whose names are near, the nearest first, and whether the first is meant without doubt.
+        """The cards with similar names, best first, and whether the first is certain.
 
-        A list as long as a book has them looked for in its first lines alone.
+        In a very long list only the first lines are compared.
         """
         plain = _plain(text)[:80]
         if plain not in self._near:
@@ -133,24 +139,25 @@ class CardNames:
 
 
 def _plain(text: str) -> str:
-    """Letters and digits alone, without accents."""
+    """Letters and digits only, without accents."""
     folded = normalize("NFKD", fold(text))
     kept = "".join(each if each.isalnum() else " " for each in folded if not combining(each))
     return " ".join(kept.split())
 
 
 def read_text(text: str, names: CardNames, format_: Format) -> ReadDeck:
-    """A decklist from text. What cannot be read is told, line by line; nothing else is lost by it.
+    """Parse a deck list. Unreadable lines are reported; the others are kept.
 
-    A line is a count and a name, in either order, or a name alone; a code may stand in its place or behind it in brackets. `Side:`, `[Side]` or
-    `== Side ==`, or a section's name alone, begins a section. What follows `#` or `//` is a comment; `Name:` and `Rules:` say what they say.
+    A line is a count and a name, in either order, or a name alone; a code can replace it or follow in brackets.
+    `Side:`, `[Side]` or `== Side ==`, or a section's name alone, begins a section. `#` or `//` begins a
+    comment; `Name:` and `Rules:` set the name and deck rules.
     """
     building = _Building(names, format_)
     title = rules = ""
     section = ""
     lines = text[:MOST_CHARACTERS].splitlines()
     for number, line in enumerate(lines[:MOST_LINES], 1):
-        # What a deck is called may have any sign in it: no comment is looked for there.
+        # A deck name can contain any characters: it has no comment.
         said = _SAID.match(_clean(line))
         if said is not None and not names.exactly(_clean(line)):
             if said["key"].lower() == "name":
@@ -172,7 +179,7 @@ def read_text(text: str, names: CardNames, format_: Format) -> ReadDeck:
 
 
 def read_entries(entries: Iterable[DeckLine], names: CardNames, format_: Format, name: str = "", rules: str = "") -> ReadDeck:  # fmt: skip
-    """A decklist from entries, as table files and JSON have them."""
+    """A deck list from entries, as table files and JSON have them."""
     building = _Building(names, format_)
     for each in entries:
         section = building.section(each.section)
@@ -189,7 +196,7 @@ def _clean(line: str) -> str:
 def _without_comment(line: str) -> str:
     for mark in ("#", "//"):
         place = line.find(mark)
-        # A sign inside a word, as of a code, is no comment.
+        # A sign inside a word, such as in a code, is not a comment.
         while place > 0 and not line[place - 1].isspace():
             place = line.find(mark, place + 1)
         if place >= 0:
@@ -199,7 +206,7 @@ def _without_comment(line: str) -> str:
 
 def _entry(number: int, line: str, bare: str, section: str, names: CardNames) -> DeckLine:
     bare = re.sub(r"^[-*•·]\s+", "", bare)
-    # A name may begin with a number, or end like a count.
+    # A name can begin with a number, or end like a count.
     found = None if names.exactly(bare) else _COUNTED.match(bare) or _AFTER.match(bare)
     if found is None:
         return DeckLine(number, line[:200], section, 1, bare)
@@ -215,14 +222,14 @@ def _count(text: str) -> int:
 
 
 class _Building:
-    """A decklist as its lines come in."""
+    """A deck list under construction, line by line."""
 
     def __init__(self, names: CardNames, format_: Format) -> None:
         self.names, self.format = names, format_
         self.sections: dict[str, dict[str, int]] = {}
         self.troubles: list[Trouble] = []
         self.trouble_count = 0
-        # What a section is called goes before its id, and both before what a main section is often called.
+        # A section's name takes priority over its id, and both over common names of a main section.
         self.known = {"main": MAIN, "deck": MAIN, "": MAIN}
         self.known |= {fold(each.id): each.id for each in format_.sections}
         self.known |= {fold(each.name): each.id for each in format_.sections} | {fold(format_.main): MAIN}
@@ -232,7 +239,7 @@ class _Building:
         return self.known.get(folded, self.known.get(folded.removesuffix(" deck")))
 
     def heading(self, bare: str) -> str | None:
-        """The section that a line begins; None where it begins none."""
+        """The section that a line begins; None if it begins none."""
         found = _HEADING.match(bare)
         name = next((each for each in found.groups() if each), "") if found else bare
         known = self.section(name)
@@ -269,7 +276,7 @@ class _Building:
             counts[card] = total
 
     def meant(self, entry: DeckLine) -> tuple[str, ...]:
-        """Every card that a line names outright: one where it is clear, several of one name, or none."""
+        """Every card that a line names exactly: one, several with the same name, or none."""
         tried = [entry.code, entry.name]
         bracketed = _CODE.match(entry.name)
         if bracketed:
@@ -309,7 +316,7 @@ class _Building:
 def in_order(
     counts: Mapping[str, int], cards: Mapping[str, Card], rulebook: Rulebook
 ) -> list[tuple[Card, int]]:
-    """The cards of a section with their counts, by cost, then name, then code. Cards that are gone are left out."""
+    """The cards of a section with their counts, by cost, then name, then code. Removed cards are left out."""
     roles = rulebook.roles
     held = [(cards[ident], count) for ident, count in counts.items() if ident in cards]
     return sorted(
@@ -325,7 +332,7 @@ def in_order(
 def entries_of(
     deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format
 ) -> Iterator[tuple[str, str, Sequence[tuple[Card, int]]]]:
-    """(id of a section, its name, its cards in order) for every section that holds any; the main one always, first."""
+    """(id of a section, its name, its cards in order) for every section with cards; the main one always, first."""
     yield MAIN, format_.main, in_order(deck.cards, cards, rulebook)
     for ident, counts in deck.sections.items():
         section = format_.section(ident)
@@ -334,7 +341,7 @@ def entries_of(
 
 
 def write_text(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format_: Format) -> str:
-    """A decklist as text, as `read_text` reads it again."""
+    """A deck list as text; `read_text` parses it."""
     names = CardNames(cards.values(), rulebook)
     reading = _Building(names, format_)
     lines = [f"Name: {deck.name}", f"Rules: {format_.name}", ""]
@@ -348,7 +355,7 @@ def write_text(deck: Deck, cards: Mapping[str, Card], rulebook: Rulebook, format
 
 
 def _line(card: Card, count: int, reading: _Building, rulebook: Rulebook) -> str:
-    """A card as people write it, where it is read again as the card; else its code alone."""
+    """A card as users write it, if that parses as the card; otherwise its code."""
     name = " ".join(card.text(rulebook.roles.name).split())
     ways = [f"{count} {name} ({card.code})", f"{count} {card.code}", f"{count} {name} [{card.code}]"]
     for way in ways if name else ways[1:2]:

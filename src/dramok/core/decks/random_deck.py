@@ -1,4 +1,4 @@
-"""Random decks that are legal, from a seed."""
+"""Random legal decks from a seed."""
 
 from __future__ import annotations
 
@@ -14,15 +14,15 @@ from dramok.core.rulebook import Rulebook
 Holds = Callable[[Card], bool]
 TRIES = 60
 AT_ONCE = 4
-"""Copies of a card that are put in together: a deck that may have dozens of one has a few of many."""
+"""Copies of a card added at once: a deck that can have dozens of a card gets a few of many."""
 MOST_WORK = 20_000
-"""Cards that are put in, over all attempts: decks of thousands get fewer of them."""
+"""The limit of added cards over all attempts: large decks get fewer attempts."""
 LIKELY = 40
-"""Cards of a deck whose rules leave the size open."""
+"""The default size of a deck if the rules do not set one."""
 
 
 def likely_size(format_: Format) -> int:
-    """How many cards the main section of a deck made by chance gets."""
+    """The size of the main section of a random deck."""
     low, high = format_.least_cards, format_.most_cards
     return low if high - low < LIKELY else max(low, min(high, LIKELY))
 
@@ -35,10 +35,11 @@ def random_deck(
     seed: int,
     size: int | None = None,
 ) -> Deck | None:
-    """`begun` filled up to a legal deck; None where none was found in so many attempts.
+    """`begun` filled up to a legal deck; None if the attempts found none.
 
-    The same seed gives the same deck of the same cards, on every machine: only `Random.random` is asked, whose numbers Python promises to
-    keep. `size` is how many cards the main section gets, by default the least, or `LIKELY` where the rules leave it open.
+    The same seed gives the same deck of the same cards on every machine: only `Random.random` is used, whose
+    sequence Python guarantees. `size` is the size of the main section, by default the minimum, or `LIKELY`
+    without one.
     """
     cards = [rulebook.cards.seen(card) for card in cards]
     there = {card.id: card for card in cards}
@@ -65,7 +66,7 @@ class _Filling:
         )
         self.by_id = {each.id: each for each in cards}
         self.main = [each for each in cards if format_.admits(each, rulebook)]
-        # What one card can add to each sum, at least and at most.
+        # The range that one card can add to each sum.
         self.spans = []
         for cap in format_.caps:
             amounts = [each.amount(cap.field) or 0 for each in self.main]
@@ -96,7 +97,7 @@ class _Filling:
             yield share, lambda card, ident=ident: card.text(faction) == ident  # type: ignore[misc]
 
     def _held(self, holds: Holds) -> int:
-        """So many cards of the main section are of a kind."""
+        """The number of cards of a kind in the main section."""
         return sum(
             count
             for ident, count in self.deck.cards.items()
@@ -104,7 +105,7 @@ class _Filling:
         )
 
     def _of_few_factions(self, pool: list[Card]) -> list[Card]:
-        """The cards of so many factions as may be mixed: those begun with and asked for first, others by chance."""
+        """The cards of the allowed number of factions: those already present and required first, others at random."""
         most = self.format.most_factions
         if most is None:
             return pool
@@ -135,7 +136,10 @@ class _Filling:
     def _add(
         self, pool: Sequence[Card], wanted: int, section: str = MAIN, counted: bool = True, beyond: bool = False
     ) -> None:
-        """Adds so many cards of a pool, a few copies at a time; fewer where there are no more. `beyond` the copies that decks have of a card."""
+        """Add a number of cards of a pool, a few copies at a time; fewer if there are no more.
+
+        `beyond` are the present copies of a card.
+        """
         pool = list(pool)
         while wanted > 0 and pool:
             place = self._below(len(pool))
@@ -166,7 +170,7 @@ class _Filling:
         return room
 
     def _sums_can_be(self, card: Card, count: int) -> bool:
-        """Whether each sum can still end within its bounds: what is left being as small, or as large, as cards are."""
+        """Whether each sum can still end within its bounds, with the smallest or largest remaining cards."""
         left = self.wanted - self.deck.size - count
         for cap, low, high in self.spans:
             total = count * (card.amount(cap.field) or 0) + sum(

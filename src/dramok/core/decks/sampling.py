@@ -1,5 +1,7 @@
-"""Random legal decks by the ten thousand: a size, copies, factions that may be mixed, shares and caps. The one population of random decks that games are
-measured with, whatever the command."""
+"""Sample random legal decks by the ten thousand: size, copies, faction mixes, shares and caps.
+
+All commands use this one population of random decks.
+"""
 
 from __future__ import annotations
 
@@ -19,16 +21,16 @@ if TYPE_CHECKING:
 
 MOST_MIXES = 5_000
 BLOCK = 400
-"""Games of two whose decks are dealt together: the same decks however games are put into stretches."""
+"""Games whose decks are dealt together, so that decks do not depend on how games are divided into batches."""
 TRIED = 2_000
-"""Decks dealt to see whether legal ones are frequent enough among them."""
+"""Decks dealt to estimate the share of legal ones."""
 LEAST_LEGAL = 0.01
 MOST_ROUNDS = 2_000
 
 
 @dataclass(frozen=True)
 class Bound:
-    """The least and most that a sum over a deck may be. `amounts`: what each slot adds to the sum. `least` or `most` None: no bound."""
+    """Bounds of a sum over a deck. `amounts`: what each slot adds. `least` or `most` None: no bound."""
 
     amounts: tuple[float, ...]
     least: float | None
@@ -37,9 +39,12 @@ class Bound:
 
 @dataclass(frozen=True)
 class DeckKind:
-    """What such decks are drawn from: `slots` is a card (its place among the cards) for each copy that a deck may hold, `factions` the
-    faction of each slot by number (-1: always allowed), of which a deck mixes `mixed` of `of`; `size` cards a deck. `bounds`: shares of types and
-    factions, and caps; decks that break one are dealt again."""
+    """The distribution of decks:
+
+    `slots` is a card number for each allowed copy, `factions` the faction number of each slot (-1: always
+    allowed), of which a deck mixes `mixed` of `of`; `size` cards per deck. `bounds`: shares of types and
+    factions, and caps; decks that break one are dealt again.
+    """
 
     slots: tuple[int, ...]
     factions: tuple[int, ...]
@@ -50,20 +55,21 @@ class DeckKind:
 
     @classmethod
     def read(cls, plain: Mapping[str, Any]) -> DeckKind:
-        """From its plain form (see `plain`)."""
+        """Parse its plain form (see `plain`)."""
         bounds = tuple(Bound(tuple(amounts), least, most) for amounts, least, most in plain.get("bounds", ()))
         return cls(tuple(plain["slots"]), tuple(plain["factions"]), plain["size"], plain["mixed"], plain["of"], bounds)
 
     def plain(self) -> dict[str, Any]:
-        """As JSON can have it."""
+        """The form for JSON."""
         bounds = [[list(each.amounts), each.least, each.most] for each in self.bounds]
         return {"slots": list(self.slots), "factions": list(self.factions), "size": self.size, "mixed": self.mixed, "of": self.of, "bounds": bounds}
 
 
 def deck_kind(cards: Sequence[Card], rulebook: Rulebook, format_: Format) -> DeckKind | None:
-    """None where the rules ask for other sections, where a mix of factions has too few cards for a deck, or where hardly any dealt deck is legal.
+    """The distribution for deck rules. None if they have other sections, if a faction mix has too few cards, or
+    if hardly any dealt deck is legal.
 
-    Such decks are made one by one (see `randomly`).
+    Such decks are built one by one (see `random_deck`).
     """
     if any(each.least for each in format_.sections):
         return None
@@ -94,7 +100,7 @@ def deck_kind(cards: Sequence[Card], rulebook: Rulebook, format_: Format) -> Dec
 
 
 def _bounds(cards: Sequence[Card], slots: Sequence[int], rulebook: Rulebook, format_: Format) -> Iterator[Bound]:
-    """Shares of types and factions count their cards; caps sum a number."""
+    """Shares of types and factions count cards; caps sum a number."""
     role = rulebook.roles.faction
     for ident, share in format_.types.items():
         yield Bound(tuple(float(cards[place].type == ident) for place in slots), share.least, share.most)
@@ -106,7 +112,7 @@ def _bounds(cards: Sequence[Card], slots: Sequence[int], rulebook: Rulebook, for
 
 
 def legal_share(kind: DeckKind) -> float:
-    """The share, 0 to 1, of decks within the bounds among decks that are dealt without regard to them."""
+    """The share, 0 to 1, of decks within the bounds among decks dealt without them."""
     import numpy as np
 
     nobody = np.full(TRIED, -1)
@@ -115,11 +121,12 @@ def legal_share(kind: DeckKind) -> float:
 
 
 def dealt(kind: DeckKind, seed: int, batch: int, decks: int, holding: Sequence[int] = ()) -> NDArray[Any]:
-    """`decks` x `size` cards by their places, from a seed and the number of a batch: the same on every machine.
+    """`decks` x `size` card numbers from a seed and a batch number: the same on every machine.
 
-    Every set of copies that is legal is equally likely within its mix of factions, every mix equally likely unless bounds favour one. `holding`: every
-    other deck, the first one among them, surely holds one of these cards, and the one after it does not where it can do without; two such decks after
-    one another hold the same card, the next two the next, round and round.
+    All legal sets of copies within a faction mix are equally likely, and so are all mixes unless bounds favour
+    one. `holding`: every other deck, beginning with the first, contains one of these cards, and the next one
+    avoids it if possible; two consecutive such decks have the same card, the next two the next card, in
+    rotation.
     """
     import numpy as np
 
@@ -144,7 +151,10 @@ def dealt(kind: DeckKind, seed: int, batch: int, decks: int, holding: Sequence[i
 
 
 def _chosen(kind: DeckKind, chance: Any, must: Any, avoids: Any, copies: Sequence[Sequence[int]]) -> Any:
-    """Slots of decks, decks x size, whatever the bounds. `must`, `avoids`: the number of the card that a deck holds, or does without; -1: none."""
+    """Slots of decks, decks x size, ignoring the bounds.
+
+    `must`, `avoids`: the number of the card that a deck contains, or avoids; -1: none.
+    """
     import numpy as np
 
     keys = chance.random((len(must), len(kind.slots)), np.float32)
@@ -166,7 +176,7 @@ def _chosen(kind: DeckKind, chance: Any, must: Any, avoids: Any, copies: Sequenc
 
 
 def _legal(kind: DeckKind, chosen: Any) -> Any:
-    """Which of the decks keep to every bound."""
+    """Which decks satisfy every bound."""
     import numpy as np
 
     legal = np.ones(len(chosen), bool)
@@ -177,12 +187,14 @@ def _legal(kind: DeckKind, chosen: Any) -> Any:
 
 
 def turn_of(game: Any, held: int) -> Any:
-    """Which of so many cards is held in a game (or games): the next in each second game, so that each is held by who goes first and by who does not."""
+    """The card under test in a game (or games): it changes every second game, so that each card is held by the
+    seat that goes first and by the other.
+    """
     return game // 2 % held
 
 
 def mixes_of(kind: DeckKind) -> int:
-    """How many mixes of factions there are; 0 where decks mix as they like."""
+    """The number of faction mixes; 0 if decks mix freely."""
     return comb(kind.of, kind.mixed) if kind.of and comb(kind.of, kind.mixed) <= MOST_MIXES else 0
 
 

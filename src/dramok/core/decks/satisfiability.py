@@ -1,4 +1,4 @@
-"""Deck rules that no deck can satisfy: said with the rules that fight."""
+"""Find deck rules that no deck can satisfy, with the conflicting rules."""
 
 from __future__ import annotations
 
@@ -12,10 +12,10 @@ from dramok.core.rulebook import Rulebook
 
 
 def clashes(format_: Format, cards: Sequence[Card], rulebook: Rulebook) -> Iterator[Problem]:
-    """Pairs of rules that no deck of these cards can keep together. Each problem names both in `what`.
+    """Pairs of rules that no deck of these cards can satisfy together. Each problem names both in `what`.
 
-    Every rule that asks for cards is held against every rule that limits them, pair by pair: what only three rules together make
-    impossible is not found here.
+    Every rule that requires cards is compared with every rule that limits them; conflicts of three or more
+    rules are not found.
     """
     pool = _Pool(format_, [rulebook.cards.seen(card) for card in cards], rulebook)
     least = f"at least {plural(format_.least_cards, 'card')}"
@@ -51,7 +51,7 @@ def _factions(rulebook: Rulebook) -> Callable[[str], str]:
 
 
 class _Pool:
-    """The cards, and how many of each a deck may have."""
+    """The cards, and the allowed copies of each."""
 
     def __init__(self, format_: Format, cards: Sequence[Card], rulebook: Rulebook) -> None:
         self.format, self.cards, self.rulebook = format_, cards, rulebook
@@ -119,7 +119,7 @@ class _Pool:
 
     def sections(self) -> Iterator[Problem]:
         for section in self.format.sections:
-            # Of copies that count with no others there may be as many as one likes.
+            # Copies that do not count with others are unlimited.
             there = sum(
                 self.format.copies_of(card, self.rulebook) if section.counted else MOST_COPIES
                 for card in self.cards

@@ -1,7 +1,7 @@
 """The effect language: lexer, grammar, typed model, canonical text.
 
-Knows no game: every name is looked up in the Vocabulary it is handed.
-Text -> model -> text is the identity on canonical text; what is stored is the model, with ids.
+It knows no game: the given Vocabulary resolves every name. The model, with ids, is what is stored. Text ->
+model -> text is the identity for canonical text.
 """
 
 from dramok.core.effects.canonical_text import ability_text

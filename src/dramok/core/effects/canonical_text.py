@@ -1,4 +1,4 @@
-"""The model back to text, in the one canonical form."""
+"""Convert the model to text in its single canonical form."""
 
 from __future__ import annotations
 
@@ -64,12 +64,12 @@ from dramok.core.effects.vocabulary import (
 
 
 def ability_text(ability: Ability, vocabulary: Vocabulary) -> str:
-    """One line of text that parses to the very same ability."""
+    """The canonical text of an ability; parsing it returns the same ability."""
     return _Text(vocabulary).ability(ability)
 
 
 def quoted(name: str) -> str:
-    """A name as it is typed: bare where it can be, else in quotes."""
+    """A name as users type it: without quotes if possible."""
     return name if is_bare(name) else '"' + name.replace('"', "”") + '"'
 
 
@@ -189,7 +189,7 @@ class _Text:
         return " ".join(word for word in words if word)
 
     def _amount(self, amount: Amount) -> str:
-        """An amount as it follows a verb: what is reckoned stands in brackets."""
+        """An amount after a verb; a computed one is in brackets."""
         match amount:
             case Number() | Count() | StatOf():
                 return self._atom(amount)
@@ -281,4 +281,4 @@ class _Text:
 
 
 STATE_WORDS = {"tilted": "tilted", "hurt": "wounded", "created": "created"}
-"""How a card's state is written: `hurt` is a cue's word."""
+"""The words for the state of a card: `hurt` is the word of a cue."""

@@ -1,4 +1,4 @@
-"""The grammar, LALR without conflicts. Every step opens with a reserved word of its own."""
+"""The LALR grammar, without conflicts. Every step starts with its own reserved word."""
 
 from __future__ import annotations
 
@@ -152,5 +152,5 @@ PLAIN = {
 
 
 def plain(terminal: str) -> str:
-    """What a terminal is called to a person."""
+    """A readable name for a terminal."""
     return PLAIN.get(terminal, terminal.lower())

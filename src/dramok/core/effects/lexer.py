@@ -1,4 +1,4 @@
-"""Text to tokens. A name is a bare word that is not reserved, or quoted words; the game is never asked."""
+"""Text to tokens. A name is an unreserved word, or quoted words; the vocabulary is not used."""
 
 from __future__ import annotations
 
@@ -23,11 +23,11 @@ WORDS = {
         *FORBIDDEN,
     ],
 }  # fmt: skip
-"""The reserved words, by their part in a line."""
+"""The reserved words by category."""
 
 _OPENED = {"card": "upon {cue} this: ", "whose": "upon {cue} own turn: ", "match": "upon {cue}: ", "total": "upon {cue} "}
 OPENINGS = (*(_OPENED[cue.about].format(cue=cue.word) for cue in CUES.values()), "always: ", "offer pay ", "has ")
-"""How lines begin, as they are offered to whoever writes one."""
+"""The beginnings of lines, for completion."""
 
 RESERVED = frozenset(word for words in WORDS.values() for word in words) | FORMERLY.keys()
 
@@ -45,7 +45,7 @@ MARKS = {
 }
 
 TERMINALS = {"x": "TIMES"}
-"""The terminal of a reserved word, where it is not the word itself."""
+"""The terminal of a reserved word, if it differs from the word."""
 
 _TOKEN = re.compile(
     r"""(?P<space>\s+)
@@ -61,12 +61,12 @@ BARE_WORD = re.compile(r"[^\W\d_][\w'’\-]*")
 
 
 def is_bare(name: str) -> bool:
-    """Whether a name can stand without quotes."""
+    """Whether a name can be written without quotes."""
     return BARE_WORD.fullmatch(name) is not None and name.casefold() not in RESERVED
 
 
 def tokens(text: str) -> Iterator[Token]:
-    """The tokens of one line; blanks dropped; anything unreadable comes as a token of type BAD."""
+    """The tokens of one line without blanks; an unreadable character becomes a BAD token."""
     for match in _TOKEN.finditer(text):
         kind = match.lastgroup or "bad"
         if kind == "space":
@@ -98,7 +98,7 @@ def tokens(text: str) -> Iterator[Token]:
 
 
 class EffectLexer(Lexer):
-    """Hands our tokens to the parser; the input is the list that `tokens` made."""
+    """Adapts our tokens to the parser; the input is the list returned by `tokens`."""
 
     def __init__(self, lexer_conf: Any) -> None:
         pass

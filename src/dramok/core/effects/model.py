@@ -1,4 +1,4 @@
-"""The typed model of an effect line. Names are ids; what is printed comes from elsewhere."""
+"""The typed model of an effect line. Names are ids; the printed text is generated elsewhere."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ CardState = Literal["tilted", "hurt", "created"]
 
 
 class Other(Frozen):
-    """Not the ability's own card."""
+    """Excludes the card with the ability."""
 
     kind: Literal["other"] = "other"
 
@@ -37,7 +37,7 @@ class HasKeyword(Frozen):
 
 
 class InState(Frozen):
-    """How the card lies: tilted, bearing damage, or created by an effect."""
+    """The state of a card: tilted, damaged, or created by an effect."""
 
     kind: Literal["state"] = "state"
     state: CardState
@@ -71,7 +71,7 @@ Filter = Annotated[
 
 
 class Lean(Frozen):
-    """A part whose document leaves out what is not said."""
+    """A part whose document omits default values."""
 
     @model_serializer(mode="wrap")
     def _lean(self, handler: SerializerFunctionWrapHandler) -> dict[str, Any]:
@@ -79,9 +79,9 @@ class Lean(Frozen):
 
 
 class Group(Lean):
-    """The cards that answer to a side, a card type (None: any card) and every filter; in play, or in another zone.
+    """The cards that match a side, a card type (None: any) and all filters, in play or in another zone.
 
-    In play the side is of who controls a card, elsewhere of whose zone it is.
+    In play, the side is that of the card's controller; elsewhere, that of the zone's seat.
     """
 
     side: Side = "any"
@@ -96,14 +96,14 @@ class Number(Frozen):
 
 
 class Count(Frozen):
-    """How many cards are in the group when the step is done."""
+    """The number of cards in the group when the step is carried out."""
 
     kind: Literal["count"] = "count"
     group: Group
 
 
 class StatOf(Frozen):
-    """A stat of a card as it stands; 0 where it has none."""
+    """The current stat of a card; 0 if it has none."""
 
     kind: Literal["stat"] = "stat"
     field: str
@@ -111,7 +111,7 @@ class StatOf(Frozen):
 
 
 class HeldTotal(Frozen):
-    """How much of a resource a seat has: the ability's own, or its rivals' together."""
+    """The amount of a resource that a seat has: the ability's own seat, or its rivals together."""
 
     kind: Literal["held"] = "held"
     resource: str
@@ -119,7 +119,7 @@ class HeldTotal(Frozen):
 
 
 class Combined(Frozen):
-    """Two amounts reckoned into one; never below 0."""
+    """Two amounts combined by an operator; never below 0."""
 
     kind: Literal["reckoned"] = "reckoned"
     how: Literal["+", "-", "x", "least", "most"]
@@ -144,7 +144,7 @@ class Comparison(Frozen):
 
 
 class Together(Frozen):
-    """Several conditions: all of them, or any one."""
+    """Several conditions: all of them, or any."""
 
     kind: Literal["all", "any"]
     parts: tuple[Condition, ...] = Field(min_length=2)
@@ -159,19 +159,19 @@ Condition = Annotated[Comparison | Together | Unless, Field(discriminator="kind"
 
 
 class This(Frozen):
-    """The ability's own card."""
+    """The card with the ability."""
 
     kind: Literal["this"] = "this"
 
 
 class It(Frozen):
-    """The latest pick of the same ability, or the card of the loop."""
+    """The latest pick of the same ability, or the card of the current loop."""
 
     kind: Literal["it"] = "it"
 
 
 class That(Frozen):
-    """The card that the cue is about."""
+    """The card of the cue."""
 
     kind: Literal["that"] = "that"
 
@@ -183,7 +183,7 @@ class Host(Frozen):
 
 
 class Pick(Frozen):
-    """The seat picks between `least` and `most` of the group; of the cards in `it` where there is no group."""
+    """The seat picks `least` to `most` cards of the group; without a group, of the cards of `it`."""
 
     kind: Literal["pick"] = "pick"
     least: int = Field(default=1, ge=0, le=99)
@@ -198,7 +198,7 @@ class All(Frozen):
 
 
 class Random(Frozen):
-    """`number` of the group, by the match's own chance."""
+    """`number` random cards of the group."""
 
     kind: Literal["random"] = "random"
     number: int = Field(default=1, ge=1, le=99)
@@ -209,7 +209,9 @@ Target = Annotated[This | It | That | Host | Pick | All | Random, Field(discrimi
 
 
 class When(Lean):
-    """A moment of the turn: a phase (by id) or the turn (None) begins or ends; `side` is whose turn it is."""
+    """A moment of the turn: the beginning or end of a phase (by id) or of the turn (None); `side` is whose turn
+    it is.
+    """
 
     at: Literal["begin", "end"] = "begin"
     side: Side = "any"
@@ -225,7 +227,7 @@ class Zone(Frozen):
 
 
 class CostPart(Lean):
-    """One part of a price: a resource paid, the card itself tilted, destroyed or returned, or cards discarded."""
+    """One part of a price: paying a resource, tilting, destroying or returning the card itself, or discarding cards."""
 
     how: Literal["pay", "tilt", "destroy", "return", "discard"]
     number: int | None = Field(default=None, ge=0, le=MOST_AMOUNT)
@@ -233,7 +235,7 @@ class CostPart(Lean):
 
 
 class Step(Lean):
-    """One step: a verb and what its record says may follow; see `verbs.VERBS`."""
+    """One step: a verb with the operands that its record allows; see `verbs.VERBS`."""
 
     verb: str
     amount: Amount | None = None
@@ -274,7 +276,7 @@ class Step(Lean):
 
     @property
     def within(self) -> Iterator[tuple[Step, ...]]:
-        """The steps inside it, block by block."""
+        """The steps inside this one, block by block."""
         yield from (block for block in (self.steps, self.otherwise) if block)
         yield from self.options or ()
 
@@ -286,7 +288,7 @@ PARTS: dict[Slot, tuple[str, ...]] = {
     "steps": ("steps",), "options": ("choose", "options"), "group": ("group",), "condition": ("condition",),
     "otherwise": ("otherwise",), "cost": ("cost",), "moment": ("moment",),
 }  # fmt: skip
-"""The parts of a step that each slot fills."""
+"""The operands of a step for each slot."""
 OPTIONAL = {"seats", "until", "from_zone", "otherwise"}
 
 AnyStep = Annotated[Step, BeforeValidator(step_as_now)]
@@ -298,7 +300,7 @@ class Limit(Frozen):
 
 
 class Triggered(Lean):
-    """`upon CUE …: step; step`. `of`: the moment is of other cards, not of this one. `source`: what a hurt comes from."""
+    """`upon CUE …: step; step`. `of`: the cue is about other cards, not this one. `source`: what deals the damage."""
 
     kind: Literal["upon"] = "upon"
     cue: str
@@ -326,7 +328,7 @@ class Triggered(Lean):
 
 
 class Offered(Lean):
-    """`offer COST: step; step`: what its controller may do with a card in play, as often as it can be paid."""
+    """`offer COST: step; step`: an action of its controller while the card is in play, as often as it can be paid."""
 
     kind: Literal["offer"] = "offer"
     cost: tuple[CostPart, ...] = Field(min_length=1)
@@ -336,7 +338,7 @@ class Offered(Lean):
 
 
 class Continuous(Lean):
-    """`always: …`: what holds while the card is in play, and its condition does."""
+    """`always: …`: holds while the card is in play and its condition is true."""
 
     kind: Literal["always"] = "always"
     condition: Condition | None = None
@@ -355,7 +357,7 @@ Ability = Annotated[AbilityLine, BeforeValidator(step_as_now)]
 
 
 def walked(steps: tuple[Step, ...]) -> Iterator[Step]:
-    """Every step and all that are inside, in the order of their text."""
+    """Every step and all nested ones, in text order."""
     for step in steps:
         yield step
         for block in step.within:

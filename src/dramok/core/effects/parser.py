@@ -1,4 +1,4 @@
-"""One line of text to an ability, or to every problem that can be found in it."""
+"""Parse one line of text to an ability, or to all its problems."""
 
 from __future__ import annotations
 
@@ -31,9 +31,9 @@ def _parser() -> Lark:
 def parse_ability(
     text: str, vocabulary: Vocabulary, line: int = 1
 ) -> tuple[Ability | None, tuple[Problem, ...]]:
-    """Reads one line. Gives the ability and no problems, or None and at least one problem.
+    """Parse one line. Returns the ability without problems, or None with at least one problem.
 
-    `line` is the line number that the problems' spans carry; columns count from 1 within the line.
+    `line` is the line number for the spans of problems; columns count from 1 within the line.
     """
     if len(text) > MOST_CHARACTERS:
         what = f"this line has {len(text)} characters; {MOST_CHARACTERS} are the most"
@@ -58,7 +58,7 @@ def parse_ability(
 
 
 def _salvaged(found: list[Token], whole: Problem, resolver: Resolver, text: str, line: int) -> list[Problem]:
-    """The problems of a line that does not parse as a whole: each of its steps is read on its own."""
+    """The problems of a line that does not parse as a whole: each step is parsed separately."""
     colons = [index for index, token in enumerate(found) if token.type == "COLON"]
     if not colons:
         return [whole]
@@ -77,7 +77,7 @@ def _salvaged(found: list[Token], whole: Problem, resolver: Resolver, text: str,
 
 
 def _pieces(found: list[Token]) -> Iterator[list[Token]]:
-    """The tokens between semicolons, where there are any."""
+    """The tokens between semicolons, if there are any."""
     piece: list[Token] = []
     for token in found:
         if token.type != "SEMICOLON":
@@ -99,7 +99,7 @@ def _syntax(error: UnexpectedInput, found: list[Token], end: int, line: int) -> 
         expected = tuple(sorted(words, key=lambda word: (not word[0].isalpha(), word)))
         before = next((one for one, other in pairwise(found) if other is token and one.type == "NAME"), None)
         if expected == ("of",) and before is not None:
-            # A name was taken for a stat of a card, where an amount was to stand.
+            # A name was read as a stat of a card where an amount was expected.
             token, expected = before, _AMOUNT
     at_end = token is None or token.type == "$END"
     column = end + 1 if at_end or token is None else (token.start_pos or 0) + 1
@@ -130,7 +130,7 @@ def _syntax(error: UnexpectedInput, found: list[Token], end: int, line: int) -> 
 
 
 def _too_deep(found: list[Token], line: int) -> Problem | None:
-    # A "not" reaches to the end of what it stands before: only those right after each other are inside each other.
+    # A "not" applies to everything up to the end of its operand; only consecutive ones nest.
     opened = nots = 0
     for token in found:
         nots = nots + 1 if token.type == "NOT" else 0

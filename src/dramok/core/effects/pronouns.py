@@ -1,4 +1,4 @@
-"""What `it` means: the one place that says so, asked by prices and wording, and true of the table."""
+"""The meaning of `it`, used by prices and wording and consistent with the engine."""
 
 from __future__ import annotations
 
@@ -25,10 +25,12 @@ N = TypeVar("N", int, Decimal)
 
 
 def aimed(steps: Iterable[Step], latest: Target | None = None) -> Iterator[tuple[Step, Target | None, Target]]:
-    """Each step of one ability with what it is done to: `it` as the latest pick, or the cards looked at, before it; None where a step has no target. Third what
-    `it` is for the steps inside of it, unless it is a loop (see `inside`).
+    """Each step of one ability with its target: `it` is replaced by the latest pick or the cards looked at;
+    None for a step without a target. The third item is the `it` for nested steps, except in a loop (see
+    `inside`).
 
-    An `it` before any pick, which no readable line has, is the card itself. What is inside a step is not gone into: see `inside`.
+    An `it` before any pick, which no readable line has, is the card itself. Nested steps are not visited: see
+    `inside`.
     """
     latest = latest or This()
     for step in steps:
@@ -43,7 +45,9 @@ def aimed(steps: Iterable[Step], latest: Target | None = None) -> Iterator[tuple
 
 
 def folded(amount: Amount, printed: Mapping[str, int]) -> Amount:
-    """The same amount with all that is known beforehand reckoned out: numbers, and the stats that its own card has printed (by field id)."""
+    """Simplify an amount with everything known in advance: numbers, and the printed stats of its own card (by
+    field id).
+    """
     known = _known(amount, printed)
     return amount if known is None else Number.model_construct(kind="number", value=known)
 
@@ -63,7 +67,7 @@ def _known(amount: Amount, printed: Mapping[str, int]) -> int | None:
 
 
 def expected(amount: Amount, count: Decimal, printed: Mapping[str, int]) -> Decimal:
-    """What an amount is on average, where whatever is counted in play is `count`. Never below 0."""
+    """The average of an amount if each count of cards in play is `count`. Never below 0."""
     known = _known(amount, printed)
     if known is not None:
         return Decimal(known)
@@ -80,12 +84,12 @@ def _combined(how: str, left: N, right: N) -> N:
 
 
 def inside(step: Step, latest: Target) -> Target:
-    """What `it` is for the steps within a step: the card of its loop, else what it was before."""
+    """The `it` for the steps nested in a step: the card of its loop, otherwise unchanged."""
     return All(group=step.group) if step.verb == "each" and step.group else latest
 
 
 def _looked_at(step: Step) -> Pick:
-    """What `it` is after a look: that many cards of the zone."""
+    """The `it` after looking at cards: that number of cards of the zone."""
     number, zone = getattr(step.amount, "value", None), step.zone
     most = 99 if number is None else max(1, min(99, number))
     return Pick(least=0, most=most, group=Group(side="own" if zone is None else zone.side, zone="draw" if zone is None else zone.zone))

@@ -1,4 +1,4 @@
-"""Where an effect speaks of something of the game, and the same effect speaking of another thing instead."""
+"""Find and replace references to entities in effects."""
 
 from __future__ import annotations
 
@@ -9,8 +9,11 @@ from dramok.core.effects.script import Script
 
 
 class Subject(NamedTuple):
-    """What is spoken of: `kind` is type, stat, resource, keyword, zone, phase, card, or choice (a value `ident` of the choice field
-    `field`)."""
+    """The referenced entity:
+
+    `kind` is type, stat, resource, keyword, zone, phase, card, or choice (a value `ident` of the choice field
+    `field`).
+    """
 
     kind: Literal["type", "stat", "choice", "resource", "keyword", "zone", "phase", "card"]
     ident: str
@@ -18,23 +21,23 @@ class Subject(NamedTuple):
 
 
 def speaks_of(script: Script, subject: Subject) -> bool:
-    """Whether any readable line names it. What is typed wrongly is not looked into."""
+    """Whether any readable line refers to it. Unreadable text is ignored."""
     return _named(script.model_dump(mode="json"), subject, None)[1]
 
 
 def cards_made(script: Script) -> frozenset[str]:
-    """The ids of the cards that it creates, and so names."""
+    """The ids of the cards that the effect creates."""
     steps = (step for ability in script.abilities for step in walked(steps_of(ability)))
     return frozenset(step.card for step in steps if step.card)
 
 
 def speaking_of(script: Script, subject: Subject, other: str) -> Script:
-    """The effect with the id `other` wherever `subject` was named."""
+    """The effect with the id `other` in place of each reference to `subject`."""
     return Script.model_validate(_named(script.model_dump(mode="json"), subject, other)[0])
 
 
 def _named(part: Any, subject: Subject, other: str | None) -> tuple[Any, bool]:
-    """The document with another id for the subject, and whether it was named."""
+    """The document with the id replaced, and whether it occurred."""
     if isinstance(part, list):
         found = [_named(each, subject, other) for each in part]
         return [each for each, _ in found], any(named for _, named in found)
@@ -56,7 +59,7 @@ def _named(part: Any, subject: Subject, other: str | None) -> tuple[Any, bool]:
 
 
 def _keys(part: dict[str, Any], subject: Subject) -> tuple[str, ...]:
-    """The keys under which a part of an effect names what a subject is of."""
+    """The keys that refer to a kind of entity, by part of an effect."""
     match subject.kind:
         case "choice":
             return ("value",) if part.get("kind") == "choice" and part.get("field") == subject.field else ()

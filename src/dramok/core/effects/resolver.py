@@ -1,4 +1,4 @@
-"""From a parse tree to the model: every name looked up, every pointing word checked to be bound."""
+"""Parse tree to model: resolves every name and checks that every pronoun is bound."""
 
 from __future__ import annotations
 
@@ -73,7 +73,7 @@ _NAMED = {"resource": RESOURCE, "stat": STAT, "keyword": KEYWORD, "made": CARD, 
 
 
 class Resolver:
-    """Walks one line's tree. Problems gather in `problems`; a result counts only when there are none."""
+    """Visits the tree of one line. Problems are collected in `problems`; a result is valid only if there are none."""
 
     def __init__(self, vocabulary: Vocabulary, line: int) -> None:
         self.vocabulary = vocabulary
@@ -97,7 +97,7 @@ class Resolver:
             parts["cost"] = self._cost(_only(tree, "cost"))
         else:
             parts |= self._cue(_only(tree, "cue").children[0] if _only(tree, "cue") else _cue_of(tree))
-        # The guards are read before the steps, and may speak of the cue's card.
+        # Guards come before the steps and can refer to the card of the cue.
         for child in _trees(tree):
             if child.data == "guards":
                 parts |= self._conditions(child)
@@ -107,7 +107,7 @@ class Resolver:
         return Offered(steps=steps, **parts) if tree.data == "offered" else Triggered(steps=steps, **parts)
 
     def step(self, tree: Node) -> None:
-        """Looks up the names of one step alone, for the problems in them."""
+        """Resolve the names of a single step, for its problems."""
         self._it = self._that = True
         self._step(tree)
 
@@ -159,7 +159,7 @@ class Resolver:
         return tuple(self._step(child) for child in _trees(tree))
 
     def _block(self, tree: Node) -> tuple[Step, ...]:
-        """Steps in brackets: what is picked inside is not spoken of after them."""
+        """Steps in brackets: picks inside are out of scope after them."""
         with self._bound(self._it):
             return self._steps(_only(tree, "steps") if tree.data == "block" else tree)
 
@@ -218,7 +218,7 @@ class Resolver:
         return Step.model_construct(**parts) if self.problems else Step(**parts)
 
     def _is_in_play(self, tree: Node, verb: str, target: Target | None) -> None:
-        """A verb that is done to cards in play refuses a group of another zone: it would never find a card."""
+        """Refuse a group in another zone for a verb that acts on cards in play: it would never match."""
         group = None if target is None else getattr(target, "group", None)
         if group is None or group.zone in (None, "play"):
             return
@@ -425,7 +425,7 @@ def _only(tree: Node, name: str) -> Node:
 
 
 def _cue_of(tree: Node) -> Node:
-    """The cue of a triggered line: the alias of its moment stands in the place of `cue`."""
+    """The cue of a triggered line; a moment's alias replaces `cue`."""
     return next(child for child in _trees(tree) if str(child.data).removesuffix("_") in CUES)
 
 

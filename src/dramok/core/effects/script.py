@@ -1,4 +1,4 @@
-"""The effect field of a card: its lines, each with the last version that could be read."""
+"""The effect field of a card: its lines, each with its last readable version."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ FEW_NAMES = 20
 
 
 class Line(Frozen):
-    """One line. `draft` is what was typed when it can't be read; `ability` is then the last good version."""
+    """One line. `draft` is the typed text if it is unreadable; `ability` is then the last readable version."""
 
     ability: Ability | None = None
     draft: str | None = None
@@ -29,7 +29,7 @@ class Script(Frozen):
 
     @property
     def abilities(self) -> tuple[Ability, ...]:
-        """What plays, prints and is priced."""
+        """The abilities that are played, printed and priced."""
         return tuple(line.ability for line in self.lines if line.ability is not None)
 
     @property
@@ -44,16 +44,16 @@ def line_text(line: Line, vocabulary: Vocabulary) -> str:
 
 
 def script_text(script: Script, vocabulary: Vocabulary) -> str:
-    """The text a person edits: canonical lines, and drafts as they were typed."""
+    """The text for editing: canonical lines, and drafts as typed."""
     return "\n".join(line_text(line, vocabulary) for line in script.lines)
 
 
 def read_script(
     text: str, vocabulary: Vocabulary, before: Script | None = None
 ) -> tuple[Script, tuple[Problem, ...]]:
-    """Reads every line. A line that can't be read keeps what was typed and, from `before`, its last good version.
+    """Parse every line. An unreadable line keeps the typed text and its last readable version from `before`.
 
-    Text over `MOST_TEXT` characters or `MOST_LINES` lines is refused whole: the result is then `before`.
+    Text over `MOST_TEXT` characters or `MOST_LINES` lines is refused as a whole: the result is `before`.
     """
     before = before or Script()
     typed = [(number, line.strip()) for number, line in enumerate(text.splitlines(), 1) if line.strip()]
@@ -74,7 +74,7 @@ def read_script(
 
 
 def read_again(script: Script, names: AbstractSet[str], vocabulary: Vocabulary) -> Script:
-    """The script with those drafts read that speak of one of `names` (folded), and that `vocabulary` understands now."""
+    """The script with the drafts parsed that contain one of `names` (folded) and are readable with `vocabulary`."""
     lines = tuple(_read_again(line, names, vocabulary) for line in script.lines)
     return Script(lines=lines) if lines != script.lines else script
 
@@ -87,7 +87,11 @@ def _read_again(line: Line, names: AbstractSet[str], vocabulary: Vocabulary) -> 
 
 
 def _speaks_of_any(text: str, names: AbstractSet[str]) -> bool:
-    """Whether one of the names may be in a line. Few are looked for in it one by one, as after a rename; of many, as after an import, its words are."""
+    """Whether a line may contain one of the names.
+
+    A few names are searched one by one, as after a rename; with many, as after an import, the words of the line
+    are looked up.
+    """
     if len(names) <= FEW_NAMES:
         said = fold(text)
         return any(name in said for name in names)
@@ -103,7 +107,7 @@ def _indented(problem: Problem, blanks: int) -> Problem:
 
 
 def _aligned(old: list[str], new: list[str]) -> list[tuple[int, int]]:
-    """Pairs (new index, old index): lines that are the same, or stand in each other's place."""
+    """Pairs (new index, old index) of equal lines, or of lines at the same position."""
     pairs = []
     for _, old_from, old_to, new_from, new_to in SequenceMatcher(
         None, old, new, autojunk=False

@@ -1,7 +1,8 @@
-"""Whether an effect is good for the player of its card: the one table of signs.
+"""The sign of an effect: whether it is good for the player of its card.
 
-Prices, implied and measured worths, dominance and the automatic players all read it. A sign follows from the verb, the act that is forbidden or
-allowed, the zones that a card leaves and reaches, the side that the step is for, and the cue (which says whose card `that` is, and where `this` is).
+Prices, implied and measured worths, dominance and automatic players use it. The sign follows from the verb, the
+act that is forbidden or allowed, the zones that a card leaves and enters, the side of the step, and the cue
+(which defines whose card `that` is, and where `this` is).
 """
 
 from __future__ import annotations
@@ -15,17 +16,21 @@ from dramok.core.effects.verbs import ALLOWED_HELPS, FORBIDDEN_HELPS, VERBS
 
 Sign = Literal[-1, 0, 1]
 Affects = Literal["self", "rival", "anyone"]
-"""Whose cards, or which seat, an effect is done to: the player's own, a rival's, or either."""
+"""Whose cards, or which seat, an effect acts on: the player's own, a rival's, or either."""
 
 WORTH_OF_ZONE: Mapping[str, int] = {"play": 4, "hand": 3, "draw": 2, "discard": 1, "removed": 0}
-"""How good it is for a seat to have a card in a zone of its own, as an order: moving a card up helps, moving it down harms. A zone of the designer's own is
-not in it: what it is for is not known."""
+"""How good it is for a seat to have a card in its zone, as an order: moving a card up helps, moving it down
+harms. User-defined zones are missing: their purpose is unknown.
+"""
 
 
 @dataclass(frozen=True, slots=True)
 class Recipient:
-    """What a step is done to: `side` whose it is, `any` for either; `chosen`: the player picks it, and takes the side that helps; `optional`: the player may
-    pick none; `zone`: where it is."""
+    """What a step acts on:
+
+    `side` whose it is, `any` for either; `chosen`: the player picks it and takes the better side; `optional`:
+    the player may pick none; `zone`: where it is.
+    """
 
     side: Side
     chosen: bool = False
@@ -47,11 +52,11 @@ class Referents:
 
 
 HELD_AT: Mapping[str, str] = {"drawn": "hand", "discarded": "discard", "destroyed": "discard", "leave": "discard"}
-"""Where the card of a cue is when its ability happens, if not in play."""
+"""The zone of the cue's card when its ability resolves, if not in play."""
 
 
 def referents_of(ability: object, host: Side = "own") -> Referents:
-    """The moment of an ability; `host`: on which side the cards are that its card may be attached to."""
+    """The moment of an ability; `host`: the side of the cards that its card can be attached to."""
     cue = ability.cue if isinstance(ability, Triggered) else ""
     of = ability.of if isinstance(ability, Triggered) else None
     source = ability.source if isinstance(ability, Triggered) else None
@@ -60,14 +65,14 @@ def referents_of(ability: object, host: Side = "own") -> Referents:
         that = Recipient(of.side, zone=at)
         this = Recipient("own")
     else:
-        # Cards answer, hurt and are hurt across the table, unless the line says by what.
+        # Cards answer, hurt and are hurt across the table, unless the line names the source.
         that = Recipient("rival" if source is None or source.side == "any" else source.side)
         this = Recipient("own", zone=at)
     return Referents(that, this, Recipient(host, chosen=host == "any"))
 
 
 def recipient_of(target: Target, moment: Referents) -> Recipient:
-    """The side and the zone of a target's cards. For `it`, pass the target that `it` refers to (see `meaning.aimed`)."""
+    """The side and zone of a target's cards. For `it`, pass the target that `it` refers to (see `pronouns.aimed`)."""
     match target:
         case This():
             return moment.this
@@ -84,7 +89,7 @@ def recipient_of(target: Target, moment: Referents) -> Recipient:
 
 
 def done_to_card(step: Step, side: Side, zone: str = "play") -> Sign:
-    """Whether a step done to a card of one side (own or rival) in a zone helps the player of the effect; 0: unknown."""
+    """Whether a step on a card of one side (own or rival) in a zone helps the player of the effect; 0: unknown."""
     mine = 1 if side == "own" else -1
     if step.verb in ("put", "return", "remove"):
         return _moved(step, mine, zone)
@@ -95,14 +100,14 @@ def done_to_card(step: Step, side: Side, zone: str = "play") -> Sign:
         if helps is None:
             return 0
         if step.verb == "search":
-            # Searching helps the seat that does it, in any pile.
+            # Searching any pile helps the seat that searches.
             return 1
         good = helps
     return _sign(mine if good else -mine)
 
 
 def _moved(step: Step, mine: int, zone: str) -> Sign:
-    """A card goes from a zone of one side to a zone: of the player, of a rival, or (`any`) of its owner."""
+    """A card moves between zones: of the player, of a rival, or (`any`) of its owner."""
     to_zone = {"return": "hand", "remove": "removed"}.get(step.verb) or (step.zone.zone if step.zone else "")
     to_side = step.zone.side if step.verb == "put" and step.zone else "any"
     if zone not in WORTH_OF_ZONE or to_zone not in WORTH_OF_ZONE:
@@ -112,7 +117,10 @@ def _moved(step: Step, mine: int, zone: str) -> Sign:
 
 
 def done_to(step: Step, recipient: Recipient) -> Sign:
-    """The sign of a step done to a recipient. A card of either side: the better one, if the player picks; else both sides alike, which is neutral."""
+    """The sign of a step on a recipient.
+
+    For a card of either side: the better one if the player picks, otherwise neutral.
+    """
     own, rival = done_to_card(step, "own", recipient.zone), done_to_card(step, "rival", recipient.zone)
     if recipient.side != "any":
         found = own if recipient.side == "own" else rival
@@ -120,12 +128,12 @@ def done_to(step: Step, recipient: Recipient) -> Sign:
         found = max(own, rival)
     else:
         found = own if own == rival else 0
-    # An optional pick that would harm its player is left out.
+    # The player skips an optional pick that would harm.
     return max(0, found) if recipient.optional else found
 
 
 def done_for_seat(step: Step, affects: Affects) -> Sign:
-    """The sign of a step that is done for seats: drawing, discarding, totals, creating cards; looking, revealing and shuffling."""
+    """The sign of a step for seats: drawing, discarding, totals, creating cards; looking, revealing and shuffling."""
     helps = VERBS[step.verb].helps
     if helps is None or affects == "anyone":
         return 0
@@ -133,12 +141,12 @@ def done_for_seat(step: Step, affects: Affects) -> Sign:
 
 
 def seats_of(step: Step) -> tuple[Affects, ...]:
-    """The seats that a step without a target is for."""
+    """The seats of a step without a target."""
     return ("rival",) if step.seats == "rival" else ("self", "rival") if step.seats == "all" else ("self",)
 
 
 def more_helps(step: Step, target: Target | None, moment: Referents) -> Sign:
-    """Whether a larger amount of a step is better for its player; 0 where that can't be said, or it is done to both sides alike."""
+    """Whether a larger amount of a step is better for its player; 0 if unknown or if both sides get it alike."""
     if target is not None:
         return done_to(step, recipient_of(target, moment))
     return 0 if step.seats == "all" else done_for_seat(step, seats_of(step)[0])

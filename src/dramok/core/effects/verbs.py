@@ -1,7 +1,8 @@
-"""The verbs and cues of the language: one record each, which says all that the rooms ask of one.
+"""The verbs and cues of the language, one record each.
 
-Grammar, lexer, reading, canonical text, wording, prices and the engine's program go over these records. A new verb is its
-record here and its entry in `engine.program.CODES`; a new cue its record and the place that triggers it.
+Grammar, lexer, parser, canonical text, wording, prices and the engine's program iterate over these records. A
+new verb needs its record here and its entry in `engine.program.CODES`; a new cue needs its record and the place
+that triggers it.
 """
 
 from __future__ import annotations
@@ -14,18 +15,26 @@ Slot = Literal[
     "amount", "resource", "seats", "to", "target", "stat", "until", "put", "from_zone", "zone", "made", "grant", "strip", "act",
     "steps", "options", "group", "condition", "otherwise", "cost", "moment",
 ]  # fmt: skip
-"""What may follow a verb. `to` and `target` are both the step's target, with and without the word; `stat` is a stat of a target by
-an amount; `grant` and `strip` are a keyword and its target; `act` is what is forbidden or allowed, and its target."""
+"""What can follow a verb.
+
+`to` and `target` are both the step's target, with and without the word; `stat` is a stat of a target by an
+amount; `grant` and `strip` are a keyword and its target; `act` is what is forbidden or allowed, and its target.
+"""
 
 Form = Literal["amount", "target", "resource", "stat", "block"]
-"""What an effect is of, for prices and phrases: an amount, an amount to a target, an amount of a resource, a stat, or steps within."""
+"""The operands of an effect, for prices and phrases: an amount, an amount to a target, an amount of a resource,
+a stat, or nested steps.
+"""
 
 
 @dataclass(frozen=True)
 class Verb:
-    """`slots` in the order in which they are written. `helps`: whether it is good for the seat or the card's player to whom it is done; None: that depends
-    on what is within, on the act, or on the zones (see `effects.signs`). `lasting`: it may follow `always`. `phrase` and `phrases` (of several; of a stat: another card's than its own) print it where a game has no words of its own for
-    it; `formerly` are words that older games and texts have for it."""
+    """A verb. `slots` in written order. `helps`: whether it is good for the affected seat or card's player;
+    None: it depends on nested steps, the act, or the zones (see `effects.signs`).
+
+    `lasting`: allowed after `always`. `phrase` and `phrases` (plural; for a stat: of another card) are the
+    default printed words; `formerly` are words of older games and texts.
+    """
 
     word: str
     slots: tuple[Slot, ...]
@@ -35,9 +44,9 @@ class Verb:
     lasting: bool = False
     formerly: tuple[str, ...] = ()
     in_play: bool = False
-    """Whether it is done only to cards in play."""
+    """Whether it acts on cards in play only."""
     always: str = ""
-    """How it is printed after `always`, as something that is so."""
+    """The printed words after `always`, as a statement."""
 
     @property
     def form(self) -> Form:
@@ -51,7 +60,7 @@ class Verb:
 
     @property
     def aims(self) -> bool:
-        """Whether it is done to cards."""
+        """Whether it acts on cards."""
         return any(slot in self.slots for slot in ("to", "target", "stat", "put", "grant", "strip", "act"))
 
     @property
@@ -66,8 +75,12 @@ Moment = Literal["card", "whose", "total", "match"]
 
 @dataclass(frozen=True)
 class Cue:
-    """`said` is the moment in the log's words; `phrase` begins the printed line where a game has no words of its own for it, `of`
-    where the moment is another card's. `that`: what the word `that` is printed as, where it points at a card though the cue is the card's own."""
+    """A cue.
+
+    `said` is the moment in words for the log; `phrase` is the default beginning of the printed line, `of` for
+    another card's moment. `that`: the printed words for `that` if it is a different card although the cue is
+    the card's own.
+    """
 
     word: str
     said: str
@@ -76,7 +89,7 @@ class Cue:
     about: Moment = "card"
     that: str = ""
     by: tuple[str, str] = ("", "")
-    """How it begins where the line names what it comes from: of the card itself, and of others."""
+    """The beginning of a line that names its source: for the card itself, and for others."""
 
 
 VERBS: Mapping[str, Verb] = {
@@ -114,7 +127,7 @@ VERBS: Mapping[str, Verb] = {
         Verb("later", ("moment", "steps"), None, "{when}, {steps}"),
     )
 }  # fmt: skip
-"""In the order of the kernel's numbers for them: a new one comes last."""
+"""In the order of the kernel's numbers: append new verbs at the end."""
 
 CUES: Mapping[str, Cue] = {
     each.word: each
@@ -141,7 +154,7 @@ CUES: Mapping[str, Cue] = {
         Cue("losing", "on losing", "Whenever {what} decreases: ", "Whenever {what} decreases while {held}: ", about="total"),
     )
 }  # fmt: skip
-"""In the order of the kernel's numbers for them, after `always`."""
+"""In the order of the kernel's numbers, after `always`."""
 
 FORBIDDEN: Mapping[str, str] = {
     "destroying": "be destroyed", "hurting": "be hurt", "choosing": "be chosen by rivals' effects", "affecting": "be affected by rivals' effects",
@@ -151,29 +164,29 @@ FORBIDDEN: Mapping[str, str] = {
 ACTING: Mapping[str, str] = {
     act: f"being{said.removeprefix('be')}" if said.startswith("be ") else act for act, said in FORBIDDEN.items()
 }
-"""The same after "from": keep it from being destroyed."""
+"""The printed form after "from": keep it from being destroyed."""
 FORBIDDEN_HELPS: Mapping[str, bool] = {
     "destroying": True, "hurting": True, "choosing": True, "affecting": True,
     "clashing": False, "answering": False, "tilting": True, "straightening": False,
 }  # fmt: skip
-"""Whether forbidding it is good for the card's player: it protects the card, or ties it up."""
+"""Whether forbidding it is good for the card's player: it protects the card, or restricts it."""
 ALLOWED_HELPS: Mapping[str, bool] = {"clashing": True, "answering": True}
 ALLOWED: Mapping[str, str] = {
     "clashing": "clash on arrival",
     "answering": "answer while tilted",
 }
-"""What can be allowed where the rules say otherwise, and how that is said."""
+"""What can be allowed against the rules, and how that is printed."""
 
 FORMERLY: Mapping[str, str] = {old: verb.word for verb in VERBS.values() for old in verb.formerly}
 
 
 def verb_as_now(word: str) -> str:
-    """The word that the language has now for one that it had once."""
+    """The current word for an old one."""
     return FORMERLY.get(word, word)
 
 
 def step_as_now(document: Any) -> Any:
-    """A stored step under the verb of now; a lasting ability under the keys of now."""
+    """A stored step with the current verb; a lasting ability with the current keys."""
     if not isinstance(document, dict):
         return document
     if document.get("verb") in FORMERLY:
@@ -184,7 +197,7 @@ def step_as_now(document: Any) -> Any:
 
 
 def phrases_as_now(phrases: Any) -> Any:
-    """A phrase book's verbs under the words of now; of several things, an `s` follows the word."""
+    """The verbs of a phrase book under the current words; plural phrases have an `s` after the word."""
     if not isinstance(phrases, dict):
         return phrases
     renamed = {old + end: new + end for old, new in FORMERLY.items() for end in ("", "s")}

@@ -1,4 +1,4 @@
-"""Names a game knows, by kind. The language asks; a rulebook answers."""
+"""The names of a game by kind. The language looks names up; a rulebook implements this."""
 
 from __future__ import annotations
 
@@ -17,11 +17,11 @@ CARD = "card"
 
 
 COMMON = {TYPE, STAT, RESOURCE, CHOICE, TAG, KEYWORD, ZONE, PHASE}
-"""Kinds whose names are common words: typed small. Values of choices and names of cards keep their capitals."""
+"""Kinds whose names are common words and written in lower case. Choice values and card names keep their capitals."""
 
 
 def as_typed(kind: str, name: str) -> str:
-    """A name as the canonical text spells it, before quotes."""
+    """A name as the canonical text spells it, before quoting."""
     return name.lower() if kind in COMMON else name
 
 
@@ -31,14 +31,14 @@ def value_of(field: str) -> str:
 
 
 class Vocabulary(Protocol):
-    """Looks names up in both directions. Names compare folded (see `problem.fold`)."""
+    """Lookup in both directions. Names are compared case-folded (see `problem.fold`)."""
 
     def find(self, kind: str, name: str) -> str | None:
         """The id behind a name, or None."""
         ...
 
     def name(self, kind: str, ident: str) -> str:
-        """The name behind an id; the id itself when it has none."""
+        """The name of an id; the id itself if it has none."""
         ...
 
     def names(self, kind: str) -> Iterable[str]:
@@ -58,4 +58,4 @@ class _NoNames:
 
 
 NO_NAMES: Vocabulary = _NoNames()
-"""For what is read and shown without a name in it."""
+"""An empty vocabulary."""

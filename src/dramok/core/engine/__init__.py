@@ -1,7 +1,7 @@
-"""The table: rulebook and cards compiled to a program; a match moved on by decisions; events out.
+"""The rules engine: rulebook and cards are compiled to a program; decisions advance a match and produce events.
 
-The kernel is whole numbers, loops and functions: the same text runs as it stands at the table and compiled for simulation. The
-same program, decks, seed and decisions give the same events everywhere.
+The kernel uses only integers, loops and functions, so that the same source runs in the interpreter at the table
+and compiled in simulations. The same program, decks, seed and decisions give the same events everywhere.
 """
 
 from dramok.core.engine.log import LogLine, told

@@ -1,4 +1,4 @@
-"""The abilities of cards as rows and instructions of the program."""
+"""Compile abilities of cards to rows and instructions of the program."""
 
 from __future__ import annotations
 
@@ -53,7 +53,10 @@ MOST_LATER_CARDS = 3
 
 
 class Lines:
-    """Compiles lines of effects. `notes`: lines that do not play, and why; `granted`: bits of keywords that effects grant."""
+    """Compiles effect lines.
+
+    `notes`: lines that do not play, and why; `granted`: bits of keywords that effects grant.
+    """
 
     def __init__(self, memory: Memory, keywords: KeywordBits) -> None:
         self.memory, self.keywords = memory, keywords
@@ -71,12 +74,12 @@ class Lines:
         self._cards = {card.id: place for place, card in enumerate(getattr(memory, "cards", ()))}
 
     def card(self, card: Card) -> list[list[int]]:
-        """The ability rows of a card; what lasts and which keywords it has are kept for `lasting_of` and `keys_of`."""
+        """The ability rows of a card; its lasting parts and keywords are stored for `lasting_of` and `keys_of`."""
         host = self.memory.rulebook.host_side(card.type)
         return self._lines(card.script(self.memory.rulebook.roles.effect).abilities, card.id, -1, card.code, host)
 
     def keyword(self, keyword: str) -> tuple[int, list[list[int]]]:
-        """The bit of a keyword and the rows of what it does."""
+        """The bit of a keyword and the rows of its effect."""
         found = next(each for each in self.memory.rulebook.keywords if each.id == keyword)
         bit = self.keywords.bit(keyword)
         return bit, self._lines(found.effect.abilities, "", bit, f"keyword {found.name}", "own")
@@ -85,7 +88,7 @@ class Lines:
         return self._keys.get(card.id, 0)
 
     def lasting_of(self, card: Card, keys: int) -> int:
-        """The address of a card's lasting rows, closed by -1; -1 where it has none."""
+        """The address of a card's lasting rows, ended by -1; -1 if it has none."""
         rows = [*self._lasting.get(card.id, ())]
         rows += [row for row in self._lasting_keys if (keys | self.granted) >> row[k.L_KEY] & 1]
         return self.memory.add([*(number for row in rows for number in row), -1]) if rows else -1
@@ -95,7 +98,7 @@ class Lines:
         return int(card.id in self._harmed or any(self._harming_keys >> bit & 1 for bit in range(60) if (keys | self.granted) >> bit & 1))
 
     def host_wish(self, card: Card) -> int:
-        """Whether a card is good for what it is attached to: 1, or -1; 0 where its lines don't say."""
+        """Whether a card is good for its host: 1, or -1; 0 if unknown."""
         wish = self._host_wishes.get(card.id, 0)
         return (wish > 0) - (wish < 0)
 
@@ -142,14 +145,14 @@ class Lines:
         code = _Code(self, ability, host)
         value = code.block(ability.steps)
         row[k.B_CODE], row[k.B_VALUE] = code.placed([_ins(k.O_BEGIN), *([before] if before else [])], value)
-        # What is offered is used only where it helps.
+        # An offer is used only if it helps.
         row[k.B_RISK] = int(code.harms and not isinstance(ability, Offered))
         if key < 0:
             self._host_wishes[card] = self._host_wishes.get(card, 0) + code.host_wish
         return row
 
     def _weigh(self, ability: Continuous, card: str, key: int, host: Side) -> None:
-        """Remembers whether what lasts harms its player, and what it is to the card it is attached to."""
+        """Record whether the lasting parts harm their player, and their effect on the host."""
         for step in ability.lasting:
             target = step.target or This()
             if done_to(step, recipient_of(target, referents_of(ability, host))) < 0:
@@ -168,13 +171,13 @@ class Lines:
         return -1 if ident is None else place_of(ident, phases, "phase")
 
     def moment(self, when: When | None) -> int:
-        """A moment as `until` and `later` wait for it; -1: for ever."""
+        """The moment that `until` and `later` wait for; -1: never."""
         if when is None:
             return k.FOR_EVER
         return ((self._phase(when.phase) + 1) * 2 + (when.at == "end")) * k.MOMENT_SIDES + SIDES[when.side]
 
     def _cost(self, cost: Iterable[CostPart]) -> tuple[int, list[int]]:
-        """The address of a price, and the instruction that discards for it, or none."""
+        """The address of a price, and the instruction that discards for it, if any."""
         sums: dict[tuple[int, int], int] = {}
         for part in cost:
             what = self.memory.resource(part.resource) if part.resource else 0
@@ -221,11 +224,11 @@ def _ins(op: int, **columns: int) -> list[int]:
 
 instruction = _ins
 Words = list[tuple[int, int, int]]
-"""Words of a value; a step is named by its place in the ability."""
+"""The words of a value; a step is identified by its position in the ability."""
 
 
 def _depth(words: Words) -> int:
-    """The number of values that are held at once while the words are worked out."""
+    """The stack depth needed to evaluate the words."""
     held = most = 0
     for op, _, b in words:
         held += 1 if op in (k.U_STEP, k.U_NUMBER) else -1 if op in (k.U_ADD, k.U_IF) else 1 - b if op == k.U_BEST else 0
@@ -234,13 +237,15 @@ def _depth(words: Words) -> int:
 
 
 def _valued(words: Words, start: int) -> list[int]:
-    """Words as numbers, with the addresses of their steps, closed by an end."""
+    """Words as numbers, with the addresses of their steps, ended by a stop word."""
     return [number for op, a, b in [*words, (k.U_END, 0, 0)] for number in (op, start + a * k.WIDTH if op == k.U_STEP else a, b)]
 
 
 class _Code:
-    """The instructions of one ability, and the words by which automatic players value it (see `kernel.gauge`). Jumps are to places within it until it is
-    written to memory. `harms`: a step harms its player; `host_wish`: what its steps are to the card it is attached to."""
+    """The instructions of one ability, and the words with which automatic players value it (see
+    `kernel.evaluation`). Jumps are relative until it is written to memory. `harms`: a step harms its player;
+    `host_wish`: the effect of its steps on the host.
+    """
 
     def __init__(self, lines: Lines, ability: Triggered | Offered, host: Side) -> None:
         self.lines, self.groups, self.memory = lines, lines.groups, lines.memory
@@ -251,7 +256,10 @@ class _Code:
         self.harms, self.host_wish = False, 0
 
     def placed(self, before: list[list[int]], value: Words) -> tuple[int, int]:
-        """Writes the instructions to memory, with these before and an end behind. Returns the addresses of the first, and of the words of their value."""
+        """Write the instructions to memory, after the given ones and with an end.
+
+        Returns the addresses of the first one, and of the value words.
+        """
         if _depth(value) > k.MOST_GAUGE:
             raise Unplayable("it has too many options")
         start = len(self.memory_numbers()) + len(before) * k.WIDTH
@@ -283,7 +291,7 @@ class _Code:
         return self.memory.numbers  # type: ignore[attr-defined]
 
     def block(self, steps: Sequence[Step], latest: Target | None = None, loop: int = -1) -> Words:
-        """Compiles steps; returns the words of what they are worth together. `loop`: the group of the loop that they are in, or -1."""
+        """Compile steps; returns the words of their total value. `loop`: the group of the enclosing loop, or -1."""
         words: Words = []
         for step, target, it in aimed(steps, latest):
             words += [*self._step(step, target, it, loop), *([(k.U_ADD, 0, 0)] if words else [])]
@@ -321,7 +329,7 @@ class _Code:
                 row[k.I_GROUP] = self._seen(step.group or Group())
                 self.rows.append(_ins(k.O_NEXT))
                 words = self.block(step.steps or (), inner, row[k.I_GROUP])
-                # A loop within a loop is done for each card of the outer one.
+                # A loop within a loop runs for each card of the outer one.
                 words = [*words, (k.U_TIMES, loop, 0)] if loop >= 0 else words
                 self.rows.append(_ins(k.O_JUMP, I_JUMP=place + 1))
             case "choose":
@@ -342,7 +350,7 @@ class _Code:
                 self._plain(step, row)
                 self._weigh(step, target, row)
                 words = [(k.U_STEP, place, loop if isinstance(step.target, It) else -1)]
-                # In a loop, a step that is not done to `it` happens once for each card.
+                # In a loop, a step without `it` runs once for each card.
                 return words if loop < 0 or isinstance(step.target, It) else [*words, (k.U_TIMES, loop, 0)]
         row[k.I_JUMP] = len(self.rows)
         return words
@@ -355,7 +363,7 @@ class _Code:
         recipient = recipient_of(target, self.moment)
         own, rival = done_to_card(step, "own", recipient.zone), done_to_card(step, "rival", recipient.zone)
         row[k.I_WISH] = (own + 1) * k.WISHES + rival + 1
-        # Both sides alike, or a pick that may have only one's own to choose from: it depends on the table.
+        # Both sides alike, or a pick that may offer own cards only: it depends on the table.
         self.harms |= done_to(step, recipient) < 0 or recipient.side == "any" and own < 0 and not recipient.optional
         if isinstance(target, Host):
             self.host_wish += own
@@ -430,7 +438,7 @@ class _Code:
                 assert_never(target)
 
     def _seen(self, group: Group) -> int:
-        """A group that its seat looks through: it must be able to see it."""
+        """A group for a search: its seat must be able to see it."""
         zone = group.zone
         own = next((each for each in self.memory.rulebook.played.zones if each.id == zone), None)
         hidden = zone == "draw" or zone == "hand" and group.side != "own"

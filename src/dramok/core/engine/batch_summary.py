@@ -1,4 +1,4 @@
-"""What many games come to: who wins, how long they take, what ran away, what each card did, and one digest of it all."""
+"""Summary of many games: win rates, lengths, games cut off, card statistics, and one digest."""
 
 from __future__ import annotations
 
@@ -12,14 +12,17 @@ from dramok.core.engine.loop_detection import CutOff
 
 QUANTILES = (0, 10, 25, 50, 75, 90, 100)
 Z = 1.959964
-"""The normal's quantile for an interval of 95 %."""
+"""The normal quantile for a 95 % interval."""
 
 
 @dataclass(frozen=True)
 class Simulation:
-    """`wins` by seat; `runaways` are games cut off, `cut` what they went round in; `turns` by quantile in percent. `tally` has for each card (by id) what `games.TALLY`
-    names. `digest` is the same for the same program, decks, seed and players, on any machine and any number of cores. `decks`: the number of decks that
-    were played; `repeated`: games shared them."""
+    """`wins` by seat; `runaways` are games cut off, `cut` their loops; `turns` by quantile in percent. `tally`
+    has the numbers of `match_batch.TALLY` for each card (by id).
+
+    `digest` is the same for the same program, decks, seed and players, on any machine and number of cores.
+    `decks`: the number of decks played; `repeated`: decks played several games.
+    """
 
     games: int
     wins: tuple[int, ...]
@@ -38,7 +41,7 @@ class Simulation:
     repeated: bool = False
 
     def share(self, seat: int) -> tuple[float, float, float]:
-        """The share of games that a seat has won, of those that somebody won, with its 95 % interval (Wilson 1927)."""
+        """The share of decided games that a seat has won, with its 95 % interval (Wilson 1927)."""
         decided = sum(self.wins)
         if not decided:
             return 0.0, 0.0, 1.0
@@ -49,7 +52,11 @@ class Simulation:
 
 
 def summed(results: Sequence[Sequence[int]], tally: Sequence[Sequence[int]], seats: int, cards: Sequence[str]) -> Simulation:
-    """Sums games: `results` has a row of `games.RESULT` for each in their order, `tally` a row of `games.TALLY` for each of `cards`."""
+    """Sum games:
+
+    `results` has a row of `match_batch.RESULT` for each in order, `tally` a row of `match_batch.TALLY` for each
+    of `cards`.
+    """
     rows = [tuple(int(number) for number in row[:5]) for row in results]
     count = max(1, len(rows))
     won = Counter(row[0] for row in rows)

@@ -1,4 +1,4 @@
-"""Groups and amounts of effects as rows of the program."""
+"""Compile groups and amounts of effects to rows of the program."""
 
 from __future__ import annotations
 
@@ -43,18 +43,18 @@ MOST_WORDS = 24
 
 
 class Unplayable(ValueError):
-    """Why a line can't be played, though it can be read."""
+    """Why a readable line can't be played."""
 
 
 def place_of(ident: str, known: Sequence[str], what: str) -> int:
-    """The place of an id among those that the game has. Raises Unplayable for one that it does not have any more."""
+    """The index of an id in the game. Raises Unplayable if the id no longer exists."""
     if ident not in known:
         raise Unplayable(f"the game has no such {what} any more")
     return known.index(ident)
 
 
 class Memory(Protocol):
-    """What rows are written to, and the names by which it numbers things."""
+    """The program memory under construction, and the numbering of names."""
 
     rulebook: Rulebook
     stats: tuple[str, ...]
@@ -69,14 +69,14 @@ class Memory(Protocol):
 
 
 class KeywordBits:
-    """A bit for every keyword that is spoken of."""
+    """A bit for every keyword that is referred to."""
 
     def __init__(self, rulebook: Rulebook) -> None:
         self.rulebook = rulebook
         self.order: list[str] = [each.id for each in rulebook.keywords if each.effect.abilities]
 
     def bit(self, keyword: str) -> int:
-        """Raises Unplayable where there are too many."""
+        """The bit of a keyword. Raises Unplayable if there are too many."""
         if keyword not in self.order:
             self.order.append(keyword)
         if len(self.order) > MOST_BITS:
@@ -84,12 +84,15 @@ class KeywordBits:
         return self.order.index(keyword)
 
     def playing(self) -> list[str]:
-        """The keywords that do something, in the order of their bits."""
+        """The keywords with an effect, in the order of their bits."""
         return [each.id for each in self.rulebook.keywords if each.effect.abilities]
 
 
 class Groups:
-    """Group rows, each written once; tags get bits as they are spoken of. `restless`: something lasting reads more than what lies in play."""
+    """Group rows, each written once; tags get bits when they are referred to.
+
+    `restless`: a lasting effect reads more than cards in play.
+    """
 
     def __init__(self, memory: Memory, keywords: KeywordBits) -> None:
         self.memory, self.keywords = memory, keywords
@@ -104,12 +107,12 @@ class Groups:
         return bit
 
     def tags_of(self, card: Card) -> int:
-        """The bits of a card's tags, of those that effects speak of."""
+        """The bits of a card's tags that effects refer to."""
         held = {fold(tag) for tag in card.tags(self.memory.rulebook.roles.tags)}
         return sum(1 << bit for tag, bit in self.tags.items() if tag in held)
 
     def add(self, group: Group) -> int:
-        """The address of a group's row. Raises Unplayable for cards of a side in a shared zone: those belong to nobody."""
+        """The address of a group's row. Raises Unplayable for a side in a shared zone: its cards belong to nobody."""
         if group.side != "any" and any(zone.id == group.zone and zone.shared for zone in self.memory.rulebook.played.zones):
             raise Unplayable(f"cards of a shared zone belong to nobody: leave out “{group.side}”")
         key = group.model_dump_json()
@@ -153,7 +156,7 @@ class Groups:
                 assert_never(each)
 
     def amount(self, amount: Amount) -> tuple[int, int]:
-        """(how it is given, the number or the address of its words)."""
+        """(kind of amount, the number or the address of its words)."""
         if isinstance(amount, Number):
             return k.A_NUMBER, amount.value
         return k.A_RECKONED, self._add_words(amount.model_dump_json(), self._reckoned(amount))

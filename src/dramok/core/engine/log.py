@@ -1,4 +1,4 @@
-"""Events in words, by the rulebook's own names; what a seat may not see is not named."""
+"""Events in words, with the rulebook's names; cards hidden from a seat are not named."""
 
 from __future__ import annotations
 
@@ -19,13 +19,15 @@ _LEAVES = {1 << bit: said for bit, said in enumerate(ALLOWED.values())}
 HIDDEN = "a card"
 BY_HAND_SAID = "By hand:"
 IN_PLAY = "in play"
-"""What the zone of play is called where a game has no name of its own for it."""
+"""The default name of the zone of play."""
 
 
 @dataclass(frozen=True)
 class LogLine:
-    """`decision` counts from 0 (the set-up); `card` is the id of the card spoken of, or None; `inner` is part of an effect; `kind` is
-    the event's lasting code, `seat` whose it is; `happening` what sort of thing it is (see `HAPPENINGS`), or nothing."""
+    """`decision` counts from 0 (setup); `card` is the id of the named card, or None; `inner`: part of an
+    effect; `kind` is the event's permanent code, `seat` its seat; `happening` its category (see
+    `HAPPENINGS`), or empty.
+    """
 
     decision: int
     text: str
@@ -37,7 +39,7 @@ class LogLine:
 
 
 def told(match: Match, seat: int | None = None) -> list[LogLine]:
-    """The whole match so far, one line an event, as a seat may know it; with None everything is told."""
+    """The whole match so far, one line per event, as a seat may know it; with None nothing is hidden."""
     teller = _Teller(match, seat)
     lines: list[LogLine] = []
     decision = 0
@@ -64,7 +66,7 @@ HAPPENINGS = {
     "moved": (k.E_LEFT, k.E_DISCARDED, k.E_MOVED, k.E_REMOVED, k.E_RETURNED, k.E_RECALLED, k.E_HAND_MOVED),
     "clash": (k.E_CLASHES, k.E_ANSWERS, k.E_UNANSWERED, k.E_THROUGH), "totals": (k.E_GAINED, k.E_LOST, k.E_HAND_TOTAL), "end": (k.E_OUT, k.E_WON, k.E_DRAW),
 }  # fmt: skip
-"""What is seen to move, or heard, by the sort of thing that it is."""
+"""Categories of events for animation and sound."""
 _HAPPENS = {kind: happening for happening, kinds in HAPPENINGS.items() for kind in kinds}
 _SECRET = (k.E_DREW, k.E_LOOKED, k.E_FOUND)
 
@@ -78,7 +80,7 @@ class _Teller:
         self.of = 0
 
     def hides(self, event: Event) -> bool:
-        """Whether the card of an event is not for this seat to know."""
+        """Whether the card of an event is hidden from this seat."""
         kind, seat, _, a, b = event
         if self.seat is None or seat == self.seat:
             return False
@@ -91,7 +93,7 @@ class _Teller:
         return kind in _SECRET or kind == k.E_FULL and a == k.HAND
 
     def say(self, event: Event) -> str:
-        """An event in words; nothing for one that says nothing to a reader."""
+        """An event in words; empty for one without interest to a reader."""
         kind, seat, card, a, b = event
         said = SAID.get(kind)
         assert said is not None, f"an event {kind} has no words"
@@ -123,7 +125,7 @@ class _Teller:
         return self.rules.zone_name(self.match.program.zones[zone])
 
     def place(self, place: int) -> str:
-        """A zone and whose it is."""
+        """A zone and its owner."""
         (zone, seat), program = divmod(place, k.MOST_SEATS), self.match.program
         if zone == k.IN_PLAY and self.zone(zone) == IN_PLAY:
             return "your side" if seat == self.seat else "play" if not self.several else "your rival’s side" if program.seats == 2 and self.seat is not None else f"seat {seat + 1}’s side"
@@ -155,7 +157,7 @@ class _Teller:
 
     @property
     def limit(self) -> str:
-        """The stat that damage is counted against, by name."""
+        """The name of the stat that limits damage."""
         field = self.rules.cards.field(self.rules.roles.damage_limit or "")
         return field.name.lower() if field is not None else "limit"
 
@@ -272,4 +274,4 @@ SAID: dict[int, Saying] = {
     k.E_HAND_SHUFFLED: lambda t, c, a, b: f"By hand: shuffled {t.place(a * k.MOST_SEATS + b)}.",
     k.E_HAND_LOOKED: lambda t, c, a, b: f"By hand: looked through {t.place(a * k.MOST_SEATS + b)}.",
 }  # fmt: skip
-"""What each event says: (teller, name of its card, a, b)."""
+"""The words for each event: (function, name of its card, a, b)."""

@@ -1,4 +1,7 @@
-"""Games that had to be cut off: what they went round in. A loop is read from a game's own events; of many games one of each kind is played again."""
+"""Explain games that were cut off.
+
+A loop is found in a game's own events; of many games one of each kind is played again.
+"""
 
 from __future__ import annotations
 
@@ -14,22 +17,24 @@ from dramok.core.engine.program import Program
 from dramok.core.problem import plural
 
 Why = Literal["loop", "last", "turns", "stuck"]
-"""Cards that set each other off for ever; no more known than the card that acted last; a match that nobody can win; one in which nobody can decide anything."""
+"""Cards that trigger each other for ever; only the last acting card is known; a match that nobody can win; a
+match without possible decisions.
+"""
 OUT_OF_TURNS = -2
-"""Stands for the card that acted last, in games that came to no end within all their turns."""
+"""In place of the last acting card, for games that used up all turns."""
 MOST_NAMED = 6
-"""Cards of a loop that are named in one line."""
+"""The number of cards of a loop that are named in one line."""
 MOST_PLAYED = 4
-"""Games played again, one for each card that acted last; the others tell that card alone."""
+"""The number of games played again, one for each last acting card; for the others only that card is reported."""
 MOST_DECISIONS = {"random": 2_000, "plain": 2_000, "ahead": 100}
-"""Longer games are not played again: people wait for them."""
+"""Longer games are not played again, to limit the waiting time."""
 _DOINGS = (k.E_ABILITY, k.E_PLAYED, k.E_USED)
 _BREAKS = (k.E_TURN, k.E_PHASE)
 
 
 @dataclass(frozen=True)
 class CutOff:
-    """So many games without an end, and the cards (ids) that they went round in, in the order in which they set each other off."""
+    """A number of games without an end, and the cards (ids) of their loop, in triggering order."""
 
     cards: tuple[str, ...]
     games: int
@@ -50,7 +55,7 @@ class CutOff:
 
 @dataclass
 class Cut:
-    """Games cut off at one card: how many, the number of the first, and how many decisions that took."""
+    """Games cut off at one card: their number, the index of the first, and its number of decisions."""
 
     games: int
     first: int
@@ -58,7 +63,10 @@ class Cut:
 
 
 def cuts(results: Iterable[Sequence[int]], first: int, known: dict[int, Cut]) -> dict[int, Cut]:
-    """Adds rows of `games.RESULT` to what is known, by the definition of the card that acted last. `first` is the number of the first game."""
+    """Add rows of `match_batch.RESULT`, by the definition of the last acting card.
+
+    `first` is the index of the first game.
+    """
     for game, row in enumerate(results, first):
         if row[4]:
             last = OUT_OF_TURNS if row[1] >= k.MOST_TURNS else int(row[6])
@@ -68,7 +76,10 @@ def cuts(results: Iterable[Sequence[int]], first: int, known: dict[int, Cut]) ->
 
 
 def explained(program: Program, known: dict[int, Cut], decks: Callable[[int], Sequence[Sequence[int]]], seed: int, players: Sequence[str]) -> tuple[CutOff, ...]:
-    """What each kind of cut game went round in, the most frequent first. `decks` gives the decks of a game by its number, as definitions of the program."""
+    """The loop of each kind of cut game, most frequent first.
+
+    `decks` returns the decks of a game by its index, as definitions of the program.
+    """
     found: Counter[tuple[tuple[str, ...], Why]] = Counter()
     most = min(MOST_DECISIONS[each] for each in players)
     for number, (last, its) in enumerate(sorted(known.items(), key=lambda item: -item[1].games)):
@@ -77,7 +88,7 @@ def explained(program: Program, known: dict[int, Cut], decks: Callable[[int], Se
         elif number < MOST_PLAYED and its.decisions <= most:
             match = played_again(program, decks(its.first), seed_of(seed, its.first), players)
             cards, why = _of_loop(program, match.events, match.state.cdef)
-            # The same loop, begun at another of its cards.
+            # The same loop, starting at another card.
             found[next((known for known in found if set(known[0]) == set(cards) and known[1] == why), (cards, why))] += its.games
         else:
             found[(program.cards[last].id,) if last >= 0 else (), "last"] += its.games
@@ -85,7 +96,7 @@ def explained(program: Program, known: dict[int, Cut], decks: Callable[[int], Se
 
 
 def played_again(program: Program, decks: Sequence[Sequence[int]], seed: int, players: Sequence[str]) -> Match:
-    """One game of many once more, event by event. Uncompiled."""
+    """Play one game again, event by event. Interpreted."""
     state = table_of(program.numbers, decks, seed)
     state.logs = 1
     match = Match(program, [[program.cards[card].id for card in deck] for deck in decks], seed, state)
@@ -106,8 +117,10 @@ def _of_loop(program: Program, events: Sequence[Event], made: Sequence[int]) -> 
 
 
 def loop(events: Sequence[Event], made: Sequence[int]) -> list[int]:
-    """The definitions of the cards that a match went round in before it was cut off by its last event: those that acted again and again in the
-    latter half of what was done since the step of the turn began; none where none came again. `made`: the definition of each card."""
+    """The definitions of the cards in the loop of a match before it was cut off by its last event: those that
+    acted repeatedly in the latter half since the step of the turn began; empty if none repeated. `made`: the
+    definition of each card.
+    """
     acted: list[int] = []
     for kind, _, card, _, _ in reversed(events):
         if kind in _BREAKS and len(acted) > 1:
@@ -120,7 +133,7 @@ def loop(events: Sequence[Event], made: Sequence[int]) -> list[int]:
 
 
 def in_words(names: Sequence[str]) -> str:
-    """What the cards of a loop do; of a long one the first are named."""
+    """The cards of a loop in words; of a long one the first are named."""
     if len(names) == 1:
         return f"{names[0]} never ends"
     shown = [*names[:MOST_NAMED], *([f"{len(names) - MOST_NAMED} more"] if len(names) > MOST_NAMED else [])]

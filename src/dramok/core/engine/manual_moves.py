@@ -1,4 +1,4 @@
-"""Things done by hand, by the names of the game: what a person moves, as the decision that the kernel knows."""
+"""Manual moves in names of the game, converted to decisions of the kernel."""
 
 from __future__ import annotations
 
@@ -9,16 +9,17 @@ from dramok.core.engine.match import BY_HAND, NotAnOption, Option
 from dramok.core.engine.program import Program
 
 HANDS = ("move", "top", "look", "shuffle", "total", "damage", "tilt", "stat")
-"""What can be done by hand."""
+"""The kinds of manual moves."""
 
 
 @dataclass(frozen=True)
 class ByHand:
-    """One thing done by hand: see `HANDS`.
+    """One manual move: see `HANDS`.
 
-    `move`: `card` (of the table) to `zone` of `seat`, on top or `under`. `top`: the top card of `pile` of `pile_seat` there. `look` through,
-    or `shuffle`, `zone` of `seat`. `total`: what `seat` has of `what` becomes `number`; `damage`: that on `card`; `tilt`: 1 or 0;
-    `stat`: `what` of `card` changed by `number`, which may be under 0.
+    `move`: `card` (of the table) to `zone` of `seat`, on top or `under`. `top`: the top card of `pile` of
+    `pile_seat` there. `look` through, or `shuffle`, `zone` of `seat`. `total`: set `what` of `seat` to
+    `number`; `damage`: that on `card`; `tilt`: 1 or 0; `stat`: change `what` of `card` by `number`, which may
+    be negative.
     """
 
     do: str
@@ -33,7 +34,7 @@ class ByHand:
 
 
 def option_of(program: Program, hand: ByHand) -> Option:
-    """The decision of it. Raises NotAnOption for what the game has no name for, or a number out of bounds."""
+    """The decision of the kernel. Raises NotAnOption for an unknown name, or a number out of bounds."""
     if hand.do not in HANDS:
         raise NotAnOption(f"{hand.do[:40]} can't be done by hand: {', '.join(HANDS)}")
     do = BY_HAND + hand.do

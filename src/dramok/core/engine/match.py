@@ -1,4 +1,4 @@
-"""A match: a program, decks, a seed and the decisions taken. Undo is replay without the last decision."""
+"""A match: a program, decks, a seed and the decisions taken. Undo is a replay without the last decision."""
 
 from __future__ import annotations
 
@@ -20,23 +20,25 @@ DOINGS = (
     "draw", "play", "discard", "dismiss", "end turn", "pick", "done", "cancel", "use", "yes", "no", "option", "clash", "answer", "keep",
     "redraw", "give back", "hand move", "hand top", "hand look", "hand shuffle", "hand total", "hand damage", "hand tilt", "hand stat",
 )  # fmt: skip
-"""The last eight are done by hand: they are never among the options, and may be done whenever the seat has time to act."""
+"""The last eight are manual moves: they are not among the options, and are allowed whenever the seat has time
+to act.
+"""
 ASKED = (
     "nothing", "act", "pick", "discard", "hand limit", "declare", "host", "may", "choose", "clash", "answer", "redraw", "answer play",
     "give back",
 )  # fmt: skip
 BY_HAND = "hand "
 PLAYERS = ("random", "plain", "ahead")
-"""Automatic players, from the weakest to the strongest."""
+"""Automatic players, from weakest to strongest."""
 MOST_SEED = 2**63 - 1
 Deck = Mapping[str, int] | Sequence[str]
 Event = tuple[int, int, int, int, int]
 
 
 class Option(NamedTuple):
-    """One legal decision: what is done, to or with which card of the table (-1: none), and what else it names (-1: nothing).
+    """One legal decision: its kind, the card of the table (-1: none), and a further target (-1: none).
 
-    `other` is the effect of a card that is used, the choice of several, the card that is answered, or the resource given back.
+    `other` is the effect of a used card, the choice of several, the answered card, or the returned resource.
     """
 
     do: str
@@ -45,12 +47,15 @@ class Option(NamedTuple):
 
 
 class NotAnOption(ValueError):
-    """The decision is not among the options."""
+    """The decision is not one of the options."""
 
 
 class Match:
-    """`state` is the kernel's; it is moved on only by `decide`. `decisions` are all that were taken, `whose` the seats that took them,
-    `events` all that came of them, `ends` how many there were before the first decision and after each."""
+    """`state` is the kernel's; only `decide` advances it.
+
+    `decisions` are all that were taken, `whose` their seats, `events` all resulting events, `ends` the number
+    of events before the first decision and after each.
+    """
 
     def __init__(self, program: Program, decks: Sequence[Sequence[str]], seed: int, state: State) -> None:
         self.program = program
@@ -66,27 +71,27 @@ class Match:
 
     @property
     def options(self) -> tuple[Option, ...]:
-        """Every legal decision of the seat that must decide."""
+        """Every legal decision of the seat to move."""
         s = self.state
         return tuple(Option(DOINGS[s.optk[row]], s.opta[row], s.optb[row]) for row in range(s.options))
 
     @property
     def asked(self) -> str:
-        """What is to be decided: see `ASKED`; over when the match is."""
+        """The question to the seat: see `ASKED`; over at the end of the match."""
         return "over" if self.state.over else ASKED[self.state.wait]
 
     @property
     def seat(self) -> int:
-        """The seat that must decide."""
+        """The seat to move."""
         return self.state.whose
 
     def dealt(self, seat: int = 0) -> tuple[tuple[str, ...], tuple[str, ...]]:
-        """The hand of a seat in the order in which it was drawn, and its draw pile from the top."""
+        """The hand of a seat in drawing order, and its draw pile from the top."""
         hand, pile = ([self.program.cards[self.state.cdef[card]].id for card in self.zone(zone, seat)] for zone in (k.HAND, k.DRAW_PILE))
         return tuple(hand), tuple(reversed(pile))
 
     def zone(self, zone: int, seat: int) -> list[int]:
-        """The cards of a zone, the lowest first."""
+        """The cards of a zone, lowest first."""
         s = self.state
         found = []
         card = s.zhead[slot_of(self.program.numbers, s, zone, seat)]
@@ -96,7 +101,7 @@ class Match:
         return found
 
     def choose(self, player: str) -> int:
-        """The row of the options that an automatic player takes for the seat that must decide: see `PLAYERS`."""
+        """The option that an automatic player takes for the seat to move: see `PLAYERS`."""
         p, s = self.program.numbers, self.state
         if player == "random":
             return below(p, s, s.whose, k.R_PLAYER, s.options)
@@ -108,12 +113,14 @@ class Match:
 
     @property
     def hands_free(self) -> bool:
-        """Whether the seat that must decide may do something by hand just now."""
+        """Whether the seat to move can make manual moves now."""
         return bool(hands_free(self.program.numbers, self.state))
 
     def decide(self, option: Option) -> list[Event]:
-        """Takes one of the options, or does something by hand; gives the events that followed. Raises NotAnOption and changes nothing
-        otherwise."""
+        """Take one of the options, or make a manual move; returns the resulting events.
+
+        Raises NotAnOption, and then changes nothing.
+        """
         if option.do.startswith(BY_HAND):
             return self._by_hand(option)
         found = next((row for row, each in enumerate(self.options) if each == option), None)
@@ -132,7 +139,7 @@ class Match:
         return self.events[before:]
 
     def _why_not(self, option: Option) -> str:
-        """Why something can't be done by hand."""
+        """Why a manual move is not allowed."""
         if not self.hands_free:
             return "nothing can be done by hand while a choice is open"
         if option.do == "hand top":
@@ -140,7 +147,7 @@ class Match:
         return "it is so already, or it can't be done with that card or there"
 
     def take(self, row: int) -> list[Event]:
-        """Takes the option of a row."""
+        """Take the option of a row."""
         before = len(self.events)
         self.decisions.append(self.options[row])
         self.whose.append(self.seat)
@@ -163,16 +170,18 @@ class Match:
 
 
 def seen_by(match: Match, zone: int, of: int, seat: int) -> bool:
-    """Whether a seat sees the cards that lie in a zone of a seat."""
+    """Whether a seat sees the cards in a zone of a seat."""
     p = match.program.numbers
     seen = p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_SEEN]
     return seen == k.SEEN_ALL or seen == k.SEEN_OWNER and of == seat
 
 
 def fresh(program: Program, decks: Sequence[Deck], seed: int, state: State | None = None) -> tuple[State, list[list[str]]]:
-    """The table with all cards laid, before anything happens; and the decks as lists of ids, in the order of the program's cards.
+    """The table with all cards placed, before anything happens; and the decks as lists of ids, in the order of
+    the program's cards.
 
-    Raises KeyError for a card that the program lacks and ValueError for a seed out of range, or decks of the wrong number or size.
+    Raises KeyError for a card that the program lacks and ValueError for a seed out of range, or decks of the
+    wrong number or size.
     """
     lists = [
         [card for card, count in deck.items() for _ in range(count)] if isinstance(deck, Mapping) else list(deck)
@@ -200,10 +209,10 @@ def fresh(program: Program, decks: Sequence[Deck], seed: int, state: State | Non
 
 
 def start(program: Program, deck: Deck | Sequence[Deck], seed: int) -> Match:
-    """Sets the table by the seed and goes on until somebody must decide.
+    """Set up the table by the seed and run until a seat must decide.
 
-    `deck` lists card ids, or maps them to counts; a sequence of such decks, one for each seat. The order in a deck does not matter.
-    Raises as `fresh` does.
+    `deck` lists card ids, or maps them to counts; or a sequence of such decks, one for each seat. The order in
+    a deck does not matter. Raises as `fresh` does.
     """
     several = not isinstance(deck, Mapping) and any(not isinstance(each, str) for each in deck)
     decks: Sequence[Deck] = deck if several else [deck]  # type: ignore[assignment, list-item]
@@ -213,14 +222,14 @@ def start(program: Program, deck: Deck | Sequence[Deck], seed: int) -> Match:
 
 
 class Dealer:
-    """Deals one deck again and again, as matches of a seed begin: the same table is laid each time."""
+    """Deals one deck repeatedly, as matches with a seed begin, reusing the table."""
 
     def __init__(self, program: Program, deck: Deck) -> None:
         self.program, self.deck = program, deck
         self.state = State(k.MOST_CARDS, 1)
 
     def dealt(self, seed: int) -> tuple[tuple[str, ...], tuple[str, ...]]:
-        """The first seat's hand in the order in which it is drawn, and its draw pile from the top. Raises as `fresh` does."""
+        """The first seat's hand in drawing order, and its draw pile from the top. Raises as `fresh` does."""
         s, _ = fresh(self.program, [self.deck], seed, self.state)
         run(self.program.numbers, s)
         cards = self.program.cards
@@ -235,7 +244,7 @@ class Dealer:
 
 
 def replay(program: Program, deck: Deck | Sequence[Deck], seed: int, decisions: Iterable[Option]) -> Match:
-    """The same match again, to the same events. Raises NotAnOption where a decision does not belong to it."""
+    """Replay a match with the same events. Raises NotAnOption if a decision is not valid in it."""
     match, problem = replay_as_far(program, deck, seed, decisions)
     if problem is not None:
         raise problem
@@ -245,7 +254,7 @@ def replay(program: Program, deck: Deck | Sequence[Deck], seed: int, decisions: 
 def replay_as_far(
     program: Program, deck: Deck | Sequence[Deck], seed: int, decisions: Iterable[Option]
 ) -> tuple[Match, NotAnOption | None]:
-    """The match as far as its decisions hold, and what the first that does not was refused for."""
+    """Replay a match as far as its decisions are valid, with the reason why the first invalid one was refused."""
     match = start(program, deck, seed)
     for option in decisions:
         try:

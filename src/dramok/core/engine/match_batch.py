@@ -1,6 +1,7 @@
-"""Many matches by automatic players: who wins, how long they take, what each card did, and one digest of it all.
+"""Batches of matches by automatic players: winners, lengths, card statistics, and one digest.
 
-Compiled in a process of its own (see `shim`) each thread takes a stretch of the games; as it stands the very same loop is plain Python.
+Compiled (see `compile_mode`), each thread plays a part of the games; interpreted, the same loop is plain
+Python.
 """
 
 from __future__ import annotations
@@ -18,18 +19,25 @@ from dramok.core.engine.kernel.zones import held
 
 KINDS = {"random": RANDOM, "plain": PLAIN, "ahead": AHEAD}
 RESULT = ("winner", "turns", "decisions", "digest", "ran_away", "emptied", "culprit")
-"""`emptied`: a bit for each seat whose draw pile ran out; `culprit`: of a game that ran away, the definition of the card whose effect ran last."""
+"""`emptied`: a bit for each seat whose draw pile ran out; `culprit`: for a game that ran away, the definition
+of the card whose effect ran last.
+"""
 TALLY = ("copies", "drawn", "played", "copies_won", "drawn_won", "played_won", "held")
-"""Per definition, summed over games and seats: cards in decks, drawn, played; the same of the seats that won; in hand at the end."""
+"""Per definition, summed over games and seats: cards in decks, drawn, played; the same for winning seats; in
+hand at the end.
+"""
 WORD = 0xFFFFFFFF
 LOGGED = 60
-"""The bit of `kinds` by which events are written out as well, and thrown away: to measure what that costs."""
+"""The bit of `kinds` for writing out events and discarding them: measures the cost of logging."""
 _MIX = 0xFFFFFFFFFFFFFFFF
 
 
 class Batch(NamedTuple):
-    """`results`: a row of `RESULT` for each game; `tally`: a row of `TALLY` for each definition. `firsts`: for each game, seat after seat, the
-    definitions of the first cards of its pile as it was first shuffled, the top one first (-1: there was none)."""
+    """`results`: a row of `RESULT` for each game; `tally`: a row of `TALLY` for each definition.
+
+    `firsts`: for each game, seat after seat, the definitions of the first cards of its shuffled pile, top first
+    (-1: none).
+    """
 
     results: Any
     tally: Any
@@ -45,7 +53,7 @@ def seed_of(seed: int, game: int) -> int:
 
 
 def set_table(p: Any, s: Any, decks: Any, lengths: Any, pairs: Any, game: int, low: int, high: int) -> int:
-    """Lays the decks of a game, and what lies out at its start."""
+    """Place the decks and starting cards of a game."""
     clear(p, s, low, high)
     for seat in range(s.seats):
         deck = pairs[game, seat]
@@ -55,7 +63,7 @@ def set_table(p: Any, s: Any, decks: Any, lengths: Any, pairs: Any, game: int, l
 
 
 def count(s: Any, tally: Any, laid: int) -> int:
-    """Adds what each card of the decks did."""
+    """Add the statistics of each card of the decks."""
     for card in range(laid):
         made = s.cdef[card]
         won = 3 if s.winner == s.owner[card] else -1
@@ -83,7 +91,7 @@ def emptied(p: Any, s: Any) -> int:
 def stretch(
     p: Any, s: Any, q: Any, decks: Any, lengths: Any, pairs: Any, seeds: Any, kinds: int, first: int, last: int, results: Any, tally: Any, firsts: Any, told: int
 ) -> int:
-    """Games `first` to `last - 1`, one after the other."""
+    """Play games `first` to `last - 1`, one after the other."""
     for game in range(first, last):
         set_table(p, s, decks, lengths, pairs, game, seeds[game, 0], seeds[game, 1])
         laid = 0
@@ -107,7 +115,7 @@ def stretch(
 
 
 class _Rows(list[list[int]]):
-    """Rows of numbers under `rows[a, b]`, for plain Python."""
+    """Two-dimensional rows `rows[a, b]` for plain Python."""
 
     def __getitem__(self, at: Any) -> Any:
         return list.__getitem__(self, at[0])[at[1]] if isinstance(at, tuple) else list.__getitem__(self, at)
@@ -117,7 +125,7 @@ class _Rows(list[list[int]]):
 
 
 def table_of(numbers: Sequence[int], decks: Sequence[Sequence[int]], seed: int) -> State:
-    """The table of one of many games as it is laid at its start: a deck for each seat, the seed its own. Uncompiled."""
+    """The table of one of many games at its start: a deck for each seat, its own seed. Interpreted."""
     s = State(k.MOST_CARDS)
     set_table(numbers, s, _Rows(map(list, decks)), [len(deck) for deck in decks], _Rows([list(range(len(decks)))]), 0, seed & WORD, seed >> 32)
     return s
@@ -145,9 +153,11 @@ def play_games(
     numbers: Sequence[int], defs: int, decks: Sequence[Sequence[int]], pairs: Sequence[Sequence[int]], seed: int, players: Sequence[str],
     first: int = 0, threads: int = 1, logged: bool = False, told: int = 0,
 ) -> Batch:  # fmt: skip
-    """Plays game `first` and those after it, one for each row of `pairs`: the places in `decks` of its seats' decks.
+    """Play game `first` and the following ones, one for each row of `pairs`: the indexes in `decks` of its
+    seats' decks.
 
-    `told`: so many first cards of each pile are told. The results depend on nothing but the program, the decks, the seed and the players: not on threads, nor on whether it is compiled.
+    `told`: the number of top cards of each pile to report. The results depend only on program, decks, seed and
+    players: not on threads, nor on compilation.
     """
     kinds = sum(KINDS[name] << (2 * seat) for seat, name in enumerate(players)) + (logged << LOGGED)
     seeds = [seed_of(seed, first + game) for game in range(len(pairs))]

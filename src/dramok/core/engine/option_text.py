@@ -1,4 +1,4 @@
-"""What options say, in the game's own words: for the page, the terminal, and whoever else decides."""
+"""Options in the game's own words, for the page and the terminal."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _DO = {"play": "Play", "discard": "Discard", "pick": "Pick", "use": "Use", "clas
 
 
 def asker(match: Match) -> int:
-    """The card of the table that asks now, or is being played; -1 where the rules ask."""
+    """The card of the table that asks now, or is being played; -1 if the rules ask."""
     s = match.state
     if s.over or s.top == 0:
         return k.NONE
@@ -25,19 +25,19 @@ def asker(match: Match) -> int:
 
 
 def asking_card(match: Match) -> str:
-    """The name of the card that asks now; empty where the rules do."""
+    """The name of the card that asks now; empty if the rules ask."""
     card = asker(match)
     return card_name(match, card) if card >= 0 else ""
 
 
 def card_name(match: Match, card: int) -> str:
-    """A card of the table by its name, or its code."""
+    """The name of a card of the table, or its code."""
     found = match.program.cards[match.state.cdef[card]]
     return found.text(match.program.rulebook.roles.name) or found.code
 
 
 def option_words(match: Match, option: Option) -> str:
-    """What an option does, in a few words."""
+    """The effect of an option in a few words."""
     rules = match.program.rulebook
     if option.do == "end turn":
         phases = rules.played.phases

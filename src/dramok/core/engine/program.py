@@ -1,4 +1,4 @@
-"""Rulebook and cards to the kernel's program: one flat row of whole numbers."""
+"""Compile rulebook and cards to the kernel's program: one flat row of integers."""
 
 from __future__ import annotations
 
@@ -18,12 +18,15 @@ from dramok.core.rulebook.play_rules import PlayRules
 
 AFTER = {"discarded": k.AFTER_DISCARD, "stays": k.AFTER_STAYS, "tilted": k.AFTER_TILTED, "attached": k.AFTER_ATTACHED, "figure": k.AFTER_FIGURE}  # fmt: skip
 ENGINE = 3
-"""The version of the rules as they are played: raised when the same program and decisions would give other events."""
+"""The version of the engine's rules: raised when the same program and decisions would give other events."""
 
 
 @dataclass(frozen=True)
 class Program:
-    """`numbers` for the kernel, and what they mean: `cards[d]` is definition d. `notes` are parts of cards that do not play, and why."""
+    """`numbers` for the kernel, and their meaning:
+
+    `cards[d]` is definition d. `notes` are parts of cards that do not play, and why.
+    """
 
     numbers: tuple[int, ...]
     cards: tuple[Card, ...]
@@ -38,7 +41,7 @@ class Program:
         return self.numbers[k.H_SEATS]
 
     def definition(self, card_id: str) -> int:
-        """Raises KeyError for a card that the program does not hold."""
+        """The definition of a card. Raises KeyError for a card that the program lacks."""
         return self._index[card_id]
 
     @cached_property
@@ -47,20 +50,24 @@ class Program:
 
 
 def compile_program(rulebook: Rulebook, cards: Sequence[Card]) -> Program:
-    """Compiles every readable ability of the cards; a draft plays as its last good version, prose not at all.
+    """Compile every readable ability of the cards; a draft plays as its last readable version, free text not at
+    all.
 
-    Raises ValueError for a game that is too large for the engine: over 60 tags or keywords named, over 8 numbers or choices a card.
+    Raises ValueError for a game that is too large for the engine: over 60 tags or keywords in use, over 8
+    numbers or choices per card.
     """
     return _Compiler(rulebook, cards).program()
 
 
 def looked_at(rulebook: Rulebook, cards: Sequence[Card]) -> frozenset[str]:
-    """The number and choice fields (ids) of which a match with these cards can depend."""
+    """The number and choice fields (ids) that a match with these cards can depend on."""
     return frozenset(_Compiler(rulebook, cards)._spoken_of() | ({rulebook.roles.cost} if rulebook.roles.cost and rulebook.table.pays else set()))
 
 
 def needed(rulebook: Rulebook, cards: Mapping[str, Card], ids: Iterable[str]) -> tuple[str, ...]:
-    """The ids of the cards that a match with these needs: they, what lies out at the start, and whatever any of them creates."""
+    """The ids of the cards that a match with these needs: they, the starting cards, and all cards that any of
+    them creates.
+    """
     wanted = {ident for ident in ids if ident in cards}
     by_code = {card.code: card.id for card in cards.values()}
     for placed in rulebook.played.set_up.placed:
@@ -90,7 +97,7 @@ class _Compiler:
         self.rulebook, self.cards, self.play = rulebook, tuple(map(schema.seen, cards)), rulebook.played
         numbers = tuple(field.id for field in schema.fields if isinstance(field, NumberField) and field.whole)
         choices = tuple(field for field in schema.fields if isinstance(field, ChoiceField))
-        # A card may have any number of fields; the table keeps those that something in play looks at.
+        # A card may have any number of fields; the table keeps those that something in play reads.
         spoken = self._spoken_of()
         self.stats = numbers if len(numbers) <= k.MOST_STATS else tuple(each for each in numbers if each in spoken)
         self.choices = choices if len(choices) <= k.MOST_CHOICES else tuple(each for each in choices if each.id in spoken)
@@ -103,7 +110,7 @@ class _Compiler:
                 raise ValueError(f"a game of over {most} {what} can't be played yet")
 
     def _spoken_of(self) -> set[str]:
-        """Fields that stats, the clash, the evaluation or any effect look at, by id."""
+        """Fields that stats, the clash, the evaluation or any effect read, by id."""
         roles, play = self.rulebook.roles, self.play
         scripts = [card.script(roles.effect) for card in self.cards] + [each.effect for each in self.rulebook.keywords]
         hosts = [each.hosts.model_dump_json() for each in play.after_play if each.hosts is not None]
@@ -205,7 +212,7 @@ class _Compiler:
         self._evaluation(play)
 
     def _evaluation(self, play: PlayRules) -> None:
-        """What totals and stats are good for: as the rulebook says, else by its goals and its clash."""
+        """The values of totals and stats: by the rulebook, otherwise by its goals and clash."""
         values = play.evaluation
         towards = {goal.total: 10 for goal in play.goals}
         of_stat = {play.clash.stat: 3} if play.clash else {}
@@ -216,7 +223,7 @@ class _Compiler:
         self.head(H_VALUE_RESOURCE=self.add(resources), H_VALUE_STAT=self.add(stats), H_VALUE_HAND=values.hand)
 
     def _placed(self) -> None:
-        """Rows of what lies out at the start, each seat's or shared: (zone, definition, how many)."""
+        """Rows of the starting cards, each seat's or shared: (zone, definition, how many)."""
         places = {card.id: place for place, card in enumerate(self.cards)} | {card.code: place for place, card in enumerate(self.cards)}
         rows = [
             number
@@ -228,7 +235,7 @@ class _Compiler:
         self.head(H_PLACED=self.add([len(rows) // 3, *rows]))
 
     def _after(self, card: Card) -> tuple[int, int]:
-        """What becomes of the card when played, and the group of what it is attached to."""
+        """What happens to the card when played, and the group of its possible hosts."""
         after = {each.type: each for each in self.play.after_play}
         rule = next((after[kind] for kind in self._kinds(card.type) if kind in after), None)
         if rule is None:

@@ -1,4 +1,4 @@
-"""Why a card's numbers are not as printed: what was done to it until some moment, and what lasts on the table, by the cards that do it."""
+"""Explain why a card's numbers differ from the printed ones: temporary changes and lasting effects, by their cards."""
 
 from __future__ import annotations
 
@@ -41,7 +41,10 @@ def _for_a_while(match: Match, instance: int) -> Iterator[tuple[int, str, int, s
 
 
 def _lasting(match: Match, instance: int) -> Iterator[tuple[int, str, int, str]]:
-    """The rows of what lasts that raise or lower a stat of the card. What lasts reads what is printed: no row depends on another."""
+    """The lasting rows that change a stat of the card.
+
+    Lasting effects read printed values: no row depends on another.
+    """
     s, p = match.state, match.program.numbers
     for seat in range(s.seats):
         for source in match.zone(k.IN_PLAY, seat):

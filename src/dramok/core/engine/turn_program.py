@@ -1,4 +1,4 @@
-"""Set-up and turn as instructions: each phase is a run of steps of the rules."""
+"""Compile setup and turn to instructions: each phase is a sequence of rule steps."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ SIMPLY = {
 
 
 def turn_code(memory: Any, groups: Groups) -> tuple[int, int]:
-    """Lays down the set-up and the turn, and the single steps that plays push. Gives the addresses of both."""
+    """Write the setup and the turn, and the single steps that plays push. Returns the addresses of both."""
     play, table = memory.play, memory.rulebook.table
     answers = instruction(k.O_ANSWERS, I_GROUP=memory.types_mask(play.answers.types)) if play.answers else None
     memory.head(

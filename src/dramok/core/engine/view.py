@@ -1,4 +1,4 @@
-"""Exactly what one seat may see: cards of open zones, counts of hidden ones."""
+"""Everything that one seat can see: cards of open zones, counts of hidden ones."""
 
 from __future__ import annotations
 
@@ -12,8 +12,11 @@ from dramok.core.engine.stat_causes import causes
 
 @dataclass(frozen=True)
 class TableCard:
-    """A card the seat can see. `stats` as they stand, `printed` as on the card, by field id; `damage` in points; `host`: the card it is
-    attached to, or -1; `changes`: why its numbers are not as printed, and by which cards."""
+    """A card that the seat can see.
+
+    `stats` are current, `printed` as on the card, by field id; `damage` in points; `host`: the card it is
+    attached to, or -1; `changes`: why its numbers differ from the printed ones.
+    """
 
     instance: int
     card: str
@@ -30,7 +33,7 @@ class TableCard:
 
 @dataclass(frozen=True)
 class ZoneView:
-    """A zone of the designer's own, or a usual one: `cards` None where it is hidden. A pile's top card comes last."""
+    """A zone: `cards` None if it is hidden. A pile's top card comes last."""
 
     zone: str
     name: str
@@ -40,7 +43,7 @@ class ZoneView:
 
 @dataclass(frozen=True)
 class SeatView:
-    """What is seen of one seat: its zones and its own resources, by id. `out`: it has lost."""
+    """One seat as seen: its zones and resources, by id. `out`: it has lost."""
 
     seat: int
     zones: tuple[ZoneView, ...]
@@ -50,7 +53,10 @@ class SeatView:
 
 @dataclass(frozen=True)
 class TableView:
-    """The table as a seat sees it. `seats` begin with its own; `shared` are the zones of all; `looked` the hidden cards it looks at now."""
+    """The table as a seat sees it.
+
+    `seats` begin with its own; `shared` are the shared zones; `looked` the hidden cards it currently looks at.
+    """
 
     draw_count: int
     hand: tuple[TableCard, ...]
@@ -71,8 +77,9 @@ class TableView:
 
 
 def view(match: Match, seat: int = 0, hands_open: bool = False) -> TableView:
-    """The table as `seat` sees it: its own hand, the open zones, and only counts of the rest. `hands_open` also shows the zones that only
-    their owner sees, for people who watch automatic players.
+    """The table as `seat` sees it: its own hand, the open zones, and counts of the rest.
+
+    `hands_open` also shows the zones that only their owner sees, for people who watch automatic players.
     """
     s, p, rules = match.state, match.program.numbers, match.program.rulebook
     phases = rules.played.phases
@@ -93,7 +100,7 @@ def view(match: Match, seat: int = 0, hands_open: bool = False) -> TableView:
 
 
 def looked_through(match: Match, seat: int) -> list[int]:
-    """The cards of the pile that the seat looks through by hand, the top first: as long as it goes on by hand."""
+    """The cards of the pile that the seat looks through manually, top first: until it makes another move."""
     for option in reversed(match.decisions):
         if not option.do.startswith(BY_HAND) or match.seat != seat:
             return []
@@ -105,7 +112,7 @@ def looked_through(match: Match, seat: int) -> list[int]:
 
 
 def seen_options(match: Match, seat: int) -> tuple[Option, ...]:
-    """The options, for the seat that decides; for every other none."""
+    """The options for the seat to move; empty for every other."""
     return match.options if match.seat == seat and not match.state.over else ()
 
 
@@ -115,7 +122,7 @@ def _stride(match: Match, zone: int) -> int:
 
 
 def sees(match: Match, seat: int, card: int) -> bool:
-    """Whether a seat sees a card of the table just now."""
+    """Whether a seat sees a card of the table now."""
     here = 0 <= card < match.state.cards and match.state.zone[card] not in (k.GONE, k.FREE)
     return here and (not _hidden(match, card, seat) or card in looked_through(match, seat))
 

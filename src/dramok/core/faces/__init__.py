@@ -1,6 +1,7 @@
-"""Face plans, and a card's drawing by its plan as a list of elements in millimetres; painters elsewhere read the elements and nothing else does.
+"""Face plans, and the layout of a card by its plan as a list of elements in mm, which the renderers in
+`formats` read.
 
-`plan` and `sizes` are the documents, `book` lays them over each other, `face` draws, `proof` finds what is wrong, `stress` the hardest cards.
+`plan` has the documents, `layout` draws, `proof` finds problems, `art` generates pictures.
 """
 
 from dramok.core.faces.elements import (

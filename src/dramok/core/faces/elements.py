@@ -1,4 +1,4 @@
-"""The elements a face is made of. Lengths in mm from the card's top left corner; colours #rrggbb."""
+"""The elements of a face. Lengths in mm from the card's top left corner; colours #rrggbb."""
 
 from __future__ import annotations
 
@@ -46,9 +46,10 @@ class Path(NamedTuple):
 
 
 class Text(NamedTuple):
-    """A run of text on one baseline from `x` on. `size` is the em in mm; every character of it is in `font`.
+    """A run of text on one baseline from `x` on. `size` is the em in mm; every character is in `font`.
 
-    `words` is where each of its words begins, where there are several: painters that space words otherwise do not drift apart.
+    `words` are the starts of its words, if there are several, so that renderers with different word spacing
+    agree.
     """
 
     x: float
@@ -61,16 +62,16 @@ class Text(NamedTuple):
 
 
 class Drawing(Protocol):
-    """What a picture is drawn from. Equal recipes draw the same elements; drawing costs more than all else on a face."""
+    """The recipe of a picture. Equal recipes draw the same elements; drawing is the most expensive part of a face."""
 
     def draw(self) -> tuple[Rect | Circle | Segment | Path, ...]: ...
 
 
 class Picture(NamedTuple):
-    """A drawing in a window of its own: it is `units` wide and `high` high in units of its own, covers the window with its
-    foot at the window's foot, and is clipped to it.
+    """A drawn picture in its own window: `units` wide and `high` high in its own units, it covers the window,
+    aligned at the bottom, and is clipped to it.
 
-    `recipe` is hashable and names the content, so that a painter draws it once and keeps what it painted.
+    `recipe` is hashable and identifies the content, so that renderers can cache it.
     """
 
     x: float
@@ -83,9 +84,10 @@ class Picture(NamedTuple):
 
 
 class Art(NamedTuple):
-    """A picture that somebody brought, by the SHA-256 of its file, in a window that clips it.
+    """An imported picture, by the SHA-256 of its file, in a window that clips it.
 
-    `inner` is where the whole picture would lie (x, y, width, height); None: its measures are not known, it covers the window.
+    `inner` is the position of the whole picture (x, y, width, height); None: unknown size, it covers the
+    window.
     """
 
     x: float
@@ -97,7 +99,7 @@ class Art(NamedTuple):
 
 
 class Clip(NamedTuple):
-    """Elements seen only within an outline: an SVG path `d` in mm."""
+    """Elements clipped to an outline: an SVG path `d` in mm."""
 
     d: str
     elements: tuple[Element, ...]
@@ -113,7 +115,7 @@ class Turn(NamedTuple):
 
 
 class Field(NamedTuple):
-    """The elements of one placement: the field it shows, the box it owns, and its own id."""
+    """The elements of one placement: its field, its box, and its id."""
 
     field: str
     x: float
@@ -125,7 +127,9 @@ class Field(NamedTuple):
 
 
 class Shared(Field):
-    """The elements of a placement that come out the same on many cards: the page's painter keeps what it made of them in `painted`, and the face its share of a digest in `named`."""
+    """Elements of a placement that are equal on many cards: the page renderer caches its output in `painted`,
+    and the face its part of the digest in `named`.
+    """
 
     painted: str | None
     named: str | None

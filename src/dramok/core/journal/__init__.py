@@ -1,7 +1,8 @@
-"""What the journal speaks of, and what a change does to a document: the one interpreter of changes.
+"""The entities of the journal, and how a change applies to a document.
 
-Tables, snapshots, undo, repair, history and archives go over `ENTITIES`; a new entity is its record there, its document's
-model in `formats.gamefile` and, where it is no thing, its table in `store.rows`.
+Tables, snapshots, undo, repair, history and archives iterate over `ENTITIES`. A new entity needs its record
+there, the model of its document in `formats.game_file` and, unless it is a small entity, its table in
+`store.rows`.
 """
 
 from dramok.core.journal.entities import ENTITIES, EXISTS, THINGS, Entity, part, put

@@ -1,4 +1,4 @@
-"""The entities of the journal, one record each, and the reading and writing of a part of their documents."""
+"""The entities of the journal, one record each, and access to the parts of their documents."""
 
 from __future__ import annotations
 
@@ -9,16 +9,17 @@ from typing import Any
 from dramok.core.rulebook.part_edit import amended, part_in
 
 EXISTS = "exists"
-"""The field of a change that makes or removes a whole thing."""
+"""The field of a change that creates or removes a whole entity."""
 Path = tuple[str, ...]
 
 
 @dataclass(frozen=True)
 class Entity:
-    """`noun` is what people call it; `path` is where in its whole document (as an `exists` change holds it) a field lies.
+    """`noun` is its name for users; `path` is the place of a field in its whole document (as in an `exists`
+    change).
 
-    A `thing` is one of many documents beside cards and decks: `most` of them a game may have, `shared` says whether a copy
-    that is given away holds them; `moment` that its document names one as `seq`, the number of an op.
+    A `thing` is a small entity: `most` per game, `shared` whether a copy to share includes it; `moment`: its
+    document has the number of an op as `seq`.
     """
 
     name: str
@@ -52,7 +53,7 @@ def _thing(name: str, noun: str, most: int, shared: bool = False, moment: bool =
 
 
 _ALWAYS = ("values", "cards")
-"""What every document of its kind has, be it empty; of other such parts an empty one is absent."""
+"""Keys that every document of the kind has, even if empty; other keys are absent when empty."""
 ENTITIES: Mapping[str, Entity] = {
     each.name: each
     for each in (
@@ -71,14 +72,14 @@ ENTITIES: Mapping[str, Entity] = {
         Entity("game", "rule", _key),
     )
 }
-"""In the order in which they can come into being: a card needs its set."""
+"""In creation order: a card needs its set."""
 THINGS = tuple(each.name for each in ENTITIES.values() if each.thing)
 
 
 def put(entity: str, document: Mapping[str, Any], field: str, value: Any) -> dict[str, Any]:
-    """The document with one field as `value`; None takes it away. The document itself stays as it is.
+    """The document with one field set to `value`; None removes it. The input is unchanged.
 
-    Raises KeyError for an entity or a part that there is none of.
+    Raises KeyError for an unknown entity or part.
     """
     if entity == "game":
         return amended(dict(document), field, value)
@@ -86,7 +87,7 @@ def put(entity: str, document: Mapping[str, Any], field: str, value: Any) -> dic
 
 
 def part(entity: str, document: Mapping[str, Any], field: str) -> Any:
-    """What a document has in a field; None where it is absent."""
+    """The part of a document in a field; None if it is absent."""
     if entity == "game":
         return part_in(document, field)
     found: Any = document

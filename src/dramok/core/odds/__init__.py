@@ -1,4 +1,4 @@
-"""The odds of drawing: exact, from counts alone."""
+"""Exact odds of drawing, from counts."""
 
 from dramok.core.odds.chances import chances, keeps
 from dramok.core.odds.copies import copies_needed, one_more, payable, with_copies

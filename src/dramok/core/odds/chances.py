@@ -1,4 +1,4 @@
-"""Exact chances: what of some groups a player has seen by a turn, with whatever redraw the game allows."""
+"""Exact chances of having seen cards of groups by a turn, with any redraw rule of the game."""
 
 from __future__ import annotations
 
@@ -12,12 +12,12 @@ from dramok.core.odds.draws import Draws, Redraw, WholeHand
 from dramok.core.odds.groups import Atoms, Event, Tally, Work, tally, told_apart
 
 Hand = dict[int, int]
-"""How many cards of each atom; `OTHERS` stands for all cards that need not be told apart."""
+"""The number of cards of each atom; `OTHERS` is all cards that are not distinguished."""
 OTHERS = -1
 STEPS = 20
-"""What going on to another hand costs, as `Work` counts it."""
+"""The cost of one more hand in units of `Work`."""
 EACH = 400
-"""What the tally of the cards left costs beside its own steps."""
+"""The extra cost of the tally of the remaining cards."""
 
 
 def chances(
@@ -28,10 +28,11 @@ def chances(
     redraw: Redraw = None,
     work: Work | None = None,
 ) -> list[float]:
-    """The chance that `event` holds of the cards seen by the end of each turn's draws; turn 0 is the opening hand.
+    """The chance that `event` holds for the cards seen by the end of each turn's draws; turn 0 is the opening
+    hand.
 
-    Multivariate hypergeometric, in whole numbers; with a redraw, summed over every opening hand. Raises TooMuch where that would take more
-    than `work` allows.
+    Multivariate hypergeometric in integers; with a redraw, summed over every opening hand. Raises TooMuch if
+    that exceeds `work`.
     """
     return after_drawing(atoms, event, draws.hand, [draws.later(turn) for turn in turns], redraw, work)
 
@@ -55,13 +56,13 @@ def after_drawing(
 
 
 def keeps(atoms: Atoms, keep: Event, hand: int, work: Work | None = None) -> float:
-    """The chance that an opening hand is kept."""
+    """The chance to keep an opening hand."""
     return tally(atoms, keep, work=work).chance(hand)
 
 
 @dataclass(frozen=True)
 class _Asked:
-    """One question: `later` are the cards drawn after the opening `hand`, by turn asked for."""
+    """One request: `later` are the cards drawn after the opening `hand`, by turn."""
 
     atoms: Atoms
     event: Event
@@ -78,9 +79,9 @@ class _Asked:
         ]
 
     def whole_after(self, keep: Event) -> list[float]:
-        # The new hand is as likely as any other; given it, the old one is any hand of the cards left.
+        # The new hand has the usual distribution; given it, the old one is a random hand of the other cards.
         new = at_once(self.hand, sum(self.atoms.values()) - self.hand)
-        # Where the deck is too small for a second hand, the cards missing are drawn from those given back.
+        # If the deck is too small for a second hand, the missing cards are drawn from those returned.
         later = [more + self.hand - new for more in self.later]
         found = self._kept(keep)
         for held, chance in hands(self.atoms, new, self.work):
@@ -93,7 +94,7 @@ class _Asked:
         found = [0.0] * len(self.later)
         for held, chance in hands({**wanted, OTHERS: sum(others.values())}, self.hand, self.work):
             back = held.pop(OTHERS, 0)
-            # What is given back is among the cards left, and all later cards are drawn from those.
+            # The returned cards are among the remaining ones, and all later cards are drawn from those.
             _add(found, chance, self._rest(held), [back + more for more in self.later], self.work)
         return found
 
@@ -106,7 +107,7 @@ class _Asked:
             left = without(wanted, stay)
             new = at_once(back, sum(left.values()) + other - back)
             later = [back - new + more for more in self.later]
-            # Which of the other cards lie aside does not matter: those drawn are any of them.
+            # Which of the other cards are set aside does not matter: the drawn ones are random.
             for drawn, likely in hands({**left, OTHERS: other - back}, new, self.work):
                 for some, among in hands(others, drawn.pop(OTHERS, 0), self.work):
                     seen = {**drawn, **some}
@@ -125,7 +126,7 @@ class _Asked:
         return found
 
     def _rest(self, held: Hand) -> Tally:
-        """What is still to come, when these cards are in hand."""
+        """What is still needed, given these cards in hand."""
         return tally(without(self.atoms, held), self.event, counts_for(held, self.event), self.work)
 
 
@@ -141,23 +142,23 @@ def _split(atoms: Atoms, group: int) -> tuple[Hand, Hand]:
 
 
 def without(atoms: Atoms, held: Hand) -> Hand:
-    """The cards that are left when these are taken."""
+    """The remaining cards without these."""
     return {mask: count - held.get(mask, 0) for mask, count in atoms.items()}
 
 
 def counts_for(held: Hand, event: Event) -> list[int]:
-    """How many of each condition's group are in a hand."""
+    """The number of cards of each condition's group in a hand."""
     return [sum(count for mask, count in held.items() if mask >> each.group & 1) for each in event.conditions]
 
 
 def hands(atoms: Atoms, size: int, work: Work) -> Iterator[tuple[Hand, float]]:
-    """Every hand of so many cards as counts of atoms, with its chance. Raises TooMuch."""
+    """Every hand of a size as counts of atoms, with its chance. Raises TooMuch."""
     masks = [mask for mask, count in atoms.items() if count]
     whole = comb(sum(atoms.values()), size)
     if not masks:
         yield {}, 1.0
         return
-    # The atom with most cards takes what the others leave.
+    # The largest atom takes the remainder.
     *named, last = sorted(masks, key=lambda mask: atoms[mask])
     spans = [range(min(atoms[mask], size) + 1) for mask in named]
     work.spend(STEPS * prod(map(len, spans)))

@@ -1,4 +1,4 @@
-"""How many copies are needed, what one more changes, and whether a card can be paid for when it is there."""
+"""The number of copies needed, the gain from one more, and whether a card can be paid for."""
 
 from __future__ import annotations
 
@@ -9,13 +9,14 @@ from dramok.core.odds.draws import Draws, Redraw
 from dramok.core.odds.groups import Atoms, BadOdds, Condition, Event, Work, in_group
 
 MOST_SCAN = 2_000_000
-"""Steps for all counts of copies together: about a second."""
+"""The step limit for all counts of copies together: about a second."""
 
 
 def with_copies(atoms: Atoms, group: int, count: int) -> dict[int, int]:
-    """The deck with so many cards of a group. Its size stays: they take the place of cards of no group, or give it to them.
+    """The deck with a number of cards of a group. Its size stays: they replace cards of no group, or are
+    replaced by them.
 
-    Cards that are of other groups too stay as they are. Raises BadOdds where that cannot be.
+    Cards that are in other groups as well stay. Raises BadOdds if that is impossible.
     """
     only = 1 << group
     change = count - in_group(atoms, group)
@@ -38,7 +39,9 @@ def copies_needed(
     group: int = 0,
     work: Work | None = None,
 ) -> int | None:
-    """The fewest cards of a group with which the event's chance is at least `wanted` (0 to 1) by a turn; None where no count does it. Raises TooMuch."""
+    """The fewest cards of a group for a chance of at least `wanted` (0 to 1) by a turn; None if no count
+    reaches it. Raises TooMuch.
+    """
     work = work or Work(MOST_SCAN)
     if not 0 <= wanted <= 1:
         raise BadOdds("wanted", f"{wanted:g}", "write a chance from 0 to 1, such as 0.8")
@@ -64,7 +67,7 @@ def one_more(
     group: int = 0,
     work: Work | None = None,
 ) -> list[float] | None:
-    """The chances with one card more of a group, in place of a card of none; None where none is left."""
+    """The chances with one more card of a group in place of a card of no group; None if none is left."""
     if not atoms.get(0):
         return None
     return chances(with_copies(atoms, group, in_group(atoms, group) + 1), event, draws, turns, redraw, work)
@@ -81,10 +84,12 @@ def payable(
     gives: int = 1,
     work: Work | None = None,
 ) -> list[float]:
-    """The chance, for each of `times`, that a card of group `card` has been seen and can be paid for, nothing having been spent.
+    """The chance, for each of `times`, that a card of group `card` has been seen and can be paid for, if
+    nothing was spent before.
 
-    A time is the number of cards drawn by then after the opening hand of `hand` cards, and how much of what pays there is, with the chance of each
-    amount; None: nothing can be played then, and the chance is 0. Cards of group `source` give `gives` more each. Raises TooMuch.
+    A time is the number of cards drawn after the opening hand of `hand` cards, and the chance of each amount of
+    the paying resource; None: nothing can be played, and the chance is 0. Cards of group `source` each give
+    `gives` more. Raises TooMuch.
     """
     found = []
     for time in times:

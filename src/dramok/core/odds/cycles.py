@@ -1,4 +1,4 @@
-"""The deck-builder's case: a new hand each turn, what was played is shuffled in again when the draw pile runs out."""
+"""Odds for deck-building games: a new hand each turn, and played cards are shuffled in when the draw pile is empty."""
 
 from __future__ import annotations
 
@@ -14,8 +14,10 @@ Pile = tuple[tuple[int, int], ...]
 
 @dataclass(frozen=True)
 class CycleTurn:
-    """`cycle`: how often the pile has been shuffled by the end of this turn, 1 for the first. `hand`: chance that the event holds of this turn's hand;
-    `by`: that it has held of some hand until now."""
+    """`cycle`: how often the pile has been shuffled by the end of this turn, 1 for the first.
+
+    `hand`: the chance that the event holds for this turn's hand; `by`: that it has held for some hand so far.
+    """
 
     turn: int
     cycle: int
@@ -27,16 +29,16 @@ class CycleTurn:
 def cycle_odds(
     atoms: Atoms, event: Event, draws: Draws, turns: int, work: Work | None = None
 ) -> list[CycleTurn]:
-    """Turn by turn: each draws a hand of `draws.hand` (with `draws.extra` for the turn) and leaves all of it behind.
+    """Turn by turn: draw a hand of `draws.hand` (plus `draws.extra` for the turn) and discard all of it.
 
-    A pile that runs out in the middle of a draw is shuffled from everything but the cards just drawn. `draws.each` is not drawn:
-    the hand is what a turn draws. Raises TooMuch.
+    If the pile runs out during a draw, everything but the cards just drawn is shuffled. `draws.each` is not
+    used: the hand is the draw of a turn. Raises TooMuch.
     """
     work = work or Work(MOST_STEPS)
     atoms = {mask: count for mask, count in told_apart(atoms, event.groups).items() if count}
     size = sum(atoms.values())
     whole = _pile(atoms)
-    # By what the pile still holds: the chance of it in all, and of it without the event having held.
+    # By the remaining pile: the total chance, and the chance without the event so far.
     states: dict[Pile, tuple[float, float]] = {whole: (1.0, 1.0)}
     left, cycle, found = size, 1, []
     for turn in range(1, turns + 1):

@@ -1,4 +1,4 @@
-"""How many cards a player has seen by a turn, and what may be done about the opening hand."""
+"""The number of cards seen by a turn, and redraw rules for the opening hand."""
 
 from __future__ import annotations
 
@@ -15,9 +15,10 @@ Returned = Literal["before", "after"]
 
 @dataclass(frozen=True)
 class Draws:
-    """`hand`: the opening hand. `each`: cards drawn in every turn, from turn 1 on. `first_draw` False: the first turn draws none.
+    """`hand`: the opening hand. `each`: cards drawn in every turn, from turn 1 on. `first_draw` False: no draw
+    in the first turn.
 
-    `extra` are cards more that are drawn in a turn, by turn.
+    `extra`: further cards drawn in a turn, by turn.
     """
 
     hand: int = 5
@@ -38,13 +39,16 @@ class Draws:
         return self.each * turn - missed + sum(more for at, more in self.extra.items() if at <= turn)
 
     def seen(self, turn: int) -> int:
-        """Cards that a player has seen by a turn, the opening hand with them."""
+        """Cards seen by a turn, including the opening hand."""
         return self.hand + self.later(turn)
 
 
 @dataclass(frozen=True)
 class WholeHand:
-    """A hand for which `keep` does not hold is given back once, whole; the next is kept. `returned`: before the new one is drawn, or after."""
+    """A hand for which `keep` is false is replaced once, as a whole; the next is kept.
+
+    `returned`: before the new one is drawn, or after.
+    """
 
     keep: Event
     returned: Returned = "before"
@@ -52,7 +56,10 @@ class WholeHand:
 
 @dataclass(frozen=True)
 class ChosenCards:
-    """Once, every card of the opening hand that is not of group `kept` is given back for a new one. `returned`: before those are drawn, or after."""
+    """Once, every card of the opening hand that is not in group `kept` is replaced.
+
+    `returned`: before the new ones are drawn, or after.
+    """
 
     kept: int
     returned: Returned = "before"

@@ -1,4 +1,4 @@
-"""A deck as far as chances of drawing go: how many of its cards belong to which groups, and what is asked of the groups."""
+"""A deck reduced to groups: how many cards belong to which groups, and conditions on the groups."""
 
 from __future__ import annotations
 
@@ -13,11 +13,11 @@ MOST_GROUPS = 5
 How = Literal["at least", "exactly", "at most"]
 Join = Literal["all", "any"]
 Atoms = Mapping[int, int]
-"""How many cards belong to just these groups: by a bit for each group, 0 for cards of none."""
+"""The number of cards in exactly these groups: a bit for each group, 0 for cards of none."""
 
 
 class BadOdds(ValueError):
-    """What was asked cannot be: `where` names the part, `mend` says what to do."""
+    """An impossible request: `where` names the part, `mend` is the fix."""
 
     def __init__(self, where: str, what: str, mend: str) -> None:
         super().__init__(f"{where}: {what}")
@@ -25,17 +25,17 @@ class BadOdds(ValueError):
 
 
 class TooMuch(BadOdds):
-    """The answer would take too long to count."""
+    """The computation would take too long."""
 
 
 class Work:
-    """How many small steps may still be taken; shared by all that belongs to one question."""
+    """The remaining step budget, shared by all parts of one request."""
 
     def __init__(self, most: int = 6_000_000) -> None:
         self.left = most
 
     def spend(self, steps: int) -> None:
-        """Raises TooMuch when nothing is left."""
+        """Raises TooMuch when the budget is used up."""
         self.left -= steps
         if self.left < 0:
             raise TooMuch("odds", "this would take too long to count", "ask for fewer groups, smaller counts, or no redraw")  # fmt: skip
@@ -43,7 +43,7 @@ class Work:
 
 @dataclass(frozen=True)
 class Condition:
-    """So many cards of a group (by number, from 0)."""
+    """A number of cards of a group (by number, from 0)."""
 
     group: int
     how: How = "at least"
@@ -62,13 +62,13 @@ class Condition:
 
     @property
     def enough(self) -> int:
-        """From so many on, more make no difference."""
+        """The count from which on more cards make no difference."""
         return self.count if self.how == "at least" else self.count + 1
 
 
 @dataclass(frozen=True)
 class Event:
-    """Several conditions together. This without that is `all` with an "at most 0"."""
+    """Several conditions together. "This without that" is `all` with an "at most 0"."""
 
     conditions: tuple[Condition, ...]
     join: Join = "all"
@@ -78,7 +78,7 @@ class Event:
         return [each.group for each in self.conditions]
 
     def holds(self, found: Sequence[int]) -> bool:
-        """`found`: how many of each condition's group, in the order of the conditions."""
+        """`found`: the number of each condition's group, in the order of the conditions."""
         held = (each.holds(count) for each, count in zip(self.conditions, found, strict=True))
         return all(held) if self.join == "all" else any(held)
 
@@ -87,7 +87,7 @@ ALWAYS = Event(())
 
 
 def atoms_of(members: Sequence[int], deck: int) -> dict[int, int]:
-    """Atoms of a deck of `deck` cards with groups of so many, no card in two of them. Raises BadOdds."""
+    """Atoms of a deck of `deck` cards with disjoint groups of the given sizes. Raises BadOdds."""
     if not 1 <= deck <= MOST_CARDS:
         raise BadOdds("deck", f"a deck of {deck:,} cards", f"write 1 to {MOST_CARDS:,}")
     for place, count in enumerate(members):
@@ -119,7 +119,7 @@ def atoms_from(counts: Mapping[str, int], groups: Sequence[frozenset[str]]) -> d
 
 
 def told_apart(atoms: Atoms, groups: Iterable[int]) -> dict[int, int]:
-    """The deck with only these groups told apart: cards that differ in others are counted together."""
+    """The deck with only these groups distinguished; cards that differ in others are merged."""
     wanted = sum(1 << group for group in set(groups))
     found: dict[int, int] = {}
     for mask, count in atoms.items():
@@ -133,13 +133,16 @@ def in_group(atoms: Atoms, group: int) -> int:
 
 @dataclass(frozen=True)
 class Tally:
-    """In how many ways `n` of the cards that matter are drawn so that the event holds: `ways[n]`; `rest` are the cards that do not matter."""
+    """The number of ways in which `n` relevant cards are drawn so that the event holds:
+
+    `ways[n]`; `rest` are the irrelevant cards.
+    """
 
     ways: tuple[int, ...]
     rest: int
 
     def chance(self, drawn: int) -> float:
-        """The chance of the event among so many cards drawn; past the end of the deck all are drawn."""
+        """The chance of the event among a number of drawn cards; beyond the deck size, all are drawn."""
         size = len(self.ways) - 1 + self.rest
         drawn = max(0, min(drawn, size))
         good = sum(
@@ -152,15 +155,16 @@ class Tally:
 
 @lru_cache(2_048)
 def _ways(size: int) -> tuple[int, ...]:
-    """In how many ways 0, 1, … of so many cards are taken."""
+    """The number of ways to take 0, 1, … of a number of cards."""
     return tuple(comb(size, taken) for taken in range(size + 1))
 
 
 def tally(atoms: Atoms, event: Event, had: Sequence[int] = (), work: Work | None = None) -> Tally:
-    """Counts all draws by how many of the cards that matter are among them. `had`: what of each condition's group is in hand already.
+    """Count all draws by the number of relevant cards in them. `had`: cards of each condition's group already
+    in hand.
 
-    Exact, in whole numbers. A condition's count is followed up to where more make no difference, so that the work
-    grows with the counts asked for and not with the deck. Raises TooMuch.
+    Exact integers. A condition's count is tracked only up to the point where more make no difference, so that
+    the work grows with the requested counts and not with the deck. Raises TooMuch.
     """
     work = work or Work()
     wanted = event.conditions
@@ -179,7 +183,7 @@ def tally(atoms: Atoms, event: Event, had: Sequence[int] = (), work: Work | None
         after: dict[tuple[int, ...], list[int]] = {}
         work.spend(len(states) * (size + 1) * (drawn_of + 1))
         for state, before in states.items():
-            # Beyond `most` the state stays the same: what is left is taken together.
+            # Beyond `most` the state does not change: the rest is counted together.
             for taken in range(min(size, most) + 1):
                 place = tuple(
                     min(top, count + taken * move)

@@ -1,4 +1,4 @@
-"""Chances in words that a player would use."""
+"""Chances in words."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ RARE = 1e-9
 
 
 def percent(chance: float) -> str:
-    """Whole percents; at the ends with as many places as tell it from never and always."""
+    """Whole percents; near 0 and 100 with enough places to differ from never and always."""
     if chance <= 0 or chance >= 1:
         return "0 %" if chance <= 0 else "100 %"
     for places in (0, 1, 2):
@@ -23,7 +23,7 @@ def percent(chance: float) -> str:
 
 
 def in_games(chance: float) -> str:
-    """About how many games of how many: `about 3 games in 5`."""
+    """As a number of games: `about 3 games in 5`."""
     if chance <= 0:
         return "never"
     if chance >= 1:
@@ -42,7 +42,7 @@ def in_games(chance: float) -> str:
 
 
 def said(event: Event, names: tuple[str, ...]) -> str:
-    """An event in words: `at least 2 of Larch and no Reed`. `names` are the groups', by number."""
+    """An event in words: `at least 2 of Larch and no Reed`. `names` are the groups' names, by number."""
     word = " and " if event.join == "all" else " or "
     return word.join(_condition(each, names[each.group]) for each in event.conditions)
 

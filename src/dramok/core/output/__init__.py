@@ -1,4 +1,7 @@
-"""From faces to paper and files: which cards are meant, how they lie on pages and sheets, what files are called. Pages in mm from the top left corner, sheets in pixels."""
+"""Output geometry: choice of cards, positions on pages and sheets, file names.
+
+Pages in mm from the top left corner, sheets in pixels.
+"""
 
 from dramok.core.output.card_selection import NoSuchCards, choose
 from dramok.core.output.file_names import NoPattern, each_once, file_name, read_pattern

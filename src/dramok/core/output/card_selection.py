@@ -1,4 +1,4 @@
-"""Cards chosen by where they stand and by their codes: `5-8, 17, 20-` or `RS-014 - RS-020, RS-031`."""
+"""Parse a selection of cards by positions and codes: `5-8, 17, 20-` or `RS-014 - RS-020, RS-031`."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ _RANGE = re.compile(r"(\d{1,6})?\s*[-–]\s*(\d{1,6})?")
 
 
 class NoSuchCards(ValueError):
-    """A choice names no card. `problem` says which part of it, and what to write."""
+    """The selection names no card. `problem` has the part and the fix."""
 
     def __init__(self, problem: Problem) -> None:
         super().__init__(problem.what)
@@ -21,10 +21,10 @@ class NoSuchCards(ValueError):
 
 
 def choose(text: str, codes: Sequence[str]) -> list[int]:
-    """The places (from 0) of the chosen cards among `codes`, in the order in which they are named, each once.
+    """The positions (from 0) of the selected cards among `codes`, in the given order, each once.
 
-    Positions count from 1; a range is open where a side is left out; a code stands for its card, two with ` - ` between them
-    for all from one to the other. Empty text is every card. Raises NoSuchCards.
+    Positions count from 1; a range may be open at one side; a code is its card, two with ` - ` between are a
+    range. Empty text is every card. Raises NoSuchCards.
     """
     if len(text) > MOST_TEXT:
         raise NoSuchCards(

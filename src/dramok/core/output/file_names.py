@@ -1,4 +1,7 @@
-"""Names of files by a pattern: `{code} {name}` gives `RS-001 Copper Larch`. Every name can be written on every common file system, and none comes twice."""
+"""File names from a pattern:
+
+`{code} {name}` gives `RS-001 Copper Larch`. Names are valid on every common file system and unique.
+"""
 
 from __future__ import annotations
 
@@ -13,11 +16,11 @@ MOST_NAME = 120
 _GAP = re.compile(r"\{([^{}]*)\}")
 _BARRED = re.compile(r'[\x00-\x1f\x7f<>:"/\\|?*]+')
 _RESERVED = {"con", "prn", "aux", "nul", *(f"{port}{number}" for port in ("com", "lpt") for number in "123456789¹²³")}  # fmt: skip
-"""Names that Windows keeps for devices (Microsoft, Naming Files, Paths, and Namespaces)."""
+"""Device names reserved by Windows (Microsoft, Naming Files, Paths, and Namespaces)."""
 
 
 class NoPattern(ValueError):
-    """The pattern can't be read. `problem` says where, and what to write."""
+    """The pattern is invalid. `problem` has the position and the fix."""
 
     def __init__(self, problem: Problem) -> None:
         super().__init__(problem.what)
@@ -25,7 +28,9 @@ class NoPattern(ValueError):
 
 
 def read_pattern(pattern: str, known: Collection[str]) -> Callable[[Callable[[str], str]], str]:
-    """How a name is made of a reader of the known words (given as in `known`; matched whatever their case). Raises NoPattern."""
+    """Parse a pattern to a function from a reader of the known names (`known`, case-insensitive) to a file
+    name. Raises NoPattern.
+    """
     if not pattern.strip() or len(pattern) > MOST_PATTERN:
         what = (
             "there is no pattern"
@@ -66,7 +71,7 @@ def read_pattern(pattern: str, known: Collection[str]) -> Callable[[Callable[[st
 
 
 def file_name(text: str) -> str:
-    """A text as the name of a file, without its ending: nothing in it that a common file system forbids; never empty."""
+    """A text as a file name without extension, without forbidden characters; never empty."""
     plain = _BARRED.sub("-", unicodedata.normalize("NFC", text))
     plain = " ".join(plain.split()).strip(" .-")
     plain = _no_device(plain)
@@ -76,13 +81,13 @@ def file_name(text: str) -> str:
 
 
 def _no_device(name: str) -> str:
-    """Whatever stands behind its first dot, a name that Windows keeps is the device's."""
+    """Avoid reserved device names, which Windows recognises by the part before the first dot."""
     stem, dot, rest = name.partition(".")
     return f"{stem}-{dot}{rest}" if fold(stem.strip()) in _RESERVED else name
 
 
 def each_once(names: Iterable[str]) -> list[str]:
-    """Names with a number behind those that are there already, whatever their case."""
+    """Unique names: duplicates, ignoring case, get a number."""
     used: set[str] = set()
     last: dict[str, int] = {}
     made = []

@@ -1,4 +1,6 @@
-"""How cards lie on a page: as many as fit, cut marks between them, backs where the fronts come to lie when the sheet is turned."""
+"""Imposition: positions of cards on a page, as many as fit, with cut marks, and backs where the fronts are when
+the sheet is turned.
+"""
 
 from __future__ import annotations
 
@@ -19,17 +21,17 @@ PAPERS: dict[str, tuple[float, float]] = {
 }
 """Widths and heights of upright sheets (ISO 216; ANSI/ASME Y14.1)."""
 MARK, MARK_GAP = 4.0, 1.0
-"""Length of a cut mark, and how far from the cut it begins."""
+"""The length of a cut mark, and its distance from the cut."""
 LEAST_MARK = 1.5
 FOOT = 3.0
-"""Height of the line with ruler and colophon."""
+"""The height of the line with ruler and colophon."""
 HAIR = 1e-6
 Box = tuple[float, float, float, float]
 Edge = Literal["long", "short"]
 
 
 class NoRoom(ValueError):
-    """Not one card fits. `problem` says by how much."""
+    """Not a single card fits. `problem` says by how much."""
 
     def __init__(self, problem: Problem) -> None:
         super().__init__(problem.what)
@@ -37,7 +39,10 @@ class NoRoom(ValueError):
 
 
 class Paper(Frozen):
-    """`margin` is what the printer can't reach, `gutter` lies between two cards beside their bleeds. `turned`: auto takes what holds more."""
+    """`margin` is the unprintable border, `gutter` the space between two cards beyond their bleeds.
+
+    `turned`: auto takes the orientation with more cards.
+    """
 
     width: float = Field(default=210.0, ge=30, le=1200, allow_inf_nan=False)
     height: float = Field(default=297.0, ge=30, le=1200, allow_inf_nan=False)
@@ -49,7 +54,7 @@ class Paper(Frozen):
 
 
 class Slot(NamedTuple):
-    """Where a card's cut corner lies on the page; `turned`: it lies there upside down."""
+    """The position of a card's cut corner on the page; `turned`: upside down."""
 
     x: float
     y: float
@@ -58,10 +63,11 @@ class Slot(NamedTuple):
 
 @dataclass(frozen=True)
 class Imposition:
-    """`page` is the sheet as it lies; `card` the printed width and height of a card's cut; `bleed` what is printed around it.
+    """`page` is the sheet in its orientation; `card` the printed width and height of a card's cut; `bleed` the
+    printed area around it.
 
-    With `pairs` the slots come in twos: a front and its back beside it, or under it and upside down, so that head lies on head when the
-    sheet is folded between them.
+    With `pairs` the slots alternate: a front and its back next to it, or under it and upside down, so that they
+    align when the sheet is folded between them.
     """
 
     page: tuple[float, float]
@@ -76,13 +82,13 @@ class Imposition:
 
     @property
     def each(self) -> int:
-        """How many cards a page holds."""
+        """The number of cards on a page."""
         return len(self.slots) // 2 if self.pairs else len(self.slots)
 
     def behind(self, edge: Edge) -> tuple[Slot, ...]:
-        """Where the back of each front comes to lie when the sheet is turned over along an edge.
+        """The position of each back when the sheet is turned over along an edge.
 
-        Turned over along an edge that runs across the page, the back is printed upside down, so that head lies on head.
+        Turned along an edge across the page, the back is printed upside down, so that both tops align.
         """
         wide, high = self.page
         along_height = (edge == "long") == (high >= wide)
@@ -94,24 +100,26 @@ class Imposition:
         )
 
     def pages(self, cards: int) -> int:
-        """How many pages so many cards need."""
+        """The number of pages for a number of cards."""
         return -(-cards // self.each)
 
     @cached_property
     def block(self) -> Box:
-        """What is printed of cards: left, top, right, foot."""
+        """The printed area of cards: left, top, right, bottom."""
         (wide, high), bleed = self.card, self.bleed
         xs, ys = [slot.x for slot in self.slots], [slot.y for slot in self.slots]
         return (min(xs) - bleed, min(ys) - bleed, max(xs) + wide + bleed, max(ys) + high + bleed)
 
     @property
     def foot(self) -> float | None:
-        """Where the line with ruler and colophon stands, within what the printer reaches; None where the cards leave no room."""
+        """The position of the line with ruler and colophon, within the printable area; None if there is no space."""
         at = self.page[1] - max(self.margin, MARK_GAP) - 0.6
         return at if at - FOOT >= self.block[3] else None
 
     def cut_marks(self, keep_foot: bool = False) -> Iterator[Box]:
-        """Lines (x1, y1, x2, y2) at the ends of every cut, outside all cards; with `keep_foot` they end above the line at the foot."""
+        """Lines (x1, y1, x2, y2) at the ends of every cut, outside all cards; with `keep_foot` they end above
+        the line at the bottom.
+        """
         wide, high = self.card
         left, top, right, foot = self.block
         left, top, right, foot = left - MARK_GAP, top - MARK_GAP, right + MARK_GAP, foot + MARK_GAP
@@ -131,9 +139,9 @@ class Imposition:
 
 
 def impose(size: Size, paper: Paper, pairs: bool = False) -> Imposition:
-    """As many cards to a page as fit, in the middle of it; the sheet upright or lying, whichever holds more.
+    """As many cards per page as fit, centred; the sheet upright or landscape, whichever holds more.
 
-    With `pairs` each card takes two places, beside each other or one over the other. Raises NoRoom.
+    With `pairs` each card takes two places, side by side or one above the other. Raises NoRoom.
     """
     upright = (min(paper.width, paper.height), max(paper.width, paper.height))
     ways = {"portrait": [upright], "landscape": [upright[::-1]], "auto": [upright, upright[::-1]]}[
@@ -160,7 +168,7 @@ def impose(size: Size, paper: Paper, pairs: bool = False) -> Imposition:
 
 
 def _laid(size: Size, paper: Paper, page: tuple[float, float], unit: tuple[int, int]) -> Imposition:
-    """Cards in units of so many across and down."""
+    """Cards in units of a number across and down."""
     wide, high = size.width * paper.scale, size.height * paper.scale
     bleed = size.bleed * paper.scale if paper.bleed else 0.0
     step = (wide + 2 * bleed + paper.gutter, high + 2 * bleed + paper.gutter)

@@ -1,4 +1,4 @@
-"""Faces for quick prints: no pictures, no grounds; what is to be read stands in black on white."""
+"""Ink-saving faces for test prints: no pictures or backgrounds, black text on white."""
 
 from __future__ import annotations
 
@@ -24,13 +24,13 @@ from dramok.core.faces.plan.sizes import rounded
 WHITE, BLACK, EDGE = "#ffffff", "#000000", "#8a8a8a"
 HAIR = 0.12
 GROUND = 0.6
-"""What covers a larger part of the card than this is a ground."""
+"""A shape that covers more than this part of the card is a background."""
 DOT = 2.0
-"""Circles of a smaller radius in mm are signs, larger ones plates."""
+"""Circles with a smaller radius in mm are signs, larger ones plates."""
 
 
 def sparing(face: Face) -> Face:
-    """The face as black lines and text. Sizes and places stay."""
+    """The face as black lines and text. Sizes and positions stay."""
     return Face(face.size, tuple(_spare(face.elements, face.width * face.height)), face.problems, face.placed)
 
 

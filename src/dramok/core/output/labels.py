@@ -1,4 +1,4 @@
-"""Cards that are no cards of the game: blank ones to be written by hand, and labels for boxes and dividers, in the game's own size."""
+"""Printed cards that are not cards of the game: blank ones, and labels for boxes and dividers, in card size."""
 
 from __future__ import annotations
 
@@ -8,9 +8,9 @@ from functools import lru_cache
 from dramok.core.faces import Element, Face, Path, Rect, Segment, Size, Text, Typefaces
 
 BLANK = ""
-"""Stands for a blank card where cards are named by id."""
+"""The id of a blank card."""
 LABEL = "label/"
-"""Stands before the words of a label where cards are named by id."""
+"""The prefix of the id of a label, followed by its text."""
 EDGE, INK, SOFT, BAND = "#9a9a9a", "#22281f", "#5f6154", "#24463b"
 PALE = "#f7f1e3"
 HAIR = 0.15
@@ -34,7 +34,7 @@ def blank_face(size: Size) -> Face:
 
 
 def label_face(size: Size, title: str, lines: tuple[str, ...], typefaces: Typefaces) -> Face:
-    """A label: its title in a band along the top, so that it is read over the cards behind it, and lines under it."""
+    """A label: its title in a band at the top, visible above the cards behind it, and lines under it."""
     inner = size.width - 2 * max(size.safe, 2.0)
     if size.outline != "rectangle":
         inner = size.width * 0.55

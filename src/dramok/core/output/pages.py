@@ -1,4 +1,4 @@
-"""Leaves of paper: which card lies where, on the front and behind it, with cut marks, ruler and colophon. Faces come in last."""
+"""Sheets of paper: the cards on the front and back, with cut marks, ruler and colophon. Faces are added last."""
 
 from __future__ import annotations
 
@@ -13,13 +13,13 @@ from dramok.core.output.imposition import Box, Imposition, Paper, Slot, impose
 
 Backs = Literal["none", "long", "short", "beside"]
 RULER = 50.0
-"""Length of the ruler in mm, in the scale of the cards: where that makes up for the printer, it measures this on the paper."""
+"""The length of the ruler in mm at the scale of the cards: if that corrects the printer, it measures this on paper."""
 TICK, TICK_TEN = 0.8, 1.4
 LETTERS = 2.1
-"""The em of the line at the foot in mm."""
+"""The em of the bottom line in mm."""
 LEAST_FOOT_LEFT = 5.0
 RULER_SAID = 12.0
-"""What the ruler's own words take behind it in mm."""
+"""The width of the ruler's label in mm."""
 
 
 class Spot(NamedTuple):
@@ -31,7 +31,7 @@ class Spot(NamedTuple):
 
 
 class Painted(NamedTuple):
-    """A face with its cut corner at (x, y); `turned`: it lies upside down."""
+    """A face with its cut corner at (x, y); `turned`: upside down."""
 
     face: Face
     x: float
@@ -40,7 +40,7 @@ class Painted(NamedTuple):
 
 
 class Page(NamedTuple):
-    """A page to be printed: faces, hair lines (x1, y1, x2, y2), words (x, y, text) in an em of LETTERS. Lengths in mm."""
+    """A page to print: faces, hairlines (x1, y1, x2, y2), texts (x, y, text) with an em of LETTERS. Lengths in mm."""
 
     width: float
     height: float
@@ -63,7 +63,7 @@ class Leaf:
         return 2 if self.backs in ("long", "short") else 1
 
     def front(self) -> tuple[Spot, ...]:
-        """What lies on the front; with backs beside, those as well."""
+        """The cards on the front, including backs next to them."""
         slots = self.laid.slots
         if not self.laid.pairs:
             return tuple(Spot(card, "front", slot) for card, slot in zip(self.cards, slots, strict=False))
@@ -73,7 +73,7 @@ class Leaf:
         return tuple(found)
 
     def back(self) -> tuple[Spot, ...]:
-        """What lies behind the front: nothing unless the paper is printed on both sides."""
+        """The cards on the back; none unless both sides are printed."""
         if self.backs not in ("long", "short"):
             return ()
         slots = self.laid.behind("long" if self.backs == "long" else "short")
@@ -81,7 +81,7 @@ class Leaf:
 
 
 def leaves(cards: Iterable[tuple[str, Size, int]], paper: Paper, backs: Backs) -> list[Leaf]:
-    """The leaves that so many copies of each card (card, size, copies) take, cards of one size to a leaf. Raises NoRoom."""
+    """The sheets for the copies of each card (card, size, copies), cards of one size per sheet. Raises NoRoom."""
     sizes: dict[tuple[float, float, str, float], tuple[Size, list[str]]] = {}
     for card, size, copies in cards:
         bleed = size.bleed if paper.bleed else 0.0
@@ -96,7 +96,7 @@ def leaves(cards: Iterable[tuple[str, Size, int]], paper: Paper, backs: Backs) -
 
 
 def ruler_fits(laid: Imposition) -> bool:
-    """Whether there is room for the ruler: at the foot, and as wide as it is with its words."""
+    """Whether there is space for the ruler with its label at the bottom."""
     left = max(laid.margin, LEAST_FOOT_LEFT)
     return laid.foot is not None and left + RULER * laid.scale + RULER_SAID <= laid.page[0] - laid.margin
 
@@ -110,8 +110,11 @@ def page_of(
     said: Sequence[str],
     letters: Typeface,
 ) -> Page:
-    """A page with its faces. `said` is the colophon, from its longest wording to its shortest: the first that there is room for stands behind
-    the ruler at the foot, unless cards reach so far down. `letters` measure it."""
+    """A page with its faces.
+
+    `said` is the colophon, from its longest wording to its shortest: the first that fits after the ruler at the
+    bottom is used, unless cards reach that far. `letters` measure it.
+    """
     wide, high = leaf.laid.page
     faces = tuple(Painted(face(spot.card, spot.side), *spot.slot) for spot in spots)
     ruler = ruler and ruler_fits(leaf.laid)

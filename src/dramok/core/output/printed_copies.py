@@ -1,4 +1,4 @@
-"""What lies on the table in print: for each card the face that was printed last, to be compared with the face as it is."""
+"""Printed copies: for each card the face that was printed last, for comparison with the current one."""
 
 from __future__ import annotations
 
@@ -6,11 +6,13 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import Any, Literal, NamedTuple
 
 PaperState = Literal["", "current", "stale"]
-"""How a card is on paper: never printed, as it is now, or otherwise."""
+"""The print state of a card: never printed, up to date, or out of date."""
 
 
 class OnPaper(NamedTuple):
-    """A card's last printing: the run's id, the digests of the faces that were printed (`back` empty where only the front was), how many copies."""
+    """The last printing of a card: the run's id, the digests of the printed faces (`back` empty if only the
+    front was), the number of copies.
+    """
 
     run: str
     front: str
@@ -21,9 +23,9 @@ class OnPaper(NamedTuple):
 def last_printings(
     runs: Iterable[tuple[str, Mapping[str, Any]]], since: str | None = None
 ) -> dict[str, OnPaper]:
-    """Each card's last printing, by card id. Runs are given as (id, document with `at` and `faces`), in any order.
+    """The last printing of each card, by card id. Runs are (id, document with `at` and `faces`), in any order.
 
-    With `since`, only cards of that run, by that run and those after it.
+    With `since`, only cards of that run, by that run and later ones.
     """
     held = sorted(runs, key=lambda run: (str(run[1]["at"]), run[0]))
     only: Mapping[str, Any] | None = None

@@ -1,4 +1,4 @@
-"""Sheets for a virtual table: cells of one size in columns and rows, as few sheets as the limits allow, each with the grid that fits its count best."""
+"""Table sheets: cells in columns and rows, as few sheets as the limits allow, each with the best grid for its count."""
 
 from __future__ import annotations
 
@@ -12,13 +12,16 @@ from dramok.core.problem import Frozen, Problem
 
 MOST_ACROSS = 60
 MOST_PIXELS = 36_000_000
-"""No sheet has more pixels: programs that show it hold four bytes for each."""
+"""The pixel limit of a sheet: programs need four bytes for each."""
 OFF_SQUARE = 0.25
-"""How much a sheet that is e times as wide as high weighs, in parts of its cells that stay empty."""
+"""The penalty of an elongated sheet, as a fraction of empty cells."""
 
 
 class Limits(Frozen):
-    """What a table program takes: `side` the longest side of a sheet in pixels; at most so many columns and rows."""
+    """Limits of a virtual table:
+
+    `side` the longest side of a sheet in pixels; the largest number of columns and rows.
+    """
 
     side: int = Field(default=4096, ge=64, le=16_384)
     columns: int = Field(default=MOST_ACROSS, ge=1, le=MOST_ACROSS)
@@ -26,7 +29,7 @@ class Limits(Frozen):
 
 
 class Grid(NamedTuple):
-    """A sheet: its cells, of `width` x `height` pixels, hold `cards` from the top left, row by row."""
+    """A sheet: its cells of `width` x `height` pixels hold `cards` from the top left, row by row."""
 
     columns: int
     rows: int
@@ -41,7 +44,7 @@ class Grid(NamedTuple):
 
     @property
     def last(self) -> int:
-        """The place of the last cell, from 0."""
+        """The index of the last cell, from 0."""
         return self.columns * self.rows - 1
 
     def corner(self, place: int) -> tuple[int, int]:
@@ -50,9 +53,9 @@ class Grid(NamedTuple):
 
 
 def fit_grids(count: int, width: int, height: int, limits: Limits, keep_last: bool = False) -> list[Grid]:
-    """Grids for `count` cells of `width` x `height` pixels; with `keep_last` each keeps its last cell free.
+    """Grids for `count` cells of `width` x `height` pixels; with `keep_last` the last cell of each stays free.
 
-    All sheets but the last are as full as the limits allow. Raises NoRoom where a sheet can't hold one card.
+    All sheets but the last are as full as the limits allow. Raises NoRoom if a sheet can't hold one card.
     """
     columns = min(limits.columns, limits.side // width, MOST_PIXELS // (width * height))
     rows = min(limits.rows, limits.side // height, MOST_PIXELS // (width * height * max(1, columns)))
@@ -83,7 +86,7 @@ def _too_small(width: int, height: int, limits: Limits, keep_last: bool) -> Prob
 
 
 def _best(cells: int, most_columns: int, most_rows: int, shape: float) -> tuple[int, int]:
-    """Columns and rows that leave few cells empty and come near to a square; `shape` is a cell's height by its width."""
+    """Columns and rows with few empty cells and a nearly square shape; `shape` is a cell's height by its width."""
 
     def price(columns: int) -> tuple[float, int]:
         rows = ceil(cells / columns)

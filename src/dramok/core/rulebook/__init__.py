@@ -1,6 +1,6 @@
-"""The rulebook document: card types, resources, the table's rules, the phrase book; and the game's Vocabulary.
+"""The rulebook document: card types, resources, table rules, phrase book; and the game's Vocabulary.
 
-Data, not code: a designer's own shape of game needs no new program.
+Rules are data: a new kind of game needs no new code.
 """
 
 from dramok.core.rulebook.own_files import OwnFont, OwnSymbol

@@ -1,6 +1,6 @@
-"""A game read out of a sheet that knows nothing of one: which line is the header, what each column is, which card types there are.
+"""Guess a new game from a table file: header row, kinds of columns, card types.
 
-Everything is a guess that can be set otherwise (`Set`); the rulebook is made of what stands then.
+The user can correct every guess (`Set`); the rulebook is built from the result.
 """
 
 from __future__ import annotations
@@ -19,10 +19,10 @@ from dramok.core.problem import Problem, fold
 
 EFFECT, OUT = "effect", "out"
 COLUMN_KINDS = (*GUESSED, EFFECT, TYPE, CODE, OUT)
-"""What a column can be: a kind of field, rules text, the card's type or code, or left out."""
+"""The kinds of column: a kind of field, rules text, the card's type or code, or left out."""
 ROLES = ("name", "cost", "rarity", "faction", "copies", "tags", "stat")
 LONG = 25
-"""Characters from which on a text without a part of its own is taken for the rules text."""
+"""Characters from which a text column without a role counts as rules text."""
 MOST_TYPES, MOST_COLUMNS, MOST_STATS, MOST_SAMPLES = 20, 200, 12, 4
 _WORDS: Mapping[str, tuple[str, ...]] = {
     "name": ("name", "title", "card", "card name"),
@@ -39,15 +39,18 @@ _NO_STAT = frozenset({
     "worth", "mine", "rating", "budget", "balance", "value", "estimate", "price", "order", "page", "line", "row", "version", "year",
     "priority", "weight", "index",
 })  # fmt: skip
-"""Words in the headings of number columns that are no stats: the designer's own estimates, and numbers that only sort."""
+"""Words in headings of number columns that are not stats: estimates of the user, and numbers for sorting."""
 MOST_FACTIONS = 12
 _TIMES = re.compile(r"[x×]\s*(\d+)|(\d+)\s*[x×]", re.IGNORECASE)
 
 
 @dataclass(frozen=True)
 class SheetColumn:
-    """One column as it is read. `kind` is one of COLUMN_KINDS, `role` one of ROLES or None; `filled` cells hold `different` values of at most
-    `longest` characters, `samples` the first of them."""
+    """One column as guessed.
+
+    `kind` is one of COLUMN_KINDS, `role` one of ROLES or None; `filled` cells have `different` values of at
+    most `longest` characters, `samples` the first of them.
+    """
 
     index: int
     heading: str
@@ -62,7 +65,7 @@ class SheetColumn:
 
 @dataclass(frozen=True)
 class ColumnWish:
-    """What somebody set of a column otherwise than it was read; None: as it was read. A `role` of "" is no role."""
+    """Corrections of a column; None: as guessed. A `role` of "" means no role."""
 
     name: str | None = None
     kind: str | None = None
@@ -71,7 +74,10 @@ class ColumnWish:
 
 @dataclass(frozen=True)
 class SheetReading:
-    """`header` is the header's row number; `rows` how many lines lie below it. `types` are the names of the card types."""
+    """`header` is the header's row number; `rows` the number of lines below it.
+
+    `types` are the names of the card types.
+    """
 
     header: int
     rows: int
@@ -84,14 +90,14 @@ class SheetReading:
 
 @dataclass(frozen=True)
 class FromSheet:
-    """The rulebook's document of a reading, and which field (or `type`, `code`) each column feeds."""
+    """The rulebook document of a guess, and the field (or `type`, `code`) that each column feeds."""
 
     rulebook: dict[str, Any]
     targets: Mapping[int, str | None]
 
 
 class NoCards(ValueError):
-    """A sheet in which there is nothing to make cards of."""
+    """No line of the file can become a card."""
 
     def __init__(self, problem: Problem) -> None:
         super().__init__(problem.what)
@@ -101,7 +107,7 @@ class NoCards(ValueError):
 def read_sheet_as_game(
     rows: Sequence[Sequence[str]], header: int | None = None, wishes: Mapping[int, ColumnWish] | None = None
 ) -> SheetReading:
-    """What the columns of a sheet are. `header`: the header's row number where it is known. Raises NoCards."""
+    """Guess the columns of a table file. `header`: the header's row number if known. Raises NoCards."""
     top = _header(rows) if header is None else header - 1
     if not 0 <= top < len(rows) or not any(any(map(str.strip, row)) for row in rows[top + 1 :]):
         raise NoCards(
@@ -119,7 +125,7 @@ def read_sheet_as_game(
 
 
 def _header(rows: Sequence[Sequence[str]]) -> int:
-    """The index of the line that is most like a header: many different words, no numbers, something below it."""
+    """The index of the most likely header: many different words, no numbers, lines below it."""
     best, best_score = 0, -1.0
     for index, row in enumerate(rows[:HEADER_WITHIN]):
         cells = [fold(cell) for cell in row if cell.strip()]
@@ -148,7 +154,7 @@ def _column(rows: Sequence[Sequence[str]], top: int, index: int) -> SheetColumn:
 
 
 def _named(heading: str, words: Sequence[str]) -> int:
-    """How well a heading (folded) says one of some words: 3 it is one, 2 it ends with one, 1 it has one, 0 not."""
+    """How well a (folded) heading matches words: 3 equal, 2 ends with one, 1 contains one, 0 none."""
     if heading in words:
         return 3
     parts = re.findall(r"\w+", heading)
@@ -158,7 +164,7 @@ def _named(heading: str, words: Sequence[str]) -> int:
 
 
 def _with_roles(columns: Sequence[SheetColumn]) -> list[SheetColumn]:
-    """Each part is played by the column whose heading says it best and whose values can; a name there must be."""
+    """Assign each role to the column whose heading matches best and whose values fit; a name is required."""
     found = {each.index: each for each in columns}
     free = set(found)
     for part, words in _WORDS.items():
@@ -197,7 +203,7 @@ def _with_roles(columns: Sequence[SheetColumn]) -> list[SheetColumn]:
 
 
 def _faction(found: Mapping[int, SheetColumn], free: Collection[int]) -> int | None:
-    """The first list of a few values that most cards have, where no heading says which column the faction is."""
+    """The first choice column with few values that most cards have, if no heading names the faction."""
     if any(each.role == "faction" for each in found.values()):
         return None
     most = max((each.filled for each in found.values()), default=0)
@@ -264,7 +270,7 @@ def _with_wishes(
 
 
 def _once(columns: Sequence[SheetColumn]) -> list[SheetColumn]:
-    """Each part is played once, and one column says the type and one the code: the first that was asked for."""
+    """Each role, the type and the code are assigned to one column: the first that requested it."""
     roles: set[str | None] = set()
     kinds: set[str] = set()
     found = []
@@ -297,7 +303,10 @@ def _types(columns: Sequence[SheetColumn], rows: Sequence[Sequence[str]], top: i
 
 
 def rulebook_of(reading: SheetReading, rows: Sequence[Sequence[str]]) -> FromSheet:
-    """The rulebook that holds every cell of the sheet. Columns that only one card type fills become fields of that type."""
+    """The rulebook that can hold every cell of the file.
+
+    Columns used by only one card type become fields of that type.
+    """
     top = reading.header - 1
     targets: dict[int, str | None] = {}
     used = {CODE, TYPE, "set", "exists"}
@@ -313,7 +322,7 @@ def rulebook_of(reading: SheetReading, rows: Sequence[Sequence[str]]) -> FromShe
             id_from(each.name, {each["id"] for each in lists}, "list") if each.kind in ("choice",) else ""
         )
         if each.kind == EFFECT:
-            # The text of the sheet keeps its heading and is printed as it is. A separate field next to it takes the effect lines.
+            # The text of the file keeps its heading and is printed unchanged. A separate field next to it takes the effect lines.
             printed: dict[str, Any] = {
                 "id": id_from(each.name, used, "printed"),
                 "name": each.name,
@@ -391,5 +400,5 @@ def _type_documents(
 
 
 def id_free(name: str, taken: Sequence[str]) -> str:
-    """A name for the type that all others extend, which none of them has."""
+    """A name for the common base type that no other type has."""
     return name if fold(name) not in {fold(each) for each in taken} else f"Any {name.lower()}"

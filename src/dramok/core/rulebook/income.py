@@ -1,6 +1,7 @@
-"""What the rules give a seat turn by turn while nothing is played: cards drawn, and how much there is to pay with when cards may be played.
+"""The income of a seat turn by turn while nothing is played: cards drawn, and resources when cards can be
+played.
 
-The odds count with it. The tests compare it with thousands of openings dealt by the engine.
+Used by the odds. Tests compare it with thousands of openings dealt by the engine.
 """
 
 from __future__ import annotations
@@ -12,19 +13,21 @@ from dramok.core.rulebook.play_rules import Doing, DrawsCards, Gains, Grows, Pla
 from dramok.core.rulebook.rulebook import Resource, Rulebook
 
 MOST_STEPS = 400_000
-"""Amounts times outcomes that one chance gain may have before it is too much to count."""
+"""The limit of amounts times outcomes for one random gain."""
 Amounts = Mapping[int, float]
 _State = tuple[int, ...]
 
 
 class Uncountable(ValueError):
-    """The rules give amounts by chance in more ways than can be counted."""
+    """Random gains have too many outcomes to enumerate."""
 
 
 @dataclass(frozen=True)
 class PlayTime:
-    """A moment at which the seat may play cards of `types` (none: any). `drawn`: cards drawn since the opening hand; `amounts`: how much of what pays
-    there is, with the chance of each amount."""
+    """A moment at which the seat can play cards of `types` (empty: any).
+
+    `drawn`: cards drawn since the opening hand; `amounts`: the chance of each amount of the paying resource.
+    """
 
     types: tuple[str, ...]
     drawn: int
@@ -33,19 +36,21 @@ class PlayTime:
 
 @dataclass(frozen=True)
 class OpeningTurn:
-    """A turn of the seat. `drawn`: cards drawn since the opening hand, by the end of the turn; `plays` in their order."""
+    """One turn of the seat. `drawn`: cards drawn since the opening hand, at the end of the turn; `plays` in order."""
 
     drawn: int
     plays: tuple[PlayTime, ...]
 
     def play_of(self, types: Collection[frozenset[str]]) -> PlayTime | None:
-        """The last time at which cards of all these types may be played (each with those that it extends); None where this turn has none."""
+        """The last moment at which cards of all these types (each with those it extends) can be played; None if
+        the turn has none.
+        """
         fitting = [each for each in self.plays if not each.types or all(kinds & set(each.types) for kinds in types)]
         return fitting[-1] if fitting else None
 
 
 def opening_turns(rulebook: Rulebook, turns: int, seat: int = 0) -> tuple[OpeningTurn, ...]:
-    """The first turns of a seat (0 begins), in which nobody plays anything: turn 1 first. Raises Uncountable."""
+    """The first turns of a seat (0 begins) in which nobody plays a card: turn 1 first. Raises Uncountable."""
     return _Opening(rulebook, seat).turns(turns)
 
 
@@ -136,7 +141,7 @@ class _Opening:
         self.states = after
 
     def _with(self, state: _State, place: int, number: int) -> _State:
-        """What there is after a gain, under the caps. Over a common cap the seat gives back what does not pay, first."""
+        """The amounts after a gain, within the caps. Over a shared cap, the seat first returns what does not pay."""
         resource, common = self.resources[place], self.common
         more = max(0, number)
         if resource.cap is not None:

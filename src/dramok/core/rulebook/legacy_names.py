@@ -1,4 +1,4 @@
-"""What is stored under words of earlier versions, under those of now: for comparing what was written then with what is read now."""
+"""Translate stored documents of earlier versions to current names, for comparison with current documents."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from dramok.core.rulebook.rulebook import roles_as_now
 
 
 def as_now(document: Any) -> Any:
-    """Any stored document, or a part of one."""
+    """Any stored document, or a part of one, with current names."""
     if isinstance(document, list):
         return [as_now(each) for each in document]
     if not isinstance(document, dict):

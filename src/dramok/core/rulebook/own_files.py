@@ -9,18 +9,18 @@ from pydantic import Field
 from dramok.core.problem import Frozen
 
 OWN = "own-"
-"""What the ids of own symbols begin with: no built-in symbol has such an id."""
+"""The prefix of ids of own symbols; built-in symbols do not have it."""
 FontUse = Literal["name", "body", "italic", "figures"]
 USES: tuple[FontUse, ...] = get_args(FontUse)
-"""The fonts of faces: of names, of texts, of words in italic, and of numbers and bold words."""
+"""The fonts of faces: names, texts, italics, and numbers with bold words."""
 _ID = r"^own-[a-z0-9][a-z0-9-]*$"
 _SHA = r"^[0-9a-f]{64}$"
 
 
 class OwnSymbol(Frozen):
-    """A symbol that belongs to one game. Resources, stats and choices name it by its id; a text uses it as `{id}`.
+    """A symbol of one game. Resources, stats and choices refer to it by id; a text as `{id}`.
 
-    `art` is the SHA-256 of its picture; `license` a line that is kept with it.
+    `art` is the SHA-256 of its picture; `license` is a line stored with it.
     """
 
     id: str = Field(pattern=_ID, max_length=40)
@@ -30,9 +30,9 @@ class OwnSymbol(Frozen):
 
 
 class OwnFont(Frozen):
-    """A font of the game's own, and what it is used for in place of the built-in ones.
+    """A font of one game and its use in place of the built-in one.
 
-    `file` is the SHA-256 of the font as faces use it (TrueType); `license` is the line that is kept with it.
+    `file` is the SHA-256 of the font prepared for faces (TrueType); `license` is a line stored with it.
     """
 
     id: str = Field(pattern=_ID, max_length=40)
@@ -43,10 +43,10 @@ class OwnFont(Frozen):
 
     @property
     def face(self) -> str:
-        """What elements and painters call it: the same file has the same name in every game."""
+        """The name used by face elements and renderers: the same file has the same name in every game."""
         return font_face(self.file)
 
 
 def font_face(file: str) -> str:
-    """The name of a font of one's own on a face, by the SHA-256 of its file."""
+    """The name of an own font on a face, from the SHA-256 of its file."""
     return f"{OWN}{file[:20]}"

@@ -1,4 +1,4 @@
-"""One part of a rulebook document replaced: the form in which edits of the rules are written down."""
+"""Replace one part of a rulebook document: the form of edits of the rules in the journal."""
 
 from __future__ import annotations
 
@@ -11,11 +11,11 @@ PARTS = ("types", "lists")
 WHOLE = ("name", "roles", "resources", "tags", "table", "play", "phrases", "keywords", "symbols", "fonts")
 """Parts of a rulebook that are replaced as a whole."""
 BESIDE = ("prices", "formats", "away")
-"""Parts that stand beside the rulebook in the document of a game's rules."""
+"""Parts of the rules document outside the rulebook."""
 
 
 def part_of(rulebook: Rulebook, part: str) -> Any:
-    """The document of `types/ID`, `lists/ID` or a whole part, without what is as it is by default; None where there is none."""
+    """The document of `types/ID`, `lists/ID` or a whole part, without default values; None if it does not exist."""
     room, _, ident = part.partition("/")
     if room in WHOLE:
         return rulebook.model_dump(mode="json")[room]
@@ -27,9 +27,9 @@ def part_of(rulebook: Rulebook, part: str) -> Any:
 
 
 def amended(document: dict[str, Any], part: str, value: Any) -> dict[str, Any]:
-    """The document with `types/ID` or `lists/ID` (or a whole top-level part) as `value`; None takes it out.
+    """The document with `types/ID` or `lists/ID` (or a whole top-level part) set to `value`; None removes it.
 
-    A new type or list comes last. Raises KeyError for a part that the document has no place for.
+    A new type or list is appended. Raises KeyError for an unknown part.
     """
     room, _, ident = part.partition("/")
     if not ident:
@@ -46,7 +46,7 @@ def amended(document: dict[str, Any], part: str, value: Any) -> dict[str, Any]:
 
 
 def part_in(document: Mapping[str, Any], part: str) -> Any:
-    """A part of a rulebook's document as it stands there; None where there is none."""
+    """A part of a rulebook document, unchanged; None if it does not exist."""
     room, _, ident = part.partition("/")
     if not ident:
         return document.get(room)

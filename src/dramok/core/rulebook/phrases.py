@@ -1,6 +1,6 @@
-"""The phrase book: the game's own words for what effects say. Every phrase is a slot, with what it is for and what it may hold.
+"""The phrase book: the game's own words for effects. Each phrase has a purpose and the parts it can contain.
 
-What a phrase holds in braces is filled in by the wording: a part of its slot, or a symbol, named as the resource or stat it stands for.
+The wording fills in names in braces: a part of the phrase, or a symbol, named by its resource or stat.
 """
 
 from __future__ import annotations
@@ -46,20 +46,20 @@ _SAYS = {
     "play-own": "play on your side", "play-rival": "play on your rival's side", "play-any": "play on its owner's side", "play-many": "play on their owners' sides",
     "bottom": "{zone}, at the bottom", "in": "{group} in {zone}", "in-any": "any {zone}",
 }  # fmt: skip
-"""The plain words of a game that has none of its own."""
+"""The default words."""
 
 _BRACES = re.compile(r"\{([^{}]*)\}")
 
 ANY_CARD = "card"
-"""The noun for cards of whatever type."""
+"""The noun for cards of any type."""
 LONGEST = 300
 
 
 class Phrases(Frozen):
-    """`cues`, `verbs`, `sides`, `picks` and `filters` by word (with an `s` added for several things); `lasting`: verbs after `always`; `nouns`
-    and `plurals` by card type, or `card`; `numbers` are said instead of 1, 2, 3 …
+    """`cues`, `verbs`, `sides`, `picks` and `filters` by word (plural: with `s`); `lasting`: verbs after
+    `always`; `nouns` and `plurals` by card type, or `card`; `numbers` replace 1, 2, 3 …
 
-    `english`: names stand in small letters within a sentence, a stands before a consonant and an before a vowel.
+    `english`: names within a sentence are in lower case, with a or an by their first sound.
     """
 
     cues: dict[str, str] = {}
@@ -76,27 +76,27 @@ class Phrases(Frozen):
     english: bool = True
 
     def cue(self, word: str) -> str:
-        """What a line begins with for a moment of the language."""
+        """The beginning of a line for a cue."""
         return self.cues.get(word, CUES[word].phrase)
 
     def cue_of(self, word: str) -> str:
-        """What a line begins with for a moment of other cards, or of a total while it is past a number."""
+        """The beginning of a line for a cue about other cards, or for a total past a number."""
         return self.cues.get(several(word), CUES[word].of)
 
     def cue_by(self, word: str, other: bool) -> str:
-        """What a line begins with where it names what the moment comes from."""
+        """The beginning of a line that names the source of the cue."""
         return self.cues.get(f"{several(word) if other else word}-by", CUES[word].by[other])
 
     def last(self, word: str) -> str:
-        """The phrase of a verb after `always`: something that is so."""
+        """The phrase of a verb after `always`, as a statement."""
         return self.lasting.get(word, VERBS[word].always)
 
     def say(self, word: str) -> str:
-        """How conditions, moments, prices and reckoned amounts are put: see `_SAYS`."""
+        """The words for conditions, moments, prices and computed amounts: see `_SAYS`."""
         return self.says.get(word, _SAYS[word])
 
     def verb(self, word: str, one: bool) -> str:
-        """The phrase of a verb, of one thing or of several. A game without words of its own for it has the plain ones."""
+        """The phrase of a verb, singular or plural, or its default words."""
         record = VERBS[word]
         own = self.verbs.get(word if one or self.as_one(word) else several(word))
         if own is not None and (one or own):
@@ -104,30 +104,32 @@ class Phrases(Frozen):
         return record.phrase if one else record.phrases or record.phrase
 
     def as_one(self, word: str) -> bool:
-        """Whether several things are said in the words for one: where those say how many, and there are no others."""
+        """Whether the singular phrase is used for several things: if it contains the count and there is no
+        plural phrase.
+        """
         own = self.verbs.get(word, "")
         return not self.verbs.get(several(word)) and ("{n}" in own or bool(own) and not VERBS[word].counts)
 
     def side(self, word: str) -> str:
-        """What follows a group that is of one side: own, rival, any."""
+        """The words after a group of one side: own, rival, any."""
         return self.sides.get(word, _SIDES[word])
 
     def pick(self, word: str) -> str:
-        """How a group is spoken of when it is chosen from: see `_PICKS`."""
+        """The words for a group in a choice: see `_PICKS`."""
         return self.picks.get(word, _PICKS[word])
 
     def filter(self, word: str) -> str:
-        """How a group is narrowed: see `_FILTERS`."""
+        """The words that narrow a group: see `_FILTERS`."""
         return self.filters.get(word, _FILTERS[word])
 
     def noun(self, ident: str | None, name: str, one: bool) -> str:
-        """What cards of a type are called in a sentence; `name` is the type's own."""
+        """The noun for cards of a type within a sentence; `name` is the type's own."""
         key = ident or ANY_CARD
         singular = self.nouns.get(key) or self.small(name)
         return singular if one else self.plurals.get(key) or (f"{singular}s" if self.english else singular)
 
     def number(self, amount: int) -> str:
-        """An amount of 0 or more as it is said."""
+        """An amount of 0 or more in words."""
         return self.numbers[amount - 1] if 0 < amount <= len(self.numbers) else str(amount)
 
     def small(self, name: str) -> str:
@@ -142,7 +144,9 @@ class Phrases(Frozen):
     @model_validator(mode="before")
     @classmethod
     def _book_as_now(cls, book: Any) -> Any:
-        """A book of an earlier version: its words for stats and keywords were those of lasting lines, too; its guard held the first step."""
+        """Convert a book of an earlier version: its words for stats and keywords also served lasting lines; its
+        guard covered the first step.
+        """
         if not isinstance(book, dict):
             return book
         verbs, says = book.get("verbs"), book.get("says")
@@ -155,19 +159,22 @@ class Phrases(Frozen):
 
 
 def braced(text: str) -> tuple[str, ...]:
-    """The parts in braces of a text, in their order."""
+    """The names in braces of a text, in order."""
     return tuple(_BRACES.findall(text))
 
 
 def several(verb: str) -> str:
-    """The key of a verb's phrase of several things."""
+    """The key of a verb's plural phrase."""
     return f"{verb}s"
 
 
 @dataclass(frozen=True)
 class Phrase:
-    """A phrase of the book. `room` and `key` are its place in `Phrases`; `plain` what stands there while the game has no words for it;
-    `parts` what it may hold in braces, `needed` which of these it says nothing without."""
+    """One phrase of the book.
+
+    `room` and `key` are its place in `Phrases`; `plain` its default words; `parts` the allowed parts, `needed`
+    the required ones.
+    """
 
     room: str
     key: str
@@ -181,13 +188,13 @@ class Phrase:
         return f"{self.room}/{self.key}" if self.key else self.room
 
     def written(self, phrases: Phrases) -> str | None:
-        """The game's own words; None where it has none."""
+        """The game's own words; None if there are none."""
         if not self.key:
             return phrases.damage if phrases.damage != self.plain else None
         return getattr(phrases, self.room).get(self.key)  # type: ignore[no-any-return]
 
     def unwritten(self, phrases: Phrases) -> str:
-        """What would be said if the game had no words for it: of several as of one where it has those, else the plain words."""
+        """The default words; for a plural, the own singular words if there are any."""
         one = self.key.removesuffix("s")
         if self.room == "verbs" and one in VERBS and one != self.key and self.key not in VERBS:
             return phrases.verbs[one] if phrases.as_one(one) else self.plain
@@ -206,13 +213,13 @@ _HOLD: Mapping[Slot, tuple[str, ...]] = {
     "act": ("act", "acting", "target"), "steps": ("steps",), "options": ("n", "steps"), "group": ("target",), "condition": ("if",), "cost": ("cost",),
     "moment": ("when",), "otherwise": ("otherwise",),
 }  # fmt: skip
-"""What the phrases of a verb may hold, by what follows it in the language."""
+"""The parts allowed in a verb's phrases, by its operands."""
 _UNSAID = ("each", "damage", "otherwise", "zone", "act", "acting")
-"""Parts that a phrase may leave out."""
+"""Parts that a phrase may omit."""
 
 
 def _parts(verb: Verb) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    """What the phrases of a verb may hold, and what of it they say nothing without."""
+    """The allowed and required parts of a verb's phrases."""
     may = tuple(dict.fromkeys(part for slot in verb.slots for part in _HOLD.get(slot, ())))
     needed = [part for part in may if part not in _UNSAID]
     return may, tuple(needed)
@@ -235,7 +242,7 @@ _ABOUT_FILTERS = {
 
 
 def book(types: Iterable[tuple[str, str]]) -> Iterator[Phrase]:
-    """Every phrase of a game's book; `types` are (id, name) of its card types that cards are of."""
+    """Every phrase of a game's book; `types` are (id, name) of the card types."""
     for cue in CUES.values():
         yield Phrase("cues", cue.word, cue.said, cue.phrase, braced(cue.phrase), braced(cue.phrase))
         if cue.of:
@@ -247,7 +254,7 @@ def book(types: Iterable[tuple[str, str]]) -> Iterator[Phrase]:
     for verb in VERBS.values():
         parts, needed = _parts(verb)
         if verb.form == "stat":
-            # Where it is the card's own, its name may go unsaid; what is counted may not.
+            # The name of the card itself may be omitted; a counted thing may not.
             own = (*(part for part in needed if part != "target"), "each")
             yield Phrase("verbs", verb.word, f"{verb.word}, its own", verb.phrase, parts, own)
             yield Phrase("verbs", several(verb.word), f"{verb.word}, another card's", verb.phrases, parts, (*needed, "each"))
@@ -257,7 +264,7 @@ def book(types: Iterable[tuple[str, str]]) -> Iterator[Phrase]:
             yield Phrase("verbs", verb.word, verb.word, verb.phrase, parts, needed)
             yield Phrase("verbs", several(verb.word), f"{verb.word}, with otherwise", verb.phrases, parts, (*needed, "otherwise"))
         else:
-            # Of one thing the number may go unsaid; what is counted is said so too, one for each.
+            # The number may be omitted in the singular, including for counted things (one for each).
             alone = (*(part for part in needed if part != "n"), *(("each",) if verb.counts else ()))
             yield Phrase("verbs", verb.word, f"{verb.word}, one", verb.phrase, parts, alone)
             yield Phrase("verbs", several(verb.word), f"{verb.word}, several", verb.phrases or verb.phrase, parts, needed)  # fmt: skip
@@ -283,7 +290,7 @@ def book(types: Iterable[tuple[str, str]]) -> Iterator[Phrase]:
 
 
 def broken(slot: Phrase, text: str, symbols: Iterable[str]) -> Problem | None:
-    """What is wrong with the words of a slot: a part in braces that it can't have, a brace alone, or too many words."""
+    """What is wrong with the words of a phrase: an unknown part, a stray brace, or too many words."""
     where = f"phrase “{slot.about}”"
     if len(text) > LONGEST:
         return Problem(
@@ -301,5 +308,5 @@ def broken(slot: Phrase, text: str, symbols: Iterable[str]) -> Problem | None:
 
 
 def lacking(slot: Phrase, text: str) -> tuple[str, ...]:
-    """The parts that the words of a slot say nothing of, though they should."""
+    """The required parts that the words of a phrase omit."""
     return tuple(part for part in slot.needed if "{" + part + "}" not in text)

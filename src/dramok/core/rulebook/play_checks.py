@@ -1,4 +1,4 @@
-"""What the rules of play still lack, part by part: what keeps a match from beginning, and what will be missed in it."""
+"""Checks of the rules of play by part: what prevents a match, and what is likely missing."""
 
 from __future__ import annotations
 
@@ -12,12 +12,12 @@ if TYPE_CHECKING:
     from dramok.core.rulebook.rulebook import Rulebook
 
 PARTS = ("seats", "zones", "set_up", "phases", "after_play", "clash", "goals")
-"""The parts of the rules of play, in the order in which they are laid out."""
+"""The parts of the rules of play, in the order of their editors."""
 
 
 @dataclass(frozen=True)
 class Gap:
-    """Something amiss with a part (see `PARTS`); `stops`: no match begins with it."""
+    """A problem of a part (see `PARTS`); `stops`: no match can start."""
 
     part: str
     what: str
@@ -26,12 +26,12 @@ class Gap:
 
 
 def gaps(rulebook: Rulebook) -> tuple[Gap, ...]:
-    """What a person who lays the rules out would want to know, worst first."""
+    """All problems, worst first."""
     return tuple(sorted(_gaps(rulebook), key=lambda gap: not gap.stops)) if rulebook.play is not None else ()
 
 
 def not_playable(rulebook: Rulebook) -> Problem | None:
-    """The first reason why no match can begin; None where one can."""
+    """The first reason why no match can start; None if one can."""
     return next((Problem(where=f"rules of play, {each.part}", what=each.what, mend=each.mend) for each in gaps(rulebook) if each.stops), None)
 
 

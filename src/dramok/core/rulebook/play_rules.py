@@ -1,7 +1,7 @@
-"""How a game is played, as data: seats, zones, set-up, the turn, what becomes of played cards, the clash, the goal.
+"""The rules of play as data: seats, zones, setup, turn, played cards, clash, goals.
 
-The engine plays every part of it and knows no zone, phase or total by name. What is laid out half may be kept; what it lacks to be
-played is told by `playable`.
+The engine interprets every part and has no built-in zone, phase or total. Incomplete rules can be stored;
+`play_checks` reports what they lack.
 """
 
 from __future__ import annotations
@@ -20,11 +20,11 @@ Name = Annotated[str, Field(min_length=1, max_length=60)]
 Amount = Annotated[int, Field(ge=0, le=9_999)]
 Few = Annotated[int, Field(ge=0, le=60)]
 ZONES = {"draw": "draw pile", "hand": "hand", "discard": "discard pile", "play": "in play", "removed": "removed"}
-"""The zones that every game has, under the names they have where a game has none of its own for them."""
+"""The zones of every game, with their default names."""
 
 
 class OwnZone(Frozen):
-    """A zone of the designer's own. `limit`: so many cards at most. `shuffled`: at the start."""
+    """A user-defined zone. `limit`: the largest number of cards. `shuffled`: at the start."""
 
     id: Ident
     name: Name
@@ -35,21 +35,24 @@ class OwnZone(Frozen):
 
 
 class LaidOut(Frozen):
-    """Cards that lie somewhere when the match begins: `cards` by id or code with how many; in each seat's zone, or the shared one."""
+    """Cards placed at the start of a match:
+
+    `cards` by id or code with their number; in each seat's zone, or the shared one.
+    """
 
     zone: str
     cards: dict[str, Annotated[int, Field(ge=1, le=99)]]
 
 
 class RedrawRule(Frozen):
-    """Whether an opening hand may be given back once, whole or in chosen cards; `returned` before or after the new ones are drawn."""
+    """The redraw of an opening hand, once, whole or chosen cards; `returned` before or after the new ones are drawn."""
 
     kind: Literal["none", "hand", "cards"] = "none"
     returned: Literal["before", "after"] = "before"
 
 
 class SetUp(Frozen):
-    """`second` is what each seat but the first gets to make up for it: cards drawn, and resources by id."""
+    """`second`: compensation for each seat but the first: cards drawn, and resources by id."""
 
     placed: tuple[LaidOut, ...] = Field(default=(), max_length=20)
     redraw: RedrawRule = RedrawRule()
@@ -58,7 +61,7 @@ class SetUp(Frozen):
 
 
 class DrawsCards(Frozen):
-    """So many cards; None: as many as the table says for a turn. `first`: whether the very first turn has it, too."""
+    """Draw a number of cards; None: the table's number per turn. `first`: also in the very first turn."""
 
     do: Literal["draw"] = "draw"
     number: Few | None = None
@@ -66,21 +69,21 @@ class DrawsCards(Frozen):
 
 
 class Refills(Frozen):
-    """DrawsCards up to so many in hand; None: as many as an opening hand has."""
+    """Draw up to a number of cards in hand; None: the size of an opening hand."""
 
     do: Literal["refill"] = "refill"
     number: Few | None = None
 
 
 class Grows(Frozen):
-    """Every resource grows by what a turn gives, or is filled up."""
+    """Every resource grows by its amount per turn, or is refilled."""
 
     do: Literal["grow"] = "grow"
     first: Literal["all", "later seats", "none"] = "all"
 
 
 class Gains(Frozen):
-    """A resource by a number; where `most` is above it, by chance between the two."""
+    """Gain a number of a resource; with `most` above it, a random number between the two."""
 
     do: Literal["gain"] = "gain"
     resource: str
@@ -89,7 +92,7 @@ class Gains(Frozen):
 
 
 class Plays(Frozen):
-    """Cards are played and effects used: of these card types (none: any), at most so many (None: as many as can be paid)."""
+    """Play cards and use effects: of these card types (empty: any), up to a number (None: as many as can be paid)."""
 
     do: Literal["play"] = "play"
     types: tuple[str, ...] = ()
@@ -97,14 +100,16 @@ class Plays(Frozen):
 
 
 class TurnsOver(Frozen):
-    """The top card of a zone is turned over, does what it does when played, and goes under the zone."""
+    """Reveal the top card of a zone, carry it out as if played, and put it under the zone."""
 
     do: Literal["turn over"] = "turn over"
     zone: str
 
 
 class Simply(Frozen):
-    """What needs nothing said: cards straighten; the clash; cards over the hand limit go; damage is cleared; tilted cards come back."""
+    """An action without settings: straighten cards; the clash; discard to the hand limit; clear damage; return
+    tilted cards.
+    """
 
     do: Literal["straighten", "clash", "hand limit", "clear damage", "recall"]
 
@@ -113,7 +118,7 @@ Doing = Annotated[DrawsCards | Refills | Grows | Gains | Plays | TurnsOver | Sim
 
 
 class Phase(Frozen):
-    """A part of the turn. `whose`: the active seat's, or each seat's in turn from the active one on."""
+    """A part of the turn. `whose`: the active seat's, or each seat's in turn starting with the active one."""
 
     id: Ident
     name: Name
@@ -122,13 +127,13 @@ class Phase(Frozen):
 
 
 class PlaysAnswered(Frozen):
-    """Other seats may answer a played card, before it does anything, with one card each of these types."""
+    """Other seats can answer a played card before it takes effect, with one card each of these types."""
 
     types: tuple[str, ...] = Field(min_length=1)
 
 
 class AfterPlay(Frozen):
-    """What becomes of played cards of a type. `hosts`: what a card can be attached to."""
+    """What happens to played cards of a type. `hosts`: what a card can be attached to."""
 
     type: str
     becomes: Literal["discarded", "stays", "tilted", "attached", "figure"]
@@ -142,11 +147,11 @@ class AfterPlay(Frozen):
 
 
 class ClashRule(Frozen):
-    """Who clashes with what stat, who answers, and what comes of it.
+    """Who clashes with which stat, who answers, and the result.
 
-    `hurts`: a card and those that answer it deal their stat to one another as damage; else the answers' stat is taken off.
-    `excess`: what is left over is lost, or counts as unanswered. `unanswered`: the sender gains the total, or its rival loses it, by the
-    stat or by 1.
+    `hurts`: a card and its answers deal their stat to each other as damage; otherwise the stat of the answers
+    is subtracted. `excess`: the rest is lost, or counts as unanswered. `unanswered`: the sender gains the
+    total, or the rival loses it, by the stat or by 1.
     """
 
     types: tuple[str, ...] = Field(min_length=1)
@@ -171,7 +176,10 @@ class ClashRule(Frozen):
 
 
 class Goal(Frozen):
-    """`reach`: a total reaches a number and wins. `drop`: it falls to it and is out. `most`: the most of it wins after a round."""
+    """`reach`: a total reaches a number and wins.
+
+    `drop`: it falls to the number and the seat is out. `most`: the highest total wins after a round.
+    """
 
     kind: Literal["reach", "drop", "most"]
     total: str
@@ -179,7 +187,7 @@ class Goal(Frozen):
 
 
 class Common(Frozen):
-    """Resources that are capped together: what is over is lost, or the seat chooses what to give back."""
+    """Resources with a shared cap: the excess is lost, or the seat chooses what to return."""
 
     resources: tuple[str, ...] = Field(min_length=2)
     cap: int = Field(ge=0, le=9_999)
@@ -187,7 +195,7 @@ class Common(Frozen):
 
 
 class Evaluation(Frozen):
-    """What an automatic player reckons with, in points: one of a resource, one of a stat in play, a card in hand."""
+    """The values an automatic player uses, in points: one unit of a resource, one of a stat in play, a card in hand."""
 
     resources: dict[str, Annotated[int, Field(ge=-100, le=100)]] = {}
     stats: dict[str, Annotated[int, Field(ge=-100, le=100)]] = {}
@@ -195,7 +203,7 @@ class Evaluation(Frozen):
 
 
 class PlayRules(Frozen):
-    """How a game is played; `free`: cards are also drawn, discarded and put away by hand, as the player likes."""
+    """The rules of play. `free`: cards are also drawn, discarded and put away manually."""
 
     seats: int = Field(default=2, ge=1, le=MOST_SEATS)
     free: bool = False
@@ -232,6 +240,8 @@ class PlayRules(Frozen):
 
 
 def alone() -> PlayRules:
-    """How a game is played that says nothing of it: one seat that draws, plays, discards and puts away as it likes, turn by turn."""
+    """The rules for a game without rules of play: one seat that draws, plays, discards and puts away freely,
+    turn by turn.
+    """
     does = (Grows(first="none"), DrawsCards(first="none"), Plays())
     return PlayRules(seats=1, free=True, phases=(Phase(id="turn", name="Turn", does=does),))

@@ -1,4 +1,4 @@
-"""What a game is: validated once, trusted afterwards."""
+"""The rulebook model: validated once."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from dramok.core.rulebook.play_rules import ZONES, PlayRules, alone
 
 
 def roles_as_now(document: Any) -> Any:
-    """Roles under their names of now: the damage limit was called toughness. A stat that was stored twice is one."""
+    """Roles under their current names: the damage limit was called toughness. A duplicate stat is dropped."""
     if not isinstance(document, dict):
         return document
     if "toughness" in document:
@@ -29,7 +29,7 @@ def roles_as_now(document: Any) -> Any:
 
 
 class Roles(Frozen):
-    """Which field plays which part. Ids of fields; None: the game has none. A role may wait for its field to be made."""
+    """The field id of each role; None: no field. A role can refer to a field that is not created yet."""
 
     name: str = "name"
     cost: str | None = "cost"
@@ -48,7 +48,7 @@ class Roles(Frozen):
         return roles_as_now(document)
 
     def parts(self) -> tuple[tuple[str, str, str], ...]:
-        """(role, field id, kind of field) of every part that is given to a field."""
+        """(role, field id, kind of field) of every role with a field."""
         given = (
             ("the name", self.name, "text"), ("the cost", self.cost, "number"), ("the rarity", self.rarity, "choice"),
             ("the faction", self.faction, "choice"), ("the effect", self.effect, "effect"), ("the printed text", self.printed, "text"),
@@ -62,8 +62,11 @@ MOST_COUNTED = 9_999
 
 
 class Resource(Frozen):
-    """A counted thing. `shared` resources belong to the table, others to each seat; `cap` None is no cap. `refill`: each
-    turn fills it up to what it would be had nothing been spent, instead of adding to it."""
+    """A counted resource.
+
+    `shared` ones belong to the table, others to each seat; `cap` None: no cap. `refill`: each turn fills it up
+    to the amount without spending, instead of adding.
+    """
 
     id: str = Field(pattern=r"^[a-z][a-z0-9-]*$", max_length=60)
     name: str = Field(min_length=1, max_length=60)
@@ -77,7 +80,7 @@ class Resource(Frozen):
 
 
 class TableRules(Frozen):
-    """The rules of the table: how a card is paid for, the hand, the empty draw pile, the names of the zones."""
+    """The table rules: how cards are paid for, the hand, the empty draw pile, the names of zones."""
 
     pays: str | None = None
     opening_hand: int = Field(default=5, ge=0, le=20)
@@ -90,8 +93,10 @@ class TableRules(Frozen):
 
 
 class Keyword(Frozen):
-    """A word of the game's own. It is printed in bold wherever it stands in a text; `reminder` says what it means, `effect` what it
-    does on a card that has it."""
+    """A keyword of the game.
+
+    It is printed in bold in texts; `reminder` explains it, `effect` is its behaviour on a card.
+    """
 
     name: str = Field(min_length=1, max_length=60)
     reminder: str = Field(default="", max_length=300)
@@ -99,12 +104,12 @@ class Keyword(Frozen):
 
     @property
     def id(self) -> str:
-        """What effects know it by."""
+        """Its id in effects."""
         return fold(self.name)
 
 
 class Rulebook(Frozen):
-    """`tags` are the words a designer declared; cards may use others."""
+    """`tags` are the declared tags; cards may use others."""
 
     id: str
     name: str = Field(min_length=1, max_length=200)
@@ -120,7 +125,7 @@ class Rulebook(Frozen):
     fonts: tuple[OwnFont, ...] = Field(default=(), max_length=20)
 
     def resource(self, ident: str) -> Resource:
-        """Raises KeyError for an unknown resource."""
+        """A resource. Raises KeyError for an unknown one."""
         found = next((each for each in self.resources if each.id == ident), None)
         if found is None:
             raise KeyError(ident)
@@ -128,21 +133,21 @@ class Rulebook(Frozen):
 
     @property
     def played(self) -> PlayRules:
-        """How the game is played; alone and freely where nothing is said of it."""
+        """The rules of play, or the default for free play alone."""
         return self.play or alone()
 
     def host_side(self, card_type: str) -> Side:
-        """The side of the cards that cards of a type may be attached to; its player's own where they are attached to none."""
+        """The side of the cards that a type can be attached to; the player's own for other types."""
         hosts = next((each.hosts for each in self.played.after_play if each.hosts is not None and self.cards.is_a(card_type, each.type)), None)
         return "own" if hosts is None else hosts.side
 
     def zone_name(self, ident: str) -> str:
-        """What a zone is called; the id itself for one that there is not."""
+        """The name of a zone; the id itself for an unknown one."""
         own = next((zone.name for zone in self.played.zones if zone.id == ident), None)
         return own or self.table.zones.get(ident) or ZONES.get(ident, ident)
 
     def symbol(self, ident: str) -> str | None:
-        """The symbol that stands for a resource, or for a stat, in the line of a text."""
+        """The symbol of a resource or stat in texts."""
         resource = next((each for each in self.resources if each.id == ident), None)
         if resource is not None:
             return resource.symbol
@@ -176,7 +181,7 @@ class Rulebook(Frozen):
         return self
 
     def _plays(self, play: PlayRules, resources: set[str]) -> None:
-        """Raises ValueError where the rules of play name what the game does not have."""
+        """Raises ValueError if the rules of play refer to something that the game lacks."""
         doings = [doing for phase in play.phases for doing in phase.does]
         totals = [doing.resource for doing in doings if doing.do == "gain"]
         totals += [goal.total for goal in play.goals] + [each for common in play.common for each in common.resources]

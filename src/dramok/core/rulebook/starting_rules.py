@@ -1,4 +1,4 @@
-"""Rules of play to begin with, made of what a game has: alone, or for two."""
+"""Default rules of play built from the content of a game: for one, or for two."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ POINTS, ROUNDS = 15, 20
 
 
 def starting(rulebook: Rulebook, seats: int) -> PlayRules:
-    """A turn of four phases; for two also a clash of what stays and has a stat, and a goal, where there is something to count."""
+    """A turn of four phases; for two also a clash of cards in play with a stat, and a goal if there is a resource."""
     if seats < 2:
         return alone()
     total = next((each.id for each in rulebook.resources if each.id != rulebook.table.pays and not each.shared), None)

@@ -1,4 +1,4 @@
-"""The names a rulebook knows, for the effect language."""
+"""The names of a rulebook for the effect language."""
 
 from __future__ import annotations
 
@@ -23,8 +23,11 @@ from dramok.core.rulebook.rulebook import Rulebook
 
 
 class GameVocabulary:
-    """Implements `effects.Vocabulary`. `tags` are the tags in use beside those the rulebook declares; `cards` gives the names of
-    cards by id, for effects that create them; it is asked at the first such name."""
+    """Implements `effects.Vocabulary`.
+
+    `tags` are the tags in use besides the declared ones; `cards` returns the names of cards by id, for effects
+    that create them; called at the first such name.
+    """
 
     def __init__(self, rulebook: Rulebook, tags: Iterable[str] = (), cards: Callable[[], Mapping[str, str]] = dict) -> None:
         schema = rulebook.cards
@@ -44,7 +47,7 @@ class GameVocabulary:
         }
         for field in schema.fields:
             if isinstance(field, ChoiceField):
-                # A value put away is still understood, unless another has its name now.
+                # A hidden value is still understood, unless another value has its name.
                 values = sorted(schema.list(field.list).values, key=lambda each: not each.retired)
                 self._names[value_of(field.id)] = {each.id: each.name for each in values}
         self._ids = {
@@ -74,9 +77,9 @@ class GameVocabulary:
         return self._names.get(kind, {}).values()
 
     def learnt(self, before: GameVocabulary) -> frozenset[str]:
-        """The names, folded, that `before` did not know in their meaning."""
+        """The folded names that `before` lacked or resolved differently."""
         for each in (self, before):
-            each.names(CARD)  # they are looked up when they are first asked for
+            each.names(CARD)  # looked up on first access
         return frozenset(
             name for kind, ids in self._ids.items() for name in ids.keys() - before._ids.get(kind, {}).keys()
         )

@@ -1,6 +1,6 @@
-"""Printed text: the model of an effect said in the game's own phrase book.
+"""Printed text: the model of an effect in the words of the game's phrase book.
 
-Number agreement, capitals and stops are made here; symbols stand in the line as `{symbol}` pieces.
+Handles plurals, capitals and punctuation; symbols are `{symbol}` pieces of the line.
 """
 
 from dramok.core.wording.printed_text import PrintedText, phrases_of, printed_text, steps_said

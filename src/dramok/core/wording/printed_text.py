@@ -1,4 +1,4 @@
-"""From abilities to the lines on the face: every line says all that it does, and no two that differ in play print alike."""
+"""Abilities to printed lines: each line states everything it does, and different behaviours never print alike."""
 
 from __future__ import annotations
 
@@ -30,12 +30,12 @@ from dramok.core.rulebook.phrases import several
 from dramok.core.wording.sentence_parts import Latest, Part, Parts
 
 LETTERS = "XYZWVUTS"
-"""Letters for computed amounts: each amount in a line has its own."""
+"""Letters for computed amounts, one for each amount of a line."""
 
 
 @dataclass(frozen=True)
 class PrintedText:
-    """`lines`: one paragraph an ability. `overridden`: the lines are the designer's own words, not generated."""
+    """`lines`: one paragraph for each ability. `overridden`: the user's own words, not generated."""
 
     lines: tuple[str, ...]
     overridden: bool
@@ -54,7 +54,7 @@ def printed_text(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> Prin
 
 
 def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozenset[str]:
-    """The ids of the phrase book's slots that the card's generated text is made of, even if the designer's own words are printed instead."""
+    """The ids of the phrases that the generated text uses, even if the user's own words are printed instead."""
     writer = LineWriter(rulebook, vocabulary)
     for ability in rulebook.cards.seen(card).script(rulebook.roles.effect).abilities:
         writer.ability(ability)
@@ -62,22 +62,23 @@ def phrases_of(card: Card, rulebook: Rulebook, vocabulary: Vocabulary) -> frozen
 
 
 def steps_said(steps: tuple[Step, ...], rulebook: Rulebook, vocabulary: Vocabulary) -> str:
-    """Some steps of an effect as they print, in one sentence after the other."""
+    """Some steps of an effect as printed, one sentence after the other."""
     writer = LineWriter(rulebook, vocabulary)
     return writer.spelled(" ".join(_sentence(text) for text in writer.steps(steps, Latest())))
 
 
 def group_said(group: Group, rulebook: Rulebook, vocabulary: Vocabulary, one: bool = True) -> str:
-    """The cards of a group as they print: own plant, other cards with Twining."""
+    """The cards of a group as printed: own plant, other cards with Twining."""
     writer = LineWriter(rulebook, vocabulary)
     return writer.spelled(writer.group(group, one))
 
 
 class LineWriter(Parts):
-    """Words abilities, and records in `used` which slots of the phrase book it read.
+    """Writes abilities in words, and records in `used` the phrases it read.
 
-    What holds for the whole line (cue, limit, condition, price) comes first, up to a colon; then each step is a sentence. Steps within a step are joined
-    by "then", and are in brackets where more than one, or one with others inside, is within another block. `letters`: amounts named so far.
+    What applies to the whole line (cue, limit, condition, price) comes first, up to a colon; then each step is
+    a sentence. Nested steps are joined by "then", and are in brackets if several, or one with nested steps, are
+    inside another block. `letters`: amounts named so far.
     """
 
     letters = 0
@@ -106,7 +107,7 @@ class LineWriter(Parts):
         return self.spelled(" ".join(_sentence(text) for text in [first, *rest]))
 
     def _head(self, head: str, limit: Limit | None, condition: Condition | None) -> str:
-        """What the line begins with, up to its colon: the moment or price, how often, and if what."""
+        """The beginning of a line up to its colon: cue or price, limit, and condition."""
         more = [self._limit(limit)] if limit is not None else []
         more += [self.say("guard", **{"if": partial(self.condition, condition, Latest())})] if condition is not None else []
         if not more:
@@ -149,7 +150,7 @@ class LineWriter(Parts):
     # Steps.
 
     def steps(self, steps: Iterable[Step], latest: Latest, depth: int = 0) -> list[str]:
-        """Each step in words; `depth`: the number of blocks that they are in."""
+        """Each step in words; `depth`: the number of enclosing blocks."""
         said = []
         for step in steps:
             said.append(self._step(step, latest, depth))
@@ -167,7 +168,7 @@ class LineWriter(Parts):
         if step.stat is not None:
             one = isinstance(step.target, This)
         elif step.amount is not None:
-            # What is counted is said as one for each: "take 1 card for each plant".
+            # Counted things are printed as one for each: "take 1 card for each plant".
             one = isinstance(step.amount, Count) and step.verb not in ("look", "reveal") or isinstance(step.amount, Number) and step.amount.value == 1
         else:
             one = not self.many(step.target, latest)
@@ -180,7 +181,7 @@ class LineWriter(Parts):
         self.used.add(f"verbs/{word if alone else several(word)}")
 
     def _worded(self, step: Step, text: str, latest: Latest) -> str:
-        """A plain step in the words of its phrase, with how long it lasts, whose it is, and what its amount is if that is computed."""
+        """A plain step in the words of its phrase, with its duration, side, and computed amount."""
         amount, letter = step.amount, ""
         counted = isinstance(amount, Count) and "{each}" in text and step.verb not in ("look", "reveal")
         if amount is not None and not isinstance(amount, Number) and not counted:
@@ -214,7 +215,7 @@ class LineWriter(Parts):
     def _looked_through(self, step: Step) -> str:
         return self.source(step.zone.zone, step.zone.side) if step.zone is not None else self.source("draw", "own")
 
-    # Steps that hold others.
+    # Steps with nested steps.
 
     def _block(self, step: Step, latest: Latest, depth: int) -> str:
         one = not step.otherwise
@@ -232,7 +233,7 @@ class LineWriter(Parts):
             "otherwise": lambda: joined(step.otherwise or ()),
         }
         said = self.filled(self.phrases.verb(step.verb, one), **parts)
-        # Within another block it must be seen where it ends.
+        # Within another block its end must be visible.
         return f"({said})" if depth else said
 
     def _options(self, step: Step, latest: Latest, depth: int) -> str:
@@ -244,7 +245,10 @@ class LineWriter(Parts):
         return said
 
     def _joined(self, steps: Sequence[Step], latest: Latest, depth: int, bare: bool = True) -> str:
-        """Steps within a step: one, or several in their order. Not `bare`: after "you may", where what is no plain doing needs other words."""
+        """Nested steps, one or several in order.
+
+        Not `bare`: after "you may", which requires other words for some steps.
+        """
         said = self.steps(steps, latest, depth)
         if self.phrases.english:
             said = [_small(text) for text in said]
@@ -260,7 +264,7 @@ class LineWriter(Parts):
 
 
 def _after(step: Step, latest: Latest) -> Latest:
-    """What `it` is after a step."""
+    """The meaning of `it` after a step."""
     if step.verb == "look":
         return Latest("seen", not isinstance(step.amount, Number) or step.amount.value > 1)
     if isinstance(step.target, Pick):
@@ -269,7 +273,7 @@ def _after(step: Step, latest: Latest) -> Latest:
 
 
 def _small(text: str) -> str:
-    """The first letter small, unless the word is a name of capitals or one letter."""
+    """The first letter in lower case, unless the word is all capitals or a single letter."""
     return text[:1].lower() + text[1:] if text[:1].isalpha() and not text[1:2].isupper() else text
 
 

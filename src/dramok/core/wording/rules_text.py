@@ -1,4 +1,4 @@
-"""The rules of play as a reader is told them: from the same document that the engine plays, in order of play."""
+"""The rules text of a game, generated from the document that the engine plays, in order of play."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ _WORDS = ("no", "one", "two", "three", "four")
 
 @dataclass(frozen=True)
 class ReadPart:
-    """A part of the rules as read. `part` is the part of the document that it says; `cards` are ids of cards that are its examples."""
+    """A part of the rules text. `part` is the part of the document; `cards` are ids of example cards."""
 
     part: str
     title: str
@@ -41,7 +41,7 @@ class ReadPart:
 
 @dataclass(frozen=True)
 class ClashTold:
-    """A clash of two real cards, by the rules: what happens if it is not answered, and if it is."""
+    """A clash of two real cards by the rules: the result without and with an answer."""
 
     sender: str
     answer: str
@@ -49,7 +49,7 @@ class ClashTold:
 
 
 def rules_read(rulebook: Rulebook, cards: Iterable[Card], vocabulary: Vocabulary, decks: Sequence[str] = ()) -> tuple[ReadPart, ...]:
-    """All parts in order of play; `decks` are sentences on what a deck must be. Parts that say nothing are left out."""
+    """All parts in order of play; `decks` are sentences about deck rules. Empty parts are left out."""
     reader = Reader(rulebook, list(cards), vocabulary)
     parts = (
         ReadPart("seats", "What you need", (*reader.seats(), *decks)),
@@ -65,7 +65,7 @@ def rules_read(rulebook: Rulebook, cards: Iterable[Card], vocabulary: Vocabulary
 
 
 def said_in_short(rulebook: Rulebook) -> str:
-    """The turn in one line: what the engine makes of it."""
+    """The turn in one line."""
     reader = Reader(rulebook, [], None)
     phases = rulebook.played.phases
     told = [f"{each.name}: {'; '.join(reader.does(each)) or 'nothing of its own'}" for each in phases]
@@ -73,7 +73,7 @@ def said_in_short(rulebook: Rulebook) -> str:
 
 
 class Reader:
-    """Says one rulebook."""
+    """Writes the rules text of one rulebook."""
 
     def __init__(self, rulebook: Rulebook, cards: Sequence[Card], vocabulary: Vocabulary | None) -> None:
         self.rules, self.play, self.table = rulebook, rulebook.played, rulebook.table
@@ -262,7 +262,7 @@ class Reader:
         return tuple(lines), tuple(examples)
 
     def _kinds(self) -> Iterable[str]:
-        """What becomes of played cards; types of which the same is true are named together."""
+        """What happens to played cards; types with the same rule are named together."""
         held: dict[str, list[str]] = {}
         for kind in self.rules.cards.types:
             if not kind.abstract:
@@ -333,7 +333,10 @@ class Reader:
 
 
 def clash_told(rulebook: Rulebook, cards: Sequence[Card], sender: str | None = None, answer: str | None = None) -> ClashTold | None:
-    """What a clash of two of the cards comes to; without ids such are taken as show most. None where there is no clash or no card for it."""
+    """The result of a clash of two cards; without ids, suitable examples are chosen.
+
+    None without a clash or cards for it.
+    """
     rule = rulebook.played.clash
     if rule is None:
         return None

@@ -1,4 +1,6 @@
-"""Parts of sentences: groups, targets, amounts, conditions, zones, moments and prices, in the words of a game's phrase book."""
+"""Parts of sentences in the words of the phrase book: groups, targets, amounts, conditions, zones, moments and
+prices.
+"""
 
 from __future__ import annotations
 
@@ -52,14 +54,14 @@ _ANOTHER = re.compile(r"\b([aA]) other ")
 _BRACES = re.compile(r"\{([^{}]*)\}")
 Part = Callable[[], str]
 _REMOVED = "a removed card"
-"""What is printed for a card that an effect creates and that was taken out of the game."""
+"""Printed for a removed card that an effect creates."""
 _PLACES = {"play": "cards in play", "removed": "removed cards"}
-"""What the cards of a zone are called whose own name is no noun."""
+"""Nouns for the cards of zones whose own name is not a noun."""
 
 
 @lru_cache(maxsize=4_000)
 def _pieces(text: str) -> tuple[str, ...]:
-    """A phrase as words, the name of a part, words …"""
+    """A phrase as alternating words and part names."""
     return tuple(_BRACES.split(text))
 
 
@@ -70,14 +72,16 @@ _SEVERAL = {"it": "them", "seen": "seens", "loop": "loop"}
 
 
 class Latest(NamedTuple):
-    """What `it` is: the word of the phrase book for it (`it`; `seen` after a look; `loop`), and whether it can be several cards."""
+    """The meaning of `it`: its word in the phrase book (`it`; `seen` after a look; `loop`), and whether it can
+    be several cards.
+    """
 
     word: str = "it"
     many: bool = False
 
 
 class Parts:
-    """Words for parts of effects. `used`: the slots of the phrase book that were read."""
+    """Words for parts of effects. `used`: the phrases that were read."""
 
     def __init__(self, rulebook: Rulebook, vocabulary: Vocabulary) -> None:
         self.rulebook = rulebook
@@ -90,7 +94,10 @@ class Parts:
     # The phrase book.
 
     def filled(self, text: str, **parts: Part) -> str:
-        """The phrase with its parts filled in. A part that the phrase does not name is not worded, and not added to `used`."""
+        """The phrase with its parts filled in.
+
+        A part that the phrase does not contain is not worded, and not added to `used`.
+        """
         pieces = _pieces(text)
         found = [pieces[0]]
         for place in range(1, len(pieces), 2):
@@ -101,7 +108,7 @@ class Parts:
         return " ".join(said.split()) if "  " in said or said[:1] == " " or said[-1:] == " " else said
 
     def spelled(self, text: str) -> str:
-        """A whole text with its articles as they are spoken: an orchid, another plant, a unit."""
+        """The text with a or an by the following sound: an orchid, another plant, a unit."""
         if not self.phrases.english:
             return text
         return _ARTICLE.sub(r"\1n", _ANOTHER.sub(r"\1nother ", text))
@@ -147,10 +154,13 @@ class Parts:
     # Groups and targets.
 
     def group(self, group: Group, one: bool) -> str:
-        """Cards of a group: other tilted plants of yours with Twining, in your hand. The side is that of the zone, where there is one."""
+        """The cards of a group: other tilted plants of yours with Twining, in your hand.
+
+        With a zone, the side is that of the zone.
+        """
         behind = [each for each in group.filters if _behind(each)]
         before = [self._filter(each) for each in group.filters if not _behind(each)]
-        # An English adjective that says which comes first: another tilted plant.
+        # An English adjective in fixed order: another tilted plant.
         before.sort(key=lambda word: word != self.phrases.filter("other"))
         zone = group.zone if group.zone != "play" else None
         side = ""
@@ -244,7 +254,7 @@ class Parts:
         return _PLACES.get(zone, name) if name == ZONES.get(zone) else name
 
     def source(self, zone: str, side: Side, anywhere: str = "zone-own") -> str:
-        """A zone that is looked through, searched or counted in; `anywhere` says whose it is where no side is given."""
+        """A zone that is looked through, searched or counted; `anywhere` is its owner if no side is given."""
         word = "zone-shared" if zone in self.shared else {"own": "zone-own", "rival": "zone-rival", "any": anywhere}[side]
         return self.say(word, zone=lambda: self._zone_name(zone))
 
@@ -261,7 +271,7 @@ class Parts:
     # Amounts and conditions.
 
     def amount(self, amount: Amount, latest: Latest, inside: bool = False) -> str:
-        """An amount in words. `inside`: it is part of another amount, and gets brackets if it has parts of its own."""
+        """An amount in words. `inside`: part of another amount, with brackets if it has parts of its own."""
         match amount:
             case Number():
                 return self.phrases.number(amount.value)
@@ -284,11 +294,11 @@ class Parts:
         return self.target(_POINTED[of], latest)
 
     def held(self, resource: str, side: str) -> str:
-        """A total: yours, or your rival's; one of the whole table is just called so where it is one's own."""
+        """A total: yours, or your rival's; a shared one has no owner."""
         return self.say(f"held-{side}", what=lambda: self.resource(resource))
 
     def condition(self, condition: Condition, latest: Latest, within: str = "") -> str:
-        """A condition in words; `within` says of which kind (all or any) it is a part."""
+        """A condition in words; `within`: the kind of condition (all or any) that contains it."""
         match condition:
             case Comparison():
                 return self._compared(condition, latest, "")
@@ -297,7 +307,7 @@ class Parts:
             case Unless(part=Unless() as inner):
                 return self.condition(inner.part, latest, within)
             case Unless(part=Together() as inner):
-                # Not all: one of them does not hold; not any: none of them does.
+                # Not all: one of them is false; not any: none is true.
                 other = Together(kind="any" if inner.kind == "all" else "all", parts=tuple(Unless(part=each) for each in inner.parts))
                 return self.condition(other, latest, within)
             case Together():
@@ -332,7 +342,7 @@ class Parts:
 
 
 def _behind(each: Filter) -> bool:
-    """Whether a filter follows the noun: a stat, a keyword, and that it is this card."""
+    """Whether a filter follows the noun: a stat, a keyword, or that it is this card."""
     inner = each
     while isinstance(inner, Not):
         inner = inner.filter

@@ -9,16 +9,18 @@ from statistics import median
 from dramok.core.balance.declared.prices import MOST_POINTS, Budget
 
 GRAIN = Decimal("0.25")
-"""Fitted budgets are whole multiples of this many points."""
+"""Fitted budgets are multiples of this number of points."""
 MOST_COSTS = 40
 
 
 def fitted_budget(cards: Iterable[tuple[int, Decimal]], rarity: dict[str, Decimal] | None = None) -> Budget | None:
-    """The budget that fits cards given as (cost, worth without the allowance of their rarity); None without a card of cost 0 to 39.
+    """The budget that fits cards given as (cost, worth without the allowance of their rarity); None without a
+    card of cost 0 to 39.
 
-    At each cost it is the median worth, and where a higher cost is worth less the costs are pooled, weighted by their cards (isotonic
-    regression by pooling adjacent violators, Ayer et al. 1955). Costs without a card are on a straight line between their neighbours, or
-    continue the line at its ends, not below 0 before the first card. Points are limited to what a budget can hold.
+    At each cost it is the median worth; if a higher cost is worth less, the costs are pooled, weighted by their
+    cards (isotonic regression by pooling adjacent violators, Ayer et al. 1955). Costs without a card are
+    interpolated, or extrapolated at the ends, not below 0 before the first card. Points are limited to what a
+    budget can hold.
     """
     by_cost: dict[int, list[Decimal]] = {}
     for cost, worth in cards:

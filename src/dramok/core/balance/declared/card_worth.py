@@ -1,4 +1,4 @@
-"""What prices ask of a card, whatever the prices are: kept for each card, since prices come and go while one edits them."""
+"""The parts of a card that prices apply to, independent of the prices; cached per card, because prices change often."""
 
 from __future__ import annotations
 
@@ -13,7 +13,9 @@ from dramok.core.rulebook import Rulebook
 
 @dataclass(frozen=True, slots=True)
 class Reckoned:
-    """`stats`: (field id, its name, the card's number); `unwritten`: text that no effect line says; `cost` None: it has none."""
+    """`stats`: (field id, its name, the card's number); `unwritten`: text without effect lines; `cost` None: no
+    cost.
+    """
 
     stats: tuple[tuple[str, str, Decimal], ...]
     aspects: tuple[Aspect, ...]
@@ -27,7 +29,7 @@ _KNOWN: dict[int, tuple[Card, Rulebook, Reckoned]] = {}
 
 
 def reckoned(card: Card, rulebook: Rulebook) -> Reckoned:
-    """What a card is priced by, kept while card and rules are the same."""
+    """The priced parts of a card, cached while card and rules stay the same."""
     known = _KNOWN.get(id(card))
     if known is not None and known[0] is card and known[1] is rulebook:
         return known[2]

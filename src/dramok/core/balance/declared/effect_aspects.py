@@ -1,4 +1,4 @@
-"""Effects as prices see them: for each step what is done, to whom, to how many, when, and whether that helps."""
+"""Effects as prices see them: for each step its verb, target, amount, moment, and sign."""
 
 from __future__ import annotations
 
@@ -40,10 +40,13 @@ from dramok.core.rulebook import Rulebook
 
 @dataclass(frozen=True, slots=True)
 class Aspect:
-    """What price rows are matched against. `sign`: 1 helps the card's player, -1 harms, 0 is done to both sides alike, or can't be said (see
-    `effects.signs`). `many`: the number chosen at once; `loops`: the number of `each` around it. `qualifiers`: what holds of the moment (see
-    `prices.Qualifier`). `choices`: for each block to choose from around it, outermost first: its number on the card, the option that this is of, and
-    how many options are chosen."""
+    """What price rows are matched against.
+
+    `sign`: 1 helps the card's player, -1 harms, 0 affects both sides alike or is unknown (see `effects.signs`).
+    `many`: the number chosen at once; `loops`: the number of `each` around it. `qualifiers`: what applies to
+    the moment (see `prices.Qualifier`). `choices`: for each enclosing choice block, outermost first: its number
+    on the card, the option, and the number of options chosen.
+    """
 
     verb: str
     amount: Amount
@@ -60,7 +63,7 @@ class Aspect:
 
     @property
     def named(self) -> Named:
-        """What a price row may name of it."""
+        """The names that a price row can match."""
         return (self.verb, self.resource, self.stat, self.affects, self.reach, self.cue, self.qualifiers)
 
 
@@ -70,7 +73,9 @@ Choices = tuple[tuple[int, int, int], ...]
 
 @dataclass(frozen=True, slots=True)
 class Around:
-    """What a step is in: its moment, what holds of it, the blocks to choose from, the number of `each`; and the card's printed stats, by field id."""
+    """The context of a step: its moment, qualifiers, enclosing choice blocks, number of `each`; and the card's
+    printed stats, by field id.
+    """
 
     cue: str
     moment: Referents
@@ -90,8 +95,11 @@ ONE = Number(value=1)
 
 
 def aspects_of(ability: Ability, blocks: Iterator[int] | None = None, host: Side = "own", printed: Mapping[str, int] | None = None) -> Iterator[Aspect]:
-    """One for each step of an ability, inner ones too, or each part of a lasting one. `blocks` numbers the blocks to choose from, where
-    several abilities are of one card; `host`: the side of the cards that the card may be attached to; `printed`: the card's stats, by field id."""
+    """One aspect for each step of an ability, nested ones included, or each part of a lasting one.
+
+    `blocks` numbers the choice blocks across a card's abilities; `host`: the side of the cards that the card
+    can be attached to; `printed`: the card's stats, by field id.
+    """
     blocks = count() if blocks is None else blocks
     if isinstance(ability, Keyworded):
         for keyword in ability.keywords:
@@ -162,9 +170,9 @@ _MATCHED: dict[int, tuple[tuple[PriceRow, ...], dict[Named, tuple[PriceRow, ...]
 
 
 def best_rows(aspect: Aspect, rows: tuple[PriceRow, ...]) -> tuple[PriceRow, ...]:
-    """The rows that match and name most: none, the one that prices it, or several that match equally well.
+    """The most specific matching rows: none, the one that prices it, or several that match equally well.
 
-    What was found is kept for the latest lists of rows: many effects of a game name the same.
+    Results are cached for the latest lists of rows: many effects of a game are similar.
     """
     known = _MATCHED.get(id(rows))
     if known is None or known[0] is not rows:
@@ -194,7 +202,7 @@ def _matches(row: PriceRow, aspect: Aspect) -> bool:
 
 
 def said(aspect: Aspect, rulebook: Rulebook) -> str:
-    """The effect in a few words of a ledger."""
+    """The effect in a few words for a ledger."""
     amount = str(aspect.amount.value) if isinstance(aspect.amount, Number) else "a count"
     if aspect.resource is not None:
         return f"{aspect.verb} {amount} {rulebook.resource(aspect.resource).name.lower()}"

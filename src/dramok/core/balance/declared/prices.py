@@ -1,4 +1,4 @@
-"""The designer's price list: what stats and effects are worth, and what a cost buys. All in points."""
+"""The price list: worths of stats and effects, and the budget of a cost. All in points."""
 
 from __future__ import annotations
 
@@ -13,26 +13,27 @@ from dramok.core.problem import Frozen, fold
 Affects = Literal["self", "rival", "anyone"]
 Reach = Literal["this", "one", "all"]
 Qualifier = Literal["condition", "limit", "until", "may", "offer"]
-"""What may hold of the moment of an effect: only if something is so, only so often, for a while, only if its player likes, at a price."""
+"""Qualifiers of an effect: conditional, limited, temporary, optional, at a price."""
 COUNTS_AS: dict[Qualifier, Decimal] = {"condition": Decimal("0.5")}
-"""What such an effect is worth beside one that always happens and lasts, where the price list does not say: half under a condition, as much else."""
+"""Default factors relative to an unconditional, lasting effect, such as one half under a condition."""
 MOST_POINTS = 1_000_000
 MOST_NAME = 120
 DRAWN, LONG = 6, 60
 Worth = Annotated[Decimal, Field(ge=-MOST_POINTS, le=MOST_POINTS, decimal_places=6)]
-"""Points that can be reckoned with and shown: finite, bounded, to a millionth."""
+"""Points: finite, bounded, to a millionth."""
 
 
 def shown(number: Decimal, signed: bool = False) -> str:
-    """Points in words of a ledger: no trailing zeros."""
+    """Points as text without trailing zeros."""
     return f"{number.normalize():{'+' if signed else ''}f}"
 
 
 class Curve(Frozen):
-    """Worth of an amount: each point at `each` up to `until`, then at `further` (both equal when `until` is None).
+    """The worth of an amount: each point at `each` up to `until`, then at `further` (both equal if `until` is
+    None).
 
-    With `flat`, any amount from 1 to `until` is worth `flat`, and each further point `further`. With `table`, the amounts 1, 2, 3 …
-    are worth what it lists, each in all, and each amount beyond its end `further` more.
+    With `flat`, any amount from 1 to `until` is worth `flat`, and each further point `further`. With `table`,
+    the amounts 1, 2, 3 … have the listed total worths, and each amount beyond adds `further`.
     """
 
     each: Worth = Decimal(0)
@@ -42,7 +43,7 @@ class Curve(Frozen):
     table: tuple[Worth, ...] = Field(default=(), max_length=100)
 
     def at(self, amount: Decimal) -> Decimal:
-        """Points for an amount (0 or more; fractions stand for an expected count, and lie between their neighbours)."""
+        """Points for an amount (0 or more; fractions are expected counts and are interpolated)."""
         if amount <= 0:
             return Decimal(0)
         if self.table:
@@ -52,7 +53,7 @@ class Curve(Frozen):
         return (self.flat if self.flat is not None else base * self.each) + beyond * self.further
 
     def line(self) -> tuple[tuple[Decimal, Decimal], ...]:
-        """(amount, points) by which the curve is drawn: one by one, past where it bends; a long one only where it bends."""
+        """(amount, points) for drawing the curve: each amount past its bends; for a long one, the bends only."""
         bend = len(self.table) or self.until or 0
         end = max(DRAWN, bend + 3)
         amounts = range(end + 1) if end <= LONG else sorted({0, 1, *range(len(self.table) + 1), bend, end})
@@ -76,10 +77,10 @@ class Curve(Frozen):
 
 
 class PriceRow(Frozen):
-    """One kind of effect. A row matches a step when everything it names agrees; the row that names most wins.
+    """One kind of effect. A row matches a step if everything it names agrees; the most specific row wins.
 
     `curve` is for a benefit to the card's player and always positive; the sign follows from who is affected.
-    None is *open*: not decided yet. A `private` row counts like any other and is in no copy for others.
+    None is *undecided*. A `private` row counts like any other but is left out of shared copies.
     """
 
     id: str
@@ -109,21 +110,22 @@ class PriceRow(Frozen):
 
 
 class Budget(Frozen):
-    """Points that a cost buys: a table by cost from 0, carried on by `further` a point of cost, and an allowance by rarity. What a cost below 0
-    takes away goes on as the table begins."""
+    """The points of a cost: a table by cost from 0, continued by `further` points per cost, and an allowance by
+    rarity. Below cost 0 the first step of the table continues.
+    """
 
     by_cost: tuple[Worth, ...] = Field(min_length=1, max_length=1_000)
     further: Worth = Decimal(0)
     rarity: dict[str, Worth] = {}
 
     def falls(self) -> tuple[int, ...]:
-        """The costs of the table that buy less than the one before, and the first beyond it where it goes on falling."""
+        """The costs of the table that buy less than the one before, and the first beyond it if it keeps falling."""
         table = self.by_cost
         found = [cost for cost in range(1, len(table)) if table[cost] < table[cost - 1]]
         return (*found, *([len(table)] if self.further < 0 else []))
 
     def at(self, cost: int) -> Decimal:
-        """Points for a cost, without the rarity's allowance."""
+        """Points for a cost, without the allowance of a rarity."""
         last = len(self.by_cost) - 1
         if cost < 0:
             return self.by_cost[0] + (self.by_cost[1] - self.by_cost[0] if last else self.further) * cost
@@ -131,9 +133,11 @@ class Budget(Frozen):
 
 
 class PriceList(Frozen):
-    """`stats`: worth of one point of each number field. `cues` and `qualifiers` multiply (see `COUNTS_AS`). `expected_count` stands for a count in play.
+    """`stats`: the worth of one point of each number field. `cues` and `qualifiers` are factors (see
+    `COUNTS_AS`). `expected_count` replaces a count in play.
 
-    A verdict within `tolerance` of zero is fair. `wanted`: how many cards of cost 0, 1, 2 … a set should have, in proportion.
+    A verdict within `tolerance` of zero is fair. `wanted`: the planned number of cards of cost 0, 1, 2 …, in
+    proportion.
     """
 
     stats: dict[str, Worth] = {}
@@ -149,7 +153,7 @@ class PriceList(Frozen):
     @field_validator("rows")
     @classmethod
     def _told_apart(cls, rows: tuple[PriceRow, ...]) -> tuple[PriceRow, ...]:
-        """Every row has a name of its own: a second of one name has a number behind it."""
+        """Every row has a unique name: duplicates get a number."""
         taken: set[str] = set()
         named = []
         for row in rows:
@@ -162,13 +166,13 @@ class PriceList(Frozen):
         return tuple(named)
 
     def counts_as(self, qualifier: Qualifier) -> Decimal:
-        """What an effect of which this holds is multiplied by."""
+        """The factor of a qualifier."""
         return self.qualifiers.get(qualifier, COUNTS_AS.get(qualifier, Decimal(1)))
 
     def budget_of(self, card_type: str) -> Budget | None:
-        """What a cost buys for cards of a type: its own budget, else that of every type."""
+        """The budget of a type: its own, or the common one."""
         return self.budgets.get(card_type) or self.budgets.get("")
 
     def shared(self) -> PriceList:
-        """The list as others may have it: without its private rows."""
+        """The list without private rows, for shared copies."""
         return self.model_copy(update={"rows": tuple(row for row in self.rows if not row.private)})

@@ -1,4 +1,4 @@
-"""A price list at work on a game's cards: what each row prices, which rows match equally well, what nothing prices."""
+"""Apply a price list to all cards: what each row prices, ambiguous rows, and effects without a price."""
 
 from __future__ import annotations
 
@@ -18,7 +18,10 @@ from dramok.core.rulebook import Rulebook
 
 @dataclass(frozen=True)
 class PricedCard:
-    """One effect or stat of a card that is priced. `points` are signed, None while the row is open; `amount` None is a count in play."""
+    """One priced effect or stat of a card.
+
+    `points` are signed, None while the row is undecided; `amount` None is a count in play.
+    """
 
     card: str
     amount: Decimal | None
@@ -35,9 +38,10 @@ class PricedCard:
 
 @dataclass(frozen=True)
 class EqualRows:
-    """Rows that match an effect equally well, so that neither prices it: the effect in words, and the cards that have it.
+    """Rows that match an effect equally well, so that neither prices it: the effect in words, and the cards
+    that have it.
 
-    `mends`: for each row that can win, the row as it would be if it named what the effect has and the others name.
+    `mends`: for each row that can win, the more specific row that would.
     """
 
     rows: tuple[str, ...]
@@ -48,7 +52,7 @@ class EqualRows:
 
 @dataclass(frozen=True)
 class Unpriced:
-    """An effect that no row matches: a row that would, still open, and the cards that have it."""
+    """An effect that no row matches: an undecided row that would, and the cards that have it."""
 
     what: str
     row: PriceRow
@@ -57,7 +61,7 @@ class Unpriced:
 
 @dataclass(frozen=True)
 class Pricing:
-    """`by_row` has every row's id; `by_stat` those of the stats that cards have."""
+    """`by_row` has every row's id; `by_stat` has the stats that cards have."""
 
     map: SetMap
     by_row: Mapping[str, tuple[PricedCard, ...]]
@@ -67,7 +71,7 @@ class Pricing:
 
 
 def pricing(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Pricing:
-    """Prices every card, as `set_map` does, and gathers by what."""
+    """Price every card, as `set_map` does, and collect the results by row."""
     held = [(card, verdict(card, rulebook, prices)) for card in cards]
     by_row: dict[str, list[PricedCard]] = {row.id: [] for row in prices.rows}
     by_stat: dict[str, list[PricedCard]] = {}
@@ -104,7 +108,7 @@ def pricing(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Pri
 
 
 def row_for(aspect: Aspect, prices: PriceList, rulebook: Rulebook) -> PriceRow:
-    """A new row, still open, that matches an effect by its verb and what it is of; its name is not taken."""
+    """A new undecided row for an effect, by its verb and operand, with an unused name."""
     of = aspect.resource and rulebook.resource(aspect.resource).name
     if aspect.stat is not None:
         field = rulebook.cards.field(aspect.stat)
@@ -118,9 +122,9 @@ def row_for(aspect: Aspect, prices: PriceList, rulebook: Rulebook) -> PriceRow:
 
 
 def _mends(rows: list[PriceRow], aspect: Aspect) -> dict[str, PriceRow]:
-    """What makes one of the rows the winner: that it names, besides its own, what the others name of the effect.
+    """For each ambiguous row, the row that names additionally what the others name of the effect.
 
-    Rows that name the very same have no such mend: one of them is to be removed, or to be worth the other's.
+    Rows that name exactly the same have no such fix: one has to be removed, or given the other's worth.
     """
     named = ("resource", "stat", "affects", "reach", "cue", "qualifier")
     all_named = {part for row in rows for part in named if getattr(row, part) is not None}

@@ -1,4 +1,4 @@
-"""Every card by cost and worth, against the budget line."""
+"""The set map: every card by cost and worth, with the budget line."""
 
 from __future__ import annotations
 
@@ -14,8 +14,11 @@ from dramok.core.rulebook import Rulebook
 
 @dataclass(frozen=True)
 class MapCard:
-    """One card on the map. `budget` includes the allowance for rarity; `difference` is worth minus budget. `low` and `high`: of a worth that
-    was estimated, its 95 % interval."""
+    """One card.
+
+    `budget` includes the allowance of its rarity; `difference` is worth minus budget. `low` and `high`: the 95
+    % interval of an estimated worth.
+    """
 
     card: str
     cost: int
@@ -30,7 +33,10 @@ class MapCard:
 
 @dataclass(frozen=True)
 class SetMap:
-    """`line`: (cost, points) of the budget by card type id, rarity left out. `unpriced`: cards without a cost. In a game without costs all stand at 0."""
+    """`line`: (cost, points) of the budget by card type id, without rarity.
+
+    `unpriced`: cards without a cost. Without costs, all cards are at 0.
+    """
 
     cards: tuple[MapCard, ...]
     lines: dict[str, tuple[tuple[int, Decimal], ...]]
@@ -39,14 +45,14 @@ class SetMap:
 
 
 def set_map(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> SetMap:
-    """Outliers are the cards judged over or under, the furthest from their budget first."""
+    """Outliers are the cards over or under budget, furthest first."""
     return map_of(((card, verdict(card, rulebook, prices)) for card in cards), rulebook, prices)
 
 
 def map_of(
     ledgers: Iterable[tuple[Card, Ledger]], rulebook: Rulebook, prices: PriceList, reasons: bool = True
 ) -> SetMap:
-    """The map of cards whose ledgers are known; without `reasons` none is put into words."""
+    """The map of cards with known ledgers; without `reasons`, no explanations are written."""
     found: list[MapCard] = []
     unpriced: list[str] = []
     for card, ledger in ledgers:
@@ -87,8 +93,11 @@ class Estimated:
 
 
 def map_seen(found: SetMap, by: Mapping[str, Estimated], tolerance: Decimal, said: str) -> SetMap:
-    """The map as another lens sees it: worths as estimated. Over and under are cards whose whole interval is; those that the lens says nothing
-    of are left out. `said` is how its reasons begin."""
+    """The map by another lens, with estimated worths.
+
+    Over and under are cards whose whole interval is; cards without an estimate are left out. `said` begins its
+    reasons.
+    """
     cards = []
     for each in found.cards:
         seen = by.get(each.card)
@@ -103,11 +112,11 @@ def map_seen(found: SetMap, by: Mapping[str, Estimated], tolerance: Decimal, sai
 
 
 MOST_POINTS = 200
-"""Points that a budget's line is drawn by; beyond its table it is straight."""
+"""The number of points of a budget line; it is straight beyond its table."""
 
 
 def _costs(least: int, most: int, table: int) -> list[int]:
-    """The costs at which a line is drawn, from the lowest to the highest there is: one by one as far as the table goes, then its end."""
+    """The costs at which the line is drawn, from lowest to highest: each cost of the table, then the end."""
     beyond = min(most, max(table, MOST_POINTS))
     return [*([least] if least < 0 else []), *range(beyond + 1), *([most] if most > beyond else [])]
 
@@ -116,7 +125,7 @@ LONGEST_REASON = 4
 
 
 def _reason(lines: Iterable[LedgerLine]) -> str:
-    """The ledger in a few words that sum to the verdict: the largest lines of worth, the rest of it in one, then the budget."""
+    """The ledger in a few words that sum to the verdict: the largest lines, the rest together, then the budget."""
     lines = list(lines)
     worth = sorted(
         (line for line in lines if line.part == "worth"), key=lambda line: -abs(line.points or Decimal(0))

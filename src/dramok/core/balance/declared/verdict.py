@@ -26,10 +26,11 @@ Words = tuple[str, str]
 
 @dataclass(slots=True)
 class LedgerLine:
-    """`points` are signed: what the card gives is positive, what the cost buys negative. None while open. Nothing writes to one.
+    """`points` are signed: positive for what the card gives, negative for what the cost buys; None while
+    undecided. Immutable by convention.
 
-    Of an effect: its `aspect`, and the ids of the price `rows` that match it best, which is one where it is priced. `say` puts the
-    line into words when they are asked for: a map of a thousand cards needs none.
+    For an effect: its `aspect`, and the ids of the price `rows` that match best; one if it is priced. `say`
+    writes the line in words on demand: the map of a thousand cards needs none.
     """
 
     points: Decimal | None
@@ -57,7 +58,7 @@ class LedgerLine:
 
 @dataclass(frozen=True)
 class Ledger:
-    """`difference` = worth - budget = the sum of every line's points. `judgement` is open when any line is."""
+    """`difference` = worth - budget = the sum of all points. `judgement` is undecided if any line is."""
 
     lines: tuple[LedgerLine, ...]
     worth: Decimal
@@ -68,11 +69,11 @@ class Ledger:
 
 
 def verdict(card: Card, rulebook: Rulebook, prices: PriceList) -> Ledger:
-    """Prices one card: its stats, each step of each ability, and the budget that its cost buys."""
+    """Price one card: its stats, each step of each ability, and its budget."""
     facts, roles = reckoned(card, rulebook), rulebook.roles
     problems: list[Problem] = []
     lines = [_stat_line(*each, prices.stats.get(each[0])) for each in facts.stats]
-    # Blocks to choose from that keywords bring are numbered below those of the card's own lines.
+    # Choice blocks from keywords have numbers below those of the card's own lines.
     brought = count(-1, -1)
     lines += _chosen([line for aspect in facts.aspects for line in _of_aspect(aspect, rulebook, prices, problems, brought)])
     if facts.unwritten:
@@ -166,14 +167,17 @@ MOST_NAMED = 3
 
 
 def _both(names: tuple[str, ...]) -> str:
-    """Names of rows in words; of many the first."""
+    """Names of rows in words; of many, the first."""
     more = len(names) - MOST_NAMED
     return " and ".join([*names[:MOST_NAMED], *([f"{more} more"] if more > 0 else [])])
 
 
 def sign_of(aspect: Aspect, row: PriceRow) -> int:
-    """Whether an effect counts for its card or against it. What is done to both sides alike counts for nothing, unless the row applies to anyone: then its
-    points, which may be below 0, are what the designer says. The same holds for effects to which the table of signs gives 0."""
+    """The sign of an effect for its card.
+
+    Effects on both sides alike count 0, unless the row applies to anyone: then its points count as given, and
+    may be negative. The same holds for effects with sign 0.
+    """
     return aspect.sign or int(aspect.affects != "anyone" or row.affects == "anyone")
 
 
@@ -182,7 +186,7 @@ def _amount(aspect: Aspect, prices: PriceList) -> Decimal:
 
 
 def multipliers(aspect: Aspect, row: PriceRow, prices: PriceList) -> tuple[Decimal, ...]:
-    """What is done to all, the moment, and what holds of it, unless the row names them."""
+    """The factors of the moment, scope and qualifiers that the row does not name."""
     everyone = prices.all_counts_as if aspect.reach == "all" and row.reach is None else _ONE
     moment = prices.cues.get(aspect.cue, _ONE) if row.cue is None else _ONE
     each = prices.expected_count**aspect.loops if aspect.loops else _ONE
@@ -190,7 +194,10 @@ def multipliers(aspect: Aspect, row: PriceRow, prices: PriceList) -> tuple[Decim
 
 
 def _of_aspect(aspect: Aspect, rulebook: Rulebook, prices: PriceList, problems: list[Problem], blocks: Iterator[int]) -> list[LedgerLine]:
-    """The line of an effect. A keyword that no row prices is worth what it does, where that is written; `blocks` numbers its blocks."""
+    """The line of an effect.
+
+    A keyword without a row is worth its effect, if written; `blocks` numbers its choice blocks.
+    """
     line = _priced(aspect, rulebook, prices, problems)
     if aspect.verb != "has" or line.rows:
         return [line]
@@ -200,8 +207,10 @@ def _of_aspect(aspect: Aspect, rulebook: Rulebook, prices: PriceList, problems: 
 
 
 def _chosen(lines: list[LedgerLine], depth: int = 0) -> list[LedgerLine]:
-    """Of each block to choose from the best options count, as many as are chosen; the others are worth nothing. A block with an open option
-    has no best one: all its lines stay as they are."""
+    """For each choice block the best options count, as many as are chosen; the others count 0.
+
+    With an undecided option nothing is dropped.
+    """
     blocks: dict[int, dict[int, list[LedgerLine]]] = {}
     for line in lines:
         choices = line.aspect.choices if line.aspect is not None else ()

@@ -1,8 +1,9 @@
-"""What the costs of a list of cards imply that each price row must be worth, for the prices to make sense.
+"""The worth of each price row that the costs of a list of cards imply.
 
-Every card says: its budget, in points and held fixed, is the sum of what it has, a worth for each row. The declared worths are the prior
-mean of a linear model with normal errors (Lindley and Smith 1972), averaged over a grid of how far worths lie from what is declared (tau)
-and cards from their budget (sigma), by the evidence of each. Residuals are those of a card left out of the fit, e / (1 - h) (Allen 1974).
+Each card is one equation: its budget, in points and fixed, is the sum of its features times the worths. The
+declared worths are the prior mean of a linear model with normal errors (Lindley and Smith 1972), averaged over
+a grid of the spread of worths about the declared ones (tau) and of cards about their budget (sigma), weighted
+by evidence. Residuals are leave-one-out, e / (1 - h) (Allen 1974).
 """
 
 from __future__ import annotations
@@ -22,7 +23,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 TAUS = (0.1, 0.2, 0.4, 0.8, 1.6)
-"""Spreads of the true worths about the declared ones, as shares of the `spread` of `Features`."""
+"""Spreads of the true worths about the declared ones, as fractions of the `spread` of `Features`."""
 SIGMAS = (0.25, 0.5, 1.0, 2.0, 4.0)
 """Spreads of cards about their budgets, in points."""
 INFORMED = 0.3
@@ -33,8 +34,10 @@ LEAST = 3
 
 @dataclass(frozen=True)
 class ImpliedRow:
-    """`row` is a price row's id, or `stat:` and a field's; `declared` the points of one (None: open), `implied` the same by the costs with
-    its 95 % interval; `share` of what is known of it that comes from the cards, 0 to 1; `flips`: by the costs it has the other sign."""
+    """`row` is a price row's id, or `stat:` and a field's; `declared` the points of one unit (None: undecided),
+    `implied` the same by the costs with its 95 % interval; `share`, 0 to 1: the part of the estimate that
+    comes from the cards; `flips`: the sign by the costs is the opposite.
+    """
 
     row: str
     declared: float | None
@@ -52,7 +55,7 @@ class ImpliedRow:
 
 @dataclass(frozen=True)
 class ImpliedCard:
-    """`residual`: points by which the card has more than its budget, by worths that the others imply."""
+    """`residual`: points of the card over its budget, by worths that the other cards imply."""
 
     card: str
     residual: float
@@ -60,8 +63,11 @@ class ImpliedCard:
 
 @dataclass(frozen=True)
 class Implied:
-    """`left_out`: how many cards could not take part: text that is not written, no cost, or an effect that no row prices. `echo`: cards
-    stand so near to their budgets that the costs were likely set from the declared worths. `spread`: of cards about their budgets, points."""
+    """`left_out`: the number of cards that can't be used: unwritten text, no cost, or an unpriced effect.
+
+    `echo`: cards are so close to their budgets that the costs were probably set from the declared worths.
+    `spread`: of cards about their budgets, in points.
+    """
 
     rows: tuple[ImpliedRow, ...]
     cards: tuple[ImpliedCard, ...]
@@ -71,12 +77,12 @@ class Implied:
 
 
 def implied(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Implied:
-    """Of any list of priced cards that this rulebook can read."""
+    """For any list of priced cards that this rulebook can read."""
     return implied_by(features(cards, rulebook, prices), prices)
 
 
 def implied_by(known: Features, prices: PriceList) -> Implied:
-    """Of features that are known already."""
+    """The same from known features."""
     import numpy as np
 
     if len(known.cards) < LEAST or not known.names:
@@ -94,7 +100,7 @@ def implied_by(known: Features, prices: PriceList) -> Implied:
 
 
 def _averaged(x: NDArray[Any], y: NDArray[Any], prior: NDArray[Any], spread: NDArray[Any]) -> tuple[Any, Any, Any, Any, float]:
-    """Mean and variance of the worths, their variance beforehand, residuals left out of the fit, the likely sigma."""
+    """Mean and variance of the worths, their prior variance, leave-one-out residuals, and the likely sigma."""
     import numpy as np
 
     cards = len(y)
@@ -107,7 +113,7 @@ def _averaged(x: NDArray[Any], y: NDArray[Any], prior: NDArray[Any], spread: NDA
         covariance = np.linalg.inv(precise)
         shift = covariance @ moment / sigma**2
         _, bent = np.linalg.slogdet(precise)
-        # log evidence, by the determinant lemma and Woodbury's identity
+        # log evidence, by the matrix determinant lemma and Woodbury's identity
         evidence = -0.5 * (bent + 2 * float(np.log(tau * spread).sum()) + 2 * cards * np.log(sigma) + total / sigma**2 - float(shift @ moment) / sigma**2)
         leverage = np.einsum("ij,jk,ik->i", x, covariance, x) / sigma**2
         grid.append((evidence, tau, sigma, shift, np.diag(covariance), (off - x @ shift) / np.maximum(1 - leverage, 1e-6)))
@@ -125,7 +131,7 @@ def _averaged(x: NDArray[Any], y: NDArray[Any], prior: NDArray[Any], spread: NDA
 
 
 def _echoes(budgets: NDArray[Any], worths: NDArray[Any], prices: PriceList) -> bool:
-    """Whether cards lie no further from their budgets than rounding to a whole cost leaves them."""
+    """Whether cards are as close to their budgets as rounding to a whole cost allows."""
     steps = [float(later - earlier) for budget in prices.budgets.values() for earlier, later in zip(budget.by_cost, budget.by_cost[1:], strict=False)]
     steps += [float(budget.further) for budget in prices.budgets.values() if budget.further]
     if not steps:

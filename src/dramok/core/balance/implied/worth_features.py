@@ -1,4 +1,4 @@
-"""Cards as numbers that worths can be reckoned from: how many of each price row's unit a card has, and its budget."""
+"""Cards as feature vectors for estimating worths: the units of each price row, and the budget."""
 
 from __future__ import annotations
 
@@ -19,18 +19,20 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 FLOOR = 0.5
-"""No worth is held more surely than one of so many points would be."""
+"""The least prior spread of a worth, as for one of this many points."""
 OPEN = 3.0
-"""How much wider a worth is held that nobody declared."""
+"""The factor of the prior spread for an undecided worth."""
 STAT = "stat:"
 
 
 @dataclass(frozen=True)
 class Features:
-    """`names`: ids of price rows, or `stat:` and a field's, of those that some card has; `declared` points of one, None while open.
+    """`names`: ids of price rows, or `stat:` and a field's, for rows that some card uses; `declared` points of
+    one unit, None while undecided.
 
-    `x`: cards x names, after curves and qualifiers; a drawback has less than none. `budgets` in points. `prior`: what a worth is thought to be,
-    `spread` how widely. `left_out`: cards whose text is not written, that have no cost, or an effect that no row or several rows price.
+    `x`: cards x names, after curves and qualifiers; a drawback is negative. `budgets` in points. `prior`: the
+    prior mean of each worth, `spread` its deviation. `left_out`: cards with unwritten text, no cost, or an
+    effect with no row or several.
     """
 
     names: tuple[str, ...]
@@ -71,7 +73,7 @@ def features(cards: Iterable[Card], rulebook: Rulebook, prices: PriceList) -> Fe
 
 
 def _rows(rulebook: Rulebook, prices: PriceList) -> tuple[list[str], list[float | None]]:
-    """The rows by name, and what one of each is declared to be worth."""
+    """The rows by name, and the declared worth of one unit of each."""
     found: dict[str, float | None] = {}
     for ident in rulebook.roles.stats:
         found[f"{STAT}{ident}"] = None if (each := prices.stats.get(ident)) is None else float(each)
@@ -81,13 +83,16 @@ def _rows(rulebook: Rulebook, prices: PriceList) -> tuple[list[str], list[float 
 
 
 def unit_of(row: PriceRow) -> Decimal:
-    """Points of one; of a curve that begins later, of the first amount that is worth something."""
+    """The points of one unit; for a curve that begins later, of its first positive amount."""
     assert row.curve is not None
     return next((points for amount in (1, 2, 3, 5, 10) if (points := row.curve.at(Decimal(amount)))), Decimal(0))
 
 
 def _of_card(card: Card, rulebook: Rulebook, prices: PriceList, rows: dict[str, PriceRow], place: dict[str, int]) -> tuple[list[float], float] | None:
-    """How many of each row's unit the card has, after curves and qualifiers, and its budget. None for a card that can't take part."""
+    """The units of each row on the card, after curves and qualifiers, and its budget.
+
+    None for a card that can't be used.
+    """
     ledger = verdict(card, rulebook, prices)
     found = [0.0] * len(place)
     for line in ledger.lines:
@@ -106,7 +111,7 @@ def _of_card(card: Card, rulebook: Rulebook, prices: PriceList, rows: dict[str, 
 
 
 def _units(line: LedgerLine, row: PriceRow, prices: PriceList) -> float:
-    """Signed: a drawback has less than none."""
+    """Signed: a drawback is negative."""
     unit = unit_of(row) if row.curve is not None else Decimal(0)
     if line.points is not None and unit:
         return float(line.points / unit)
@@ -118,7 +123,7 @@ def _units(line: LedgerLine, row: PriceRow, prices: PriceList) -> float:
 
 
 def _thought(declared: list[float | None], names: list[str], number: int, rows: dict[str, PriceRow]) -> float:
-    """The declared worth; of an open row the median of its verb's, else of the family of its verb's form, else of all."""
+    """The declared worth; for an undecided row the median of its verb, else of its verb's form, else of all."""
     worth = declared[number]
     if worth is not None:
         return worth

@@ -1,4 +1,4 @@
-"""Decks against decks in numbers: who beats whom and how surely, what going first is worth, how long games take, what lies idle."""
+"""Deck duels in numbers: win rates with intervals, the value of going first, lengths of games, cards left in hand."""
 
 from __future__ import annotations
 
@@ -23,8 +23,9 @@ class WinShare:
 
 @dataclass(frozen=True)
 class DuelCard:
-    """Of one card over all games and decks: copies in decks, the shares of them (percent) drawn and played, and of those drawn the share that
-    still lay in hand at the end."""
+    """One card over all games and decks: copies in decks, the percent of them drawn and played, and of those
+    drawn the percent left in hand at the end.
+    """
 
     card: str
     copies: int
@@ -35,9 +36,12 @@ class DuelCard:
 
 @dataclass(frozen=True)
 class DuelResults:
-    """`matrix[one][other]`: how often `one` wins against `other`, None of a deck against itself. `overall` by deck, `emptied`: in how many
-    of its games its draw pile ran out. `first`: how often who goes first wins. `lengths`: (turns, games); `quantiles`: turns by percent.
-    `cut`: the games that had no end, with the cards that they went round in. `done` False: stopped before all was played."""
+    """`matrix[one][other]`: how often `one` wins against `other`, None on the diagonal.
+
+    `overall` by deck, `emptied`: the games in which its draw pile ran out. `first`: how often the seat that
+    goes first wins. `lengths`: (turns, games); `quantiles`: turns by percent. `cut`: the games without an end,
+    with the cards of the loop. `done` False: stopped early.
+    """
 
     decks: tuple[str, ...]
     games: int
@@ -57,7 +61,7 @@ class DuelResults:
 
 
 def share_of(won: float, games: int) -> WinShare:
-    """A share with its interval; of no games it is anything."""
+    """A share with its interval; without games, 0 to 100 %."""
     if not games:
         return WinShare(0, 50.0, 0.0, 100.0)
     p, square = won / games, Z * Z
@@ -67,7 +71,7 @@ def share_of(won: float, games: int) -> WinShare:
 
 
 def duel_results(decks: Sequence[str], cards: Sequence[str], cut: Sequence[CutOff], told: Mapping[str, Any]) -> DuelResults:
-    """From what a player of duels tells (see `outside.games.adding.Duels`). `cards` by place."""
+    """Results from the output of a duel process (see `workers.aggregate.Duels`). `cards` by number."""
     wins, played = told["wins"], told["played"]
     count = len(decks)
     matrix = tuple(

@@ -1,8 +1,9 @@
-"""What played games say that each price row is worth: the second stage after the cards' lifts.
+"""The worth of each price row that played games imply: the second stage, after the lifts of cards.
 
-A card's lift contains its cost, so that it estimates the verdict: lift = a (sum of worth x feature - budget), where a turns points into points of
-win rate. Generalised least squares with the first stage's covariance and a spread of cards about it (Aitken 1935; the spread by moments, as
-DerSimonian and Laird 1986 have it), with the declared worths as a wide prior mean.
+A card's lift includes its cost, so that it estimates the verdict: lift = a (sum of worth x feature - budget),
+where a converts points to points of win rate. Generalised least squares with the first stage's covariance and a
+spread of cards about it (Aitken 1935; the spread by moments, DerSimonian and Laird 1986), with the declared
+worths as a wide prior mean.
 """
 
 from __future__ import annotations
@@ -18,7 +19,7 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 WIDE = 0.8
-"""The spread of true worths about the declared ones, as a share of the `spread` of `Features`."""
+"""The spread of true worths about the declared ones, as a fraction of the `spread` of `Features`."""
 SURE = 1.96
 ROUNDS = 4
 LEAST = 8
@@ -26,7 +27,9 @@ LEAST = 8
 
 @dataclass(frozen=True)
 class MeasuredRow:
-    """Points of one by the games, with a 95 % interval; `share`: of what is known of it that comes from the games, 0 to 1."""
+    """Points of one unit by the games, with a 95 % interval; `share`, 0 to 1: the part of the estimate that
+    comes from the games.
+    """
 
     row: str
     worth: float
@@ -37,7 +40,10 @@ class MeasuredRow:
 
 @dataclass(frozen=True)
 class MeasuredWorths:
-    """`scale`: points of win rate a copy for one point of worth, with its 95 % interval. No rows where the games do not tell it from 0."""
+    """`scale`: points of win rate per copy for one point of worth, with its 95 % interval.
+
+    No rows if it can't be distinguished from 0.
+    """
 
     rows: tuple[MeasuredRow, ...]
     scale: float
@@ -46,7 +52,9 @@ class MeasuredWorths:
 
 
 def measured_worths(known: Features, cards: Sequence[str], lifts: Sequence[float], covariance: NDArray[Any]) -> MeasuredWorths:
-    """`cards` are those of the lifts (points of win rate, before pooling) and of their covariance, in the same order."""
+    """`cards` are those of the lifts (points of win rate, before pooling) and of their covariance, in the same
+    order.
+    """
     import numpy as np
 
     place = {card: number for number, card in enumerate(known.cards)}
@@ -62,7 +70,7 @@ def measured_worths(known: Features, cards: Sequence[str], lifts: Sequence[float
     scale, around = _line(verdicts, lift, errors)
     if scale - SURE * around <= 0:
         return MeasuredWorths((), scale, scale - SURE * around, scale + SURE * around)
-    # Unknown are the worths times the scale, the scale, and a middle: all enter by straight lines.
+    # The unknowns are worths times scale, the scale, and an intercept: all linear.
     design = np.hstack([x, -budgets[:, None], np.ones((len(lift), 1))])
     middle = np.concatenate([scale * prior, [scale, 0.0]])
     hold = np.diag([*(1 / (scale * spread) ** 2), 1 / scale**2, 1e-6])
@@ -79,7 +87,7 @@ def measured_worths(known: Features, cards: Sequence[str], lifts: Sequence[float
     rows = []
     for number, column in enumerate(used):
         worth = float(found[number]) / a
-        # The worth is a quotient: by its slopes in what it is made of.
+        # The worth is a quotient: delta method.
         slope = np.zeros(len(found))
         slope[number], slope[len(used)] = 1 / a, -worth / a
         variance = float(slope @ bent @ slope)
@@ -107,8 +115,11 @@ def _line(verdicts: NDArray[Any], lift: NDArray[Any], errors: NDArray[Any]) -> t
 
 @dataclass(frozen=True)
 class CardLenses:
-    """One card by each lens, in points of worth over its budget; None where a lens says nothing. `apart`: the largest disagreement of two
-    lenses, `surely` how much of it is beyond what chance explains at 95 % (0: none), `which` the two."""
+    """One card by each lens, in points of worth over its budget; None without data.
+
+    `apart`: the largest disagreement of two lenses, `surely` the part of it beyond chance at 95 % (0: none),
+    `which` the two.
+    """
 
     card: str
     declared: float | None
@@ -123,10 +134,10 @@ class CardLenses:
 def side_by_side(
     declared: Mapping[str, float], implied: Mapping[str, float], lifts: Mapping[str, tuple[float, float]], scale: float, spread: float
 ) -> tuple[CardLenses, ...]:
-    """The lenses of each card that any of them knows, the surest and largest disagreement first.
+    """The lenses of each card with any data, the most certain and largest disagreement first.
 
-    `lifts`: lift and its standard error in points of win rate; they are turned into points by `scale` (0: not known). `spread`: of cards about
-    their implied worth, points.
+    `lifts`: lift and its standard error in points of win rate, converted to points by `scale` (0: unknown).
+    `spread`: of cards about their implied worth, points.
     """
     rows = []
     for card in dict.fromkeys([*declared, *implied, *lifts]):

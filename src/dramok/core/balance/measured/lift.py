@@ -1,11 +1,15 @@
-"""What played games measure: each card's lift, from who won with which decks.
+"""Lifts of cards from played games: who won with which decks.
 
-Logistic regression on the difference of card counts between the two decks (Bradley and Terry 1952, in the form of a logit), with a term for
-going first and one for each mix of factions. Decks are fresh for every game, so that no deck is compared with itself. A copy that lay among
-the first cards of the shuffled pile says more than one that was hardly ever drawn: the latter counts a share of it, which is estimated too.
-Lifts are relative to the average card; they are pooled towards it as far as their spread says (Efron and Morris 1975); errors are those of
-White (1980), which hold whatever the games are like; named is a card by the false discovery rate (Benjamini and Hochberg 1995).
-Shapes: games x cards; lifts in percentage points a copy.
+Logistic regression on the difference of card counts between the two decks (Bradley and Terry 1952, in logit
+form), with a term for going first and one for each faction mix. Every game has new random decks, so that no
+deck is compared with itself. A copy among the first cards of the shuffled pile is more informative than one
+that was hardly ever drawn: the latter counts a share of it, which is also estimated.
+
+Lifts are relative to the average card and shrunk towards it according to their spread (Efron and Morris 1975);
+standard errors are those of White (1980); cards are named by false discovery rate (Benjamini and Hochberg
+1995).
+
+Shapes: games x cards; lifts in percentage points per copy.
 """
 
 from __future__ import annotations
@@ -18,30 +22,31 @@ if TYPE_CHECKING:
     from numpy.typing import NDArray
 
 STEPS, STEPS_OF_MANY = 12, 4
-"""Of so many cards each is worth little, and a step takes seconds: few lead near enough."""
+"""With many cards each has a small effect and a step takes seconds: fewer steps suffice."""
 CLOSE = 1e-3
-"""A step of a fit, as a logit, after which there is no further one: a fortieth of a point."""
+"""The step size in logits at which a fit stops: a fortieth of a point."""
 MANY = 4_000
 LONGEST = 2.0
 SURE = 1.96
 FALSE_DISCOVERIES = 0.05
 LARGE = 1.0
-"""Percentage points of win rate that a lift must exceed to be named."""
+"""The percentage points of win rate that a lift must exceed to be named."""
 RIDGE = 0.25
-"""How surely a worth is held near nothing, as a logit: what a few games say of cards that are in few decks is held by it, of many it bends nothing."""
+"""The ridge in logits: it limits cards that are in few decks and has no visible effect with many games."""
 MOST_TOGETHER = 600
 FIRST_SPREAD = 3.0
-"""How far from even going first may make a game, as a logit."""
+"""The prior spread of the advantage of going first, in logits."""
 MIX_SPREAD = 0.25
-"""How far the chances of mixes of factions are thought to lie apart beyond their cards', as a logit."""
+"""The prior spread of faction mixes beyond their cards, in logits."""
 SHARE, SHARE_SPREAD = 0.5, 0.5
-"""What a copy deep in the pile is thought to count beside one near its top, before games say so."""
+"""The prior of the share that a copy deep in the pile counts."""
 
 
 @dataclass(frozen=True)
 class Lift:
-    """Of one card: by how many percentage points a copy more of it, instead of an average card, changes the win rate; 95 % interval;
-    whether it is named; in how many decks of the games it was."""
+    """One card: the change of the win rate in percentage points from one more copy in place of an average card,
+    with a 95 % interval; whether it is named; the number of decks it was in.
+    """
 
     lift: float
     low: float
@@ -56,7 +61,9 @@ class Lift:
 
 @dataclass(frozen=True)
 class Measured:
-    """Lifts by the place of the card, None for one that was in no deck; `first`: points of win rate for going first, with its interval."""
+    """Lifts by card number, None for a card that was in no deck; `first`: points of win rate for going first,
+    with its interval.
+    """
 
     games: int
     lifts: tuple[Lift | None, ...]
@@ -64,20 +71,21 @@ class Measured:
     spread: float
     """The estimated standard deviation of true lifts, in points."""
     share: float = 1.0
-    """What a copy deep in the pile counts beside one among the first."""
+    """The share that a copy deep in the pile counts, relative to one among the first."""
     raw: Any = None
-    """Lifts of the cards that were in decks as they are before pooling, and their covariance (cards x cards), in points."""
+    """Lifts before pooling of the cards that were in decks, and their covariance (cards x cards), in points."""
     covariance: Any = None
 
 
 def measured(
     counts: NDArray[Any], won: NDArray[Any], firsts: NDArray[Any] | None = None, mixes: NDArray[Any] | None = None, decks: NDArray[Any] | None = None
 ) -> Measured:
-    """`counts`: games x seats (2) x cards, copies in each deck. `won` by game: 1 the first seat, 0 the second, a half for a draw.
+    """`counts`: games x seats (2) x cards, copies in each deck.
 
-    `firsts`, like counts: copies among the first cards of each pile as first shuffled, as many for every deck. `mixes`: games x seats, the
-    number of the mix of factions of each deck. `decks`: games x seats, the number of each deck, where the same decks play several games: games that
-    share a deck are then not independent, and the errors are clustered by deck.
+    `won` by game: 1 the first seat, 0 the second, 0.5 a draw. `firsts`, like counts: copies among the first
+    cards of each shuffled pile, the same number for every deck. `mixes`: games x seats, the number of the
+    faction mix of each deck. `decks`: games x seats, the number of each deck if decks play several games: such
+    games are not independent, and the errors are clustered by deck.
     """
     import numpy as np
 
@@ -94,7 +102,7 @@ def measured(
     bread = np.linalg.inv(hessian)
     scores = design * missed[:, None]
     free = games / max(1, games - cards)
-    # A copy more lies among the first as often as they are a part of the pile, else it counts its share. Points of win rate on average.
+    # One more copy is among the first in proportion to their part of the pile, otherwise it counts its share. Points of win rate on average.
     share = float(beta[-1]) if deep else 1.0
     times = 100 * weight
     turn = np.zeros((cards, len(beta)))
@@ -102,7 +110,7 @@ def measured(
     if deep:
         turn[:, -1] = (beta[:cards] - beta[:cards].mean()) * (1 - part)
     raw = times * (part + share * (1 - part)) * (beta[:cards] - beta[:cards].mean())
-    # What each game adds to each lift: its squares are the errors of White. How they hang together is told of so many cards.
+    # The contribution of each game to each lift: its squares give White's errors. Covariances are computed up to a number of cards.
     pulls = scores @ (times * (bread @ turn.T)).astype(np.float32)
     spreads = free * (pulls.T @ pulls).astype(float) if cards <= MOST_TOGETHER else None
     white = free * np.einsum("ij,ij->j", pulls, pulls).astype(float)
@@ -113,7 +121,7 @@ def measured(
             wider = np.sqrt(clustered / np.maximum(white, 1e-12))
             spreads *= wider[:, None] * wider
         white = clustered
-    # Of few games those errors know too little: they are no smaller than the model's own.
+    # With few games these errors are unreliable: use at least the model's own.
     variances = np.maximum(white, times**2 * np.einsum("ij,jk,ik->i", turn, bread, turn, optimize=True))
     if spreads is not None:
         wider = np.sqrt(variances / np.maximum(white, 1e-12))
@@ -130,8 +138,9 @@ def measured(
 
 
 def going_first(won: float, games: int) -> tuple[float, float, float]:
-    """Points of win rate for going first, beyond half of the games: the plain share of the games that the first seat won, a draw as a half, with its
-    interval of 95 % (Wilson 1927). Decks are by chance, so that nothing else need be taken into account."""
+    """Percentage points above one half for the seat that goes first, a draw counting half, with a 95 % interval
+    (Wilson 1927). Decks are random, so that no other correction is needed.
+    """
     p = won / games
     middle = (p + SURE * SURE / (2 * games)) / (1 + SURE * SURE / games)
     about = SURE * sqrt(p * (1 - p) / games + SURE * SURE / (4 * games * games)) / (1 + SURE * SURE / games)
@@ -139,8 +148,10 @@ def going_first(won: float, games: int) -> tuple[float, float, float]:
 
 
 def _clustered(pulls: NDArray[Any], decks: NDArray[Any]) -> NDArray[Any]:
-    """What the games of each deck add to each lift together, decks x cards, with the correction for the number of decks. A game is among those of both its decks
-    (Cameron, Gelbach and Miller 2011; Fafchamps and Gubert 2007, for pairs)."""
+    """The contributions of the games of each deck to each lift, decks x cards, with the correction for the
+    number of decks. A game counts for both its decks (Cameron, Gelbach and Miller 2011; Fafchamps and Gubert
+    2007, for pairs).
+    """
     import numpy as np
 
     numbers, place = np.unique(decks, return_inverse=True)
@@ -151,19 +162,21 @@ def _clustered(pulls: NDArray[Any], decks: NDArray[Any]) -> NDArray[Any]:
         at = place[order, seat]
         starts = np.flatnonzero(np.diff(at, prepend=-1))
         sums[at[starts]] += np.add.reduceat(pulls[order], starts, axis=0)
-    # The fit of the cards takes up part of the differences between decks: the usual correction for few clusters, decks / (decks - cards).
+    # The fit absorbs part of the differences between decks: usual correction for few clusters, decks / (decks - cards).
     many, cards = len(numbers), pulls.shape[1]
     return sums * sqrt(many / max(many / 4, many - cards))
 
 
 def _fitted(near: NDArray[Any], far: NDArray[Any] | None, beside: NDArray[Any], won: NDArray[Any]) -> tuple[Any, Any, Any, Any, float]:
-    """Worths as logits (cards, then `beside`, then the share of what lies deep), the Hessian, the design and what it misses at the end, the
-    mean weight of a game. Of many games an eighth of them says first about where the worths lie."""
+    """Worths in logits (cards, then `beside`, then the share of deep copies), the Hessian, the design and its
+    residuals at the end, the mean weight of a game. With many games an eighth of them gives the starting
+    point.
+    """
     import numpy as np
 
     cards, extra, deep = near.shape[1], beside.shape[1], far is not None
-    # The counts of decks of one size sum to nothing: what is the same for all cards can't be told, and is held at 0. The first copies that
-    # the games say little of are held by a slight ridge; mixes and the share of deep copies by what is thought of them.
+    # Counts of decks of one size sum to a constant: a common shift is not identifiable and is held at 0. Rare cards are
+    # held by a slight ridge; faction mixes and the share of deep copies by their priors.
     hold = np.zeros((cards + extra + deep, cards + extra + deep))
     hold[:cards, :cards] = 1 / cards
     hold += np.diag([*[RIDGE] * cards, 1 / FIRST_SPREAD**2, *[1 / MIX_SPREAD**2] * (extra - 1), *[1 / SHARE_SPREAD**2] * deep])
@@ -185,14 +198,14 @@ def _fitted(near: NDArray[Any], far: NDArray[Any] | None, beside: NDArray[Any], 
         weight = chance * (1 - chance)
         hessian = ((design * weight[:, None]).T @ design).astype(float) + hold
         step = np.linalg.solve(hessian, (design.T @ (won - chance)).astype(float) - hold @ (beta - centre))
-        # Where one side always wins there is no highest point: it is gone towards in steps that no logit needs to be larger than.
+        # If one side always wins there is no maximum: the steps are limited to a size that no logit exceeds.
         step = np.clip(step, -LONGEST, LONGEST)
         beta = beta + step
         if deep:
             beta[-1] = min(1.5, max(0.0, beta[-1]))
         moved = np.abs(step)
         if deep:
-            # What the share is does not matter where no card is worth anything.
+            # The share is irrelevant if no card has an effect.
             moved[-1] *= float(np.abs(beta[:cards]).max())
         if bool(np.all(moved < CLOSE)):
             break
@@ -200,7 +213,9 @@ def _fitted(near: NDArray[Any], far: NDArray[Any] | None, beside: NDArray[Any], 
 
 
 def _split(counts: NDArray[Any], firsts: NDArray[Any] | None) -> tuple[NDArray[Any], NDArray[Any] | None, float]:
-    """Differences of the counts that lie near and far, games x cards, and which part of a pile is near; nothing far where nobody said."""
+    """Differences of counts near and deep in the pile, games x cards, and the part of a pile that is near;
+    without data, all is near.
+    """
     import numpy as np
 
     whole = np.subtract(counts[:, 0], counts[:, 1], dtype=np.float32)
@@ -212,7 +227,7 @@ def _split(counts: NDArray[Any], firsts: NDArray[Any] | None) -> tuple[NDArray[A
 
 
 def _mixed(mixes: NDArray[Any]) -> NDArray[Any]:
-    """Games x mixes: 1 where the first deck is of a mix, -1 where the second is."""
+    """Games x mixes: 1 if the first deck is of a mix, -1 if the second is."""
     import numpy as np
 
     kinds = int(mixes.max()) + 1
@@ -224,7 +239,7 @@ def _mixed(mixes: NDArray[Any]) -> NDArray[Any]:
 
 
 def _named(raw: NDArray[Any], error: NDArray[Any]) -> list[int]:
-    """The cards whose lift is larger than `LARGE`, with so few false discoveries among them as is said."""
+    """The cards whose lift exceeds `LARGE`, at the given false discovery rate."""
     chances = [(0.5 * erfc((abs(float(lift)) - LARGE) / float(wide) / sqrt(2)), row) for row, (lift, wide) in enumerate(zip(raw, error, strict=True))]
     chances.sort()
     last = 0

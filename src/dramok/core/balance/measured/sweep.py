@@ -1,4 +1,4 @@
-"""A number of a card, or a worth, over a range: the win rate of the side that has it, by the same games for each value."""
+"""Sweep a number of a card, or a worth, over a range: win rates with the same games for each value."""
 
 from __future__ import annotations
 
@@ -11,8 +11,9 @@ from dramok.core.balance.measured.lift import SURE
 
 @dataclass(frozen=True)
 class SweepPoint:
-    """Win rate in percent with its 95 % interval; `more`: points more than at the value as it is now, by the same games, so that
-    most of the chance cancels out, with its interval."""
+    """Win rate in percent with its 95 % interval; `more`: points above the current value in the same games,
+    which cancels most of the chance, with its interval.
+    """
 
     value: float
     rate: float
@@ -24,8 +25,10 @@ class SweepPoint:
 
 
 def swept(values: Sequence[float], won: Sequence[Sequence[float]], now: int) -> tuple[SweepPoint, ...]:
-    """`won`: for each value, game by game in the same order, 1 where the side with the card won, a half for a draw. `now` is the place of
-    the value that the card has."""
+    """`won`: for each value, game by game in the same order, 1 if the side with the card won, 0.5 for a draw.
+
+    `now` is the index of the current value.
+    """
     base = won[now]
     points = []
     for value, games in zip(values, won, strict=True):
@@ -45,8 +48,9 @@ def _mean(numbers: Sequence[float]) -> tuple[float, float]:
 
 @dataclass(frozen=True)
 class Fair:
-    """The value at which the side wins half of its games, between the values that were played, with a 95 % interval; `low` and `high` are
-    None where the interval reaches to the end of the range."""
+    """The value at which the side wins half of its games, interpolated, with a 95 % interval; `low` and `high`
+    are None if the interval reaches the end of the range.
+    """
 
     value: float
     low: float | None
@@ -54,9 +58,10 @@ class Fair:
 
 
 def fair_value(points: Sequence[SweepPoint], now: float) -> Fair | None:
-    """Where the win rates, joined by straight lines, cross a half, nearest to the value that the card has; else the value that comes nearest
-    to a half where its interval holds one. Its interval is where those of the rates hold a half. None where none does, or all do: then games
-    do not tell one value from another."""
+    """Where the interpolated win rates cross one half, nearest to the current value; otherwise the value
+    nearest to one half whose interval contains it. The result's interval is where those of the rates contain
+    one half. None if none does, or all do: games then do not distinguish the values.
+    """
     holds = [point.low <= HALF <= point.high for point in points]
     if len(points) < 2 or all(holds):
         return None
@@ -74,14 +79,14 @@ HALF = 50.0
 
 
 def _crossing(x: float, y: float, x2: float, y2: float) -> float | None:
-    """Where a line crosses a half between two points; None where it does not."""
+    """Where the line between two points crosses one half; None if it does not."""
     if (y - HALF) * (y2 - HALF) > 0 or y == y2:
         return None
     return x + (HALF - y) / (y2 - y) * (x2 - x)
 
 
 def _edge(points: Sequence[SweepPoint], value: float, way: int) -> float | None:
-    """How far from a value the interval of the rates goes on to hold a half; None where it does to the end of the range."""
+    """The distance from a value over which the intervals contain one half; None if up to the end of the range."""
     walked = [each for each in (points if way > 0 else reversed(points)) if (each.value - value) * way >= 0]
     before = next((each for each in (reversed(points) if way > 0 else points) if (each.value - value) * way < 0), None)
     for one, other in zip([before, *walked] if before else walked, walked if before else walked[1:], strict=False):

@@ -1,4 +1,4 @@
-"""Text found and replaced in the fields of cards."""
+"""Find and replace text in the fields of cards."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from dramok.core.effects import Vocabulary
 
 @dataclass(frozen=True)
 class Replacement:
-    """One field of a card before and after; `count` is how often the text was found in it."""
+    """One field of a card before and after; `count` is the number of matches in it."""
 
     card: str
     field: str
@@ -34,7 +34,10 @@ def replacements(
     same_case: bool = False,
     whole_words: bool = False,
 ) -> list[Replacement]:
-    """Every text, effect and tag that holds `wanted`, as it would be with `instead`. `field` keeps to one field."""
+    """Every text, effect and tag that contains `wanted`, with `instead` in its place.
+
+    `field` restricts it to one field.
+    """
     if not wanted:
         return []
     pattern = re.escape(wanted)

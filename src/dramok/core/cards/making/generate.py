@@ -1,4 +1,4 @@
-"""Many cards at once: one card stepped into variants, or cards drawn from ranges by a seed."""
+"""Generate many cards: variants of one card, or cards drawn from ranges by a seed."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ MOST_TRIES = 200
 
 
 class CannotGenerate(ValueError):
-    """What was asked for has no answer; `problem` says why."""
+    """The request can't be satisfied; `problem` has the reason."""
 
     def __init__(self, where: str, what: str, mend: str) -> None:
         super().__init__(what)
@@ -23,7 +23,7 @@ class CannotGenerate(ValueError):
 
 @dataclass(frozen=True)
 class Range:
-    """A number field drawn from `least` to `most`, each whole number equally likely."""
+    """A number field drawn from `least` to `most`, each whole number with equal probability."""
 
     field: str
     least: int
@@ -32,7 +32,7 @@ class Range:
 
 @dataclass(frozen=True)
 class OneOf:
-    """A choice field drawn from values, each equally likely; one that is named twice counts once."""
+    """A choice field drawn from values with equal probability; a repeated value counts once."""
 
     field: str
     values: tuple[str, ...]
@@ -40,7 +40,7 @@ class OneOf:
 
 @dataclass(frozen=True)
 class Recipe:
-    """`total_least` to `total_most` bound the sum of all ranges; with `distinct` no two cards are the same."""
+    """`total_least` to `total_most` bound the sum of all ranges; with `distinct`, no two cards are equal."""
 
     count: int
     seed: int
@@ -52,7 +52,7 @@ class Recipe:
 
 
 def steps(first: int, count: int, step: int, least: int, most: int) -> list[int]:
-    """The numbers of `count` variants. Raises CannotGenerate when one leaves the field's bounds."""
+    """The numbers of `count` variants. Raises CannotGenerate if one is out of the field's bounds."""
     if not 1 <= count <= MOST_CARDS:
         raise CannotGenerate("count", f"{count} variants", f"ask for 1 to {MOST_CARDS}")
     numbers = [first + step * index for index in range(count)]
@@ -66,9 +66,9 @@ def steps(first: int, count: int, step: int, least: int, most: int) -> list[int]
 
 
 def generate(recipe: Recipe) -> list[dict[str, int | str]]:
-    """The drawn values of each card by field id. The same recipe gives the same cards everywhere.
+    """The values of each card by field id. The same recipe gives the same cards on every machine.
 
-    Every combination whose total is within bounds is equally likely. Raises CannotGenerate.
+    Every combination with a total within bounds has equal probability. Raises CannotGenerate.
     """
     _check(recipe)
     recipe = replace(recipe, picks=tuple(replace(each, values=tuple(dict.fromkeys(each.values))) for each in recipe.picks))
@@ -94,7 +94,7 @@ def generate(recipe: Recipe) -> list[dict[str, int | str]]:
         key = tuple(card.values())
         tries = tries + 1 if key in seen else 0
         if tries > MOST_TRIES and recipe.distinct:
-            # So many in a row that are there already: few can be left, and those are counted out.
+            # After this many repeats in a row, few combinations are left: enumerate them.
             found += _others(recipe, ways, seen, recipe.count - len(found), chance)
             break
         if not recipe.distinct or key not in seen:
@@ -106,7 +106,7 @@ def generate(recipe: Recipe) -> list[dict[str, int | str]]:
 def _others(
     recipe: Recipe, ways: Sequence[dict[int, int]], seen: set[tuple[int | str, ...]], count: int, chance: _Chance
 ) -> Iterator[dict[str, int | str]]:
-    """So many cards that are not `seen` yet. Raises CannotGenerate where there are fewer."""
+    """A number of cards that are not in `seen`. Raises CannotGenerate if there are fewer."""
     names = [*(each.field for each in recipe.ranges), *(each.field for each in recipe.picks)]
     left = [key for key in _every(recipe, ways) if key not in seen]
     if count > len(left):
@@ -120,7 +120,7 @@ def _others(
 
 
 def _every(recipe: Recipe, ways: Sequence[dict[int, int]]) -> Iterator[tuple[int | str, ...]]:
-    """Every combination whose total is within bounds."""
+    """Every combination with a total within bounds."""
     begun: list[tuple[tuple[int, ...], int]] = [((), 0)]
     for index, each in enumerate(recipe.ranges):
         begun = [
@@ -157,8 +157,10 @@ def _check(recipe: Recipe) -> None:
 
 
 def _ways(ranges: Sequence[Range], least: int, most: int) -> list[dict[int, int]]:
-    """`ways[i][sum so far]`: in how many ways ranges i onwards bring the total within bounds. Counted from the end, each
-    as the difference of two running sums."""
+    """`ways[i][sum so far]`: the number of ways in which ranges i onwards bring the total within bounds.
+
+    Computed backwards, each as the difference of two running sums.
+    """
     lowest = list(accumulate((each.least for each in ranges), initial=0))
     highest = list(accumulate((each.most for each in ranges), initial=0))
     ways: list[dict[int, int]] = [{} for _ in range(len(ranges) + 1)]
@@ -191,7 +193,7 @@ def _numbers(
 
 
 class _Chance:
-    """Numbers from a seed, of any size: SHA-256 over seed and counter, the same on every machine."""
+    """Random numbers of any size from a seed: SHA-256 over seed and counter, the same on every machine."""
 
     def __init__(self, seed: int) -> None:
         self.seed, self.count = seed, 0

@@ -1,4 +1,4 @@
-"""A game's cards as columns: what queries and orders read, made once for each state of the game and each field."""
+"""The cards of a game as columns for queries and sorting, built once per game state and field."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from dramok.core.problem import fold
 
 
 class CardIndex:
-    """`cards` in their order; columns are made when they are first asked for. Never changed: an edit makes another table."""
+    """`cards` in order; columns are built on first access. Immutable: an edit creates a new index."""
 
     def __init__(self, cards: Sequence[Card], schema: Schema) -> None:
         self.cards = cards
@@ -35,7 +35,7 @@ class CardIndex:
         return known
 
     def folded(self, ident: str) -> Sequence[tuple[str, ...]]:
-        """The texts in a field as they are compared, row by row: none, one, or each of several."""
+        """The texts of a field in folded form, row by row: none, one, or several."""
         known = self._folded.get(ident)
         if known is None:
             known = self._folded[ident] = [_folded(value) for value in self.column(ident)]
@@ -58,14 +58,14 @@ class CardIndex:
         return known
 
     def rows(self, ids: Iterable[str]) -> set[int]:
-        """The rows of cards that are there."""
+        """The rows of the given cards that exist."""
         place = self.place
         return {place[ident] for ident in ids if ident in place}
 
     def edited(self, cards: Sequence[Card], changed: Iterable[str]) -> CardIndex:
-        """The table after some cards changed, in the same order: columns are carried over but for those rows.
+        """The index after some cards changed, in the same order: columns are copied except for those rows.
 
-        Whoever asks this one meanwhile may add columns to it: what is carried are those that are there now.
+        Other threads may add columns to the old index meanwhile: only those present now are copied.
         """
         after = CardIndex(cards, self.schema)
         after.__dict__["place"] = self.place

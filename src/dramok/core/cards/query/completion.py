@@ -1,4 +1,4 @@
-"""What can be typed next into a query: fields, compares, values, flags, decks."""
+"""Completions for a query: fields, operators, values, flags, decks."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ _SIGNS = {"is", "=", "!=", "<", "<=", ">", ">=", "has", "lacks", "not"}
 
 @dataclass(frozen=True)
 class Offer:
-    """`text` stands in the place of the characters `start` to `end`; `kind` says what it is, `help` what it means."""
+    """`text` replaces the characters `start` to `end`; `kind` is its category, `help` its meaning."""
 
     text: str
     kind: str
@@ -31,14 +31,14 @@ class Offer:
 
 
 def offers(text: str, caret: int, names: Names) -> list[Offer]:
-    """Completions at a caret (characters from the start), best first."""
+    """Completions at a caret position (characters from the start), best first."""
     before = tokens(text[:caret])
     if not before or before[-1].end != caret or before[-1].kind not in ("word", "quoted"):
         return [Offer(_quoted(name), kind, told, caret, caret) for kind, name, told in _after(before, names)][
             :MOST_OFFERS
         ]
     found: dict[str, Offer] = {}
-    # What is being typed may be a name of several words: the longest beginning of one comes first.
+    # The typed words may begin a name of several words: the longest match comes first.
     for count in range(min(LONGEST_NAME, len(before)), 0, -1):
         run = before[-count:]
         typed = fold(text[run[0].start : caret]).strip('"')
@@ -74,7 +74,7 @@ def _after(settled: list[Token], names: Names) -> list[tuple[str, str, str]]:
         empty = [("word", "empty", "nothing is filled in")] if words[-1] in _WITH_EMPTY else []
         return [*_values(field, names), *empty]
     if words[-1:] in (["from"], ["to"]):
-        return []  # a value of one's own comes next
+        return []  # a free value comes next
     if _begun(settled):
         return [("word", "to", "up to which")]
     named = _named(words, schema)
@@ -89,7 +89,7 @@ def _after(settled: list[Token], names: Names) -> list[tuple[str, str, str]]:
 
 
 def _begun(settled: list[Token]) -> bool:
-    """Whether the first of two values stands there, which may be of several tokens, as a day is."""
+    """Whether the first of two values was typed; it may have several tokens, such as a date."""
     at = len(settled)
     while at and settled[at - 1].kind != "word":
         at -= 1
@@ -97,7 +97,7 @@ def _begun(settled: list[Token]) -> bool:
 
 
 def _named(words: list[str], schema: Schema) -> str | None:
-    """The field whose name the words end with."""
+    """The field whose name ends the words."""
     fields = {fold(field.name): field.id for field in schema.fields} | {each: each for each in COLUMNS}
     for count in range(min(6, len(words)), 0, -1):
         if " ".join(words[-count:]) in fields:
@@ -106,7 +106,7 @@ def _named(words: list[str], schema: Schema) -> str | None:
 
 
 def _compared(words: list[str], schema: Schema) -> str | None:
-    """The field that is being compared, when a value comes next: after a sign, or after a comma in a row of values."""
+    """The field of the comparison if a value comes next: after an operator, or after a comma in a list of values."""
     at = len(words)
     if at and words[-1] == ",":
         while at and words[at - 1] not in _SIGNS:

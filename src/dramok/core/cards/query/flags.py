@@ -1,4 +1,4 @@
-"""What can be asked of a card without naming a field."""
+"""Query conditions without a field."""
 
 FLAGS = {
     "unfinished": "something is still to be filled in, or typed wrongly",
@@ -28,13 +28,13 @@ FLAGS = {
     "any notes": "somebody noted something on it",
     "table notes": "somebody noted something on it at the table, in a playtest",
 }
-"""What can be asked of a card without naming a field, with its meaning."""
+"""Query conditions without a field, with their meaning."""
 
 SHORT = {
     "overfull": "text does not fit",
     "unwritten": "behaviour not written",
     "nameless": "without a name",
-    "overruled": "adjusted",  # as it was called until 0.6
+    "overruled": "adjusted",  # the name until version 0.6
     "out of date on paper": "stale on paper",
     "undecided": "open",
 }
@@ -48,6 +48,6 @@ FAULTS = {
     "text too small": "small", "placements collide": "collision", "beyond the safe edge": "edge", "picture missing": "picture",
     "picture too coarse": "coarse", "glyph missing": "glyph", "low contrast": "contrast",
 }  # fmt: skip
-"""The kinds of fault that the proof of a face finds (see `faces.proof`)."""
+"""The kinds of face problems (see `faces.proof`)."""
 PAPER = {"stale on paper": "stale", "up to date on paper": "current"}
 JUDGED = frozenset(FLAGS) - {"in no deck", "without a name", "adjusted", "never printed", *NOTED}

@@ -1,4 +1,4 @@
-"""Cards in order of one or several fields, and their keys for grouping."""
+"""Sort cards by one or several fields, and keys for grouping."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ class SortBy:
 def sorted_cards(
     cards: Iterable[Card], by: Iterable[SortBy], schema: Schema, read: Callable[[str], Read]
 ) -> list[Card]:
-    """Sorted by the first field, then the next. Choices go by their list's order; empty fields come last either way."""
+    """Sort by the first field, then the next. Choices sort by their list; empty fields come last in both directions."""
     found = list(cards)
     for each in reversed(list(by)):
         value, order = read(each.field), _order(schema, each.field)

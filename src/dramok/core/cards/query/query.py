@@ -45,14 +45,14 @@ _IN_ORDER: Mapping[str, Callable[[Any, Any], bool]] = {
 }  # fmt: skip
 COMPARES = ("is not", "is", "=", "!=", "<=", ">=", "<", ">", "from", "has", "lacks")
 NUMBERS = frozenset({int, float})
-"""The classes of numbers; yes and no are none."""
+"""The Python types of numbers; booleans do not count."""
 COLUMNS = ("code", "type", "set", "verdict", "revision")
-"""What every card has beside its fields."""
+"""The columns of every card besides its fields."""
 
 
 @dataclass(frozen=True)
 class Part:
-    """One condition that stands by itself: `start` to `end` are its characters in the query."""
+    """One complete condition: `start` to `end` are its characters in the query."""
 
     start: int
     end: int
@@ -61,9 +61,11 @@ class Part:
 
 @dataclass(frozen=True)
 class Query:
-    """A query that was read. `judged`: whether it asks for what is only known once cards are judged.
-    `named`: the names in it, in their order. `around`: what it asks for first that stands around a card and not on it, such as a deck; empty
-    where it asks for nothing of the kind."""
+    """A parsed query. `judged`: whether it needs verdicts.
+
+    `named`: the names in it, in order. `around`: its first condition that needs data outside the card, such as
+    a deck; empty if there is none.
+    """
 
     parts: tuple[Part, ...]
     make: Making
@@ -72,7 +74,9 @@ class Query:
     around: str = ""
 
     def answer(self, facts: Facts) -> tuple[list[Card], int]:
-        """The cards that answer to it, in their order, and how many could not be asked yet because they are not judged."""
+        """The matching cards in order, and the number of cards that could not be tested because they have no
+        verdict yet.
+        """
         cards = facts.cards
         rows = self.make(facts)
         unknown = _unknown(facts) if self.judged else set()
@@ -85,7 +89,7 @@ def _unknown(facts: Facts) -> Rows:
 
 
 def read_query(text: str, names: Names) -> Query:
-    """Raises Unreadable, with the place and the mend."""
+    """Parse a query. Raises Unreadable, with the position and the fix."""
     if len(text) > MOST_TEXT:
         raise Unreadable(
             "query", f"{len(text):,} characters are too many", f"keep to {MOST_TEXT:,}", MOST_TEXT, len(text)
@@ -120,7 +124,7 @@ class _Parser(TokenReader):
         return options[0] if len(options) == 1 else any_of(options)
 
     def bracketed(self) -> Making:
-        """Conditions beside each other, up to the closing bracket; `or` binds more tightly, as it does outside."""
+        """Adjacent conditions up to the closing bracket; `or` binds more tightly, as it does outside."""
         self.depth += 1
         if self.depth > DEEPEST:
             raise self.wrong("too many brackets within each other", "take some out")
@@ -217,7 +221,7 @@ class _Parser(TokenReader):
         return lambda facts: set(facts.in_deck(ident))
 
     def beyond(self, what: str) -> None:
-        """The query asks for what is not on the card itself."""
+        """Record that the query needs data outside the card."""
         self.around = self.around or what
 
     def since(self) -> Making:
@@ -279,7 +283,7 @@ class _Parser(TokenReader):
         return yes_or_no(field.id, (wanted == "yes") == (sign == "="))
 
     def ordered(self, field: FieldKind, sign: str) -> Making:
-        """Values that the field itself reads and puts in order."""
+        """Values that the field parses and orders."""
         if sign in ("has", "lacks"):
             raise self.wrong(f"{field.name} is compared whole", "compare it: is, <, <=, >, >=, from … to …")
         first = self.own_value(field)
@@ -296,7 +300,7 @@ class _Parser(TokenReader):
         return self.keyed(field, lambda key: _IN_ORDER[sign](key, first))
 
     def own_value(self, field: FieldKind) -> Key:
-        """The order of a value as the field reads it: in quotes, or without a blank in it."""
+        """One ordered value as the field parses it: quoted, or without blanks."""
         run = self.found[self.at : self.at + 1]
         while run and run[0].kind != "quoted" and self.at + len(run) < len(self.found):
             following = self.found[self.at + len(run)]
@@ -374,7 +378,7 @@ class _Parser(TokenReader):
         return lambda facts: among(facts, ident, passing, True, several)
 
     def values(self, ident: str, field: FieldKind | None) -> dict[str, str]:
-        """The names of a list's values by id, in their order."""
+        """The names of a list's values by id, in order."""
         if ident == "type":
             return {each.id: each.name for each in self.names.schema.types if not each.abstract}
         if ident == "set":

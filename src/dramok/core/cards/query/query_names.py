@@ -1,4 +1,4 @@
-"""What a query can name, and where it does."""
+"""The names that a query can use, and where it uses them."""
 
 from __future__ import annotations
 
@@ -13,7 +13,9 @@ MeantKind = Literal["field", "choice", "type", "deck", "set", "mark", "run"]
 
 @dataclass(frozen=True)
 class Names:
-    """What can be named: the schema's fields, decks, sets, marks and print runs by id, the field that is the card's name."""
+    """The available names: fields of the schema, decks, sets, marks and print runs by id, and the field with
+    the card's name.
+    """
 
     schema: Schema
     decks: Mapping[str, str]
@@ -23,7 +25,7 @@ class Names:
     runs: Mapping[str, str] = field(default_factory=dict)
 
     def of(self, thing: Meant) -> str | None:
-        """How something is called; None where there is none."""
+        """The name of an entity; None if it does not exist."""
         schema = self.schema
         match thing.kind:
             case "field":
@@ -47,7 +49,7 @@ class Names:
 
 @dataclass(frozen=True)
 class Meant:
-    """Something of the game that has a name; a choice is one of the list `among`."""
+    """A named entity of the game; a choice belongs to the list `among`."""
 
     kind: MeantKind
     id: str
@@ -56,7 +58,7 @@ class Meant:
 
 @dataclass(frozen=True)
 class Named:
-    """Something that a query names: `start` to `end` are the characters of its name."""
+    """A name in a query: `start` to `end` are its characters."""
 
     start: int
     end: int

@@ -1,4 +1,6 @@
-"""A query's tokens, taken one after another: words, names of several words, numbers; and what they name, with its place."""
+"""Token reader for queries: consumes words, names of several words and numbers, and records names with their
+position.
+"""
 
 from __future__ import annotations
 
@@ -12,7 +14,7 @@ LONGEST_NAME = 6
 
 
 class TokenReader:
-    """`at` is the next token; `named` are the names that were noted."""
+    """`at` is the next token; `named` are the recorded names."""
 
     def __init__(self, text: str) -> None:
         self.text, self.found, self.at = text, tokens(text), 0
@@ -22,7 +24,7 @@ class TokenReader:
         return self.found[self.at + ahead] if self.at + ahead < len(self.found) else None
 
     def word(self, *wanted: str) -> str | None:
-        """Takes one of these words or marks, when it comes next."""
+        """Consume one of these words or marks if it comes next."""
         token = self.look()
         if token and token.kind in ("word", "mark") and fold(token.text) in wanted:
             self.at += 1
@@ -30,7 +32,7 @@ class TokenReader:
         return None
 
     def phrase(self, known: Collection[str]) -> str | None:
-        """Takes the longest run of words that is one of these (folded) names. A quoted name is one by itself."""
+        """Consume the longest sequence of words that is one of these (folded) names. A quoted name is a single one."""
         token = self.look()
         if token is None:
             return None
@@ -48,7 +50,7 @@ class TokenReader:
         return None
 
     def note(self, start: int, end: int, kind: MeantKind, ident: str, of: str = "") -> None:
-        """The tokens from `start` to before `end` name something."""
+        """Record the name in the tokens from `start` to before `end`."""
         self.named.append(Named(self.found[start].start, self.found[end - 1].end, Meant(kind, ident, of)))
 
     def wrong(self, what: str, mend: str, near: str | None = None) -> Unreadable:
@@ -57,7 +59,7 @@ class TokenReader:
         return Unreadable("query", what, mend, start, end, near)
 
     def known(self, known: Mapping[str, str], kind: str) -> str:
-        """Takes the name of something known by id; gives the id."""
+        """Consume a known name; returns its id."""
         by_name = {fold(name): ident for ident, name in known.items()}
         name = self.phrase(by_name)
         if name is not None:

@@ -1,4 +1,4 @@
-"""What a query asks of a game, and how it answers: in rows, the places of cards."""
+"""Data source interface for query evaluation; rows are positions of cards."""
 
 from __future__ import annotations
 
@@ -12,7 +12,9 @@ from dramok.core.cards.schema.card import Card, Value
 
 @dataclass(frozen=True)
 class Standing:
-    """What is known of a card beyond its document: its verdict (`difference` in points), whether text fits and plays, the kinds of fault on its face."""
+    """The computed state of a card: its verdict (`difference` in points), whether text fits and plays, the
+    kinds of face problems.
+    """
 
     judgement: str
     difference: Decimal
@@ -23,25 +25,25 @@ class Standing:
 
 
 class Facts(Protocol):
-    """What a query asks of the game. Rows are the places of cards in `cards`."""
+    """The data that queries need. Rows are positions of cards in `cards`."""
 
     @property
     def cards(self) -> Sequence[Card]: ...
 
     def column(self, field: str) -> Sequence[Value | None]:
-        """The value of a field on every card, in the order of `cards`."""
+        """The values of a field for every card, in order."""
         ...
 
     def folded(self, field: str) -> Sequence[tuple[str, ...]]:
-        """The texts in a field, folded (see `problem.fold`), in the order of `cards`."""
+        """The folded texts of a field (see `problem.fold`), in order."""
         ...
 
     def standings(self) -> Sequence[Standing | None]:
-        """How every card stands; None while it is not known yet."""
+        """The state of every card; None if it is not computed yet."""
         ...
 
     def holding(self, text: str) -> Collection[int]:
-        """The rows whose texts hold every word that begins so."""
+        """The rows whose texts contain every word as a prefix."""
         ...
 
     def in_deck(self, deck: str) -> Collection[int]:
@@ -53,15 +55,17 @@ class Facts(Protocol):
         ...
 
     def changed_since(self, mark: str) -> Collection[int]:
-        """The rows of cards that are not as they were at a mark."""
+        """The rows of cards that changed since a mark."""
         ...
 
     def printed(self, run: str | None) -> Collection[int]:
-        """The rows of cards that were printed: by this run, or by any."""
+        """The rows of printed cards: in this print run, or in any."""
         ...
 
     def on_paper(self, run: str | None) -> Mapping[int, str]:
-        """`current` or `stale` by the row of each card that was printed, where its face is known; of a run, only its cards, by it and those after it."""
+        """`current` or `stale` by the row of each printed card with a known face; for a run, only its cards, by
+        that run and later ones.
+        """
         ...
 
 

@@ -1,4 +1,4 @@
-"""Queries that go on asking for the same when what they name is called otherwise."""
+"""Update queries when entities they name are renamed."""
 
 from __future__ import annotations
 
@@ -14,16 +14,16 @@ JOINING = frozenset({"and", "empty", "from", "has", "in", "is", "lacks", "no", "
 
 
 def renamed_query(text: str, before: Names, after: Names, moved: Mapping[Meant, Meant]) -> str:
-    """A query with every name as it is `after`; things that are `moved` have another take their place.
+    """A query with every name as in `after`; entities in `moved` are replaced by others.
 
-    What can't be read, or would ask for something else whatever is written, stays as it is.
+    An unreadable query, or one that could not keep its meaning, is unchanged.
     """
     read = _read(text, before)
     if read is None or not read.named:
         return text
     wanted = [moved.get(each.thing, each.thing) for each in read.named]
     every = frozenset(range(len(wanted)))
-    # As it was typed, if that still says the same; else with the new names, and in quotes what must be.
+    # Keep the typed text if it still means the same; otherwise write the new names, quoted if needed.
     written = (_with_names(text, read, wanted, before, after, quoted) for quoted in (frozenset[int](), *map(_one, every), every))
     for said in chain((text,), written):
         now = _read(said, after)
@@ -58,5 +58,5 @@ def _with_names(
 
 
 def _is_plain(name: str) -> bool:
-    """Whether a name is words alone, none of which joins or turns round what it stands in."""
+    """Whether a name consists of plain words, without operators of the language."""
     return all(token.kind == "word" and fold(token.text) not in JOINING for token in tokens(name))

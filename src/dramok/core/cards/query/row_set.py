@@ -1,4 +1,4 @@
-"""Sets of rows: what the conditions of a query come to."""
+"""Sets of rows: the results of query conditions."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from dramok.core.cards.schema.card import Value
 
 
 def on_paper(facts: Facts, run: str | None, state: str) -> Rows:
-    """Rows whose faces are as they were printed last, or are not."""
+    """Rows whose faces match their last print, or do not."""
     return {row for row, held in facts.on_paper(run).items() if held == state}
 
 
@@ -45,7 +45,7 @@ def yes_or_no(ident: str, wanted: bool) -> Making:
 
 
 def among(facts: Facts, ident: str, wanted: frozenset[str], right: bool, several: bool) -> Rows:
-    """Rows that have one of the values, in a choice or among several; or those that have none of them."""
+    """Rows with one of the values in a choice field, single or multiple; or rows with none of them."""
     column = enumerate(facts.column(ident))
     if several:
         found = {row for row, value in column if isinstance(value, tuple) and not wanted.isdisjoint(value)}
@@ -55,7 +55,7 @@ def among(facts: Facts, ident: str, wanted: frozenset[str], right: bool, several
 
 
 def texts_match(facts: Facts, ident: str, wanted: str, whole: bool, right: bool) -> Rows:
-    """Rows whose text is, or has in it, what is wanted (folded); or the others."""
+    """Rows whose text equals or contains the wanted (folded) text; or the other rows."""
     column = enumerate(facts.folded(ident))
     if whole:
         found = {row for row, texts in column if wanted in texts}

@@ -1,4 +1,4 @@
-"""Cards grouped by two fields, with every place that the game has room for: empty ones are gaps."""
+"""Cards grouped by two fields, with a cell for every combination; empty cells are gaps."""
 
 from __future__ import annotations
 
@@ -12,7 +12,10 @@ from dramok.core.cards.schema.schema import Schema
 
 @dataclass(frozen=True)
 class Wall:
-    """`cells[(across, down)]`: card ids by the groups' values. `cut`: how many cards have values beyond the last group."""
+    """`cells[(across, down)]`: card ids by the groups' values.
+
+    `cut`: the number of cards with values beyond the last group.
+    """
 
     across: tuple[Grouping, ...]
     down: tuple[Grouping, ...]
@@ -21,11 +24,11 @@ class Wall:
 
 
 class NoGroups(ValueError):
-    """A field that cards can't be grouped by."""
+    """The field can't be used for grouping."""
 
 
 def wall(cards: Iterable[Card], schema: Schema, across: str, down: str) -> Wall:
-    """Groups cards by two fields (or by one twice over). Raises NoGroups for a field that has no groups."""
+    """Group cards by two fields (or twice by one). Raises NoGroups for a field without groups."""
     held = [schema.seen(card) for card in cards]
     sides = [_groups(held, schema, across), _groups(held, schema, down)]
     known = [{group.value for group in side} for side in sides]
@@ -41,13 +44,13 @@ def wall(cards: Iterable[Card], schema: Schema, across: str, down: str) -> Wall:
 
 
 def groupable(schema: Schema) -> tuple[str, ...]:
-    """The ids of what cards can be grouped by: whole numbers, choices, yes or no, and the card type."""
+    """The ids of groupable fields: whole numbers, choices, yes or no, and the card type."""
     fields = [field.id for field in schema.fields if field.groupable]
     return (*fields, "type")
 
 
 def group_of(card: Card, schema: Schema, ident: str) -> str:
-    """The group that a card stands in, as a person types its value."""
+    """The group of a card, as the typed form of its value."""
     if ident == "type":
         return schema.type(card.type).name
     field, value = schema.field(ident), card.values.get(ident)

@@ -1,4 +1,4 @@
-"""Choice lists: the allowed values of choice fields, ordered, each with its marks."""
+"""Choice lists: the allowed values of choice fields in order, each with its marks."""
 
 from __future__ import annotations
 
@@ -12,10 +12,12 @@ MOST_VALUES = 10_000
 
 
 class Choice(Frozen):
-    """One allowed value. `colour` is #rrggbb; `notches` tells values apart without colour; `art` is a picture's SHA-256.
+    """One allowed value. `colour` is #rrggbb; `notches` distinguish values without colour; `art` is a picture's
+    SHA-256.
 
-    `form` is the way of growth that pictures of this value's cards show. `within` is the value of another list that this
-    one belongs to. A `retired` value is offered no more; its name still stands where an old effect speaks of it.
+    `form` is the kind of growth in generated pictures of cards with this value. `within` is the value of
+    another list that this one belongs to. A `retired` value is not offered any more; old effects can still name
+    it.
     """
 
     id: str = Field(max_length=80)
@@ -30,7 +32,7 @@ class Choice(Frozen):
 
 
 class ChoiceList(Frozen):
-    """Values in their order. Two values that are offered never have the same name."""
+    """Values in order. Offered values have different names."""
 
     id: str = Field(pattern=r"^[a-z][a-z0-9-]*$", max_length=60)
     name: str = Field(min_length=1, max_length=60)
@@ -57,11 +59,11 @@ class ChoiceList(Frozen):
         return self._by_id.get(ident)
 
     def called(self, name: str) -> Choice | None:
-        """The offered value of this name (folded)."""
+        """The offered value with this (folded) name."""
         return self._by_name.get(fold(name))
 
     def position(self, ident: str) -> int:
-        """Where a value stands in the list's order; unknown values come last."""
+        """The position of a value in the list; unknown values come last."""
         return self._places.get(ident, len(self.values))
 
     @model_validator(mode="after")

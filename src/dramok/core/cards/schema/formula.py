@@ -25,11 +25,14 @@ YES_OR_NO = {"yes": True, "true": True, "no": False, "false": False}
 WORDS = {"if", "then", "else", "and", "or", "not", "is"}
 _COMPARES = ("=", "!=", "<", "<=", ">", ">=")
 _SIGNS = {"×": "*", "·": "*", "÷": "/", "−": "-", "–": "-", "≤": "<=", "≥": ">=", "≠": "!="}
-"""Signs as they are printed."""
+"""Typographic signs and their plain forms."""
 
 @dataclass(frozen=True)
 class Node:
-    """`kind` is number, text, empty, field, call, compare, and, or, not, if, or the mark of an arithmetic step."""
+    """A node of the expression.
+
+    `kind` is number, text, empty, field, call, compare, and, or, not, if, or an arithmetic operator.
+    """
 
     kind: str
     parts: tuple[Node, ...] = ()
@@ -39,7 +42,7 @@ class Node:
 
 @lru_cache(maxsize=2_000)
 def parse_formula(text: str) -> Node:
-    """Reads a stored formula, its fields as `#id`. Raises Unreadable."""
+    """Parse a stored formula with fields as `#id`. Raises Unreadable."""
     return _Parser(text).whole()
 
 
@@ -64,14 +67,14 @@ def with_names(stored: str, name_of: Callable[[str], str | None]) -> str:
 
 
 def formula_tokens(text: str) -> list[Token]:
-    """Tokens, with signs as they are typed at a keyboard."""
+    """The tokens of a text, with typographic signs replaced by plain ones."""
     return [
         Token("mark", _SIGNS[each.text], each.start, each.end) if each.text in _SIGNS else each for each in tokens(text)
     ]
 
 
 def quoted_name(name: str) -> str:
-    """A name as it can stand in a formula: in quotes, unless it is one word that means nothing here."""
+    """A name as a formula contains it: quoted, unless it is a single word without another meaning."""
     read = tokens(name)
     bare = len(read) == 1 and read[0].kind == "word" and fold(name) not in {*WORDS, *FUNCTIONS, "empty"}
     return name if bare else f'"{name}"'

@@ -22,13 +22,13 @@ from dramok.core.cards.schema.schema import Schema
 from dramok.core.problem import fold, nearest_name
 
 _GOES_ON = re.compile(r"[a-z0-9-]")
-"""What would be taken for more of an id."""
+"""A following character that would be read as part of the id."""
 Moved = Mapping[tuple[str, str], str]
-"""Values that others take the place of: (list, value) to the other value."""
+"""Merged values: (list, value) to the value that replaces it."""
 
 
 def stored_formula(typed: str, schema: Schema, type_id: str) -> str:
-    """A typed formula with every field as `#id`, so that renaming a field changes nothing. Raises Unreadable."""
+    """A typed formula with every field as `#id`, so that renaming a field has no effect on it. Raises Unreadable."""
     names = {fold(field.name): field for field in schema.fields_of(type_id)}
     found, put, at = formula_tokens(typed), [], 0
     for index, token in enumerate(found):
@@ -53,7 +53,7 @@ def shown_formula(stored: str, schema: Schema, type_id: str) -> str:
 
 
 def renamed_formula(stored: str, before: Schema, after: Schema, type_id: str, moved: Moved) -> str:
-    """A stored formula in which choices have the names that they have `after`. Raises Unreadable for a name that no quotes can hold."""
+    """A stored formula with the choice names of `after`. Raises Unreadable for a name that can't be quoted."""
     found, put, at = tokens(stored), [], 0
     for index, token in enumerate(found):
         left = _compared_with(found, index)
@@ -77,7 +77,7 @@ def renamed_formula(stored: str, before: Schema, after: Schema, type_id: str, mo
 def _field_meant(
     found: Sequence[Token], index: int, schema: Schema, type_id: str, names: Mapping[str, FieldKind]
 ) -> str | None:
-    """The id of the field that a token names; None for one that names none. Raises Unreadable for a name of nothing."""
+    """The id of the field that a token names; None if it names no field. Raises Unreadable for an unknown name."""
     token = found[index]
     if token.kind == "id" and not schema.has_field(type_id, token.text[1:]):
         raise _unknown_field(token, names)
@@ -102,7 +102,9 @@ def _field_meant(
 
 
 def _is_value(text: str, field: FieldKind, schema: Schema) -> bool:
-    """Whether a field may be compared with a text: one of its choices, yes or no, a number; of a derived one, what any field may hold."""
+    """Whether a field can be compared with a text: one of its choices, yes or no, a number; for a derived
+    field, what any field can hold.
+    """
     choices = schema.choices(field)
     if choices is not None:
         return fold(text) in {fold(each.name) for each in choices.values}
@@ -132,7 +134,7 @@ def _no_value(token: Token, field: FieldKind, schema: Schema) -> Unreadable:
 
 
 def _compared_with(found: Sequence[Token], index: int) -> Token | None:
-    """What stands before `is`, `is not`, `=` or `!=` where a token is compared by them: a name or an id."""
+    """The token before `is`, `is not`, `=` or `!=` if a token is compared by them: a name or an id."""
     if found[index].kind not in ("word", "quoted") or (found[index].kind == "word" and fold(found[index].text) == "not"):
         return None
     before = [fold(token.text) if token.kind in ("word", "mark") else "" for token in found[max(0, index - 2) : index]]

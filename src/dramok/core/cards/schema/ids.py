@@ -1,4 +1,4 @@
-"""Lasting ids made from names."""
+"""Permanent ids made from names."""
 
 from __future__ import annotations
 
@@ -12,7 +12,10 @@ MOST = 40
 
 
 def name_apart(name: str, taken: Collection[str], most: int = 60) -> str:
-    """A name that none of `taken` is, whatever its case; with a number behind it where it has to be. Up to `most` characters."""
+    """A name that differs from all of `taken` ignoring case, with a number appended if needed.
+
+    Up to `most` characters.
+    """
     names = {fold(each) for each in taken}
     found, number = name[:most], 2
     while fold(found) in names:
@@ -21,7 +24,7 @@ def name_apart(name: str, taken: Collection[str], most: int = 60) -> str:
 
 
 def id_from(name: str, used: Collection[str], fallback: str) -> str:
-    """A lower case id that begins with a letter and that none of `used` is; from the name as far as it has letters."""
+    """A lower-case id that begins with a letter and is not in `used`, made from the letters of the name."""
     plain = normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
     stem = re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:MOST].strip("-")
     if not stem or not stem[0].isalpha():

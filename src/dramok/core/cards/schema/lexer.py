@@ -1,4 +1,4 @@
-"""The small tokens that formulas and queries are made of, each with its place."""
+"""The tokens of formulas and queries, with positions."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from unicodedata import category
 from dramok.core.problem import Problem, Span
 
 _MARKS = "".join(chr(each) for each in range(0x300, 0x1E00) if category(chr(each)) in ("Mn", "Mc")) + "\u200c\u200d\u3099\u309a"
-"""Signs that belong to the letter before them: accents typed apart from it, vowels of Hindi, Arabic or Thai, joiners."""
+"""Characters that belong to the letter before them: combining accents, vowels of Hindi, Arabic or Thai, joiners."""
 _TOKEN = re.compile(
     rf"""(?P<space>\s+)
       | (?P<number>\d+(?:\.\d+)?(?!\w))
@@ -43,7 +43,7 @@ def tokens(text: str) -> list[Token]:
 
 
 class Unreadable(ValueError):
-    """What was typed can't be read; `problem` has its place."""
+    """The typed text can't be parsed; `problem` has the position."""
 
     def __init__(
         self, where: str, what: str, mend: str, start: int, end: int, nearest: str | None = None

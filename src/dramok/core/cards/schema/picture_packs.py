@@ -1,4 +1,4 @@
-"""The packs of pictures that a card type chooses from, and which one its name calls for."""
+"""Packs of generated pictures for card types, and the choice of a pack by the type's name."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ import re
 from typing import Literal
 
 Pack = Literal["pattern", "figure", "creature", "object", "growth", "sky", "tool"]
-"""What is drawn for cards without art: the first four are for any game (see `faces.art`)."""
+"""A pack for cards without art: the first four suit any game (see `faces.art`)."""
 
 _WORD = re.compile(r"[^\W\d_]+")
 _CALLS: dict[Pack, tuple[str, ...]] = {
@@ -23,7 +23,7 @@ _CALLS: dict[Pack, tuple[str, ...]] = {
 
 
 def pack_for(type_name: str) -> Pack:
-    """The pack that a new card type's name calls for; plain patterns where it calls for none."""
+    """The pack that suits a new card type's name; plain patterns if none does."""
     for word in _WORD.findall(type_name.lower()):
         for pack, beginnings in _CALLS.items():
             if word.startswith(beginnings):

@@ -1,4 +1,4 @@
-"""What fields a card has: card types that extend each other, and choice lists."""
+"""The schema of cards: card types that extend each other, and choice lists."""
 
 from __future__ import annotations
 
@@ -18,11 +18,11 @@ from dramok.core.cards.schema.picture_packs import Pack
 from dramok.core.problem import Frozen
 
 GroundName = Literal["trellis", "furrows", "panes", "diamonds", "dots", "weave", "plain"]
-"""The patterns that a back can have."""
+"""The patterns for a back."""
 
 
 class Back(Frozen):
-    """The back of cards that have no picture of their own there: a title on a drawn ground."""
+    """The default back of cards without a picture for it: a title on a pattern."""
 
     title: str = Field(default="", max_length=60)
     colour: str = Field(default="#24463b", pattern=r"^#[0-9a-fA-F]{6}$")
@@ -30,10 +30,10 @@ class Back(Frozen):
 
 
 class CardType(Frozen):
-    """`extends` names the type whose fields come first; `stays` says that a played card stays in play.
+    """A card type. `extends` names the type whose fields come first; `stays`: a played card stays in play.
 
-    `picture` says what is drawn for a card without art, `hint` which field's words say more of it; `shape` how its face stands while
-    nobody has written a face plan for it (see `faces.starting`). A type without a `back` has its parent's.
+    `picture` is the pack for cards without art, `hint` the field whose words refine it; `shape` the layout of
+    the default face plan (see `faces.plan.starting_plans`). A type without a `back` uses its parent's.
     """
 
     id: str = Field(pattern=r"^[a-z][a-z0-9-]*$", max_length=60)
@@ -49,7 +49,7 @@ class CardType(Frozen):
 
 
 class Schema(Frozen):
-    """Every card type and choice list of a game. Refuses circles, unknown parents and a field defined as two kinds."""
+    """Every card type and choice list of a game. Refuses cycles, unknown parents and a field defined with two kinds."""
 
     types: tuple[CardType, ...]
     lists: tuple[ChoiceList, ...] = ()
@@ -64,7 +64,7 @@ class Schema(Frozen):
 
     @cached_property
     def _every_field(self) -> dict[str, dict[str, FieldKind]]:
-        """By type: its fields by id, the inherited ones first; a type's own definition stands in its parent's place."""
+        """By type: its fields by id, inherited ones first; a type's own definition replaces its parent's."""
         return {
             each.id: {field.id: field for link in self._line(each) for field in link.fields}
             for each in self.types
@@ -90,7 +90,7 @@ class Schema(Frozen):
 
     @cached_property
     def fields(self) -> tuple[FieldKind, ...]:
-        """Every field of every type, each once, in order of first appearance. Fields put away are not among them."""
+        """Every field of every type, once, in order of first appearance, without hidden fields."""
         found: dict[str, FieldKind] = {}
         for each in self.types:
             for field in self._fields[each.id]:
@@ -130,15 +130,17 @@ class Schema(Frozen):
         return self._derived[type_id]
 
     def field_of(self, type_id: str, ident: str) -> FieldKind | None:
-        """A field as this type has it, put away or not; None when the type has no such field."""
+        """A field of a type, hidden or not; None if the type has no such field."""
         return self._every_field[type_id].get(ident)
 
     def has_field(self, type_id: str, ident: str) -> bool:
         return ident in self._held[type_id]
 
     def seen(self, card: Card) -> Card:
-        """The card with what can be seen of it: without values of fields that its type has not, or has put away. They stay on the
-        card itself, for the day when it is of a type that has them."""
+        """The card with its visible values only: without fields that its type lacks or hides.
+
+        The values stay on the stored card, in case its type changes.
+        """
         held = self._held[card.type]
         hidden = [ident for ident in card.values if ident not in held and ident in self._known]
         if not hidden:
@@ -147,18 +149,18 @@ class Schema(Frozen):
 
     @cached_property
     def _known(self) -> frozenset[str]:
-        """The ids of all fields of all types, those put away too."""
+        """The ids of all fields of all types, hidden ones included."""
         return frozenset(ident for fields in self._every_field.values() for ident in fields)
 
     def has_list(self, ident: str) -> bool:
         return ident in self._lists
 
     def list(self, ident: str) -> ChoiceList:
-        """Raises KeyError for an unknown list."""
+        """A choice list. Raises KeyError for an unknown one."""
         return self._lists[ident]
 
     def choices(self, field: FieldKind | None) -> ChoiceList | None:
-        """The list behind a choice field, of one or several; None for any other field."""
+        """The choice list of a choice field, single or multiple; None for any other field."""
         return self._lists.get(field.list) if isinstance(field, ChoiceField | ChoicesField) else None
 
     def back_of(self, type_id: str) -> Back | None:
@@ -166,13 +168,13 @@ class Schema(Frozen):
         return next((each.back for each in reversed(self._line(self._types[type_id])) if each.back), None)
 
     def heirs(self, type_id: str) -> tuple[CardType, ...]:
-        """The types that extend a type, directly or not."""
+        """The types that extend a type, directly or indirectly."""
         return tuple(
             each for each in self.types if each.id != type_id and self._types[type_id] in self._line(each)
         )
 
     def _line(self, card_type: CardType) -> tuple[CardType, ...]:
-        """From the root of the inheritance to the type itself."""
+        """From the root type to the type itself."""
         line = [card_type]
         while line[0].extends is not None:
             parent = self._types.get(line[0].extends)
@@ -207,7 +209,7 @@ class Schema(Frozen):
         return self
 
     def _depend(self, card_type: CardType) -> None:
-        """A choice within another: the other exists, is a choice, and the two don't wait for each other."""
+        """Check a dependent choice: the outer field exists, is a choice, and the dependency has no cycle."""
         fields = self._every_field[card_type.id]
         for field in fields.values():
             walked = [field]

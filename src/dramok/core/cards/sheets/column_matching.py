@@ -1,4 +1,4 @@
-"""Headings of a sheet matched to fields."""
+"""Match the headings of a table file to fields."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from dramok.core.problem import fold
 TYPE, CODE, SET = "type", "code", "set"
 HEADER_WITHIN = 30
 NEAR = 0.8
-"""How alike a heading and a field's name are (0 to 1) when one is taken for the other misspelt."""
+"""The similarity (0 to 1) at which a heading counts as a misspelt field name."""
 _WORD = re.compile(r"[^\W_]+")
 
 SYNONYMS = {
@@ -31,7 +31,7 @@ SYNONYMS = {
 
 @dataclass(frozen=True)
 class Target:
-    """Something a column can feed: a field, or the card's type or code."""
+    """What a column can feed: a field, or the card's type or code."""
 
     id: str
     name: str
@@ -44,7 +44,7 @@ class Target:
 
 @dataclass(frozen=True)
 class FileColumn:
-    """`target` is the field id fed by the column, None when it is left out; `name` is the field's name or the heading."""
+    """`target` is the field id fed by the column, None if it is left out; `name` is the field's name or the heading."""
 
     index: int
     heading: str
@@ -56,12 +56,12 @@ class FileColumn:
 def match_columns(
     header: Sequence[str], schema: Schema, by_hand: Mapping[int, str | None] | None = None
 ) -> tuple[FileColumn, ...]:
-    """Every column with its target: by hand where the person chose, else the best score; a target is fed once."""
+    """Every column with its target: set by hand, otherwise the best score; each target is used once."""
     return _matched(header, _Targets(schema), by_hand)
 
 
 class _Targets:
-    """What the columns of a sheet can feed, with the words they go by: worked out once for all lines that may be the header."""
+    """The targets for columns with their names and synonyms, computed once for all candidate header rows."""
 
     def __init__(self, schema: Schema) -> None:
         effects = {field.id for field in schema.fields if isinstance(field, EffectField)}
@@ -78,13 +78,13 @@ class _Targets:
         self.kinds = {fold(each.name) for each in schema.types}
 
     def scores(self, heading: str) -> Iterator[tuple[str, int]]:
-        """The targets that a heading names, with how well it does."""
+        """The targets that match a heading, with their scores."""
         typed = fold(heading)
         if not typed or len(typed) > 60:
             return
         words = _WORD.findall(typed)
         for ident, name, alike, synonyms in self.known:
-            # A column headed by what the cards are, such as “Tile”, names them.
+            # A column headed by the kind of cards, such as “Tile”, has their names.
             kind = 2 * (ident == "name" and typed in self.kinds)
             score = max(_score(typed, words, ident, name, alike, synonyms), kind)
             if score:
@@ -118,7 +118,7 @@ def _matched(
 
 
 def find_header(rows: Sequence[Sequence[str]], schema: Schema) -> int | None:
-    """The index of the row with most columns matched (at least two, or one that is the name or code), or None."""
+    """The index of the row with the most matching columns (at least two, or the name or code), or None."""
     known = _Targets(schema)
     best, best_count = None, 0
     for index, row in enumerate(rows[:HEADER_WITHIN]):
@@ -137,9 +137,10 @@ def _score(
     alike: SequenceMatcher[str],
     synonyms: Sequence[str],
 ) -> int:
-    """How well a heading names a target: 5 the same, 4 a usual other word, 3 its last word, 2 one of its words, 1 nearly the same.
+    """How well a heading matches a target: 5 equal, 4 a synonym, 3 its last word, 2 one of its words, 1
+    similar.
 
-    `alike` holds the target's `name`: it keeps what it worked out of that.
+    `alike` is a matcher for the target's `name`, reused for speed.
     """
     if typed in (name, ident):
         return 5

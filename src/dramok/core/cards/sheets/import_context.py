@@ -1,4 +1,4 @@
-"""What is known of a game beside a sheet, what one wishes of it, and what becomes of its rows and cells."""
+"""Data types of an import: the game's data it needs, the user's options, and the outcome for rows and cells."""
 
 from __future__ import annotations
 
@@ -15,7 +15,10 @@ from dramok.core.problem import Problem
 
 @dataclass(frozen=True)
 class Refusal:
-    """Why one cell keeps its row out. `row` counts records from 1 as a spreadsheet does; `near` is a value offered."""
+    """Why one cell makes its row refused.
+
+    `row` counts records from 1 as a spreadsheet does; `near` is a suggested value.
+    """
 
     row: int
     column: str
@@ -36,9 +39,10 @@ class Skip:
 
 @dataclass(frozen=True)
 class Taken:
-    """A row that becomes a card, or is about a card that is there (`card`, its id). `notes` say what was read otherwise than it stands.
+    """A row that becomes a card, or belongs to an existing one (`card`, its id). `notes` list values that were
+    read differently.
 
-    `set` is the id of the set it names, where it names one that is there.
+    `set` is the id of the existing set that the row names.
     """
 
     row: int
@@ -63,15 +67,16 @@ class Intake:
     refused: tuple[Refusal, ...]
     warnings: tuple[Problem, ...] = ()
     about: frozenset[str] = frozenset()
-    """The cards that are there and that rows are about, refused rows too."""
+    """The existing cards that rows belong to, refused rows included."""
 
 
 @dataclass(frozen=True)
 class Wishes:
-    """What the person chose: columns set by hand (column index -> target or None), cells corrected (row, column index; "": left empty).
+    """The user's options: columns set by hand (column index -> target or None), corrected cells (row, column
+    index; "": left empty).
 
-    `header` is the header's row number where it was chosen; `default_type` the type (id) of rows that name none. With `leave_empty` a cell that
-    can't be read is left empty, with a note, where its row would otherwise be refused.
+    `header` is the chosen header row; `default_type` the type (id) of rows that name none. With `leave_empty`,
+    an unreadable cell is left empty with a note instead of refusing its row.
     """
 
     columns: Mapping[int, str | None] = field(default_factory=dict)
@@ -83,7 +88,7 @@ class Wishes:
 
 
 class NothingMatched(ValueError):
-    """No row looks like a header. `problem` says what was looked for."""
+    """No row looks like a header. `problem` says what was searched."""
 
     def __init__(self, problem: Problem) -> None:
         super().__init__(problem.what)
@@ -92,7 +97,7 @@ class NothingMatched(ValueError):
 
 @dataclass(frozen=True)
 class Game:
-    """What intake has to know of the game: its schema and names, the roles of fields, what is already there."""
+    """The game's data for an import: schema and names, field roles, existing codes and pictures."""
 
     schema: Schema
     vocabulary: Vocabulary
@@ -103,12 +108,12 @@ class Game:
     names: Mapping[str, str]
     sets: Mapping[str, str] = field(default_factory=dict)
     pictures: Mapping[str, str] = field(default_factory=dict)
-    """Set ids by folded name; the SHA-256 of the game's pictures by folded file name."""
+    """Set ids by folded name; the SHA-256 of pictures by folded file name."""
 
 
 @dataclass(frozen=True)
 class Held:
-    """The cards that rows are about when a sheet updates them: by code or name (folded), and what their cells show."""
+    """The existing cards for an update: by code or name (folded), with the texts of their cells."""
 
     by_key: Mapping[str, tuple[str, ...]]
     key: str

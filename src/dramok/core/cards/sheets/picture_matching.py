@@ -1,4 +1,6 @@
-"""Picture files matched to cards: by the name a card waits for, by code, by name, by a column; near names are offered."""
+"""Match picture files to cards: by the file name a card waits for, by code, name, or a column; similar names
+are suggested.
+"""
 
 from __future__ import annotations
 
@@ -19,9 +21,10 @@ _BACK = re.compile(r"^(.+?)[ ](?:back|rear|reverse|verso|b)$")
 
 @dataclass(frozen=True)
 class PlacedPicture:
-    """A picture file and the card it is for. `how` says by what; `near` that the names are only alike, so that somebody should look.
+    """A picture file and its card. `how` names the criterion; `near`: the names are only similar and need a
+    check.
 
-    `card` is None where none is found; `taken` tells that another file is for the same place already.
+    `card` is None if none matches; `taken`: another file already has that place.
     """
 
     file: str
@@ -33,7 +36,7 @@ class PlacedPicture:
 
 
 def plain(text: str) -> str:
-    """A name as it is compared with a file's: no accents, no signs, lower case, single blanks."""
+    """A name for comparison with file names: no accents or signs, lower case, single blanks."""
     bare = "".join(each for each in normalize("NFKD", text) if not combining(each))
     return " ".join(re.sub(r"[^\w]|_", " ", bare.casefold()).split())
 
@@ -52,8 +55,10 @@ def place_pictures(
     field: str | None = None,
     column: str | None = None,
 ) -> list[PlacedPicture]:
-    """A place for each file. `field` is the picture field to fill, where a file's name does not say it is for a back;
-    `column` a field whose text names the file. A file that cards wait for goes to them; one that several cards share, to all.
+    """Find a place for each file.
+
+    `field` is the picture field to fill, unless the file name says it is for a back; `column` a field whose
+    text names the file. A file that cards wait for goes to all of them.
     """
     cards = list(cards)
     known = _Known(cards, schema, name_field, field, column)
@@ -117,7 +122,7 @@ class _Known:
         return [PlacedPicture(file, ident, field, how, near) for ident, field in places if field is not None]
 
     def _field(self, card: Card, side: str) -> str | None:
-        """The picture field of a card that a file for this side goes to."""
+        """The picture field of a card for a file of this side."""
         fields = [each for each in self.schema.fields_of(card.type) if isinstance(each, PictureField)]
         if side == "front" and self.field and any(each.id == self.field for each in fields):
             return self.field

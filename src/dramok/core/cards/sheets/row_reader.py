@@ -1,4 +1,4 @@
-"""The rows of a sheet, read one after another to cards."""
+"""Read the rows of a table file as cards."""
 
 from __future__ import annotations
 
@@ -22,11 +22,11 @@ _WRITTEN = re.compile(r"\s*(upon|always)\b", re.IGNORECASE)
 
 Memory = dict[str, tuple[Value | None, Problem | None]]
 Good = dict[tuple[str, str], Value]
-"""What a cell means in a card type, where there is nothing to say about it."""
+"""The value of a cell for a card type, if it has no problems."""
 
 
 class _Soon:
-    """A vocabulary with cards that are still to come."""
+    """A vocabulary that includes cards of the same file."""
 
     def __init__(self, known: Vocabulary, cards: Collection[str]) -> None:
         self.known, self.cards = known, cards
@@ -43,7 +43,7 @@ class _Soon:
 
 
 class RowReader:
-    """Reads one row after another; what was read before is remembered, so that equal cells cost nothing."""
+    """Reads one row after another and caches results by cell, so that equal cells are fast."""
 
     def __init__(
         self,
@@ -87,7 +87,7 @@ class RowReader:
             target = column.target or ""
             if target in (TYPE, CODE, SET):
                 continue
-            # Types may bound a field otherwise: what a cell means is remembered for each definition of it.
+            # Types may define a field with different bounds: cache by definition.
             pictures = game.pictures.items() if target in self.picture_fields else ()
             memories: dict[int, Memory] = {
                 id(found[target]): {name: (sha, None) for name, sha in pictures}
@@ -95,12 +95,12 @@ class RowReader:
                 if target in found
             }
             self.value_columns.append((column, column.index, target, memories, {}, target not in special))
-        # Rules text goes to the effect as it stands, drafts too, where the sheet has a column of its own for printed text.
+        # Rules text goes to the effect field unchanged, drafts included, if the file has a separate column for printed text.
         self.own_language = game.printed_field is None or game.printed_field in self.at
 
     @cached_property
     def soon(self) -> Vocabulary:
-        """The game's names with those of the cards that the sheet brings: each stands for itself."""
+        """The game's names plus the cards of the file, each standing for itself."""
         column = self.at.get(self.game.name_field)
         at = column.index if column else len(self.rows)
         return _Soon(self.game.vocabulary, {fold(row[at]) for row in self.rows if at < len(row)} - {""})
@@ -184,7 +184,7 @@ class RowReader:
         self._take(row_number, code, kind, values, notes, home)
 
     def _about(self, row_number: int, row: Sequence[str], refusals: list[Refusal]) -> Card | None:
-        """The card that a row is about, by the sheet's key column; None for a new one."""
+        """The existing card of a row, by the file's key column; None for a new one."""
         held = self.held
         target = CODE if held and held.key == "code" else self.game.name_field
         column = self.at.get(target)
@@ -237,7 +237,7 @@ class RowReader:
     def _picture(
         self, found: FieldKind, cell: str, memory: Memory, values: dict[str, Value], notes: list[str]
     ) -> None:
-        """A picture by its file's name: the game's own, or the name itself until the picture is brought."""
+        """A picture by its file name: the game's own, or the name itself until the picture is imported."""
         value, problem = memory.get(fold(cell)) or self._read(found, cell, memory, fold(cell))
         if value is not None and problem is None:
             values[found.id] = value
@@ -255,7 +255,7 @@ class RowReader:
         values: dict[str, Value],
         notes: list[str],
     ) -> bool:
-        """Takes a cell that says what its card says already, and cells of pictures and effects; else False."""
+        """Handle a cell equal to its card's text, and cells of pictures and effects; otherwise False."""
         ident, held = found.id, self.held
         if card is not None and held and held.shown(card, found) == cell.strip():
             if ident in card.values:
@@ -318,7 +318,7 @@ class RowReader:
             return self.default_type
         found = self.types.get(cell) or self.types.get(fold(cell))
         if found is not None:
-            self.types[cell] = found  # the next cell like it costs nothing
+            self.types[cell] = found  # the next equal cell is fast
             return found
         names = [each.name for each in self.game.schema.types if not each.abstract]
         near = nearest_name(cell, names)
@@ -344,8 +344,9 @@ class RowReader:
         refusals: list[Refusal],
         notes: list[str],
     ) -> Value | None:
-        """The value that is used for a cell that can't be read: a number in words in figures, the near value where that is wished, nothing where the
-        cell may stay empty; else the row is refused."""
+        """The replacement for an unreadable cell: digits for a number word, the similar value if requested,
+        nothing if the cell may be empty; otherwise the row is refused.
+        """
         words = isinstance(found, NumberField)
         if problem.nearest and (words or self.wishes.accept_near):
             notes.append(f"{column.name} “{cell}” is read as {problem.nearest}")
@@ -363,7 +364,7 @@ class RowReader:
     def _read(
         self, found: FieldKind, text: str, memory: Memory, cell: str
     ) -> tuple[Value | None, Problem | None]:
-        """Reads a cell and remembers it, so that equal cells of a column cost nothing."""
+        """Parse a cell with caching."""
         times = _TIMES.fullmatch(text) if found.id == self.game.copies_field else None
         typed = (times.group(1) or times.group(2)) if times else text
         value, problems = read_value(found, typed, self.game.schema, self.game.vocabulary)
@@ -373,7 +374,7 @@ class RowReader:
     def _text(
         self, found: FieldKind, text: str, memory: Memory, values: dict[str, Value], notes: list[str]
     ) -> None:
-        """Effect lines where the text is in the effect language, else the card's printed text."""
+        """Effect lines if the text is in the effect language, otherwise the card's printed text."""
         if self.own_language or _WRITTEN.match(text):
             value, problem = memory.get(text) or self._read(found, text, memory, text)
             soon = problem is not None and self._read_soon(found, text)
@@ -393,7 +394,7 @@ class RowReader:
         notes.append("behaviour not written: its text is printed as it is")
 
     def _read_soon(self, found: FieldKind, text: str) -> bool:
-        """Whether an effect can be read once the cards of the sheet are there."""
+        """Whether an effect becomes readable with the cards of the file."""
         if (found.id, text) not in self.waiting:
             self.waiting[found.id, text] = not read_value(found, text, self.game.schema, self.soon)[1]
         return self.waiting[found.id, text]

@@ -1,4 +1,4 @@
-"""What a sheet has that the game has not: fields for its other columns, card types and choice values it names."""
+"""What a table file has and the game lacks: fields for columns, card types and choice values."""
 
 from __future__ import annotations
 
@@ -15,13 +15,13 @@ from dramok.core.cards.sheets.column_matching import TYPE, FileColumn
 from dramok.core.problem import fold, nearest_name
 
 GUESSED = tuple(guess for kind in KINDS for guess in kind.guesses)
-"""The kinds of field that can be made for a column; `back` is a picture on the back."""
+"""The kinds of field that can be created for a column; `back` is a picture on the back."""
 MOST_LISTED = 60
 
 
 @dataclass(frozen=True)
 class NewField:
-    """A column without a field, and the kind of field that would hold its values."""
+    """A column without a field, and the kind of field that fits its values."""
 
     column: int
     name: str
@@ -30,7 +30,7 @@ class NewField:
 
 @dataclass(frozen=True)
 class NewValue:
-    """A value that a choice list has not: how many rows name it, and the nearest that is there."""
+    """A value missing from a choice list: the number of rows with it, and the most similar existing value."""
 
     list: str
     list_name: str
@@ -40,7 +40,10 @@ class NewValue:
 
 
 def new_fields(rows: Sequence[Sequence[str]], header: int, columns: Sequence[FileColumn]) -> list[NewField]:
-    """A field for each column that has a heading, some values, and no field yet. Of two columns of pictures the second is the back."""
+    """A field for each column that has a heading, some values, and no field yet.
+
+    The second picture column is the back.
+    """
     found: list[NewField] = []
     for column in columns:
         name = " ".join(column.heading.split())[:60]
@@ -64,13 +67,13 @@ def kind_of(values: Sequence[str]) -> str:
 def field_document(
     name: str, kind: str, values: Sequence[str], used: Iterable[str], list_id: str
 ) -> dict[str, Any]:
-    """The document of a new field that holds these values; a choice chooses from the list `list_id`."""
+    """The document of a new field for these values; a choice uses the list `list_id`."""
     record = next(each for each in KINDS if kind in each.guesses)
     return {"id": id_from(name, set(used), "field"), "name": name, **record.guessed(kind, values, list_id)}
 
 
 def list_document(name: str, values: Sequence[str], ident: str) -> dict[str, Any]:
-    """The document of a choice list with each distinct value, in the order in which they come."""
+    """The document of a choice list with each distinct value in order of appearance."""
     names: dict[str, str] = {}
     for value in values:
         names.setdefault(fold(value), " ".join(value.split())[:80])
@@ -78,7 +81,7 @@ def list_document(name: str, values: Sequence[str], ident: str) -> dict[str, Any
 
 
 def with_values(held: Sequence[dict[str, Any]], names: Iterable[str]) -> list[dict[str, Any]]:
-    """A list's values and new ones after them, each in a colour of its own."""
+    """The values of a list followed by new ones, each with its own colour."""
     values = list(held)
     used = {each["id"] for each in values}
     for name in names:
@@ -105,7 +108,7 @@ _INKS = (
 def new_types(
     rows: Sequence[Sequence[str]], header: int, columns: Sequence[FileColumn], schema: Schema
 ) -> dict[str, int]:
-    """Card types that the sheet names and the game has not, with the number of rows."""
+    """Card types that the file names and the game lacks, with the number of rows."""
     column = next((each for each in columns if each.target == TYPE), None)
     if column is None:
         return {}
@@ -122,7 +125,7 @@ def new_types(
 def new_values(
     rows: Sequence[Sequence[str]], header: int, columns: Sequence[FileColumn], schema: Schema
 ) -> list[NewValue]:
-    """Choice values that the sheet names and the lists have not."""
+    """Choice values that the file names and the lists lack."""
     found: list[NewValue] = []
     for column in columns:
         field = schema.field(column.target)

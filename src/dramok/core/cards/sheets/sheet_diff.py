@@ -1,4 +1,4 @@
-"""A sheet against the cards that are there: what it adds, what it changes cell by cell, what is not in it any more."""
+"""The difference between a table file and existing cards: additions, changed cells, missing cards."""
 
 from __future__ import annotations
 
@@ -16,9 +16,9 @@ Shown = Callable[[FieldKind, Value | None], str]
 
 @dataclass(frozen=True)
 class CellChange:
-    """One cell that the sheet changes, as text. `field` is a field's id, or code, type or set.
+    """One cell that the file changes, as text. `field` is a field's id, or code, type or set.
 
-    `theirs` is what the sheet said when it was last taken in, and `conflict` tells that the cell is something else here.
+    `theirs` is the file's value at the last import; `conflict`: the cell was changed here since.
     """
 
     card: str
@@ -39,7 +39,10 @@ class CellChange:
 
 @dataclass(frozen=True)
 class Update:
-    """`added` rows make cards; `same` counts the cards that stay as they are; `gone` are ids. `kept`: cells changed here that the sheet does not touch."""
+    """`added` rows become cards; `same` counts unchanged cards; `gone` are ids of missing cards.
+
+    `kept`: cells changed here that the file did not change.
+    """
 
     added: tuple[Taken, ...]
     changed: tuple[CellChange, ...]
@@ -59,10 +62,11 @@ def compare(
     printed_field: str | None,
     before: Mapping[tuple[str, str], str] | None = None,
 ) -> Update:
-    """What a sheet that was read against `cards` would change. `scope` are the ids that the sheet should name; `sets` names by id.
+    """Compare a parsed file with `cards`. `scope` are the ids that the file should list completely; `sets`
+    names by id.
 
-    `before` holds what the sheet said last time, by (card id, field). With it, a cell that the sheet left alone since then stays
-    as it is here, whatever it is, and one that is now neither what the sheet said then nor what it says now is a conflict.
+    `before` has the values at the last import by (card id, field). A cell that the file did not change since
+    then keeps its current value; a cell changed both here and in the file is a conflict.
     """
     fed = [column.target for column in intake.columns if column.target]
     wanted = list(dict.fromkeys([*fed, *([printed_field] if printed_field else [])]))
@@ -80,9 +84,9 @@ def compare(
             if cell is None or cell[1] == cell[2]:
                 continue
             if target == printed_field and target not in fed and cell[3] is None:
-                continue  # text in words may go there, but nothing is taken away
+                continue  # free text may go there, but nothing is removed
             if target in effects and cell[3] is None and row.values.get(printed_field or ""):
-                continue  # its text came in words: what plays stays
+                continue  # the file has free text only: the behaviour stays
             name, old, new, value = cell
             last = before.get((card.id, target)) if before is not None else None
             if last == new:
@@ -102,7 +106,7 @@ def compare(
 def _cell(
     row: Taken, card: Card, target: str, schema: Schema, shown: Shown, sets: Mapping[str, str]
 ) -> tuple[str, str, str, Value | None] | None:
-    """(name, before, after, value after) of one cell; None where the card's type has no such field."""
+    """(name, before, after, value after) of one cell; None if the card's type has no such field."""
     if target == CODE:
         return "Code", card.code, row.code, row.code
     if target == TYPE:

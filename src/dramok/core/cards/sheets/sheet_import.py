@@ -1,6 +1,6 @@
-"""A sheet taken in: which row is the header, which column feeds which field, what becomes of every row.
+"""Plan the import of a table file: header row, columns, and the outcome for every row.
 
-Every record beside the header ends as exactly one of taken, skipped, refused.
+Every record except the header ends as exactly one of taken, skipped, refused.
 """
 
 from __future__ import annotations
@@ -20,9 +20,9 @@ def take_in(
     wishes: Wishes = Wishes(),
     held: Held | None = None,
 ) -> Intake:
-    """Plans the whole intake; nothing is written. With `held`, rows are matched to the cards that are there.
+    """Plan an import; writes nothing. With `held`, rows are matched to existing cards.
 
-    Raises NothingMatched when no header is found, and none is wished for.
+    Raises NothingMatched if no header is found and none is chosen.
     """
     header = find_header(rows, game.schema) if wishes.header is None else wishes.header - 1
     if header is not None and not 0 <= header < len(rows):

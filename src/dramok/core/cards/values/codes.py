@@ -40,7 +40,7 @@ def code_at(pattern: str, number: int) -> str:
 
 
 def free_codes(pattern: str, used: Collection[str], first: int = 1) -> Iterator[str]:
-    """Codes in order that none of `used` (folded) has, from number `first` on."""
+    """Codes in order that are not in `used` (folded), starting at number `first`."""
     number = first
     place = _NUMBER.search(pattern)
     head, tail = (pattern[: place.start()], pattern[place.end() :]) if place else (pattern, "")

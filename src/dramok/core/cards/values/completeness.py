@@ -1,4 +1,4 @@
-"""What a card still lacks, field by field."""
+"""Find what is unfinished on a card, field by field."""
 
 from __future__ import annotations
 
@@ -9,9 +9,9 @@ from dramok.core.problem import Problem
 
 
 def unfinished(card: Card, schema: Schema) -> tuple[Problem, ...]:
-    """Required fields that are empty, numbers out of bounds, choices out of their place, formulas without a value.
+    """Required fields that are empty, numbers out of bounds, misplaced choices, formulas without a value.
 
-    Drafts of effects are said by the effect language itself.
+    Drafts of effects are reported by the effect language.
     """
     problems = []
     for field in schema.fields_of(card.type):

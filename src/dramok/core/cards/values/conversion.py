@@ -1,4 +1,4 @@
-"""A field's values carried over to another kind of field."""
+"""Convert the values of a field to another kind of field."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ class Lost:
 
 @dataclass(frozen=True)
 class Conversion:
-    """`values`: the new value of each card that keeps one, by card id; `lost`: those that have none."""
+    """`values`: the new value of each card that keeps one, by card id; `lost`: the values that can't be converted."""
 
     values: dict[str, Value]
     lost: tuple[Lost, ...]
@@ -38,9 +38,10 @@ def convert(
     after: Schema,
     vocabulary: Vocabulary,
 ) -> Conversion:
-    """Reads each card's value of `old`, as a person sees it, into `new`. Cards without a value are left out.
+    """Parse each card's editable text of `old` as a value of `new`. Cards without a value are left out.
 
-    A text that becomes an effect is kept as a draft: it prints as it stands until somebody writes it in the language.
+    A text that becomes an effect is kept as a draft: it is printed unchanged until it is written in the
+    language.
     """
     values: dict[str, Value] = {}
     lost = []

@@ -1,4 +1,4 @@
-"""Values of derived fields: a formula (see `formula`) worked out for one card."""
+"""Evaluate derived fields: a formula (see `formula`) for one card."""
 
 from __future__ import annotations
 
@@ -18,14 +18,14 @@ if TYPE_CHECKING:
 PLACES = 4
 LARGEST = Fraction(10**12)
 FINEST = 10**12
-"""Fractions are kept exact up to this denominator: beyond, they would grow with each step."""
+"""Fractions stay exact up to this denominator; beyond, they would grow with each step."""
 
 Result = Fraction | bool | str
 """A number, yes or no, or a text (a choice's id)."""
 
 
 class CannotDerive(ValueError):
-    """A formula has no value for this card: why, and what mends it."""
+    """A formula has no value for this card: the reason and the fix."""
 
     def __init__(self, what: str, mend: str) -> None:
         super().__init__(what)
@@ -33,7 +33,7 @@ class CannotDerive(ValueError):
 
 
 def derived_values(card: Card, schema: Schema) -> tuple[dict[str, Value], tuple[Problem, ...]]:
-    """The values of a card's derived fields by field id, and a problem for each that has none because it can't be computed."""
+    """The values of a card's derived fields by field id, and a problem for each that can't be computed."""
     values: dict[str, Value] = {}
     problems: list[Problem] = []
     asked = _Evaluation(card, schema)
@@ -61,7 +61,7 @@ class _Evaluation:
         self.known: dict[str, Result | None] = {}
 
     def field(self, ident: str) -> Result | None:
-        """A field's value as a result; None where it is empty."""
+        """The value of a field as a result; None if it is empty."""
         if ident not in self.known:
             self.known[ident] = self.read(ident)
         return self.known[ident]
@@ -159,7 +159,7 @@ class _Evaluation:
                 raise AssertionError(f"no function {other} can be worked out")
 
     def counted(self, part: Node) -> int:
-        """How many tags, choices or effect lines a field holds; of any other field, whether it holds something."""
+        """The number of tags, choices or effect lines in a field; for any other field, 1 if it has a value."""
         value = self.card.values.get(part.name) if part.kind == "field" else None
         if isinstance(value, tuple):
             return len(value)
@@ -179,7 +179,7 @@ class _Evaluation:
         return {"<": one < other, "<=": one <= other, ">": one > other, ">=": one >= other}[node.name]
 
     def held(self, ident: str) -> Value | Result | None:
-        """What a field holds as it stands on the card; of a derived one its result."""
+        """The stored value of a field; for a derived one, its result."""
         field = self.schema.field_of(self.card.type, ident)
         derived = field is not None and field.kind == "derived"
         return self.field(ident) if derived else self.card.values.get(ident)
@@ -189,7 +189,7 @@ class _Evaluation:
         return value is None or value in ("", ()) or (isinstance(value, Script) and not value.lines)
 
     def matches(self, ident: str, text: str) -> bool:
-        """Whether a field holds a value called this: a choice by its name, one of several, a tag, yes or no, a number, a text."""
+        """Whether a field has a value with this name: a choice, one of several, a tag, yes or no, a number, a text."""
         field, value = self.schema.field_of(self.card.type, ident), self.held(ident)
         if value is None:
             return False
@@ -207,5 +207,5 @@ class _Evaluation:
 
 
 def _asks_for_none(node: Node) -> bool:
-    """Whether a formula asks of a field whether it is empty."""
+    """Whether a formula tests if a field is empty."""
     return node.kind == "empty" or any(_asks_for_none(part) for part in node.parts)

@@ -1,4 +1,4 @@
-"""Typed text to a field's value, and back."""
+"""Parse typed text to a field's value, and format it again."""
 
 from __future__ import annotations
 
@@ -12,9 +12,9 @@ from dramok.core.text_checks import without_controls
 def read_value(
     field: FieldKind, typed: str, schema: Schema, vocabulary: Vocabulary, before: Value | None = None
 ) -> Read:
-    """Reads what was typed into a field. Empty text gives None: the field is empty.
+    """Parse the typed text of a field. Empty text gives None: the field is empty.
 
-    A value comes back whenever the card can keep one; problems may stand beside it (a draft effect).
+    Returns a value whenever the card can keep one; it may come with problems (a draft effect).
     """
     typed = without_controls(typed)
     text = field.tidied(typed)
@@ -22,5 +22,5 @@ def read_value(
 
 
 def shown_value(field: FieldKind, value: Value | None, schema: Schema, vocabulary: Vocabulary) -> str:
-    """The text a person edits for a value; `read_value` of it gives the value again."""
+    """The editable text of a value; `read_value` of it returns the value again."""
     return "" if value is None else field.shown(value, schema, vocabulary)

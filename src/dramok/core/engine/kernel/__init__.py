@@ -1,5 +1,6 @@
-"""The rules at work, once: whole numbers, loops and functions, read as they stand at the table and compiled for simulation.
+"""The rules engine itself: integers, loops and functions only, interpreted at the table and compiled for
+simulations.
 
-Functions stand above those that call them, module by module: chance, zones, amounts, triggers, moves, changes, verbs, flow, setting,
-clash, asking, turn, loop.
+Functions are defined before their callers, module by module: rng, zones, amounts, triggers, moves,
+stat_changes, verbs, ability_flow, setup, clash, decisions, turn, loop.
 """

@@ -1,4 +1,4 @@
-"""The flow within an ability: where it begins and ends, what is done perhaps, for each, if, or later; moments of the turn."""
+"""Control flow within an ability: begin, end, may, each, if, later; moments of the turn."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from dramok.core.engine.kernel.zones import emit, held, move
 
 @kernel
 def limit_left(p: Numbers, s: State, card: int, ability: int) -> int:
-    """Whether an ability with a limit may still be done this turn, or this game."""
+    """Whether the limit of an ability allows one more use this turn, or this game."""
     if p[ability + k.B_LIMIT] == 0:
         return 1
     kept = s.limgame[card]
@@ -48,7 +48,7 @@ def condition_holds(p: Numbers, s: State, ability: int, card: int, seat: int, th
 
 @kernel
 def do_begin(p: Numbers, s: State, pc: int, f: int) -> int:
-    """An ability begins: unless its condition fails, or its limit is used up."""
+    """Begin an ability, unless its condition is false or its limit is reached."""
     ability = s.fr[f + k.F_ABILITY]
     card = s.fr[f + k.F_THIS]
     seat = s.fr[f + k.F_SEAT]
@@ -63,7 +63,7 @@ def do_begin(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def inside(p: Numbers, s: State, f: int, pc: int) -> int:
-    """A block of steps, on a frame of its own above the frame it belongs to: the same words point at the same cards."""
+    """Push a block of steps as a frame above its own: pronouns refer to the same cards."""
     at = push(p, s, pc, s.fr[f + k.F_THIS], s.fr[f + k.F_THAT], s.fr[f + k.F_SEAT], s.fr[f + k.F_ABILITY])
     s.fr[at + k.F_THIS_INC] = s.fr[f + k.F_THIS_INC]
     s.fr[at + k.F_THAT_INC] = s.fr[f + k.F_THAT_INC]
@@ -75,7 +75,7 @@ def inside(p: Numbers, s: State, f: int, pc: int) -> int:
 
 @kernel
 def go_on(p: Numbers, s: State, pc: int, f: int) -> int:
-    """The frame goes on after its block, whenever that is done."""
+    """Continue the frame after its block, whenever that ends."""
     s.fr[f + k.F_PC] = p[pc + k.I_JUMP]
     s.fr[f + k.F_STATE] = k.READY
     s.fr[f + k.F_CURSOR] = 0
@@ -104,7 +104,7 @@ def can_afford(p: Numbers, s: State, cost: int, card: int, seat: int) -> int:
 
 @kernel
 def pay(p: Numbers, s: State, cost: int, card: int, seat: int) -> int:
-    """Pays what `can_afford` found to be payable. Cards to discard are asked for by the first step of what is bought."""
+    """Pay a price for which `can_afford` is true. The first step of the effect asks for cards to discard."""
     while p[cost] != k.C_STOP:
         how = p[cost]
         if how == k.C_PAY:
@@ -122,7 +122,7 @@ def pay(p: Numbers, s: State, cost: int, card: int, seat: int) -> int:
 
 @kernel
 def do_may(p: Numbers, s: State, pc: int, f: int) -> int:
-    """May, and offer: the seat says yes or no. An offer that can't be paid is not made."""
+    """May, and offer: the seat says yes or no. An offer that can't be paid is skipped."""
     seat = s.fr[f + k.F_SEAT]
     card = s.fr[f + k.F_THIS]
     offers = p[pc + k.I_OP] == k.V_OFFER
@@ -145,7 +145,7 @@ def do_may(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_choose(p: Numbers, s: State, pc: int, f: int) -> int:
-    """The seat chooses some of several blocks; they are done in the order of the text."""
+    """The seat chooses some of several blocks; they run in text order."""
     seat = s.fr[f + k.F_SEAT]
     number = p[pc + k.I_X]
     if s.fr[f + k.F_STATE] == k.READY and number < p[pc + k.I_Y]:
@@ -184,7 +184,7 @@ def do_if(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_each(p: Numbers, s: State, pc: int, f: int) -> int:
-    """The cards of a group, fixed now; for each that is still there its block is done."""
+    """The cards of a group, fixed now; the block runs for each that has not left."""
     found = gather(p, s, p[pc + k.I_GROUP], s.fr[f + k.F_THIS], s.fr[f + k.F_SEAT])
     go_on(p, s, pc, f)
     if found == 0:
@@ -199,7 +199,7 @@ def do_each(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_next(p: Numbers, s: State, pc: int, f: int) -> int:
-    """The next card of the loop becomes *it*; after the last the loop is left."""
+    """The next card of the loop becomes *it*; after the last the loop ends."""
     while s.fr[f + k.F_EACHES] > 0:
         at = s.fr[f + k.F_EACH]
         s.fr[f + k.F_EACH] += 1
@@ -215,7 +215,7 @@ def do_next(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_later(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Puts a block off until a moment."""
+    """Postpone a block until a moment."""
     go_on(p, s, pc, f)
     if s.nlater >= k.MOST_LATER:
         s.full = k.FULL_LIST
@@ -251,7 +251,9 @@ def is_whose(p: Numbers, s: State, whose: int) -> int:
 
 @kernel
 def moment(p: Numbers, s: State, phase: int, ends: int) -> int:
-    """The turn (phase -1) or a phase begins or ends: what lasted until then expires; what waits for it comes after what it sets off."""
+    """The turn (phase -1) or a phase begins or ends: changes that last until then expire; postponed blocks run
+    after the abilities it triggers.
+    """
     code = (phase + 1) * 2 + ends
     row = 0
     while row < s.nmod:
@@ -285,7 +287,7 @@ def moment(p: Numbers, s: State, phase: int, ends: int) -> int:
 
 @kernel
 def do_after_play(p: Numbers, s: State, pc: int, f: int) -> int:
-    """A played card that does not stay goes to the discard pile, once all it did is done."""
+    """A played card that does not stay goes to the discard pile after its effects."""
     card = s.fr[f + k.F_THIS]
     pop(p, s)
     if s.zone[card] == k.RESOLVING:

@@ -1,4 +1,4 @@
-"""Stats as they stand, groups of cards, amounts reckoned from them, and what lasting effects make of all of it."""
+"""Current stats, groups of cards, computed amounts, and the result of lasting effects."""
 
 from __future__ import annotations
 
@@ -31,7 +31,7 @@ def compares(p: Numbers, s: State, value: int, how: int, number: int) -> int:
 
 @kernel
 def stat(p: Numbers, s: State, card: int, which: int, printed: int) -> int:
-    """A stat of a card, -1 where it has none: as printed, or as it stands (as it last stood, for a card that has left play)."""
+    """A stat of a card, -1 if it has none: printed, or current (the last one, for a card that left play)."""
     if printed or s.zone[card] != k.IN_PLAY and not s.seen[card]:
         return p[definition(p, s, card) + k.D_STAT + which]
     return s.stat[card * k.MOST_STATS + which]
@@ -39,8 +39,11 @@ def stat(p: Numbers, s: State, card: int, which: int, printed: int) -> int:
 
 @kernel
 def belongs(p: Numbers, s: State, group: int, card: int, whose: int, source: int, seat: int, printed: int) -> int:
-    """Whether a card matches a group, seen from a seat. `whose` is the seat on whose side the card is, or NOBODY: such a card is neither own nor
-    a rival's. `source` is the ability's card. The zone of the card is not compared."""
+    """Whether a card matches a group, from the view of a seat.
+
+    `whose` is the seat on whose side the card is, or NOBODY: such a card is neither own nor a rival's. `source`
+    is the ability's card. The zone of the card is not compared.
+    """
     side = p[group + k.G_SIDE]
     if side == k.S_OWN and whose != seat or side == k.S_RIVAL and (whose == seat or whose < 0):
         return 0
@@ -95,7 +98,10 @@ def count_group(p: Numbers, s: State, group: int, source: int, seat: int, printe
 
 @kernel
 def gather(p: Numbers, s: State, group: int, source: int, seat: int) -> int:
-    """Collects the cards that match a group in `target`, by (active seat first, order in the zone). Returns their number."""
+    """Collect the cards that match a group in `target`, ordered by (active seat first, order in the zone).
+
+    Returns their number.
+    """
     zone = p[group + k.G_ZONE]
     s.ntarget = 0
     shared = is_shared(p, s, zone)
@@ -112,7 +118,7 @@ def gather(p: Numbers, s: State, group: int, source: int, seat: int) -> int:
 
 @kernel
 def reckon(p: Numbers, s: State, words: int, card: int, seat: int, that: int, it: int, printed: int) -> int:
-    """An amount or condition from its words; never below 0 and never above MOST_NUMBER at any point of it."""
+    """Evaluate an amount or condition from its words; limited to 0 to MOST_NUMBER at every step."""
     n = 0
     while p[words] != k.R_END:
         word = p[words]
@@ -187,7 +193,7 @@ def reckon(p: Numbers, s: State, words: int, card: int, seat: int, that: int, it
 
 @kernel
 def lasting_row(p: Numbers, s: State, row: int, source: int, card: int) -> int:
-    """One lasting part at work on one card."""
+    """Apply one lasting part to one card."""
     verb = p[row + k.L_VERB]
     if verb == k.V_GRANT:
         s.keys[card] |= p[row + k.L_X]
@@ -209,7 +215,10 @@ def lasting_row(p: Numbers, s: State, row: int, source: int, card: int) -> int:
 
 @kernel
 def lasting_pass(p: Numbers, s: State, keywords: int) -> int:
-    """The lasting parts of one pass: keywords first, all else after. In the first, filters read what is printed."""
+    """Apply the lasting parts of one pass: keywords first, then the rest.
+
+    In the first pass, filters read printed values.
+    """
     printed = 2 if keywords else 1
     for step in range(s.seats):
         source = s.zhead[slot_of(p, s, k.IN_PLAY, (s.active + step) % s.seats)]
@@ -245,7 +254,9 @@ def lasting_pass(p: Numbers, s: State, keywords: int) -> int:
 
 @kernel
 def recompute(p: Numbers, s: State) -> int:
-    """What every card in play is now: printed, changed until a moment, changed by what lasts; keywords, then all else."""
+    """Recompute every card in play: printed values, changes until a moment, lasting effects; keywords first,
+    then the rest.
+    """
     s.dirty = 0
     stats = p[k.H_STATS]
     for seat in range(s.seats):

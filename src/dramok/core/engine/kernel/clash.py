@@ -1,4 +1,4 @@
-"""The clash: the active seat sends cards, its rival answers them, and what is not answered counts."""
+"""The clash: the active seat sends cards, its rival answers, and unanswered cards count."""
 
 from __future__ import annotations
 
@@ -14,14 +14,14 @@ from dramok.core.engine.kernel.zones import emit, next_seat, slot_of
 
 @kernel
 def power(p: Numbers, s: State, card: int) -> int:
-    """What a card brings to a clash."""
+    """The number that a card brings to a clash."""
     value = s.stat[card * k.MOST_STATS + p[k.H_CLASH_STAT]]
     return value if value > 0 else 0
 
 
 @kernel
 def may_clash(p: Numbers, s: State, card: int) -> int:
-    """Whether a card can be sent: of a type that clashes, with the stat, straight where that is asked for, and here since before."""
+    """Whether a card can be sent: of a clashing type, with the stat, straight if required, and not new this turn."""
     d = definition(p, s, card)
     if not p[k.H_CLASH_TYPES] & p[d + k.D_TYPE_BIT] or s.stat[card * k.MOST_STATS + p[k.H_CLASH_STAT]] < 0:
         return 0
@@ -51,7 +51,7 @@ def may_be_answered(p: Numbers, s: State, card: int) -> int:
 
 @kernel
 def do_send(p: Numbers, s: State, pc: int, f: int) -> int:
-    """The seat names the cards that clash, one after the other; then all of them do."""
+    """The seat names the clashing cards one by one; then all are sent."""
     seat = s.fr[f + k.F_SEAT]
     if s.fr[f + k.F_STATE] == k.READY:
         card = s.zhead[slot_of(p, s, k.IN_PLAY, seat)]
@@ -74,7 +74,7 @@ def do_send(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def any_pair(p: Numbers, s: State, seat: int, rival: int) -> int:
-    """Whether the rival has a card that can answer, and there is one to be answered."""
+    """Whether the rival has a card that can answer one of the sent ones."""
     card = s.zhead[slot_of(p, s, k.IN_PLAY, seat)]
     open_ones = 0
     while card >= 0:
@@ -92,7 +92,7 @@ def any_pair(p: Numbers, s: State, seat: int, rival: int) -> int:
 
 @kernel
 def do_answer(p: Numbers, s: State, pc: int, f: int) -> int:
-    """The rival answers, card by card; then all answers are given."""
+    """The rival answers, card by card; then all answers are resolved."""
     seat = s.fr[f + k.F_SEAT]
     rival = next_seat(p, s, seat)
     if rival == seat:
@@ -116,7 +116,7 @@ def do_answer(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def count_for(p: Numbers, s: State, card: int, points: int, kind: int) -> int:
-    """What an unanswered card brings its seat, or costs the rival."""
+    """The result of an unanswered card for its seat or the rival."""
     seat = s.ctrl[card]
     emit(p, s, kind, seat, card, points, 0)
     if points > 0 and p[k.H_UNANSWERED] == k.UNANSWERED_GAINS:
@@ -128,7 +128,7 @@ def count_for(p: Numbers, s: State, card: int, points: int, kind: int) -> int:
 
 @kernel
 def settle(p: Numbers, s: State, card: int) -> int:
-    """One clashing card: it counts, or it and those that answer it hurt one another."""
+    """Resolve one clashing card: it counts, or it and its answers damage each other."""
     strength = power(p, s, card)
     if not s.mark[card] & k.MARK_ANSWERED:
         return count_for(p, s, card, strength if p[k.H_POINTS] == k.POINTS_STAT else 1, k.E_UNANSWERED)
@@ -166,7 +166,7 @@ def settle(p: Numbers, s: State, card: int) -> int:
 
 @kernel
 def do_clash(p: Numbers, s: State, pc: int, f: int) -> int:
-    """All at once, or one after the other with all that follows from each."""
+    """Resolve all at once, or one by one with the effects of each."""
     seat = s.fr[f + k.F_SEAT]
     card = s.zhead[slot_of(p, s, k.IN_PLAY, seat)]
     while card >= 0:

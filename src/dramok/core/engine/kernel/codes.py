@@ -1,13 +1,13 @@
-"""Numbers that program, kernel, log and players share: zones, operations, columns of rows, decisions, events.
+"""Numbers shared by program, kernel, log and players: zones, operations, columns of rows, decisions, events.
 
-Codes of events and operations are lasting: stored matches and outside readers know them. A new one comes last.
+Codes of events and operations are permanent: stored matches use them. Append new ones.
 """
 
 from __future__ import annotations
 
 NONE, SKIPPED = -1, -2
 
-# Zones every game has; a designer's own follow. GONE holds tokens that have ceased, FREE the slots that may hold new ones.
+# Zones of every game; user-defined ones follow. GONE holds tokens that have ceased, FREE the slots for new ones.
 DRAW_PILE, HAND, DISCARD_PILE, IN_PLAY, REMOVED, RESOLVING, GONE, FREE = range(8)
 OWN_ZONES = 8
 MOST_ZONES = 16
@@ -31,14 +31,14 @@ MOST_OPTIONS = 4_096
 MOST_TURNS = 400
 MOST_DECISIONS = 2_000
 MOST_IN_MATCH = 20_000
-"""Decisions in one turn, and in a match, before it is taken for one without an end."""
+"""The decision limits of one turn and of a match, after which it counts as endless."""
 MOST_NUMBER = 999_999
 FULL_LIST, FULL_DECISIONS, FULL_UNKNOWN = 1, 2, 3
-"""Why a match is cut off: a list is full, too many decisions, or an operation that the kernel does not have."""
+"""Why a match is cut off: a list is full, too many decisions, or an unknown operation."""
 LOG_ROOM = 4_096
-"""Events that the largest step can emit: what a full log must still have room for."""
+"""The largest number of events of one step: a full log must have this room."""
 
-# Cues, in the order of `effects.verbs`, after ALWAYS; OFFER is what a controller may do.
+# Cues, in the order of `effects.verbs`, after ALWAYS; OFFER is an action of the controller.
 (
     ALWAYS, ON_PLAY, ON_ENTER, ON_LEAVE, ON_DESTROYED, ON_DISCARDED, ON_DRAWN, ON_CLASH, ON_ANSWERED, ON_HURT, ON_HURTING,
     ON_BEGIN, ON_END, ON_MATCH, ON_RISING, ON_FALLING, ON_GAINING, ON_LOSING, OFFER,
@@ -62,15 +62,15 @@ MOST_CUES = 24
     I_OP, I_AIS, I_AMT, I_MODE, I_GROUP, I_LEAST, I_MOST, I_X, I_Y, I_UNTIL, I_JUMP, I_WISH, I_SEATS,
 ) = range(13)  # fmt: skip
 WIDTH = 13
-"""Numbers an instruction."""
+"""The length of an instruction."""
 
-# How an amount is given, and whom a step is done to.
+# Kinds of amounts, and the seats of a step.
 A_NUMBER, A_RECKONED = range(2)
 T_NONE, T_THIS, T_IT, T_PICK, T_ALL, T_RANDOM, T_THAT, T_HOST, T_PICK_IT = range(9)
 WHO_OWN, WHO_RIVAL, WHO_ALL = range(3)
-"""Seats a step is for."""
+"""The seats of a step."""
 S_ANY, S_OWN, S_RIVAL = range(3)
-"""Sides of a group, of a zone, of a moment."""
+"""The sides of a group, a zone, a moment."""
 
 # A group: a row of masks; EXTRA is the address of further tests (kind, what, compare, value, negated), or -1.
 G_SIDE, G_ZONE, G_TYPES, G_ALL_TAGS, G_NO_TAGS, G_OTHER, G_ALL_KEYS, G_NO_KEYS, G_EXTRA = range(9)
@@ -79,7 +79,7 @@ X_END, X_STAT, X_CHOICE, X_STATE = range(4)
 C_IS, C_ABOVE, C_UNDER = range(3)
 STATE_TILTED, STATE_HURT, STATE_CREATED = range(3)
 
-# Words of a reckoned amount or condition, in postfix order: (word, operand, operand).
+# Words of a computed amount or condition, in postfix order: (word, operand, operand).
 (
     R_END, R_NUMBER, R_COUNT, R_STAT, R_HELD, R_ADD, R_TAKE, R_TIMES, R_LEAST, R_MOST, R_HALF_DOWN, R_HALF_UP, R_IS, R_ABOVE,
     R_UNDER, R_AND, R_OR, R_NOT,
@@ -87,7 +87,7 @@ STATE_TILTED, STATE_HURT, STATE_CREATED = range(3)
 RECKON_WIDTH = 3
 P_THIS, P_THAT, P_IT, P_HOST = range(4)
 
-# A card's definition.
+# The definition of a card.
 (
     D_TYPE, D_TYPE_BIT, D_COST, D_AFTER, D_TAGS, D_KEYS, D_CUES, D_WATCHES, D_ABILITIES, D_COUNT, D_LASTING, D_OFFERS, D_HOSTS,
     D_VALUE, D_RISK, D_HOST_WISH, D_STAT,
@@ -95,10 +95,10 @@ P_THIS, P_THAT, P_IT, P_HOST = range(4)
 D_CHOICE = D_STAT + MOST_STATS
 DEF_WIDTH = D_CHOICE + MOST_CHOICES
 
-# What becomes of a played card.
+# What happens to a played card.
 AFTER_DISCARD, AFTER_STAYS, AFTER_TILTED, AFTER_ATTACHED, AFTER_FIGURE = range(5)
 
-# An ability. BIT is its place in a card's limits; KEY the keyword (a bit's number) that it belongs to, or -1.
+# An ability. BIT is its place in a card's limits; KEY the keyword (bit number) that it belongs to, or -1.
 (
     B_CUE, B_OF, B_SOURCE, B_CODE, B_IF, B_LIMIT, B_EACH, B_BIT, B_X, B_SIDE, B_COMPARE, B_NUMBER, B_COST, B_KEY, B_LAST,
     B_VALUE, B_RISK,
@@ -110,30 +110,30 @@ LIMIT_TURN, LIMIT_GAME = 1, 2
 L_VERB, L_MODE, L_GROUP, L_AIS, L_AMT, L_X, L_IF, L_KEY = range(8)
 LASTING_WIDTH = 8
 
-# A cost part: (how, number, resource); closed by C_STOP.
+# A cost part: (how, number, resource); ended by C_STOP.
 C_STOP, C_PAY, C_TILT, C_DESTROY, C_RETURN, C_DISCARD = range(6)
 COST_WIDTH = 3
 
-# Words by which automatic players value an ability, in postfix order: (word, operand, operand). See `kernel.gauge`.
+# Value words of an ability for automatic players, in postfix order: (word, operand, operand). See `kernel.evaluation`.
 U_END, U_STEP, U_ADD, U_AT_LEAST_0, U_COST, U_BEST, U_TIMES, U_IF, U_NUMBER = range(9)
 VALUE_WIDTH = 3
 MOST_GAUGE = 128
 WISHES = 3
-"""A wish is the sign that a step has when it is done to one's own card, and to a rival's: (own + 1) x 3 + rival + 1."""
+"""A wish is the sign of a step on an own card and on a rival's: (own + 1) x 3 + rival + 1."""
 
-# A zone: first slot, slots a seat (0: shared), limit or -1, who sees it.
+# A zone: first slot, slots per seat (0: shared), limit or -1, who sees it.
 Z_FIRST, Z_STRIDE, Z_LIMIT, Z_SEEN = range(4)
 ZONE_WIDTH = 4
 SEEN_OWNER, SEEN_ALL, SEEN_NONE = range(3)
 
-# A resource: first slot, stride, start, growth, cap or -1, refilled, group of a common cap or -1.
+# A resource: first slot, stride, start, growth, cap or -1, refilled, group of a shared cap or -1.
 Q_FIRST, Q_STRIDE, Q_START, Q_GROWS, Q_CAP, Q_REFILLS, Q_TOGETHER = range(7)
 RESOURCE_WIDTH = 7
-# A common cap: cap, whether the seat chooses what goes.
+# A shared cap: cap, whether the seat chooses what to return.
 N_CAP, N_CHOICE = range(2)
 COMMON_WIDTH = 2
 
-# The program's head.
+# The header of the program.
 (
     H_SEATS, H_ZONES, H_ZONE_ROWS, H_RESOURCES, H_RESOURCE_ROWS, H_COMMONS, H_COMMON_ROWS, H_DEFS, H_DEF_ROWS, H_STATS, H_BEARS,
     H_PAYS, H_OPENING, H_HAND_LIMIT, H_EMPTY, H_RESHUFFLES, H_SETUP, H_TURN, H_FREE, H_RESTLESS, H_LASTS, H_GOALS, H_GOAL_ROWS,
@@ -152,19 +152,19 @@ REDRAW_NONE, REDRAW_HAND, REDRAW_CARDS = range(3)
 G_REACH, G_DROP, G_MOST = range(3)
 GOAL_WIDTH = 3
 
-# What a seat is asked for.
+# Kinds of questions to a seat.
 (
     W_NOTHING, W_ACTION, W_PICK, W_DISCARD, W_LIMIT, W_DECLARE, W_HOST, W_MAY, W_CHOOSE, W_SEND, W_ANSWER, W_REDRAW, W_ANSWER_PLAY,
     W_OVER, W_DRAIN, W_LOOK,
 ) = range(16)  # fmt: skip
 
-# Decisions.
+# Kinds of decisions.
 (
     D_DRAW, D_PLAY, D_DISCARD, D_DISMISS, D_END_TURN, D_PICK, D_DONE, D_CANCEL, D_USE, D_YES, D_NO, D_OPTION, D_SEND, D_ANSWER,
     D_KEEP, D_REDRAW, D_GIVE, D_HAND_MOVE, D_HAND_TOP, D_HAND_LOOK, D_HAND_SHUFFLE, D_HAND_TOTAL, D_HAND_DAMAGE, D_HAND_TILT, D_HAND_STAT,
 ) = range(25)  # fmt: skip
 
-# Columns of a frame of the stack.
+# Columns of a stack frame.
 (
     F_PC, F_THIS, F_THIS_INC, F_THAT, F_THAT_INC, F_SEAT, F_STATE, F_CURSOR, F_LEFT, F_IT, F_ITS, F_TOP, F_ABILITY, F_CHOSEN, F_NUMBER, F_EACH,
     F_EACHES, F_INNER,
@@ -172,10 +172,10 @@ GOAL_WIDTH = 3
 FRAME = 18
 READY, CHOSEN = 0, 1
 
-# Changes that last until a moment. RAISED stands for lowered, too: its amount is below 0.
+# Changes that last until a moment. RAISED includes lowered, with a negative amount.
 M_RAISED, M_GRANTED, M_STRIPPED, M_FORBIDDEN, M_ALLOWED, M_SHIELD = range(6)
 
-# A moment: (phase + 1, or 0 for the turn) * 2 + whether it ends; FOR_EVER is none. Whose: -1 anyone's, a seat, or a seat + 8: not its.
+# A moment: (phase + 1, or 0 for the turn) * 2 + whether it ends; FOR_EVER is none. Whose: -1 anyone's, a seat, or a seat + 8: any other seat's.
 FOR_EVER = -1
 MOMENT_SIDES = 4
 
@@ -185,7 +185,7 @@ MOMENT_SIDES = 4
 ) = (1 << bit for bit in range(8))  # fmt: skip
 A_CLASHING, A_ANSWERING = (1 << bit for bit in range(2))
 
-# How an attached or played card came: marks of a clash.
+# The origin of an attached or played card: marks of a clash.
 MARK_CLASHING, MARK_ANSWERED = 1, 2
 
 # Events: (kind, seat, card, a, b).
@@ -200,10 +200,10 @@ MARK_CLASHING, MARK_ANSWERED = 1, 2
 ) = range(74)  # fmt: skip
 EVENT = 5
 
-# Streams of chance, for each seat.
+# Random streams for each seat.
 R_SHUFFLE, R_RANDOM, R_PLAYER = range(3)
 STREAMS = 3
-"""`R_PLAYER` is an automatic player's own: the match never draws from it."""
+"""`R_PLAYER` belongs to the automatic player: the match never draws from it."""
 
 NOBODY, DRAWN = -1, -2
-"""Who has won while nobody has, and where nobody does."""
+"""The winner during a match, and for a draw."""

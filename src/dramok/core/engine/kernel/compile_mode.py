@@ -1,8 +1,9 @@
-"""The one switch between the kernel's text as it stands and compiled.
+"""The switch between interpreted and compiled kernel functions.
 
-Every kernel function takes the program `p`, the state `s` (a second state is `q`), then whole numbers, and returns a whole number.
-As it stands the decorator gives the function back; where the process was started for it (`core.compiling`), numba compiles it.
-Only what is entered from outside is kept in the cache, with all that it calls inside: with that at hand nothing else is compiled.
+Every kernel function takes the program `p`, the state `s` (a second state is `q`), then integers, and returns
+an integer. Normally the decorator returns the function unchanged; in a process started for it
+(`core.compile_switch`), numba compiles it. Only entry functions are cached, with everything they call: if they
+are in the cache, nothing else is compiled.
 """
 
 from __future__ import annotations
@@ -42,7 +43,10 @@ if COMPILED:
 
 
 def kernel(function: F) -> F:
-    """Marks a kernel function. Raises TypeError for one that could not be compiled: defaults, stars, closures, other names in front."""
+    """Mark a kernel function.
+
+    Raises TypeError for one that can't be compiled: defaults, star arguments, closures, other parameter names.
+    """
     parameters = list(signature(function).parameters.values())
     names = [each.name for each in parameters]
     plain = all(each.kind is Parameter.POSITIONAL_OR_KEYWORD and each.default is Parameter.empty for each in parameters)
@@ -50,7 +54,7 @@ def kernel(function: F) -> F:
         raise TypeError(f"{function.__name__} is not a kernel function: it takes p, s, then whole numbers")
     if not COMPILED or WARM:
         return function
-    # With its types given it is compiled once, whatever is handed to it; a wrapper for Python would take a third longer.
+    # With explicit types it is compiled once; a wrapper for Python would take a third longer.
     given = int64(*(_KINDS.get(name, int64) for name in names))
     made = njit(given, nogil=True, no_cpython_wrapper=True, no_cfunc_wrapper=True)(function)
     compiled_one()

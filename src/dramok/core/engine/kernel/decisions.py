@@ -1,4 +1,4 @@
-"""What a seat may decide, row by row; and cards played, effects used."""
+"""The options of a seat as rows; playing cards and using effects."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from dramok.core.engine.kernel.zones import emit, held, move, slot_of
 
 @kernel
 def offer(p: Numbers, s: State, kind: int, a: int, b: int) -> int:
-    """One more option. Too many end the match."""
+    """Add one option. Too many end the match."""
     if s.options >= k.MOST_OPTIONS:
         s.full = k.FULL_LIST
         return 0
@@ -30,7 +30,7 @@ def offer(p: Numbers, s: State, kind: int, a: int, b: int) -> int:
 
 @kernel
 def hosts(p: Numbers, s: State, card: int, seat: int, lists: int) -> int:
-    """How many cards in play a card can be attached to; listed as options where that is asked for."""
+    """The number of cards in play to which a card can be attached; listed as options on request."""
     group = p[definition(p, s, card) + k.D_HOSTS]
     found = 0
     for step in range(s.seats):
@@ -53,7 +53,9 @@ def cost_of(p: Numbers, s: State, card: int) -> int:
 
 @kernel
 def can_play(p: Numbers, s: State, card: int, seat: int, types: int) -> int:
-    """Whether a card in hand may be played now: of a type the phase has, paid for, with room, and something to be attached to."""
+    """Whether a card in hand can be played now: of a type of the phase, affordable, with a free place, and with
+    a host if needed.
+    """
     d = definition(p, s, card)
     if types and not types & p[d + k.D_TYPE_BIT]:
         return 0
@@ -74,7 +76,7 @@ def can_use(p: Numbers, s: State, ability: int, card: int, seat: int) -> int:
 
 @kernel
 def list_actions(p: Numbers, s: State, pc: int, seat: int) -> int:
-    """What can be done in a phase of play: cards played, effects used; moved by hand where the rulebook leaves all to the player."""
+    """The actions in a phase of play: play cards, use effects; manual moves if the rulebook allows everything."""
     hand = slot_of(p, s, k.HAND, seat)
     field = slot_of(p, s, k.IN_PLAY, seat)
     may_play = p[pc + k.I_MOST] == 0 or s.acted < p[pc + k.I_MOST]
@@ -144,7 +146,7 @@ def list_answers(p: Numbers, s: State, seat: int, rival: int) -> int:
 
 @kernel
 def list_options(p: Numbers, s: State) -> int:
-    """Lays every option of the seat that is asked into the rows; gives how many. The same moment has the same rows."""
+    """List every option of the seat to move in rows; returns their number. The same moment has the same rows."""
     s.options = 0
     if s.over or s.wait == k.W_NOTHING or s.wait == k.W_DRAIN:
         return 0
@@ -209,7 +211,7 @@ def list_options(p: Numbers, s: State) -> int:
 
 @kernel
 def play(p: Numbers, s: State, card: int, seat: int, host: int, that: int, declared: int) -> int:
-    """Pays for a card in hand and plays it: what it does on being played comes before what it does on entering."""
+    """Pay for a card in hand and play it: effects of being played come before effects of entering."""
     emit(p, s, k.E_PLAYED, seat, card, 0, 0)
     s.played[card] += 1
     s.acted += 1
@@ -241,7 +243,7 @@ def play(p: Numbers, s: State, card: int, seat: int, host: int, that: int, decla
 
 @kernel
 def first_pick(p: Numbers, s: State, card: int, seat: int) -> int:
-    """Where the first step of the card's first play effect stands, when it picks: that is declared with the play. Else -1."""
+    """The first step of the card's first play effect, if it is a pick: that is declared with the play. Otherwise -1."""
     d = definition(p, s, card)
     for place in range(p[d + k.D_COUNT]):
         ability = p[d + k.D_ABILITIES] + place * k.ABILITY_WIDTH
@@ -256,7 +258,9 @@ def first_pick(p: Numbers, s: State, card: int, seat: int) -> int:
 
 @kernel
 def declare(p: Numbers, s: State, card: int, seat: int, that: int) -> int:
-    """A play that picks first asks for its picks before anything is paid or moved; what is attached asks for its host."""
+    """A play that begins with a pick asks for it before anything is paid or moved; an attached card asks for
+    its host.
+    """
     if p[definition(p, s, card) + k.D_AFTER] == k.AFTER_ATTACHED:
         s.declaring = card
         s.wait = k.W_HOST
@@ -279,21 +283,21 @@ def declare(p: Numbers, s: State, card: int, seat: int, that: int) -> int:
 
 @kernel
 def use(p: Numbers, s: State, card: int, place: int, seat: int) -> int:
-    """Pays for an offered effect of a card in play, and does it."""
+    """Pay for an offered effect of a card in play, and run it."""
     ability = p[definition(p, s, card) + k.D_ABILITIES] + place * k.ABILITY_WIDTH
     emit(p, s, k.E_USED, seat, card, place, 0)
     before = s.inc[card]
     frame = push(p, s, p[ability + k.B_CODE], card, k.NONE, seat, ability)
     pay(p, s, p[ability + k.B_COST], card, seat)
     if s.inc[card] != before:
-        # The card was the price: what follows still speaks of it, where it went.
+        # The card was the price: the effect still refers to it in its new place.
         s.fr[frame + k.F_THIS_INC] = s.inc[card]
     return 0
 
 
 @kernel
 def do_ask(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Time to act for the frame's seat. Where all is left to the player, a hand over the limit comes first."""
+    """Time to act for the frame's seat. If everything is allowed, a hand over the limit comes first."""
     seat = s.fr[f + k.F_SEAT]
     sweep(p, s)
     s.steps = 0
@@ -309,7 +313,9 @@ def do_ask(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_answers(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Asks the other seats, one after the other, whether they answer the play of the frame's card; those without such a card are not asked."""
+    """Ask the other seats in turn whether they answer the play of the frame's card; seats without such a card
+    are skipped.
+    """
     seat = s.fr[f + k.F_SEAT]
     while s.fr[f + k.F_CURSOR] < s.seats - 1:
         other = (seat + 1 + s.fr[f + k.F_CURSOR]) % s.seats

@@ -1,4 +1,4 @@
-"""The rule of dealing that the table and the exact odds share: the odds call the kernel's own function, so that the two can't differ."""
+"""The dealing rule shared by engine and exact odds: the odds call the kernel's function, so that they can't differ."""
 
 from __future__ import annotations
 
@@ -10,7 +10,10 @@ from dramok.core.engine.kernel.state import Numbers, State
 
 @kernel
 def drawn_at_once(p: Numbers, s: State, number: int, pile: int) -> int:
-    """The number of a redraw's cards that a draw pile of `pile` cards gives before returned cards are in it. The rest is drawn after that."""
+    """The number of redrawn cards that a draw pile of `pile` cards gives before returned cards are added.
+
+    The rest is drawn afterwards.
+    """
     return number if number < pile else pile
 
 

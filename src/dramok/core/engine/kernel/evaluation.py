@@ -1,7 +1,9 @@
-"""What an effect is worth to a seat before it happens, by the rulebook's evaluation: one step of thought for the automatic players.
+"""The expected value of an effect to a seat by the rulebook's evaluation: one step of lookahead for automatic
+players.
 
-Nothing is tried on a copy: each step's likely targets are looked up, and its amount is computed from the table as it is now. Points are those of the
-evaluation (see `players.stands_for`). How the steps of an ability add up (blocks, choices, prices) is compiled with it, as words in postfix order.
+Nothing is simulated: the likely targets of each step are looked up, and its amount is computed from the current
+table. Points are those of the evaluation (see `players.stands_for`). How the steps of an ability combine
+(blocks, choices, prices) is compiled with it, as words in postfix order.
 """
 
 from __future__ import annotations
@@ -17,7 +19,7 @@ from dramok.core.engine.kernel.zones import is_shared, slot_of
 
 @kernel
 def in_play_value(p: Numbers, s: State, made: int) -> int:
-    """What a card of a definition (an address) is worth in play, as printed."""
+    """The value in play of a card's definition (an address), as printed."""
     total = 1 + (p[made + k.D_VALUE] >> 1)
     for which in range(p[k.H_STATS]):
         value = p[made + k.D_STAT + which]
@@ -28,7 +30,7 @@ def in_play_value(p: Numbers, s: State, made: int) -> int:
 
 @kernel
 def worth(p: Numbers, s: State, card: int) -> int:
-    """The value of a card by the rulebook's evaluation: of its stats in play, of its cost elsewhere."""
+    """The value of a card by the rulebook's evaluation: by its stats in play, by its cost elsewhere."""
     d = definition(p, s, card)
     if s.zone[card] != k.IN_PLAY:
         return p[d + k.D_VALUE]
@@ -42,7 +44,7 @@ def worth(p: Numbers, s: State, card: int) -> int:
 
 @kernel
 def stat_change(p: Numbers, s: State, card: int, which: int, number: int, lowers: int) -> int:
-    """What it is worth to raise or lower a stat of a card; to lower what damage is borne with to nothing is worth the card."""
+    """The value of raising or lowering a stat of a card; lowering the damage limit to zero is worth the card."""
     if lowers and which == p[k.H_BEARS] and s.zone[card] == k.IN_PLAY and s.stat[card * k.MOST_STATS + which] - s.damage[card] <= number:
         return worth(p, s, card)
     return number * p[p[k.H_VALUE_STAT] + which]
@@ -83,13 +85,13 @@ def size_on_card(p: Numbers, s: State, pc: int, card: int, number: int) -> int:
         return value if value > 0 else 1
     if op == k.V_SEARCH:
         return 3
-    # Keywords, what is forbidden and what is allowed: worth more on a better card.
+    # Keywords, forbidding and allowing: worth more on a better card.
     return 1 + (value >> 2)
 
 
 @kernel
 def on_card(p: Numbers, s: State, pc: int, card: int, number: int, seat: int) -> int:
-    """What it is worth to a seat that the step at `pc` is done to a card: by the sign that the table has for its side."""
+    """The value to a seat of the step at `pc` on a card, by the sign for its side."""
     wish = p[pc + k.I_WISH]
     sign = wish // k.WISHES - 1 if s.ctrl[card] == seat else wish % k.WISHES - 1
     return sign * size_on_card(p, s, pc, card, number) if sign else 0
@@ -97,7 +99,9 @@ def on_card(p: Numbers, s: State, pc: int, card: int, number: int, seat: int) ->
 
 @kernel
 def on_group(p: Numbers, s: State, pc: int, group: int, mode: int, number: int, this: int, seat: int) -> int:
-    """What a step is worth over a group: all of it, the average by lot, or what its seat would pick; the best pick is left in `gauged`."""
+    """The value of a step over a group: all of it, the average of a random pick, or the pick of its seat; the
+    best pick is stored in `gauged`.
+    """
     zone = p[group + k.G_ZONE]
     shared = is_shared(p, s, zone)
     found = 0
@@ -121,7 +125,7 @@ def on_group(p: Numbers, s: State, pc: int, group: int, mode: int, number: int, 
     most = p[pc + k.I_MOST] if p[pc + k.I_MOST] < found else found
     if mode == k.T_RANDOM:
         return total * most // found
-    # The best one, and as many more as must be picked at what the others are worth on average.
+    # The best one, plus the remaining required picks at the average of the others.
     more = (most if best > 0 else p[pc + k.I_LEAST]) - 1
     if more < 0:
         return best if best > 0 else 0
@@ -132,7 +136,7 @@ def on_group(p: Numbers, s: State, pc: int, group: int, mode: int, number: int, 
 
 @kernel
 def for_seats(p: Numbers, s: State, pc: int, size: int) -> int:
-    """What a step for seats is worth to its own: its rivals' gain is its loss."""
+    """The value of a step for seats to its own seat: a gain of rivals is a loss."""
     who = p[pc + k.I_SEATS]
     if who == k.WHO_OWN:
         return size
@@ -141,8 +145,11 @@ def for_seats(p: Numbers, s: State, pc: int, size: int) -> int:
 
 @kernel
 def step_value(p: Numbers, s: State, pc: int, group: int, this: int, seat: int, that: int) -> int:
-    """The value of the step at `pc` to a seat. `group`: the group of the loop whose cards `it` refers to, or -1. Outside a loop `it` is the best pick of
-    the step before."""
+    """The value of the step at `pc` to a seat.
+
+    `group`: the group of the loop whose cards `it` refers to, or -1. Outside a loop `it` is the best pick of
+    the previous step.
+    """
     op = p[pc + k.I_OP]
     number = p[pc + k.I_AMT]
     if p[pc + k.I_AIS] != k.A_NUMBER:
@@ -176,7 +183,7 @@ def step_value(p: Numbers, s: State, pc: int, group: int, this: int, seat: int, 
 
 @kernel
 def cost_value(p: Numbers, s: State, cost: int, card: int) -> int:
-    """What a price is worth to who pays it."""
+    """The value of a price to the seat that pays it."""
     total = 0
     while p[cost] != k.C_STOP:
         how = p[cost]
@@ -197,7 +204,9 @@ def cost_value(p: Numbers, s: State, cost: int, card: int) -> int:
 
 @kernel
 def bounded(p: Numbers, s: State, value: int) -> int:
-    """A value kept from -MOST_NUMBER to MOST_NUMBER, so that loops within loops give the same compiled and uncompiled."""
+    """A value limited to -MOST_NUMBER to MOST_NUMBER, so that nested loops give the same result compiled and
+    interpreted.
+    """
     if value > k.MOST_NUMBER:
         return k.MOST_NUMBER
     return value if value > -k.MOST_NUMBER else -k.MOST_NUMBER
@@ -205,7 +214,7 @@ def bounded(p: Numbers, s: State, value: int) -> int:
 
 @kernel
 def value_of(p: Numbers, s: State, words: int, this: int, seat: int, that: int, it: int) -> int:
-    """What an ability, or a block of one, is worth to a seat, by its words; 0 where it has none."""
+    """The value of an ability, or a block of one, to a seat, by its words; 0 without words."""
     if words < 0:
         return 0
     n = 0
@@ -252,7 +261,7 @@ def value_of(p: Numbers, s: State, words: int, this: int, seat: int, that: int, 
 
 @kernel
 def host_value(p: Numbers, s: State, card: int, host: int, seat: int) -> int:
-    """What it is worth to attach a card to a host: what is good for the host goes on one's own, what is bad for it on a rival's."""
+    """The value of attaching a card to a host: good effects to own cards, bad ones to rivals'."""
     wish = p[definition(p, s, card) + k.D_HOST_WISH]
     value = 1 + worth(p, s, host)
     return value * (wish if wish else 1) * (1 if s.ctrl[host] == seat else -1)
@@ -260,7 +269,7 @@ def host_value(p: Numbers, s: State, card: int, host: int, seat: int) -> int:
 
 @kernel
 def lasting_value(p: Numbers, s: State, card: int, seat: int) -> int:
-    """What a card's lasting changes of stats would be worth to a seat, over the cards in play now and itself."""
+    """The value of a card's lasting stat changes to a seat, over the cards now in play and itself."""
     total = 0
     d = definition(p, s, card)
     row = p[d + k.D_LASTING]
@@ -288,7 +297,7 @@ def lasting_value(p: Numbers, s: State, card: int, seat: int) -> int:
 
 @kernel
 def play_value(p: Numbers, s: State, card: int, seat: int) -> int:
-    """What it is worth to a seat to play a card from its hand: the card in play, and what it does as it comes and from then on."""
+    """The value of playing a card from hand: the card in play, and its effects on entering and later."""
     d = definition(p, s, card)
     after = p[d + k.D_AFTER]
     total = 0
@@ -317,13 +326,13 @@ def play_value(p: Numbers, s: State, card: int, seat: int) -> int:
 
 @kernel
 def use_value(p: Numbers, s: State, card: int, place: int, seat: int) -> int:
-    """What it is worth to a seat to use an offered effect of a card: what it does, less its price."""
+    """The value of using an offered effect of a card: its effect minus its price."""
     ability = p[definition(p, s, card) + k.D_ABILITIES] + place * k.ABILITY_WIDTH
     return value_of(p, s, p[ability + k.B_VALUE], card, seat, k.NONE, k.NONE) - cost_value(p, s, p[ability + k.B_COST], card)
 
 
 @kernel
 def block_value(p: Numbers, s: State, words: int, f: int) -> int:
-    """What a block of the ability in frame `f` is worth to its seat."""
+    """The value of a block of the ability in frame `f` to its seat."""
     it = s.sets[s.fr[f + k.F_IT]] if s.fr[f + k.F_ITS] > 0 else k.NONE
     return value_of(p, s, words, s.fr[f + k.F_THIS], s.fr[f + k.F_SEAT], s.fr[f + k.F_THAT], it)

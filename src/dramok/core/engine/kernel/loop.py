@@ -1,4 +1,4 @@
-"""The match moved on until a seat must decide; decisions taken. What stands on top of the stack goes first."""
+"""Advance the match until a seat must decide; apply decisions. The top frame of the stack runs first."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ from dramok.core.engine.kernel.zones import emit, slot_of
 
 @kernel
 def block(p: Numbers, s: State, pc: int, f: int) -> int:
-    """A step that holds other steps."""
+    """A step with nested steps."""
     op = p[pc]
     if op == k.V_IF:
         return do_if(p, s, pc, f)
@@ -61,7 +61,7 @@ def block(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def skips(p: Numbers, s: State, op: int, f: int) -> int:
-    """Whether a step of the turn is passed over because the active seat, or the seat that the step is for, is out of the match."""
+    """Whether a step of the turn is skipped because the active seat, or the step's seat, is out of the match."""
     if s.turn == 0 or op == k.O_TURN or op == k.O_TURN_END or op == k.O_NEXT_TURN or op == k.O_CLASH_END or op == k.O_ANSWERS or op == k.O_OVER:
         return 0
     if s.out[s.active]:
@@ -71,9 +71,9 @@ def skips(p: Numbers, s: State, op: int, f: int) -> int:
 
 @kernel
 def rule(p: Numbers, s: State, pc: int, f: int) -> int:
-    """A step of the rules."""
+    """Run a step of the rules."""
     op = p[pc]
-    # Draws and growth may leave out the first turn, or the first round.
+    # Draws and growth can skip the first turn, or the first round.
     first = p[pc + k.I_WISH] if op == k.O_DRAW or op == k.O_GROW else 0
     if first == 1 and s.turn == 1 or first == 2 and s.round == 1 or skips(p, s, op, f):
         return 1
@@ -139,7 +139,7 @@ def rule(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def run(p: Numbers, s: State) -> int:
-    """Goes on until a seat must decide, the log must be read, or the match is over."""
+    """Run until a seat must decide, the log must be read, or the match is over."""
     while s.wait == k.W_NOTHING and s.over == 0:
         s.steps += 1
         if s.steps > s.most or s.full:
@@ -153,7 +153,7 @@ def run(p: Numbers, s: State) -> int:
             return 0
         if s.dirty or p[k.H_RESTLESS]:
             recompute(p, s)
-            # What lasts may read hands, totals, how cards lie: any step can have changed what the check looks at.
+            # Lasting effects can read hands, totals and tilt: any step may have changed the result of the check.
             s.changed = 1
         if s.changed:
             check(p, s)
@@ -162,7 +162,7 @@ def run(p: Numbers, s: State) -> int:
         if s.npend:
             push_pending(p, s)
             continue
-        # One step of the frame on top; its place moves on when the step is done.
+        # One step of the top frame; its position advances when the step is done.
         f = (s.top - 1) * k.FRAME
         pc = s.fr[f + k.F_PC]
         op = p[pc]
@@ -197,7 +197,7 @@ def run(p: Numbers, s: State) -> int:
 
 @kernel
 def finish_pick(p: Numbers, s: State, f: int) -> int:
-    """The picks of a step are complete: they are *it* from now on."""
+    """The picks of a step are complete and become *it*."""
     searches = p[s.fr[f + k.F_PC]] == k.V_SEARCH
     s.fr[f + k.F_IT] = s.nset
     s.fr[f + k.F_ITS] = 0
@@ -211,7 +211,7 @@ def finish_pick(p: Numbers, s: State, f: int) -> int:
 
 @kernel
 def finish_declaration(p: Numbers, s: State) -> int:
-    """The picks of a play are complete: now it is paid and played."""
+    """The picks of a play are complete: pay for it and play it."""
     card = s.declaring
     s.declaring = k.NONE
     for place in range(s.npick):
@@ -283,7 +283,7 @@ def decide_redraw(p: Numbers, s: State, kind: int, card: int) -> int:
 
 @kernel
 def decide(p: Numbers, s: State, row: int) -> int:
-    """Takes one option of the rows; nothing is moved on. The caller has listed them."""
+    """Take one option of the listed rows, without advancing the match."""
     kind = s.optk[row]
     a = s.opta[row]
     b = s.optb[row]
@@ -336,7 +336,7 @@ def decide(p: Numbers, s: State, row: int) -> int:
 
 @kernel
 def stands(p: Numbers, s: State) -> int:
-    """Lists the options of the moment; gives how many. A match in which nobody can decide anything is over."""
+    """List the options of the moment; returns their number. A match without any possible decision ends."""
     found = list_options(p, s)
     if found == 0 and s.over == 0 and s.wait != k.W_DRAIN:
         s.over = 1

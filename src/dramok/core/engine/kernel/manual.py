@@ -1,6 +1,6 @@
-"""What a person does by hand at the table: any card or number moved, for what no written behaviour does.
+"""Manual moves of a person: any card or number, for text without written behaviour.
 
-It sets nothing off by itself. Then the state is checked as after every step, and the seat is asked again.
+They trigger nothing. The state is checked as after every step, and the seat is asked again.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ from dramok.core.engine.kernel.zones import emit, move, shuffle, slot_of
 
 @kernel
 def hands_free(p: Numbers, s: State) -> int:
-    """Whether the seat that is asked may do something by hand: while it has time to act, not in the middle of an effect."""
+    """Whether the seat to move can make manual moves: while it has time to act, not in the middle of an effect."""
     if s.over:
         return 0
     return 1 if s.wait == k.W_ACTION or s.wait == k.W_SEND or s.wait == k.W_ANSWER or s.wait == k.W_ANSWER_PLAY else 0
@@ -24,7 +24,7 @@ def hands_free(p: Numbers, s: State) -> int:
 
 @kernel
 def is_place(p: Numbers, s: State, place: int) -> int:
-    """Whether a place (zone x seats + seat) is one where cards can be laid by hand."""
+    """Whether cards can be put manually into a place (zone x seats + seat)."""
     zone = place // k.MOST_SEATS
     seat = place % k.MOST_SEATS
     if place < 0 or zone >= p[k.H_ZONES] or seat >= s.seats or zone == k.RESOLVING or zone == k.GONE or zone == k.FREE:
@@ -34,14 +34,14 @@ def is_place(p: Numbers, s: State, place: int) -> int:
 
 @kernel
 def place_of(p: Numbers, s: State, card: int) -> int:
-    """Where a card lies: zone x seats + seat."""
+    """The place of a card: zone x seats + seat."""
     zone = s.zone[card]
     return zone * k.MOST_SEATS + s.slot[card] - slot_of(p, s, zone, 0)
 
 
 @kernel
 def lay_by_hand(p: Numbers, s: State, card: int, place: int, bottom: int) -> int:
-    """A card moved to a place, on top or under. 0: it can't be."""
+    """Move a card to a place, on top or under. 0: not allowed."""
     zone = place // k.MOST_SEATS
     seat = place % k.MOST_SEATS
     if card < 0 or card >= s.cards or s.zone[card] == k.GONE or s.zone[card] == k.FREE or not is_place(p, s, place):
@@ -67,7 +67,9 @@ def lay_by_hand(p: Numbers, s: State, card: int, place: int, bottom: int) -> int
 
 @kernel
 def number_by_hand(p: Numbers, s: State, kind: int, a: int, other: int) -> int:
-    """A number set: a seat's total, or the damage on a card; a stat raised or lowered; a card tilted or straightened. 0: it can't be."""
+    """Set a number: a seat's total, or the damage on a card; change a stat; tilt or straighten a card. 0: not
+    allowed.
+    """
     if kind == k.D_HAND_TOTAL:
         seat = other % k.MOST_SEATS
         value = other // k.MOST_SEATS
@@ -102,10 +104,11 @@ def number_by_hand(p: Numbers, s: State, kind: int, a: int, other: int) -> int:
 
 @kernel
 def by_hand(p: Numbers, s: State, kind: int, a: int, other: int) -> int:
-    """Does one thing by hand; nothing is moved on. 0: it can't be done, and nothing is changed.
+    """Make one manual move without advancing the match. 0: not allowed, and nothing is changed.
 
-    A move: card, place x 2 (+ 1: under). The top card of a pile: (place of the pile x places + place) x 2. A look through a pile, a
-    shuffle: place. A total: resource, value x seats + seat. Damage, tilt: card, value. A stat: card, (change + most) x stats + stat.
+    A move: card, place x 2 (+ 1: under). The top card of a pile: (place of the pile x places + place) x 2. A
+    look through a pile, a shuffle: place. A total: resource, value x seats + seat. Damage, tilt: card, value. A
+    stat: card, (change + most) x stats + stat.
     """
     if not hands_free(p, s) or other < 0:
         return 0

@@ -1,4 +1,4 @@
-"""Cards that come into play, leave it, are drawn and discarded; resources gained and lost."""
+"""Cards enter and leave play, are drawn and discarded; resources are gained and lost."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ from dramok.core.engine.kernel.zones import (
 
 @kernel
 def count_decision(p: Numbers, s: State) -> int:
-    """One more decision. Too many in a turn, or in all, end the match."""
+    """Count one decision. Too many in a turn or match end it."""
     s.decisions += 1
     if s.decisions - s.since > k.MOST_DECISIONS or s.decisions > k.MOST_IN_MATCH:
         s.full = k.FULL_DECISIONS
@@ -37,7 +37,7 @@ def has_room(p: Numbers, s: State, zone: int, seat: int) -> int:
 
 @kernel
 def settle_in(p: Numbers, s: State, card: int, seat: int) -> int:
-    """A card that has just come into play is a new one, as printed."""
+    """Reset a card that has just entered play to its printed values."""
     d = definition(p, s, card)
     s.ctrl[card] = seat
     s.inc[card] += 1
@@ -66,7 +66,7 @@ def settle_in(p: Numbers, s: State, card: int, seat: int) -> int:
 
 @kernel
 def enter(p: Numbers, s: State, card: int, seat: int) -> int:
-    """A card that lies elsewhere comes into play on a seat's side. 0: there is no room for it."""
+    """A card enters play on a seat's side. 0: there is no free place."""
     if not has_room(p, s, k.IN_PLAY, seat):
         emit(p, s, k.E_FULL, seat, card, k.IN_PLAY, 0)
         return 0
@@ -78,7 +78,7 @@ def enter(p: Numbers, s: State, card: int, seat: int) -> int:
 
 @kernel
 def change_sides(p: Numbers, s: State, card: int, seat: int) -> int:
-    """A card in play is of another controller from now on: the same card, new on that side, and in no clash."""
+    """Change the controller of a card in play: it is new on that side, and in no clash."""
     move(p, s, card, k.IN_PLAY, seat, 0)
     s.ctrl[card] = seat
     s.arrivals += 1
@@ -93,7 +93,7 @@ def change_sides(p: Numbers, s: State, card: int, seat: int) -> int:
 
 @kernel
 def cross(p: Numbers, s: State, card: int, seat: int) -> int:
-    """A card in play goes over to another seat: it is the same card, of another controller, and new on that side."""
+    """Move a card in play to another seat: the same card with another controller, new on that side."""
     if s.ctrl[card] == seat:
         return 0
     if not has_room(p, s, k.IN_PLAY, seat):
@@ -105,13 +105,13 @@ def cross(p: Numbers, s: State, card: int, seat: int) -> int:
 
 @kernel
 def entered(p: Numbers, s: State, card: int) -> int:
-    """What follows once all that come together are there."""
+    """Triggers after all cards that enter together are in play."""
     return about_card(p, s, k.ON_ENTER, card, k.NONE)
 
 
 @kernel
 def forget_mods(p: Numbers, s: State, card: int) -> int:
-    """A card that leaves loses all that was done to it until a moment."""
+    """Remove all temporary changes of a card that leaves."""
     kept = 0
     for row in range(s.nmod):
         if s.modc[row] != card:
@@ -131,7 +131,10 @@ def forget_mods(p: Numbers, s: State, card: int) -> int:
 
 @kernel
 def depart(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> int:
-    """Moves a card from play to another zone. What it was, and who controlled it, is kept for effects that refer to it. A token ceases."""
+    """Move a card from play to another zone.
+
+    Its last state and controller are kept for effects that refer to it. A token ceases.
+    """
     controller = s.ctrl[card]
     listens(p, s, card, -1)
     forget_mods(p, s, card)
@@ -150,9 +153,10 @@ def depart(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -
 
 @kernel
 def leave_together(p: Numbers, s: State, kind: int, zone: int, side: int, seat: int, bottom: int) -> int:
-    """The `nleft` cards of `left`, all in play, leave it together: all go, then what they set off, in their order.
+    """The `nleft` cards of `left`, all in play, leave together: first all leave, then their triggers, in order.
 
-    `side` says whose zone they go to: each owner's, or (`S_OWN`) that of `seat`. Cards attached to one of them go too, afterwards.
+    `side` decides the target zone: each owner's, or (`S_OWN`) that of `seat`. Cards attached to one of them
+    leave afterwards.
     """
     for place in range(s.nleft):
         card = s.left[place]
@@ -173,7 +177,7 @@ def leave_together(p: Numbers, s: State, kind: int, zone: int, side: int, seat: 
 
 @kernel
 def discard(p: Numbers, s: State, card: int) -> int:
-    """The seat whose hand a card is in discards it: to its owner's discard pile. The event is that seat's."""
+    """The seat discards a card of its hand to its owner's discard pile. The event belongs to that seat."""
     seat = s.ctrl[card]
     emit(p, s, k.E_DISCARDED, seat, card, 0, 0)
     move(p, s, card, k.DISCARD_PILE, s.owner[card], 0)
@@ -185,7 +189,7 @@ def discard(p: Numbers, s: State, card: int) -> int:
 
 @kernel
 def seat_out(p: Numbers, s: State, seat: int) -> int:
-    """A seat has lost: it is out of the match."""
+    """A seat has lost and is out of the match."""
     if s.out[seat]:
         return 0
     s.out[seat] = 1
@@ -196,7 +200,7 @@ def seat_out(p: Numbers, s: State, seat: int) -> int:
 
 @kernel
 def draw(p: Numbers, s: State, seat: int) -> int:
-    """Draws one card. An empty pile is reshuffled, or loses the match, or gives nothing: as the rulebook says."""
+    """Draw one card. An empty pile is reshuffled, loses the match, or gives nothing, by the rulebook."""
     if s.out[seat]:
         return 0
     pile = slot_of(p, s, k.DRAW_PILE, seat)
@@ -226,7 +230,7 @@ def draw(p: Numbers, s: State, seat: int) -> int:
 
 @kernel
 def lose(p: Numbers, s: State, seat: int, what: int, number: int, kind: int, card: int) -> int:
-    """Takes from a resource, no more than there is. Gives how much went."""
+    """Take from a resource up to the amount available. Returns the amount taken."""
     at = resource_slot(p, s, what, seat)
     gone = number if number < s.res[at] else s.res[at]
     s.res[at] -= gone
@@ -243,7 +247,7 @@ def lose(p: Numbers, s: State, seat: int, what: int, number: int, kind: int, car
 
 @kernel
 def common_sum(p: Numbers, s: State, common: int, seat: int) -> int:
-    """How much a seat holds of all resources under a common cap."""
+    """The total of all resources of a seat under a shared cap."""
     total = 0
     for what in range(p[k.H_RESOURCES]):
         if p[p[k.H_RESOURCE_ROWS] + what * k.RESOURCE_WIDTH + k.Q_TOGETHER] == common:
@@ -253,7 +257,7 @@ def common_sum(p: Numbers, s: State, common: int, seat: int) -> int:
 
 @kernel
 def gain(p: Numbers, s: State, seat: int, what: int, number: int) -> int:
-    """Adds to a resource up to its caps. What is over is lost, or the seat chooses what to give back."""
+    """Add to a resource up to its caps. The excess is lost, or the seat chooses what to return."""
     row = p[k.H_RESOURCE_ROWS] + what * k.RESOURCE_WIDTH
     at = resource_slot(p, s, what, seat)
     before = s.res[at]
@@ -286,7 +290,7 @@ def gain(p: Numbers, s: State, seat: int, what: int, number: int) -> int:
 
 @kernel
 def create(p: Numbers, s: State, made: int, seat: int) -> int:
-    """A token of a definition, on a seat's side. Gives the card, or -1 where there is no room for it."""
+    """Create a token of a definition on a seat's side. Returns the card, or -1 without a free place."""
     free = slot_of(p, s, k.FREE, 0)
     card = s.zhead[free]
     if card < 0 or not has_room(p, s, k.IN_PLAY, seat):
@@ -311,7 +315,7 @@ def holder(p: Numbers, s: State, card: int) -> int:
 
 @kernel
 def sweep(p: Numbers, s: State) -> int:
-    """Nothing resolves: what left is as printed again, and the slots of tokens that have ceased may hold new ones."""
+    """When nothing resolves: cards that left have printed values again, and slots of tokens become free."""
     if s.departed == 0:
         return 0
     s.departed = 0
@@ -330,13 +334,13 @@ def sweep(p: Numbers, s: State) -> int:
 
 @kernel
 def unhosted(p: Numbers, s: State) -> int:
-    """Cards whose host has left go to the discard pile, together. Gives how many."""
+    """Cards whose host has left go to the discard pile, together. Returns their number."""
     s.nleft = 0
     for step in range(s.seats):
         card = s.zhead[slot_of(p, s, k.IN_PLAY, (s.active + step) % s.seats)]
         while card >= 0:
             host = s.host[card]
-            # A host that left and came again is another: it arrived later than what was attached to it.
+            # A host that left and returned is another card: it arrived later than the attached card.
             if host >= 0 and (s.zone[host] != k.IN_PLAY or s.arrival[host] > s.arrival[card]):
                 s.left[s.nleft] = card
                 s.nleft += 1
@@ -348,7 +352,7 @@ def unhosted(p: Numbers, s: State) -> int:
 
 @kernel
 def alone(p: Numbers, s: State) -> int:
-    """How many seats are still in the match."""
+    """The number of seats still in the match."""
     still = 0
     for seat in range(s.seats):
         still += 0 if s.out[seat] else 1

@@ -1,6 +1,7 @@
-"""Automatic players. They look at what their seat may see, and choose a row of the options.
+"""Automatic players. They use only what their seat can see, and choose a row of the options.
 
-`plain` takes the best-looking row; `ahead` tries each on a copy in which all that its seat cannot see is dealt anew.
+`plain` takes the row with the best score; `ahead` tries each on a copy in which everything hidden from its seat
+is dealt again.
 """
 
 from __future__ import annotations
@@ -23,7 +24,7 @@ from dramok.core.engine.kernel.zones import next_seat, slot_of
 
 @kernel
 def stands_for(p: Numbers, s: State, seat: int) -> int:
-    """How well a seat stands: totals, hand and cards in play, less those of its rivals."""
+    """The score of a seat: totals, hand and cards in play, minus those of its rivals."""
     total = 0
     for other in range(s.seats):
         sign = 4 if other == seat else -4
@@ -48,23 +49,23 @@ def stands_for(p: Numbers, s: State, seat: int) -> int:
 
 @kernel
 def wishes(p: Numbers, s: State, pc: int, f: int, seat: int, card: int) -> int:
-    """How much a seat would like the step at `pc` to be done to a card."""
+    """The score of applying the step at `pc` to a card."""
     number = p[pc + k.I_AMT]
     if p[pc + k.I_AIS] != k.A_NUMBER:
         number = reckon(p, s, number, s.fr[f + k.F_THIS], seat, s.fr[f + k.F_THAT], card, 0)
     score = on_card(p, s, pc, card, number, seat)
     if score == 0 and p[pc + k.I_WISH] == k.WISHES + 1 or p[pc + k.I_OP] == k.V_SEARCH:
-        # The table of signs gives 0, or the step searches: take the better card.
+        # The sign is 0, or the step searches: take the better card.
         return worth(p, s, card)
     if p[pc + k.I_OP] == k.V_DEAL and score >= worth(p, s, card) and s.ctrl[card] != seat:
-        # To destroy outright beats to hurt what is worth more.
+        # Destroying a card is better than damaging a more valuable one.
         score += 20
     return score
 
 
 @kernel
 def answers_well(p: Numbers, s: State, answerer: int, sent: int) -> int:
-    """How much an answer is worth: what it stops, what it destroys, less what it loses."""
+    """The score of an answer: what it stops and destroys, minus what it loses."""
     strength = power(p, s, sent)
     against = power(p, s, answerer)
     score = strength * 3
@@ -85,7 +86,7 @@ def answers_well(p: Numbers, s: State, answerer: int, sent: int) -> int:
 
 @kernel
 def sends_well(p: Numbers, s: State, card: int, seat: int) -> int:
-    """Whether to send a card: what it would bring, less what its best answer would cost."""
+    """The score of sending a card: its result, minus that of its best answer."""
     rival = next_seat(p, s, seat)
     strength = power(p, s, card)
     worst = 0
@@ -105,8 +106,10 @@ def sends_well(p: Numbers, s: State, card: int, seat: int) -> int:
 
 @kernel
 def plays_well(p: Numbers, s: State, card: int, seat: int) -> int:
-    """The score for playing a card: the card with the highest cost comes first. A card that harms its player scores 0 unless the rest of its effect is
-    worth more."""
+    """The score of playing a card: higher costs first.
+
+    A card that harms its player scores 0 unless the rest of its effect is worth more.
+    """
     d = definition(p, s, card)
     if p[d + k.D_RISK]:
         value = play_value(p, s, card, seat)
@@ -117,7 +120,7 @@ def plays_well(p: Numbers, s: State, card: int, seat: int) -> int:
 
 @kernel
 def score_row(p: Numbers, s: State, row: int) -> int:
-    """How good a row of the options looks at first sight."""
+    """The score of a row of the options."""
     kind = s.optk[row]
     a = s.opta[row]
     b = s.optb[row]
@@ -154,13 +157,13 @@ def score_row(p: Numbers, s: State, row: int) -> int:
     if kind != k.D_YES:
         return 0
     value = block_value(p, s, p[pc + k.I_LEAST], f)
-    # A free step whose value is unknown is accepted.
+    # A free step of unknown value is accepted.
     return 1 if value == 0 and p[pc + k.I_OP] == k.V_MAY else value
 
 
 @kernel
 def plain(p: Numbers, s: State) -> int:
-    """The row that looks best; the first of equals."""
+    """The row with the best score; the first of equals."""
     best = 0
     most = score_row(p, s, 0)
     for row in range(1, s.options):

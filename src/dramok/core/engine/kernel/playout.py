@@ -1,4 +1,4 @@
-"""Whole matches by automatic players; and the player that looks ahead."""
+"""Play whole matches with automatic players; the player that looks ahead."""
 
 from __future__ import annotations
 
@@ -16,12 +16,14 @@ RANDOM, PLAIN, AHEAD = range(3)
 MOST_TRIED = 24
 BUDGET = 160
 TRIED_STEPS = 500
-"""Options tried at most; decisions played on after all of them together; steps after which one of these counts as endless."""
+"""The limits of tried options, of decisions simulated for all of them together, and of steps after which a
+simulation counts as endless.
+"""
 
 
 @kernel
 def lot(p: Numbers, s: State, first: int, count: int, zone: int, seat: int) -> int:
-    """Takes `count` of the cards in `temp` from `first` on, by lot, and lays them into a zone."""
+    """Move `count` random cards of `temp` from `first` on into a zone."""
     for place in range(count):
         at = first + place
         card = s.temp[at]
@@ -31,8 +33,9 @@ def lot(p: Numbers, s: State, first: int, count: int, zone: int, seat: int) -> i
 
 @kernel
 def deal_anew(p: Numbers, s: State, seat: int) -> int:
-    """What a seat cannot see is dealt anew, from the cards' numbers and never from how they lie: each rival's hand and draw pile together,
-    its own draw pile, and every hidden zone of the designer's own."""
+    """Deal everything hidden from a seat again, independent of the hidden order: each rival's hand and draw
+    pile together, its own draw pile, and every hidden user-defined zone.
+    """
     for other in range(s.seats):
         hand = s.zcount[slot_of(p, s, k.HAND, other)] if other != seat else 0
         pile = s.zcount[slot_of(p, s, k.DRAW_PILE, other)]
@@ -74,7 +77,9 @@ def deal_anew(p: Numbers, s: State, seat: int) -> int:
 
 @kernel
 def ahead(p: Numbers, s: State, q: State) -> int:
-    """The row that stands best at the end of the next turn, played plainly after it; one that looks better at first sight wins a tie."""
+    """The row with the best score at the end of the next turn, simulated with the simple player; ties go to the
+    better first score.
+    """
     seat = s.whose
     count = s.options
     best = plain(p, s)
@@ -88,7 +93,7 @@ def ahead(p: Numbers, s: State, q: State) -> int:
     most = -(1 << 60)
     first = best
     for place in range(count):
-        # The best at first sight goes first.
+        # The best first score is tried first.
         row = first if place == 0 else place - 1 if place <= first else place
         copy(p, s, q)
         q.most = TRIED_STEPS
@@ -110,7 +115,10 @@ def ahead(p: Numbers, s: State, q: State) -> int:
 
 @kernel
 def play_out(p: Numbers, s: State, q: State, kinds: int) -> int:
-    """Plays a match from where it stands to its end; two bits of `kinds` for each seat say which player has it. Gives the winner."""
+    """Play a match from its current state to the end; two bits of `kinds` for each seat select its player.
+
+    Returns the winner.
+    """
     while True:
         run(p, s)
         if s.wait == k.W_DRAIN:

@@ -1,6 +1,7 @@
-"""Chance in 32-bit words: sfc32, a stream for each (match seed, seat, purpose). The same numbers on every machine.
+"""Random numbers in 32-bit words: sfc32, a stream for each (match seed, seat, purpose). The same numbers on
+every machine.
 
-Source of the generator: Chris Doty-Humphrey's small fast counting generator, 32-bit variant.
+Source: Chris Doty-Humphrey's small fast counting generator, 32-bit variant.
 """
 
 from __future__ import annotations
@@ -30,7 +31,7 @@ def word(p: Numbers, s: State, seat: int, purpose: int) -> int:
 
 @kernel
 def seed_streams(p: Numbers, s: State, low: int, high: int) -> int:
-    """Sets every stream from the two words of the match's seed."""
+    """Seed every stream from the two words of the match seed."""
     for seat in range(k.MOST_SEATS):
         for purpose in range(k.STREAMS):
             base = (seat * k.STREAMS + purpose) * 4
@@ -45,7 +46,7 @@ def seed_streams(p: Numbers, s: State, low: int, high: int) -> int:
 
 @kernel
 def below(p: Numbers, s: State, seat: int, purpose: int, limit: int) -> int:
-    """A number from 0 to limit - 1, each equally likely: words that would favour low numbers are thrown again."""
+    """A number from 0 to limit - 1 with equal probability, by rejection sampling."""
     even = (WORD + 1) - (WORD + 1) % limit
     value = word(p, s, seat, purpose)
     while value >= even:

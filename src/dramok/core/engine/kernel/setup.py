@@ -1,4 +1,4 @@
-"""Before the first turn: the table cleared, cards laid, hands drawn and drawn anew."""
+"""Setup: clear the table, place cards, draw opening hands and redraw."""
 
 from __future__ import annotations
 
@@ -15,7 +15,10 @@ from dramok.core.engine.kernel.zones import emit, held, is_shared, link, move, s
 
 @kernel
 def clear(p: Numbers, s: State, low: int, high: int) -> int:
-    """An empty table with chance by the two words of a seed. The log's and digest's switches stay; both begin anew."""
+    """Clear the table and seed its random streams with two words.
+
+    The switches for log and digest stay; both are reset.
+    """
     s.seats = p[k.H_SEATS]
     s.active = 0
     s.turn = 0
@@ -70,7 +73,10 @@ def clear(p: Numbers, s: State, low: int, high: int) -> int:
 
 @kernel
 def lay(p: Numbers, s: State, made: int, seat: int, zone: int) -> int:
-    """Puts a new card of a definition on top of a zone. Nobody owns a card that starts in a shared zone. Returns the card."""
+    """Put a new card of a definition on top of a zone.
+
+    A card that starts in a shared zone has no owner. Returns the card.
+    """
     card = s.cards
     s.cards += 1
     s.cdef[card] = made
@@ -100,7 +106,7 @@ def lay(p: Numbers, s: State, made: int, seat: int, zone: int) -> int:
 
 @kernel
 def ready(p: Numbers, s: State) -> int:
-    """All decks are laid: now what lies out at the start, slots for tokens, and the frame of the rules."""
+    """After all decks are placed: starting cards, slots for tokens, and the frame of the rules."""
     at = p[k.H_PLACED]
     for row in range(p[at]):
         zone = p[at + 1 + row * 3]
@@ -119,7 +125,7 @@ def ready(p: Numbers, s: State) -> int:
 
 @kernel
 def do_shuffle_all(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Every draw pile, and each zone of the designer's own that is shuffled at the start."""
+    """Shuffle every draw pile, and each user-defined zone that is shuffled at the start."""
     for seat in range(s.seats):
         shuffle(p, s, k.DRAW_PILE, seat)
         above = 0
@@ -146,7 +152,7 @@ def do_opening(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_redraw(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Each seat keeps its hand, or gives it (or cards of it) back and draws as many: once."""
+    """Each seat keeps its hand, or returns it (or some cards) and draws as many, once."""
     if p[k.H_REDRAW] == k.REDRAW_NONE or s.fr[f + k.F_CURSOR] >= s.seats:
         return 1
     seat = s.fr[f + k.F_CURSOR]
@@ -161,9 +167,10 @@ def do_redraw(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def redraw(p: Numbers, s: State, f: int) -> int:
-    """The `npick` cards that the seat picked from its hand go back into the draw pile, and as many are drawn.
+    """The `npick` cards that the seat picked from its hand return to the draw pile, and as many are drawn.
 
-    Where they go back after the draw, a pile with too few cards gives what it has; the rest is drawn from the pile with the returned cards in it.
+    If they return after the draw, a short pile gives what it has; the rest is drawn from the pile with the
+    returned cards in it.
     """
     seat = s.whose
     number = s.npick

@@ -1,4 +1,4 @@
-"""What is done to one card by a step that has its targets: damage, healing, tilting, changes until a moment."""
+"""Changes to one card by a step with targets: damage, healing, tilting, changes until a moment."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from dramok.core.engine.kernel.zones import emit
 
 @kernel
 def drop_mod(p: Numbers, s: State, row: int) -> int:
-    """Takes one change away; those after it keep their order."""
+    """Remove one change; those after it keep their order."""
     s.nmod -= 1
     for at in range(row, s.nmod):
         s.modc[at] = s.modc[at + 1]
@@ -27,7 +27,7 @@ def drop_mod(p: Numbers, s: State, row: int) -> int:
 
 @kernel
 def add_mod(p: Numbers, s: State, card: int, kind: int, what: int, amount: int, until: int, whose: int, source: int) -> int:
-    """A change of a card in play until a moment (-1: while it is in play), by a card (-1: by hand)."""
+    """Add a change of a card in play until a moment (-1: while it is in play), by a card (-1: manual)."""
     if s.nmod >= k.MOST_MODS:
         s.full = k.FULL_LIST
         s.culprit = card
@@ -49,7 +49,7 @@ def add_mod(p: Numbers, s: State, card: int, kind: int, what: int, amount: int, 
 
 @kernel
 def damage(p: Numbers, s: State, card: int, number: int, source: int) -> int:
-    """Damage on a card in play, what shields leave of it. No damage is no event. Gives how much it was."""
+    """Damage a card in play, reduced by shields. No damage is no event. Returns the amount."""
     if s.forbids[card] & k.F_HURTING:
         emit(p, s, k.E_PREVENTED, s.ctrl[card], card, k.F_HURTING, number)
         return 0
@@ -86,7 +86,7 @@ def heal(p: Numbers, s: State, card: int, number: int, source: int) -> int:
 
 @kernel
 def tilt(p: Numbers, s: State, card: int) -> int:
-    """Tilts a straight card that may be. Gives whether it was."""
+    """Tilt a straight card if allowed. Returns whether it was tilted."""
     if s.tilted[card]:
         return 0
     if s.forbids[card] & k.F_TILTING:
@@ -110,7 +110,7 @@ def straighten(p: Numbers, s: State, card: int) -> int:
 
 @kernel
 def change(p: Numbers, s: State, verb: int, card: int, number: int, what: int, until: int, whose: int, source: int) -> int:
-    """A step of a verb that changes a card where it lies, done to one card in play."""
+    """Apply a step of a verb that changes cards in place to one card in play."""
     seat = s.ctrl[card]
     if verb == k.V_DEAL:
         damage(p, s, card, number, source)

@@ -1,4 +1,6 @@
-"""The state of a match: one list of fields, of which the record for compiled code and the class for plain Python are made."""
+"""The state of a match: one list of fields, from which the record for compiled code and the class for plain
+Python are built.
+"""
 
 from __future__ import annotations
 
@@ -13,7 +15,11 @@ SINGLE: tuple[str, ...] = (
     "departed", "declaring", "declared", "npick", "pick_least", "pick_most", "acted", "decisions", "since", "full", "cut", "culprit", "answering",
     "gauged",
 )  # fmt: skip
-"""Whole numbers. `most` is how many steps a decision may take until it counts as endless. `full` is set when a list is: the match ends as a runaway. `culprit` is the card whose ability ran last."""
+"""Integers.
+
+`most` is the step limit of a decision before it counts as endless. `full` is set when a list is full: the match
+ends as a runaway. `culprit` is the card whose ability ran last.
+"""
 
 ROWS: tuple[tuple[str, int], ...] = (
     ("chance", k.MOST_SEATS * k.STREAMS * 4),
@@ -51,17 +57,21 @@ PER_CARD: tuple[str, ...] = (
     "cdef", "owner", "ctrl", "zone", "slot", "next", "prev", "damage", "tilted", "arrival", "came", "inc", "limturn", "limwhen", "limgame", "mark",
     "answers", "host", "keys", "forbids", "allows", "token", "drawn", "played", "seen", "nth",
 )  # fmt: skip
-"""`owner`: the seat that owns the card, or NOBODY. `ctrl`: the seat it acts for: in play its controller, elsewhere the seat whose zone it is in, NOBODY in
-a shared zone; a card that has left play keeps its last controller until nothing resolves any more. `limwhen`: the turn that `limturn` counts.
-`nth`: the number of cards above it when its draw pile was first shuffled; -1 for a card that was not there."""
+"""`owner`: the seat that owns the card, or NOBODY.
+
+`ctrl`: the seat it acts for: in play its controller, elsewhere the seat whose zone it is in, NOBODY in a shared
+zone; a card that has left play keeps its last controller until nothing resolves any more. `limwhen`: the turn
+that `limturn` counts. `nth`: the number of cards above it when its draw pile was first shuffled; -1 for a card
+that was not there.
+"""
 STATS = "stat"
 LOG = "log"
 LOG_ROWS = 6_144
-"""Events that a log holds before it must be read."""
+"""The number of events that a log holds before it must be read."""
 
 
 def fields(cards: int = k.MOST_CARDS, log: int = LOG_ROWS) -> list[tuple[str, int]]:
-    """(name, length) of every field in its order; length 0 is a single number. The log is the tail, and is not copied."""
+    """(name, length) of every field in order; length 0 is a single number. The log is the tail, and is not copied."""
     return [
         *((name, 0) for name in SINGLE),
         *((name, min(length, cards) if length == k.MOST_CARDS else length) for name, length in ROWS),
@@ -72,7 +82,7 @@ def fields(cards: int = k.MOST_CARDS, log: int = LOG_ROWS) -> list[tuple[str, in
 
 
 class State:
-    """A match at one moment, for the kernel run as plain Python: whole numbers, and lists of them under the names of `fields`."""
+    """A match at one moment, for the interpreted kernel: integers, and lists of them under the names of `fields`."""
 
     __slots__ = (*SINGLE, *(name for name, _ in ROWS), *PER_CARD, STATS, LOG)
 
@@ -81,7 +91,7 @@ class State:
             setattr(self, name, lists([0] * length) if length else 0)
 
     def copied(self) -> State:
-        """The same moment again, without its log."""
+        """A copy without the log."""
         other = object.__new__(State)
         for name in SINGLE:
             setattr(other, name, getattr(self, name))
@@ -98,4 +108,4 @@ class State:
 
 
 Numbers = Sequence[int]
-"""A program: one flat row of whole numbers."""
+"""A program: one flat row of integers."""

@@ -1,4 +1,4 @@
-"""A match copied at any moment: only what is in use of each list, and never the log."""
+"""Copy a match at any moment: only the used part of each list, without the log."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from dramok.core.engine.kernel.compile_mode import COMPILED
 from dramok.core.engine.kernel.state import PER_CARD, ROWS, SINGLE, Numbers, State
 
 FIXED = tuple(name for name, length in ROWS if length in (k.MOST_SEATS * k.STREAMS * 4, k.MOST_ZONES * k.MOST_SEATS, k.MOST_SEATS, k.MOST_CUES))
-"""Short lists that are copied whole."""
+"""Short lists that are copied completely."""
 
 
 HEAD = '''"""Generated from the list of the state's fields by `state_copy` (`make api`), for the compiled kernel. Do not edit."""
@@ -20,11 +20,11 @@ from dramok.core.engine.kernel.state import Numbers, State
 
 @kernel
 def copy(p: Numbers, s: State, q: State) -> int:
-    """Lays the moment `s` into `q`."""'''
+    """Copy the match `s` into `q`."""'''
 
 
 def written() -> str:
-    """The copy in the kernel's own words: it is the one function that is written from the list of fields."""
+    """The copy function as kernel source, generated from the list of fields."""
     lines = [HEAD]
     lines += [f"    q.{name} = s.{name}" for name in SINGLE if name not in ("logs", "digests", "nlog")]
     lines += [f"    q.{name} = 0" for name in ("logs", "digests", "nlog")]
@@ -44,7 +44,7 @@ if COMPILED:
 else:
 
     def copy(p: Numbers, s: State, q: State) -> int:
-        """Lays the moment `s` into `q`."""
+        """Copy the match `s` into `q`."""
         for name in SINGLE:
             setattr(q, name, getattr(s, name))
         for name, _ in ROWS:

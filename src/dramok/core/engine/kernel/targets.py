@@ -1,4 +1,4 @@
-"""What a step is done to: the seats it is for, the cards it is aimed at, picks that a seat is asked for; and cards that it has moved."""
+"""Targets of a step: its seats, its cards, picks of a seat; and moved cards that effects still refer to."""
 
 from __future__ import annotations
 
@@ -12,13 +12,15 @@ from dramok.core.engine.kernel.zones import emit
 
 @kernel
 def live(p: Numbers, s: State, card: int, inc: int) -> int:
-    """Whether a card that an effect refers to has not left its place since."""
+    """Whether a card that an effect refers to has not changed its place since."""
     return 1 if card >= 0 and s.inc[card] == inc else 0
 
 
 @kernel
 def nth_seat(p: Numbers, s: State, who: int, seat: int, place: int) -> int:
-    """The seats that a step is for, one after the other from its own on; SKIPPED for one that is out, -1 after the last."""
+    """The seats of a step, one after the other starting with its own; SKIPPED for one that is out, -1 after the
+    last.
+    """
     if who == k.WHO_OWN:
         return seat if place == 0 else k.NONE
     offset = place + (1 if who == k.WHO_RIVAL else 0)
@@ -38,7 +40,9 @@ def add_target(p: Numbers, s: State, card: int, inc: int, in_play: int) -> int:
 
 @kernel
 def candidates(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Puts the cards that a pick chooses from into `target`: its group, or the cards that `it` refers to, without those that may not be chosen."""
+    """Collect the candidates of a pick in `target`: its group, or the cards that `it` refers to, without those
+    that can't be chosen.
+    """
     seat = s.fr[f + k.F_SEAT]
     if p[pc + k.I_MODE] == k.T_PICK_IT:
         s.ntarget = 0
@@ -51,7 +55,7 @@ def candidates(p: Numbers, s: State, pc: int, f: int) -> int:
     for place in range(s.ntarget):
         card = s.target[place]
         barred = s.zone[card] == k.IN_PLAY and s.ctrl[card] != seat and s.forbids[card] & k.F_CHOOSING
-        # A card that is being played is still in the hand while its picks are declared: it is no pick of its own.
+        # A card being played is still in the hand while its picks are declared: it can't pick itself.
         if not barred and card != s.declaring:
             s.target[kept] = card
             kept += 1
@@ -61,7 +65,7 @@ def candidates(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def ask_picks(p: Numbers, s: State, least: int, most: int, found: int, seat: int, wait: int) -> int:
-    """Begins a pick: as many as are asked for, or all there are."""
+    """Begin a pick: the required number, or as many as exist."""
     s.npick = 0
     s.pick_most = most if most < found else found
     s.pick_least = least if least < found else found
@@ -72,7 +76,7 @@ def ask_picks(p: Numbers, s: State, least: int, most: int, found: int, seat: int
 
 @kernel
 def aim(p: Numbers, s: State, pc: int, f: int, in_play: int) -> int:
-    """Lays the targets of the step into `target`. 0: its seat has been asked to pick them."""
+    """Collect the targets of the step in `target`. 0: its seat has been asked to pick them."""
     mode = p[pc + k.I_MODE]
     seat = s.fr[f + k.F_SEAT]
     s.ntarget = 0
@@ -121,7 +125,7 @@ def aim(p: Numbers, s: State, pc: int, f: int, in_play: int) -> int:
 
 @kernel
 def untargeted(p: Numbers, s: State, pc: int, f: int, number: int) -> int:
-    """Whether a step has nobody to be done to: it says so."""
+    """Emit that a step has no target."""
     if s.ntarget:
         return 0
     emit(p, s, k.E_NO_TARGET, s.fr[f + k.F_SEAT], s.fr[f + k.F_THIS], p[pc + k.I_OP], number)
@@ -130,7 +134,9 @@ def untargeted(p: Numbers, s: State, pc: int, f: int, number: int) -> int:
 
 @kernel
 def follow(p: Numbers, s: State, f: int, card: int) -> int:
-    """A step of the frame `f` has moved a card out of play or into it: the ability still refers to it, in this block and those around it."""
+    """A step of the frame `f` has moved a card out of play or into it: the ability still refers to it, in this
+    block and the enclosing ones.
+    """
     was = s.inc[card] - 1
     inner = 1
     while inner:

@@ -1,4 +1,4 @@
-"""What an event sets off: abilities queued while a step is done, and pushed onto the stack after it, the first on top."""
+"""Triggers: abilities queued while a step runs, and pushed onto the stack after it, the first on top."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from dramok.core.engine.kernel.zones import slot_of
 
 @kernel
 def push(p: Numbers, s: State, pc: int, card: int, that: int, seat: int, ability: int) -> int:
-    """A new frame on top. Gives where it begins; a full stack ends the match."""
+    """Push a new frame. Returns its start; a full stack ends the match."""
     if s.top >= k.MOST_FRAMES:
         s.full = k.FULL_LIST
         s.culprit = card
@@ -48,7 +48,7 @@ def pop(p: Numbers, s: State) -> int:
 
 @kernel
 def remember(p: Numbers, s: State, card: int) -> int:
-    """Adds a card to the sets of the frame on top."""
+    """Add a card to the sets of the top frame."""
     if s.nset >= k.MOST_SET:
         s.full = k.FULL_LIST
         return 0
@@ -87,7 +87,7 @@ def enqueue(p: Numbers, s: State, ability: int, card: int, that: int) -> int:
 
 @kernel
 def own(p: Numbers, s: State, cue: int, card: int, that: int) -> int:
-    """Queues the card's own abilities of a cue."""
+    """Queue the card's own abilities of a cue."""
     d = definition(p, s, card)
     if not (p[d + k.D_CUES] >> cue) & 1:
         return 0
@@ -102,7 +102,7 @@ def own(p: Numbers, s: State, cue: int, card: int, that: int) -> int:
 
 @kernel
 def watcher(p: Numbers, s: State, cue: int, card: int, about: int, source: int) -> int:
-    """Queues the abilities of one card that watch for others, where `about` is one of those meant."""
+    """Queue the abilities of one card that watch others, if `about` matches."""
     d = definition(p, s, card)
     if not (p[d + k.D_WATCHES] >> cue) & 1:
         return 0
@@ -119,7 +119,9 @@ def watcher(p: Numbers, s: State, cue: int, card: int, about: int, source: int) 
 
 @kernel
 def about_card(p: Numbers, s: State, cue: int, card: int, that: int) -> int:
-    """An event of a card: its own abilities, then those in play that watch for it, then those that left together with it."""
+    """An event of a card: its own abilities, then those in play that watch it, then those that left together
+    with it.
+    """
     own(p, s, cue, card, that)
     if s.watch[cue] > 0 or s.nleft > 0:
         for step in range(s.seats):
@@ -135,7 +137,7 @@ def about_card(p: Numbers, s: State, cue: int, card: int, that: int) -> int:
 
 @kernel
 def about_total(p: Numbers, s: State, what: int, seat: int, before: int, after: int) -> int:
-    """A resource of a seat (-1: shared) went from one amount to another, after caps."""
+    """A resource of a seat (-1: shared) changed from one amount to another, after caps."""
     first = k.ON_RISING if after > before else k.ON_FALLING
     each = k.ON_GAINING if after > before else k.ON_LOSING
     if s.watch[first] == 0 and s.watch[each] == 0:
@@ -191,7 +193,7 @@ def about_moment(p: Numbers, s: State, cue: int, phase: int) -> int:
 
 @kernel
 def listens(p: Numbers, s: State, card: int, by: int) -> int:
-    """Counts, for each cue, the cards in play that watch for it: `by` is 1 for a card that comes, -1 for one that goes."""
+    """Count, for each cue, the watching cards in play: `by` is 1 for a card that enters, -1 for one that leaves."""
     watches = p[definition(p, s, card) + k.D_WATCHES]
     cue = 0
     while watches:
@@ -204,7 +206,10 @@ def listens(p: Numbers, s: State, card: int, by: int) -> int:
 
 @kernel
 def push_pending(p: Numbers, s: State) -> int:
-    """Puts what was queued onto the stack, the first on top. Picks that were declared with a play go with its first ability."""
+    """Push the queued abilities onto the stack, the first on top.
+
+    Picks declared with a play belong to its first ability.
+    """
     while s.npend > 0:
         s.npend -= 1
         at = s.npend * 6

@@ -1,4 +1,4 @@
-"""The turn: phases, what happens in them, whose turn comes next; the check of the state; how a match ends."""
+"""The turn: phases and their actions, the next seat; the check of the state; the end of a match."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from dramok.core.engine.kernel.zones import emit, held, link, next_seat, slot_of
 
 @kernel
 def do_grow(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Resources grow by what each turn gives, or are filled up to what they would be had nothing been spent."""
+    """Resources grow by their amount per turn, or are refilled."""
     seat = s.fr[f + k.F_SEAT]
     for what in range(p[k.H_RESOURCES]):
         row = p[k.H_RESOURCE_ROWS] + what * k.RESOURCE_WIDTH
@@ -33,7 +33,7 @@ def do_grow(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_gain(p: Numbers, s: State, pc: int, f: int) -> int:
-    """A resource by the rules: a number, or by chance between two."""
+    """Gain a resource by the rules: a number, or a random number between two."""
     seat = s.fr[f + k.F_SEAT]
     least = p[pc + k.I_LEAST]
     number = least
@@ -46,7 +46,7 @@ def do_gain(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_rule_draw(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Draws by the rules: so many, or (Y) up to so many in hand."""
+    """Draw by the rules: a number, or (Y) up to a number in hand."""
     seat = s.fr[f + k.F_SEAT]
     number = p[pc + k.I_AMT]
     if p[pc + k.I_Y]:
@@ -67,7 +67,7 @@ def do_straighten(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_clear(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Damage is cleared from every card in play."""
+    """Clear damage from every card in play."""
     for step in range(s.seats):
         card = s.zhead[slot_of(p, s, k.IN_PLAY, (s.active + step) % s.seats)]
         while card >= 0:
@@ -80,7 +80,7 @@ def do_clear(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_hand_limit(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Cards over the hand limit are discarded, of the seat's choosing."""
+    """Discard cards over the hand limit, chosen by the seat."""
     seat = s.fr[f + k.F_SEAT]
     over = held(p, s, k.HAND, seat) - p[k.H_HAND_LIMIT]
     if p[k.H_HAND_LIMIT] < 0 or over <= 0:
@@ -95,7 +95,7 @@ def do_hand_limit(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_turn_over(p: Numbers, s: State, pc: int, f: int) -> int:
-    """The top card of a zone is turned over: what it does when played is done for the seat; it goes under the zone."""
+    """Reveal the top card of a zone: its play effects run for the seat; it goes under the zone."""
     zone = p[pc + k.I_X]
     seat = s.fr[f + k.F_SEAT]
     card = s.ztail[slot_of(p, s, zone, seat)]
@@ -104,7 +104,7 @@ def do_turn_over(p: Numbers, s: State, pc: int, f: int) -> int:
     emit(p, s, k.E_TURNED_OVER, seat, card, zone, 0)
     unlink(p, s, card)
     link(p, s, card, zone, seat, 1)
-    # For its own effect the seat that turned it over controls it; as a card of its zone it is on nobody's side again.
+    # During its own effect the seat that revealed it controls it; as a card of its zone it is on nobody's side again.
     holder = s.ctrl[card]
     s.ctrl[card] = seat
     own(p, s, k.ON_PLAY, card, k.NONE)
@@ -114,7 +114,7 @@ def do_turn_over(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_recall(p: Numbers, s: State, pc: int, f: int) -> int:
-    """All tilted cards of a seat come back to hand together."""
+    """All tilted cards of a seat return to hand together."""
     seat = s.fr[f + k.F_SEAT]
     s.nleft = 0
     card = s.zhead[slot_of(p, s, k.IN_PLAY, seat)]
@@ -129,7 +129,7 @@ def do_recall(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_over(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Over a common cap the seat gives back, one by one, what it chooses."""
+    """Over a shared cap the seat returns resources one by one, of its choice."""
     common = s.fr[f + k.F_EACH]
     seat = s.fr[f + k.F_SEAT]
     total = 0
@@ -155,7 +155,7 @@ def do_over(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_turn(p: Numbers, s: State, pc: int, f: int) -> int:
-    """A seat's turn begins."""
+    """Begin a seat's turn."""
     s.turn += 1
     s.since = s.decisions
     s.fr[f + k.F_SEAT] = s.active
@@ -191,7 +191,7 @@ def most_of(p: Numbers, s: State, what: int) -> int:
 
 @kernel
 def do_next_turn(p: Numbers, s: State, pc: int, f: int) -> int:
-    """The next seat's turn, and a new round once all have had theirs; a count of rounds may end the match."""
+    """Begin the next seat's turn, and a new round after the last; a number of rounds may end the match."""
     after = next_seat(p, s, s.active)
     if after <= s.active:
         for goal in range(p[k.H_GOALS]):
@@ -206,7 +206,7 @@ def do_next_turn(p: Numbers, s: State, pc: int, f: int) -> int:
         emit(p, s, k.E_RUNAWAY, 0, k.NONE, 1, 0)
         return 0
     s.active = after
-    # Of what lasts, the active seat's comes first: another one is active, another may be the latest.
+    # Of lasting effects, the active seat's come first: with another active seat the latest may differ.
     s.dirty = 1
     s.fr[f + k.F_PC] = p[k.H_TURN]
     s.fr[f + k.F_STATE] = k.READY
@@ -215,7 +215,10 @@ def do_next_turn(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def goals(p: Numbers, s: State) -> int:
-    """Seats whose total has reached what wins, or what loses; the last one standing. All are judged at once."""
+    """Seats whose total has reached a winning or losing number; the last remaining seat wins.
+
+    All are judged at once.
+    """
     won = 0
     winner = k.NOBODY
     for goal in range(p[k.H_GOALS]):
@@ -248,7 +251,7 @@ def goals(p: Numbers, s: State) -> int:
 
 @kernel
 def withdrawn(p: Numbers, s: State) -> int:
-    """Seats that are out take their cards in play with them. Gives how many go."""
+    """Seats that are out remove their cards in play. Returns the number of cards."""
     s.nleft = 0
     for seat in range(s.seats):
         if s.out[seat]:
@@ -264,8 +267,9 @@ def withdrawn(p: Numbers, s: State) -> int:
 
 @kernel
 def check(p: Numbers, s: State) -> int:
-    """The check of the state, as often as it changes anything: cards that bear too much are destroyed, those with nothing left to bear
-    with leave play, what is attached to a card that is gone follows it; then the goals."""
+    """Check the state repeatedly until nothing changes: cards with too much damage are destroyed, cards whose
+    damage limit is 0 leave play, cards attached to a missing card follow it; then the goals.
+    """
     again = 1
     while again:
         again = 0
@@ -294,7 +298,7 @@ def check(p: Numbers, s: State) -> int:
         again += unhosted(p, s)
         again += withdrawn(p, s)
         if again == 0:
-            # A seat that goes out by a goal takes its cards with it within the same check.
+            # A seat that goes out by a goal removes its cards within the same check.
             before = alone(p, s)
             goals(p, s)
             again = 1 if s.over == 0 and alone(p, s) < before else 0
@@ -315,7 +319,7 @@ def begin_phase(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_seat(p: Numbers, s: State, pc: int, f: int) -> int:
-    """What follows is for another seat, counted from the active one on; a seat that is out is passed over."""
+    """Continue for another seat, counted from the active one; a seat that is out is skipped."""
     seat = (s.active + p[pc + k.I_X]) % s.seats
     s.acted = 0
     if s.out[seat] and p[pc + k.I_JUMP] >= 0:
@@ -327,7 +331,7 @@ def do_seat(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def ask_answers(p: Numbers, s: State, card: int, seat: int) -> int:
-    """Where plays may be answered, the other seats are asked before a played card does anything."""
+    """If plays can be answered, ask the other seats before a played card takes effect."""
     if p[k.H_ANSWER_PLAYS] == 0 or s.seats < 2:
         return 0
     push(p, s, p[k.H_ANSWER_PLAYS], card, k.NONE, seat, k.NONE)

@@ -1,4 +1,4 @@
-"""One small function for each verb: what a step does, once its frame stands on top. 1: it is done; 0: a seat is asked."""
+"""One function for each verb, called when its frame is on top. Returns 1 when done, 0 when a seat is asked."""
 
 from __future__ import annotations
 
@@ -59,7 +59,7 @@ def do_draw(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_discard(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Asks seat by seat, card by card. Must discard two, holds one: discards one."""
+    """Ask seat by seat, card by card. With fewer cards than required, all are discarded."""
     if s.fr[f + k.F_STATE] == k.READY:
         number = amount_of(p, s, pc, f)
         if number == 0:
@@ -116,7 +116,7 @@ def do_total(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def whose_moment(p: Numbers, s: State, until: int, seat: int) -> int:
-    """Whose moment an `until` or `later` waits for: -1 anyone's, a seat, or a seat + 8: one that is not its."""
+    """Whose moment an `until` or `later` waits for: -1 anyone's, a seat, or a seat + 8: any other seat's."""
     side = until % k.MOMENT_SIDES
     if until < 0 or side == k.S_ANY:
         return k.NONE
@@ -125,7 +125,7 @@ def whose_moment(p: Numbers, s: State, until: int, seat: int) -> int:
 
 @kernel
 def do_change(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Every verb that changes cards where they lie: all targets change, then one check, then what it sets off."""
+    """Every verb that changes cards in place: change all targets, then check once, then trigger."""
     number = 0
     verb = p[pc + k.I_OP]
     counts = verb == k.V_DEAL or verb == k.V_HEAL or verb == k.V_RAISE or verb == k.V_LOWER or verb == k.V_SHIELD
@@ -147,7 +147,7 @@ def do_change(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def split_targets(p: Numbers, s: State) -> int:
-    """Those in play go to `left`, to leave together; those elsewhere stay in `target`. Gives how many leave."""
+    """Targets in play go to `left`, to leave together; the others stay in `target`. Returns the number that leave."""
     kept = 0
     s.nleft = 0
     for place in range(s.ntarget):
@@ -262,7 +262,7 @@ def do_create(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def new_its(p: Numbers, s: State, f: int) -> int:
-    """What comes is *it* from now on."""
+    """The entering cards become *it*."""
     s.fr[f + k.F_IT] = s.nset
     s.fr[f + k.F_ITS] = 0
     return 0
@@ -270,7 +270,7 @@ def new_its(p: Numbers, s: State, f: int) -> int:
 
 @kernel
 def do_look(p: Numbers, s: State, pc: int, f: int) -> int:
-    """Look at, or reveal, the top cards of a zone: they are *it*; an empty pile is not refilled for it."""
+    """Look at, or reveal, the top cards of a zone: they become *it*; an empty pile is not refilled."""
     number = amount_of(p, s, pc, f)
     seat = s.fr[f + k.F_SEAT]
     looks = p[pc + k.I_OP] == k.V_LOOK
@@ -292,7 +292,7 @@ def do_look(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def do_search(p: Numbers, s: State, pc: int, f: int) -> int:
-    """The seat picks from a zone, fewer if it likes; what is found is shown where it was asked for by a mark; then the zone is shuffled."""
+    """The seat picks up to a number of cards from a zone; with a mark they are revealed; then the zone is shuffled."""
     seat = s.fr[f + k.F_SEAT]
     group = p[pc + k.I_GROUP]
     if s.fr[f + k.F_STATE] == k.READY and not s.fr[f + k.F_CHOSEN]:
@@ -322,7 +322,7 @@ def do_shuffle(p: Numbers, s: State, pc: int, f: int) -> int:
 
 @kernel
 def changes(p: Numbers, s: State, verb: int) -> int:
-    """Whether a verb changes cards where they are, step by step as `do_change` does it."""
+    """Whether a verb changes cards in place, through `do_change`."""
     if verb == k.V_DEAL or verb == k.V_HEAL or verb == k.V_SHIELD or verb == k.V_RAISE or verb == k.V_LOWER:
         return 1
     if verb == k.V_TILT or verb == k.V_STRAIGHTEN or verb == k.V_GRANT or verb == k.V_STRIP:
@@ -332,7 +332,7 @@ def changes(p: Numbers, s: State, verb: int) -> int:
 
 @kernel
 def unknown(p: Numbers, s: State, f: int) -> int:
-    """An operation that this kernel does not have ends the match: it is never taken for another one."""
+    """An unknown operation ends the match: it is never taken for another one."""
     s.full = k.FULL_UNKNOWN
     s.culprit = s.fr[f + k.F_THIS]
     return 0
@@ -340,7 +340,7 @@ def unknown(p: Numbers, s: State, f: int) -> int:
 
 @kernel
 def do_verb(p: Numbers, s: State, pc: int, f: int) -> int:
-    """One step of a verb that is no block."""
+    """Run one step of a verb without nested steps."""
     verb = p[pc + k.I_OP]
     if verb == k.V_DRAW:
         return do_draw(p, s, pc, f)

@@ -10,7 +10,7 @@ from dramok.core.engine.kernel.state import LOG_ROWS, Numbers, State
 
 @kernel
 def emit(p: Numbers, s: State, kind: int, seat: int, card: int, a: int, b: int) -> int:
-    """An event: a row of the log where one is asked for, and a share of the digest where that is."""
+    """Emit an event: to the log and to the digest, if they are switched on."""
     if s.logs and s.nlog >= LOG_ROWS:
         s.full = k.FULL_LIST
     elif s.logs:
@@ -28,14 +28,14 @@ def emit(p: Numbers, s: State, kind: int, seat: int, card: int, a: int, b: int) 
 
 @kernel
 def slot_of(p: Numbers, s: State, zone: int, seat: int) -> int:
-    """Where a zone's list begins and ends, for a seat; one slot for all where the zone is shared."""
+    """The slot of a zone's list for a seat; one slot for all in a shared zone."""
     row = p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH
     return p[row + k.Z_FIRST] + p[row + k.Z_STRIDE] * seat
 
 
 @kernel
 def held(p: Numbers, s: State, zone: int, seat: int) -> int:
-    """How many cards lie in a seat's zone."""
+    """The number of cards in a seat's zone."""
     return s.zcount[slot_of(p, s, zone, seat)]
 
 
@@ -58,19 +58,22 @@ def unlink(p: Numbers, s: State, card: int) -> int:
 
 @kernel
 def is_shared(p: Numbers, s: State, zone: int) -> int:
-    """Whether all seats share one such zone: its cards are on nobody's side."""
+    """Whether the zone is shared by all seats: its cards are on nobody's side."""
     return 1 if p[p[k.H_ZONE_ROWS] + zone * k.ZONE_WIDTH + k.Z_STRIDE] == 0 else 0
 
 
 @kernel
 def home_of(p: Numbers, s: State, card: int, seat: int) -> int:
-    """The seat whose zones a card goes back to: its owner, or `seat` for a card that nobody owns."""
+    """The seat to whose zones a card returns: its owner, or `seat` for a card without owner."""
     return s.owner[card] if s.owner[card] >= 0 else seat
 
 
 @kernel
 def link(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> int:
-    """Puts a card that is in no zone on top of one, or at its bottom. It acts for that seat, or for nobody in a shared zone."""
+    """Put a card that is in no zone on top of one, or at its bottom.
+
+    It then acts for that seat, or for nobody in a shared zone.
+    """
     at = slot_of(p, s, zone, seat)
     s.zone[card] = zone
     s.slot[card] = at
@@ -99,7 +102,10 @@ def link(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> 
 
 @kernel
 def move(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> int:
-    """Moves a card to another zone. A card that goes from a shared zone to a zone of a seat is taken: that seat owns it from then on."""
+    """Move a card to another zone.
+
+    A card that moves from a shared zone to a seat's zone belongs to that seat from then on.
+    """
     if is_shared(p, s, s.zone[card]) and not is_shared(p, s, zone):
         s.owner[card] = seat
     unlink(p, s, card)
@@ -108,7 +114,7 @@ def move(p: Numbers, s: State, card: int, zone: int, seat: int, bottom: int) -> 
 
 @kernel
 def shuffle(p: Numbers, s: State, zone: int, seat: int) -> int:
-    """Shuffles a zone by its seat's stream."""
+    """Shuffle a zone with its seat's stream."""
     at = slot_of(p, s, zone, seat)
     count = 0
     card = s.zhead[at]
@@ -138,7 +144,7 @@ def shuffle(p: Numbers, s: State, zone: int, seat: int) -> int:
 
 @kernel
 def next_seat(p: Numbers, s: State, seat: int) -> int:
-    """The next seat that is still in the match; the seat itself where there is no other."""
+    """The next seat still in the match; the seat itself if there is no other."""
     for step in range(1, s.seats):
         other = (seat + step) % s.seats
         if not s.out[other]:

@@ -1,6 +1,6 @@
-"""Pictures for cards that have none, in packs that a card type chooses from: patterns, figures and objects for any game; growth, skies and tools.
+"""Generated pictures for cards without art, in packs that a card type chooses.
 
-The same id, bed and type give the same elements on every machine.
+The same id, faction and type give the same elements on every machine.
 """
 
 from dramok.core.faces.art.scene import UNITS_HIGH, UNITS_WIDE, Scene

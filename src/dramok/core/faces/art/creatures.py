@@ -1,4 +1,4 @@
-"""Creatures, for cards of any game: animals that may live anywhere, and what is no animal."""
+"""Creatures for cards of any game: animals of any habitat, and spirits."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ def bird(chance: Random, palette: Palette) -> Sequence[ArtMark]:
 
 
 def beast(chance: Random, palette: Palette) -> Sequence[ArtMark]:
-    """Four legs, a neck, and what grows on the head by lot."""
+    """Four legs, a neck, and a random crown on the head."""
     fur, under = palette.leaf, mix(palette.leaf, SHADE, 0.3)
     horns = {
         0: leaf((372, 112), -112, 92, 12) + leaf((392, 110), -64, 92, 12),
@@ -84,7 +84,7 @@ def fish(chance: Random, palette: Palette) -> Sequence[ArtMark]:
 
 
 def serpent(chance: Random, palette: Palette) -> Sequence[ArtMark]:
-    """A long body in coils, raised to look at one."""
+    """A long body in coils, raised to face the viewer."""
     way = chance.choice([1, -1])
     x = partial(turned, way)
     coil = f"M{x(-170)} 340C{x(-60)} 380 {x(170)} 372 {x(160)} 312C{x(150)} 262 {x(-130)} 316 {x(-130)} 256C{x(-130)} 196 {x(110)} 250 {x(104)} 176C{x(98)} 112 {x(-20)} 150 {x(-30)} 104"

@@ -1,4 +1,4 @@
-"""People, for cards of any game: busts in the card's colour, and the ground behind them."""
+"""People for cards of any game: busts in the card's colour, and the background."""
 
 from __future__ import annotations
 
@@ -73,7 +73,7 @@ def cloaked(chance: Random, palette: Palette) -> Sequence[ArtMark]:
 
 
 def hatted(chance: Random, palette: Palette) -> Sequence[ArtMark]:
-    """Somebody under a broad hat."""
+    """A person under a broad hat."""
     skin, felt = _skin(chance, palette), mix(palette.leaf, SHADE, 0.2)
     brim, high = chance.randrange(112, 156), chance.randrange(34, 84)
     hat = f"M{260 - brim} 128Q260 176 {260 + brim} 128Q{260 + brim - 26} 104 322 112L312 {112 - high}Q260 {88 - high} 208 {112 - high}L198 112Q{260 - brim + 26} 104 {260 - brim} 128Z"
@@ -151,7 +151,7 @@ def bearded(chance: Random, palette: Palette) -> Sequence[ArtMark]:
 
 
 def company(chance: Random, palette: Palette) -> Sequence[ArtMark]:
-    """Several who stand together, the nearest in front."""
+    """A group, the nearest person in front."""
     marks: list[ArtMark] = []
     places = [(100, 168), (420, 176), (190, 148), (334, 156), (260, 122)]
     for number, (x, top) in enumerate(places):
@@ -183,7 +183,7 @@ def company(chance: Random, palette: Palette) -> Sequence[ArtMark]:
 
 
 def ground_for_figures(chance: Random, palette: Palette) -> Sequence[ArtMark]:
-    """What stands behind: a disc of light, and slats or rays of the card's colour."""
+    """The background: a disc of light, and slats or rays in the card's colour."""
     x = chance.randrange(200, 321)
     marks: list[ArtMark] = []
     way = chance.randrange(3)

@@ -12,7 +12,7 @@ Box = tuple[float, float, float, float]
 
 @lru_cache(maxsize=512)
 def ground(name: str, box: Box, colour: str) -> tuple[Element, ...]:
-    """The elements of a pattern within a box (x, y, width, height in mm). Many cards share one: it is drawn once."""
+    """The elements of a pattern within a box (x, y, width, height in mm). Many cards share one: it is cached."""
     return tuple(_drawn(name, box, colour))
 
 
@@ -49,13 +49,13 @@ def _drawn(name: str, box: Box, colour: str) -> list[Element]:
 
 
 def _rows(length: float, step: float) -> list[float]:
-    """Places along a length, evenly from edge to edge, about `step` apart."""
+    """Positions along a length, evenly from edge to edge, about `step` apart."""
     count = max(2, round(length / step))
     return [length * place / count for place in range(1, count)]
 
 
 def _cells(x: float, y: float, width: float, height: float, across: float, down: float) -> Iterator[Box]:
-    """A box cut into even cells of about `across` x `down` mm, row by row: (left, top, width, height)."""
+    """A box divided into even cells of about `across` x `down` mm, row by row: (left, top, width, height)."""
     columns, rows = max(2, round(width / across)), max(2, round(height / down))
     wide, high = width / columns, height / rows
     for row in range(rows):
@@ -64,7 +64,7 @@ def _cells(x: float, y: float, width: float, height: float, across: float, down:
 
 
 def _trellis(x: float, y: float, width: float, height: float, colour: str) -> list[Element]:
-    """Laths both ways across the corners, with a nail where they cross."""
+    """Laths in both diagonals, with a nail at each crossing."""
     elements: list[Element] = []
     for left, top, wide, high in _cells(x, y, width, height, 7, 7):
         elements.append(Segment(left, top, left + wide, top + high, colour, 0.42))

@@ -1,4 +1,4 @@
-"""How the plants of each bed grow: fronds, canes, spikes, cushions."""
+"""The forms of growth of plants: fronds, canes, spikes, cushions."""
 
 from __future__ import annotations
 
@@ -229,4 +229,4 @@ WORDS: dict[str, tuple[str, ...]] = {
     "spike": ("orchid", "lily", "iris", "vanilla", "foxglove"),
     "cushion": ("moss", "sedum", "houseleek", "lichen", "mushroom"),
 }
-"""The words that call for a way of growth."""
+"""The words that choose a form of growth."""

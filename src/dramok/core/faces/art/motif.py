@@ -1,4 +1,4 @@
-"""What a picture may show: a motif with the words that call for it, in a pack that a card type chooses."""
+"""Motifs of generated pictures, with the words that choose them."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ _WORD = re.compile(r"[^\W\d_]+")
 
 @dataclass(frozen=True)
 class Motif:
-    """`words` are beginnings of the words that call for it, in the order in which motifs are tried."""
+    """`words` are prefixes of the words that choose it; motifs are tried in order."""
 
     name: str
     words: tuple[str, ...]
@@ -24,9 +24,9 @@ class Motif:
 
 
 def called_for(hint: str, words: Mapping[str, Sequence[str]]) -> str | None:
-    """The first of several names that a word of the hint begins with or is called for by; None where none is.
+    """The first of several names that a word of the hint begins with or chooses; None if none matches.
 
-    A hint's earlier words count more: what a card is called first is what it shows.
+    Earlier words of the hint have priority.
     """
     for word in _WORD.findall(hint.lower()):
         for name, beginnings in words.items():
@@ -36,7 +36,10 @@ def called_for(hint: str, words: Mapping[str, Sequence[str]]) -> str | None:
 
 
 def chosen(motifs: Sequence[Motif], hint: str, chance: Random) -> Motif:
-    """The motif that the hint calls for, else one by lot. The lot is drawn either way: nothing else is drawn otherwise."""
+    """The motif that the hint chooses, else a random one.
+
+    The random number is drawn in both cases, so that the rest of the picture does not change.
+    """
     lot = motifs[chance.randrange(len(motifs))]
     name = called_for(hint, {each.name: each.words for each in motifs})
     return next((each for each in motifs if each.name == name), lot)

@@ -1,4 +1,4 @@
-"""Things, for cards of any game: one object, large, on a plain ground."""
+"""Objects for cards of any game: one object, large, on a plain background."""
 
 from __future__ import annotations
 
@@ -223,7 +223,7 @@ def ship(chance: Random, palette: Palette) -> Sequence[ArtMark]:
 
 
 def ground_for_objects(chance: Random, palette: Palette) -> Sequence[ArtMark]:
-    """A wall and a shelf in the card's colour, with a light on the wall."""
+    """A wall and a shelf in the card's colour, with light on the wall."""
     top = chance.randrange(300, 326)
     wall = mix(palette.far, palette.sky, 0.35)
     return [

@@ -6,7 +6,10 @@ from typing import NamedTuple
 
 
 class Palette(NamedTuple):
-    """Colours of one picture. `leaf` comes from the bed; `bloom` is its contrast; `sky` and `far` from the hour."""
+    """The colours of one picture.
+
+    `leaf` comes from the faction; `bloom` is its contrast; `sky` and `far` from the time of day.
+    """
 
     sky: str
     glow: str

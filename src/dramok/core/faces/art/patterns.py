@@ -1,4 +1,4 @@
-"""Plain patterns for cards of any game: shapes in the card's colour that tell one card from another and show nothing."""
+"""Abstract patterns for cards of any game, in the card's colour."""
 
 from __future__ import annotations
 

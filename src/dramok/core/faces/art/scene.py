@@ -1,4 +1,4 @@
-"""A picture: an hour of the day, ground, and what stands on it."""
+"""Compose a picture: time of day, background, and motif."""
 
 from __future__ import annotations
 
@@ -43,13 +43,14 @@ HOURS: dict[str, tuple[str, ...]] = {
     "noon": ("midday", "midsummer"),
     "rain": ("rainy",),
 }
-"""The hours of the day, and the words that call for one."""
+"""The times of day, and the words that choose one."""
 
 
 class Scene(NamedTuple):
-    """The recipe of one picture: the card's lasting id, the pack it is of, the way of growth and the #rrggbb of its faction.
+    """The recipe of one picture: the card's permanent id, its pack, the form of growth and #rrggbb of its
+    faction.
 
-    `hint` is what the card says of its picture (see `motif.called_for`).
+    `hint` describes the picture (see `motif.called_for`).
     """
 
     seed: str
@@ -106,7 +107,7 @@ def _grown(chance: Random, palette: Palette, form: str, hint: str) -> Sequence[A
 
 
 def _palette(hour: str, colour: str, chance: Random, plain: bool = False) -> Palette:
-    """`plain`: the card's colour as it is, for what is no plant."""
+    """`plain`: the card's colour unchanged, for motifs other than plants."""
     sky, glow, far = _HOURS[hour]
     night = hour == "night"
     leaf = mix(colour if plain else mix(colour, "#4f7a3f", 0.58), "#101d1b" if night else "#ffffff", 0.08)
@@ -142,7 +143,7 @@ def _backdrop(chance: Random, palette: Palette) -> Sequence[ArtMark]:
 
 
 def _glasshouse(chance: Random, palette: Palette) -> Path:
-    """A far glasshouse on the skyline, in outline."""
+    """A distant glasshouse on the skyline, in outline."""
     left, floor, bay, high = chance.randrange(20, 330), 300, 34, chance.randrange(44, 64)
     bays = chance.randrange(3, 5)
     d = f"M{left} {floor}v-{high}"

@@ -1,4 +1,4 @@
-"""Colours and outlines that every picture is built of. Whole units; y grows downward; angles in degrees, 0 is right."""
+"""Colours and outlines shared by all pictures. Whole units; y grows downward; angles in degrees, 0 is right."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ Point = tuple[float, float]
 
 @lru_cache(maxsize=8192)
 def mix(one: str, other: str, share: float) -> str:
-    """`share` of `other` in `one`, both #rrggbb."""
+    """`one` mixed with a `share` of `other`, all #rrggbb."""
     pairs = [(int(one[i : i + 2], 16), int(other[i : i + 2], 16)) for i in (1, 3, 5)]
     return "#" + "".join(f"{round(a + (b - a) * share):02x}" for a, b in pairs)
 
@@ -61,7 +61,7 @@ def curve(start: Point, control: Point, end: Point) -> str:
 
 
 def along(start: Point, control: Point, end: Point, share: float) -> tuple[Point, float]:
-    """The point and the direction (degrees) at `share` of a quadratic curve."""
+    """The point and direction (degrees) at `share` of a quadratic curve."""
     a, b, c = (1 - share) ** 2, 2 * share * (1 - share), share**2
     x, y = a * start[0] + b * control[0] + c * end[0], a * start[1] + b * control[1] + c * end[1]
     dx = 2 * (1 - share) * (control[0] - start[0]) + 2 * share * (end[0] - control[0])
@@ -88,5 +88,5 @@ def hill(left: float, right: float, top: float, height: float, floor: float) -> 
 
 
 def turned(way: int, across: int) -> int:
-    """A place across the picture, measured from its middle; with `way` -1 everything looks the other way."""
+    """A horizontal position measured from the middle; `way` -1 mirrors it."""
     return 260 + way * across

@@ -101,7 +101,7 @@ def bell_glass(chance: Random, palette: Palette) -> Sequence[Path]:
 
 
 def _sprigs(chance: Random, palette: Palette) -> Sequence[Path]:
-    """A cutting or two left lying beside the tool."""
+    """A cutting or two next to the tool."""
     leaves, shade = "", ""
     for x, way in ((chance.randrange(36, 110), 1), (chance.randrange(410, 480), -1)):
         for k in range(5):
@@ -113,7 +113,7 @@ def _sprigs(chance: Random, palette: Palette) -> Sequence[Path]:
 
 
 def book(chance: Random, palette: Palette) -> Sequence[Path]:
-    """An open book with ruled lines, a pencil beside it."""
+    """An open book with ruled lines and a pencil."""
     paper, cover = "#f4ecd8", mix(palette.leaf, "#3b2417", 0.4)
     left, right = "", ""
     for number in range(7):

@@ -1,4 +1,4 @@
-"""One card in its plan: what the drawing of placements asks of the card and of the game around it."""
+"""The card being laid out, with the data of the game that placements need."""
 
 from __future__ import annotations
 
@@ -27,7 +27,10 @@ PLAIN = Look()
 
 @dataclass(frozen=True)
 class FaceGame:
-    """What faces are drawn from besides plan and card: `art` are measures of pictures in pixels, by SHA-256; `sets` names by id."""
+    """The input of faces other than plan and card:
+
+    `art` are sizes of pictures in pixels, by SHA-256; `sets` names by id.
+    """
 
     rulebook: Rulebook
     typefaces: Typefaces
@@ -39,7 +42,7 @@ class FaceGame:
         return {each.id: Mark("", each.art, self.art.get(each.art)) for each in self.rulebook.symbols}
 
     def mark(self, symbol: str | None) -> Mark | None:
-        """A symbol by its id, one of the game's own or a built-in one; None where there is none."""
+        """A symbol by its id, own or built-in; None if unknown."""
         if not symbol:
             return None
         path = self.typefaces.symbols.get(symbol)
@@ -51,7 +54,7 @@ class FaceGame:
 
 
 class Wearing:
-    """A card being drawn. `side` is the one that is drawn."""
+    """A card being laid out. `side` is the one being drawn."""
 
     def __init__(
         self, card: Card, game: FaceGame, text: PrintedText, back: Back | None = None, side: Side = "front"
@@ -74,7 +77,7 @@ class Wearing:
         return derived_values(self.card, self.schema)[0]
 
     def value(self, field: str) -> Value | None:
-        """A field's value, stored or derived; None where the card's type has no such field."""
+        """The value of a field, stored or derived; None if the card's type lacks it."""
         if not self.schema.has_field(self.card.type, field):
             return None
         found = self.schema.field_of(self.card.type, field)
@@ -93,7 +96,7 @@ class Wearing:
         return self._choices[field]
 
     def colour(self, said: str) -> str:
-        """A plan's colour as #rrggbb; empty for none."""
+        """A colour of the plan as #rrggbb; empty for none."""
         if not said.startswith("@"):
             return said
         known = self._colours.get(said)
@@ -108,7 +111,7 @@ class Wearing:
         return known
 
     def paragraphs(self, field: str) -> list[str]:
-        """What a text placement shows of a field, paragraph by paragraph; none where it is empty."""
+        """The text of a text placement, paragraph by paragraph; none if the field is empty."""
         roles = self.roles
         if field in (roles.effect, roles.printed) and field is not None:
             return list(self.text.lines)
@@ -116,7 +119,7 @@ class Wearing:
         return said.splitlines() if said else []
 
     def said(self, field: str) -> str:
-        """A field's value in words."""
+        """The value of a field in words."""
         match field:
             case "code":
                 return self.card.code
@@ -146,7 +149,7 @@ class Wearing:
         return tuple((each.name if (each := choices.get(one)) else one) if choices else one for one in value)
 
     def picture(self, field: str) -> tuple[str, str]:
-        """(field, SHA-256) of a picture; without a field, the first that the card has on this side. Empty where there is none."""
+        """(field, SHA-256) of a picture; without a field, the first on this side. Empty if there is none."""
         if field:
             text = self.card.text(field)
             return field, text if is_brought(text) else ""
@@ -160,7 +163,7 @@ class Wearing:
         return "", ""
 
     def awaited(self, field: str) -> str:
-        """The name of the file that a picture field waits for; without a field, the first such name of this side."""
+        """The file name that a picture field waits for; without a field, the first on this side."""
         fields = [
             each.id
             for each in self.schema.fields_of(self.card.type)
@@ -170,7 +173,7 @@ class Wearing:
         return next((each for each in said if each and not is_brought(each)), "")
 
     def symbol(self, ident: str) -> Mark | None:
-        """A symbol: of a resource or a stat by its id, or by its own name."""
+        """A symbol: that of a resource or stat by its id, or a symbol's own id."""
         return self.game.mark(self.game.rulebook.symbol(ident)) or self.game.mark(ident)
 
     def field_symbol(self, field: str) -> Mark | None:
@@ -184,7 +187,7 @@ class Wearing:
         return words_of(paragraph, self.game.typefaces, fonts, symbol_width, keywords)
 
     def reminders(self) -> list[str]:
-        """What the keywords in the card's text mean, in their order there."""
+        """The reminders of the keywords in the card's text, in order."""
         if not self.game.keywords:
             return []
         meant = {each.name.casefold(): each.reminder for each in self.game.rulebook.keywords}

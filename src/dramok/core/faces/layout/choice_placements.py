@@ -1,4 +1,4 @@
-"""A choice on the face: notches, symbol, picture, colour or words; and symbols as many times as a number says."""
+"""Placements of choices: notches, symbol, picture, colour or words; and symbols repeated by a number."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ DEEP, HALF = 2.9, 1.5
 
 
 def choice(place: ChoiceMark, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
-    """None where the card has no value, or the value nothing of this sort."""
+    """None if the card has no value, or the value has nothing of this kind."""
     chosen = wearing.choice(place.field)
     x, y, wide, high = box
     if place.shown == "words":
@@ -53,7 +53,7 @@ def choice(place: ChoiceMark, box: Box, wearing: Wearing, size: Size) -> Drawn |
 
 
 def _notches(place: ChoiceMark, box: Box, count: int, fill: str) -> list[Element]:
-    """Notches cut into an edge of the box, counted from its far end."""
+    """Notches in an edge of the box, counted from its far end."""
     x, y, wide, high = box
     elements: list[Element] = []
     for number in range(count):
@@ -71,7 +71,7 @@ def _notches(place: ChoiceMark, box: Box, count: int, fill: str) -> list[Element
 
 
 def symbols(place: Symbols, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
-    """A symbol for each unit of a number; many, and what is not a whole number, are a number next to one symbol."""
+    """One symbol for each unit of a number; a large or fractional number is shown next to one symbol."""
     amount = wearing.number(place.field)
     mark = wearing.symbol(place.symbol) if place.symbol else wearing.field_symbol(place.field)
     if not amount or amount < 0 or mark is None:

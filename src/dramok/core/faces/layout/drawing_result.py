@@ -1,4 +1,4 @@
-"""What came of drawing one placement: its elements, and what the proof wants to know of it."""
+"""The result of drawing one placement: its elements, and facts for the proof."""
 
 from __future__ import annotations
 
@@ -9,11 +9,13 @@ from dramok.core.faces.plan.sizes import Box
 
 
 class Drawn(NamedTuple):
-    """`ink` is the box of what can be read or seen as content, None for furniture; `inks` are the boxes where they are several. Sizes in mm.
+    """`ink` is the box of readable content, None for panels; `inks` are the boxes if there are several. Sizes
+    in mm.
 
-    `ground` is the colour of an opaque box, under what is drawn later and under its own text; `colour` that of the text.
-    `size` is the em it came to and `least` the plan's; `whole`: nothing was cut; `lost`: characters its font lacks;
-    `art`: a picture and the width and height at which its whole would be printed; `wants`: the file a picture waits for, or "-".
+    `ground` is the colour of an opaque box below later elements and its own text; `colour` that of the text.
+    `size` is the resulting em and `least` the plan's minimum; `whole`: nothing was cut; `lost`: characters
+    missing from its font; `art`: a picture with its full printed width and height; `wants`: the file a picture
+    waits for, or "-".
     """
 
     elements: tuple[Element, ...]

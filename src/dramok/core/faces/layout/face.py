@@ -1,4 +1,4 @@
-"""One side of a card as elements, with what the proof wants to know of each placement."""
+"""Lay out one side of a card as elements, with facts for the proof about each placement."""
 
 from __future__ import annotations
 
@@ -25,9 +25,9 @@ from dramok.core.problem import Problem
 from dramok.core.wording import PrintedText
 
 MOST_KEPT = 2_000
-"""Drawings of one placement that are kept for other cards."""
+"""The number of cached drawings per placement."""
 SHARED_WORDS = ("type", "set", "game", "back")
-"""What many cards say alike."""
+"""Texts up to this number of words are cached across cards."""
 ALARM = "#a3283a"
 NO_TEXT = PrintedText((), False, True)
 DRAW: dict[str, Callable[[Any, Box, Wearing, Size], Drawn | None]] = {
@@ -37,7 +37,7 @@ DRAW: dict[str, Callable[[Any, Box, Wearing, Size], Drawn | None]] = {
 
 
 class Placed(NamedTuple):
-    """A placement as it came out on one card. `box` as it stands on the face, `ink` of what can be read, in mm."""
+    """A placement as drawn on one card: its `box`, and the box of its `ink`, in mm."""
 
     place: Place
     box: Box
@@ -47,7 +47,9 @@ class Placed(NamedTuple):
 
 @dataclass(frozen=True)
 class Face:
-    """`width` and `height` in mm; `problems` name what does not fit; `digest` changes exactly when the elements do."""
+    """`width` and `height` in mm; `problems` name what does not fit; `digest` changes exactly when the elements
+    change.
+    """
 
     size: Size
     elements: tuple[Element, ...]
@@ -69,7 +71,7 @@ class Face:
 
 
 def _named(element: Element) -> str:
-    """What a element adds to a face's digest. Of elements that many cards share it is worked out once."""
+    """The contribution of an element to the digest, cached for shared elements."""
     if not isinstance(element, Shared):
         return repr(element)
     if element.named is None:
@@ -85,7 +87,7 @@ def lay_out(
     back: Back | None = None,
     side: Side = "front",
 ) -> Face:
-    """Lays one side of a card out by its plan. Never fails: what does not fit is cut and named in `problems`."""
+    """Lay out one side of a card by its plan. Never fails: what does not fit is cut and listed in `problems`."""
     wearing = Wearing(card, game, text, back, side)
     size = plan.size
     bleed = size.bleed
@@ -116,7 +118,7 @@ def lay_out(
 
 
 def _draw(place: Place, wearing: Wearing, size: Size) -> tuple[Field | None, Placed | None]:
-    """One placement: its elements, and how it came out; nothing where the card has nothing to show there."""
+    """One placement: its elements and its result; nothing if the card has nothing to show there."""
     box = (place.x, place.y, place.width, place.height)
     drawn = DRAW[place.kind](place, _unturned(box, place.turn), wearing, size)
     if drawn is None:
@@ -132,7 +134,7 @@ def _draw(place: Place, wearing: Wearing, size: Size) -> tuple[Field | None, Pla
 
 
 def _seen_of(place: Place, wearing: Wearing) -> tuple[object, ...] | None:
-    """All that a placement's drawing depends on, where many cards have the same of it; None for what is each card's own."""
+    """The cache key of a placement's drawing if many cards share it; None otherwise."""
     colour = wearing.colour
     match place:
         case Panel():
@@ -171,13 +173,13 @@ def _seen_of(place: Place, wearing: Wearing) -> tuple[object, ...] | None:
 
 
 def _held(box: Box) -> Box:
-    """The outline that a page draws around a placement: a little wider than its box."""
+    """The outline that a page draws around a placement: slightly larger than its box."""
     x, y, wide, high = box
     return x - 0.6, y - 0.6, wide + 1.2, high + 1.2
 
 
 def _unturned(box: Box, turn: int) -> Box:
-    """The box in which the content of a turned placement is laid out, before it is turned about its middle."""
+    """The box for the content of a turned placement before it is turned about its middle."""
     x, y, wide, high = box
     if turn not in (90, 270):
         return box
@@ -185,7 +187,7 @@ def _unturned(box: Box, turn: int) -> Box:
 
 
 def _turned(ink: Box | None, place: Place) -> Box | None:
-    """An inked box, as it stands once its placement is turned."""
+    """The box of the ink after the placement is turned."""
     if ink is None or not place.turn:
         return ink
     cx, cy = place.x + place.width / 2, place.y + place.height / 2
@@ -203,7 +205,7 @@ def _turned(ink: Box | None, place: Place) -> Box | None:
 
 
 def _alarm(box: Box) -> Rect:
-    """A red line under what was cut."""
+    """A red line under cut text."""
     x, y, wide, high = box
     return Rect(x - 0.6, y + high - 0.5, wide + 1.2, 0.9, ALARM)
 

@@ -1,4 +1,4 @@
-"""Panels, lines and grounds. Furniture at the very edge of the card runs out into the bleed."""
+"""Panels, lines and backgrounds. Panels at the edge of the card extend into the bleed."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from dramok.core.faces.plan.sizes import HAIR, Box, Size, hexagon_in, rounded
 
 
 def bled(box: Box, size: Size) -> Box:
-    """A box, with the sides that lie on the card's edge moved out into the bleed."""
+    """A box with the sides at the card's edge extended into the bleed."""
     x, y, wide, high = box
     right, foot = x + wide, y + high
     if size.bleed:
@@ -24,7 +24,7 @@ def bled(box: Box, size: Size) -> Box:
 
 
 def plate(kind: str, box: Box, fill: str, radius: float) -> list[Element]:
-    """What a value stands on."""
+    """The plate behind a value."""
     x, y, wide, high = box
     if not fill or kind == "none":
         return []

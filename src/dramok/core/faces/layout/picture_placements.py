@@ -1,4 +1,4 @@
-"""Picture windows: a brought picture with fit and focus, moved and zoomed on one card, or one drawn for it."""
+"""Picture windows: an imported picture with fit and focus, adjusted on one card, or a generated one."""
 
 from __future__ import annotations
 
@@ -13,12 +13,12 @@ from dramok.core.faces.plan.sizes import Box, Size, rounded
 
 
 def drawn_by(ident: str) -> str:
-    """What a card's own picture is drawn from: its id, without what tells a restored copy of a game from the game."""
+    """The recipe id of a card's generated picture: its id without the suffix of a restored copy."""
     return ident.partition("~")[0]
 
 
 def window(place: Window, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
-    """A picture in its window; None where there is nothing to show."""
+    """A picture in its window; None if there is nothing to show."""
     look = wearing.look(place.id)
     whole = bled(box, size)
     field, sha = wearing.picture(place.field)
@@ -44,7 +44,7 @@ def window(place: Window, box: Box, wearing: Wearing, size: Size) -> Drawn | Non
 
 
 def hint_of(wearing: Wearing, field: str) -> str:
-    """What a card says of its picture: the field that its type names, where it is filled; its tags and its name besides."""
+    """The description of a card's picture: the field named by its type, if filled; its tags and name."""
     said = wearing.said(field) if field else ""
     return " ".join(
         [said, *wearing.card.tags(wearing.roles.tags), wearing.card.text(wearing.roles.name)]
@@ -52,7 +52,7 @@ def hint_of(wearing: Wearing, field: str) -> str:
 
 
 def brought(sha: str, box: Box, place: Window, look: Look, wearing: Wearing, field: str) -> Drawn:
-    """A brought picture, fitted."""
+    """An imported picture, fitted."""
     x, y, wide, high = box
     inner = fitted(box, wearing.game.art.get(sha), place.fit, (place.focus_x, place.focus_y), look)
     art: Element = Art(x, y, wide, high, sha, inner)
@@ -67,7 +67,7 @@ def _cut(element: Element, box: Box, radius: float) -> Element:
 def fitted(
     box: Box, measures: tuple[int, int] | None, fit: str, focus: tuple[float, float], look: Look
 ) -> Box | None:
-    """Where the whole picture lies so that its window shows it as it should. None: its measures are not known."""
+    """The position of the whole picture behind its window. None: unknown size."""
     if measures is None or not measures[0] or not measures[1]:
         return None
     x, y, wide, high = box

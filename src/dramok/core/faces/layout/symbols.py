@@ -1,4 +1,4 @@
-"""A symbol on a face: a built-in one as a path in one ink, or a picture of the game's own in its own colours."""
+"""Symbols on a face: built-in ones as a path in one colour, own ones as a picture."""
 
 from __future__ import annotations
 
@@ -7,18 +7,20 @@ from typing import NamedTuple
 from dramok.core.faces.elements import Art, Path
 
 SYMBOL_BOX = 256
-"""Width and height of the box that paths of symbols are drawn in."""
+"""The size of the box of symbol paths."""
 
 
 class Mark(NamedTuple):
-    """What a symbol is drawn from: an SVG path in a box of 256 x 256, or the SHA-256 of a picture with its measures in pixels."""
+    """The content of a symbol: an SVG path in a box of 256 x 256, or the SHA-256 of a picture with its size in
+    pixels.
+    """
 
     path: str = ""
     art: str = ""
     measures: tuple[int, int] | None = None
 
     def at(self, x: float, y: float, side: float, ink: str) -> Path | Art:
-        """The symbol in a square box, from its top left corner. Pictures are shown whole, in their own colours."""
+        """The symbol in a square box, from its top left corner. Pictures are shown whole."""
         if not self.art:
             return Path(self.path, ink, x, y, side / SYMBOL_BOX)
         inner = None

@@ -1,6 +1,7 @@
-"""Text on a face: words with symbols in the line, wrapped into a box, shrunk between two sizes, its lines balanced.
+"""Text layout: words and inline symbols, wrapped into a box, shrunk between two sizes, with balanced lines.
 
-`{drop}` is a symbol, `*words*` are bold and `_words_` italic. A paragraph is measured once, in em; every size follows from that.
+`{drop}` is a symbol, `*words*` are bold and `_words_` italic. A paragraph is measured once, in em; every size
+follows from that.
 """
 
 from __future__ import annotations
@@ -35,7 +36,7 @@ class Fonts(NamedTuple):
 
 
 class Bit(NamedTuple):
-    """Characters of one font, or a symbol by its name, among words of that font. `width` in em."""
+    """Characters of one font, or a symbol by its name. `width` in em."""
 
     text: str
     symbol: str
@@ -44,14 +45,17 @@ class Bit(NamedTuple):
 
 
 class Word(NamedTuple):
-    """What stands between two blanks."""
+    """The text between two blanks."""
 
     bits: tuple[Bit, ...]
     width: float
 
 
 class TextRun(NamedTuple):
-    """A piece of one line: text, or a symbol's name. `x` in mm from the line's start; `words` is where each of several words begins."""
+    """A piece of one line: text, or a symbol's name.
+
+    `x` in mm from the line's start; `words` are the starts of its words.
+    """
 
     x: float
     text: str
@@ -78,7 +82,10 @@ class Fitted:
 
 @dataclass(frozen=True)
 class Fitting:
-    """How text goes into a box, in mm: `largest` and `least` em, `leading` in em, at most `most_lines` (0: as many as fit)."""
+    """How to fit text into a box, in mm:
+
+    `largest` and `least` em, `leading` in em, at most `most_lines` (0: as many as fit).
+    """
 
     width: float
     height: float
@@ -90,9 +97,9 @@ class Fitting:
 
 
 def fit(paragraphs: Sequence[Sequence[Word]], space: float, to: Fitting, faces: Typefaces) -> Fitted:
-    """Wraps paragraphs at the largest em that fits. When even `least` is too large, the lines that fit are kept.
+    """Wrap paragraphs at the largest em that fits. If even `least` is too large, the lines that fit are kept.
 
-    `space` is the width of a blank in em; `faces` are those that the words were measured with.
+    `space` is the width of a blank in em; `faces` are the fonts that measured the words.
     """
     if to.most_lines == 1:
         return _on_one_line([word for words in paragraphs for word in words], space, to, faces)
@@ -113,7 +120,7 @@ def fit(paragraphs: Sequence[Sequence[Word]], space: float, to: Fitting, faces: 
 
 
 def _room(to: Fitting, size: float) -> int:
-    """How many lines there is room for."""
+    """The number of lines that fit."""
     most = int(to.height / (size * to.leading) + 1e-6)
     return min(most, to.most_lines or MOST_LINES, MOST_LINES)
 
@@ -150,7 +157,10 @@ def _wrapped(
 
 
 def _wrap(words: Sequence[Word], space: float, limit: float, faces: Typefaces) -> list[list[Word]]:
-    """Lines no wider than `limit` em; a word that is too wide alone is broken. A number stays on the line of the symbol that follows it."""
+    """Lines no wider than `limit` em; a single word that is too wide is broken.
+
+    A number stays with the symbol after it.
+    """
     lines: list[list[Word]] = []
     line: list[Word] = []
     used = 0.0
@@ -183,7 +193,7 @@ def _belong_together(word: Word, after: Word) -> bool:
 
 
 def _broken(word: Word, limit: float, faces: Typefaces) -> Sequence[Word]:
-    """A word in parts, each as wide as `limit` em allows, with at least one letter or symbol."""
+    """A word in parts, each up to `limit` em wide, with at least one letter or symbol."""
     parts: list[Word] = []
     bits: list[Bit] = []
     room = limit
@@ -209,7 +219,7 @@ def _broken(word: Word, limit: float, faces: Typefaces) -> Sequence[Word]:
         while at < len(places):
             end = max(bisect_right(ends, gone + room + 1e-9), at + 1)
             text = bit.text[places[at - 1] if at else 0 : places[end - 1]]
-            # What stands apart is not drawn nearer to its neighbour any more: it may be a little wider.
+            # A separate part loses its kerning with its neighbour: it can be a little wider.
             while end > at + 1 and face.width(text, 1) > room:
                 end -= 1
                 text = bit.text[places[at - 1] if at else 0 : places[end - 1]]
@@ -225,7 +235,7 @@ def _broken(word: Word, limit: float, faces: Typefaces) -> Sequence[Word]:
 
 @lru_cache(maxsize=500)
 def _ends(face: Typeface, text: str) -> tuple[tuple[int, ...], tuple[float, ...]]:
-    """Where each letter of a text ends, with its accents: in characters, and in em from the text's beginning."""
+    """The end of each letter of a text, with its accents: in characters, and in em from the start."""
     wide: dict[int, float] = {}
     for place, advance in face.shaped(text):
         wide[place] = wide.get(place, 0.0) + advance
@@ -234,7 +244,7 @@ def _ends(face: Typeface, text: str) -> tuple[tuple[int, ...], tuple[float, ...]
 
 
 def _balanced(words: Sequence[Word], space: float, limit: float, faces: Typefaces) -> list[list[Word]]:
-    """As many lines as `limit` needs, as even as they can be."""
+    """The number of lines that `limit` needs, as even as possible."""
     lines = _wrap(words, space, limit, faces)
     if len(lines) < 2:
         return lines
@@ -250,7 +260,7 @@ def _balanced(words: Sequence[Word], space: float, limit: float, faces: Typeface
 
 
 def _line(words: Sequence[Word], space: float, size: float) -> SetLine:
-    """Words beside each other, in mm; neighbours of one font are one run."""
+    """Adjacent words in mm; neighbours of one font are one run."""
     runs: list[TextRun] = []
     text, font = "", ""
     starts: list[float] = []
@@ -287,13 +297,13 @@ def _line(words: Sequence[Word], space: float, size: float) -> SetLine:
 def words_of(
     paragraph: str, faces: Typefaces, fonts: Fonts, symbol_width: float, keywords: tuple[str, ...] = ()
 ) -> tuple[Word, ...]:
-    """A paragraph's words, measured. `symbol_width` in em; `keywords` are set in bold wherever they stand."""
+    """A paragraph's words, measured. `symbol_width` in em; `keywords` are bold."""
     text = paragraph[:MOST_CHARACTERS]
     return _words(text, _Measures(faces), fonts, symbol_width, keywords)
 
 
 class _Measures:
-    """A set of typefaces as a key of the cache: the same object, the same widths."""
+    """A set of typefaces as a cache key, by identity."""
 
     def __init__(self, faces: Typefaces) -> None:
         self.faces = faces
@@ -342,7 +352,7 @@ def _bits(part: str, face: Typeface, symbol_width: float) -> list[Bit]:
 
 
 def _stretches(text: str, fonts: Fonts, keywords: tuple[str, ...]) -> Iterable[tuple[str, str]]:
-    """The text in stretches of one font each."""
+    """The text in segments of one font each."""
     at = 0
     for match in STYLED.finditer(text):
         yield from _keyed(text[at : match.start()], fonts, keywords)
@@ -369,6 +379,6 @@ def _keyed(text: str, fonts: Fonts, keywords: tuple[str, ...]) -> Iterable[tuple
 
 @lru_cache(maxsize=256)
 def keyword_pattern(keywords: tuple[str, ...]) -> re.Pattern[str]:
-    """Finds any of these words as whole words, whatever their case; longer ones first."""
+    """A pattern that finds any of these words as whole words, ignoring case; longer ones first."""
     longest = sorted(keywords, key=len, reverse=True)
     return re.compile(rf"(?<!\w)(?:{'|'.join(re.escape(each) for each in longest)})(?!\w)", re.IGNORECASE)

@@ -1,4 +1,4 @@
-"""Text, numbers, tags, values at edges: everything that is set in type."""
+"""Text placements: text, numbers, tags, values at edges."""
 
 from __future__ import annotations
 
@@ -14,9 +14,9 @@ from dramok.core.faces.plan.plan import ChoiceMark, Edges, NumberPlace, Reminder
 from dramok.core.faces.plan.sizes import Box, Size, edges_of
 
 CAPITAL, DROP = 0.68, 0.2
-"""How far ink stands above and below the baseline, in em, as far as the proof is concerned."""
+"""The extent of ink above and below the baseline, in em, for the proof."""
 MIDDLE = 0.34
-"""From the middle of a line down to its baseline, in em."""
+"""The distance from the middle of a line to its baseline, in em."""
 WORDED = {
     "name": Fonts("name", "name", "italic"),
     "body": Fonts("body", "figures", "italic"),
@@ -37,7 +37,7 @@ class Set(NamedTuple):
 
 
 def lost_in(texts: Sequence[str], font: str, wearing: Wearing) -> str:
-    """The characters, each once, that a font lacks."""
+    """The characters missing from a font, each once."""
     return "".join(dict.fromkeys(c for text in texts for c in wearing.game.typefaces[font].lacks(text)))
 
 
@@ -50,7 +50,10 @@ def set_text(
     symbol: tuple[float, float, str] = (1.0, 0.0, ""),
     keyed: bool = False,
 ) -> Set:
-    """Sets paragraphs into a box by a placement's looks and the card's own. `symbol`: size and rise in em, colour."""
+    """Fit paragraphs into a box by a placement's style and the card's adjustments.
+
+    `symbol`: size and rise in em, colour.
+    """
     x, y, wide, high = box
     fonts = WORDED[place.font]
     size, rise, symbol_ink = symbol
@@ -94,7 +97,7 @@ def set_text(
 def _inline(
     ident: str, x: float, baseline: float, em: float, size: float, rise: float, ink: str, wearing: Wearing
 ) -> Element:
-    """A symbol in the line, `size` em high and raised by `rise` em."""
+    """An inline symbol, `size` em high and raised by `rise` em."""
     high = em * size
     mark = wearing.symbol(ident)
     middle = baseline - em * (MIDDLE + rise)
@@ -113,7 +116,7 @@ def _drawn(
 
 
 def words(place: WordsPlace, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
-    """A text; ruled like a plant label where the plan says so. None where there is none."""
+    """A text; with ruled lines like a plant label if the plan has them. None if it is empty."""
     paragraphs = wearing.paragraphs(place.field)
     more = wearing.said(place.also) if place.also else ""
     if more:
@@ -168,7 +171,7 @@ def tags(place: Tags, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
 
 
 def _chips(held: Sequence[str], place: Tags, box: Box, wearing: Wearing) -> Drawn:
-    """Each tag on a chip, as many rows as are needed; smaller until they fit."""
+    """Each tag on a chip, in as many rows as needed; smaller until they fit."""
     x, y, wide, high = box
     face = wearing.game.typefaces[place.font]
     own = wearing.look(place.id).size
@@ -214,7 +217,7 @@ def _chips(held: Sequence[str], place: Tags, box: Box, wearing: Wearing) -> Draw
 
 
 def number(place: NumberPlace, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
-    """A number on its plate, as large as fits it."""
+    """A number on its plate, as large as fits."""
     found = wearing.said(place.field)
     if not found and (place.empty == "hide" or not wearing.schema.has_field(wearing.card.type, place.field)):
         return None
@@ -243,7 +246,7 @@ def number(place: NumberPlace, box: Box, wearing: Wearing, size: Size) -> Drawn 
 
 
 def edges(place: Edges, box: Box, wearing: Wearing, size: Size) -> Drawn | None:
-    """Values along the edges, each with its foot towards the middle of the card."""
+    """Values along the edges, each with its bottom towards the middle of the card."""
     elements: list[Element] = []
     whole, em, boxes, lost = True, place.largest, [], ""
     side = place.plate_size

@@ -1,4 +1,4 @@
-"""Measuring text with HarfBuzz. Font bytes are handed in; this room opens no file."""
+"""Text measurement with HarfBuzz. Font bytes are passed in; no files are opened here."""
 
 from __future__ import annotations
 
@@ -11,14 +11,14 @@ import uharfbuzz as hb
 
 MOST_CACHED = 50_000
 REST = "rest"
-"""The font that stands in for glyphs which a face's own fonts lack."""
+"""The fallback font for missing glyphs."""
 NO_GLYPH = "\u25a1"
-"""What is drawn for a character that no font has."""
+"""The character shown for one that no font has."""
 FEATURES = {"kern": True, "liga": False, "clig": False, "calt": False}
 
 
 class Piece(NamedTuple):
-    """Characters that one font has; `width` in em."""
+    """Characters in one font; `width` in em."""
 
     font: str
     text: str
@@ -26,7 +26,7 @@ class Piece(NamedTuple):
 
 
 class Typeface:
-    """One font, with another that stands in for what it lacks. Widths are cached per word."""
+    """One font, with a fallback for missing glyphs. Widths are cached per word."""
 
     def __init__(self, name: str, data: bytes, rest: Typeface | None = None) -> None:
         self.name = name
@@ -49,14 +49,17 @@ class Typeface:
         return known * size
 
     def cut(self, text: str, size: float, wide: float) -> str:
-        """As much of a text as there is room for in `wide` mm, at an em of `size` mm; what is left out is told by an ellipsis."""
+        """As much of a text as fits in `wide` mm, at an em of `size` mm, with an ellipsis if it was cut."""
         shown = text
         while shown and self.width(shown, size) > wide:
             shown = shown[:-1]
         return shown if shown == text else f"{shown[:-1].rstrip()}…"
 
     def pieces(self, text: str) -> tuple[Piece, ...]:
-        """The text by the fonts that have its characters. What can't be seen is dropped; what no font has is a box."""
+        """The text split by the fonts that have its characters.
+
+        Invisible characters are dropped; missing ones become a box.
+        """
         known = self._pieces.get(text)
         if known is None:
             known = self._split(text)
@@ -66,7 +69,7 @@ class Typeface:
         return known
 
     def lacks(self, text: str) -> str:
-        """The characters, each once, that the font has no glyph for."""
+        """The characters without a glyph in the font, each once."""
         if self._ascii and text.isascii():
             return ""
         return "".join(dict.fromkeys(each for each in text if _seen(each) and not self.has_glyph(each)))
@@ -75,7 +78,7 @@ class Typeface:
         return self._font.get_nominal_glyph(ord(character)) is not None
 
     def shaped(self, text: str) -> list[tuple[int, float]]:
-        """Each glyph's place in the text and its advance in em: what a painter needs that has no shaping of its own."""
+        """The position of each glyph and its advance in em, for renderers without their own shaping."""
         buffer = self._shape(text)
         return [
             (info.cluster, position.x_advance / self._em)
@@ -133,7 +136,10 @@ class Typefaces:
         return self._fonts[name]
 
     def with_own(self, own: Mapping[str, tuple[str, bytes]]) -> Typefaces:
-        """These with fonts of a game's own in place of some, by their use: (name on the face, bytes). What a font lacks, the usual one has."""
+        """These with fonts of a game in place of some, by use: (name on the face, bytes).
+
+        Missing glyphs fall back to the usual font.
+        """
         made = copy(self)
         made._fonts = {**self._fonts, **{use: Typeface(name, data, self._fonts[use]) for use, (name, data) in own.items()}}
         return made

@@ -1,6 +1,6 @@
-"""What one card has otherwise than its plan says: a picture moved and zoomed, a text of another size.
+"""Adjustments of one card to its plan: a picture moved and zoomed, a text of another size.
 
-It is kept on the card, under `look/` and the placement's id, as words: `across 2 up -1.5 zoom 1.2` or `size 2.6`.
+Stored on the card, under `look/` and the placement's id, as text: `across 2 up -1.5 zoom 1.2` or `size 2.6`.
 """
 
 from __future__ import annotations
@@ -16,7 +16,7 @@ LIMITS = {"across": (-400.0, 400.0), "up": (-400.0, 400.0), "zoom": (0.1, 10.0),
 
 
 class Look(NamedTuple):
-    """`across` and `up` in mm and `zoom` are beside what the plan says; `size` is an em in mm, None as the plan says."""
+    """`across` and `up` in mm and `zoom` are relative to the plan; `size` is an em in mm, None for the plan's."""
 
     across: float = 0.0
     up: float = 0.0
@@ -25,11 +25,11 @@ class Look(NamedTuple):
 
     @property
     def plain(self) -> bool:
-        """Whether all is as the plan says."""
+        """Whether it changes nothing."""
         return self == Look()
 
     def said(self) -> str:
-        """In words, as it is kept; empty when all is as the plan says."""
+        """Its stored text; empty if it changes nothing."""
         parts = [
             f"{name} {_figure(value)}"
             for name, value, plain in (
@@ -44,20 +44,20 @@ class Look(NamedTuple):
 
 
 def _figure(value: float) -> str:
-    """Up to four places, without zeros at the end."""
+    """Up to four decimal places, without trailing zeros."""
     said = f"{value:.4f}".rstrip("0").rstrip(".")
     return "0" if said in ("-0", "") else said
 
 
 def read_look(text: str) -> Look:
-    """A look from its words; numbers out of bounds come to the nearest bound, and what is no look says nothing."""
+    """Parse an adjustment; numbers are limited to their bounds, and invalid text is ignored."""
     found = {name: float(number) for name, number in _PART.findall(text[:200])}
     held = {name: min(max(value, LIMITS[name][0]), LIMITS[name][1]) for name, value in found.items()}
     return Look(**held)
 
 
 def looks_of(card: Card) -> dict[str, Look]:
-    """What the card has otherwise, by placement."""
+    """The adjustments of a card, by placement."""
     return {
         key.removeprefix(PREFIX): read_look(value)
         for key, value in card.values.items()

@@ -1,4 +1,4 @@
-"""Placements brought into line with each other."""
+"""Align and distribute placements."""
 
 from __future__ import annotations
 
@@ -9,14 +9,14 @@ from dramok.core.faces.plan.sizes import Box
 
 How = Literal["left", "centre", "right", "top", "middle", "bottom", "across", "down"]
 LEAST = {"across": 3, "down": 3}
-"""Distributing needs three, aligning two."""
+"""The least number of placements: three to distribute, two to align."""
 
 
 def arranged(boxes: Mapping[str, Box], how: How, within: Box | None = None) -> dict[str, tuple[float, float]]:
     """The new x and y of each box, in mm.
 
-    left to bottom: aligned on that side of the box around all of them (or of `within`, for a single one);
-    across and down: the first and last stay, the gaps between become even.
+    left to bottom: aligned to that side of the common box (or of `within`, for a single one); across and down:
+    the first and last stay, the gaps between become equal.
     """
     if how in ("across", "down"):
         return _distributed(boxes, 0 if how == "across" else 1)

@@ -10,14 +10,14 @@ _TINT = re.compile(r"@([a-z][a-z0-9-]*?)(?:([+-])(\d{1,2}))?$")
 
 
 def followed(colour: str) -> str:
-    """The choice field that a plan's colour follows; empty for none."""
+    """The choice field of a plan's colour; empty for a fixed colour."""
     field = tint_of(colour)[0] if colour.startswith("@") else ""
     return "" if field == "back" else field
 
 
 @lru_cache(maxsize=4096)
 def tint_of(said: str) -> tuple[str, str, int]:
-    """The field, the sign and the per cent of a colour such as `@bed-30`."""
+    """The field, sign and percentage of a colour such as `@bed-30`."""
     match = _TINT.match(said)
     if match is None:
         return "", "", 0

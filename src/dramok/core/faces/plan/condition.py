@@ -1,4 +1,4 @@
-"""Conditions of placements: queries that ask for nothing but the card itself."""
+"""Conditions of placements: queries about the card itself."""
 
 from __future__ import annotations
 
@@ -16,9 +16,9 @@ Condition = Callable[[Card], bool]
 
 
 def read_condition(text: str, schema: Schema, name_field: str, sets: Mapping[str, str]) -> Condition:
-    """Reads a condition such as `rarity is Prize` or `cost >= 4`.
+    """Parse a condition such as `rarity is Prize` or `cost >= 4`.
 
-    Raises Unreadable, also for what follows from the face itself or from the game around the card: verdicts, decks, notes.
+    Raises Unreadable, also for conditions that need data outside the card: verdicts, decks, notes.
     """
     query = read_query(text, Names(schema, {}, sets, name_field))
     if query.judged:
@@ -42,7 +42,7 @@ def read_condition(text: str, schema: Schema, name_field: str, sets: Mapping[str
 
 
 class _OneCard:
-    """Implements `query.Facts` for a card by itself: nothing is around it, and no condition asks for that."""
+    """Implements `query_source.Facts` for a single card."""
 
     def __init__(self, card: Card, schema: Schema) -> None:
         self.index = CardIndex((card,), schema)

@@ -1,4 +1,4 @@
-"""A placement for a field as it first comes onto a plan: the kind that suits the field, about the middle of the card."""
+"""Create a placement for a field: the kind that suits it, near the middle of the card."""
 
 from __future__ import annotations
 
@@ -18,15 +18,15 @@ PLAIN: dict[str, dict[str, Any]] = {
     "edges": {"kind": "edges", "name": "Values at the edges", "font": "figures", "largest": 5.0, "align": "middle", "rise": "middle"},
     "reminders": {"kind": "reminders", "name": "Reminders", "width": 40.0, "height": 10.0, "font": "italic", "largest": 2.6, "least": 1.9},
 }  # fmt: skip
-"""What can be placed without a field, by what it is called in the palette."""
+"""Placements without a field, by their name in the palette."""
 
 
 def new_place(
     what: str, schema: Schema, size: Size, used: Collection[str], top: float
 ) -> tuple[str, Mapping[str, Any]]:
-    """(id, document) of a placement. `what` is a field's id, one of `PLAIN`, or what stands beside the fields, as `code`.
+    """(id, document) of a placement. `what` is a field's id, one of `PLAIN`, or a card column such as `code`.
 
-    `used` are the ids that the plan has, `top` the z above all others. Raises KeyError for what can't be placed.
+    `used` are the plan's ids, `top` the z above all others. Raises KeyError for what can't be placed.
     """
     if what in PLAIN:
         document = dict(PLAIN[what])

@@ -1,7 +1,8 @@
-"""Face plans: what stands where on the face of a card type, in mm, each thing bound to a field.
+"""Face plans: the placements on the face of a card type, in mm, each bound to a field.
 
-A plan holds placements by id. A plan of a type lies over that of the type it extends, and all lie over the game's base plan:
-a placement of the same id holds only what it does otherwise. `read_place` reads a placement once all is laid together.
+A plan holds placements by id. A plan of a type inherits from that of the type it extends, and all inherit from
+the game's base plan: a placement of the same id holds only what differs. `read_place` validates a placement
+after merging.
 """
 
 from __future__ import annotations
@@ -24,7 +25,11 @@ Em = Annotated[float, Field(ge=0.4, le=60, allow_inf_nan=False)]
 Share = Annotated[float, Field(ge=0, le=1, allow_inf_nan=False)]
 Ref = Annotated[str, Field(max_length=60, pattern=r"^[a-z0-9-]*$")]
 Colour = Annotated[str, Field(pattern=r"^(|#[0-9a-fA-F]{6}|@[a-z][a-z0-9-]*([+-]\d{1,2})?)$", max_length=80)]
-"""Empty: none. `#rrggbb`. `@bed`: the colour of the value that the card has in that choice field; `@bed-30` darker by 30 %, `@bed+30` lighter. `@back`: the colour of the card's back."""
+"""Empty: none.
+
+`#rrggbb`. `@bed`: the colour of the card's value in that choice field; `@bed-30` darker by 30 %, `@bed+30`
+lighter. `@back`: the colour of the card's back.
+"""
 
 MOST_PLACES = 300
 MOST_PLANS = 100
@@ -32,7 +37,7 @@ INK = "#23281f"
 
 
 class _Looks(Frozen):
-    """How text looks: sizes are the em in mm. `rise` is where it stands in its box."""
+    """Text style: sizes are the em in mm. `rise` is the vertical position in the box."""
 
     font: Font = "body"
     largest: Em = 3.45
@@ -45,16 +50,16 @@ class _Looks(Frozen):
 
 
 class Style(_Looks):
-    """Looks that placements share, by name."""
+    """A named text style shared by placements."""
 
     name: str = Field(default="", max_length=60)
 
 
 class _Placed(Frozen):
-    """What every placement has. `z` orders what lies over what; `turn` is clockwise in degrees.
+    """Common keys of all placements. `z` is the drawing order; `turn` is clockwise in degrees.
 
-    `off` keeps it but does not draw it; `when` is a condition on the card; `looks` says what is otherwise for each value
-    (by id, "" for none) that the card has in the choice field `per`.
+    `off` keeps it but does not draw it; `when` is a condition on the card; `looks` overrides keys for each
+    value (by id, "" for none) of the choice field `per`.
     """
 
     id: str = Field(pattern=r"^[a-z][a-z0-9-]{0,39}$")
@@ -71,22 +76,22 @@ class _Placed(Frozen):
     looks: dict[str, dict[str, Any]] = Field(default={}, max_length=200)
 
     furniture: ClassVar[bool] = False
-    """It says nothing of the card: it may lie over and under what does."""
+    """It shows no data of the card and may overlap with content."""
     worded: ClassVar[bool] = False
-    """It has text, which a style may set."""
+    """It has text, which a style can format."""
     adjusted: ClassVar[bool] = False
-    """One card may have it otherwise than its plan says."""
+    """Single cards can adjust it."""
     framed: ClassVar[bool] = False
-    """Without an extent of its own it takes the whole card."""
+    """Without a size it fills the card."""
 
     @property
     def flows(self) -> bool:
-        """Whether its text runs over several lines."""
+        """Its text can have several lines."""
         return False
 
 
 class _Worded(_Placed, _Looks):
-    """A placement with text. `style` names a style of the game; what is said here as well counts more."""
+    """A placement with text. `style` names a style of the game; keys set here take priority."""
 
     style: Ref = ""
 
@@ -94,7 +99,7 @@ class _Worded(_Placed, _Looks):
 
 
 class Panel(_Placed):
-    """Plain furniture: a filled or framed box."""
+    """A filled or framed box."""
 
     kind: Literal["panel"] = "panel"
     fill: Colour = ""
@@ -108,7 +113,7 @@ class Panel(_Placed):
 
 
 class Rule(_Placed):
-    """Plain furniture: a straight line through its box, along its longer side."""
+    """A straight line through its box, along its longer side."""
 
     kind: Literal["line"] = "line"
     ink: Colour = INK
@@ -118,7 +123,7 @@ class Rule(_Placed):
 
 
 class Ground(_Placed):
-    """A drawn pattern, as on backs. `pattern` back: the one that the card's back has."""
+    """A background pattern, as on backs. `pattern` back: that of the card's back."""
 
     kind: Literal["ground"] = "ground"
     pattern: Literal["back"] | GroundName = "back"
@@ -128,7 +133,7 @@ class Ground(_Placed):
 
 
 class NumberPlace(_Worded):
-    """A number on a plate. `symbol` stands under the plate, in the line before the number, or nowhere."""
+    """A number on a plate. `symbol` is under the plate, inline before the number, or absent."""
 
     kind: Literal["number"] = "number"
     field: Ref
@@ -144,11 +149,11 @@ class NumberPlace(_Worded):
 
 
 class WordsPlace(_Worded):
-    """Text that wraps and shrinks between two sizes. `lines` at most (0: as many as fit); `ruled` like a plant label.
+    """Text that wraps and shrinks between two sizes. `lines` at most (0: as many as fit); `ruled` like a plant
+    label.
 
-    `also` is a second field whose words follow, after a dot. `reminders`: what its keywords mean stands below, in italics.
-
-    `symbol_size` and `symbol_rise` are of symbols in the line, in em.
+    `also` is a second field whose text follows after a dot. `reminders`: keyword reminders follow in italics.
+    `symbol_size` and `symbol_rise` are for inline symbols, in em.
     """
 
     kind: Literal["text"] = "text"
@@ -173,9 +178,9 @@ class WordsPlace(_Worded):
 
 
 class Window(_Placed):
-    """A picture. `field` empty: the card's first picture of this side. `focus` is the point that stays in sight.
+    """A picture. `field` empty: the card's first picture on this side. `focus` is the point that stays visible.
 
-    `stand_in`: a card without a picture shows one that is drawn for it.
+    `stand_in`: a card without a picture shows a generated one.
     """
 
     kind: Literal["picture"] = "picture"
@@ -204,7 +209,7 @@ class ChoiceMark(_Worded):
 
 
 class Symbols(_Placed):
-    """A symbol as many times as the number says. More than `most` are a number next to one symbol."""
+    """A symbol repeated by a number. More than `most` become a number next to one symbol."""
 
     kind: Literal["symbols"] = "symbols"
     field: Ref
@@ -217,7 +222,9 @@ class Symbols(_Placed):
 
 
 class Edges(_Worded):
-    """Values at the edges of the card, clockwise from the top; an edge without a field stays empty. They stand `inset` from the edge."""
+    """Values at the edges of the card, clockwise from the top, `inset` from the edge; an edge without a field
+    stays empty.
+    """
 
     kind: Literal["edges"] = "edges"
     fields: tuple[Ref, ...] = Field(default=(), max_length=6)
@@ -241,7 +248,7 @@ class Tags(_Worded):
 
 
 class Reminders(_Worded):
-    """What the keywords mean that stand in the card's text."""
+    """The reminders of the keywords in the card's text."""
 
     kind: Literal["reminders"] = "reminders"
     lines: Annotated[int, Field(ge=0, le=50)] = 0
@@ -273,7 +280,7 @@ _PLACE: TypeAdapter[Place] = TypeAdapter(Place)
 
 
 class NoPlace(ValueError):
-    """A placement can't be read. `problem` says where, why and what to do."""
+    """An invalid placement. `problem` has the place, the reason and the fix."""
 
     def __init__(self, problem: Problem) -> None:
         super().__init__(problem.what)
@@ -283,7 +290,7 @@ class NoPlace(ValueError):
 def read_place(
     ident: str, document: Mapping[str, Any], styles: Mapping[str, Mapping[str, Any]] | None = None
 ) -> Place:
-    """A placement from its document, its style's looks under its own. Raises NoPlace."""
+    """Validate a placement document merged with its style. Raises NoPlace."""
     style = (styles or {}).get(str(document.get("style") or ""), {})
     under = {key: style[key] for key in _Looks.model_fields if key in style}
     model = BY_KIND.get(str(document.get("kind")))
@@ -307,14 +314,14 @@ def _told(where: str, error: ValidationError) -> Problem:
 
 
 class Variant(Frozen):
-    """A plan that holds only for cards with this value in a choice field."""
+    """A plan for cards with this value in a choice field."""
 
     field: str = Field(max_length=60)
     value: str = Field(max_length=80)
 
 
 class PlanHead(Frozen):
-    """What a plan is of. `type` empty: the game's base plan. `size` None: that of the plan beneath."""
+    """The head of a plan. `type` empty: the game's base plan. `size` None: inherited."""
 
     name: str = Field(default="", max_length=60)
     type: str = Field(default="", max_length=60)
@@ -324,7 +331,7 @@ class PlanHead(Frozen):
 
 
 class PlanDoc(Frozen):
-    """A plan with the documents of its placements and styles, by id; what it inherits is not in it."""
+    """A plan with the documents of its placements and styles, by id, without inherited ones."""
 
     id: str
     head: PlanHead
@@ -333,7 +340,7 @@ class PlanDoc(Frozen):
 
     @staticmethod
     def read(ident: str, document: Mapping[str, Any]) -> PlanDoc:
-        """A plan from the flat document that the journal holds. Raises ValidationError."""
+        """Parse the flat document of the journal. Raises ValidationError."""
         head = {key: value for key, value in document.items() if "/" not in key}
         rooms: dict[str, dict[str, Any]] = {"place": {}, "style": {}}
         for key, value in document.items():
@@ -345,7 +352,9 @@ class PlanDoc(Frozen):
         )
 
     def flat(self) -> dict[str, Any]:
-        """The document as the journal holds it: one key for each placement and style, so that edits of two of them never meet."""
+        """The flat document for the journal: one key for each placement and style, so that edits of different
+        ones do not conflict.
+        """
         return {
             **self.head.model_dump(mode="json", exclude_none=True),
             **{f"place/{ident}": dict(each) for ident, each in self.places.items()},
@@ -354,9 +363,9 @@ class PlanDoc(Frozen):
 
 
 def check_keys(document: Mapping[str, Any]) -> Problem | None:
-    """What is wrong with the keys of a plan's placements and styles: unknown ones and ill-typed values are refused, or None.
+    """The fault of a plan's placements and styles (unknown keys, invalid values), or None.
 
-    A placement may hold only what it does otherwise than the plan beneath, so each key is judged by itself.
+    A placement may hold only what differs from the inherited one, so each key is checked separately.
     """
     for key, patch in document.items():
         room, _, ident = key.partition("/")
@@ -371,7 +380,7 @@ def check_keys(document: Mapping[str, Any]) -> Problem | None:
 
 
 def check_place(ident: str, patch: Mapping[str, Any]) -> Problem | None:
-    """What is wrong with the keys that a plan says of a placement, or None."""
+    """The fault of a placement's keys, or None."""
     kind = patch.get("kind")
     models = list(KINDS) if kind is None else [BY_KIND[kind]] if kind in BY_KIND else []
     if not models:
@@ -395,7 +404,7 @@ def check_place(ident: str, patch: Mapping[str, Any]) -> Problem | None:
 
 
 def check_style(ident: str, patch: Mapping[str, Any]) -> Problem | None:
-    """What is wrong with the keys of a style, or None."""
+    """The fault of a style's keys, or None."""
     for key, value in patch.items():
         problem = _key_problem(ident, str(key), value, [Style])
         if problem is not None:

@@ -1,4 +1,4 @@
-"""All plans of a game laid over each other: which plan a card wears."""
+"""All face plans of a game with inheritance, and the plan that each card uses."""
 
 from __future__ import annotations
 
@@ -18,11 +18,11 @@ from dramok.core.problem import Problem
 from dramok.core.rulebook import Rulebook
 
 BESIDE = ("code", "type", "set", "game", "back")
-"""What a placement can show besides the card's fields: its code, the names of its type, set and game, the title of its back."""
+"""Sources of a placement besides fields: code, the names of type, set and game, the title of the back."""
 
 
 class Ready:
-    """A placement with its condition read and its looks laid over it."""
+    """A validated placement with its condition parsed."""
 
     def __init__(
         self,
@@ -36,10 +36,10 @@ class Ready:
         self._document, self._styles = document, styles
         self._by_value: dict[str, Place] = {}
         self.kept: dict[Any, Any] = {}
-        """Drawings that other cards share (see `face`)."""
+        """Drawings shared with other cards (see `face`)."""
 
     def worn_by(self, card: Card) -> Place:
-        """The placement as it is for a card: with the looks of its value in the field `per`."""
+        """The placement for a card: with the overrides for its value in the field `per`."""
         place = self.place
         if not place.per or not place.looks:
             return place
@@ -58,7 +58,7 @@ class Ready:
 
 
 class FacePlan:
-    """A plan with all it inherits, its placements from the lowest to the topmost. `problems` tell of what can't be drawn."""
+    """A plan with everything it inherits, its placements from lowest to topmost. `problems` are what can't be drawn."""
 
     def __init__(self, size: Size, places: Sequence[Ready], problems: Sequence[Problem], digest: str) -> None:
         self.size, self.places = size, tuple(places)
@@ -70,7 +70,7 @@ class FacePlan:
 
 
 class FaceBook:
-    """The plans of a game. Never changed: an edit makes another book."""
+    """The plans of a game. Immutable: an edit creates another set."""
 
     def __init__(self, rulebook: Rulebook, plans: Sequence[PlanDoc], sets: Mapping[str, str]) -> None:
         self.rulebook, self.sets = rulebook, sets
@@ -81,7 +81,7 @@ class FaceBook:
 
     @cached_property
     def styles(self) -> Mapping[str, Mapping[str, Any]]:
-        """The game's styles: those of its base plans, the front's counting more."""
+        """The game's styles: those of its base plans; the front's take priority."""
         bases = [each for each in self.plans.values() if not each.head.type]
         bases.sort(key=lambda each: each.head.side)
         return {ident: style for each in bases for ident, style in each.styles.items()}
@@ -95,7 +95,7 @@ class FaceBook:
         return self._laid(chain, side)
 
     def size(self, type_id: str, side: Side = "front") -> Size:
-        """The size of a type's cards, variants left out."""
+        """The size of a type's cards, ignoring variants."""
         chain = tuple(each for each in self._chain(type_id, side) if each.head.variant is None)
         return self._laid(chain, side).size
 
@@ -107,7 +107,7 @@ class FaceBook:
         return FacePlan(found.size, found.places, (lost, *found.problems), found.digest) if lost else found
 
     def _unworn(self, doc: PlanDoc) -> Problem | None:
-        """Why no card can ever wear a plan."""
+        """Why no card can use a plan."""
         schema, head = self.rulebook.cards, doc.head
         if head.type and not schema.has_type(head.type):
             return Problem(where=head.name or doc.id, what="its card type is gone", mend="remove the plan")
@@ -122,14 +122,14 @@ class FaceBook:
         return None
 
     def beneath(self, ident: str) -> tuple[PlanDoc, ...]:
-        """What a plan lies over, the lowest first: other variants are not among them. Raises KeyError."""
+        """The plans that a plan inherits from, lowest first, without other variants. Raises KeyError."""
         doc = self.plans[ident]
         chain = self._chain(doc.head.type, doc.head.side)
         below = chain[: chain.index(doc)]
         return tuple(each for each in below if each.head.variant in (None, doc.head.variant))
 
     def digest(self, type_id: str, side: Side = "front") -> str:
-        """Changes whenever a face of the type may look otherwise by its plans."""
+        """Hash that changes whenever a face of the type may change by its plans."""
         known = self._digests.get((type_id, side))
         if known is None:
             said = [each.model_dump(mode="json") for each in self._chain(type_id, side)]
@@ -138,7 +138,7 @@ class FaceBook:
         return known
 
     def _chain(self, type_id: str, side: Side) -> tuple[PlanDoc, ...]:
-        """Every plan of a type, variants among them, the lowest first."""
+        """Every plan of a type, variants included, lowest first."""
         known = self._chains.get((type_id, side))
         if known is None:
             line = ["", *(each.id for each in self._line(type_id))]
@@ -195,7 +195,7 @@ class FaceBook:
         return FacePlan(size, places, problems, sha256(said.encode()).hexdigest()[:16])
 
     def _fields(self, place: Place) -> Iterator[Problem]:
-        """Fields that a placement is bound to and the game does not have."""
+        """Fields of a placement that the game lacks."""
         bound = [
             getattr(place, "field", ""),
             place.per,

@@ -1,4 +1,4 @@
-"""Sizes and outlines of cards, in mm."""
+"""Card sizes and outlines, in mm."""
 
 from __future__ import annotations
 
@@ -15,13 +15,16 @@ NAMED: dict[str, tuple[float, float, Outline]] = {
     "Poker": (63.5, 88.9, "rectangle"), "Bridge": (57.15, 88.9, "rectangle"), "Mini": (44.45, 63.5, "rectangle"),
     "Tarot": (69.85, 120.65, "rectangle"), "Square": (63.5, 63.5, "rectangle"), "Hexagon": (70.0, 60.62, "hexagon"), "Round": (63.5, 63.5, "round"),
 }  # fmt: skip
-"""The trade's sizes, upright: width, height, outline."""
+"""Standard sizes, upright: width, height, outline."""
 INCH = 25.4
 HAIR = 0.01
 
 
 class Size(Frozen):
-    """A card's measures in mm. `corner` is the radius of a rectangle's corners; `bleed` runs outside the cut, `safe` inside it."""
+    """The dimensions of a card in mm.
+
+    `corner` is the radius of a rectangle's corners; `bleed` is outside the cut, `safe` inside it.
+    """
 
     width: float = Field(default=63.5, ge=12, le=400, allow_inf_nan=False)
     height: float = Field(default=88.9, ge=12, le=400, allow_inf_nan=False)
@@ -42,7 +45,7 @@ class Size(Frozen):
 
     @property
     def name(self) -> str:
-        """The trade's name of the size, lying or upright; `Own` for another."""
+        """The standard name of the size, in either orientation; `Own` for another."""
         mine = sorted((self.width, self.height))
         return next(
             (
@@ -55,7 +58,7 @@ class Size(Frozen):
         )
 
     def corners(self, inset: float = 0) -> list[tuple[float, float]]:
-        """A hexagon's corners, moved inwards by `inset`: points to the sides where it is wider than high."""
+        """A hexagon's corners, moved inwards by `inset`: points at the sides if it is wider than high."""
         wide, high = self.width, self.height
         cx, cy = wide / 2, high / 2
         if wide >= high:
@@ -70,11 +73,13 @@ class Size(Frozen):
         return _path(self, grow)
 
     def straight(self) -> str:
-        """The outline as it is cut from paper by straight cuts, as an SVG path: a rectangle's corners are rounded afterwards."""
+        """The outline for straight cuts, as an SVG path: a rectangle's corners are rounded afterwards."""
         return rounded(0, 0, self.width, self.height, 0) if self.outline == "rectangle" else self.path()
 
     def css(self) -> str:
-        """The outline as a CSS declaration for a box of the card's shape: round corners keep the box's shadow, a clip-path does not."""
+        """The outline as a CSS declaration for a box of the card's shape: border-radius keeps the shadow, a
+        clip-path does not.
+        """
         if self.outline == "round":
             return "clip-path:ellipse(50% 50%)"
         if self.outline == "hexagon":
@@ -86,7 +91,7 @@ class Size(Frozen):
         return f"border-radius:{across:.2f}% / {down:.2f}%"
 
     def beyond_safe(self, box: Box) -> bool:
-        """Whether any corner of a box lies outside the safe edge."""
+        """Whether any corner of a box is outside the safe edge."""
         x, y, wide, high = box
         if self.outline == "rectangle":
             safe = self.safe - HAIR
@@ -102,7 +107,7 @@ class Size(Frozen):
 
 
 def _inside(point: tuple[float, float], corners: list[tuple[float, float]]) -> bool:
-    """Whether a point lies in a convex outline whose corners go clockwise on the page."""
+    """Whether a point is inside a convex outline with clockwise corners."""
     px, py = point
     for (ax, ay), (bx, by) in zip(corners, [*corners[1:], corners[0]], strict=True):
         if (bx - ax) * (py - ay) - (by - ay) * (px - ax) < -1e-9:
@@ -122,7 +127,7 @@ def _path(size: Size, grow: float) -> str:
 
 
 def rounded(x: float, y: float, wide: float, high: float, corner: float) -> str:
-    """A rectangle with round corners as an SVG path."""
+    """A rectangle with rounded corners as an SVG path."""
     r = min(corner, wide / 2, high / 2)
     if r <= 0:
         return f"M{x:g} {y:g}h{wide:g}v{high:g}h{-wide:g}Z"
@@ -140,7 +145,9 @@ def hexagon_in(x: float, y: float, wide: float, high: float) -> str:
 
 
 def edges_of(size: Size) -> list[tuple[float, float, float]]:
-    """Each edge of the outline clockwise from the top: the middle of the edge (x, y), and by how many degrees what stands there is turned."""
+    """Each edge of the outline clockwise from the top: its middle (x, y), and the turn in degrees of what is
+    placed there.
+    """
     wide, high = size.width, size.height
     if size.outline != "hexagon":
         return [(wide / 2, 0, 0), (wide, high / 2, 90), (wide / 2, high, 180), (0, high / 2, 270)]
@@ -154,5 +161,5 @@ def edges_of(size: Size) -> list[tuple[float, float, float]]:
 
 
 def _turn(dx: float, dy: float) -> float:
-    """How far clockwise from straight up a direction points, in degrees from 0 to under 360."""
+    """The angle of a direction clockwise from up, in degrees from 0 to below 360."""
     return round(degrees(atan2(dx, -dy)) % 360, 3) % 360

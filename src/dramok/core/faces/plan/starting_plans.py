@@ -1,4 +1,6 @@
-"""The plans that a game begins with, made from its fields: a spine with cost and stats, the name above, the picture out to the right edge."""
+"""Default face plans made from a game's fields: a spine with cost and stats, the name above, the picture to the
+right edge.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,7 @@ Document = dict[str, Any]
 
 
 class _Frame(NamedTuple):
-    """Where things stand on a card of one shape, in mm."""
+    """Positions on a card of one shape, in mm."""
 
     size: Size
     name: Box
@@ -52,7 +54,7 @@ STYLES: dict[str, Document] = {
 
 
 def starting_plans(rulebook: Rulebook, game: str) -> list[PlanDoc]:
-    """A base plan, a plan for each type of another shape, a back. The ids are the same at every call."""
+    """A base plan, a plan for each type of another shape, a back. The ids are always the same."""
     types = rulebook.cards.types
     base = next((each.shape for each in types if not each.abstract), "portrait")
     plans = [
@@ -80,7 +82,7 @@ def starting_plans(rulebook: Rulebook, game: str) -> list[PlanDoc]:
 
 
 def front(rulebook: Rulebook, shape: str) -> dict[str, Document]:
-    """The placements of a front, from the lowest up."""
+    """The placements of a front, lowest first."""
     frame, roles = FRAMES[shape], rulebook.roles
     size = frame.size
     bed = f"@{roles.faction}" if roles.faction else "#6b6b60"
@@ -139,7 +141,7 @@ def front(rulebook: Rulebook, shape: str) -> dict[str, Document]:
 
 
 def _text_field(rulebook: Rulebook) -> str | None:
-    """The field whose text stands on the label: the effect, else the printed text."""
+    """The field for the label text: the effect, else the printed text."""
     roles, schema = rulebook.roles, rulebook.cards
     if isinstance(schema.field(roles.effect), EffectField):
         return roles.effect
@@ -147,7 +149,7 @@ def _text_field(rulebook: Rulebook) -> str | None:
 
 
 def _numbers(rulebook: Rulebook, size: Size, bed: str) -> dict[str, Document]:
-    """Cost and stats stacked down the spine, so that a fanned hand shows them."""
+    """Cost and stats stacked along the spine, visible in a fanned hand."""
     roles, schema = rulebook.roles, rulebook.cards
     fields = [
         field
@@ -169,7 +171,7 @@ def _numbers(rulebook: Rulebook, size: Size, bed: str) -> dict[str, Document]:
 
 
 def back_places(size: Size) -> dict[str, Document]:
-    """The placements of a back: its ground, its title on a plate, and a picture that stands for all of it."""
+    """The placements of a back: background, title on a plate, and a picture that replaces all of it."""
     inset, high = 2.6, 10.8
     wide, tall = size.width - 2 * inset, size.height - 2 * inset
     middle = size.height / 2 - high / 2

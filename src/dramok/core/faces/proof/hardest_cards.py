@@ -1,4 +1,4 @@
-"""The stress strip: the real cards that are hardest for a plan."""
+"""The cards of a game that are hardest for a plan."""
 
 from __future__ import annotations
 
@@ -21,21 +21,23 @@ from dramok.core.faces.plan.plan_set import BESIDE, FacePlan
 
 MOST_SHOWN = 10
 Measured = tuple[str, float]
-"""A reason, and how much of it."""
+"""A reason and its amount."""
 
 
 @dataclass(frozen=True)
 class Hard:
-    """A card, and what it is hardest in."""
+    """A card, and the reasons why it is hard."""
 
     card: str
     reasons: tuple[str, ...]
 
 
 def hardest(cards: Iterable[tuple[str, Iterable[Measured]]]) -> list[Hard]:
-    """The cards with the longest text, largest number, most symbols, widest tags in any placement, and the emptiest one.
+    """The cards with the longest text, largest number, most symbols, widest tags in any placement, and the
+    emptiest one.
 
-    Given as (card's id, its `measures`). Each measure names one card, the first of equals; a card that several name stands once.
+    Input: (card's id, its `measures`). Each measure names one card, the first of equals; a card named several
+    times is listed once.
     """
     best: dict[str, tuple[float, str]] = {}
     for ident, measured in cards:
@@ -52,13 +54,13 @@ def hardest(cards: Iterable[tuple[str, Iterable[Measured]]]) -> list[Hard]:
 
 
 def _rank(reason: str) -> int:
-    """What is looked at first: long texts, then symbols, tags, numbers, what is empty."""
+    """The order of reasons: long texts, then symbols, tags, numbers, emptiness."""
     order = ("longest", "most symbols", "most paragraphs", "widest", "largest", "fullest", "most left empty")
     return next((place for place, each in enumerate(order) if reason.startswith(each)), len(order))
 
 
 def measures(plan: FacePlan, wearing: Wearing) -> Iterable[Measured]:
-    """How hard a card is for each placement of its plan, in amounts that compare within one reason."""
+    """The difficulty of a card for each placement of its plan, in amounts comparable within one reason."""
     empty = filled = 0
     for ready in plan.places:
         place = ready.place

@@ -1,4 +1,4 @@
-"""The proof: what is wrong with a card's face before it is printed."""
+"""The proof: problems of a card's face before printing."""
 
 from __future__ import annotations
 
@@ -21,21 +21,21 @@ FAULTS = {
     "glyph": "a font lacks a character",
     "contrast": "text has too little contrast with what is under it",
 }
-"""Kinds of fault, with their meaning."""
+"""Kinds of problem, with their meaning."""
 READABLE = 1.75
-"""The least em in mm: about 5 points."""
+"""The smallest readable em in mm: about 5 points."""
 PRINTED_DPI = 300
 LARGE = 4.2
-"""From this em in mm on (12 points), text needs less contrast."""
+"""From this em in mm (12 points) on, text needs less contrast."""
 LEAST_CONTRAST, LEAST_CONTRAST_LARGE = 4.5, 3.0
-"""Contrast ratios of WCAG 2.2, criterion 1.4.3 (its bounds for text on screens, held to print here)."""
+"""Contrast ratios of WCAG 2.2, criterion 1.4.3 (defined for screens, applied to print here)."""
 TOUCH = 0.25
-"""Inked boxes may overlap by so many mm: ink does not fill its box."""
+"""The allowed overlap of ink boxes in mm: ink does not fill its box."""
 
 
 @dataclass(frozen=True)
 class FaceFault:
-    """One fault of one face. `kind` is one of `FAULTS`, `place` the placement's id."""
+    """One problem of one face. `kind` is one of `FAULTS`, `place` the placement's id."""
 
     kind: str
     place: str
@@ -45,7 +45,7 @@ class FaceFault:
 
 
 def faults_of(face: Face, art: Mapping[str, tuple[int, int]]) -> tuple[FaceFault, ...]:
-    """All that is wrong with a face. `art` are the measures of pictures in pixels, by SHA-256."""
+    """All problems of a face. `art` are the sizes of pictures in pixels, by SHA-256."""
     return tuple(_faults(face, art))
 
 
@@ -119,7 +119,7 @@ def _coarse(
 
 
 def _beneath(face: Face, index: int, placed: Placed) -> str:
-    """The colour under a text: its own plate, else the topmost box below it; empty where it is a picture."""
+    """The colour under a text: its own plate, else the topmost box below it; empty for a picture."""
     if placed.drawn.ground and placed.drawn.ground != "?":
         return placed.drawn.ground
     ink = placed.ink
@@ -136,7 +136,7 @@ def _holds(box: Box, x: float, y: float) -> bool:
 
 
 def _collisions(face: Face) -> Iterator[FaceFault]:
-    """Content over content, and content under furniture or a picture that is drawn later."""
+    """Content over content, and content under a panel or picture that is drawn later."""
     content = [
         (index, placed, boxes)
         for index, placed in enumerate(face.placed)
@@ -161,7 +161,7 @@ def _collisions(face: Face) -> Iterator[FaceFault]:
 
 
 def _may_hide(face: Face, placed: Placed) -> bool:
-    """Whether what lies under it is hidden by mistake: a picture over the whole card stands in for all of it."""
+    """Whether hidden content is a mistake: a picture over the whole card replaces all of it intentionally."""
     if placed.place.kind != "picture":
         return placed.place.furniture
     x, y, wide, high = placed.box
@@ -170,12 +170,12 @@ def _may_hide(face: Face, placed: Placed) -> bool:
 
 
 def _inks(placed: Placed) -> tuple[Box, ...]:
-    """The boxes of what can be read."""
+    """The boxes of readable content."""
     return placed.drawn.inks or ((placed.ink,) if placed.ink is not None else ())
 
 
 def _solid(placed: Placed) -> tuple[Box, ...]:
-    """What a placement fills: its plate, or its ink."""
+    """The filled area of a placement: its plate, or its ink."""
     if placed.drawn.ground_box is not None and not placed.drawn.inks and not placed.place.turn:
         return (placed.drawn.ground_box,) if placed.ink is not None else ()
     return _inks(placed)

@@ -1,4 +1,4 @@
-"""A card that nobody wrote: what a plan shows while its type has no cards."""
+"""A sample card for plans of types without cards."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ INVENTED = "invented"
 
 
 def invented_card(type_id: str, rulebook: Rulebook) -> tuple[Card, PrintedText]:
-    """A card of a type with something in every field, and the text that its face shows."""
+    """A card of a type with a value in every field, and its printed text."""
     schema, roles = rulebook.cards, rulebook.roles
     name = schema.type(type_id).name
     values: dict[str, Value] = {}

@@ -1,6 +1,6 @@
-"""The kinds of field that a card type can have: one module each, which says all that the rooms ask of a kind.
+"""The kinds of field of a card type, one module each.
 
-A new kind is its module here, its place in `FieldKind` and `KINDS`, and its editor in `web/src/fieldkinds`.
+A new kind needs its module here, its entry in `FieldKind` and `KINDS`, and its editor in `web/src/fieldkinds`.
 """
 
 from typing import Annotated, get_args
@@ -32,7 +32,7 @@ AnyField = (
 )
 FieldKind = Annotated[AnyField, Field(discriminator="kind")]
 KINDS: tuple[type[FieldBase], ...] = get_args(AnyField)
-"""Every kind, in the order in which a column of a sheet is tried for them."""
+"""Every kind, in the order in which they are tried for a column of a table file."""
 
 __all__ = [
     "KINDS", "ChoiceField", "ChoicesField", "DateField", "DerivedField", "EffectField", "FieldBase", "FieldKind", "Grouping", "NumberField", "PictureField",

@@ -1,4 +1,4 @@
-"""What every kind of field says of itself: all that the rooms ask of one, so that no room knows the kinds by name."""
+"""The interface of a kind of field, so that no other module depends on a specific kind."""
 
 from __future__ import annotations
 
@@ -19,13 +19,13 @@ if TYPE_CHECKING:
 Read = tuple[Value | None, tuple[Problem, ...]]
 Key = tuple[int, float, str]
 Compared = Literal["number", "choice", "choices", "yesno", "text", "effect", "ordered"]
-"""How a query compares: with numbers, with a list's values, yes or no, by words, or by what the field itself reads and orders."""
+"""How a query compares: numbers, list values, yes or no, words, or the order that the field defines."""
 MOST_GROUPS = 60
 
 
 @dataclass(frozen=True)
 class Grouping:
-    """A place along one side of the wall: the value in it as a person types it, "" for cards where the field is empty."""
+    """A group along one side of the wall: its value in typed form, "" for cards with an empty field."""
 
     value: str
     label: str
@@ -34,7 +34,7 @@ class Grouping:
 
 @dataclass(frozen=True)
 class Guess:
-    """What a column of a sheet may become: `kind` as the import calls it, and what the new field's document has besides."""
+    """A guessed kind for a column: `kind` as the import names it, and further keys of the field document."""
 
     kind: str
     document: Mapping[str, Any]
@@ -61,10 +61,10 @@ class SchemaLookup(Protocol):
 
 
 class FieldBase(Frozen):
-    """What every kind of field has.
+    """Common keys of all kinds of field.
 
-    `default` is what is typed into a new card; `required` makes a card without it unfinished; `hide_empty` leaves it
-    off the card's pane while it is empty; `retired` puts the field away: its values stay on the cards, unseen.
+    `default` is the typed value for a new card; `required`: a card without it is unfinished; `hide_empty`: the
+    card pane hides it while it is empty; `retired`: the field is hidden and its values stay on the cards.
     """
 
     id: str = Field(pattern=r"^[a-z][a-z0-9-]*$", max_length=60)
@@ -77,61 +77,61 @@ class FieldBase(Frozen):
 
     compared: ClassVar[Compared]
     guesses: ClassVar[tuple[str, ...]] = ()
-    """The kinds of field that the import makes for a column, where this is one of them."""
+    """The kinds that the import can create for a column, including this one."""
     typed: ClassVar[bool] = True
-    """Whether a person types its values; the others are computed."""
+    """Whether users type its values; others are computed."""
     worded: ClassVar[bool] = False
-    """Whether it holds words that one looks for and replaces."""
+    """Whether it contains words for find and replace."""
     searched: ClassVar[bool] = True
-    """Whether its values are found by their words."""
+    """Whether the text index includes its values."""
 
     @abstractmethod
     def read(self, text: str, schema: SchemaLookup, vocabulary: Vocabulary, before: Value | None) -> Read:
-        """Reads what was typed (tidied, never empty). A value comes back whenever the card can keep one."""
+        """Parse typed text (tidied, never empty). Returns a value whenever the card can keep one."""
 
     @abstractmethod
     def holds(self, value: Value) -> bool:
-        """Whether a value is of the form that this kind has."""
+        """Whether a value has the form of this kind."""
 
     @abstractmethod
     def described(self, schema: SchemaLookup) -> dict[str, Any]:
-        """JSON Schema of the text that one types."""
+        """JSON Schema of the typed text."""
 
     @abstractmethod
     def invented(self, schema: SchemaLookup) -> Value | None:
-        """A value for a card that nobody wrote."""
+        """A value for a sample card."""
 
     @property
     @abstractmethod
     def placement(self) -> Mapping[str, Any]:
-        """The document of its placement on a face, as it first comes there."""
+        """The document of a new placement for it on a face."""
 
     def tidied(self, typed: str) -> str:
-        """What was typed without stray blanks."""
+        """The typed text without extra blanks."""
         return " ".join(typed.split())
 
     def empty(self, vocabulary: Vocabulary, typed: str, before: Value | None) -> Read:
-        """What it is to have nothing typed."""
+        """The result for empty input."""
         return None, ()
 
     def shown(self, value: Value, schema: SchemaLookup, vocabulary: Vocabulary) -> str:
-        """The text that a person edits for a value; reading it gives the value again."""
+        """The editable text of a value; parsing it returns the same value."""
         return str(value)
 
     def said(self, value: Value, schema: SchemaLookup) -> str:
-        """The value as a face shows it."""
+        """The text of a value on a face."""
         return str(value)
 
     def order(self, value: Value, schema: SchemaLookup) -> Key:
-        """Where a value stands among others when cards are sorted."""
+        """The sort key of a value."""
         return (2, 0.0, fold(str(value)))
 
     def groups(self, values: Sequence[Value | None], schema: SchemaLookup) -> Sequence[Grouping] | None:
-        """Every place that cards are grouped into by this field; None where they can't be."""
+        """All groups of this field; None if it can't be grouped."""
         return None
 
     def group_of(self, value: Value, schema: SchemaLookup) -> str:
-        """The value of the group that a card with this value stands in."""
+        """The group of a value."""
         return str(value)
 
     @property
@@ -139,25 +139,25 @@ class FieldBase(Frozen):
         return False
 
     def in_json(self, text: str) -> Any:
-        """A shown text (never empty) as JSON gives it: numbers and yes or no in their own form."""
+        """The editable text (never empty) as a JSON value: numbers and booleans in their own form."""
         return text
 
     def problem(self, value: Value) -> Problem | None:
-        """Why a value already in its form is refused."""
+        """Why a value of the right form is refused."""
         return None
 
     def misplaced(self, card: Card, schema: SchemaLookup) -> Problem | None:
-        """Why a value does not go with the card's others."""
+        """Why a value does not fit the card's other values."""
         return None
 
     @classmethod
     def guess(cls, values: Sequence[str]) -> bool:
-        """Whether a column of these texts (none empty) is best held by this kind."""
+        """Whether this kind fits a column of these texts (none empty) best."""
         return False
 
     @classmethod
     def guessed(cls, kind: str, values: Sequence[str], list_id: str) -> dict[str, Any]:
-        """What the document of a field made for a column has besides its name; `kind` is one of `guesses`."""
+        """Further keys of the document of a field created for a column; `kind` is one of `guesses`."""
         return {"kind": kind}
 
     def wrong(self, what: str, mend: str, **more: Any) -> Problem:
@@ -168,10 +168,12 @@ class FieldBase(Frozen):
 
 
 def mostly(values: Sequence[str], fits: Callable[[str], object]) -> bool:
-    """Whether at least nine tenths of the values fit: a column is what the bulk of its cells is, and the others are exceptions."""
+    """Whether at least nine tenths of the values fit: the kind of a column follows the majority, and the rest
+    are exceptions.
+    """
     return 10 * sum(1 for value in values if fits(value)) >= 9 * len(values)
 
 
 def parts_of(text: str) -> Iterable[str]:
-    """The pieces of a text that names several, with commas, semicolons or bars between; none is empty."""
+    """The items of a text separated by commas, semicolons or bars; none is empty."""
     return (part for each in text.replace(";", ",").replace("|", ",").split(",") if (part := each.strip()))

@@ -1,4 +1,4 @@
-"""A day of the calendar, as a release, a playtest or an illustration's due day."""
+"""A calendar date, such as a release, a playtest or a deadline."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ _MONTH_FIRST = re.compile(r"(?P<word>[A-Za-z]{3,9})\.? (?P<day>\d{1,2}),? (?P<ye
 
 
 class DateField(FieldBase):
-    """A day, kept as `2026-11-27`: so written, days are in order as texts are."""
+    """A date stored as `2026-11-27`, so that text order is date order."""
 
     kind: Literal["date"] = "date"
 
@@ -57,7 +57,7 @@ class DateField(FieldBase):
 
 
 def day_of(text: str) -> date | None:
-    """The day that a text names in one of the ways in which only one can be meant; None for any other text."""
+    """The date in a text, if its form is unambiguous; otherwise None."""
     for pattern in (_ISO, _DOTS, _DAY_FIRST, _MONTH_FIRST):
         if (match := pattern.fullmatch(text)) is None:
             continue

@@ -28,7 +28,7 @@ class EffectField(FieldBase):
         return typed
 
     def read(self, text: str, schema: SchemaLookup, vocabulary: Vocabulary, before: Value | None) -> Read:
-        """A draft is a value too: problems stand beside it, and `before` lends it its last good version."""
+        """A draft is a valid value: it is returned with problems, and `before` provides the last readable version."""
         script, problems = read_script(text, vocabulary, before if isinstance(before, Script) else None)
         return script or None, problems
 
@@ -43,7 +43,7 @@ class EffectField(FieldBase):
         return script_text(value, vocabulary) if isinstance(value, Script) else str(value)
 
     def said(self, value: Value, schema: SchemaLookup) -> str:
-        """A face shows an effect by its printed text, which is made of it elsewhere."""
+        """Faces show the printed text, which is generated elsewhere."""
         return ""
 
     def order(self, value: Value, schema: SchemaLookup) -> Key:

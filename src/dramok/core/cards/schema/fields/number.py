@@ -128,11 +128,11 @@ class NumberField(FieldBase):
 
 
 def in_words(text: str) -> str | None:
-    """The figures of a number from none to twelve that is written as a word; None for any other text."""
+    """The digits of a number word from none to twelve; None for any other text."""
     word = fold(text)
     return str(NUMBER_WORDS.index(word)) if word in NUMBER_WORDS else None
 
 
 def shown_number(value: Value) -> str:
-    """A number as it is typed, with up to four decimal places."""
+    """A number in typed form, with up to four decimal places."""
     return f"{value:.4f}".rstrip("0").rstrip(".") if isinstance(value, float) else str(value)

@@ -1,4 +1,4 @@
-"""A picture, by its SHA-256, or by the name of a file that is still to come."""
+"""A picture: its SHA-256, or the name of a file that is not imported yet."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ _WINDOW: Mapping[str, Any] = {"kind": "picture", "width": 40.0, "height": 30.0}
 
 
 class PictureField(FieldBase):
-    """A picture, by its SHA-256. `side`: one on the back stands for the whole back of the card."""
+    """A picture, by its SHA-256. `side`: a picture on the back replaces the whole back of the card."""
 
     kind: Literal["picture"] = "picture"
     side: Literal["front", "back"] = "front"
@@ -59,5 +59,5 @@ class PictureField(FieldBase):
 
 
 def is_brought(picture: str) -> bool:
-    """Whether a picture field's value is a picture, not the name of a file that is still to come."""
+    """Whether the value is an imported picture, not the name of a missing file."""
     return _PICTURE.fullmatch(picture) is not None

@@ -1,4 +1,4 @@
-"""Text: a line, or paragraphs."""
+"""Text: one line, or paragraphs."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 MOST_IN_SHEETS = 5_000
 PROSE = "When the light goes, move it one place towards the door. It keeps what it has gained."
-"""Some words for a card that nobody wrote."""
+"""Sample text for a sample card."""
 LINE: Mapping[str, Any] = {
     "kind": "text", "width": 36.0, "height": 5.0, "lines": 1, "rise": "middle", "largest": 3.2, "least": 2.2,
 }  # fmt: skip

@@ -43,7 +43,7 @@ class YesNoField(FieldBase):
         return self.group_of(value, schema)
 
     def said(self, value: Value, schema: SchemaLookup) -> str:
-        """A face names what is so, and says nothing of what is not."""
+        """A face shows the field's name for yes, and nothing for no."""
         return self.name if value else ""
 
     def order(self, value: Value, schema: SchemaLookup) -> Key:
