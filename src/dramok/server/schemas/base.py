@@ -22,7 +22,7 @@ def like(example: dict[str, Any]) -> ConfigDict:
 
 
 class ProblemOut(Out):
-    """RFC 9457, with where, what and mend (the fix); `theirs` and `yours` if someone else changed the same
+    """RFC 9457, with where, what and `mend` (the fix); `theirs` and `yours` if someone else changed the same
     field.
 
     `op` is the edit that cannot be undone completely, `rest` the number of its changes that still can be.

@@ -1,12 +1,12 @@
-"""Queries over a set's cards: a small language of our own, read to a tree with places, and answered card by card.
+"""The query language: parse a query to conditions with positions, and evaluate it over the cards of a game.
 
-cost >= 3  bed is Fern, Moss  tags has climber      parts beside each other must all hold
-cost from 2 to 4 or rarity > Grown                  `or` joins, `not` turns round, brackets group
-unfinished  outlier  text does not fit              what the workbench knows of a card
-in deck "Fern over Moss"  in set Ribbon Season      where a card is
-open notes  changed since "before playtest 3"       what is said of it, and when it was touched
-stale on paper  printed in "Playtest 3"             what of it lies on the table in print
-copper larch                                        any other word is looked for in every text
+cost >= 3  bed is Fern, Moss  tags has climber      adjacent conditions must all hold
+cost from 2 to 4 or rarity > Grown                  `or` joins, `not` negates, brackets group
+unfinished  outlier  text does not fit              computed state of a card
+in deck "Fern over Moss"  in set Ribbon Season      membership
+open notes  changed since "before playtest 3"       notes and history
+out of date on paper  printed in "Playtest 3"       printed copies
+copper larch                                        any other word is searched in every text
 """
 
 from __future__ import annotations

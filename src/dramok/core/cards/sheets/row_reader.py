@@ -100,7 +100,7 @@ class RowReader:
 
     @cached_property
     def soon(self) -> Vocabulary:
-        """The game's names plus the cards of the file, each standing for itself."""
+        """The game's names plus the cards of the file; each card resolves to its own name."""
         column = self.at.get(self.game.name_field)
         at = column.index if column else len(self.rows)
         return _Soon(self.game.vocabulary, {fold(row[at]) for row in self.rows if at < len(row)} - {""})
